@@ -1,0 +1,82 @@
+/** A colour as 0xRRGGBB. */
+export type Rgb = number;
+
+export interface GradientStop {
+  offset: number;
+  rgb: Rgb;
+  opacity: number;
+}
+
+/**
+ * What a stroke or a fill is painted with. `byLayer`, `byBlock` and `index` come from drafting formats and are resolved
+ * only when asked. A gradient or pattern carries the plain colour that stands in for it where it cannot go.
+ */
+export type Paint =
+  | { kind: 'none' }
+  | { kind: 'byLayer' }
+  | { kind: 'byBlock' }
+  | { kind: 'index'; index: number }
+  | { kind: 'rgb'; rgb: Rgb; index?: number }
+  | { kind: 'gradient'; form: 'linear' | 'radial'; stops: GradientStop[]; rgb: Rgb; id: string }
+  | { kind: 'pattern'; rgb: Rgb; id: string };
+
+/** Line width: on paper (mm, never scaled), or in drawing units (scaled with the drawing). */
+export type Width =
+  | { kind: 'byLayer' }
+  | { kind: 'byBlock' }
+  | { kind: 'standard' }
+  | { kind: 'paper'; mm: number }
+  | { kind: 'drawing'; value: number };
+
+/** Dashes: a named linetype with its own scale, or lengths in drawing units. */
+export type Dash =
+  | { kind: 'linetype'; name: string; scale: number }
+  | { kind: 'lengths'; lengths: readonly number[]; offset: number };
+
+/** Everything about how an entity looks. Shared between entities that look alike; never changed in place. */
+export interface Appearance {
+  readonly stroke: Paint;
+  readonly fill: Paint;
+  readonly opacity: number;
+  readonly strokeOpacity: number;
+  readonly fillOpacity: number;
+  readonly width: Width;
+  readonly dash: Dash;
+  readonly cap: 'butt' | 'round' | 'square';
+  readonly join: 'miter' | 'round' | 'bevel';
+  readonly miter: number;
+  readonly fillRule: 'nonzero' | 'evenodd';
+  readonly visible: boolean;
+}
+
+export const BY_LAYER: Paint = { kind: 'byLayer' };
+export const NO_PAINT: Paint = { kind: 'none' };
+
+/** The look of a drafting entity that states nothing of its own. */
+export const DRAFTING_DEFAULT: Appearance = {
+  stroke: BY_LAYER,
+  fill: NO_PAINT,
+  opacity: 1,
+  strokeOpacity: 1,
+  fillOpacity: 1,
+  width: { kind: 'byLayer' },
+  dash: { kind: 'linetype', name: 'ByLayer', scale: 1 },
+  cap: 'round',
+  join: 'round',
+  miter: 4,
+  fillRule: 'evenodd',
+  visible: true,
+};
+
+/** Hands out one shared object per distinct look, so that a large drawing holds few of them. */
+export class AppearancePool {
+  private pool = new Map<string, Appearance>();
+
+  share(look: Appearance): Appearance {
+    const key = JSON.stringify(look);
+    const found = this.pool.get(key);
+    if (found) return found;
+    this.pool.set(key, look);
+    return look;
+  }
+}

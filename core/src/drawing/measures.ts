@@ -1,0 +1,160 @@
+import type { Affine } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, applyVector } from '../geometry/affine.js';
+import { cubicAt } from '../geometry/beziers.js';
+import { Box2 } from '../geometry/box.js';
+import type { Nurbs } from '../geometry/nurbs.js';
+import type { Vec3 } from '../geometry/vector.js';
+import { dot, length } from '../geometry/vector.js';
+import type { CurveSink } from './curves.js';
+import { curvesOf, entityToWorld } from './curves.js';
+import type { Drawing } from './drawing.js';
+import type { Entity } from './entity.js';
+import { Flattener } from './flatten.js';
+import type { WalkOptions } from './resolve.js';
+import { walk } from './resolve.js';
+
+/** Grows a box by exact curves: arcs and cubics by their turning points, splines by chords of 1e-7 of their size. */
+export class BoundsSink implements CurveSink {
+  private x = 0;
+  private y = 0;
+
+  constructor(readonly box: Box2 = new Box2()) {}
+
+  move(x: number, y: number): void {
+    this.line(x, y);
+  }
+  line(x: number, y: number): void {
+    this.x = x;
+    this.y = y;
+    this.box.add(x, y);
+  }
+  arc(c: Vec3, u: Vec3, v: Vec3, start: number, sweep: number, x: number, y: number): void {
+    const at = (t: number): void =>
+      this.box.add(c[0] + u[0] * Math.cos(t) + v[0] * Math.sin(t), c[1] + u[1] * Math.cos(t) + v[1] * Math.sin(t));
+    const lo = Math.min(start, start + sweep);
+    const hi = Math.max(start, start + sweep);
+    for (const turning of [Math.atan2(v[0], u[0]), Math.atan2(v[1], u[1])]) {
+      for (let t = turning + Math.ceil((lo - turning) / Math.PI) * Math.PI; t <= hi; t += Math.PI) at(t);
+    }
+    this.line(x, y);
+  }
+  cubic(x1: number, y1: number, _z1: number, x2: number, y2: number, _z2: number, x3: number, y3: number): void {
+    const { x, y } = this;
+    const at = (t: number): void => this.box.add(cubicAt(x, x1, x2, x3, t), cubicAt(y, y1, y2, y3, t));
+    for (const t of turningPoints(x, x1, x2, x3)) at(t);
+    for (const t of turningPoints(y, y1, y2, y3)) at(t);
+    this.line(x3, y3);
+  }
+  nurbs(curve: Nurbs): void {
+    const hull = new Box2();
+    for (let i = 0; i < curve.points.length; i += 3) hull.add(curve.points[i], curve.points[i + 1]);
+    const sink = { moveTo: (x: number, y: number) => this.box.add(x, y), lineTo: (x: number, y: number) => this.box.add(x, y) };
+    new Flattener(sink, Math.max(hull.diagonal * 1e-7, 1e-300)).nurbs(curve);
+  }
+}
+
+/** The parameters in (0, 1) at which one coordinate of a cubic turns. */
+function turningPoints(p0: number, p1: number, p2: number, p3: number): number[] {
+  const a = -p0 + 3 * p1 - 3 * p2 + p3;
+  const b = 2 * (p0 - 2 * p1 + p2);
+  const c = p1 - p0;
+  const inside = (t: number): boolean => t > 0 && t < 1;
+  if (Math.abs(a) < 1e-14 * (Math.abs(b) + Math.abs(c))) return b === 0 ? [] : [-c / b].filter(inside);
+  const d = b * b - 4 * a * c;
+  if (d < 0) return [];
+  const q = -0.5 * (b + Math.sign(b || 1) * Math.sqrt(d));
+  return [q / a, q === 0 ? NaN : c / q].filter(inside);
+}
+
+/** Adds up the length of curves: lines and circular arcs in closed form, the rest by Gauss-Legendre quadrature. */
+export class LengthSink implements CurveSink {
+  total = 0;
+  private x = 0;
+  private y = 0;
+  private z = 0;
+
+  move(x: number, y: number, z: number): void {
+    this.x = x;
+    this.y = y;
+    this.z = z;
+  }
+  line(x: number, y: number, z: number): void {
+    this.total += Math.hypot(x - this.x, y - this.y, z - this.z);
+    this.move(x, y, z);
+  }
+  arc(_c: Vec3, u: Vec3, v: Vec3, start: number, sweep: number, x: number, y: number, z: number): void {
+    const lu = length(u);
+    const lv = length(v);
+    if (Math.abs(lu - lv) <= 1e-12 * lu && Math.abs(dot(u, v)) <= 1e-12 * lu * lv) this.total += lu * Math.abs(sweep);
+    else {
+      const speed = (t: number): number => {
+        const s = Math.sin(t);
+        const c = Math.cos(t);
+        return Math.hypot(v[0] * c - u[0] * s, v[1] * c - u[1] * s, v[2] * c - u[2] * s);
+      };
+      this.total += Math.abs(integrate(speed, start, start + sweep, 16));
+    }
+    this.move(x, y, z);
+  }
+  cubic(x1: number, y1: number, z1: number, x2: number, y2: number, z2: number, x3: number, y3: number, z3: number): void {
+    const { x, y, z } = this;
+    const d = (p0: number, p1: number, p2: number, p3: number, t: number): number =>
+      3 * ((1 - t) * (1 - t) * (p1 - p0) + 2 * t * (1 - t) * (p2 - p1) + t * t * (p3 - p2));
+    const speed = (t: number): number => Math.hypot(d(x, x1, x2, x3, t), d(y, y1, y2, y3, t), d(z, z1, z2, z3, t));
+    this.total += integrate(speed, 0, 1, 8);
+    this.move(x3, y3, z3);
+  }
+  nurbs(curve: Nurbs): void {
+    const hull = new Box2();
+    for (let i = 0; i < curve.points.length; i += 3) hull.add(curve.points[i], curve.points[i + 1]);
+    let last: [number, number, number] = [0, 0, 0];
+    const sink = {
+      moveTo: (x: number, y: number, z: number) => void (last = [x, y, z]),
+      lineTo: (x: number, y: number, z: number) => {
+        this.total += Math.hypot(x - last[0], y - last[1], z - last[2]);
+        last = [x, y, z];
+      },
+    };
+    new Flattener(sink, Math.max(hull.diagonal * 1e-8, 1e-300)).nurbs(curve);
+    this.move(...last);
+  }
+}
+
+/** ∫f over [a, b] in `parts` pieces of five-point Gauss-Legendre quadrature (Abramowitz and Stegun, table 25.4). */
+function integrate(f: (t: number) => number, a: number, b: number, parts: number): number {
+  const nodes = [0, 0.5384693101056831, 0.906179845938664];
+  const weights = [0.5688888888888889, 0.47862867049936647, 0.23692688505618908];
+  const h = (b - a) / parts / 2;
+  let sum = 0;
+  for (let p = 0; p < parts; p++) {
+    const mid = a + (2 * p + 1) * h;
+    sum += weights[0] * f(mid);
+    for (let k = 1; k < 3; k++) sum += weights[k] * (f(mid - h * nodes[k]) + f(mid + h * nodes[k]));
+  }
+  return sum * h;
+}
+
+/** The extent of what is drawn in a space: curves exactly, text by its anchor points. Hidden content on request. */
+export function boundsOf(drawing: Drawing, options: WalkOptions = {}): Box2 {
+  const sink = new BoundsSink();
+  walk(drawing, ({ entity, toWorld }) => addEntityBounds(entity, toWorld, sink), options);
+  return sink.box;
+}
+
+/** Grows the sink's box by one entity. */
+export function addEntityBounds(entity: Entity, toWorld: Affine, sink: BoundsSink): void {
+  if (entity.kind === 'text' || entity.kind === 'richText') {
+    const m = entityToWorld(entity, toWorld);
+    const p = applyPoint(m, entity.at);
+    sink.box.add(p[0], p[1]);
+    const up = applyVector(m, [-Math.sin(entity.rotation) * entity.size, Math.cos(entity.rotation) * entity.size, 0]);
+    if (entity.kind === 'text') sink.box.add(p[0] + up[0], p[1] + up[1]);
+  } else curvesOf(entity, toWorld, sink);
+}
+
+/** The length of an entity's curves. */
+export function lengthOf(entity: Entity, toWorld: Affine = IDENTITY): number {
+  const sink = new LengthSink();
+  curvesOf(entity, toWorld, sink);
+  return sink.total;
+}

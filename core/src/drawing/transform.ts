@@ -1,0 +1,223 @@
+import type { Affine } from '../geometry/affine.js';
+import { applyPoint, applyVector, compose, determinant, inverse, planarSimilarity, planeFrame } from '../geometry/affine.js';
+import { transformPath } from '../geometry/path.js';
+import type { Vec3 } from '../geometry/vector.js';
+import { unit } from '../geometry/vector.js';
+import type { Appearance } from './appearance.js';
+import { AppearancePool } from './appearance.js';
+import { inObjectPlane } from './curves.js';
+import type { Drawing } from './drawing.js';
+import type { Entity, PatternLine, Text } from './entity.js';
+
+/** A map that keeps shapes: uniform scale, turn about z, shift, and a mirror of y or not. */
+interface Similarity {
+  m: Affine;
+  scale: number;
+  mirrored: boolean;
+  turn: number;
+  pool: AppearancePool;
+  looks: Map<Appearance, Appearance>;
+}
+
+/**
+ * Moves a whole drawing by a similarity: shift, turn, uniform scale (z too), with or without a mirror. Exact for every
+ * kind. Text is turned and scaled but stays readable under a mirror. Opaque entities cannot follow: those with a
+ * picture block become an insert of it, the others are marked stale; `onLost` is told of both.
+ * Throws `RangeError` for a map that is no similarity.
+ */
+export function transformDrawing(
+  drawing: Drawing,
+  m: Affine,
+  onLost: (entity: Entity, became: 'insert' | 'stale') => void = () => {},
+): Drawing {
+  const scale = planarSimilarity(m);
+  if (scale === null || scale === 0) throw new RangeError('a whole drawing is only moved by maps that keep shapes');
+  const s: Similarity = {
+    m,
+    scale,
+    mirrored: determinant(m) < 0,
+    turn: Math.atan2(m[1], m[0]),
+    pool: new AppearancePool(),
+    looks: new Map(),
+  };
+  const entities = drawing.entities.map((e) => (e.sheet === undefined ? move(e, s, onLost) : e));
+  const header = new Map(drawing.header);
+  const lengthScale = header.get('$LTSCALE');
+  if (lengthScale && scale !== 1) {
+    header.set('$LTSCALE', lengthScale.map(([code, text]) => [code, String(Number(text) * scale)]));
+  }
+  let page = drawing.page;
+  if (page) {
+    const a = applyPoint(m, [page.x, page.y, 0]);
+    const b = applyPoint(m, [page.x + page.width, page.y + page.height, 0]);
+    page = {
+      x: Math.min(a[0], b[0]),
+      y: Math.min(a[1], b[1]),
+      width: Math.abs(b[0] - a[0]),
+      height: Math.abs(b[1] - a[1]),
+    };
+  }
+  return { ...drawing, entities, header, page };
+}
+
+function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: 'insert' | 'stale') => void): Entity {
+  const { m, scale, mirrored } = s;
+  const look = movedLook(entity.look, s);
+  const frame = frameOf(entity, s);
+  const local = frame.map;
+  const normal = frame.normal;
+  const base = normal ? { look, normal } : { look };
+  switch (entity.kind) {
+    case 'line':
+      return { ...entity, ...base, start: applyPoint(m, entity.start), end: applyPoint(m, entity.end) };
+    case 'point':
+      return { ...entity, ...base, at: applyPoint(m, entity.at) };
+    case 'polyline': {
+      const { dim } = entity;
+      const points = new Float64Array(entity.points.length);
+      let elevation = entity.elevation;
+      for (let i = 0; i < points.length; i += dim) {
+        const p = applyPoint(local, [entity.points[i], entity.points[i + 1], dim === 3 ? entity.points[i + 2] : entity.elevation]);
+        points[i] = p[0];
+        points[i + 1] = p[1];
+        if (dim === 3) points[i + 2] = p[2];
+        else elevation = p[2];
+      }
+      const bulges = mirrored ? entity.bulges?.map((b) => -b) : entity.bulges;
+      const widths = scale === 1 ? entity.widths : entity.widths?.map((w) => w * scale);
+      return { ...entity, ...base, points, elevation, ...(bulges && { bulges }), ...(widths && { widths }) };
+    }
+    case 'circle':
+      return { ...entity, ...base, centre: applyPoint(local, entity.centre), radius: entity.radius * scale };
+    case 'arc': {
+      const angle = (a: number): number => localAngle(local, a);
+      const [start, end] = mirrored ? [angle(entity.end), angle(entity.start)] : [angle(entity.start), angle(entity.end)];
+      return { ...entity, ...base, centre: applyPoint(local, entity.centre), radius: entity.radius * scale, start, end };
+    }
+    case 'ellipse': {
+      const [start, end] = mirrored ? [-entity.end, -entity.start] : [entity.start, entity.end];
+      return { ...entity, ...base, centre: applyPoint(m, entity.centre), major: applyVector(m, entity.major), start, end };
+    }
+    case 'spline': {
+      const fit = entity.fitPoints && movedPoints(entity.fitPoints, m);
+      return { ...entity, ...base, points: movedPoints(entity.points, m), ...(fit && { fitPoints: fit }) };
+    }
+    case 'path':
+      return { ...entity, ...base, path: transformPath(entity.path, local) };
+    case 'hatch':
+      return {
+        ...entity,
+        ...base,
+        loops: entity.loops.map((l) => ({ ...l, path: transformPath(l.path, local) })),
+        elevation: applyPoint(local, [0, 0, entity.elevation])[2],
+        scale: entity.scale * scale,
+        angle: localAngle(local, entity.angle),
+        ...(entity.lines && { lines: entity.lines.map((l) => movedPattern(l, local, scale)) }),
+      };
+    case 'face': {
+      const map = inObjectPlane(entity) ? local : m;
+      return { ...entity, ...base, corners: entity.corners.map((c) => applyPoint(map, c)) };
+    }
+    case 'text':
+      return { ...moveText(entity, local, scale), ...base };
+    case 'richText':
+      return {
+        ...entity,
+        ...base,
+        at: applyPoint(m, entity.at),
+        size: entity.size * scale,
+        width: entity.width * scale,
+        rotation: localAngle(m, entity.rotation),
+      };
+    case 'insert': {
+      // A mirror turns the block over in its own y.
+      const k: Vec3 = [scale, mirrored ? -scale : scale, scale];
+      return {
+        ...entity,
+        ...base,
+        at: applyPoint(local, entity.at),
+        rotation: localAngle(local, entity.rotation),
+        scale: [entity.scale[0] * k[0], entity.scale[1] * k[1], entity.scale[2] * k[2]],
+        columnSpacing: entity.columnSpacing * k[0],
+        rowSpacing: entity.rowSpacing * k[1],
+        attributes: entity.attributes.map((a) => ({ ...moveText(a, local, scale), look: movedLook(a.look, s) })),
+      };
+    }
+    case 'opaque': {
+      if (!entity.picture) {
+        onLost(entity, 'stale');
+        return { ...entity, stale: true };
+      }
+      onLost(entity, 'insert');
+      const { id, key, layer, node } = entity;
+      return {
+        kind: 'insert', id, key, layer, node, look,
+        block: entity.picture,
+        at: [m[9], m[10], m[11]],
+        scale: [scale, mirrored ? -scale : scale, scale],
+        rotation: s.turn,
+        columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0,
+        attributes: [],
+      }; // prettier-ignore
+    }
+  }
+}
+
+/** The map within an entity's own plane that the map of space amounts to, and the plane's new direction. */
+function frameOf(entity: Entity, s: Similarity): { map: Affine; normal?: Vec3 } {
+  const n = entity.normal;
+  if (!n || (n[0] === 0 && n[1] === 0 && n[2] > 0)) return { map: s.m };
+  const normal = unit(applyVector(s.m, n));
+  if (!inObjectPlane(entity)) return { map: s.m, normal };
+  return { map: compose(inverse(planeFrame(normal)), compose(s.m, planeFrame(n))), normal };
+}
+
+/** The angle in the plane at which a direction of angle `a` comes out. Exactly `a` where the map does not turn. */
+function localAngle(m: Affine, a: number): number {
+  if (m[1] === 0 && m[3] === 0 && m[0] > 0) {
+    if (m[4] > 0) return a;
+    return a === 0 ? 0 : -a;
+  }
+  const v = applyVector(m, [Math.cos(a), Math.sin(a), 0]);
+  return Math.atan2(v[1], v[0]);
+}
+
+function movedPattern(l: PatternLine, local: Affine, scale: number): PatternLine {
+  const base = applyPoint(local, [l.base[0], l.base[1], 0]);
+  const step = applyVector(local, [l.step[0], l.step[1], 0]);
+  return {
+    angle: localAngle(local, l.angle),
+    base: [base[0], base[1]],
+    step: [step[0], step[1]],
+    dashes: l.dashes.map((d) => d * scale),
+  };
+}
+
+function movedPoints(points: Float64Array, m: Affine): Float64Array {
+  const out = new Float64Array(points.length);
+  for (let i = 0; i < points.length; i += 3) out.set(applyPoint(m, [points[i], points[i + 1], points[i + 2]]), i);
+  return out;
+}
+
+function moveText(t: Text, local: Affine, scale: number): Text {
+  const moved: Text = { ...t, at: applyPoint(local, t.at), size: t.size * scale, rotation: localAngle(local, t.rotation) };
+  if (t.other) moved.other = applyPoint(local, t.other);
+  return moved;
+}
+
+function movedLook(look: Appearance, s: Similarity): Appearance {
+  if (s.scale === 1 || (look.width.kind !== 'drawing' && look.dash.kind !== 'lengths')) return look;
+  const known = s.looks.get(look);
+  if (known) return known;
+  const { width, dash } = look;
+  const moved = s.pool.share({
+    ...look,
+    width: width.kind === 'drawing' ? { kind: 'drawing', value: width.value * s.scale } : width,
+    dash:
+      dash.kind === 'lengths'
+        ? { kind: 'lengths', lengths: dash.lengths.map((l) => l * s.scale), offset: dash.offset * s.scale }
+        : dash,
+  });
+  s.looks.set(look, moved);
+  return moved;
+}

@@ -1,0 +1,67 @@
+/** Encoding names of the host's decoder for the code pages that `$DWGCODEPAGE` names. */
+const ENCODINGS: Record<string, string> = {
+  '874': 'windows-874',
+  '932': 'shift_jis',
+  '936': 'gbk',
+  '949': 'euc-kr',
+  '950': 'big5',
+  '1361': 'euc-kr',
+};
+
+/** The decoder's name for a code page such as `ANSI_1252`; windows-1252 for one that is not known. */
+export function encodingOf(codePage: string): string {
+  const digits = /(\d+)$/.exec(codePage)?.[1] ?? '1252';
+  if (ENCODINGS[digits]) return ENCODINGS[digits];
+  return /^125\d$/.test(digits) ? `windows-${digits}` : 'windows-1252';
+}
+
+const TABLE_SIZE = 1 << 14;
+
+/** Turns bytes into text and shares the strings that come again and again (layer names, handles of types). */
+export class TextDecoding {
+  private decoder: TextDecoder;
+  private shared: (string | undefined)[] = new Array<string | undefined>(TABLE_SIZE);
+
+  constructor(readonly encoding: string) {
+    this.decoder = new TextDecoder(encoding);
+  }
+
+  /** The text of `bytes[start, end)`, with `\U+XXXX` escapes undone. */
+  decode(bytes: Uint8Array, start: number, end: number): string {
+    if (end - start <= 32) {
+      let hash = end - start;
+      let ascii = true;
+      for (let i = start; i < end; i++) {
+        const c = bytes[i];
+        if (c >= 128 || c === 92) ascii = false;
+        hash = (Math.imul(hash, 31) + c) | 0;
+      }
+      if (ascii) {
+        const slot = hash & (TABLE_SIZE - 1);
+        const known = this.shared[slot];
+        if (known !== undefined && same(known, bytes, start, end)) return known;
+        let text = '';
+        for (let i = start; i < end; i++) text += String.fromCharCode(bytes[i]);
+        this.shared[slot] = text;
+        return text;
+      }
+    }
+    const text = this.decoder.decode(bytes.subarray(start, end));
+    return text.includes('\\U+') ? unescapeUnicode(text) : text;
+  }
+
+  /** The text without touching escapes. */
+  decodeRaw(bytes: Uint8Array, start: number, end: number): string {
+    return this.decoder.decode(bytes.subarray(start, end));
+  }
+}
+
+function same(text: string, bytes: Uint8Array, start: number, end: number): boolean {
+  if (text.length !== end - start) return false;
+  for (let i = 0; i < text.length; i++) if (text.charCodeAt(i) !== bytes[start + i]) return false;
+  return true;
+}
+
+/** Undoes `\U+XXXX`; a pair of surrogates becomes one character. */
+export const unescapeUnicode = (text: string): string =>
+  text.replace(/\\U\+([0-9A-Fa-f]{4})/g, (_, digits: string) => String.fromCharCode(parseInt(digits, 16)));

@@ -1,0 +1,116 @@
+import type { Hatch } from '../../drawing/entity.js';
+import type { PathData } from '../../geometry/path.js';
+import { degreesOf } from './numbers.js';
+import { draftingCurve, runOf } from './path-drafting.js';
+import type { EntityContext } from './write-entities.js';
+import { extended, head } from './write-entities.js';
+
+/** HATCH: loops of lines and circular arcs as polylines with bulges, all others as edges. */
+export function writeHatch(x: EntityContext, e: Hatch, owner: string, reuseHandle = true): void {
+  const { out } = x;
+  const loops = e.loops.filter((l) => runOf(l.path) !== null);
+  if (loops.length === 0) return;
+  head(x, 'HATCH', e, owner, 'AcDbHatch', reuseHandle);
+  const solid = e.solid || !e.lines;
+  if (solid && !e.solid) {
+    x.ledger.add({ carryOver: 'colour', action: 'changed', reason: `hatch pattern without its lines written solid`, id: e.id });
+  }
+  out.point(10, [0, 0, e.elevation]);
+  out.point(210, e.normal ?? [0, 0, 1]);
+  out.string(2, solid ? 'SOLID' : e.pattern);
+  out.integer(70, solid ? 1 : 0);
+  out.integer(71, 0);
+  out.integer(91, loops.length);
+  loops.forEach((l, i) => loop(x, l.path, i === 0));
+  out.integer(75, 0);
+  out.integer(76, 1);
+  if (!solid && e.lines) {
+    out.number(52, degreesOf(e.angle));
+    out.number(41, e.scale);
+    out.integer(77, 0);
+    out.integer(78, e.lines.length);
+    for (const l of e.lines) {
+      out.number(53, degreesOf(l.angle));
+      out.number(43, l.base[0]);
+      out.number(44, l.base[1]);
+      out.number(45, l.step[0]);
+      out.number(46, l.step[1]);
+      out.integer(79, l.dashes.length);
+      for (const d of l.dashes) out.number(49, d);
+    }
+  }
+  out.integer(98, 0);
+  if (reuseHandle) extended(x, e);
+}
+
+function loop(x: EntityContext, path: PathData, outer: boolean): void {
+  const { out } = x;
+  const curve = draftingCurve(path);
+  if (curve?.form === 'polyline') {
+    const n = curve.points.length / 2;
+    out.integer(92, (outer ? 1 : 0) | 2);
+    out.integer(72, 1);
+    out.integer(73, 1);
+    out.integer(93, n);
+    for (let i = 0; i < n; i++) {
+      out.point2(10, curve.points[2 * i], curve.points[2 * i + 1]);
+      out.number(42, curve.bulges[i]);
+    }
+    out.integer(97, 0);
+    return;
+  }
+  out.integer(92, outer ? 1 : 0);
+  if (curve?.form === 'ellipse') {
+    const { arc } = curve;
+    out.integer(93, 1);
+    ellipseEdge(x, arc);
+  } else {
+    const run = runOf(path)!;
+    const last = run.pieces.at(-1)!;
+    const end = last.kind === 'cubic' ? [last.c[4], last.c[5]] : [last.x, last.y];
+    const gap = end[0] !== run.x || end[1] !== run.y;
+    out.integer(93, run.pieces.length + (gap ? 1 : 0));
+    let [px, py] = [run.x, run.y];
+    const line = (ex: number, ey: number): void => {
+      out.integer(72, 1);
+      out.point2(10, px, py);
+      out.point2(11, ex, ey);
+    };
+    for (const p of run.pieces) {
+      if (p.kind === 'line') line(p.x, p.y);
+      else if (p.kind === 'arc') ellipseEdge(x, p.arc);
+      else {
+        out.integer(72, 4);
+        out.integer(94, 3);
+        out.integer(73, 0);
+        out.integer(74, 0);
+        out.integer(95, 8);
+        out.integer(96, 4);
+        for (const k of [0, 0, 0, 0, 1, 1, 1, 1]) out.number(40, k);
+        out.point2(10, px, py);
+        for (let i = 0; i < 6; i += 2) out.point2(10, p.c[i], p.c[i + 1]);
+        if (x.splineFit) out.integer(97, 0);
+      }
+      [px, py] = p.kind === 'cubic' ? [p.c[4], p.c[5]] : [p.x, p.y];
+    }
+    if (gap) line(run.x, run.y);
+  }
+  out.integer(97, 0);
+}
+
+function ellipseEdge(x: EntityContext, arc: { cx: number; cy: number; rx: number; ry: number; rotation: number; start: number; sweep: number }): void {
+  const { out } = x;
+  const swap = arc.ry > arc.rx;
+  const [long, short] = swap ? [arc.ry, arc.rx] : [arc.rx, arc.ry];
+  const turn = arc.rotation + (swap ? Math.PI / 2 : 0);
+  const start = arc.start - (swap ? Math.PI / 2 : 0);
+  const ccw = arc.sweep > 0;
+  const from = ccw ? start : -start;
+  out.integer(72, 3);
+  out.point2(10, arc.cx, arc.cy);
+  out.point2(11, long * Math.cos(turn), long * Math.sin(turn));
+  out.number(40, short / long);
+  out.number(50, degreesOf(from));
+  out.number(51, degreesOf(from + Math.abs(arc.sweep)));
+  out.integer(73, ccw ? 1 : 0);
+}

@@ -1,0 +1,77 @@
+import type { Drawing } from '../drawing/drawing.js';
+import type { LedgerRow } from '../drawing/ledger.js';
+import type { UnitName } from '../drawing/units.js';
+import type { FontBook } from '../text/fonts.js';
+
+/** Lets the host stop long work: polled, never awaited. */
+export interface StopSignal {
+  readonly aborted: boolean;
+}
+
+/** What every long computation may be given: a way to stop it and someone to tell how far it has come (0 to 1). */
+export interface Work {
+  signal?: StopSignal;
+  onProgress?: (done: number) => void;
+}
+
+/** Thrown when `Work.signal` was aborted. */
+export class Stopped extends Error {
+  override name = 'Stopped';
+  constructor() {
+    super('stopped on request');
+  }
+}
+
+export function checkStop(work: Work | undefined): void {
+  if (work?.signal?.aborted) throw new Stopped();
+}
+
+/** A file that cannot be read: what was found, where, and what to do about it. */
+export class UnreadableFile extends Error {
+  override name = 'UnreadableFile';
+  constructor(
+    readonly found: string,
+    readonly where: string,
+    readonly remedy: string,
+  ) {
+    super(`${found} (${where}). ${remedy}`);
+  }
+}
+
+export interface Reading {
+  drawing: Drawing;
+  ledger: LedgerRow[];
+}
+
+export interface WriteOptions {
+  /** Version of the format, such as `2010` for DXF or `1.1` for SVG. */
+  version?: string;
+  /** How SVG states style. */
+  style?: 'inline' | 'plain' | 'sheet';
+  /** Unit of the coordinates in the file; the drawing is in `unit` already. */
+  unit: UnitName;
+  /** Digits after the point in SVG coordinates. */
+  decimals?: number;
+  /** Names that go into the file for a person to read. */
+  title?: string;
+  fonts: FontBook;
+}
+
+export interface Writing {
+  bytes: Uint8Array;
+  ledger: LedgerRow[];
+}
+
+/** A file format. `write` expects a prepared drawing: y upwards, one coordinate unit = `options.unit`. */
+export interface Format {
+  id: 'dxf' | 'svg';
+  title: string;
+  extension: string;
+  mediaType: string;
+  versions: readonly string[];
+  /** Whether the bytes look like this format, whatever the file is called. */
+  sniff(bytes: Uint8Array): boolean;
+  /** Throws `UnreadableFile` or `Stopped`. */
+  read(bytes: Uint8Array, work?: Work): Reading;
+  write(drawing: Drawing, options: WriteOptions, work?: Work): Writing;
+}

@@ -1,0 +1,77 @@
+import { readDxf } from './dxf/read.js';
+import { WRITABLE_VERSIONS, writeDxf } from './dxf/write.js';
+import type { Format, Reading, Work } from './format.js';
+import { UnreadableFile } from './format.js';
+import { readSvg } from './svg/read.js';
+import { writeSvg } from './svg/write.js';
+
+const headText = (bytes: Uint8Array, n: number): string => new TextDecoder('windows-1252').decode(bytes.subarray(0, n));
+
+const dxf: Format = {
+  id: 'dxf',
+  title: 'DXF',
+  extension: 'dxf',
+  mediaType: 'image/vnd.dxf',
+  versions: Object.keys(WRITABLE_VERSIONS),
+  sniff: (bytes) => /^\uFEFF?(?:ï»¿)?\s*(?:999\r?\n[^\n]*\n\s*)*0[ \t]*\r?\n?\r?\s*SECTION/i.test(headText(bytes, 4096)),
+  read: readDxf,
+  write: writeDxf,
+};
+
+const svg: Format = {
+  id: 'svg',
+  title: 'SVG',
+  extension: 'svg',
+  mediaType: 'image/svg+xml',
+  versions: ['1.1'],
+  sniff: (bytes) => {
+    const head = headText(bytes, 65536);
+    return /<svg[\s>:]/.test(head) || /<\w+:svg[\s>]/.test(head) || /s\0v\0g\0/.test(head);
+  },
+  read: readSvg,
+  write: writeSvg,
+};
+
+/** All formats. A new one is a folder beside these and a line here. */
+export const FORMATS: readonly Format[] = [dxf, svg];
+
+export const formatById = (id: string): Format | undefined => FORMATS.find((f) => f.id === id);
+
+/** The format for a file ending, with or without its dot. */
+export const formatByExtension = (extension: string): Format | undefined =>
+  FORMATS.find((f) => f.extension === extension.replace(/^\./, '').toLowerCase());
+
+/** First bytes of files that people drop by mistake, and what to do about them. */
+const FOREIGN: [RegExp, string, string][] = [
+  [/^%PDF/, 'This is a PDF', 'Ask for the drawing as DXF or SVG; PDF is not read here yet.'],
+  [/^AC10\d\d/, 'This is a DWG', 'Ask for the drawing as DXF; DWG is not read here yet.'],
+  [/^\x89PNG/, 'This is a PNG picture', 'Ask for the vector drawing behind it.'],
+  [/^\xFF\xD8\xFF/, 'This is a JPEG picture', 'Ask for the vector drawing behind it.'],
+  [/^PK\x03\x04/, 'This is a ZIP archive', 'Unpack it and drop the drawings inside.'],
+  [/^\x1f\x8b/, 'This is a gzip archive', 'Unpack it and drop the drawing inside.'],
+  [/^[\s\S]{0,12}Binary DXF/, 'This is a binary DXF', 'Save it as ASCII DXF; the binary form is not read here yet.'],
+];
+
+/**
+ * Finds the format by looking at the bytes and reads them. `name` only helps to say what was expected.
+ * Throws `UnreadableFile` when no format knows the bytes.
+ */
+export function readDrawing(bytes: Uint8Array, name: string, work?: Work): Reading {
+  if (bytes.length === 0) throw new UnreadableFile('The file is empty', 'byte 0', 'Export it again.');
+  const format = FORMATS.find((f) => f.sniff(bytes)) ?? guessByName(bytes, name);
+  if (format) return format.read(bytes, work);
+  const head = headText(bytes, 64);
+  const foreign = FOREIGN.find(([pattern]) => pattern.test(head));
+  if (foreign) throw new UnreadableFile(foreign[1], 'its first bytes', foreign[2]);
+  throw new UnreadableFile(
+    'Neither a DXF section nor an <svg> element was found',
+    'the first 64 kB',
+    'Drop a DXF or an SVG; if this is one, it was damaged on the way: export it again.',
+  );
+}
+
+/** A damaged start may hide a DXF from `sniff`: the name decides whether to try all the same. */
+function guessByName(bytes: Uint8Array, name: string): Format | undefined {
+  const format = formatByExtension(/\.(\w+)$/.exec(name)?.[1] ?? '');
+  return format?.id === 'dxf' && /\bSECTION\b/.test(headText(bytes, 1 << 20)) ? format : undefined;
+}

@@ -1,0 +1,65 @@
+import { CSS_PX_PER_INCH } from '../../drawing/units.js';
+import type { UnitName } from '../../drawing/units.js';
+
+/** CSS pixels in one of each absolute unit (CSS Values and Units 4 §6.2). */
+const PX: Record<string, number> = {
+  '': 1,
+  px: 1,
+  in: CSS_PX_PER_INCH,
+  cm: CSS_PX_PER_INCH / 2.54,
+  mm: CSS_PX_PER_INCH / 25.4,
+  q: CSS_PX_PER_INCH / 101.6,
+  pt: CSS_PX_PER_INCH / 72,
+  pc: CSS_PX_PER_INCH / 6,
+};
+
+const LENGTH = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(%|[a-zA-Z]*)\s*$/;
+
+/** What lengths relative to something refer to, in user units. */
+export interface LengthContext {
+  percentOf: number;
+  em: number;
+}
+
+/** A length in user units, or `null` when the text is none. `em` counts the font size, `ex` half of it. */
+export function parseLength(text: string | undefined, context: LengthContext): number | null {
+  if (text === undefined) return null;
+  const match = LENGTH.exec(text);
+  if (!match) return null;
+  const value = Number(match[1]);
+  const unit = match[2].toLowerCase();
+  if (unit === '%') return (value * context.percentOf) / 100;
+  if (unit === 'em' || unit === 'rem') return value * context.em;
+  if (unit === 'ex' || unit === 'ch') return (value * context.em) / 2;
+  const px = PX[unit];
+  return px === undefined ? null : value * px;
+}
+
+/** The length of the outermost viewport: a physical size, a size in pixels, or neither. */
+export type PageLength = { kind: 'physical'; unit: UnitName; value: number } | { kind: 'px'; value: number } | null;
+
+export function parsePageLength(text: string | undefined): PageLength {
+  const match = LENGTH.exec(text ?? '');
+  if (!match) return null;
+  const value = Number(match[1]);
+  if (!(value > 0)) return null;
+  switch (match[2].toLowerCase()) {
+    case 'mm':
+      return { kind: 'physical', unit: 'mm', value };
+    case 'cm':
+      return { kind: 'physical', unit: 'cm', value };
+    case 'q':
+      return { kind: 'physical', unit: 'mm', value: value / 4 };
+    case 'in':
+      return { kind: 'physical', unit: 'in', value };
+    case 'pt':
+      return { kind: 'physical', unit: 'in', value: value / 72 };
+    case 'pc':
+      return { kind: 'physical', unit: 'in', value: value / 6 };
+    case '':
+    case 'px':
+      return { kind: 'px', value };
+    default:
+      return null;
+  }
+}

@@ -1,0 +1,110 @@
+import { parse, converter } from 'culori';
+import type { GradientStop, Paint, Rgb } from '../../drawing/appearance.js';
+import { NO_PAINT } from '../../drawing/appearance.js';
+import type { StyleSheet } from './css.js';
+import { Style } from './style.js';
+import type { XmlDocument, XmlElement } from './xml.js';
+import { elementsOf } from './xml.js';
+
+const toRgb = converter('rgb');
+const known = new Map<string, { rgb: Rgb; alpha: number } | null>();
+
+/** A CSS colour as sRGB and opacity; `null` when the text is none. Colours outside sRGB are clipped to it. */
+export function parseColour(text: string): { rgb: Rgb; alpha: number } | null {
+  const cached = known.get(text);
+  if (cached !== undefined) return cached;
+  const c = toRgb(parse(text.trim().toLowerCase()));
+  const byte = (v: number | undefined): number => Math.round(Math.min(1, Math.max(0, v ?? 0)) * 255);
+  const made = c ? { rgb: (byte(c.r) << 16) | (byte(c.g) << 8) | byte(c.b), alpha: c.alpha ?? 1 } : null;
+  if (known.size > 10000) known.clear();
+  known.set(text, made);
+  return made;
+}
+
+/** Resolves `fill` and `stroke` values, gradients and patterns included. */
+export class PaintReader {
+  private servers = new Map<string, Paint>();
+
+  constructor(
+    private readonly document: XmlDocument,
+    private readonly sheet: StyleSheet,
+  ) {}
+
+  /** The paint, and the opacity that was part of its colour. */
+  read(value: string | undefined, fallback: string, style: Style): { paint: Paint; alpha: number } {
+    let text = (value ?? fallback).trim();
+    if (text === 'none' || text === 'transparent') return { paint: NO_PAINT, alpha: 1 };
+    const url = /^url\(\s*["']?#([^"')]+)["']?\s*\)\s*(.*)$/.exec(text);
+    if (url) {
+      const server = this.server(url[1]);
+      if (server) return { paint: server, alpha: 1 };
+      text = url[2] || 'none';
+      if (text === 'none') return { paint: NO_PAINT, alpha: 1 };
+    }
+    if (text === 'context-fill' || text === 'context-stroke') text = 'black';
+    if (/^currentcolor$/i.test(text)) text = style.get('color') ?? 'black';
+    const colour = parseColour(text) ?? parseColour(fallback === 'none' ? '#000000' : fallback);
+    return colour ? { paint: { kind: 'rgb', rgb: colour.rgb }, alpha: colour.alpha } : { paint: NO_PAINT, alpha: 1 };
+  }
+
+  private server(id: string): Paint | null {
+    const cached = this.servers.get(id);
+    if (cached) return cached;
+    const e = this.document.byId.get(id);
+    let paint: Paint | null = null;
+    if (e?.name === 'linearGradient' || e?.name === 'radialGradient') {
+      const stops = this.stops(e, new Set());
+      if (stops.length === 0) return NO_PAINT;
+      const form = e.name === 'linearGradient' ? 'linear' : 'radial';
+      paint = { kind: 'gradient', form, stops, rgb: meanColour(stops), id };
+    } else if (e?.name === 'pattern') paint = { kind: 'pattern', rgb: this.patternColour(e), id };
+    if (paint) this.servers.set(id, paint);
+    return paint;
+  }
+
+  private stops(e: XmlElement, seen: Set<XmlElement>): GradientStop[] {
+    if (seen.has(e)) return [];
+    seen.add(e);
+    const own = elementsOf(e).filter((c) => c.name === 'stop');
+    if (own.length === 0) {
+      const from = this.document.byId.get((e.attributes.get('href') ?? e.foreign.get('href') ?? '').replace(/^#/, ''));
+      return from ? this.stops(from, seen) : [];
+    }
+    return own.map((s) => {
+      const style = Style.initial.child(s, this.sheet);
+      const colour = parseColour(style.get('stop-color') ?? 'black') ?? { rgb: 0, alpha: 1 };
+      const offset = s.attributes.get('offset') ?? '0';
+      const at = offset.trim().endsWith('%') ? parseFloat(offset) / 100 : parseFloat(offset);
+      return {
+        offset: Math.min(1, Math.max(0, at || 0)),
+        rgb: colour.rgb,
+        opacity: colour.alpha * Number(style.get('stop-opacity') ?? 1),
+      };
+    });
+  }
+
+  /** The first plain fill inside a pattern stands for it. */
+  private patternColour(e: XmlElement): Rgb {
+    for (const c of elementsOf(e)) {
+      const value = Style.initial.child(c, this.sheet).get('fill');
+      const colour = value && value !== 'none' ? parseColour(value) : null;
+      if (colour) return colour.rgb;
+    }
+    return 0x808080;
+  }
+}
+
+/** The mean of a gradient along its length, each stretch between stops weighing as much as it is long. */
+export function meanColour(stops: readonly GradientStop[]): Rgb {
+  const first = stops[0];
+  const last = stops[stops.length - 1];
+  const channel = (shift: number): number => {
+    const of = (s: GradientStop): number => (s.rgb >> shift) & 255;
+    let sum = of(first) * first.offset + of(last) * (1 - last.offset);
+    for (let i = 1; i < stops.length; i++) {
+      sum += ((of(stops[i - 1]) + of(stops[i])) / 2) * Math.max(0, stops[i].offset - stops[i - 1].offset);
+    }
+    return Math.min(255, Math.round(sum));
+  };
+  return (channel(16) << 16) | (channel(8) << 8) | channel(0);
+}

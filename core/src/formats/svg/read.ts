@@ -1,0 +1,431 @@
+import type { Affine } from '../../geometry/affine.js';
+import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
+import type { Appearance, Dash } from '../../drawing/appearance.js';
+import { AppearancePool } from '../../drawing/appearance.js';
+import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
+import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
+import type { CarryOver, LedgerAction } from '../../drawing/ledger.js';
+import { Ledger } from '../../drawing/ledger.js';
+import type { Reading, Work } from '../format.js';
+import { UnreadableFile, checkStop } from '../format.js';
+import { StyleSheet } from './css.js';
+import { parseLength, parsePageLength } from './lengths.js';
+import { groupName, isLayerGroup } from './names.js';
+import { PaintReader } from './paint.js';
+import { isShape, readShape } from './read-shapes.js';
+import { fontSizeOf, readText } from './read-text.js';
+import { Style } from './style.js';
+import { parseTransform, parseViewBox, viewBoxMap } from './transforms.js';
+import type { XmlDocument, XmlElement } from './xml.js';
+import { elementsOf, parseXml, textContent } from './xml.js';
+
+/** Never drawn where they stand. */
+const NOT_DRAWN = new Set(['defs', 'symbol', 'marker', 'clipPath', 'mask', 'pattern', 'linearGradient', 'radialGradient', 'filter', 'style', 'title', 'desc', 'metadata', 'font', 'view', 'cursor']); // prettier-ignore
+const CONTAINERS = new Set(['g', 'a', 'svg', 'switch', 'use']);
+const ANIMATION = /^(animate|animateTransform|animateMotion|animateColor|set)$/;
+const MAX_USE = 200_000;
+
+interface State {
+  ctm: Affine;
+  style: Style;
+  layer: string;
+  node: number | undefined;
+  opacity: number;
+  hidden: boolean;
+  viewport: { width: number; height: number };
+  em: number;
+  uses: readonly XmlElement[];
+}
+
+/**
+ * Reads an SVG. Coordinates are the user units of the outermost `svg`, y downwards, all transforms applied; groups are
+ * kept as nodes and the topmost named group of an element is its layer. Nothing outside the file is ever fetched.
+ */
+export function readSvg(bytes: Uint8Array, work?: Work): Reading {
+  const text = decodeXml(bytes);
+  const document = parseXml(text, work);
+  if (document.root.name !== 'svg') {
+    throw new UnreadableFile(
+      `The document's root is <${document.root.name.replace('other:', '')}>, not <svg>`,
+      `line ${document.root.line}`,
+      'Export the drawing as SVG and drop it again.',
+    );
+  }
+  return new SvgReader(document, work).read();
+}
+
+/** XML text by its byte order mark or declared encoding; UTF-8 otherwise. */
+function decodeXml(bytes: Uint8Array): string {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return new TextDecoder('utf-16be').decode(bytes);
+  const head = new TextDecoder('windows-1252').decode(bytes.subarray(0, 200));
+  const declared = /^[^<]*<\?xml[^>]*encoding=["']([\w-]+)["']/.exec(head)?.[1] ?? 'utf-8';
+  try {
+    return new TextDecoder(declared).decode(bytes);
+  } catch {
+    return new TextDecoder('utf-8').decode(bytes);
+  }
+}
+
+class SvgReader {
+  private readonly drawing: Drawing = emptyDrawing('svg', '1.1');
+  private readonly ledger = new Ledger('read');
+  private readonly sheet = new StyleSheet();
+  private readonly paints: PaintReader;
+  private readonly pool = new AppearancePool();
+  private readonly looks = new Map<Style, Map<string, Appearance>>();
+  private readonly notes = new Map<string, { where: string; count: number }>();
+  private readonly layerNames = new Set<string>();
+  private visited = 0;
+  private used = 0;
+
+  constructor(
+    private readonly document: XmlDocument,
+    private readonly work: Work | undefined,
+  ) {
+    this.paints = new PaintReader(document, this.sheet);
+  }
+
+  read(): Reading {
+    const { root } = this.document;
+    this.drawing.version = root.attributes.get('version') ?? '1.1';
+    this.collectStyles(root);
+    const { map, viewport } = this.page(root);
+    const state: State = {
+      ctm: map,
+      style: Style.initial.child(root, this.sheet),
+      layer: '',
+      node: undefined,
+      opacity: 1,
+      hidden: false,
+      viewport,
+      em: 16,
+      uses: [],
+    };
+    state.em = fontSizeOf(state.style);
+    this.children(root, state);
+    this.finish();
+    return { drawing: this.drawing, ledger: this.ledger.rows };
+  }
+
+  private note(text: string, where: string): void {
+    const known = this.notes.get(text);
+    if (known) known.count++;
+    else this.notes.set(text, { where, count: 1 });
+  }
+
+  private lose(carryOver: CarryOver, action: LedgerAction, reason: string, id?: number): void {
+    this.ledger.add({ carryOver, action, reason, ...(id !== undefined && { id }) });
+  }
+
+  private collectStyles(e: XmlElement): void {
+    for (const c of elementsOf(e)) {
+      if (c.name === 'style') {
+        const css = textContent(c);
+        if (/@import|url\(\s*["']?(https?:)?\/\//i.test(css)) this.note('a stylesheet refers to something outside the file; it is never fetched', `line ${c.line}`);
+        this.sheet.add(css);
+      } else this.collectStyles(c);
+    }
+  }
+
+  /** The page, the size of a user unit, and the map from the outermost user space to the drawing's coordinates. */
+  private page(root: XmlElement): { map: Affine; viewport: { width: number; height: number } } {
+    const d = this.drawing;
+    d.yDown = true;
+    const box = parseViewBox(root.attributes.get('viewBox'));
+    const w = parsePageLength(root.attributes.get('width'));
+    const h = parsePageLength(root.attributes.get('height'));
+    const width = box?.width ?? w?.value ?? 300;
+    const height = box?.height ?? h?.value ?? 150;
+    let map: Affine = IDENTITY;
+    let unit: SpaceUnit | null = null;
+    if (w ?? h) {
+      const side = (w ?? h)!;
+      const kind = side.kind;
+      const name = side.kind === 'physical' ? side.unit : 'px';
+      // Without a viewBox a user unit is a CSS pixel, whatever unit the size is given in.
+      const fx = w && box ? w.value / box.width : null;
+      const fy = h && h.kind === kind && box ? h.value / box.height : null;
+      const preserve = root.attributes.get('preserveAspectRatio') ?? '';
+      if (!box) {
+        if (side.kind === 'physical') {
+          unit = { unit: 'in', factor: 1 / 96 };
+          const inPx = (l: typeof w): number | null => (l ? parseLength(String(l.value) + (l.kind === 'physical' ? l.unit : ''), { percentOf: 0, em: 16 }) : null);
+          d.page = { x: 0, y: 0, width: inPx(w) ?? 300, height: inPx(h) ?? 150 };
+        } else unit = { unit: 'px', factor: 1 };
+      } else if (/^\s*none/.test(preserve) && fx && fy) {
+        // Unequal stretch is part of the geometry; the unit is taken from the width.
+        map = planar(1, 0, 0, fy / fx, 0, box.y - box.y * (fy / fx));
+        unit = { unit: name, factor: fx };
+      } else {
+        const slice = /slice/.test(preserve);
+        const factor = fx && fy ? (slice ? Math.max(fx, fy) : Math.min(fx, fy)) : (fx ?? fy ?? 1);
+        unit = { unit: name, factor };
+        if (fx && fy && Math.abs(fx - fy) > 1e-6 * factor) {
+          this.note('width and height do not have the proportions of the viewBox; the scale that fits is taken', `line ${root.line}`);
+        }
+      }
+    } else {
+      unit = { unit: 'px', factor: 1 };
+      this.note('the file states no size of its own; one user unit counts as one pixel', `line ${root.line}`);
+    }
+    d.unit = unit;
+    d.page ??= { x: box?.x ?? 0, y: box?.y ?? 0, width, height };
+    return { map, viewport: { width, height } };
+  }
+
+  private children(e: XmlElement, state: State): void {
+    for (const c of elementsOf(e)) this.element(c, state);
+  }
+
+  private element(e: XmlElement, outer: State): void {
+    if (++this.visited % 4096 === 0) {
+      checkStop(this.work);
+      this.work?.onProgress?.(0.6 + 0.4 * (1 - 1 / (1 + this.visited / 1e5)));
+    }
+    this.checkSafety(e);
+    if (NOT_DRAWN.has(e.name)) return;
+    if (e.name.startsWith('other:')) return;
+    if (ANIMATION.test(e.name)) return this.lose('links', 'dropped', 'animation is not carried: the first picture is');
+    if (e.name === 'script') return;
+    if (e.name === 'foreignObject') return this.lose('text', 'dropped', 'foreignObject (HTML inside the drawing) is not carried');
+
+    const style = outer.style.child(e, this.sheet);
+    const transform = style.get('transform') ?? e.attributes.get('transform');
+    let m = parseTransform(transform);
+    if (m === null) {
+      this.note('a transform that makes no sense is left out', `line ${e.line}`);
+      m = IDENTITY;
+    }
+    const origin = style.get('transform-origin');
+    if (origin && m !== IDENTITY) {
+      const [ox, oy] = origin.split(/\s+/).map((t) => parseLength(t, { percentOf: 0, em: outer.em }) ?? 0);
+      m = compose(translation(ox, oy ?? ox), compose(m, translation(-ox, -(oy ?? ox))));
+    }
+    const hidden = outer.hidden || style.get('display') === 'none';
+    const state: State = {
+      ...outer,
+      style,
+      ctm: compose(outer.ctm, m),
+      hidden,
+      opacity: outer.opacity * clamp(Number(style.get('opacity') ?? 1)),
+      em: fontSizeOf(style),
+    };
+    this.checkEffects(e, style);
+    if (CONTAINERS.has(e.name)) return this.container(e, state);
+    if (isShape(e.name)) return this.shape(e, state);
+    if (e.name === 'text') return this.text(e, state);
+    if (e.name === 'image') return this.lose('links', 'dropped', 'pictures inside the drawing are not carried');
+    this.note(`<${e.name}> is not known and left out`, `line ${e.line}`);
+  }
+
+  /** Scripts, event attributes and references out of the file never go further. */
+  private checkSafety(e: XmlElement): void {
+    if (e.name === 'script') this.note('scripts are left out', `line ${e.line}`);
+    for (const [name] of e.attributes) {
+      if (name.startsWith('on') && /^on[a-z]+$/.test(name)) this.note('event attributes are left out', `line ${e.line}`);
+    }
+    const href = e.attributes.get('href') ?? e.foreign.get('href');
+    if (href && !href.startsWith('#') && !href.startsWith('data:') && e.name !== 'a') {
+      this.note('a reference out of the file is never fetched', `line ${e.line}`);
+    }
+  }
+
+  private checkEffects(e: XmlElement, style: Style): void {
+    const has = (name: string): boolean => {
+      const v = style.get(name) ?? e.attributes.get(name);
+      return v !== undefined && v !== 'none' && v !== '' && v !== 'normal';
+    };
+    if (has('clip-path')) this.lose('curves', 'dropped', 'clip paths are not applied: what they hide is carried too');
+    if (has('mask')) this.lose('colour', 'dropped', 'masks are not carried');
+    if (has('filter')) this.lose('colour', 'dropped', 'filter effects are not carried');
+    if (has('mix-blend-mode')) this.lose('colour', 'dropped', 'blend modes are not carried');
+    if (isShape(e.name) && (has('marker-start') || has('marker-mid') || has('marker-end'))) {
+      this.lose('curves', 'dropped', 'markers on lines are not carried');
+    }
+  }
+
+  private container(e: XmlElement, state: State): void {
+    if (e.name === 'switch') {
+      const chosen = elementsOf(e).find((c) => !NOT_DRAWN.has(c.name) && !c.attributes.has('requiredExtensions'));
+      if (chosen) this.element(chosen, state);
+      return;
+    }
+    if (e.name === 'use') return this.use(e, state);
+    if (e.name === 'svg') {
+      const inner = this.nested(e, state);
+      if (inner) this.children(e, this.enter(e, inner));
+      return;
+    }
+    this.children(e, this.enter(e, state));
+  }
+
+  /** A group becomes a node; if it is named and none above it is, a layer too. */
+  private enter(e: XmlElement, state: State): State {
+    const name = groupName(e);
+    const node = this.drawing.nodes.length;
+    this.drawing.nodes.push({
+      name: name ?? '',
+      parent: state.node ?? null,
+      hidden: state.hidden,
+      ...(e.attributes.get('id') && { key: e.attributes.get('id')! }),
+    });
+    const opensLayer = state.layer === '' && name !== null && (isLayerGroup(e) || !this.isWrapper(e));
+    const layer = opensLayer ? name : state.layer;
+    if (opensLayer && !this.layerNames.has(name)) {
+      this.layerNames.add(name);
+      const key = e.attributes.get('id');
+      this.drawing.layers.push({ ...newLayer(name), off: state.hidden, ...(key && { key }) });
+    }
+    return { ...state, node, layer };
+  }
+
+  /** A group that merely holds all others says nothing about layers, unless it stands alone with shapes. */
+  private isWrapper(e: XmlElement): boolean {
+    if (e.parent !== this.document.root) return false;
+    const siblings = elementsOf(this.document.root).filter((c) => !NOT_DRAWN.has(c.name) && !c.name.startsWith('other:'));
+    const inner = elementsOf(e).filter((c) => !NOT_DRAWN.has(c.name));
+    return siblings.length === 1 && inner.length > 0 && inner.every((c) => c.name === 'g' && groupName(c) !== null);
+  }
+
+  private nested(e: XmlElement, state: State): State | null {
+    const { width: pw, height: ph } = state.viewport;
+    const of = (name: string, percentOf: number, otherwise: string): number =>
+      parseLength(e.attributes.get(name) ?? otherwise, { percentOf, em: state.em }) ?? 0;
+    const [x, y, w, h] = [of('x', pw, '0'), of('y', ph, '0'), of('width', pw, '100%'), of('height', ph, '100%')];
+    if (!(w > 0) || !(h > 0)) return null;
+    const box = parseViewBox(e.attributes.get('viewBox'));
+    const fit = box ? viewBoxMap(box, w, h, e.attributes.get('preserveAspectRatio')) : IDENTITY;
+    const viewport = box ? { width: box.width, height: box.height } : { width: w, height: h };
+    return { ...state, ctm: compose(state.ctm, compose(translation(x, y), fit)), viewport };
+  }
+
+  private use(e: XmlElement, state: State): void {
+    const id = (e.attributes.get('href') ?? e.foreign.get('href') ?? '').replace(/^#/, '');
+    const target = this.document.byId.get(id);
+    if (!target) return this.note('a <use> points at nothing in the file', `line ${e.line}`);
+    if (state.uses.includes(target) || isInside(e, target)) return this.note('a <use> that contains itself is left out', `line ${e.line}`);
+    if (++this.used > MAX_USE || state.uses.length > 40) return this.note('more <use> instances than are followed', `line ${e.line}`);
+    const { width, height } = state.viewport;
+    const x = parseLength(e.attributes.get('x') ?? '0', { percentOf: width, em: state.em }) ?? 0;
+    const y = parseLength(e.attributes.get('y') ?? '0', { percentOf: height, em: state.em }) ?? 0;
+    const entered = this.enter(e, { ...state, ctm: compose(state.ctm, translation(x, y)), uses: [...state.uses, target] });
+    if (target.name !== 'symbol') return this.element(target, entered);
+    const box = parseViewBox(target.attributes.get('viewBox'));
+    const w = parseLength(e.attributes.get('width') ?? '100%', { percentOf: width, em: state.em }) ?? width;
+    const h = parseLength(e.attributes.get('height') ?? '100%', { percentOf: height, em: state.em }) ?? height;
+    const fit = box ? viewBoxMap(box, w, h, target.attributes.get('preserveAspectRatio')) : IDENTITY;
+    this.children(target, {
+      ...entered,
+      ctm: compose(entered.ctm, fit),
+      style: entered.style.child(target, this.sheet),
+      viewport: box ?? { width: w, height: h },
+    });
+  }
+
+  private layerOf(state: State): string {
+    if (state.layer !== '') return state.layer;
+    if (!this.layerNames.has('0')) {
+      this.layerNames.add('0');
+      this.drawing.layers.push(newLayer('0'));
+    }
+    return '0';
+  }
+
+  private shape(e: XmlElement, state: State): void {
+    const scale = Math.sqrt(Math.abs(state.ctm[0] * state.ctm[4] - state.ctm[1] * state.ctm[3]));
+    const stated = this.lookOf(state.style, state, scale);
+    const look = e.name === 'line' ? this.pool.share({ ...stated, fill: { kind: 'none' } }) : stated;
+    const id = this.drawing.nextId++;
+    const entity = readShape(e, {
+      ctm: state.ctm,
+      style: state.style,
+      base: { id, key: e.attributes.get('id') ?? `line ${e.line}`, layer: this.layerOf(state), look, ...(state.node !== undefined && { node: state.node }) },
+      viewport: state.viewport,
+      em: state.em,
+      fault: (text) => this.note(text, `line ${e.line}`),
+    });
+    if (!entity) return;
+    for (const paint of [look.fill, look.stroke]) {
+      if (paint.kind === 'gradient') this.lose('colour', 'kept', 'gradients are kept with a plain colour to stand in for them', id);
+      if (paint.kind === 'pattern') this.lose('colour', 'kept', 'fill patterns are kept with a plain colour to stand in for them', id);
+    }
+    this.drawing.entities.push(entity);
+  }
+
+  private text(e: XmlElement, state: State): void {
+    const made = readText(e, {
+      document: this.document,
+      sheet: this.sheet,
+      ctm: state.ctm,
+      style: state.style,
+      viewport: state.viewport,
+      lookOf: (style) => this.lookOf(style, state, 1),
+      base: { key: e.attributes.get('id') ?? `line ${e.line}`, layer: this.layerOf(state), ...(state.node !== undefined && { node: state.node }) },
+      newId: () => this.drawing.nextId++,
+      loss: (reason, id) => this.lose('text', 'approximated', reason, id),
+    });
+    this.drawing.entities.push(...made);
+  }
+
+  private lookOf(style: Style, state: State, scale: number): Appearance {
+    const key = `${scale}|${state.opacity}|${state.hidden}`;
+    let byKey = this.looks.get(style);
+    if (!byKey) this.looks.set(style, (byKey = new Map()));
+    const known = byKey.get(key);
+    if (known) return known;
+    const fill = this.paints.read(style.get('fill'), 'black', style);
+    const stroke = this.paints.read(style.get('stroke'), 'none', style);
+    const width = parseLength(style.get('stroke-width') ?? '1', { percentOf: state.viewport.width, em: state.em }) ?? 1;
+    const fixed = style.get('vector-effect')?.includes('non-scaling-stroke') ?? false;
+    const look = this.pool.share({
+      stroke: width === 0 ? { kind: 'none' } : stroke.paint,
+      fill: fill.paint,
+      opacity: state.opacity,
+      strokeOpacity: clamp(Number(style.get('stroke-opacity') ?? 1)) * stroke.alpha,
+      fillOpacity: clamp(Number(style.get('fill-opacity') ?? 1)) * fill.alpha,
+      width: { kind: 'drawing', value: width * (fixed ? 1 : scale) },
+      dash: dashOf(style, fixed ? 1 : scale, state.em),
+      cap: oneOf(style.get('stroke-linecap'), ['butt', 'round', 'square'] as const),
+      join: oneOf(style.get('stroke-linejoin'), ['miter', 'round', 'bevel'] as const),
+      miter: Number(style.get('stroke-miterlimit') ?? 4) || 4,
+      fillRule: style.get('fill-rule') === 'evenodd' ? 'evenodd' : 'nonzero',
+      visible: !state.hidden && style.get('visibility') !== 'hidden' && style.get('visibility') !== 'collapse',
+    });
+    byKey.set(key, look);
+    return look;
+  }
+
+  private finish(): void {
+    const { document, drawing } = this;
+    if (document.broken) {
+      this.note(`the document breaks off: ${document.broken.message}; what comes before it is kept`, `line ${document.broken.line}`);
+      this.lose('links', 'dropped', 'the file is broken off: what follows the break is missing');
+    }
+    if (document.tooDeep > 0) this.note('elements nested more than 256 deep are left out', `${document.tooDeep} elements`);
+    for (const [name, count] of this.sheet.ignored) this.notes.set(`style rules not followed: ${name}`, { where: 'in a stylesheet', count });
+    for (const [text, { where, count }] of this.notes) drawing.notes.push({ text, where, count, severity: 'warning' });
+  }
+}
+
+const clamp = (v: number): number => (Number.isFinite(v) ? Math.min(1, Math.max(0, v)) : 1);
+
+function oneOf<T extends string>(value: string | undefined, allowed: readonly [T, ...T[]]): T {
+  return allowed.find((a) => a === value) ?? allowed[0];
+}
+
+function dashOf(style: Style, scale: number, em: number): Dash {
+  const text = style.get('stroke-dasharray');
+  if (!text || text === 'none') return { kind: 'lengths', lengths: [], offset: 0 };
+  const parts = text.split(/[\s,]+/).filter(Boolean).map((t) => parseLength(t, { percentOf: 0, em }));
+  const good = parts.every((p) => p !== null && p >= 0) && parts.some((p) => p! > 0);
+  if (!good) return { kind: 'lengths', lengths: [], offset: 0 };
+  const offset = parseLength(style.get('stroke-dashoffset') ?? '0', { percentOf: 0, em }) ?? 0;
+  return { kind: 'lengths', lengths: parts.map((p) => p! * scale), offset: offset * scale };
+}
+
+function isInside(e: XmlElement, ancestor: XmlElement): boolean {
+  for (let p = e.parent; p; p = p.parent) if (p === ancestor) return true;
+  return false;
+}
+

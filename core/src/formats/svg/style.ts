@@ -1,0 +1,96 @@
+import type { Declaration, StyleSheet } from './css.js';
+import { parseStyleAttribute } from './css.js';
+import type { XmlElement } from './xml.js';
+
+/** Properties that pass from an element to its children (SVG 2, "Property index"). */
+const INHERITED = new Set([
+  'fill', 'fill-opacity', 'fill-rule', 'stroke', 'stroke-opacity', 'stroke-width', 'stroke-dasharray',
+  'stroke-dashoffset', 'stroke-linecap', 'stroke-linejoin', 'stroke-miterlimit', 'paint-order', 'color', 'visibility',
+  'font-family', 'font-size', 'font-weight', 'font-style', 'letter-spacing', 'text-anchor',
+  'marker-start', 'marker-mid', 'marker-end', 'clip-rule', 'dominant-baseline', 'writing-mode', 'direction',
+]); // prettier-ignore
+
+const OWN = new Set([
+  'opacity', 'display', 'clip-path', 'mask', 'filter', 'mix-blend-mode', 'transform', 'transform-origin', 'transform-box',
+  'vector-effect', 'overflow', 'stop-color', 'stop-opacity', 'alignment-baseline', 'baseline-shift',
+  'x', 'y', 'r', 'cx', 'cy', 'rx', 'ry', 'width', 'height', 'd',
+]); // prettier-ignore
+
+/** Properties that are geometry: attributes of the same name are read as such, not as style. */
+const GEOMETRY = new Set(['x', 'y', 'r', 'cx', 'cy', 'rx', 'ry', 'width', 'height', 'd', 'transform']);
+
+/** The computed style of an element: property values as text, inherited ones filled in. */
+export class Style {
+  private constructor(
+    private readonly inherited: ReadonlyMap<string, string>,
+    private readonly own: ReadonlyMap<string, string>,
+    private readonly custom: ReadonlyMap<string, string>,
+  ) {}
+
+  static readonly initial = new Style(new Map(), new Map(), new Map());
+
+  get(name: string): string | undefined {
+    return this.own.get(name) ?? this.inherited.get(name);
+  }
+
+  /** The style of a child element. Attributes are weakest, then stylesheets, then `style`, then what is `!important`. */
+  child(e: XmlElement, sheet: StyleSheet): Style {
+    const text = e.attributes.get('style');
+    const fromSheet = sheet.empty ? [] : sheet.declarationsFor(e);
+    const inline = text ? parseStyleAttribute(text) : [];
+    const inherited = new Map(this.inherited);
+    const own = new Map<string, string>();
+    let custom = this.custom;
+    let touched = false;
+    const put = (name: string, raw: string): void => {
+      if (name.startsWith('--')) {
+        custom = new Map(custom).set(name, raw);
+        return;
+      }
+      const value = raw.includes('var(') ? substitute(raw, custom) : raw;
+      if (name === 'font') return shorthandFont(value, inherited);
+      if (name === 'marker') for (const m of ['marker-start', 'marker-mid', 'marker-end']) inherited.set(m, value);
+      if (value === 'inherit') {
+        if (OWN.has(name)) own.set(name, this.own.get(name) ?? '');
+        else inherited.set(name, this.inherited.get(name) ?? '');
+        if (inherited.get(name) === '') inherited.delete(name);
+      } else if (value === 'initial' || value === 'unset') inherited.delete(name);
+      else if (INHERITED.has(name)) {
+        inherited.set(name, value);
+        touched = true;
+      } else if (OWN.has(name)) own.set(name, value);
+    };
+    for (const [name, value] of e.attributes) {
+      if (!GEOMETRY.has(name) && (INHERITED.has(name) || OWN.has(name))) put(name, value.trim());
+    }
+    const order: Declaration[] = [
+      ...fromSheet.filter((d) => !d.important),
+      ...inline.filter((d) => !d.important),
+      ...fromSheet.filter((d) => d.important),
+      ...inline.filter((d) => d.important),
+    ];
+    // Custom properties first, whatever their place, since any value may use them.
+    for (const d of order) if (d.name.startsWith('--')) put(d.name, d.value);
+    for (const d of order) if (!d.name.startsWith('--')) put(d.name, d.value);
+    const same = !touched && order.length === 0;
+    return new Style(same ? this.inherited : inherited, own, custom);
+  }
+}
+
+function substitute(value: string, custom: ReadonlyMap<string, string>, depth = 0): string {
+  if (depth > 16) return '';
+  return value.replace(/var\(\s*(--[^,)\s]+)\s*(?:,([^)]*))?\)/g, (_, name: string, fallback: string | undefined) => {
+    const found = custom.get(name) ?? fallback ?? '';
+    return found.includes('var(') ? substitute(found, custom, depth + 1) : found.trim();
+  });
+}
+
+/** `font: italic bold 12px/30px Georgia, serif`. */
+function shorthandFont(value: string, into: Map<string, string>): void {
+  const match = /^(.*?)\s*((?:\d+\.?\d*|\.\d+)(?:px|pt|pc|mm|cm|in|em|ex|%)?)(?:\s*\/\s*\S+)?\s+(.+)$/.exec(value.trim());
+  if (!match) return;
+  into.set('font-size', match[2]);
+  into.set('font-family', match[3]);
+  into.set('font-weight', /bold|[1-9]00/.exec(match[1])?.[0] ?? 'normal');
+  into.set('font-style', /italic|oblique/.exec(match[1])?.[0] ?? 'normal');
+}

@@ -1,0 +1,192 @@
+import type { Drawing, Layer } from '../../drawing/drawing.js';
+import { layerIndex, layerKey } from '../../drawing/drawing.js';
+import type { Visit } from '../../drawing/resolve.js';
+import { escapeName } from './names.js';
+import type { Properties } from './write-style.js';
+import { escapeXml } from './write.js';
+
+interface Group {
+  key: string;
+  name: string;
+  id: string;
+  hidden: boolean;
+  items: (Group | Leaf)[];
+}
+
+interface Leaf {
+  element: string;
+  id: string | null;
+  attributes: Properties;
+  style: Properties;
+  text?: string;
+}
+
+/** Properties that children take from a group; only these can be said once for all of them. */
+const INHERITED = /^(fill|stroke|font|text)/;
+
+/** Gathers elements into groups by layer, group node and insert, and renders them with as little style as needed. */
+export class SvgTree {
+  private readonly root: Group = { key: '', name: '', id: '', hidden: false, items: [] };
+  private readonly ids = new Set<string>();
+  private readonly layers: Map<string, Layer>;
+  private readonly open = new Map<string, Group>();
+  private trail: Group[] = [];
+  private readonly classes = new Map<string, string>();
+
+  constructor(
+    private readonly drawing: Drawing,
+    private readonly styleForm: 'inline' | 'plain' | 'sheet',
+  ) {
+    this.layers = layerIndex(drawing);
+  }
+
+  private uniqueId(wanted: string): string {
+    let id = wanted;
+    for (let n = 2; this.ids.has(id); n++) id = `${wanted}-${n}`;
+    this.ids.add(id);
+    return id;
+  }
+
+  /** Makes a layer's group even when nothing lies on it, so that it is carried and in its order. */
+  openLayer(layer: Layer): void {
+    this.layerGroup(layer.name);
+  }
+
+  private layerGroup(name: string): Group {
+    const key = layerKey(this.drawing, name);
+    const known = this.open.get(key);
+    if (known) return known;
+    const layer = this.layers.get(key);
+    const group: Group = {
+      key,
+      name: layer?.name ?? name,
+      id: this.uniqueId(escapeName(layer?.name ?? name)),
+      hidden: (layer?.off ?? false) || (layer?.frozen ?? false),
+      items: [],
+    };
+    this.open.set(key, group);
+    this.root.items.push(group);
+    return group;
+  }
+
+  /** The groups inside the layer: named nodes of the source, then the insert an element came from. */
+  private chain(v: Visit): { key: string; name: string; id: string }[] {
+    const out: { key: string; name: string; id: string }[] = [];
+    for (let n = v.top.node; n !== undefined && n !== null; n = this.drawing.nodes[n]?.parent ?? undefined) {
+      const node = this.drawing.nodes[n];
+      if (node.name !== '') out.unshift({ key: `node ${n}`, name: node.name, id: node.key ?? escapeName(node.name) });
+    }
+    if (out[0]?.name === v.top.layer) out.shift();
+    if (v.depth > 0 && v.top.kind === 'insert') out.push({ key: `insert ${v.top.id}`, name: v.top.block, id: escapeName(v.top.block) });
+    return out;
+  }
+
+  put(v: Visit, element: string, attributes: Properties, style: Properties, text?: string): void {
+    const hiddenAlone = !v.entity.look.visible;
+    // An insert's parts stay with the insert; in drafting their own layers may differ from it.
+    const layer = v.depth > 0 ? v.top.layer : v.resolved.layer;
+    let group = this.layerGroup(layer);
+    // In a painted drawing a layer met again later opens anew, so that what lies between stays between.
+    if (this.drawing.format === 'svg' && this.trail[0] && this.trail[0] !== group && group.items.length > 0) {
+      this.open.delete(group.key);
+      group = this.layerGroup(layer);
+    }
+    const trail = [group];
+    this.chain(v).forEach((link, i) => {
+      const last = trail[trail.length - 1];
+      const same = this.trail[i + 1];
+      if (same?.key === link.key && this.trail[i] === last) trail.push(same);
+      else {
+        const made: Group = { key: link.key, name: link.name, id: this.uniqueId(link.id), hidden: false, items: [] };
+        last.items.push(made);
+        trail.push(made);
+      }
+    });
+    this.trail = trail;
+    const own = this.drawing.format === 'svg' && v.depth === 0 && v.entity.key && /^[A-Za-z_][\w.-]*$/.test(v.entity.key);
+    const leaf: Leaf = {
+      element,
+      id: own ? this.uniqueId(v.entity.key!) : null,
+      attributes: hiddenAlone ? { ...attributes, display: 'none' } : attributes,
+      style,
+    };
+    if (text !== undefined) leaf.text = text;
+    trail[trail.length - 1].items.push(leaf);
+  }
+
+  render(): string {
+    const out: string[] = [];
+    for (const item of this.root.items) this.renderGroup(item as Group, {}, out);
+    const rules = [...this.classes].map(([rule, name]) => `.${name}{${rule}}`).join('\n');
+    return (rules ? `<style>\n${rules}\n</style>\n` : '') + out.join('');
+  }
+
+  private renderGroup(g: Group, inherited: Properties, out: string[]): void {
+    const shared = this.styleForm === 'sheet' ? {} : this.sharedStyle(g, inherited);
+    const hidden = g.hidden ? ' display="none"' : '';
+    // The id says the name only when nothing in it had to be escaped.
+    out.push(`<g id="${escapeXml(g.id)}"${hidden}${this.styleText(shared)}>`);
+    out.push(g.name === g.id ? '\n' : `<title>${escapeXml(g.name)}</title>\n`);
+    const all = { ...inherited, ...shared };
+    for (const item of g.items) {
+      if ('items' in item) this.renderGroup(item, all, out);
+      else out.push(this.leafText(item, all));
+    }
+    out.push('</g>\n');
+  }
+
+  /** What the first element says; the others then say only where they differ. */
+  private sharedStyle(g: Group, inherited: Properties): Properties {
+    const first = g.items.find((i): i is Leaf => !('items' in i) && i.element !== 'text');
+    if (!first || g.items.length < 2) return {};
+    const out: Properties = {};
+    for (const [name, value] of Object.entries(first.style)) {
+      if (INHERITED.test(name) && inherited[name] !== value) out[name] = value;
+    }
+    return out;
+  }
+
+  private leafText(leaf: Leaf, inherited: Properties): string {
+    let own: Properties = {};
+    if (this.styleForm === 'sheet') own = leaf.style;
+    else {
+      for (const [name, value] of Object.entries(leaf.style)) if (inherited[name] !== value) own[name] = value;
+      // What a group says and this element does not has to be taken back.
+      const stroked = 'stroke' in leaf.style;
+      for (const name of Object.keys(inherited)) {
+        if (!stroked && name.startsWith('stroke-')) continue;
+        if (!(name in leaf.style) && INITIAL[name] !== undefined && inherited[name] !== INITIAL[name]) own[name] = INITIAL[name];
+      }
+    }
+    const attributes = Object.entries(leaf.attributes).map(([n, v]) => ` ${n}="${escapeXml(v)}"`).join('');
+    const head = `<${leaf.element}${leaf.id ? ` id="${escapeXml(leaf.id)}"` : ''}${attributes}${this.styleText(own)}`;
+    return leaf.text === undefined ? `${head}/>\n` : `${head}${/^\s|\s$|\s\s/.test(leaf.text) ? ' xml:space="preserve"' : ''}>${escapeXml(leaf.text)}</${leaf.element}>\n`;
+  }
+
+  private styleText(style: Properties): string {
+    const entries = Object.entries(style);
+    if (entries.length === 0) return '';
+    if (this.styleForm === 'plain') return entries.map(([n, v]) => ` ${n}="${escapeXml(v)}"`).join('');
+    const rule = entries.map(([n, v]) => `${n}:${/(width|size|offset)$/.test(n) && n.startsWith('font') ? v + 'px' : v}`).join(';');
+    if (this.styleForm === 'inline') return ` style="${escapeXml(rule)}"`;
+    let name = this.classes.get(rule);
+    if (!name) {
+      name = `s${this.classes.size + 1}`;
+      this.classes.set(rule, name);
+    }
+    return ` class="${name}"`;
+  }
+}
+
+const INITIAL: Properties = {
+  'fill-opacity': '1',
+  'fill-rule': 'nonzero',
+  stroke: 'none',
+  'stroke-opacity': '1',
+  'stroke-linecap': 'butt',
+  'stroke-linejoin': 'miter',
+  'stroke-miterlimit': '4',
+  'stroke-dasharray': 'none',
+  'stroke-dashoffset': '0',
+  'text-anchor': 'start',
+};

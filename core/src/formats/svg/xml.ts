@@ -1,0 +1,115 @@
+import { SaxesParser } from 'saxes';
+import type { Work } from '../format.js';
+import { UnreadableFile, checkStop } from '../format.js';
+
+/** An element of the document, with local names; `line` counts from 1. */
+export interface XmlElement {
+  name: string;
+  /** Attributes without a namespace, by name. */
+  attributes: Map<string, string>;
+  /** Attributes of any namespace, by local name. */
+  foreign: Map<string, string>;
+  children: (XmlElement | string)[];
+  parent: XmlElement | null;
+  line: number;
+}
+
+export const MAX_DEPTH = 256;
+export const MAX_ELEMENTS = 4_000_000;
+const MAX_ATTRIBUTE = 64 << 20;
+
+export interface XmlDocument {
+  root: XmlElement;
+  byId: Map<string, XmlElement>;
+  /** Elements nested deeper than `MAX_DEPTH`, which were left out. */
+  tooDeep: number;
+  /** What ended reading before the document's end, if anything did. */
+  broken: { message: string; line: number } | null;
+}
+
+const SVG_NS = 'http://www.w3.org/2000/svg';
+
+/**
+ * Reads XML into a tree. No external entity is ever fetched and none of the document's own are expanded; depth and
+ * count are bounded. A document that breaks off keeps what came before.
+ */
+export function parseXml(text: string, work?: Work): XmlDocument {
+  const parser = new SaxesParser({ xmlns: true, position: true });
+  const byId = new Map<string, XmlElement>();
+  let root: XmlElement | null = null;
+  let at: XmlElement | null = null;
+  let depth = 0;
+  let count = 0;
+  let tooDeep = 0;
+  let broken: XmlDocument['broken'] = null;
+
+  parser.on('opentag', (tag) => {
+    depth++;
+    if (depth > MAX_DEPTH) {
+      tooDeep++;
+      return;
+    }
+    if (++count > MAX_ELEMENTS) {
+      throw new UnreadableFile(`More than ${MAX_ELEMENTS} elements`, `line ${parser.line}`, 'Split the drawing into several files.');
+    }
+    const element: XmlElement = {
+      name: tag.uri === SVG_NS || tag.uri === '' ? tag.local : `other:${tag.local}`,
+      attributes: new Map(),
+      foreign: new Map(),
+      children: [],
+      parent: at,
+      line: parser.line,
+    };
+    for (const a of Object.values(tag.attributes)) {
+      if (a.prefix === 'xmlns' || a.name === 'xmlns') continue;
+      if (a.value.length > MAX_ATTRIBUTE) {
+        throw new UnreadableFile('An attribute is over 64 MB long', `line ${parser.line}`, 'Split the path it describes.');
+      }
+      if (a.uri === '') element.attributes.set(a.local, a.value);
+      else element.foreign.set(a.local, a.value);
+    }
+    const id = element.attributes.get('id');
+    if (id !== undefined && !byId.has(id)) byId.set(id, element);
+    if (at) at.children.push(element);
+    else root ??= element;
+    at = element;
+  });
+  parser.on('closetag', () => {
+    if (depth <= MAX_DEPTH && at) at = at.parent;
+    depth--;
+  });
+  const characters = (t: string): void => {
+    if (at && depth <= MAX_DEPTH) at.children.push(t);
+  };
+  parser.on('text', characters);
+  parser.on('cdata', characters);
+  parser.on('error', (e) => {
+    broken ??= { message: e.message.replace(/^\d+:\d+: /, ''), line: parser.line };
+  });
+
+  const STEP = 1 << 18;
+  for (let i = 0; i < text.length && !broken; i += STEP) {
+    checkStop(work);
+    work?.onProgress?.((0.6 * i) / text.length);
+    parser.write(text.slice(i, i + STEP));
+  }
+  if (!broken) parser.close();
+  if (!root) {
+    const why: { message: string; line: number } | null = broken;
+    const detail = why as { message: string; line: number } | null;
+    throw new UnreadableFile(
+      detail ? `This is not well-formed XML: ${detail.message}` : 'There is no XML in this file',
+      `line ${detail?.line ?? 1}`,
+      'Check that it was exported as SVG and drop it again.',
+    );
+  }
+  return { root, byId, tooDeep, broken };
+}
+
+/** The text inside an element and all below it. */
+export function textContent(e: XmlElement): string {
+  return e.children.map((c) => (typeof c === 'string' ? c : textContent(c))).join('');
+}
+
+/** The child elements. */
+export const elementsOf = (e: XmlElement): XmlElement[] => e.children.filter((c): c is XmlElement => typeof c !== 'string');
