@@ -17,19 +17,23 @@ export interface LedgerRow {
   deviation?: { value: number; unit: string };
   /** For a change of entity kind: what became what. */
   becomes?: Becoming;
+  /** Length of curves that the written file draws and the drawing did not, by `curveKey`. */
+  added?: Record<string, number>;
+  /** A name that had to change, and what it became. */
+  renamed?: { from: string; to: string };
   ids: [number, number][];
 }
 
-/**
- * A change of kind. `entities` is how many of `to` came of the `from` entities the row counts, and `addedLength` the
- * length of curves (in the unit of the file) that they draw and their originals did not.
- */
+/** A change of kind: `gone` entities of kind `from` became `entities` of kind `to`. */
 export interface Becoming {
   from: string;
   to: string;
+  gone: number;
   entities: number;
-  addedLength?: number;
 }
+
+/** The key under which lengths are added up: a layer and a colour. */
+export const curveKey = (layer: string, hex: string): string => `${layer}\t${hex}`;
 
 /** What a row is about; `id` is the entity it concerns. */
 export type LedgerEntry = Omit<LedgerRow, 'count' | 'ids' | 'by' | 'onPurpose'> & {
@@ -51,12 +55,17 @@ export class Ledger {
     if (!row) {
       const { carryOver, action, reason, becomes } = entry;
       row = { carryOver, action, reason, count: 0, onPurpose, by: this.by, ids: [] };
-      if (becomes) row.becomes = { from: becomes.from, to: becomes.to, entities: 0 };
+      if (becomes) row.becomes = { ...becomes, gone: 0, entities: 0 };
       this.byReason.set(key, row);
     }
     if (row.becomes && entry.becomes) {
+      row.becomes.gone += entry.becomes.gone;
       row.becomes.entities += entry.becomes.entities;
-      if (entry.becomes.addedLength) row.becomes.addedLength = (row.becomes.addedLength ?? 0) + entry.becomes.addedLength;
+    }
+    if (entry.renamed) row.renamed = entry.renamed;
+    for (const [k, v] of Object.entries(entry.added ?? {})) {
+      row.added ??= {};
+      row.added[k] = (row.added[k] ?? 0) + v;
     }
     row.count += entry.count ?? 1;
     if (entry.deviation && (!row.deviation || entry.deviation.value > row.deviation.value)) row.deviation = entry.deviation;

@@ -4,7 +4,9 @@ import { outlinePath } from '../../drawing/outline-path.js';
 import { lengthOf } from '../../drawing/measures.js';
 import type { Entity, Hatch, Path, Polyline, Spline, Text } from '../../drawing/entity.js';
 import type { Ledger } from '../../drawing/ledger.js';
-import { exactIndex, nearestIndex } from '../../drawing/palette.js';
+import { curveKey } from '../../drawing/ledger.js';
+import { paintRgb } from '../../drawing/resolve.js';
+import { exactIndex, hex, nearestIndex } from '../../drawing/palette.js';
 import type { FontBook } from '../../text/fonts.js';
 import type { Handles } from './handles.js';
 import type { NameTable } from './names.js';
@@ -290,7 +292,7 @@ function spline(x: EntityContext, e: Spline, owner: string): void {
 /** Each subpath becomes the drafting curve that equals it; a filled path a hatch too. */
 function path(x: EntityContext, e: Path, owner: string): void {
   fillOf(x, e, owner);
-  const added = e.look.stroke.kind === 'none';
+  let gone = 1;
   for (const subpath of splitSubpaths(e.path)) {
     const curve = draftingCurve(subpath);
     if (!curve) continue;
@@ -318,9 +320,10 @@ function path(x: EntityContext, e: Path, owner: string): void {
       action: 'changed',
       reason: `outlines of paths written as ${became.kind}s, exactly`,
       onPurpose: true,
-      becomes: { from: 'path', to: became.kind, entities: 1, ...(added && { addedLength: lengthOf(became) }) },
+      becomes: { from: 'path', to: became.kind, gone, entities: 1 },
       id,
     });
+    gone = 0;
   }
 }
 
@@ -362,7 +365,7 @@ function fillOf(x: EntityContext, e: Entity, owner: string): void {
     action: 'changed',
     reason: 'fills written as solid hatches under their outlines',
     onPurpose: true,
-    becomes: { from: 'fill', to: 'hatch', entities: 1 },
+    becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
     id,
   });
   if (e.look.stroke.kind === 'none') {
@@ -372,7 +375,7 @@ function fillOf(x: EntityContext, e: Entity, owner: string): void {
       reason: 'fills without a stroke got an outline in their own colour',
       onPurpose: true,
       id,
-      ...(e.kind !== 'path' && { becomes: { from: e.kind, to: e.kind, entities: 1, addedLength: lengthOf(e) } }),
+      added: { [curveKey(layer, hex(paintRgb(look.fill) ?? 0))]: lengthOf(e) },
     });
   }
 }
@@ -430,6 +433,7 @@ function opaque(x: EntityContext, e: Extract<Entity, { kind: 'opaque' }>, owner:
       carryOver: 'curves',
       action: 'dropped',
       reason: e.stale ? `${e.type} could not follow the move or scale of the drawing` : `${e.type} cannot be written here`,
+      becomes: { from: 'opaque', to: 'nothing', gone: 1, entities: 0 },
       id: e.id,
     });
     return;

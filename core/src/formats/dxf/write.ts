@@ -81,7 +81,7 @@ export function writeDxf(drawing: Drawing, options: WriteOptions, work?: Work): 
     ledger.add({ carryOver: 'links', action: 'dropped', reason: 'entities on sheets (paper space) are left out', count: sheets, onPurpose: true });
   }
   for (const [from, to] of layers.renamed) {
-    ledger.add({ carryOver: 'layers', action: 'changed', reason: `layer "${from}" is called "${to}", since DXF does not allow its name` });
+    ledger.add({ carryOver: 'layers', action: 'changed', reason: `layer "${from}" is called "${to}", since DXF does not allow its name`, renamed: { from, to } });
   }
 
   const front = new TagWriter(version >= 'AC1021');

@@ -161,7 +161,7 @@ class SvgReader {
         const slice = /slice/.test(preserve);
         const factor = fx && fy ? (slice ? Math.max(fx, fy) : Math.min(fx, fy)) : (fx ?? fy ?? 1);
         unit = { unit: name, factor };
-        if (fx && fy && Math.abs(fx - fy) > 1e-6 * factor) {
+        if (fx && fy && Math.abs(fx - fy) > 1e-4 * factor) {
           this.note('width and height do not have the proportions of the viewBox; the scale that fits is taken', `line ${root.line}`);
         }
       }

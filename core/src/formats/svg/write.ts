@@ -8,7 +8,7 @@ import { entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
 import type { Entity, RichText, Spline, Text } from '../../drawing/entity.js';
-import { Ledger } from '../../drawing/ledger.js';
+import { Ledger, curveKey } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import type { Visit } from '../../drawing/resolve.js';
@@ -130,13 +130,13 @@ class SvgWriter {
     return new TextEncoder().encode(text);
   }
 
-  private became(e: Entity, to: string, reason: string, added?: number): void {
+  private became(e: Entity, to: string, reason: string): void {
     this.ledger.add({
       carryOver: 'curves',
       action: 'changed',
       onPurpose: true,
       reason,
-      becomes: { from: e.kind, to, entities: 1, ...(added && { addedLength: added }) },
+      becomes: { from: e.kind, to, gone: 1, entities: 1 },
       id: e.id,
     });
   }
@@ -195,9 +195,16 @@ class SvgWriter {
           this.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'pattern hatches are written as the outline of their area', id: e.id });
         }
         const d = e.loops.map((l) => this.pathText(transformPath(l.path, raised(m, e.elevation)))).join('');
-        const drawn = e.solid ? undefined : lengthOf(e);
-        this.became(e, 'path', e.solid ? 'solid hatches written as filled paths' : 'pattern hatches written as outlines', drawn);
+        this.became(e, 'path', e.solid ? 'solid hatches written as filled paths' : 'pattern hatches written as outlines');
         if (e.solid) return put('path', { d }, true);
+        const colour = hex(resolved.fill ?? resolved.stroke ?? 0);
+        const length = lengthOf(e, v.toWorld);
+        this.ledger.add({
+          carryOver: 'curves', action: 'changed', onPurpose: true,
+          reason: 'outlines drawn around pattern hatches',
+          added: { [curveKey(resolved.layer, colour)]: length },
+          id: e.id,
+        }); // prettier-ignore
         const outline = { ...resolved, stroke: resolved.fill ?? resolved.stroke, fill: null };
         return this.tree.put(v, 'path', { d }, this.styles.of(e, outline, false));
       }
@@ -215,8 +222,8 @@ class SvgWriter {
       case 'opaque':
         this.ledger.add(
           e.picture
-            ? { carryOver: 'text', action: 'changed', onPurpose: true, reason: `${e.type} written as its picture`, becomes: { from: 'opaque', to: 'group', entities: 1 }, id: e.id }
-            : { carryOver: 'curves', action: 'dropped', reason: `${e.type} cannot be written to SVG`, becomes: { from: 'opaque', to: 'nothing', entities: 0 }, id: e.id },
+            ? { carryOver: 'text', action: 'changed', onPurpose: true, reason: `${e.type} written as its picture`, becomes: { from: 'opaque', to: 'group', gone: 1, entities: 1 }, id: e.id }
+            : { carryOver: 'curves', action: 'dropped', reason: `${e.type} cannot be written to SVG`, becomes: { from: 'opaque', to: 'nothing', gone: 1, entities: 0 }, id: e.id },
         );
         return;
     }
@@ -300,7 +307,7 @@ class SvgWriter {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,
         reason: 'rich text written as single lines, its formatting left out',
-        becomes: { from: 'richText', to: 'text', entities: lines.filter((l) => l.text.trim() !== '').length },
+        becomes: { from: 'richText', to: 'text', gone: 1, entities: lines.filter((l) => l.text.trim() !== '').length },
         id: e.id,
       }); // prettier-ignore
     } else if (e.sizeOf === 'capital') {

@@ -1,0 +1,19 @@
+import type { Drawing } from '../drawing/drawing.js';
+import type { Work } from '../formats/format.js';
+import { checkStop } from '../formats/format.js';
+import type { Parameters } from '../steps/step.js';
+import { defaultsOf } from '../steps/step.js';
+import type { Check, Finding } from './check.js';
+import { openOutlines } from './open-outlines.js';
+
+/** All checks. A new one is a file beside these and a line here. */
+export const CHECKS: readonly Check[] = [openOutlines];
+
+/** Runs every check; `settings` holds parameters by check id, the rest are defaults. */
+export function runChecks(drawing: Drawing, settings: Record<string, Parameters> = {}, work?: Work): Finding[] {
+  return CHECKS.flatMap((check, i) => {
+    checkStop(work);
+    work?.onProgress?.(i / CHECKS.length);
+    return check.run(drawing, { ...defaultsOf(check.params), ...settings[check.id] }, work);
+  });
+}

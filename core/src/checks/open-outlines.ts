@@ -1,0 +1,148 @@
+import Flatbush from 'flatbush';
+import { curvesOf } from '../drawing/curves.js';
+import type { Drawing } from '../drawing/drawing.js';
+import { layerKey } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import { boundsOf } from '../drawing/measures.js';
+import { walk } from '../drawing/resolve.js';
+import { checkStop } from '../formats/format.js';
+import type { Check, Finding } from './check.js';
+
+interface End {
+  x: number;
+  y: number;
+  layer: string;
+  id: number;
+}
+
+/** Finds pairs of free ends that lie close together without meeting: an outline that looks closed and is not. */
+export const openOutlines: Check = {
+  id: 'open-outlines',
+  title: 'Open outlines',
+  summary: 'An outline with a gap cannot be cut, filled or given thickness; at normal zoom the gap is invisible.',
+  carries: ['curves'],
+  params: {
+    type: 'object',
+    properties: {
+      widest: {
+        type: 'number',
+        title: 'Widest gap to report',
+        description: '0 = one hundredth of the drawing’s diagonal',
+        default: 0,
+        minimum: 0,
+        unit: 'drawing',
+      },
+      met: {
+        type: 'number',
+        title: 'Ends closer than this have met',
+        description: '0 = a thousand-millionth of the diagonal',
+        default: 0,
+        minimum: 0,
+        unit: 'drawing',
+      },
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params, work) {
+    const diagonal = boundsOf(drawing).diagonal;
+    const widest = Number(params['widest'] ?? 0) || diagonal / 100;
+    const met = Number(params['met'] ?? 0) || diagonal * 1e-9;
+    const free = freeEnds(endsOf(drawing), met);
+    checkStop(work);
+    return gaps(drawing, free, met, widest);
+  },
+};
+
+/** The ends of all visible open curves, in world coordinates. */
+function endsOf(drawing: Drawing): End[] {
+  const ends: End[] = [];
+  walk(drawing, ({ entity, toWorld, resolved }) => {
+    if (entity.kind === 'hatch' || entity.kind === 'point' || isWhole(entity)) return;
+    let first: [number, number] | null = null;
+    let last: [number, number] = [0, 0];
+    const layer = layerKey(drawing, resolved.layer);
+    const close = (): void => {
+      if (!first || (first[0] === last[0] && first[1] === last[1])) return;
+      ends.push({ x: first[0], y: first[1], layer, id: entity.id }, { x: last[0], y: last[1], layer, id: entity.id });
+    };
+    const to = (x: number, y: number): void => void (last = [x, y]);
+    curvesOf(entity, toWorld, {
+      move: (x, y) => {
+        close();
+        first = [x, y];
+        last = [x, y];
+      },
+      line: to,
+      arc: (_c, _u, _v, _s, _w, x, y) => to(x, y),
+      cubic: (_a, _b, _c, _d, _e, _f, x, y) => to(x, y),
+      nurbs: (c) => {
+        // Clamped curves start and end at their end control points; others are not judged.
+        const n = c.points.length;
+        const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[n / 3];
+        if (!clamped) return;
+        first = [c.points[0], c.points[1]];
+        last = [c.points[n - 3], c.points[n - 2]];
+      },
+    });
+    close();
+  });
+  return ends;
+}
+
+const isWhole = (e: Entity): boolean => e.kind === 'circle' || e.kind === 'face' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed);
+
+/** The ends at which nothing else of the same layer ends. */
+function freeEnds(ends: End[], met: number): End[] {
+  if (ends.length === 0) return [];
+  const index = indexOf(ends);
+  return ends.filter((e, i) => {
+    const near = index.search(e.x - met, e.y - met, e.x + met, e.y + met);
+    return !near.some((j) => j !== i && ends[j].layer === e.layer && Math.hypot(ends[j].x - e.x, ends[j].y - e.y) <= met);
+  });
+}
+
+function indexOf(ends: End[]): Flatbush {
+  const index = new Flatbush(ends.length);
+  for (const e of ends) index.add(e.x, e.y, e.x, e.y);
+  index.finish();
+  return index;
+}
+
+/** Pairs each free end with its nearest free neighbour; a pair that is nearest to each other is one gap. */
+function gaps(drawing: Drawing, free: End[], met: number, widest: number): Finding[] {
+  if (free.length < 2) return [];
+  const index = indexOf(free);
+  const nearest = free.map((e, i) => {
+    let best = -1;
+    let least = widest;
+    for (const j of index.search(e.x - widest, e.y - widest, e.x + widest, e.y + widest)) {
+      const d = Math.hypot(free[j].x - e.x, free[j].y - e.y);
+      if (j !== i && free[j].layer === e.layer && d > met && d <= least) {
+        least = d;
+        best = j;
+      }
+    }
+    return best;
+  });
+  const names = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l.name]));
+  const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
+  const found: Finding[] = [];
+  nearest.forEach((j, i) => {
+    if (j <= i || nearest[j] !== i) return;
+    const [a, b] = [free[i], free[j]];
+    const size = Math.hypot(a.x - b.x, a.y - b.y);
+    const words = Number(size.toPrecision(4));
+    found.push({
+      check: 'open-outlines',
+      severity: 'warning',
+      message: a.id === b.id ? `An outline does not close: its ends are ${words}${unit} apart` : `Two curves miss each other by ${words}${unit}`,
+      at: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 },
+      size,
+      layer: names.get(a.layer) ?? a.layer,
+      ids: a.id === b.id ? [a.id] : [a.id, b.id],
+    });
+  });
+  return found.sort((p, q) => (q.size ?? 0) - (p.size ?? 0));
+}
+

@@ -1,0 +1,89 @@
+import { scaling } from '../geometry/affine.js';
+import type { Drawing } from '../drawing/drawing.js';
+import { noteFollowers } from '../drawing/followers.js';
+import type { LedgerRow } from '../drawing/ledger.js';
+import { Ledger } from '../drawing/ledger.js';
+import { transformDrawing } from '../drawing/transform.js';
+import type { UnitName } from '../drawing/units.js';
+import { conversion } from '../drawing/units.js';
+import type { Work } from '../formats/format.js';
+import { formatById } from '../formats/index.js';
+import type { IntakeDecisions } from '../intake/decisions.js';
+import { takeIn } from '../intake/intake.js';
+import { runSteps } from '../steps/index.js';
+import type { PlannedStep } from '../steps/step.js';
+import type { FontBook } from '../text/fonts.js';
+import type { Target } from './recipe.js';
+import { targetFault } from './recipe.js';
+
+/** A delivery that cannot be made as asked; the message says why and what to do. */
+export class CannotDeliver extends Error {
+  override name = 'CannotDeliver';
+}
+
+export interface Prepared {
+  drawing: Drawing;
+  ledger: LedgerRow[];
+}
+
+/** The drawing after intake and steps. */
+export function prepare(source: Drawing, decisions: IntakeDecisions, steps: readonly PlannedStep[], work?: Work): Prepared {
+  const taken = takeIn(source, decisions);
+  const stepped = runSteps(taken.drawing, steps, work);
+  return { drawing: stepped.drawing, ledger: [...taken.ledger, ...stepped.ledger] };
+}
+
+export interface Delivered {
+  name: string;
+  bytes: Uint8Array;
+  mediaType: string;
+  unit: UnitName;
+  /** The drawing exactly as it was handed to the writer: what the file must hold. */
+  written: Drawing;
+  ledger: LedgerRow[];
+}
+
+/**
+ * Writes a prepared drawing as the target asks, converted to the target's unit. Throws `CannotDeliver` when the unit
+ * is still undecided or the target makes no sense.
+ */
+export function deliver(prepared: Drawing, target: Target, sourceName: string, fonts: FontBook, work?: Work): Delivered {
+  const fault = targetFault(target);
+  if (fault) throw new CannotDeliver(fault);
+  const own = prepared.unit;
+  if (!own || own.unit === 'px') {
+    throw new CannotDeliver('The unit of the drawing is undecided, so its size is unknown. Decide it at station one.');
+  }
+  const unit = target.unit ?? own.unit;
+  const ledger = new Ledger('write');
+  const k = own.factor * conversion(own.unit, unit);
+  let written = prepared;
+  if (k !== 1) {
+    written = transformDrawing(prepared, scaling(k, k, k), noteFollowers(ledger));
+    ledger.add({ carryOver: 'units', action: 'changed', onPurpose: true, reason: `converted from ${own.unit} to ${unit}` });
+  }
+  written = { ...written, unit: { unit, factor: 1 } };
+  const format = formatById(target.format)!;
+  const title = baseName(sourceName);
+  const { bytes, ledger: rows } = format.write(
+    written,
+    { version: target.version, style: target.style, unit, decimals: target.decimals, title, fonts },
+    work,
+  );
+  return {
+    name: `${title}.${format.extension}`,
+    bytes,
+    mediaType: format.mediaType,
+    unit,
+    written,
+    ledger: [...ledger.rows, ...rows],
+  };
+}
+
+/** A file name without its folder and ending, made of characters that every file system takes. */
+export function baseName(name: string): string {
+  const last = name.replace(/^.*[\\/]/, '').replace(/\.[A-Za-z0-9]{1,5}$/, '');
+  // eslint-disable-next-line no-control-regex
+  const clean = last.replace(/[<>:"/\\|?*\x00-\x1f]/g, '_').replace(/^[. ]+|[. ]+$/g, '').slice(0, 120);
+  return clean || 'drawing';
+}

@@ -1,0 +1,40 @@
+import type { IntakeDecisions } from '../intake/decisions.js';
+import type { PlannedStep } from '../steps/step.js';
+import type { UnitName } from '../drawing/units.js';
+import { isUnitName } from '../drawing/units.js';
+import { formatById } from '../formats/index.js';
+
+/** What a file is written as. */
+export interface Target {
+  format: 'dxf' | 'svg';
+  version: string;
+  /** `null` keeps the unit of the prepared drawing. */
+  unit: UnitName | null;
+  style: 'inline' | 'plain' | 'sheet';
+  decimals: number;
+}
+
+export const DEFAULT_TARGETS: Record<Target['format'], Target> = {
+  dxf: { format: 'dxf', version: '2010', unit: null, style: 'plain', decimals: 6 },
+  svg: { format: 'svg', version: '1.1', unit: null, style: 'plain', decimals: 6 },
+};
+
+/** A recipe as a file: decisions, steps and target, each of them optional. */
+export interface Recipe {
+  recipe: 1;
+  title?: string;
+  intake?: Partial<IntakeDecisions>;
+  steps?: PlannedStep[];
+  target?: Partial<Target>;
+}
+
+/** What is wrong with a target, in words, or `null`. */
+export function targetFault(t: Target): string | null {
+  const format = formatById(t.format);
+  if (!format) return `the format "${t.format}" cannot be written`;
+  if (!format.versions.includes(t.version)) return `${format.title} version "${t.version}" cannot be written; one of ${format.versions.join(', ')}`;
+  if (t.unit !== null && !isUnitName(t.unit)) return `no unit is called "${String(t.unit)}"`;
+  if (!['inline', 'plain', 'sheet'].includes(t.style)) return `style is inline, plain or sheet, not "${String(t.style)}"`;
+  if (!Number.isInteger(t.decimals) || t.decimals < 0 || t.decimals > 15) return 'decimals is a whole number from 0 to 15';
+  return null;
+}

@@ -1,0 +1,163 @@
+import { scaling, translation } from '../geometry/affine.js';
+import type { Drawing } from '../drawing/drawing.js';
+import { layerIndex, layerKey } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import { noteFollowers } from '../drawing/followers.js';
+import type { LedgerRow } from '../drawing/ledger.js';
+import { Ledger } from '../drawing/ledger.js';
+import { boundsOf } from '../drawing/measures.js';
+import { transformDrawing } from '../drawing/transform.js';
+import type { UnitName } from '../drawing/units.js';
+import { conversion } from '../drawing/units.js';
+import type { IntakeDecisions } from './decisions.js';
+
+/** The unit and its factor that coordinates count in, once decisions have had their say; `null` while undecided. */
+export interface SettledUnit {
+  /** What the prepared drawing counts in. */
+  unit: UnitName;
+  /** Coordinates × factor = that unit, the measured correction not included. */
+  factor: number;
+}
+
+/**
+ * What one coordinate unit amounts to. A physical claim of an SVG stands (a decided unit only says in what it is
+ * counted); a drafting claim gives way to the decision; pixels need a px per inch.
+ */
+export function settleUnit(drawing: Pick<Drawing, 'unit' | 'format'>, d: IntakeDecisions): SettledUnit | null {
+  const claim = drawing.unit;
+  if (claim?.unit === 'px') {
+    if (!d.pxPerInch) return null;
+    const unit = d.unit ?? 'mm';
+    return { unit, factor: (claim.factor * conversion('in', unit)) / d.pxPerInch };
+  }
+  if (drawing.format === 'svg' && claim) {
+    const unit = d.unit ?? (claim.unit as UnitName);
+    return { unit, factor: claim.factor * conversion(claim.unit as UnitName, unit) };
+  }
+  const unit = d.unit ?? (claim?.unit as UnitName | undefined);
+  return unit ? { unit, factor: 1 } : null;
+}
+
+/** The drawing with y upwards; a drawing that counts downwards is turned over about its own origin, exactly. */
+export function upright(drawing: Drawing): Drawing {
+  if (!drawing.yDown) return drawing;
+  return { ...transformDrawing(drawing, scaling(1, -1, 1)), yDown: false };
+}
+
+/** How many entities the layer decision leaves out, in top-level entities, and which layers go. */
+interface Filtered {
+  drawing: Drawing;
+  hidden: number;
+  unchosen: number;
+}
+
+function filterLayers(drawing: Drawing, d: IntakeDecisions): Filtered {
+  const { mode, names } = d.layers;
+  if (mode === 'all') return { drawing, hidden: 0, unchosen: 0 };
+  const layers = layerIndex(drawing);
+  const chosen = new Set(names.map((n) => layerKey(drawing, n)));
+  let hidden = 0;
+  let unchosen = 0;
+  const nodeHidden = drawing.nodes.map(() => false);
+  drawing.nodes.forEach((n, i) => (nodeHidden[i] = n.hidden || (n.parent !== null && nodeHidden[n.parent])));
+  const keep = (e: Entity, inBlock: boolean): boolean => {
+    const key = layerKey(drawing, e.layer);
+    if (mode === 'chosen') {
+      // Layer 0 inside a block stands for the layer of the insert.
+      if (chosen.has(key) || (inBlock && e.layer === '0')) return true;
+      unchosen++;
+      return false;
+    }
+    const layer = layers.get(key);
+    const off = (layer?.off ?? false) && !(e.kind === 'insert') && !(inBlock && e.layer === '0');
+    if (e.look.visible && !off && !layer?.frozen && !(e.node !== undefined && nodeHidden[e.node])) return true;
+    hidden++;
+    return false;
+  };
+  const entities = drawing.entities.filter((e) => keep(e, false));
+  const blocks = new Map(
+    [...drawing.blocks].map(([key, b]) => {
+      const kept = b.entities.filter((e) => keep(e, true));
+      return [key, kept.length === b.entities.length ? b : { ...b, entities: kept }];
+    }),
+  );
+  const wanted = drawing.layers.filter((l) =>
+    mode === 'chosen' ? chosen.has(layerKey(drawing, l.name)) || l.name === '0' : !l.off && !l.frozen,
+  );
+  // An insert on a layer that is off may keep parts that are seen: its layer stays in the list.
+  const used = new Set(entities.map((e) => layerKey(drawing, e.layer)));
+  const list = drawing.layers.filter((l) => wanted.includes(l) || used.has(layerKey(drawing, l.name)));
+  return { drawing: { ...drawing, entities, blocks, layers: list }, hidden, unchosen };
+}
+
+/**
+ * Applies the decisions: y upwards, one coordinate unit = the settled unit, the layers that come along, the origin
+ * where it was put. The drawing's `unit` is `null` while the unit is undecided. Deterministic.
+ */
+export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing; ledger: LedgerRow[] } {
+  const ledger = new Ledger('intake');
+  let drawing = upright(source);
+  if (source.yDown) {
+    ledger.add({ carryOver: 'origin', action: 'kept', reason: 'y turned over: the source counts downwards, the origin stays' });
+  }
+  const settled = settleUnit(source, d);
+  const claim = source.unit;
+  if (settled) {
+    const claimed = claim && claim.unit !== 'px' ? claim.unit : null;
+    if (claim?.unit === 'px') {
+      ledger.add({ carryOver: 'units', action: 'changed', onPurpose: true, reason: `pixels counted at ${d.pxPerInch} per inch` });
+    } else if (claimed === settled.unit) ledger.add({ carryOver: 'units', action: 'kept', reason: `unit ${settled.unit}, as the file states` });
+    else if (source.format === 'svg') ledger.add({ carryOver: 'units', action: 'kept', reason: `true size in ${claimed}, counted in ${settled.unit}` });
+    else {
+      const said = claimed ? `the file states ${claimed}` : 'the file states none';
+      ledger.add({ carryOver: 'units', action: 'changed', onPurpose: true, reason: `unit decided: ${settled.unit} (${said})` });
+    }
+  }
+  const scale = (settled?.factor ?? 1) * d.correction;
+  if (d.correction !== 1) {
+    ledger.add({ carryOver: 'scale', action: 'changed', onPurpose: true, reason: `scaled by ${d.correction}, measured against a known length` });
+  }
+  const lost = noteFollowers(ledger);
+  if (scale !== 1) drawing = transformDrawing(drawing, scaling(scale, scale, scale), lost);
+  drawing = { ...drawing, unit: settled && { unit: settled.unit, factor: 1 } };
+
+  const filtered = filterLayers(drawing, d);
+  drawing = filtered.drawing;
+  if (filtered.hidden > 0) {
+    ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, reason: 'hidden content left behind: layers off or frozen, invisible entities', count: filtered.hidden });
+  }
+  if (filtered.unchosen > 0) {
+    ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, reason: 'layers not chosen left behind', count: filtered.unchosen });
+  }
+
+  const at = originPoint(drawing, d);
+  if (at && (at[0] !== 0 || at[1] !== 0)) {
+    drawing = transformDrawing(drawing, translation(-at[0], -at[1], 0), lost);
+    ledger.add({
+      carryOver: 'origin',
+      action: 'changed',
+      onPurpose: true,
+      reason: `origin moved to ${ORIGIN_WORDS[d.origin.mode]}: ${at.map((v) => Number(v.toPrecision(9))).join(', ')}${settled ? ' ' + settled.unit : ''}`,
+    });
+  }
+  return { drawing, ledger: ledger.rows };
+}
+
+const ORIGIN_WORDS = {
+  keep: 'where it was',
+  page: 'the lower left corner of the page',
+  lowerLeft: 'the lower left of what is drawn',
+  centre: 'the centre of what is drawn',
+  point: 'the picked point',
+} as const;
+
+/** The point that becomes (0, 0), in the drawing's coordinates; `null` when nothing moves. */
+export function originPoint(drawing: Drawing, d: IntakeDecisions): [number, number] | null {
+  const { mode, x, y } = d.origin;
+  if (mode === 'keep') return null;
+  if (mode === 'point') return [x, y];
+  if (mode === 'page') return drawing.page ? [drawing.page.x, drawing.page.y] : null;
+  const box = boundsOf(drawing, { hidden: true });
+  if (box.empty) return null;
+  return mode === 'lowerLeft' ? [box.minX, box.minY] : [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+}

@@ -1,0 +1,127 @@
+import type { Affine } from '../geometry/affine.js';
+import { applyPoint, compose, scaling } from '../geometry/affine.js';
+import { Box2 } from '../geometry/box.js';
+import { entityToWorld } from '../drawing/curves.js';
+import type { Drawing } from '../drawing/drawing.js';
+import type { EntityKind } from '../drawing/entity.js';
+import { curveKey } from '../drawing/ledger.js';
+import { BoundsSink, lengthOf } from '../drawing/measures.js';
+import { curvesOf } from '../drawing/curves.js';
+import { hex } from '../drawing/palette.js';
+import { walk } from '../drawing/resolve.js';
+import { flattenEntity } from '../drawing/flatten.js';
+import type { FontBook } from '../text/fonts.js';
+import { linesOf } from '../text/layout.js';
+import type { Work } from '../formats/format.js';
+import { checkStop } from '../formats/format.js';
+
+export interface MeasuredText {
+  text: string;
+  x: number;
+  y: number;
+  /** Height of capitals. */
+  height: number;
+}
+
+/** Everything about a drawing that a proof compares, in one unit, y upwards. */
+export interface Measures {
+  box: Box2;
+  kinds: Partial<Record<EntityKind, number>>;
+  layers: string[];
+  /** Stroke length by layer and colour (`curveKey`). */
+  strokes: Map<string, number>;
+  /** Length of fill boundaries by layer and colour. */
+  fills: Map<string, number>;
+  texts: MeasuredText[];
+  textColours: Map<string, number>;
+  /** x0 y0 x1 y1 per chord. */
+  chords: Float64Array;
+  /** Names of blocks that are inserted. */
+  blocks: Map<string, number>;
+}
+
+/** Measures model space, hidden content included, every coordinate multiplied by `factor`. */
+export function measure(drawing: Drawing, factor: number, tolerance: number, fonts: FontBook, work?: Work): Measures {
+  const scale: Affine = scaling(factor, factor, factor);
+  const bounds = new BoundsSink();
+  const out: Measures = {
+    box: bounds.box,
+    kinds: {},
+    layers: drawing.layers.map((l) => l.name),
+    strokes: new Map(),
+    fills: new Map(),
+    texts: [],
+    textColours: new Map(),
+    chords: new Float64Array(0),
+    blocks: new Map(),
+  };
+  const chords = new Growing();
+  const tally = (map: Map<string, number>, key: string, by: number): void => void map.set(key, (map.get(key) ?? 0) + by);
+  let n = 0;
+  let px = 0;
+  let py = 0;
+  const sink = {
+    moveTo: (x: number, y: number): void => {
+      px = x;
+      py = y;
+    },
+    lineTo: (x: number, y: number): void => {
+      chords.push(px, py, x, y);
+      px = x;
+      py = y;
+    },
+  };
+  walk(
+    drawing,
+    ({ entity: e, toWorld, resolved }) => {
+      if (++n % 4096 === 0) checkStop(work);
+      out.kinds[e.kind] = (out.kinds[e.kind] ?? 0) + 1;
+      if (e.kind === 'insert') return tally(out.blocks, e.block, 1);
+      if (e.kind === 'opaque') return;
+      const m = compose(scale, toWorld);
+      if (e.kind === 'text' || e.kind === 'richText') {
+        const plane = entityToWorld(e, m);
+        const colour = hex(resolved.fill ?? resolved.stroke ?? 0);
+        for (const line of linesOf(e, drawing, fonts)) {
+          if (line.text.trim() === '') continue;
+          const p = applyPoint(plane, [line.x, line.y, 0]);
+          const up = Math.hypot(plane[3], plane[4]);
+          out.texts.push({ text: line.text.trim(), x: p[0], y: p[1], height: line.em * fonts.capital(line.family) * up });
+          tally(out.textColours, colour, line.text.trim().length);
+        }
+        return;
+      }
+      curvesOf(e, m, bounds);
+      flattenEntity(e, m, tolerance, sink);
+      const filled = e.kind === 'hatch' || (e.kind === 'face' && e.solid) || resolved.fill !== null;
+      const stroked = e.kind !== 'hatch' && !(e.kind === 'face' && e.solid) && resolved.stroke !== null;
+      const length = lengthOf(e, m);
+      if (stroked) tally(out.strokes, curveKey(resolved.layer, hex(resolved.stroke ?? 0)), length);
+      if (filled && e.kind !== 'line') tally(out.fills, curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0)), length);
+    },
+    { hidden: true },
+  );
+  out.chords = chords.done();
+  return out;
+}
+
+/** Doubles that grow as needed. */
+class Growing {
+  private data = new Float64Array(4096);
+  private n = 0;
+
+  push(a: number, b: number, c: number, d: number): void {
+    if (this.n + 4 > this.data.length) {
+      const wider = new Float64Array(this.data.length * 2);
+      wider.set(this.data);
+      this.data = wider;
+    }
+    this.data[this.n++] = a;
+    this.data[this.n++] = b;
+    this.data[this.n++] = c;
+    this.data[this.n++] = d;
+  }
+  done(): Float64Array {
+    return this.data.slice(0, this.n);
+  }
+}

@@ -1,0 +1,369 @@
+import type { Drawing } from '../drawing/drawing.js';
+import type { EntityKind } from '../drawing/entity.js';
+import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
+import type { UnitName } from '../drawing/units.js';
+import { conversion } from '../drawing/units.js';
+import { boundsOf } from '../drawing/measures.js';
+import type { Work } from '../formats/format.js';
+import { upright } from '../intake/intake.js';
+import type { FontBook } from '../text/fonts.js';
+import type { Farthest } from './distance.js';
+import { farthest } from './distance.js';
+import type { MeasuredText, Measures } from './measure.js';
+import { measure } from './measure.js';
+
+export type ProofState = 'kept' | 'changed' | 'atRisk' | 'lost';
+
+/** One comparison. `expected` and `found` are for people; `difference` is the number behind them where there is one. */
+export interface ProofItem {
+  id: string;
+  carryOver: CarryOver;
+  title: string;
+  state: ProofState;
+  expected: string;
+  found: string;
+  explanation: string;
+  at?: { x: number; y: number };
+}
+
+export interface Proof {
+  /** No difference is left that the ledger does not explain. */
+  holds: boolean;
+  unit: string;
+  items: ProofItem[];
+}
+
+export interface ProofOptions {
+  /** What the writer said it did. */
+  ledger: readonly LedgerRow[];
+  /** The unit that the file was to be in; absent when two drawings are merely compared. */
+  unit?: UnitName;
+  fonts: FontBook;
+}
+
+/** How far apart two numbers may be, relative to the drawing's size, before they count as different. */
+const RELATIVE = 2e-6;
+
+/**
+ * Compares a drawing with what was read back from the file written from it. Everything is measured on world geometry in
+ * the unit of `expected`; nothing private to the writer is relied on. Each difference is either explained by a row of
+ * the ledger or at risk.
+ */
+export function prove(expected: Drawing, delivered: Drawing, options: ProofOptions, work?: Work): Proof {
+  const found = upright(delivered);
+  const unit = expected.unit;
+  const items: ProofItem[] = [];
+  const factor = unitItem(expected, found, options, items);
+  const name = unit ? unit.unit : 'units';
+
+  const size = boundsOf(expected, { hidden: true }).diagonal || 1;
+  const tolerance = size * 1e-6;
+  const a = measure(expected, 1, tolerance, options.fonts, work);
+  work?.onProgress?.(0.3);
+  const b = measure(found, factor, tolerance, options.fonts, work);
+  work?.onProgress?.(0.6);
+  const x: Comparison = { a, b, limit: size * RELATIVE, unit: name, ledger: options.ledger, items };
+
+  sizeItem(x);
+  originItem(x);
+  curveItem(x, tolerance, work);
+  lengthItem(x);
+  kindItems(x);
+  layerItems(x);
+  textItems(x);
+  colourItems(x);
+  linkItems(x);
+  ledgerItems(x);
+  return { holds: items.every((i) => i.state !== 'atRisk'), unit: name, items };
+}
+
+interface Comparison {
+  a: Measures;
+  b: Measures;
+  limit: number;
+  unit: string;
+  ledger: readonly LedgerRow[];
+  items: ProofItem[];
+}
+
+const round = (v: number): string => String(Number(v.toPrecision(7)));
+
+/** The factor from the delivered drawing's coordinates to the unit of the expected one. */
+function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, items: ProofItem[]): number {
+  const want = options.unit ?? expected.unit?.unit;
+  const got = found.unit;
+  const title = 'Unit the file states';
+  if (!got || got.unit === 'px') {
+    const state: ProofState = want && want !== 'px' ? 'atRisk' : 'kept';
+    const says = got ? 'pixels' : 'none';
+    items.push({ id: 'unit', carryOver: 'units', title, state, expected: want ?? 'none', found: says, explanation: state === 'kept' ? 'neither states one' : 'the receiver will have to guess' });
+    return got && expected.unit?.unit === 'px' ? got.factor / expected.unit.factor : 1;
+  }
+  const base = expected.unit && expected.unit.unit !== 'px' ? expected.unit : null;
+  const factor = base ? (got.factor * conversion(got.unit, base.unit as UnitName)) / base.factor : got.factor;
+  const one = want && want !== 'px' ? got.factor * conversion(got.unit, want) : 1;
+  const right = Math.abs(one - 1) < 1e-6;
+  items.push({
+    id: 'unit',
+    carryOver: 'units',
+    title,
+    state: !options.unit || right ? (base && options.unit && options.unit !== base.unit ? 'changed' : 'kept') : 'atRisk',
+    expected: want ?? 'none',
+    found: got.factor === 1 ? got.unit : `${round(got.factor)} ${got.unit} per unit`,
+    explanation: right ? (base && want !== base.unit ? `converted from ${base.unit}` : '') : 'one coordinate unit is not what was asked for',
+  });
+  return factor;
+}
+
+function sizeItem({ a, b, limit, unit, items }: Comparison): void {
+  const off = Math.max(Math.abs(a.box.width - b.box.width), Math.abs(a.box.height - b.box.height));
+  const words = (m: Measures): string => (m.box.empty ? 'empty' : `${round(m.box.width)} × ${round(m.box.height)} ${unit}`);
+  const same = off <= limit && a.box.empty === b.box.empty;
+  items.push({ id: 'size', carryOver: 'scale', title: 'Overall size', state: same ? 'kept' : 'atRisk', expected: words(a), found: words(b), explanation: same ? '' : `differs by ${round(off)} ${unit}` });
+}
+
+function originItem({ a, b, limit, unit, items }: Comparison): void {
+  if (a.box.empty || b.box.empty) return;
+  const [dx, dy] = [b.box.minX - a.box.minX, b.box.minY - a.box.minY];
+  const same = Math.hypot(dx, dy) <= limit;
+  const words = (m: Measures): string => `${round(m.box.minX)}, ${round(m.box.minY)} ${unit}`;
+  items.push({ id: 'origin', carryOver: 'origin', title: 'Lower left corner', state: same ? 'kept' : 'atRisk', expected: words(a), found: words(b), explanation: same ? '' : `moved by ${round(dx)}, ${round(dy)} ${unit}` });
+}
+
+function curveItem(x: Comparison, tolerance: number, work?: Work): void {
+  const { a, b, unit, items } = x;
+  const out = farthest(a.chords, b.chords, tolerance, work);
+  work?.onProgress?.(0.8);
+  const back = farthest(b.chords, a.chords, tolerance, work);
+  const worst: Farthest = out.distance >= back.distance ? out : back;
+  // Both sides are measured on chords, each within the tolerance of its curve.
+  const limit = Math.max(3 * tolerance, x.limit);
+  const same = worst.distance <= limit;
+  items.push({
+    id: 'distance',
+    carryOver: 'curves',
+    title: 'Largest distance between curves',
+    state: same ? 'kept' : 'atRisk',
+    expected: `under ${round(Number(limit.toPrecision(2)))} ${unit}`,
+    found: Number.isFinite(worst.distance) ? `${round(Number(worst.distance.toPrecision(3)))} ${unit}` : 'one side draws nothing',
+    explanation: `${out.samples + back.samples} points measured, both ways`,
+    ...(same ? {} : { at: { x: worst.x, y: worst.y } }),
+  });
+}
+
+const total = (m: Map<string, number>): number => [...m.values()].reduce((s, v) => s + v, 0);
+
+function lengthItem({ a, b, limit, unit, ledger, items }: Comparison): void {
+  const added = ledger.flatMap((r) => Object.values(r.added ?? {})).reduce((s, v) => s + v, 0);
+  const drawn = total(a.strokes);
+  const want = drawn + added;
+  const got = total(b.strokes);
+  const same = Math.abs(want - got) <= Math.max(limit, RELATIVE * want);
+  items.push({
+    id: 'length',
+    carryOver: 'curves',
+    title: 'Total length of lines',
+    state: same ? (added > 0 ? 'changed' : 'kept') : 'atRisk',
+    expected: `${round(want)} ${unit}`,
+    found: `${round(got)} ${unit}`,
+    explanation: same ? (added > 0 ? `${round(added)} ${unit} are outlines the writer added` : '') : `differs by ${round(got - want)} ${unit}`,
+  });
+}
+
+const KIND_WORDS: Partial<Record<EntityKind, string>> = { richText: 'rich texts', opaque: 'unread objects', ellipse: 'ellipses', path: 'paths', hatch: 'hatches', text: 'texts', face: 'faces' };
+const kindWords = (k: EntityKind): string => KIND_WORDS[k] ?? `${k}s`;
+
+function kindItems({ a, b, ledger, items }: Comparison): void {
+  const want: Record<string, number> = { ...a.kinds };
+  const reasons = new Map<string, string[]>();
+  for (const r of ledger) {
+    if (!r.becomes) continue;
+    const { from, to, gone, entities } = r.becomes;
+    if (want[from] !== undefined) want[from] -= gone;
+    want[to] = (want[to] ?? 0) + entities;
+    for (const k of [from, to]) reasons.set(k, [...(reasons.get(k) ?? []), r.reason]);
+  }
+  const kinds = new Set([...Object.keys(a.kinds), ...Object.keys(b.kinds), ...Object.keys(want)]);
+  for (const k of [...kinds].sort()) {
+    const known = k in a.kinds || k in b.kinds;
+    if (!known) continue;
+    const kind = k as EntityKind;
+    const [had, expected, found] = [a.kinds[kind] ?? 0, want[k] ?? 0, b.kinds[kind] ?? 0];
+    const right = expected === found;
+    items.push({
+      id: `kind-${k}`,
+      carryOver: kind === 'text' || kind === 'richText' ? 'text' : kind === 'insert' ? 'links' : 'curves',
+      title: `Number of ${kindWords(kind)}`,
+      state: right ? (had === found ? 'kept' : 'changed') : 'atRisk',
+      expected: String(expected),
+      found: String(found),
+      explanation: right ? (had === found ? '' : `${had} in the drawing; ${[...new Set(reasons.get(k) ?? [])].join('; ')}`) : 'no row of the ledger explains the difference',
+    });
+  }
+}
+
+function layerItems({ a, b, limit, ledger, items }: Comparison): void {
+  const renamed = new Map(ledger.flatMap((r) => (r.renamed ? [[r.renamed.from, r.renamed.to] as const] : [])));
+  const fold = (n: string): string => n.toLowerCase();
+  const want = new Set(a.layers.map((n) => fold(renamed.get(n) ?? n)));
+  const got = new Set(b.layers.map(fold));
+  // Layer 0 exists in every drafting file, asked for or not.
+  const missing = [...want].filter((n) => !got.has(n) && n !== '0');
+  const extra = [...got].filter((n) => !want.has(n) && n !== '0');
+  const names = (list: string[]): string => list.slice(0, 5).join(', ') + (list.length > 5 ? ` and ${list.length - 5} more` : '');
+  const right = missing.length + extra.length === 0;
+  items.push({
+    id: 'layers',
+    carryOver: 'layers',
+    title: 'Layer names',
+    state: right ? (renamed.size > 0 ? 'changed' : 'kept') : 'atRisk',
+    expected: `${a.layers.length}`,
+    found: `${b.layers.length}`,
+    explanation: [missing.length ? `missing: ${names(missing)}` : '', extra.length ? `unexpected: ${names(extra)}` : '', renamed.size ? `${renamed.size} renamed` : ''].filter(Boolean).join('; '),
+  });
+  const wrong: string[] = [];
+  const lengths = (m: Measures, map: (n: string) => string): Map<string, number> => {
+    const out = new Map<string, number>();
+    for (const source of [m.strokes, m.fills]) {
+      for (const [key, v] of source) {
+        const layer = fold(map(key.split('\t')[0]));
+        out.set(layer, (out.get(layer) ?? 0) + v);
+      }
+    }
+    return out;
+  };
+  const wanted = lengths(a, (n) => renamed.get(n) ?? n);
+  for (const r of ledger) {
+    for (const [key, v] of Object.entries(r.added ?? {})) {
+      const source = key.split('\t')[0];
+      const layer = fold(renamed.get(source) ?? source);
+      wanted.set(layer, (wanted.get(layer) ?? 0) + v);
+    }
+  }
+  const have = lengths(b, (n) => n);
+  for (const layer of new Set([...wanted.keys(), ...have.keys()])) {
+    const [p, q] = [wanted.get(layer) ?? 0, have.get(layer) ?? 0];
+    if (Math.abs(p - q) > Math.max(limit, RELATIVE * p)) wrong.push(layer);
+  }
+  items.push({
+    id: 'layer-content',
+    carryOver: 'layers',
+    title: 'Content of each layer',
+    state: wrong.length === 0 ? 'kept' : 'atRisk',
+    expected: `${wanted.size} layers drawn on`,
+    found: wrong.length === 0 ? `${have.size} with the same lengths` : `${wrong.length} with other lengths`,
+    explanation: wrong.length === 0 ? '' : names(wrong),
+  });
+}
+
+function textItems({ a, b, limit, unit, items }: Comparison): void {
+  if (a.texts.length === 0 && b.texts.length === 0) return;
+  const words = (list: MeasuredText[]): Map<string, MeasuredText[]> => {
+    const map = new Map<string, MeasuredText[]>();
+    for (const t of list) map.set(t.text, [...(map.get(t.text) ?? []), t]);
+    return map;
+  };
+  const have = words(b.texts);
+  const missing: string[] = [];
+  let farthestMove = 0;
+  let tallest = 0;
+  for (const t of a.texts) {
+    const list = have.get(t.text);
+    if (!list || list.length === 0) {
+      missing.push(t.text);
+      continue;
+    }
+    let best = 0;
+    const d = (u: MeasuredText): number => Math.hypot(u.x - t.x, u.y - t.y);
+    for (let i = 1; i < list.length; i++) if (d(list[i]) < d(list[best])) best = i;
+    const [match] = list.splice(best, 1);
+    farthestMove = Math.max(farthestMove, d(match));
+    tallest = Math.max(tallest, Math.abs(match.height - t.height));
+  }
+  const extra = [...have.values()].reduce((n, l) => n + l.length, 0);
+  const right = missing.length === 0 && extra === 0;
+  items.push({
+    id: 'text',
+    carryOver: 'text',
+    title: 'Lines of text, by their characters',
+    state: right ? 'kept' : 'atRisk',
+    expected: String(a.texts.length),
+    found: String(b.texts.length),
+    explanation: right ? '' : [missing.length ? `missing: ${missing.slice(0, 3).map((t) => `“${t}”`).join(', ')}` : '', extra ? `${extra} unexpected` : ''].filter(Boolean).join('; '),
+  });
+  // Positions of text are written with fewer digits than curves need, and baselines depend on font metrics.
+  const near = Math.max(limit * 5, 1e-5);
+  const item = (id: string, title: string, value: number, what: string): void => {
+    const ok = value <= near;
+    items.push({ id, carryOver: 'text', title, state: ok ? 'kept' : 'atRisk', expected: `within ${round(Number(near.toPrecision(2)))} ${unit}`, found: `${round(Number(value.toPrecision(3)))} ${unit}`, explanation: ok ? '' : what });
+  };
+  item('text-place', 'Largest move of a text', farthestMove, 'text is not where it was');
+  item('text-height', 'Largest change of capital height', tallest, 'text is not as high as it was');
+}
+
+function colourItems({ a, b, limit, ledger, items }: Comparison): void {
+  const byColour = (m: Map<string, number>): Map<string, number> => {
+    const out = new Map<string, number>();
+    for (const [key, v] of m) {
+      const colour = key.split('\t')[1] ?? key;
+      out.set(colour, (out.get(colour) ?? 0) + v);
+    }
+    return out;
+  };
+  const compare = (id: string, title: string, want: Map<string, number>, got: Map<string, number>, limitOf: (v: number) => number): void => {
+    if (want.size === 0 && got.size === 0) return;
+    const wrong = [...new Set([...want.keys(), ...got.keys()])].filter((c) => Math.abs((want.get(c) ?? 0) - (got.get(c) ?? 0)) > limitOf(want.get(c) ?? 0));
+    items.push({
+      id,
+      carryOver: 'colour',
+      title,
+      state: wrong.length === 0 ? 'kept' : 'atRisk',
+      expected: [...want.keys()].sort().slice(0, 6).join(' ') + (want.size > 6 ? ` +${want.size - 6}` : ''),
+      found: [...got.keys()].sort().slice(0, 6).join(' ') + (got.size > 6 ? ` +${got.size - 6}` : ''),
+      explanation: wrong.length === 0 ? `${want.size} compared to the last hex digit` : `different amount drawn in ${wrong.slice(0, 6).join(' ')}`,
+    });
+  };
+  const strokes = byColour(a.strokes);
+  for (const r of ledger) {
+    for (const [key, v] of Object.entries(r.added ?? {})) {
+      const colour = key.split('\t')[1];
+      strokes.set(colour, (strokes.get(colour) ?? 0) + v);
+    }
+  }
+  const near = (v: number): number => Math.max(limit, RELATIVE * v);
+  compare('stroke-colours', 'Line colours', strokes, byColour(b.strokes), near);
+  compare('fill-colours', 'Fill colours', byColour(a.fills), byColour(b.fills), near);
+  compare('text-colours', 'Text colours', a.textColours, b.textColours, () => 0);
+}
+
+function linkItems({ a, b, ledger, items }: Comparison): void {
+  if (a.blocks.size === 0 && b.blocks.size === 0) return;
+  const expanded = ledger.some((r) => r.becomes?.from === 'insert');
+  const count = (m: Measures): number => total(m.blocks);
+  const right = expanded || [...a.blocks].every(([n, c]) => [...b.blocks].some(([m, d]) => m.toLowerCase() === n.toLowerCase() && c === d));
+  items.push({
+    id: 'blocks',
+    carryOver: 'links',
+    title: 'Block inserts, by name',
+    state: !right ? 'atRisk' : expanded ? 'changed' : 'kept',
+    expected: `${count(a)} of ${a.blocks.size}`,
+    found: `${count(b)} of ${b.blocks.size}`,
+    explanation: expanded ? 'blocks are expanded into groups' : '',
+  });
+}
+
+/** What the ledger itself says was approximated or dropped, so that a proof is honest about every loss. */
+function ledgerItems({ ledger, items }: Comparison): void {
+  for (const r of ledger) {
+    if (r.action !== 'dropped' && r.action !== 'approximated') continue;
+    items.push({
+      id: `ledger-${r.by}-${items.length}`,
+      carryOver: r.carryOver,
+      title: r.reason[0].toUpperCase() + r.reason.slice(1),
+      state: r.onPurpose || r.action === 'approximated' ? 'changed' : 'lost',
+      expected: `${r.count}`,
+      found: r.action === 'dropped' ? '0' : `${r.count} approximated`,
+      explanation: r.deviation ? `by at most ${r.deviation.value} ${r.deviation.unit}` : 'from the ledger',
+    });
+  }
+}

@@ -1,0 +1,34 @@
+/**
+ * A drawing cut into what a graphics card takes, per layer. Coordinates are relative to `origin`, so that single
+ * precision is enough however far the drawing lies from its own origin. z is the draw order, 0 to 1.
+ */
+export interface Scene {
+  origin: [number, number];
+  /** In the drawing's coordinates. */
+  bounds: { minX: number; minY: number; maxX: number; maxY: number } | null;
+  layers: SceneLayer[];
+  /** Points to snap to: x, y per point, in the drawing's coordinates. */
+  snapPoints: Float64Array;
+  snapKinds: Uint8Array;
+  /** Number of chords and triangles, for the record. */
+  chords: number;
+  triangles: number;
+}
+
+export interface SceneLayer {
+  name: string;
+  /** x, y, z of both ends of each chord. */
+  lines: Float32Array;
+  /** r, g, b, a per end; a colour that follows the ground has alpha 254. */
+  lineColours: Uint8Array;
+  /** x, y, z of each corner of each triangle. */
+  triangles: Float32Array;
+  triangleColours: Uint8Array;
+}
+
+/** What a snap point is. */
+export const SNAP_KINDS = ['end', 'middle', 'centre', 'quarter'] as const;
+export type SnapKind = (typeof SNAP_KINDS)[number];
+
+/** The alpha that marks a colour as the foreground: black on paper, light on night ground. */
+export const FOREGROUND_ALPHA = 254;

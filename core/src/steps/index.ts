@@ -1,0 +1,32 @@
+import type { Drawing } from '../drawing/drawing.js';
+import type { LedgerRow } from '../drawing/ledger.js';
+import { Ledger } from '../drawing/ledger.js';
+import type { Work } from '../formats/format.js';
+import { checkStop } from '../formats/format.js';
+import { setTrueSize } from './set-true-size.js';
+import { shiftOrigin } from './shift-origin.js';
+import type { PlannedStep, Step } from './step.js';
+import { defaultsOf, parameterFault } from './step.js';
+
+/** All steps. A new one is a file beside these and a line here. */
+export const STEPS: readonly Step[] = [shiftOrigin, setTrueSize];
+
+export const stepById = (id: string): Step | undefined => STEPS.find((s) => s.id === id);
+
+/** Runs the planned steps that are switched on, in order. Throws `RangeError` for a step or parameter that is none. */
+export function runSteps(drawing: Drawing, plan: readonly PlannedStep[], work?: Work): { drawing: Drawing; ledger: LedgerRow[] } {
+  const rows: LedgerRow[] = [];
+  for (const planned of plan) {
+    if (!planned.on) continue;
+    checkStop(work);
+    const step = stepById(planned.step);
+    if (!step) throw new RangeError(`no step is called "${planned.step}"`);
+    const params = { ...defaultsOf(step.params), ...planned.params };
+    const fault = parameterFault(step.params, params);
+    if (fault) throw new RangeError(`${step.title}: ${fault}`);
+    const ledger = new Ledger(planned.id);
+    drawing = step.run(drawing, params, { ...work, ledger });
+    rows.push(...ledger.rows);
+  }
+  return { drawing, ledger: rows };
+}

@@ -1,0 +1,28 @@
+import { scaling } from '../geometry/affine.js';
+import { transformDrawing } from '../drawing/transform.js';
+import { noteFollowers } from '../drawing/followers.js';
+import type { Step } from './step.js';
+
+/** Scales everything about the origin so that a measured length becomes its true one. */
+export const setTrueSize: Step = {
+  id: 'set-true-size',
+  title: 'Set true size',
+  summary: 'Scales the whole drawing about its origin so that a length measured in it becomes the length it truly has.',
+  carries: ['scale'],
+  on: 'whole',
+  params: {
+    type: 'object',
+    properties: {
+      measured: { type: 'number', title: 'Measured length', default: 1, exclusiveMinimum: 0, unit: 'drawing' },
+      actual: { type: 'number', title: 'True length', default: 1, exclusiveMinimum: 0, unit: 'drawing' },
+    },
+    required: ['measured', 'actual'],
+    additionalProperties: false,
+  },
+  run(drawing, params, ctx) {
+    const k = Number(params['actual']) / Number(params['measured']);
+    if (k === 1) return drawing;
+    ctx.ledger.add({ carryOver: 'scale', action: 'changed', onPurpose: true, reason: `scaled by ${k}, from a measured to a true length` });
+    return transformDrawing(drawing, scaling(k, k, k), noteFollowers(ctx.ledger));
+  },
+};

@@ -1,0 +1,60 @@
+import type { CarryOver, Ledger } from '../drawing/ledger.js';
+import type { Drawing } from '../drawing/drawing.js';
+import type { Work } from '../formats/format.js';
+
+/** JSON Schema for parameters: one flat object of numbers, texts and choices, from which the form is laid out too. */
+export interface ParameterSchema {
+  type: 'object';
+  properties: Record<string, PropertySchema>;
+  required: readonly string[];
+  additionalProperties: false;
+}
+
+export type PropertySchema =
+  | { type: 'number'; title: string; description?: string; default: number; exclusiveMinimum?: number; minimum?: number; unit?: 'drawing' }
+  | { type: 'string'; title: string; description?: string; default: string; enum: readonly string[]; titles: readonly string[] };
+
+export type Parameters = Record<string, number | string>;
+
+export interface StepContext extends Work {
+  ledger: Ledger;
+}
+
+/** One non-destructive preparation. `on` says whether it acts on block definitions or on their instances. */
+export interface Step {
+  id: string;
+  title: string;
+  /** What it is for, in one plain sentence. */
+  summary: string;
+  carries: readonly CarryOver[];
+  on: 'definition' | 'instance' | 'whole';
+  params: ParameterSchema;
+  run(drawing: Drawing, params: Parameters, ctx: StepContext): Drawing;
+}
+
+/** A step as it is kept with a drawing. */
+export interface PlannedStep {
+  id: string;
+  step: string;
+  on: boolean;
+  params: Parameters;
+}
+
+/** The defaults of a schema. */
+export const defaultsOf = (schema: ParameterSchema): Parameters =>
+  Object.fromEntries(Object.entries(schema.properties).map(([name, p]) => [name, p.default]));
+
+/** What is wrong with parameters, in words, or `null`. */
+export function parameterFault(schema: ParameterSchema, params: Parameters): string | null {
+  for (const [name, value] of Object.entries(params)) {
+    const p = schema.properties[name];
+    if (!p) return `"${name}" is not a parameter`;
+    if (p.type === 'number') {
+      if (typeof value !== 'number' || !Number.isFinite(value)) return `${p.title} must be a number`;
+      if (p.exclusiveMinimum !== undefined && value <= p.exclusiveMinimum) return `${p.title} must be above ${p.exclusiveMinimum}`;
+      if (p.minimum !== undefined && value < p.minimum) return `${p.title} must be at least ${p.minimum}`;
+    } else if (!p.enum.includes(String(value))) return `${p.title} must be one of ${p.enum.join(', ')}`;
+  }
+  for (const name of schema.required) if (params[name] === undefined) return `${schema.properties[name]?.title ?? name} is missing`;
+  return null;
+}
