@@ -29,3 +29,4 @@ export * from './proof/delivery.js';
 export * from './scene/scene.js';
 export { buildScene } from './scene/build.js';
 export { previewSvg } from './scene/preview.js';
+export * from './schemas/schemas.js';

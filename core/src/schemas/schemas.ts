@@ -1,0 +1,131 @@
+import { CARRY_OVERS } from '../drawing/ledger.js';
+import { UNIT_NAMES } from '../drawing/units.js';
+
+/** JSON Schemas (draft 7) of the plain data that leaves the core: stored, sent over HTTP, printed by the command. */
+export type JsonSchema = { readonly [key: string]: unknown };
+
+const object = (properties: Record<string, JsonSchema>, optional: readonly string[] = []): JsonSchema => ({
+  type: 'object',
+  properties,
+  required: Object.keys(properties).filter((k) => !optional.includes(k)),
+  additionalProperties: false,
+});
+const array = (items: JsonSchema): JsonSchema => ({ type: 'array', items });
+const nullable = (schema: JsonSchema): JsonSchema => ({ anyOf: [schema, { type: 'null' }] });
+const number = { type: 'number' };
+const integer = { type: 'integer' };
+const string = { type: 'string' };
+const boolean = { type: 'boolean' };
+const counts = { type: 'object', additionalProperties: integer };
+const unitName = { enum: [...UNIT_NAMES] };
+const bounds = nullable(object({ minX: number, minY: number, maxX: number, maxY: number }));
+
+export const intakeSchema = object({
+  unit: nullable(unitName),
+  pxPerInch: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100000 }),
+  correction: { type: 'number', exclusiveMinimum: 0 },
+  layers: object({ mode: { enum: ['visible', 'all', 'chosen'] }, names: { type: 'array', items: string, maxItems: 100000 } }),
+  origin: object({ mode: { enum: ['keep', 'page', 'lowerLeft', 'centre', 'point'] }, x: number, y: number }),
+});
+
+export const stepsSchema: JsonSchema = {
+  type: 'array',
+  maxItems: 200,
+  items: object({
+    id: { type: 'string', minLength: 1, maxLength: 64 },
+    step: { type: 'string', minLength: 1, maxLength: 64 },
+    on: boolean,
+    params: { type: 'object', additionalProperties: { type: ['number', 'string'] } },
+  }),
+};
+
+export const targetSchema = object({
+  format: { enum: ['dxf', 'svg'] },
+  version: string,
+  unit: nullable(unitName),
+  style: { enum: ['inline', 'plain', 'sheet'] },
+  decimals: { type: 'integer', minimum: 0, maximum: 15 },
+});
+
+/** A recipe file: every part optional, and so is every field of the parts. */
+export const recipeSchema: JsonSchema = object(
+  {
+    recipe: { const: 1 },
+    title: string,
+    intake: { ...intakeSchema, required: [] },
+    steps: stepsSchema,
+    target: { ...targetSchema, required: [] },
+  },
+  ['title', 'intake', 'steps', 'target'],
+);
+
+export const ledgerSchema = array(
+  object(
+    {
+      carryOver: { enum: [...CARRY_OVERS] },
+      action: { enum: ['kept', 'changed', 'approximated', 'dropped'] },
+      reason: string,
+      count: integer,
+      onPurpose: boolean,
+      by: string,
+      deviation: object({ value: number, unit: string }),
+      becomes: object({ from: string, to: string, gone: integer, entities: integer }),
+      added: { type: 'object', additionalProperties: number },
+      renamed: object({ from: string, to: string }),
+      ids: array({ type: 'array', items: integer, minItems: 2, maxItems: 2 }),
+    },
+    ['deviation', 'becomes', 'added', 'renamed'],
+  ),
+);
+
+export const claimsSchema = object({
+  format: string,
+  version: string,
+  unit: nullable(object({ unit: { enum: [...UNIT_NAMES, 'px'] }, factor: number })),
+  bounds,
+  page: nullable(object({ x: number, y: number, width: number, height: number })),
+  entities: integer,
+  kinds: counts,
+  layers: array(
+    object({ name: string, count: integer, colour: nullable(string), off: boolean, frozen: boolean, locked: boolean, kinds: counts }),
+  ),
+  fonts: array(object({ name: string, count: integer })),
+  colours: array(object({ hex: string, count: integer })),
+  blocks: integer,
+  sheets: array(string),
+  notes: array(object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where'])),
+});
+
+export const findingsSchema = array(
+  object({
+    check: string,
+    severity: { enum: ['note', 'warning', 'error'] },
+    message: string,
+    at: nullable(object({ x: number, y: number })),
+    size: nullable(number),
+    layer: nullable(string),
+    ids: array(integer),
+  }),
+);
+
+export const proofSchema = object({
+  holds: boolean,
+  unit: string,
+  items: array(
+    object(
+      {
+        id: string,
+        carryOver: { enum: [...CARRY_OVERS] },
+        title: string,
+        state: { enum: ['kept', 'changed', 'atRisk', 'lost'] },
+        expected: string,
+        found: string,
+        explanation: string,
+        at: object({ x: number, y: number }),
+      },
+      ['at'],
+    ),
+  ),
+});
+
+export const schemaParts = { object, array, nullable, number, integer, string, boolean };

@@ -1,0 +1,78 @@
+import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uuid } from 'drizzle-orm/pg-core';
+import type { Claims, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+
+const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
+
+export const jobs = pgTable('jobs', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  name: text('name').notNull(),
+  archived: boolean('archived').notNull().default(false),
+  createdAt: moment('created_at').notNull().defaultNow(),
+  deletedAt: moment('deleted_at'),
+});
+
+export const drawings = pgTable(
+  'drawings',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    intake: jsonb('intake').$type<IntakeDecisions>().notNull(),
+    steps: jsonb('steps').$type<PlannedStep[]>().notNull(),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    deletedAt: moment('deleted_at'),
+  },
+  (t) => [index('drawings_by_job').on(t.jobId)],
+);
+
+/** One upload of a drawing. Its bytes never change. */
+export const revisions = pgTable(
+  'revisions',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    drawingId: uuid('drawing_id')
+      .notNull()
+      .references(() => drawings.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    fileName: text('file_name').notNull(),
+    blob: text('blob').notNull(),
+    size: integer('size').notNull(),
+    claims: jsonb('claims').$type<Claims>().notNull(),
+    ledger: jsonb('ledger').$type<LedgerRow[]>().notNull(),
+    preview: text('preview').notNull(),
+    createdAt: moment('created_at').notNull().defaultNow(),
+  },
+  (t) => [index('revisions_by_drawing').on(t.drawingId)],
+);
+
+export const deliveries = pgTable(
+  'deliveries',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    drawingId: uuid('drawing_id')
+      .notNull()
+      .references(() => drawings.id, { onDelete: 'cascade' }),
+    revisionId: uuid('revision_id')
+      .notNull()
+      .references(() => revisions.id, { onDelete: 'cascade' }),
+    state: text('state').$type<DeliveryState>().notNull().default('waiting'),
+    progress: real('progress').notNull().default(0),
+    target: jsonb('target').$type<Target>().notNull(),
+    intake: jsonb('intake').$type<IntakeDecisions>().notNull(),
+    steps: jsonb('steps').$type<PlannedStep[]>().notNull(),
+    fileName: text('file_name'),
+    mediaType: text('media_type'),
+    blob: text('blob'),
+    size: integer('size'),
+    ledger: jsonb('ledger').$type<LedgerRow[]>(),
+    proof: jsonb('proof').$type<Proof>(),
+    error: text('error'),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    finishedAt: moment('finished_at'),
+  },
+  (t) => [index('deliveries_by_drawing').on(t.drawingId)],
+);
+
+export type DeliveryState = 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';

@@ -1,0 +1,90 @@
+import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
+import type { ErrorRequestHandler, Express } from 'express';
+import express from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import type { Context } from './context.js';
+import { keyRequired, sameHostOnly } from './guards.js';
+import { Problem } from './problem.js';
+import { mount, openApi } from './route.js';
+import { deliveryRoutes } from './routes/deliveries.js';
+import { drawingRoutes } from './routes/drawings.js';
+import { jobRoutes } from './routes/jobs.js';
+
+const WEB = fileURLToPath(new URL('../../../web/dist', import.meta.url));
+
+export interface AppOptions {
+  /** Host names besides loopback that requests may be addressed to. */
+  hosts: readonly string[];
+  /** Needed on every request when set. */
+  key: string | undefined;
+}
+
+export function makeApp(context: Context, options: AppOptions, log: Logger): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('query parser', 'simple');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          workerSrc: ["'self'", 'blob:'],
+          objectSrc: ["'none'"],
+          frameAncestors: ["'none'"],
+          baseUri: ["'self'"],
+          formAction: ["'self'"],
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(sameHostOnly(options.hosts));
+  if (options.key) app.use(keyRequired(options.key));
+  app.use('/api', express.json({ limit: '4mb', type: 'application/json' }));
+
+  const routes = [...jobRoutes(context), ...drawingRoutes(context), ...deliveryRoutes(context)];
+  mount(app, routes);
+  const document = openApi(routes);
+  app.get('/api/openapi.json', (_request, response) => void response.json(document));
+  app.use('/api', () => {
+    throw new Problem(404, 'There is no such address.');
+  });
+
+  if (existsSync(WEB)) {
+    app.use(express.static(WEB, { index: false, maxAge: '1h' }));
+    app.get('/{*path}', (_request, response) => {
+      response.setHeader('Cache-Control', 'no-cache');
+      response.sendFile(join(WEB, 'index.html'));
+    });
+  }
+  app.use(problems(log));
+  return app;
+}
+
+/** Turns what was thrown into an answer with words. Only our own words go out; the rest goes to the log. */
+function problems(log: Logger): ErrorRequestHandler {
+  return (error: unknown, request, response, _next) => {
+    if (response.headersSent) {
+      response.end();
+      return;
+    }
+    if (error instanceof Problem) {
+      response.status(error.status).json({ title: error.title, ...error.details });
+      return;
+    }
+    const status = (error as { status?: unknown }).status;
+    if (typeof status === 'number' && status >= 400 && status < 500) {
+      response.status(status).json({ title: status === 413 ? 'The request is too large.' : 'The request is not understood.' });
+      return;
+    }
+    if (request.destroyed) return;
+    log.error(error, `${request.method} ${request.path}`);
+    response.status(500).json({ title: 'Something went wrong on the server. It was written to its log; nothing was lost.' });
+  };
+}

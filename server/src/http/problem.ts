@@ -1,0 +1,13 @@
+/** An answer other than success, with words for the person who asked. */
+export class Problem extends Error {
+  override name = 'Problem';
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    readonly details: { where?: string; remedy?: string } = {},
+  ) {
+    super(title);
+  }
+}
+
+export const notFound = (what: string): Problem => new Problem(404, `This ${what} is not here (any more).`);

@@ -1,0 +1,143 @@
+import { desc, eq } from 'drizzle-orm';
+import type { Target } from '@scalaria/core';
+import { proofSchema, settleUnit, targetFault, targetSchema } from '@scalaria/core';
+import { deliveries, revisions } from '../../database/schema.js';
+import type { Context } from '../context.js';
+import { Problem, notFound } from '../problem.js';
+import type { Route } from '../route.js';
+import { deliveryRowShape, deliveryShape, shapes } from '../shapes.js';
+import { findDrawing, sendFile } from './drawings.js';
+
+type Row = typeof deliveries.$inferSelect;
+
+const rowOf = (d: Row): Record<string, unknown> => ({
+  id: d.id,
+  drawingId: d.drawingId,
+  state: d.state,
+  progress: d.progress,
+  target: d.target,
+  fileName: d.fileName,
+  size: d.size,
+  error: d.error,
+  createdAt: d.createdAt,
+  finishedAt: d.finishedAt,
+  holds: d.proof?.holds ?? null,
+});
+const whole = (d: Row): unknown => ({ ...rowOf(d), intake: d.intake, steps: d.steps, ledger: d.ledger, proof: d.proof });
+
+const ENDED = new Set(['done', 'failed', 'cancelled']);
+
+export function deliveryRoutes(c: Context): Route[] {
+  const { db } = c.database;
+  const find = async (id: string): Promise<Row> => {
+    const [row] = await db.select().from(deliveries).where(eq(deliveries.id, id));
+    if (!row) throw notFound('delivery');
+    return row;
+  };
+
+  return [
+    {
+      method: 'get',
+      path: '/api/drawings/{drawing}/deliveries',
+      summary: 'The deliveries of a drawing, newest first',
+      answer: shapes.array(deliveryRowShape),
+      handle: async ({ params }) => {
+        const rows = await db.select().from(deliveries).where(eq(deliveries.drawingId, params['drawing']!)).orderBy(desc(deliveries.createdAt)).limit(200);
+        return rows.map(rowOf);
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/drawings/{drawing}/deliveries',
+      summary: 'Write the drawing as it is decided now, and prove the file',
+      body: targetSchema,
+      answer: deliveryShape,
+      status: 202,
+      handle: async ({ params, body }) => {
+        const target = body as Target;
+        const { drawing, revision } = await findDrawing(c, params['drawing']!);
+        const fault = targetFault(target);
+        if (fault) throw new Problem(400, `The file cannot be written so: ${fault}.`);
+        if (!settleUnit(revision.claims as Parameters<typeof settleUnit>[0], drawing.intake)) {
+          throw new Problem(409, 'The unit of this drawing is undecided, so its size is unknown.', { remedy: 'Decide the unit at station one.' });
+        }
+        const { intake, steps } = drawing;
+        const [row] = await db
+          .insert(deliveries)
+          .values({ drawingId: drawing.id, revisionId: revision.id, target, intake, steps })
+          .returning();
+        await c.queue.enqueue(row!.id);
+        return whole(row!);
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/deliveries/{delivery}',
+      summary: 'A delivery with its ledger and proof',
+      answer: deliveryShape,
+      handle: async ({ params }) => whole(await find(params['delivery']!)),
+    },
+    {
+      method: 'post',
+      path: '/api/deliveries/{delivery}/cancel',
+      summary: 'Stop a delivery that waits or runs',
+      answer: deliveryShape,
+      handle: async ({ params }) => {
+        const row = await find(params['delivery']!);
+        await c.queue.cancel(row.id);
+        return whole(await find(row.id));
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/deliveries/{delivery}/events',
+      summary: 'Progress, as server-sent events, until the delivery has ended',
+      answer: 'events',
+      handle: async ({ params, response }) => {
+        let row = await find(params['delivery']!);
+        response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
+        let open = true;
+        response.once('close', () => (open = false));
+        let last = '';
+        // The row is the truth for every process that shares the database, so it is asked rather than one's own memory.
+        while (open) {
+          const data = JSON.stringify({ state: row.state, progress: row.progress });
+          if (data !== last) response.write(`data: ${data}\n\n`);
+          last = data;
+          if (ENDED.has(row.state)) break;
+          await new Promise((resolve) => setTimeout(resolve, 250));
+          row = await find(row.id);
+        }
+        response.end();
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/deliveries/{delivery}/file',
+      summary: 'The delivered file',
+      answer: 'bytes',
+      handle: async (ask) => {
+        const row = await find(ask.params['delivery']!);
+        if (row.state !== 'done' || !row.blob) throw new Problem(409, 'This delivery has not been written (yet).');
+        sendFile(ask, await c.blobs.get(row.blob), row.fileName ?? 'drawing', row.mediaType ?? 'application/octet-stream');
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/deliveries/{delivery}/proofs',
+      summary: 'Hold another copy of the file against the drawing: the raw bytes as body',
+      body: 'bytes',
+      answer: proofSchema,
+      handle: async (ask) => {
+        const row = await find(ask.params['delivery']!);
+        const [revision] = await db.select().from(revisions).where(eq(revisions.id, row.revisionId));
+        if (!revision) throw notFound('revision');
+        const { hash } = await c.blobs.put(ask.request, c.limits.uploadBytes);
+        const copy = await c.blobs.get(hash);
+        const bytes = await c.blobs.get(revision.blob);
+        const { intake, steps, target } = row;
+        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy });
+      },
+    },
+  ];
+}

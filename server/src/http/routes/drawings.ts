@@ -1,0 +1,193 @@
+import { and, count, desc, eq, isNull } from 'drizzle-orm';
+import type { IntakeDecisions, PlannedStep } from '@scalaria/core';
+import { NO_DECISIONS, defaultsOf, intakeSchema, parameterFault, stepById, stepsSchema } from '@scalaria/core';
+import { TooLarge } from '../../blobs/blob-store.js';
+import { drawings, jobs, revisions } from '../../database/schema.js';
+import type { Context } from '../context.js';
+import { Problem, notFound } from '../problem.js';
+import type { Ask, Route } from '../route.js';
+import { drawingRowShape, drawingShape, shapes } from '../shapes.js';
+
+type DrawingRow = typeof drawings.$inferSelect;
+type RevisionRow = typeof revisions.$inferSelect;
+
+/** A drawing with its newest revision. Throws a 404 when either is missing. */
+export async function findDrawing(c: Context, id: string): Promise<{ drawing: DrawingRow; revision: RevisionRow; jobName: string }> {
+  const [found] = await c.database.db
+    .select({ drawing: drawings, revision: revisions, jobName: jobs.name })
+    .from(drawings)
+    .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
+    .innerJoin(jobs, eq(jobs.id, drawings.jobId))
+    .where(eq(drawings.id, id))
+    .orderBy(desc(revisions.number))
+    .limit(1);
+  if (!found) throw notFound('drawing');
+  return found;
+}
+
+const rowOf = (d: DrawingRow, r: RevisionRow): Record<string, unknown> => ({
+  id: d.id,
+  jobId: d.jobId,
+  name: d.name,
+  createdAt: d.createdAt,
+  deleted: d.deletedAt !== null,
+  format: r.claims.format,
+  version: r.claims.version,
+  size: r.size,
+  entities: r.claims.entities,
+  unit: d.intake.unit ?? (r.claims.unit && r.claims.unit.unit !== 'px' ? r.claims.unit.unit : null),
+  revision: r.number,
+});
+
+/** The drawings of a job that are not deleted, oldest first. */
+export async function listDrawings(c: Context, jobId: string): Promise<unknown[]> {
+  const rows = await c.database.db
+    .select({ d: drawings, r: revisions })
+    .from(drawings)
+    .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
+    .where(and(eq(drawings.jobId, jobId), isNull(drawings.deletedAt)))
+    .orderBy(drawings.createdAt, revisions.number);
+  const newest = new Map(rows.map(({ d, r }) => [d.id, rowOf(d, r)]));
+  return [...newest.values()];
+}
+
+function present(d: DrawingRow, r: RevisionRow, jobName: string): unknown {
+  return { ...rowOf(d, r), jobName, fileName: r.fileName, claims: r.claims, ledger: r.ledger, intake: d.intake, steps: d.steps };
+}
+
+/** A file name for people: the last part of what was sent, without control characters. Never used as a path. */
+export function displayName(sent: string | undefined): string {
+  // eslint-disable-next-line no-control-regex
+  const name = (sent ?? '').replace(/^.*[\\/]/, '').replace(/[\u0000-\u001f\u007f]/g, '').trim().slice(0, 200);
+  return name || 'drawing';
+}
+
+/** Sends stored bytes as a download that no browser will run. */
+export function sendFile(ask: Ask, bytes: Uint8Array, name: string, type: string): void {
+  ask.response.setHeader('Content-Type', type === 'image/svg+xml' ? 'application/octet-stream' : type);
+  ask.response.setHeader('Content-Disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`);
+  ask.response.setHeader('X-Content-Type-Options', 'nosniff');
+  ask.response.end(bytes);
+}
+
+export function drawingRoutes(c: Context): Route[] {
+  const { db } = c.database;
+  return [
+    {
+      method: 'post',
+      path: '/api/jobs/{job}/drawings',
+      summary: 'Take a file into a job: the raw bytes as body, its name in the query',
+      query: { name: { type: 'string', maxLength: 1000 } },
+      body: 'bytes',
+      answer: drawingRowShape,
+      status: 201,
+      handle: (ask) => takeFile(c, ask),
+    },
+    {
+      method: 'get',
+      path: '/api/drawings/{drawing}',
+      summary: 'What is known about a drawing, and what was decided',
+      answer: drawingShape,
+      handle: async ({ params }) => {
+        const { drawing, revision, jobName } = await findDrawing(c, params['drawing']!);
+        return present(drawing, revision, jobName);
+      },
+    },
+    {
+      method: 'patch',
+      path: '/api/drawings/{drawing}',
+      summary: 'Keep decisions and steps; rename, delete or bring back',
+      body: {
+        ...shapes.object(
+          {
+            name: { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' },
+            intake: intakeSchema,
+            steps: stepsSchema,
+            deleted: shapes.boolean,
+          },
+          ['name', 'intake', 'steps', 'deleted'],
+        ),
+        minProperties: 1,
+      },
+      answer: drawingShape,
+      handle: async ({ params, body }) => {
+        const b = body as { name?: string; intake?: IntakeDecisions; steps?: PlannedStep[]; deleted?: boolean };
+        for (const s of b.steps ?? []) {
+          const step = stepById(s.step);
+          if (!step) throw new Problem(400, `No step is called "${s.step}".`);
+          const fault = parameterFault(step.params, { ...defaultsOf(step.params), ...s.params });
+          if (fault) throw new Problem(400, `${step.title}: ${fault}.`);
+        }
+        const { drawing, revision, jobName } = await findDrawing(c, params['drawing']!);
+        const [changed] = await db
+          .update(drawings)
+          .set({
+            ...(b.name !== undefined && { name: b.name.trim() }),
+            ...(b.intake && { intake: b.intake }),
+            ...(b.steps && { steps: b.steps }),
+            ...(b.deleted !== undefined && { deletedAt: b.deleted ? new Date() : null }),
+          })
+          .where(eq(drawings.id, drawing.id))
+          .returning();
+        return present(changed!, revision, jobName);
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/drawings/{drawing}/source',
+      summary: 'The bytes of the newest revision, as they came',
+      answer: 'bytes',
+      handle: async (ask) => {
+        const { revision } = await findDrawing(c, ask.params['drawing']!);
+        sendFile(ask, await c.blobs.get(revision.blob), revision.fileName, 'application/octet-stream');
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/drawings/{drawing}/picture',
+      summary: 'A small picture of the newest revision',
+      answer: 'svg',
+      handle: async (ask) => {
+        const { revision } = await findDrawing(c, ask.params['drawing']!);
+        ask.response.setHeader('Content-Type', 'image/svg+xml');
+        ask.response.setHeader('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'");
+        ask.response.setHeader('Cache-Control', 'private, max-age=60');
+        ask.response.end(revision.preview);
+      },
+    },
+  ];
+}
+
+/** Stores the bytes, reads them in a worker, and only then makes the rows: what is answered with 201 is safe. */
+async function takeFile(c: Context, ask: Ask): Promise<unknown> {
+  const { db } = c.database;
+  const [job] = await db.select().from(jobs).where(and(eq(jobs.id, ask.params['job']!), isNull(jobs.deletedAt)));
+  if (!job) throw notFound('job');
+  const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(drawings).where(and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt)));
+  if (n >= c.limits.drawingsPerJob) throw new Problem(409, `A job holds at most ${c.limits.drawingsPerJob} drawings.`, { remedy: 'Make another job, or delete drawings that are done with.' });
+  const fileName = displayName(ask.query['name']);
+  const controller = new AbortController();
+  ask.request.once('aborted', () => controller.abort());
+  let stored;
+  try {
+    stored = await c.blobs.put(ask.request, c.limits.uploadBytes);
+  } catch (e) {
+    if (!(e instanceof TooLarge)) throw e;
+    throw new Problem(413, `${fileName} is larger than ${Math.round(e.limit / 1048576)} MB.`, { remedy: 'Split the drawing, or raise SCALARIA_UPLOAD_MB.' });
+  }
+  const bytes = await c.blobs.get(stored.hash);
+  const result = await c.pool.read({ bytes, name: fileName }, controller.signal);
+  if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
+  const { claims, ledger, preview } = result;
+  return db.transaction(async (tx) => {
+    const [drawing] = await tx
+      .insert(drawings)
+      .values({ jobId: job.id, name: fileName, intake: NO_DECISIONS, steps: [] })
+      .returning();
+    const [revision] = await tx
+      .insert(revisions)
+      .values({ drawingId: drawing!.id, number: 1, fileName, blob: stored.hash, size: stored.size, claims, ledger, preview })
+      .returning();
+    return rowOf(drawing!, revision!);
+  });
+}

@@ -1,0 +1,85 @@
+import { and, count, desc, eq, isNull } from 'drizzle-orm';
+import { drawings, jobs } from '../../database/schema.js';
+import type { Context } from '../context.js';
+import { Problem, notFound } from '../problem.js';
+import type { Route } from '../route.js';
+import { jobShape, jobWithDrawingsShape, shapes } from '../shapes.js';
+import { listDrawings } from './drawings.js';
+
+const name = { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' };
+
+export function jobRoutes(c: Context): Route[] {
+  const { db } = c.database;
+
+  const present = async (job: typeof jobs.$inferSelect): Promise<unknown> => {
+    const live = and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt));
+    const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(drawings).where(live);
+    const [first] = await db.select({ id: drawings.id }).from(drawings).where(live).orderBy(drawings.createdAt).limit(1);
+    const { id, archived, createdAt, deletedAt } = job;
+    return { id, name: job.name, archived, deleted: deletedAt !== null, createdAt, drawings: n, pictureOf: first?.id ?? null };
+  };
+
+  const find = async (id: string): Promise<typeof jobs.$inferSelect> => {
+    const [job] = await db.select().from(jobs).where(eq(jobs.id, id));
+    if (!job) throw notFound('job');
+    return job;
+  };
+
+  return [
+    {
+      method: 'get',
+      path: '/api/jobs',
+      summary: 'All jobs that are not deleted, newest first',
+      answer: shapes.array(jobShape),
+      handle: async () => {
+        const rows = await db.select().from(jobs).where(isNull(jobs.deletedAt)).orderBy(desc(jobs.createdAt));
+        return Promise.all(rows.map(present));
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/jobs',
+      summary: 'Make a job',
+      body: shapes.object({ name }),
+      answer: jobShape,
+      status: 201,
+      handle: async ({ body }) => {
+        const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(jobs).where(isNull(jobs.deletedAt));
+        if (n >= c.limits.jobs) throw new Problem(409, `There are ${n} jobs already. Delete one first.`);
+        const [job] = await db.insert(jobs).values({ name: (body as { name: string }).name.trim() }).returning();
+        return present(job!);
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/jobs/{job}',
+      summary: 'A job with its drawings',
+      answer: jobWithDrawingsShape,
+      handle: async ({ params }) => {
+        const job = await find(params['job']!);
+        return { job: await present(job), drawings: await listDrawings(c, job.id) };
+      },
+    },
+    {
+      method: 'patch',
+      path: '/api/jobs/{job}',
+      summary: 'Rename, archive, delete or bring back a job',
+      body: { ...shapes.object({ name, archived: shapes.boolean, deleted: shapes.boolean }, ['name', 'archived', 'deleted']), minProperties: 1 },
+      answer: jobShape,
+      handle: async ({ params, body }) => {
+        const b = body as { name?: string; archived?: boolean; deleted?: boolean };
+        const job = await find(params['job']!);
+        const [changed] = await db
+          .update(jobs)
+          .set({
+            ...(b.name !== undefined && { name: b.name.trim() }),
+            ...(b.archived !== undefined && { archived: b.archived }),
+            ...(b.deleted !== undefined && { deletedAt: b.deleted ? new Date() : null }),
+          })
+          .where(eq(jobs.id, job.id))
+          .returning();
+        return present(changed!);
+      },
+    },
+  ];
+}

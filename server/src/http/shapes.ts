@@ -1,0 +1,66 @@
+import { claimsSchema, intakeSchema, ledgerSchema, proofSchema, schemaParts, stepsSchema, targetSchema } from '@scalaria/core';
+
+/** The JSON that goes over the wire. */
+const { object, array, nullable, number, integer, string, boolean } = schemaParts;
+const date = { type: 'string' };
+
+export const jobShape = object({
+  id: string,
+  name: string,
+  archived: boolean,
+  deleted: boolean,
+  createdAt: date,
+  drawings: integer,
+  /** The drawing whose picture stands for the job. */
+  pictureOf: nullable(string),
+});
+
+const drawingRow = {
+  id: string,
+  jobId: string,
+  name: string,
+  createdAt: date,
+  deleted: boolean,
+  format: string,
+  version: string,
+  size: integer,
+  entities: integer,
+  unit: nullable(string),
+  revision: integer,
+};
+export const drawingRowShape = object(drawingRow);
+export const jobWithDrawingsShape = object({ job: jobShape, drawings: array(drawingRowShape) });
+
+export const drawingShape = object({
+  ...drawingRow,
+  jobName: string,
+  fileName: string,
+  claims: claimsSchema,
+  ledger: ledgerSchema,
+  intake: intakeSchema,
+  steps: stepsSchema,
+});
+
+const deliveryRow = {
+  id: string,
+  drawingId: string,
+  state: { enum: ['waiting', 'working', 'done', 'failed', 'cancelled'] },
+  progress: number,
+  target: targetSchema,
+  fileName: nullable(string),
+  size: nullable(integer),
+  error: nullable(string),
+  createdAt: date,
+  finishedAt: nullable(date),
+  holds: nullable(boolean),
+};
+export const deliveryRowShape = object(deliveryRow);
+export const deliveryShape = object({
+  ...deliveryRow,
+  intake: intakeSchema,
+  steps: stepsSchema,
+  ledger: nullable(ledgerSchema),
+  proof: nullable(proofSchema),
+});
+
+export const shapes = { object, array, string, boolean, number, integer, nullable };

@@ -1,0 +1,75 @@
+import type { MessagePort } from 'node:worker_threads';
+import type { Claims, FontBook, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import { CannotDeliver, NO_DECISIONS, UnreadableFile, claimsOf, deliver, prepare, previewSvg, proveDelivery, readDrawing, takeIn } from '@scalaria/core';
+import { shippedFonts } from '../fonts.js';
+
+/** What runs in a worker thread: the heavy work of the core, on plain data. */
+
+let loaded: FontBook | null = null;
+const fonts = (): FontBook => (loaded ??= shippedFonts());
+
+export interface ReadJob {
+  bytes: Uint8Array;
+  name: string;
+}
+
+export type ReadResult =
+  | { ok: true; claims: Claims; preview: string; ledger: LedgerRow[] }
+  | { ok: false; found: string; where: string; remedy: string };
+
+/** Reads a file and says what it claims. What cannot be read comes back as a value: it is the user's to mend. */
+export function read({ bytes, name }: ReadJob): ReadResult {
+  try {
+    const { drawing, ledger } = readDrawing(bytes, name);
+    const shown = takeIn(drawing, NO_DECISIONS).drawing;
+    return { ok: true, claims: claimsOf(drawing), preview: previewSvg(shown), ledger };
+  } catch (e) {
+    if (e instanceof UnreadableFile) return { ok: false, found: e.found, where: e.where, remedy: e.remedy };
+    throw e;
+  }
+}
+
+export interface DeliverJob {
+  bytes: Uint8Array;
+  name: string;
+  intake: IntakeDecisions;
+  steps: PlannedStep[];
+  target: Target;
+  port?: MessagePort;
+}
+
+export type DeliverResult =
+  | { ok: true; fileName: string; mediaType: string; bytes: Uint8Array; ledger: LedgerRow[]; proof: Proof }
+  | { ok: false; message: string };
+
+/** Prepares, writes and proves. Progress from 0 to 1 goes to `port`. */
+export function deliverAndProve(job: DeliverJob): DeliverResult {
+  const say = (from: number, to: number) => (done: number) => job.port?.postMessage(from + (to - from) * done);
+  try {
+    const source = readDrawing(job.bytes, job.name, { onProgress: say(0, 0.25) });
+    const prepared = prepare(source.drawing, job.intake, job.steps);
+    say(0, 1)(0.35);
+    const made = deliver(prepared.drawing, job.target, job.name, fonts(), { onProgress: say(0.35, 0.6) });
+    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts(), { onProgress: say(0.6, 1) });
+    const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
+    return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
+  } catch (e) {
+    if (e instanceof CannotDeliver || e instanceof UnreadableFile || e instanceof RangeError) return { ok: false, message: e.message };
+    throw e;
+  } finally {
+    job.port?.close();
+  }
+}
+
+export interface ProveJob extends DeliverJob {
+  /** The copy that is held against what was to be written. */
+  copy: Uint8Array;
+}
+
+/** Holds another copy of a delivered file against the drawing: what a receiver sent back, say. */
+export function proveCopy(job: ProveJob): Proof {
+  const source = readDrawing(job.bytes, job.name);
+  const prepared = prepare(source.drawing, job.intake, job.steps);
+  const made = deliver(prepared.drawing, job.target, job.name, fonts());
+  return proveDelivery(source.drawing, prepared, made, job.copy, fonts());
+}
