@@ -38,6 +38,8 @@ export interface ProofOptions {
   ledger: readonly LedgerRow[];
   /** The unit that the file was to be in; absent when two drawings are merely compared. */
   unit?: UnitName;
+  /** Two drawings of whatever origin: other kinds that draw the same curves are a change, not a risk. */
+  comparing?: boolean;
   fonts: FontBook;
 }
 
@@ -68,11 +70,11 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   originItem(x);
   curveItem(x, tolerance, work);
   lengthItem(x);
-  kindItems(x);
+  kindItems(x, options.comparing === true && items.every((i) => i.carryOver !== 'curves' || i.state !== 'atRisk'));
   layerItems(x);
   textItems(x);
   colourItems(x);
-  linkItems(x);
+  if (!options.comparing) linkItems(x);
   ledgerItems(x);
   return { holds: items.every((i) => i.state !== 'atRisk'), unit: name, items };
 }
@@ -173,7 +175,7 @@ function lengthItem({ a, b, limit, unit, ledger, items }: Comparison): void {
 const KIND_WORDS: Partial<Record<EntityKind, string>> = { richText: 'rich texts', opaque: 'unread objects', ellipse: 'ellipses', path: 'paths', hatch: 'hatches', text: 'texts', face: 'faces' };
 const kindWords = (k: EntityKind): string => KIND_WORDS[k] ?? `${k}s`;
 
-function kindItems({ a, b, ledger, items }: Comparison): void {
+function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): void {
   const want: Record<string, number> = { ...a.kinds };
   const reasons = new Map<string, string[]>();
   for (const r of ledger) {
@@ -190,6 +192,18 @@ function kindItems({ a, b, ledger, items }: Comparison): void {
     const kind = k as EntityKind;
     const [had, expected, found] = [a.kinds[kind] ?? 0, want[k] ?? 0, b.kinds[kind] ?? 0];
     const right = expected === found;
+    if (!right && sameCurves) {
+      items.push({
+        id: `kind-${k}`,
+        carryOver: 'curves',
+        title: `Number of ${kindWords(kind)}`,
+        state: 'changed',
+        expected: String(expected),
+        found: String(found),
+        explanation: 'held as other kinds, which draw the same curves',
+      });
+      continue;
+    }
     items.push({
       id: `kind-${k}`,
       carryOver: kind === 'text' || kind === 'richText' ? 'text' : kind === 'insert' ? 'links' : 'curves',

@@ -67,6 +67,7 @@ export function buildScene(drawing: Drawing, fonts: FontBook, work?: Work): Scen
   return {
     origin,
     bounds: bounds.toJSON(),
+    visibleBounds: boundsOf(drawing).toJSON(),
     layers: made,
     snapPoints: points,
     snapKinds: kinds,

@@ -6,6 +6,8 @@ export interface Scene {
   origin: [number, number];
   /** In the drawing's coordinates. */
   bounds: { minX: number; minY: number; maxX: number; maxY: number } | null;
+  /** Of what is not hidden: what a person expects to see at first. */
+  visibleBounds: { minX: number; minY: number; maxX: number; maxY: number } | null;
   layers: SceneLayer[];
   /** Points to snap to: x, y per point, in the drawing's coordinates. */
   snapPoints: Float64Array;

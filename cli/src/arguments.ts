@@ -1,0 +1,110 @@
+import { parseArgs } from 'node:util';
+import type { UnitName } from '@scalaria/core';
+import { isUnitName } from '@scalaria/core';
+
+export const USAGE = `scalaria – vector drawings from one format to another, with proof
+
+  scalaria inspect FILE... [--json]
+      What each file claims: format, version, unit, size, layers, kinds, fonts, colours, findings.
+
+  scalaria convert IN OUT [options]
+  scalaria convert IN... FOLDER --to dxf|svg [options]
+      Writes, reads back and proves. Prints ledger and proof.
+      --version V        version of the format to write (DXF: 2000 … 2018; SVG: 1.1)
+      --unit U           unit of the written file (mm, cm, m, in, ft, …)
+      --from-unit U      unit of a drawing that states none, or a wrong one
+      --px-per-inch N    for an SVG without a physical size
+      --style S          SVG style as plain attributes, inline or sheet
+      --decimals N       digits after the point in SVG
+      --layers L         visible (as it is by default) or all
+      --origin O         keep (as it is by default), lower-left, centre, page
+      --recipe FILE      decisions, steps and target from a file
+      --to FORMAT        the format, when several files go to a folder
+      --overwrite        replace files that exist
+      --json             machine-readable output (cli/schema/output.schema.json)
+
+  scalaria prove A B [--json]
+      Compares two drawings.
+
+Ends with 0 when all is well, 2 for wrong usage, 3 when a file cannot be read, 4 when a proof does not hold.`;
+
+/** The command line is not understood; the message says why. */
+export class WrongUsage extends Error {
+  override name = 'WrongUsage';
+}
+
+export interface Options {
+  command: 'inspect' | 'convert' | 'prove';
+  files: string[];
+  json: boolean;
+  overwrite: boolean;
+  version?: string;
+  unit?: UnitName;
+  fromUnit?: UnitName;
+  pxPerInch?: number;
+  style?: 'inline' | 'plain' | 'sheet';
+  decimals?: number;
+  layers?: 'visible' | 'all';
+  origin?: 'keep' | 'lowerLeft' | 'centre' | 'page';
+  recipe?: string;
+  to?: string;
+}
+
+/** Reads the command line. Throws `WrongUsage`. `null` asks for help. */
+export function readArguments(argv: string[]): Options | null {
+  const text = { type: 'string' } as const;
+  const flag = { type: 'boolean' } as const;
+  let parsed;
+  try {
+    parsed = parseArgs({
+      args: argv,
+      allowPositionals: true,
+      options: {
+        json: flag, overwrite: flag, help: flag, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
+        style: text, decimals: text, layers: text, origin: text, recipe: text, to: text,
+      },
+    }); // prettier-ignore
+  } catch (e) {
+    throw new WrongUsage((e as Error).message);
+  }
+  const { values: v, positionals } = parsed;
+  const [command, ...files] = positionals;
+  if (v.help || command === undefined || command === 'help') return null;
+  if (command !== 'inspect' && command !== 'convert' && command !== 'prove') throw new WrongUsage(`there is no command "${command}"`);
+  if (command === 'inspect' && files.length < 1) throw new WrongUsage('inspect needs a file');
+  if (command === 'convert' && files.length < 2) throw new WrongUsage('convert needs a file and where to write it');
+  if (command === 'prove' && files.length !== 2) throw new WrongUsage('prove needs two files');
+  const unit = (name: string, value: string | undefined): UnitName | undefined => {
+    if (value !== undefined && !isUnitName(value)) throw new WrongUsage(`--${name}: no unit is called "${value}"`);
+    return value as UnitName | undefined;
+  };
+  const number = (name: string, value: string | undefined): number | undefined => {
+    if (value === undefined) return undefined;
+    const n = Number(value);
+    if (!Number.isFinite(n) || n < 0 || value.trim() === '') throw new WrongUsage(`--${name} needs a number, not "${value}"`);
+    return n;
+  };
+  const oneOf = <T extends string>(name: string, value: string | undefined, allowed: readonly T[]): T | undefined => {
+    if (value !== undefined && !allowed.includes(value as T)) throw new WrongUsage(`--${name} is one of ${allowed.join(', ')}`);
+    return value as T | undefined;
+  };
+  const origin = oneOf('origin', v.origin, ['keep', 'lower-left', 'centre', 'page'] as const);
+  const options: Options = { command, files, json: v.json ?? false, overwrite: v.overwrite ?? false };
+  return Object.assign(
+    options,
+    defined({
+      version: v.version,
+      unit: unit('unit', v.unit),
+      fromUnit: unit('from-unit', v['from-unit']),
+      pxPerInch: number('px-per-inch', v['px-per-inch']),
+      style: oneOf('style', v.style, ['inline', 'plain', 'sheet'] as const),
+      decimals: number('decimals', v.decimals),
+      layers: oneOf('layers', v.layers, ['visible', 'all'] as const),
+      origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
+      recipe: v.recipe,
+      to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'svg'] as const),
+    }),
+  );
+}
+
+const defined = <T extends object>(o: T): Partial<T> => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined)) as Partial<T>;

@@ -1,0 +1,73 @@
+import { existsSync, readFileSync, statSync } from 'node:fs';
+import { basename, extname, join } from 'node:path';
+import { Ajv } from 'ajv';
+import type { IntakeDecisions, PlannedStep, Recipe, Target } from '@scalaria/core';
+import { DEFAULT_TARGETS, FORMATS, NO_DECISIONS, baseName, formatByExtension, recipeSchema, targetFault } from '@scalaria/core';
+import type { Options } from './arguments.js';
+import { WrongUsage } from './arguments.js';
+
+/** One conversion: from which file, how, and to where. */
+export interface Planned {
+  file: string;
+  out: string;
+  intake: IntakeDecisions;
+  steps: PlannedStep[];
+  target: Target;
+}
+
+/** Works out what to convert. Throws `WrongUsage`; nothing has been written then. */
+export function planConversions(o: Options): Planned[] {
+  const recipe = o.recipe ? readRecipe(o.recipe) : null;
+  const inputs = o.files.slice(0, -1);
+  const last = o.files[o.files.length - 1]!;
+  const folder = inputs.length > 1 || (existsSync(last) && statSync(last).isDirectory()) || extname(last) === '';
+  if (folder && !(existsSync(last) && statSync(last).isDirectory())) throw new WrongUsage(`"${last}" is no folder`);
+  const id = folder ? (o.to ?? recipe?.target?.format) : formatByExtension(extname(last))?.id;
+  if (!id) {
+    const known = FORMATS.map((f) => `.${f.extension}`).join(' or ');
+    throw new WrongUsage(folder ? 'several files to a folder need --to dxf or --to svg' : `"${last}" does not end in ${known}`);
+  }
+  const base = DEFAULT_TARGETS[id as Target['format']];
+  const fromRecipe = recipe?.target?.format === undefined || recipe.target.format === id ? recipe?.target : {};
+  const target: Target = { ...base, ...fromRecipe, format: id as Target['format'] };
+  if (o.version !== undefined) target.version = o.version;
+  if (o.unit) target.unit = o.unit;
+  if (o.style) target.style = o.style;
+  if (o.decimals !== undefined) target.decimals = o.decimals;
+  const fault = targetFault(target);
+  if (fault) throw new WrongUsage(fault);
+  const intake: IntakeDecisions = { ...NO_DECISIONS, ...recipe?.intake };
+  if (o.fromUnit) intake.unit = o.fromUnit;
+  if (o.pxPerInch) intake.pxPerInch = o.pxPerInch;
+  if (o.layers) intake.layers = { mode: o.layers, names: [] };
+  if (o.origin) intake.origin = { mode: o.origin, x: 0, y: 0 };
+  const plans = inputs.map((file) => ({
+    file,
+    out: folder ? join(last, `${baseName(basename(file))}.${id}`) : last,
+    intake,
+    steps: recipe?.steps ?? [],
+    target,
+  }));
+  const seen = new Set<string>();
+  for (const p of plans) {
+    if (seen.has(p.out)) throw new WrongUsage(`two files would be written to ${p.out}`);
+    seen.add(p.out);
+    if (!o.overwrite && existsSync(p.out)) throw new WrongUsage(`${p.out} exists; say --overwrite to replace it`);
+  }
+  return plans;
+}
+
+function readRecipe(file: string): Recipe {
+  let data: unknown;
+  try {
+    data = JSON.parse(readFileSync(file, 'utf8'));
+  } catch (e) {
+    throw new WrongUsage(`the recipe ${file} cannot be read: ${(e as Error).message}`);
+  }
+  const validate = new Ajv({ strict: false }).compile(recipeSchema);
+  if (!validate(data)) {
+    const e = validate.errors?.[0];
+    throw new WrongUsage(`the recipe ${file} is not understood: ${e?.instancePath || 'it'} ${e?.message ?? ''}`);
+  }
+  return data as Recipe;
+}

@@ -1,0 +1,25 @@
+import type { JsonSchema } from '@scalaria/core';
+import { claimsSchema, findingsSchema, ledgerSchema, proofSchema, schemaParts } from '@scalaria/core';
+
+const { object, array, string, boolean } = schemaParts;
+
+const failure = object({ message: string, where: string, remedy: string }, ['where', 'remedy']);
+const fileResult = (fields: Record<string, JsonSchema>): JsonSchema =>
+  object({ ok: boolean, error: failure, ...fields }, ['error', ...Object.keys(fields).filter((k) => k !== 'file')]);
+
+/** The schema of everything that `--json` prints. Later versions only add to it. */
+export const outputSchema: JsonSchema = {
+  $schema: 'http://json-schema.org/draft-07/schema#',
+  title: 'Output of the scalaria command',
+  oneOf: [
+    object({
+      command: { const: 'inspect' },
+      files: array(fileResult({ file: string, claims: claimsSchema, findings: findingsSchema, ledger: ledgerSchema })),
+    }),
+    object({
+      command: { const: 'convert' },
+      files: array(fileResult({ file: string, written: string, ledger: ledgerSchema, proof: proofSchema })),
+    }),
+    object({ command: { const: 'prove' }, ok: boolean, a: string, b: string, proof: proofSchema, error: failure }, ['proof', 'error']),
+  ],
+};

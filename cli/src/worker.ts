@@ -1,0 +1,78 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { basename } from 'node:path';
+import type { Claims, Finding, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import { CannotDeliver, FontBook, NO_DECISIONS, UnreadableFile, claimsOf, deliver, loadFont, prepare, prove, proveDelivery, readDrawing, runChecks, takeIn, upright } from '@scalaria/core';
+
+/** What runs in a worker thread: one file each. What a person can mend comes back as a value. */
+
+export interface Failure {
+  ok: false;
+  /** `unreadable` ends with 3, `usage` with 2. */
+  kind: 'unreadable' | 'usage';
+  message: string;
+  where?: string;
+  remedy?: string;
+}
+
+export type Inspected = { ok: true; claims: Claims; findings: Finding[]; ledger: LedgerRow[] } | Failure;
+export type Converted = { ok: true; bytes: Uint8Array; ledger: LedgerRow[]; proof: Proof } | Failure;
+export type Compared = { ok: true; proof: Proof } | Failure;
+
+let book: FontBook | null = null;
+function fonts(): FontBook {
+  const files = ['spline-sans-latin-400-normal.woff', 'spline-sans-latin-ext-400-normal.woff'];
+  book ??= new FontBook(files.map((f) => loadFont('Spline Sans', readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${f}`))))));
+  return book;
+}
+
+function bytesOf(file: string): Uint8Array {
+  try {
+    return readFileSync(file);
+  } catch (e) {
+    const missing = (e as NodeJS.ErrnoException).code === 'ENOENT';
+    throw new UnreadableFile(missing ? 'There is no such file' : `The file cannot be opened (${(e as Error).message})`, file, 'Check its name and your rights.');
+  }
+}
+
+function guarded<T>(work: () => T): T | Failure {
+  try {
+    return work();
+  } catch (e) {
+    if (e instanceof UnreadableFile) return { ok: false, kind: 'unreadable', message: e.found, where: e.where, remedy: e.remedy };
+    if (e instanceof CannotDeliver || e instanceof RangeError) return { ok: false, kind: 'usage', message: e.message };
+    throw e;
+  }
+}
+
+export function inspect({ file }: { file: string }): Inspected {
+  return guarded((): Inspected => {
+    const { drawing, ledger } = readDrawing(bytesOf(file), basename(file));
+    const findings = runChecks(takeIn(drawing, NO_DECISIONS).drawing);
+    return { ok: true, claims: claimsOf(drawing), findings, ledger };
+  });
+}
+
+export interface ConvertJob {
+  file: string;
+  intake: IntakeDecisions;
+  steps: PlannedStep[];
+  target: Target;
+}
+
+export function convert(job: ConvertJob): Converted {
+  return guarded((): Converted => {
+    const source = readDrawing(bytesOf(job.file), basename(job.file));
+    const prepared = prepare(source.drawing, job.intake, job.steps);
+    const made = deliver(prepared.drawing, job.target, basename(job.file), fonts());
+    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts());
+    return { ok: true, bytes: made.bytes, ledger: [...source.ledger, ...prepared.ledger, ...made.ledger], proof };
+  });
+}
+
+export function compare({ a, b }: { a: string; b: string }): Compared {
+  return guarded((): Compared => {
+    const [p, q] = [a, b].map((f) => readDrawing(bytesOf(f), basename(f)).drawing);
+    return { ok: true, proof: prove(upright(p!), q!, { ledger: [], comparing: true, fonts: fonts() }) };
+  });
+}

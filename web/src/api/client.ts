@@ -1,0 +1,60 @@
+/** What went wrong, in the server's words. */
+export class ApiError extends Error {
+  override name = 'ApiError';
+  constructor(
+    readonly status: number,
+    title: string,
+    readonly where?: string,
+    readonly remedy?: string,
+  ) {
+    super(title);
+  }
+}
+
+const UNREACHABLE = 'The server does not answer. Is it still running?';
+
+async function failure(response: Response): Promise<ApiError> {
+  const body = (await response.json().catch(() => ({}))) as { title?: string; where?: string; remedy?: string };
+  return new ApiError(response.status, body.title ?? `The server answered ${response.status}.`, body.where, body.remedy);
+}
+
+async function ask(path: string, init?: RequestInit): Promise<Response> {
+  const response = await fetch(path, init).catch(() => {
+    throw new ApiError(0, UNREACHABLE);
+  });
+  if (!response.ok) throw await failure(response);
+  return response;
+}
+
+export const getJson = async <T>(path: string): Promise<T> => (await ask(path)).json() as Promise<T>;
+
+export async function sendJson<T>(method: 'POST' | 'PATCH', path: string, body: unknown = {}): Promise<T> {
+  const init = { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
+  return (await ask(path, init)).json() as Promise<T>;
+}
+
+export const getBytes = async (path: string): Promise<ArrayBuffer> => (await ask(path)).arrayBuffer();
+
+export async function sendBytes<T>(path: string, file: Blob): Promise<T> {
+  const init = { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file };
+  return (await ask(path, init)).json() as Promise<T>;
+}
+
+/** Sends a file with progress (0 to 1); `fetch` cannot tell how far an upload has come. */
+export function upload<T>(path: string, file: File, onProgress: (done: number) => void): { done: Promise<T>; cancel: () => void } {
+  const request = new XMLHttpRequest();
+  const done = new Promise<T>((resolve, reject) => {
+    request.open('POST', path);
+    request.setRequestHeader('Content-Type', 'application/octet-stream');
+    request.upload.onprogress = (e) => onProgress(e.lengthComputable ? e.loaded / e.total : 0);
+    request.onerror = () => reject(new ApiError(0, UNREACHABLE));
+    request.onabort = () => reject(new ApiError(0, 'Stopped.'));
+    request.onload = () => {
+      const body = JSON.parse(request.responseText || '{}') as { title?: string; where?: string; remedy?: string };
+      if (request.status < 300) resolve(body as T);
+      else reject(new ApiError(request.status, body.title ?? `The server answered ${request.status}.`, body.where, body.remedy));
+    };
+    request.send(file);
+  });
+  return { done, cancel: () => request.abort() };
+}

@@ -1,0 +1,56 @@
+import type { Claims, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+
+/** What the server answers; see its OpenAPI document. */
+export interface Job {
+  id: string;
+  name: string;
+  archived: boolean;
+  deleted: boolean;
+  createdAt: string;
+  drawings: number;
+  pictureOf: string | null;
+}
+
+export interface DrawingRow {
+  id: string;
+  jobId: string;
+  name: string;
+  createdAt: string;
+  deleted: boolean;
+  format: string;
+  version: string;
+  size: number;
+  entities: number;
+  unit: string | null;
+  revision: number;
+}
+
+export interface DrawingDetail extends DrawingRow {
+  jobName: string;
+  fileName: string;
+  claims: Claims;
+  ledger: LedgerRow[];
+  intake: IntakeDecisions;
+  steps: PlannedStep[];
+}
+
+export interface DeliveryRow {
+  id: string;
+  drawingId: string;
+  state: 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';
+  progress: number;
+  target: Target;
+  fileName: string | null;
+  size: number | null;
+  error: string | null;
+  createdAt: string;
+  finishedAt: string | null;
+  holds: boolean | null;
+}
+
+export interface DeliveryDetail extends DeliveryRow {
+  intake: IntakeDecisions;
+  steps: PlannedStep[];
+  ledger: LedgerRow[] | null;
+  proof: Proof | null;
+}

@@ -1,0 +1,21 @@
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { RouterProvider } from 'react-router/dom';
+import { SWRConfig } from 'swr';
+import { getJson } from './api/client';
+import { GroundProvider } from './parts/ground';
+import { NoticeProvider } from './parts/notice';
+import { router } from './router';
+import './theme.css';
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <SWRConfig value={{ fetcher: getJson, revalidateOnFocus: false, shouldRetryOnError: false }}>
+      <GroundProvider>
+        <NoticeProvider>
+          <RouterProvider router={router} />
+        </NoticeProvider>
+      </GroundProvider>
+    </SWRConfig>
+  </StrictMode>,
+);

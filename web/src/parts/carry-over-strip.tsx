@@ -1,0 +1,39 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import type { CarryOverSummary } from '@scalaria/core';
+import { STATE_WORDS, StateBar } from './state-bar';
+
+/** The eight carry-overs of the drawing at hand, always in sight. Each tells its reasons when asked. */
+export function CarryOverStrip({ strip }: { strip: readonly CarryOverSummary[] | null }) {
+  if (!strip) return <div className="h-[46px] border-b border-rule" aria-hidden />;
+  return (
+    <ul className="grid h-[46px] grid-cols-8 border-b border-rule" aria-label="Carry-overs" data-testid="strip">
+      {strip.map((c) => (
+        <li key={c.carryOver} className="border-r border-rule last:border-r-0" data-state={c.state} data-carry-over={c.carryOver}>
+          <Popover className="relative h-full">
+            <PopoverButton className="flex h-full w-full flex-col items-start justify-center gap-0.5 px-2.5 text-left hover:bg-wash">
+              <span className="flex w-full items-center justify-between gap-2">
+                <span className="text-[13px] leading-none font-medium first-letter:uppercase">{c.carryOver}</span>
+                <StateBar state={c.state} width={36} />
+              </span>
+              <span className={`truncate text-xs leading-tight ${c.state === 'atRisk' || c.state === 'lost' ? 'text-alarm' : 'text-quiet'}`}>{STATE_WORDS[c.state]}</span>
+            </PopoverButton>
+            <PopoverPanel anchor={{ to: 'bottom start', gap: 4 }} className="z-30 w-80 border border-ink bg-paper p-3 text-sm shadow-sm">
+              <p className="mb-1 font-medium first-letter:uppercase">
+                {c.carryOver}: {STATE_WORDS[c.state]}
+              </p>
+              {c.reasons.length === 0 ? (
+                <p className="text-quiet">Nothing has touched it so far.</p>
+              ) : (
+                <ul className="list-disc space-y-1 pl-4">
+                  {c.reasons.map((r) => (
+                    <li key={r}>{r}</li>
+                  ))}
+                </ul>
+              )}
+            </PopoverPanel>
+          </Popover>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,84 @@
+import type { ReactNode } from 'react';
+import { useEffect, useId, useState } from 'react';
+import { typedNumber } from './numbers';
+
+export function Section({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
+  const id = useId();
+  return (
+    <section aria-labelledby={id} className="border-b border-rule px-4 py-3">
+      <div className="mb-2 flex items-baseline justify-between gap-2">
+        <h2 id={id} className="text-[15px] font-semibold">
+          {title}
+        </h2>
+        {aside}
+      </div>
+      {children}
+    </section>
+  );
+}
+
+/** A number typed by a person; told on Enter or when the field is left. What is no number is said at once. */
+export function NumberField({ label, value, unit, onChange, above, hideLabel, width = 'w-24' }: { label: string; value: number | null; unit?: string | undefined; onChange: (v: number) => void; above?: number; hideLabel?: boolean; width?: string }) {
+  const id = useId();
+  const [text, setText] = useState(value === null ? '' : String(value));
+  useEffect(() => setText(value === null ? '' : String(value)), [value]);
+  const parsed = typedNumber(text);
+  const fault = text === '' ? null : parsed === null ? 'This is no number.' : above !== undefined && parsed <= above ? `It must be above ${above}.` : null;
+  const tell = (): void => {
+    if (parsed !== null && fault === null && parsed !== value) onChange(parsed);
+  };
+  return (
+    <div>
+      <label htmlFor={id} className={hideLabel ? 'sr-only' : 'block text-xs text-quiet'}>
+        {label}
+      </label>
+      <span className="inline-flex items-baseline gap-1.5">
+        <input
+          id={id}
+          inputMode="decimal"
+          className={`num ${width} border border-ink/60 bg-sheet px-2 py-1`}
+          value={text}
+          aria-invalid={fault !== null}
+          aria-describedby={fault ? `${id}-fault` : undefined}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={tell}
+          onKeyDown={(e) => e.key === 'Enter' && tell()}
+        />
+        {unit && <span className="text-quiet">{unit}</span>}
+      </span>
+      {fault && (
+        <p id={`${id}-fault`} className="text-xs text-alarm">
+          {fault}
+        </p>
+      )}
+    </div>
+  );
+}
+
+export function Select<T extends string>({ label, value, options, onChange, hideLabel }: { label: string; value: T; options: readonly (readonly [T, string])[]; onChange: (v: T) => void; hideLabel?: boolean }) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className={hideLabel ? 'sr-only' : 'block text-xs text-quiet'}>
+        {label}
+      </label>
+      <select id={id} className="border border-ink/60 bg-sheet px-2 py-1" value={value} onChange={(e) => onChange(e.target.value as T)}>
+        {options.map(([v, words]) => (
+          <option key={v} value={v}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+/** One of a group of choices, a row each. */
+export function Choice({ name, checked, onChange, children, disabled }: { name: string; checked: boolean; onChange: () => void; children: ReactNode; disabled?: boolean }) {
+  return (
+    <label className={`flex cursor-pointer items-baseline gap-2 px-1 py-0.5 hover:bg-wash ${checked ? 'bg-wash' : ''} ${disabled ? 'cursor-not-allowed opacity-50' : ''}`}>
+      <input type="radio" name={name} checked={checked} onChange={onChange} disabled={disabled} className="translate-y-[1px] accent-[var(--ink)]" />
+      <span className="flex min-w-0 flex-1 items-baseline justify-between gap-3">{children}</span>
+    </label>
+  );
+}

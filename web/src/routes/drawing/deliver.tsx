@@ -1,0 +1,154 @@
+import { useEffect, useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import useSWR from 'swr';
+import type { Target, UnitName } from '@scalaria/core';
+import { COMMON_UNITS, DEFAULT_TARGETS, FORMATS, settleUnit } from '@scalaria/core';
+import { ApiError, sendJson } from '../../api/client';
+import type { DeliveryDetail, DeliveryRow } from '../../api/types';
+import { Button } from '../../parts/button';
+import { NumberField, Section, Select } from '../../parts/field';
+import { useNotice } from '../../parts/notice';
+import { fileSize } from '../../parts/numbers';
+import { Progress } from '../../parts/progress';
+import { Viewport } from '../../viewport/viewport';
+import { useDrawing } from './drawing-context';
+import { Station } from './station';
+import { usePreparedScene } from './use-scene';
+
+/** Station four: write the file. */
+export function Deliver() {
+  const { drawing } = useDrawing();
+  const { prepared, fault } = usePreparedScene();
+  const sheets = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const key = `/api/drawings/${drawing.id}/deliveries`;
+  const { data: rows, mutate } = useSWR<DeliveryRow[]>(key);
+  const [target, setTarget] = useState<Target>(() => DEFAULT_TARGETS[drawing.format === 'svg' ? 'dxf' : 'svg']);
+  const [sending, setSending] = useState(false);
+  const notice = useNotice();
+  const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);
+  const format = FORMATS.find((f) => f.id === target.format)!;
+
+  const write = async (): Promise<void> => {
+    setSending(true);
+    try {
+      await sendJson<DeliveryDetail>('POST', key, target);
+      await mutate();
+    } catch (e) {
+      const x = e as ApiError;
+      notice({ text: `${x.message} ${x.remedy ?? ''}`, alarm: true });
+    } finally {
+      setSending(false);
+    }
+  };
+  return (
+    <Station
+      ready={prepared !== null || fault !== null}
+      view={<Viewport sheets={sheets} unit={prepared?.unit ?? null} label={`Drawing ${drawing.name}, as it will be written`} />}
+      book={
+        <>
+          <Section title="File to write">
+            <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+              <Select label="Format" value={target.format} options={FORMATS.map((f) => [f.id, f.title] as const)} onChange={(f) => setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit })} />
+              <Select label="Version" value={target.version} options={format.versions.map((v) => [v, v] as const)} onChange={(version) => setTarget({ ...target, version })} />
+              <Select
+                label="Unit"
+                value={target.unit ?? ''}
+                options={[['', settled ? `as prepared: ${settled.unit}` : 'as prepared'], ...COMMON_UNITS.map((u) => [u, u] as [string, string])]}
+                onChange={(u) => setTarget({ ...target, unit: (u || null) as UnitName | null })}
+              />
+              {target.format === 'svg' && (
+                <>
+                  <Select
+                    label="Style written as"
+                    value={target.style}
+                    options={[
+                      ['plain', 'attributes'],
+                      ['inline', 'style attributes'],
+                      ['sheet', 'a stylesheet'],
+                    ]}
+                    onChange={(style) => setTarget({ ...target, style })}
+                  />
+                  <NumberField label="Decimals" value={target.decimals} width="w-16" onChange={(d) => setTarget({ ...target, decimals: Math.min(15, Math.max(0, Math.round(d))) })} />
+                </>
+              )}
+            </div>
+            {!settled && (
+              <p className="mt-3 text-alarm">
+                The unit is undecided, so the true size is unknown.{' '}
+                <Link to="../take-in" className="underline">
+                  Decide it at station one.
+                </Link>
+              </p>
+            )}
+            {fault && <p className="mt-3 text-alarm">{fault}</p>}
+            <Button look="main" className="mt-3" disabled={!settled || sending || fault !== null} onClick={() => void write()}>
+              Write 1 file
+            </Button>
+          </Section>
+          <Section title="Deliveries">
+            {rows?.length === 0 && <p className="text-quiet">Nothing written yet. What you write is kept here, with its proof.</p>}
+            <ul className="divide-y divide-rule">
+              {rows?.map((d) => (
+                <DeliveryLine key={d.id} row={d} onEnd={() => void mutate()} />
+              ))}
+            </ul>
+          </Section>
+        </>
+      }
+    />
+  );
+}
+
+const STATES = { waiting: 'waiting', working: 'being written', done: 'written', failed: 'not written', cancelled: 'stopped' } as const;
+
+function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
+  const [progress, setProgress] = useState(row.progress);
+  const running = row.state === 'waiting' || row.state === 'working';
+  useEffect(() => {
+    if (!running) return;
+    const events = new EventSource(`/api/deliveries/${row.id}/events`);
+    events.onmessage = (e) => {
+      const said = JSON.parse(String(e.data)) as { state: DeliveryRow['state']; progress: number };
+      setProgress(said.progress);
+      if (said.state !== 'waiting' && said.state !== 'working') {
+        events.close();
+        onEnd();
+      }
+    };
+    events.onerror = () => onEnd();
+    return () => events.close();
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [row.id, running]);
+  const what = `${row.target.format.toUpperCase()} ${row.target.version}${row.target.unit ? `, ${row.target.unit}` : ''}`;
+  return (
+    <li className="py-2" data-delivery={row.state}>
+      <div className="flex items-baseline justify-between gap-2">
+        <span className="truncate font-medium">{row.fileName ?? what}</span>
+        <span className={`text-sm ${row.state === 'failed' ? 'text-alarm' : 'text-quiet'}`}>{STATES[row.state]}</span>
+      </div>
+      {running && (
+        <div className="mt-1 flex items-center gap-3">
+          <Progress value={progress} label={`Writing ${what}`} />
+          <Button look="quiet" onClick={() => void sendJson('POST', `/api/deliveries/${row.id}/cancel`).then(onEnd)}>
+            Stop
+          </Button>
+        </div>
+      )}
+      {row.error && <p className="text-sm text-alarm">{row.error}</p>}
+      <p className="num text-xs text-quiet">
+        {what}
+        {row.size !== null && ` · ${fileSize(row.size)}`} · {new Date(row.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+      </p>
+      {row.state === 'done' && (
+        <div className="mt-1 flex gap-4">
+          <a className="text-act underline-offset-2 hover:underline" href={`/api/deliveries/${row.id}/file`} download={row.fileName ?? undefined}>
+            Download
+          </a>
+          <Link className={`underline-offset-2 hover:underline ${row.holds ? 'text-act' : 'text-alarm'}`} to={`../prove/${row.id}`}>
+            {row.holds ? 'Proof holds' : 'Proof does not hold'}
+          </Link>
+        </div>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,26 @@
+import { createContext, useContext } from 'react';
+import type { Remote } from 'comlink';
+import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
+import type { DrawingDetail } from '../../api/types';
+import type { DrawingWorker } from '../../workers/drawing.worker';
+
+/** The drawing at hand and what can be done to it. */
+export interface DrawingState {
+  drawing: DrawingDetail;
+  worker: Remote<DrawingWorker> | null;
+  progress: number;
+  readError: string | null;
+  strip: CarryOverSummary[] | null;
+  ledger: LedgerRow[];
+  /** Keeps a change; `what` is how undo names it. */
+  decide: (intake: Partial<IntakeDecisions>, what: string) => void;
+  setSteps: (steps: PlannedStep[], what: string) => void;
+}
+
+export const DrawingContext = createContext<DrawingState | null>(null);
+
+export function useDrawing(): DrawingState {
+  const state = useContext(DrawingContext);
+  if (!state) throw new Error('outside a drawing');
+  return state;
+}

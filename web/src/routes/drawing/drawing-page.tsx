@@ -1,0 +1,182 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
+import useSWR from 'swr';
+import { Undo2 } from 'lucide-react';
+import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
+import { settleUnit } from '@scalaria/core';
+import { sendJson } from '../../api/client';
+import type { DeliveryRow, DrawingDetail } from '../../api/types';
+import { CarryOverStrip } from '../../parts/carry-over-strip';
+import { Frame } from '../../parts/frame';
+import { isTyping } from '../../parts/key-list';
+import { useNotice } from '../../parts/notice';
+import { useDrawingWorker } from '../../workers/use-drawing-worker';
+import { NotFound } from '../not-found';
+import type { DrawingState } from './drawing-context';
+import { DrawingContext } from './drawing-context';
+
+type Kept = Pick<DrawingDetail, 'intake' | 'steps'>;
+
+export function DrawingPage() {
+  const { drawing: id } = useParams();
+  const { data: drawing, error, mutate } = useSWR<DrawingDetail>(`/api/drawings/${id}`);
+  const { data: deliveries } = useSWR<DeliveryRow[]>(`/api/drawings/${id}/deliveries`);
+  const { worker, progress, error: readError } = useDrawingWorker(id!, drawing?.fileName);
+  const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
+  const [past, setPast] = useState<{ kept: Kept; what: string }[]>([]);
+  const notice = useNotice();
+  const sending = useRef<Promise<unknown>>(Promise.resolve());
+
+  // Shown at once, sent in order; when sending fails the truth is fetched again.
+  const keep = useCallback(
+    (next: Partial<Kept>) => {
+      void mutate((d) => d && { ...d, ...next }, { revalidate: false });
+      sending.current = sending.current
+        .then(() => sendJson('PATCH', `/api/drawings/${id}`, next))
+        .catch((e: unknown) => {
+          notice({ text: `Not kept: ${(e as Error).message}`, alarm: true });
+          void mutate();
+        });
+    },
+    [id, mutate, notice],
+  );
+  const change = useCallback(
+    (next: Partial<Kept>, what: string) => {
+      if (!drawing) return;
+      setPast((p) => [...p.slice(-99), { kept: { intake: drawing.intake, steps: drawing.steps }, what }]);
+      keep(next);
+    },
+    [drawing, keep],
+  );
+  const undo = useCallback(() => {
+    const last = past[past.length - 1];
+    if (!last) return;
+    setPast((p) => p.slice(0, -1));
+    keep(last.kept);
+  }, [past, keep]);
+
+  useEffect(() => {
+    if (!worker || !drawing) return;
+    let live = true;
+    worker.strip(drawing.intake, drawing.steps).then(
+      (s) => live && setSummary(s),
+      () => {},
+    );
+    return () => {
+      live = false;
+    };
+  }, [worker, drawing]);
+
+  const go = useNavigate();
+  useEffect(() => {
+    const press = (e: KeyboardEvent): void => {
+      if (isTyping(e) || e.altKey) return;
+      if ((e.ctrlKey || e.metaKey) && e.key === 'z') {
+        e.preventDefault();
+        undo();
+      } else if (!e.ctrlKey && !e.metaKey && /^[1-5]$/.test(e.key)) void go(`/drawings/${id}/${STATIONS[Number(e.key) - 1]!.path}`);
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [undo, go, id]);
+
+  const state = useMemo<DrawingState | null>(
+    () =>
+      drawing
+        ? {
+            drawing,
+            worker,
+            progress,
+            readError,
+            strip: summary?.strip ?? null,
+            ledger: summary?.ledger ?? [],
+            decide: (intake: Partial<IntakeDecisions>, what: string) => change({ intake: { ...drawing.intake, ...intake } }, what),
+            setSteps: (steps: PlannedStep[], what: string) => change({ steps }, what),
+          }
+        : null,
+    [drawing, worker, progress, readError, summary, change],
+  );
+  if (error) return <NotFound what="drawing" />;
+  const last = past[past.length - 1];
+
+  return (
+    <Frame
+      crumbs={
+        drawing && (
+          <>
+            <Link to={`/jobs/${drawing.jobId}`} className="truncate hover:text-ink hover:underline">
+              {drawing.jobName}
+            </Link>
+            <span aria-hidden>/</span>
+            <span className="truncate text-ink">{drawing.name}</span>
+          </>
+        )
+      }
+      aside={
+        last && (
+          <button type="button" className="flex items-center gap-1.5 px-2 py-1 text-sm hover:bg-wash" onClick={undo} title="Ctrl Z">
+            <Undo2 size={15} aria-hidden /> Undo: {last.what}
+          </button>
+        )
+      }
+    >
+      <div className="flex h-full flex-col">
+        <CarryOverStrip strip={state?.strip ?? null} />
+        <div className="grid min-h-0 flex-1 grid-cols-[132px_minmax(0,1fr)]">
+          <Stations drawing={drawing} deliveries={deliveries} />
+          {state && (
+            <DrawingContext.Provider value={state}>
+              <Outlet />
+            </DrawingContext.Provider>
+          )}
+        </div>
+      </div>
+    </Frame>
+  );
+}
+
+const STATIONS = [
+  { path: 'take-in', name: 'Take in' },
+  { path: 'check', name: 'Check' },
+  { path: 'prepare', name: 'Prepare' },
+  { path: 'deliver', name: 'Deliver' },
+  { path: 'prove', name: 'Prove' },
+] as const;
+
+/** The journey: five stations down a line, each with how far the drawing has come. */
+function Stations({ drawing, deliveries }: { drawing: DrawingDetail | undefined; deliveries: DeliveryRow[] | undefined }) {
+  const { pathname } = useLocation();
+  const settled = drawing ? settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake) : null;
+  const done = deliveries?.filter((d) => d.state === 'done') ?? [];
+  const on = drawing?.steps.filter((s) => s.on).length ?? 0;
+  const latest = done[0];
+  const words: Record<string, [boolean, string]> = {
+    'take-in': [settled !== null, settled ? `unit ${settled.unit}` : 'unit undecided'],
+    check: [false, 'findings'],
+    prepare: [on > 0, on === 1 ? '1 step' : `${on} steps`],
+    deliver: [done.length > 0, done.length === 1 ? '1 file' : `${done.length} files`],
+    prove: [latest?.holds === true, latest ? (latest.holds ? 'holds' : 'does not hold') : 'nothing yet'],
+  };
+  return (
+    <nav aria-label="Stations" className="border-r border-rule py-4">
+      <ol>
+        {STATIONS.map(({ path, name }, i) => {
+          const [reached, said] = words[path]!;
+          const here = pathname.includes(`/${path}`);
+          return (
+            <li key={path} className="relative">
+              {i < 4 && <span className="absolute top-[26px] left-[26px] h-full w-px bg-ink/50" aria-hidden />}
+              <NavLink to={path} className={`relative flex items-start gap-2.5 py-3 pr-2 pl-4 ${here ? 'bg-wash' : 'hover:bg-wash'}`}>
+                <span className={`num grid size-[21px] shrink-0 place-items-center border border-ink text-xs ${reached ? 'bg-ink text-paper' : 'bg-paper'}`}>{i + 1}</span>
+                <span className="min-w-0">
+                  <span className={`block leading-tight ${here ? 'font-semibold' : ''}`}>{name}</span>
+                  <span className="block truncate text-xs text-quiet">{said}</span>
+                </span>
+              </NavLink>
+            </li>
+          );
+        })}
+      </ol>
+    </nav>
+  );
+}

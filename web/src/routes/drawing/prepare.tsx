@@ -1,0 +1,154 @@
+import { useMemo } from 'react';
+import type { DragEndEvent } from '@dnd-kit/core';
+import { DndContext, KeyboardSensor, PointerSensor, closestCenter, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, arrayMove, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { GripVertical, X } from 'lucide-react';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import type { LedgerRow, PlannedStep } from '@scalaria/core';
+import { STEPS, defaultsOf, stepById } from '@scalaria/core';
+import { Section } from '../../parts/field';
+import { Viewport } from '../../viewport/viewport';
+import { ParameterForm } from './parameter-form';
+import { useDrawing } from './drawing-context';
+import { Station } from './station';
+import { usePreparedScene } from './use-scene';
+
+/** Station three: steps in order, each saying what it changed; any of them can be changed tomorrow. */
+export function Prepare() {
+  const { drawing, setSteps } = useDrawing();
+  const { prepared, fault } = usePreparedScene();
+  const sheets = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const { steps } = drawing;
+  const b = prepared?.scene.bounds;
+
+  const add = (id: string): void => {
+    const step = stepById(id)!;
+    setSteps([...steps, { id: crypto.randomUUID(), step: id, on: true, params: defaultsOf(step.params) }], `step ${step.title}`);
+  };
+  const sorted = (e: DragEndEvent): void => {
+    if (!e.over || e.over.id === e.active.id) return;
+    const place = (id: unknown): number => steps.findIndex((s) => s.id === id);
+    setSteps(arrayMove(steps, place(e.active.id), place(e.over.id)), 'order of steps');
+  };
+  return (
+    <Station
+      ready={prepared !== null || fault !== null}
+      view={
+        <Viewport
+          sheets={sheets}
+          unit={prepared?.unit ?? null}
+          label={`Drawing ${drawing.name}, prepared`}
+          marks={(m) => {
+            const [x, y] = m.screen(0, 0);
+            return <path d={`M${x} ${y}h34M${x} ${y}v-34M${x + 29} ${y - 4}l5 4l-5 4M${x - 4} ${y - 29}l4 -5l4 5`} className="text-act" stroke="currentColor" fill="none" strokeWidth="1.5" />;
+          }}
+        />
+      }
+      book={
+        <>
+          <Section
+            title="Steps"
+            aside={
+              <Menu>
+                <MenuButton className="border border-ink bg-ink px-3 py-0.5 text-paper hover:bg-act">Add a step</MenuButton>
+                <MenuItems anchor="bottom end" className="z-20 w-72 border border-ink bg-paper py-1">
+                  {STEPS.map((s) => (
+                    <MenuItem key={s.id}>
+                      <button type="button" className="block w-full px-3 py-1.5 text-left data-focus:bg-wash" onClick={() => add(s.id)}>
+                        <span className="block font-medium">{s.title}</span>
+                        <span className="block text-xs text-quiet">{s.summary}</span>
+                      </button>
+                    </MenuItem>
+                  ))}
+                </MenuItems>
+              </Menu>
+            }
+          >
+            {steps.length === 0 && <p className="text-quiet">No step yet: the drawing goes on as it was taken in. Add steps; they run from top to bottom and never touch the source.</p>}
+            <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={sorted}>
+              <SortableContext items={steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
+                <ol className="space-y-2" aria-label="Steps in order">
+                  {steps.map((s, i) => (
+                    <StepRow
+                      key={s.id}
+                      step={s}
+                      place={i + 1}
+                      unit={prepared?.unit ?? null}
+                      rows={prepared?.ledger.filter((r) => r.by === s.id) ?? []}
+                      onChange={(next, what) => setSteps(steps.map((o) => (o.id === s.id ? next : o)), what)}
+                      onRemove={() => setSteps(steps.filter((o) => o.id !== s.id), 'step removed')}
+                    />
+                  ))}
+                </ol>
+              </SortableContext>
+            </DndContext>
+            {fault && (
+              <p className="mt-3 text-alarm" role="alert">
+                {fault}
+              </p>
+            )}
+          </Section>
+          {b && (
+            <Section title="What comes out">
+              <dl className="num grid grid-cols-[112px_1fr] gap-x-2" data-testid="outcome">
+                <dt className="text-quiet">Size</dt>
+                <dd>
+                  {round(b.maxX - b.minX)} × {round(b.maxY - b.minY)} {prepared?.unit ?? 'units'}
+                </dd>
+                <dt className="text-quiet">Lower left</dt>
+                <dd>
+                  {round(b.minX)}, {round(b.minY)}
+                </dd>
+              </dl>
+            </Section>
+          )}
+        </>
+      }
+    />
+  );
+}
+
+const round = (v: number): number => Number(v.toPrecision(9));
+
+interface RowProps {
+  step: PlannedStep;
+  place: number;
+  unit: string | null;
+  rows: LedgerRow[];
+  onChange: (s: PlannedStep, what: string) => void;
+  onRemove: () => void;
+}
+
+function StepRow({ step, place, unit, rows, onChange, onRemove }: RowProps) {
+  const kind = stepById(step.step);
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
+  if (!kind) return null;
+  return (
+    <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`border bg-paper ${isDragging ? 'border-act' : 'border-rule'} ${step.on ? '' : 'text-quiet'}`} data-step={step.step}>
+      <div className="flex items-center gap-2 border-b border-rule px-2 py-1">
+        <button type="button" className="cursor-grab p-0.5 hover:bg-wash" aria-label={`Move ${kind.title}`} {...attributes} {...listeners}>
+          <GripVertical size={15} aria-hidden />
+        </button>
+        <span className="num text-xs">{place}</span>
+        <span className="flex-1 font-medium">{kind.title}</span>
+        <label className="flex items-center gap-1 text-xs">
+          <input type="checkbox" className="accent-[var(--ink)]" checked={step.on} onChange={(e) => onChange({ ...step, on: e.target.checked }, e.target.checked ? 'step on' : 'step off')} />
+          on
+        </label>
+        <button type="button" className="p-0.5 hover:bg-wash" aria-label={`Remove ${kind.title}`} onClick={onRemove}>
+          <X size={15} aria-hidden />
+        </button>
+      </div>
+      <div className="px-3 py-2">
+        <ParameterForm schema={kind.params} values={{ ...defaultsOf(kind.params), ...step.params }} unit={unit} onChange={(params) => onChange({ ...step, params }, `${kind.title} changed`)} />
+        {step.on && (
+          <ul className="mt-2 border-t border-rule pt-1.5 text-sm">
+            {rows.length === 0 ? <li className="text-quiet">changes nothing as it stands</li> : rows.map((r) => <li key={r.reason}>{r.count > 1 ? `${r.reason} (${r.count})` : r.reason}</li>)}
+          </ul>
+        )}
+      </div>
+    </li>
+  );
+}

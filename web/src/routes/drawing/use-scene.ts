@@ -1,0 +1,53 @@
+import { useEffect, useState } from 'react';
+import type { LedgerRow, Scene } from '@scalaria/core';
+import { useDrawing } from './drawing-context';
+
+export interface PreparedScene {
+  scene: Scene;
+  ledger: LedgerRow[];
+  unit: string | null;
+}
+
+/** The drawing as it came, y upwards. */
+export function useSourceScene(): Scene | null {
+  const { worker } = useDrawing();
+  const [scene, setScene] = useState<Scene | null>(null);
+  useEffect(() => {
+    setScene(null);
+    if (!worker) return;
+    let live = true;
+    worker.sourceScene().then(
+      (s) => live && setScene(s),
+      () => {},
+    );
+    return () => {
+      live = false;
+    };
+  }, [worker]);
+  return scene;
+}
+
+/** The drawing after decisions and steps; the last one stays in sight while the next is made. */
+export function usePreparedScene(): { prepared: PreparedScene | null; fault: string | null } {
+  const { worker, drawing } = useDrawing();
+  const [prepared, setPrepared] = useState<PreparedScene | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const key = JSON.stringify([drawing.intake, drawing.steps]);
+  useEffect(() => {
+    if (!worker) return;
+    let live = true;
+    worker.preparedScene(drawing.intake, drawing.steps).then(
+      (p) => {
+        if (!live) return;
+        setPrepared(p);
+        setFault(null);
+      },
+      (e: unknown) => live && setFault(e instanceof Error ? e.message : String(e)),
+    );
+    return () => {
+      live = false;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [worker, key]);
+  return { prepared, fault };
+}

@@ -1,0 +1,117 @@
+import type { DragEvent } from 'react';
+import { useRef, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import useSWR from 'swr';
+import { X } from 'lucide-react';
+import { sendJson } from '../api/client';
+import type { DrawingRow, Job } from '../api/types';
+import { Button } from '../parts/button';
+import { Frame } from '../parts/frame';
+import { useNotice } from '../parts/notice';
+import { fileSize, plainNumber } from '../parts/numbers';
+import { Progress } from '../parts/progress';
+import { NotFound } from './not-found';
+import { useUploads } from './uploads';
+
+export function JobPage() {
+  const { job: id } = useParams();
+  const { data, error, mutate } = useSWR<{ job: Job; drawings: DrawingRow[] }>(`/api/jobs/${id}`);
+  const uploads = useUploads(id!, () => void mutate());
+  const [over, setOver] = useState(false);
+  const picker = useRef<HTMLInputElement>(null);
+  const notice = useNotice();
+  if (error) return <NotFound what="job" />;
+
+  const drop = (e: DragEvent): void => {
+    e.preventDefault();
+    setOver(false);
+    uploads.add([...e.dataTransfer.files]);
+  };
+  const remove = async (d: DrawingRow, deleted: boolean): Promise<void> => {
+    await sendJson('PATCH', `/api/drawings/${d.id}`, { deleted });
+    await mutate();
+    if (deleted) notice({ text: `“${d.name}” is deleted.`, undo: () => void remove(d, false) });
+  };
+
+  return (
+    <Frame crumbs={<span className="truncate text-ink">{data?.job.name}</span>}>
+      <main
+        className="h-full overflow-y-auto"
+        onDragOver={(e) => {
+          e.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={(e) => e.currentTarget === e.target && setOver(false)}
+        onDrop={drop}
+      >
+        <div className="mx-auto max-w-6xl px-6 py-6">
+          <div className="mb-5 flex items-baseline gap-4">
+            <h1 className="text-2xl font-semibold tracking-tight">{data?.job.name}</h1>
+            <Button look="main" className="ml-auto" onClick={() => picker.current?.click()}>
+              Take in drawings
+            </Button>
+            <input
+              ref={picker}
+              type="file"
+              multiple
+              accept=".dxf,.svg"
+              className="sr-only"
+              aria-label="Drawings to take in"
+              tabIndex={-1}
+              onChange={(e) => {
+                uploads.add([...(e.target.files ?? [])]);
+                e.target.value = '';
+              }}
+            />
+          </div>
+          <p className={`mb-5 border border-dashed px-4 py-5 text-center ${over ? 'border-ink bg-wash' : 'border-ink/50 text-quiet'}`}>Drop DXF or SVG files here, several at once.</p>
+          {uploads.list.length > 0 && (
+            <ul className="mb-6 divide-y divide-rule border-y border-rule" aria-label="Files being taken in">
+              {uploads.list.map((u) => (
+                <li key={u.key} className="flex items-center gap-4 py-2" data-upload={u.state}>
+                  <span className="w-64 shrink-0 truncate font-medium">{u.name}</span>
+                  <div className="min-w-0 flex-1">
+                    {u.state === 'sending' && <Progress value={u.progress} label={`Sending ${u.name}`} />}
+                    {u.state === 'reading' && <span className="text-quiet">being read …</span>}
+                    {u.state === 'failed' && (
+                      <div className="text-sm text-alarm" role="alert">
+                        <p>
+                          {u.error?.message}
+                          {u.error?.where && ` Where: ${u.error.where}.`}
+                        </p>
+                        {u.error?.remedy && <p className="text-ink">{u.error.remedy}</p>}
+                      </div>
+                    )}
+                  </div>
+                  <button type="button" className="p-1 hover:bg-wash" aria-label={u.state === 'failed' ? `Dismiss ${u.name}` : `Stop ${u.name}`} onClick={() => uploads.remove(u.key)}>
+                    <X size={16} aria-hidden />
+                  </button>
+                </li>
+              ))}
+            </ul>
+          )}
+          <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5" aria-label="Drawings">
+            {data?.drawings.map((d) => (
+              <li key={d.id} className="border border-rule bg-sheet hover:border-ink">
+                <Link to={`/drawings/${d.id}`} className="block">
+                  <div className="h-40 border-b border-rule bg-[#fbf8f1]">
+                    <img src={`/api/drawings/${d.id}/picture`} alt="" className="h-full w-full object-contain" />
+                  </div>
+                  <p className="truncate px-3 pt-2 font-medium">{d.name}</p>
+                </Link>
+                <div className="flex items-baseline justify-between gap-2 px-3 pb-2">
+                  <p className="num text-quiet">
+                    {d.format.toUpperCase()} {d.version} · {plainNumber(d.entities)} entities · {fileSize(d.size)} · {d.unit ?? 'no unit'}
+                  </p>
+                  <Button look="quiet" className="text-sm" onClick={() => void remove(d, true)} aria-label={`Delete ${d.name}`}>
+                    Delete
+                  </Button>
+                </div>
+              </li>
+            ))}
+          </ul>
+        </div>
+      </main>
+    </Frame>
+  );
+}

@@ -1,0 +1,140 @@
+import type { FormEvent } from 'react';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import useSWR from 'swr';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Ellipsis } from 'lucide-react';
+import { sendJson } from '../api/client';
+import type { Job } from '../api/types';
+import { Button } from '../parts/button';
+import { Frame } from '../parts/frame';
+import { Modal } from '../parts/modal';
+import { useNotice } from '../parts/notice';
+
+const words = (n: number): string => (n === 1 ? '1 drawing' : `${n} drawings`);
+
+export function JobsPage() {
+  const { data: jobs, error, mutate } = useSWR<Job[]>('/api/jobs');
+  const [archived, setArchived] = useState(false);
+  const [making, setMaking] = useState(false);
+  const [renaming, setRenaming] = useState<Job | null>(null);
+  const notice = useNotice();
+  const go = useNavigate();
+
+  const change = async (job: Job, what: Partial<Pick<Job, 'name' | 'archived' | 'deleted'>>, said?: string): Promise<void> => {
+    try {
+      await sendJson('PATCH', `/api/jobs/${job.id}`, what);
+      await mutate();
+      const back = what.deleted ? { deleted: false } : what.archived !== undefined ? { archived: !what.archived } : null;
+      if (said) notice({ text: said, ...(back && { undo: () => void change({ ...job }, back) }) });
+    } catch (e) {
+      notice({ text: (e as Error).message, alarm: true });
+    }
+  };
+  const make = async (name: string): Promise<void> => {
+    const job = await sendJson<Job>('POST', '/api/jobs', { name });
+    await mutate();
+    await go(`/jobs/${job.id}`);
+  };
+
+  const shown = jobs?.filter((j) => j.archived === archived);
+  const inArchive = jobs?.filter((j) => j.archived).length ?? 0;
+  return (
+    <Frame>
+      <main className="mx-auto h-full max-w-6xl overflow-y-auto px-6 py-6">
+        <div className="mb-5 flex items-baseline gap-4">
+          <h1 className="text-2xl font-semibold tracking-tight">{archived ? 'Archived jobs' : 'Jobs'}</h1>
+          {(inArchive > 0 || archived) && (
+            <Button look="quiet" onClick={() => setArchived(!archived)}>
+              {archived ? 'Back to the jobs at hand' : `Archive (${inArchive})`}
+            </Button>
+          )}
+          <Button look="main" className="ml-auto" onClick={() => setMaking(true)}>
+            New job
+          </Button>
+        </div>
+        {error && <p className="text-alarm">{(error as Error).message}</p>}
+        {shown?.length === 0 && !error && (
+          <div className="border border-dashed border-ink/50 p-12 text-center">
+            <p className="text-lg">{archived ? 'No job is archived.' : 'No job yet.'}</p>
+            {!archived && <p className="mt-1 text-quiet">A job holds the drawings of one piece of work. Make one, then drop DXF or SVG files on it.</p>}
+          </div>
+        )}
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5">
+          {shown?.map((job) => (
+            <li key={job.id} className="relative border border-rule bg-sheet hover:border-ink">
+              <Link to={`/jobs/${job.id}`} className="block">
+                <div className="grid h-40 place-items-center border-b border-rule bg-[#fbf8f1]">
+                  {job.pictureOf ? <img src={`/api/drawings/${job.pictureOf}/picture`} alt="" className="h-full w-full object-contain" /> : <span className="text-sm text-[#5d594e]">no drawing yet</span>}
+                </div>
+                <div className="px-3 py-2 pr-10">
+                  <p className="truncate font-medium">{job.name}</p>
+                  <p className="num text-quiet">{words(job.drawings)}</p>
+                </div>
+              </Link>
+              <Menu as="div" className="absolute right-2 bottom-3">
+                <MenuButton className="p-1 hover:bg-wash" aria-label={`More for ${job.name}`}>
+                  <Ellipsis size={16} aria-hidden />
+                </MenuButton>
+                <MenuItems anchor="bottom end" className="z-20 w-40 border border-ink bg-paper py-1">
+                  {(
+                    [
+                      ['Rename', () => setRenaming(job)],
+                      [job.archived ? 'Take out of archive' : 'Archive', () => void change(job, { archived: !job.archived }, job.archived ? `“${job.name}” is back.` : `“${job.name}” is archived.`)],
+                      ['Delete', () => void change(job, { deleted: true }, `“${job.name}” is deleted.`)],
+                    ] as const
+                  ).map(([name, act]) => (
+                    <MenuItem key={name}>
+                      <button type="button" className="block w-full px-3 py-1 text-left data-focus:bg-wash" onClick={act}>
+                        {name}
+                      </button>
+                    </MenuItem>
+                  ))}
+                </MenuItems>
+              </Menu>
+            </li>
+          ))}
+        </ul>
+      </main>
+      <NameDialog open={making} title="New job" button="Make job" initial="" onClose={() => setMaking(false)} onName={make} />
+      <NameDialog
+        open={renaming !== null}
+        title="Rename job"
+        button="Rename"
+        initial={renaming?.name ?? ''}
+        onClose={() => setRenaming(null)}
+        onName={async (name) => {
+          await change(renaming!, { name });
+          setRenaming(null);
+        }}
+      />
+    </Frame>
+  );
+}
+
+function NameDialog({ open, title, button, initial, onClose, onName }: { open: boolean; title: string; button: string; initial: string; onClose: () => void; onName: (name: string) => Promise<void> }) {
+  const [fault, setFault] = useState<string | null>(null);
+  const send = (e: FormEvent<HTMLFormElement>): void => {
+    e.preventDefault();
+    const name = String(new FormData(e.currentTarget).get('name') ?? '').trim();
+    if (!name) return setFault('Give it a name.');
+    onName(name).catch((x: unknown) => setFault((x as Error).message));
+  };
+  return (
+    <Modal open={open} onClose={onClose} title={title}>
+      <form onSubmit={send}>
+        <label className="block">
+          <span className="text-xs text-quiet">Name</span>
+          <input name="name" defaultValue={initial} maxLength={200} autoFocus className="w-full border border-ink/60 bg-sheet px-2 py-1" />
+        </label>
+        {fault && <p className="mt-1 text-sm text-alarm">{fault}</p>}
+        <div className="mt-4 flex justify-end gap-3">
+          <Button onClick={onClose}>Leave it</Button>
+          <Button look="main" type="submit">
+            {button}
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,135 @@
+import * as Comlink from 'comlink';
+import Flatbush from 'flatbush';
+import type { CarryOverSummary, Drawing, Finding, FontBook as Fonts, IntakeDecisions, LedgerRow, Parameters, PlannedStep, Scene, SnapKind } from '@scalaria/core';
+import { FontBook, SNAP_KINDS, buildScene, conversion, loadFont, prepare, readDrawing, runChecks, scaling, summarise, transformDrawing, upright } from '@scalaria/core';
+import latin from '../../../core/fonts/spline-sans-latin-400-normal.woff?url';
+import latinExt from '../../../core/fonts/spline-sans-latin-ext-400-normal.woff?url';
+
+/** Reads, prepares, checks and cuts a drawing away from the page. One worker holds one drawing. */
+
+let fonts: Fonts | null = null;
+let source: Drawing | null = null;
+let reading: LedgerRow[] = [];
+let prepared: Drawing | null = null;
+let snapIndex: { index: Flatbush; points: Float64Array; kinds: Uint8Array } | null = null;
+
+async function loadFonts(): Promise<Fonts> {
+  if (fonts) return fonts;
+  const loaded = await Promise.all([latin, latinExt].map(async (url) => loadFont('Spline Sans', new Uint8Array(await (await fetch(url)).arrayBuffer()))));
+  return (fonts = new FontBook(loaded));
+}
+
+function handOver(scene: Scene): Scene {
+  const buffers = scene.layers.flatMap((l) => [l.lines.buffer, l.lineColours.buffer, l.triangles.buffer, l.triangleColours.buffer]);
+  return Comlink.transfer(scene, [...buffers] as ArrayBuffer[]);
+}
+
+function indexSnaps(scene: Scene): void {
+  const points = scene.snapPoints;
+  snapIndex = null;
+  if (points.length > 0) {
+    const index = new Flatbush(points.length / 2);
+    for (let i = 0; i < points.length; i += 2) index.add(points[i]!, points[i + 1]!, points[i]!, points[i + 1]!);
+    index.finish();
+    snapIndex = { index, points, kinds: scene.snapKinds };
+  }
+  // The page asks here for snaps; it needs no copy.
+  scene.snapPoints = new Float64Array(0);
+  scene.snapKinds = new Uint8Array(0);
+}
+
+export interface Snap {
+  x: number;
+  y: number;
+  kind: SnapKind;
+}
+
+export interface PreparedView {
+  scene: Scene;
+  ledger: LedgerRow[];
+  strip: CarryOverSummary[];
+  unit: string | null;
+}
+
+const api = {
+  /** Reads the bytes of the drawing. Progress from 0 to 1. */
+  async open(bytes: ArrayBuffer, name: string, onProgress: (done: number) => void): Promise<void> {
+    await loadFonts();
+    let said = 0;
+    const result = readDrawing(new Uint8Array(bytes), name, {
+      onProgress: (done) => {
+        if (done - said < 0.02) return;
+        said = done;
+        onProgress(done);
+      },
+    });
+    source = result.drawing;
+    reading = result.ledger;
+    prepared = null;
+  },
+
+  /** The drawing as it came, y upwards, in its own coordinates. */
+  async sourceScene(): Promise<Scene> {
+    if (!source) throw new Error('no drawing is open');
+    const scene = buildScene(upright(source), await loadFonts());
+    indexSnaps(scene);
+    return handOver(scene);
+  },
+
+  /** The drawing after decisions and steps. */
+  async preparedScene(decisions: IntakeDecisions, steps: PlannedStep[]): Promise<PreparedView> {
+    if (!source) throw new Error('no drawing is open');
+    const made = prepare(source, decisions, steps);
+    prepared = made.drawing;
+    const scene = buildScene(made.drawing, await loadFonts());
+    indexSnaps(scene);
+    const ledger = [...reading, ...made.ledger];
+    return {
+      scene: handOver(scene),
+      ledger,
+      strip: summarise(source, decisions, ledger),
+      unit: made.drawing.unit?.unit ?? null,
+    };
+  },
+
+  /** Only what the strip says, without cutting the drawing. */
+  strip(decisions: IntakeDecisions, steps: PlannedStep[]): { strip: CarryOverSummary[]; ledger: LedgerRow[] } {
+    if (!source) throw new Error('no drawing is open');
+    const ledger = [...reading, ...prepare(source, decisions, steps).ledger];
+    return { strip: summarise(source, decisions, ledger), ledger };
+  },
+
+  checks(settings: Record<string, Parameters>): Finding[] {
+    return prepared ? runChecks(prepared, settings) : [];
+  },
+
+  /** A delivered file, read back and brought into the unit of the prepared drawing. */
+  async deliveredScene(bytes: ArrayBuffer, name: string): Promise<Scene> {
+    let d = upright(readDrawing(new Uint8Array(bytes), name).drawing);
+    const unit = prepared?.unit;
+    if (unit && d.unit && unit.unit !== 'px' && d.unit.unit !== 'px') {
+      const k = (d.unit.factor * conversion(d.unit.unit, unit.unit)) / unit.factor;
+      if (k !== 1) d = transformDrawing(d, scaling(k, k, k));
+    }
+    return handOver(buildScene(d, await loadFonts()));
+  },
+
+  /** The nearest point to snap to within `reach`, or null. Ends win over middles at the same distance. */
+  snap(x: number, y: number, reach: number): Snap | null {
+    if (!snapIndex) return null;
+    const { index, points, kinds } = snapIndex;
+    let best: Snap | null = null;
+    let least = reach;
+    for (const i of index.search(x - reach, y - reach, x + reach, y + reach)) {
+      const d = Math.hypot(points[2 * i]! - x, points[2 * i + 1]! - y) + kinds[i]! * reach * 1e-3;
+      if (d < least) {
+        least = d;
+        best = { x: points[2 * i]!, y: points[2 * i + 1]!, kind: SNAP_KINDS[kinds[i]!]! };
+      }
+    }
+    return best;
+  },
+};
+
+export type DrawingWorker = typeof api;
+Comlink.expose(api);

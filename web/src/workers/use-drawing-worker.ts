@@ -1,0 +1,40 @@
+import { useEffect, useState } from 'react';
+import * as Comlink from 'comlink';
+import { getBytes } from '../api/client';
+import type { DrawingWorker } from './drawing.worker';
+
+export interface OpenedWorker {
+  worker: Comlink.Remote<DrawingWorker> | null;
+  /** 0 to 1 while reading. */
+  progress: number;
+  error: string | null;
+}
+
+/** A worker that holds the drawing's source; ended with the component, and with it whatever it was doing. */
+export function useDrawingWorker(drawingId: string, fileName: string | undefined): OpenedWorker {
+  const [state, setState] = useState<OpenedWorker>({ worker: null, progress: 0, error: null });
+  useEffect(() => {
+    if (fileName === undefined) return;
+    let live = true;
+    const thread = new Worker(new URL('./drawing.worker.ts', import.meta.url), { type: 'module' });
+    const worker = Comlink.wrap<DrawingWorker>(thread);
+    setState({ worker: null, progress: 0, error: null });
+    const open = async (): Promise<void> => {
+      const bytes = await getBytes(`/api/drawings/${drawingId}/source`);
+      if (!live) return;
+      const onProgress = Comlink.proxy((done: number) => {
+        if (live) setState((s) => ({ ...s, progress: done }));
+      });
+      await worker.open(Comlink.transfer(bytes, [bytes]), fileName, onProgress);
+      if (live) setState({ worker, progress: 1, error: null });
+    };
+    open().catch((e: unknown) => {
+      if (live) setState({ worker: null, progress: 0, error: e instanceof Error ? e.message : String(e) });
+    });
+    return () => {
+      live = false;
+      thread.terminate();
+    };
+  }, [drawingId, fileName]);
+  return state;
+}
