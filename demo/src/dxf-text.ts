@@ -1,7 +1,9 @@
 /** Where the drawing of the demo job is built up, tag by tag, as an old drafting program might have saved it. */
 export class DxfText {
   private lines: string[] = [];
-  private handle = 0x30;
+
+  /** Handles of what is added count up from here; each part of one file gets a range of its own. */
+  constructor(private handle = 0x30) {}
 
   tag(code: number, value: string | number): this {
     this.lines.push(String(code).padStart(3), typeof value === 'number' ? real(code, value) : value);

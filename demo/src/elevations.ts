@@ -17,8 +17,8 @@ const LAYERS: LayerRow[] = [
 
 /** A glass clamp of 60 × 60 with its bolt, itself a block: inserts two deep. */
 function blocks(): Record<string, DxfText> {
-  const bolt = new DxfText().circle('0', 0, 0, 9).polyline('0', [[-5.2, 3], [-5.2, -3], [0, -6], [5.2, -3], [5.2, 3], [0, 6]], true); // prettier-ignore
-  const clamp = new DxfText()
+  const bolt = new DxfText(0x1000).circle('0', 0, 0, 9).polyline('0', [[-5.2, 3], [-5.2, -3], [0, -6], [5.2, -3], [5.2, 3], [0, 6]], true); // prettier-ignore
+  const clamp = new DxfText(0x1100)
     .polyline('0', [[-30, -22, 0], [-22, -30, 0], [22, -30, 0], [30, -22, 0], [30, 22, 0], [22, 30, 0], [-22, 30, 0], [-30, 22, 0]], true) // prettier-ignore
     .insert('0', 'BOLT', 0, 0);
   return { BOLT: bolt, 'GLASS-CLAMP': clamp };

@@ -92,7 +92,7 @@ export class LengthSink implements CurveSink {
         const c = Math.cos(t);
         return Math.hypot(v[0] * c - u[0] * s, v[1] * c - u[1] * s, v[2] * c - u[2] * s);
       };
-      this.total += Math.abs(integrate(speed, start, start + sweep, 16));
+      this.total += Math.abs(integrate(speed, start, start + sweep, 96));
     }
     this.move(x, y, z);
   }
@@ -101,7 +101,7 @@ export class LengthSink implements CurveSink {
     const d = (p0: number, p1: number, p2: number, p3: number, t: number): number =>
       3 * ((1 - t) * (1 - t) * (p1 - p0) + 2 * t * (1 - t) * (p2 - p1) + t * t * (p3 - p2));
     const speed = (t: number): number => Math.hypot(d(x, x1, x2, x3, t), d(y, y1, y2, y3, t), d(z, z1, z2, z3, t));
-    this.total += integrate(speed, 0, 1, 8);
+    this.total += integrate(speed, 0, 1, 24);
     this.move(x3, y3, z3);
   }
   nurbs(curve: Nurbs): void {

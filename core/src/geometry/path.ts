@@ -136,3 +136,48 @@ export function transformPath(path: PathData, m: Affine): PathData {
   }
   return { cmds: path.cmds, data };
 }
+
+/** The path taken apart into one path per subpath. */
+export function splitSubpaths(path: PathData): PathData[] {
+  const out: PathData[] = [];
+  let builder = new PathBuilder();
+  let needMove: [number, number] | null = null;
+  const ready = (): void => {
+    // Drawing after a close starts a new subpath where the old one began.
+    if (needMove) builder.moveTo(...needMove);
+    needMove = null;
+  };
+  const flush = (): void => {
+    if (!builder.empty) out.push(builder.build());
+    builder = new PathBuilder();
+  };
+  visitPath(path, {
+    move: (x, y) => {
+      flush();
+      builder.moveTo(x, y);
+      needMove = null;
+    },
+    close: (_x, _y, sx, sy) => {
+      ready();
+      builder.close();
+      flush();
+      needMove = [sx, sy];
+    },
+    piece: (cmd, _x, _y, d, i) => {
+      ready();
+      if (cmd === Cmd.Line) builder.lineTo(d[i], d[i + 1]);
+      else if (cmd === Cmd.Quad) builder.quadTo(d[i], d[i + 1], d[i + 2], d[i + 3]);
+      else if (cmd === Cmd.Cubic) builder.cubicTo(d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]);
+      else builder.arcTo(d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, d[i + 5], d[i + 6]);
+    },
+  });
+  flush();
+  return out;
+}
+
+/** The subpaths that enclose something, each closed: what a fill fills. Straight strokes without area are left out. */
+export function fillLoops(path: PathData): PathData[] {
+  return splitSubpaths(path)
+    .filter((p) => p.cmds.some((c) => c !== Cmd.Move && c !== Cmd.Line && c !== Cmd.Close) || nodeCount(p) >= 3)
+    .map((p) => (p.cmds[p.cmds.length - 1] === Cmd.Close ? p : { cmds: Uint8Array.of(...p.cmds, Cmd.Close), data: p.data }));
+}

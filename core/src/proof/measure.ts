@@ -3,7 +3,9 @@ import { applyPoint, compose, scaling } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { EntityKind } from '../drawing/entity.js';
+import type { Entity, EntityKind } from '../drawing/entity.js';
+import { outlinePath } from '../drawing/outline-path.js';
+import { fillLoops } from '../geometry/path.js';
 import { curveKey } from '../drawing/ledger.js';
 import { BoundsSink, lengthOf } from '../drawing/measures.js';
 import { curvesOf } from '../drawing/curves.js';
@@ -97,12 +99,22 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
       const stroked = e.kind !== 'hatch' && !(e.kind === 'face' && e.solid) && resolved.stroke !== null;
       const length = lengthOf(e, m);
       if (stroked) tally(out.strokes, curveKey(resolved.layer, hex(resolved.stroke ?? 0)), length);
-      if (filled && e.kind !== 'line') tally(out.fills, curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0)), length);
+      const area = filled ? fillLength(e, m) : 0;
+      if (area > 0) tally(out.fills, curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0)), area);
     },
     { hidden: true },
   );
   out.chords = chords.done();
   return out;
+}
+
+/** The length around what a fill fills: open outlines count as closed, strokes without area not at all. */
+function fillLength(e: Entity, m: Affine): number {
+  if (e.kind === 'hatch' || e.kind === 'face') return lengthOf(e, m);
+  const outline = outlinePath(e);
+  if (!outline) return 0;
+  const { id, layer, look, normal } = e;
+  return fillLoops(outline).reduce((sum, path) => sum + lengthOf({ kind: 'path', id, layer, look, path, ...(normal && { normal }) }, m), 0);
 }
 
 /** Doubles that grow as needed. */

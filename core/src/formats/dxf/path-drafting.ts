@@ -3,7 +3,7 @@ import type { EllipseArc2 } from '../../geometry/ellipses.js';
 import { endpointToCentre } from '../../geometry/ellipses.js';
 import { quadraticAsCubic } from '../../geometry/beziers.js';
 import type { PathData } from '../../geometry/path.js';
-import { Cmd, PathBuilder, visitPath } from '../../geometry/path.js';
+import { Cmd, visitPath } from '../../geometry/path.js';
 
 /** A subpath that drafting can hold as one polyline: x, y per vertex, and a bulge for each. */
 export interface BulgePolyline {
@@ -29,44 +29,6 @@ export interface SingleEllipse {
 }
 
 export type DraftingCurve = BulgePolyline | CompositeSpline | SingleEllipse;
-
-/** The path taken apart into one path per subpath. */
-export function splitSubpaths(path: PathData): PathData[] {
-  const out: PathData[] = [];
-  let builder = new PathBuilder();
-  let needMove: [number, number] | null = null;
-  const ready = (): void => {
-    // Drawing after a close starts a new subpath where the old one began.
-    if (needMove) builder.moveTo(...needMove);
-    needMove = null;
-  };
-  const flush = (): void => {
-    if (!builder.empty) out.push(builder.build());
-    builder = new PathBuilder();
-  };
-  visitPath(path, {
-    move: (x, y) => {
-      flush();
-      builder.moveTo(x, y);
-      needMove = null;
-    },
-    close: (_x, _y, sx, sy) => {
-      ready();
-      builder.close();
-      flush();
-      needMove = [sx, sy];
-    },
-    piece: (cmd, _x, _y, d, i) => {
-      ready();
-      if (cmd === Cmd.Line) builder.lineTo(d[i], d[i + 1]);
-      else if (cmd === Cmd.Quad) builder.quadTo(d[i], d[i + 1], d[i + 2], d[i + 3]);
-      else if (cmd === Cmd.Cubic) builder.cubicTo(d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]);
-      else builder.arcTo(d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, d[i + 5], d[i + 6]);
-    },
-  });
-  flush();
-  return out;
-}
 
 type Piece =
   | { kind: 'line'; x: number; y: number }

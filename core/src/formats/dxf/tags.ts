@@ -7,7 +7,7 @@ import type { TextDecoding } from './decoding.js';
  */
 export class TagScanner {
   code = -1;
-  /** The value is `bytes[start, end)`, blanks around it left out. */
+  /** The value is `bytes[start, end)`, blanks around it left out unless it is text. */
   start = 0;
   end = 0;
   /** Where the tag itself begins. */
@@ -71,11 +71,13 @@ export class TagScanner {
       }
       // The value.
       c = bytes[i];
-      while (c === 32 || c === 9) c = bytes[++i];
+      // Blanks around a value mean nothing, except in text that people wrote.
+      const text = code === 1 || code === 3;
+      if (!text) while (c === 32 || c === 9) c = bytes[++i];
       this.start = i;
       while (i < n && c !== 10 && c !== 13) c = bytes[++i];
       let e = i;
-      while (e > this.start && (bytes[e - 1] === 32 || bytes[e - 1] === 9)) e--;
+      if (!text) while (e > this.start && (bytes[e - 1] === 32 || bytes[e - 1] === 9)) e--;
       this.end = e;
       if (c === 13 && bytes[i + 1] === 10) i++;
       this.at = i + 1;

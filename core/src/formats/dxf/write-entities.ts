@@ -11,7 +11,8 @@ import type { FontBook } from '../../text/fonts.js';
 import type { Handles } from './handles.js';
 import type { NameTable } from './names.js';
 import { degreesOf } from './numbers.js';
-import { draftingCurve, splitSubpaths } from './path-drafting.js';
+import { fillLoops, splitSubpaths } from '../../geometry/path.js';
+import { draftingCurve } from './path-drafting.js';
 import type { TagWriter } from './tag-writer.js';
 import { encodeText } from './write-text.js';
 import { nearestWeight } from './weights.js';
@@ -352,7 +353,8 @@ function ellipseOf(
 /** The hatch that stands for an entity's fill; written before its outline so that it lies under it. */
 function fillOf(x: EntityContext, e: Entity, owner: string): void {
   if (e.look.fill.kind === 'none') return;
-  const loops = fillLoops(e);
+  const outline = outlinePath(e);
+  const loops = outline ? fillLoops(outline).map((path) => ({ path, flags: 0 })) : [];
   if (loops.length === 0) return;
   const { id, layer, look, normal: n } = e;
   const hatch: Hatch = {
@@ -378,11 +380,6 @@ function fillOf(x: EntityContext, e: Entity, owner: string): void {
       added: { [curveKey(layer, hex(paintRgb(look.fill) ?? 0))]: lengthOf(e) },
     });
   }
-}
-
-function fillLoops(e: Entity): Hatch['loops'] {
-  const outline = outlinePath(e);
-  return outline ? splitSubpaths(outline).map((path) => ({ path, flags: 0 })) : [];
 }
 
 function text(x: EntityContext, e: Text, owner: string): void {

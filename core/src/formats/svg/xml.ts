@@ -14,9 +14,13 @@ export interface XmlElement {
   line: number;
 }
 
+/** Deeper elements are left out; beyond `HOPELESS_DEPTH` reading ends, since it would take the square of the depth. */
 export const MAX_DEPTH = 256;
+const HOPELESS_DEPTH = 2048;
 export const MAX_ELEMENTS = 4_000_000;
 const MAX_ATTRIBUTE = 64 << 20;
+
+class TooDeep extends Error {}
 
 export interface XmlDocument {
   root: XmlElement;
@@ -47,6 +51,7 @@ export function parseXml(text: string, work?: Work): XmlDocument {
     depth++;
     if (depth > MAX_DEPTH) {
       tooDeep++;
+      if (depth > HOPELESS_DEPTH) throw new TooDeep();
       return;
     }
     if (++count > MAX_ELEMENTS) {
@@ -91,7 +96,12 @@ export function parseXml(text: string, work?: Work): XmlDocument {
   for (let i = 0; i < text.length && !broken; i += STEP) {
     checkStop(work);
     work?.onProgress?.((0.6 * i) / text.length);
-    parser.write(text.slice(i, i + STEP));
+    try {
+      parser.write(text.slice(i, i + STEP));
+    } catch (e) {
+      if (!(e instanceof TooDeep)) throw e;
+      broken ??= { message: `elements are nested more than ${HOPELESS_DEPTH} deep`, line: parser.line };
+    }
   }
   if (!broken) parser.close();
   if (!root) {
