@@ -70,7 +70,8 @@ export function readArguments(argv: string[]): Options | null {
   const { values: v, positionals } = parsed;
   const [command, ...files] = positionals;
   if (v.help || command === undefined || command === 'help') return null;
-  if (command !== 'inspect' && command !== 'convert' && command !== 'prove') throw new WrongUsage(`there is no command "${command}"`);
+  if (command !== 'inspect' && command !== 'convert' && command !== 'prove')
+    throw new WrongUsage(`there is no command "${command}"`);
   if (command === 'inspect' && files.length < 1) throw new WrongUsage('inspect needs a file');
   if (command === 'convert' && files.length < 2) throw new WrongUsage('convert needs a file and where to write it');
   if (command === 'prove' && files.length !== 2) throw new WrongUsage('prove needs two files');
@@ -81,11 +82,13 @@ export function readArguments(argv: string[]): Options | null {
   const number = (name: string, value: string | undefined): number | undefined => {
     if (value === undefined) return undefined;
     const n = Number(value);
-    if (!Number.isFinite(n) || n < 0 || value.trim() === '') throw new WrongUsage(`--${name} needs a number, not "${value}"`);
+    if (!Number.isFinite(n) || n < 0 || value.trim() === '')
+      throw new WrongUsage(`--${name} needs a number, not "${value}"`);
     return n;
   };
   const oneOf = <T extends string>(name: string, value: string | undefined, allowed: readonly T[]): T | undefined => {
-    if (value !== undefined && !allowed.includes(value as T)) throw new WrongUsage(`--${name} is one of ${allowed.join(', ')}`);
+    if (value !== undefined && !allowed.includes(value as T))
+      throw new WrongUsage(`--${name} is one of ${allowed.join(', ')}`);
     return value as T | undefined;
   };
   const origin = oneOf('origin', v.origin, ['keep', 'lower-left', 'centre', 'page'] as const);
@@ -107,4 +110,5 @@ export function readArguments(argv: string[]): Options | null {
   );
 }
 
-const defined = <T extends object>(o: T): Partial<T> => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined)) as Partial<T>;
+const defined = <T extends object>(o: T): Partial<T> =>
+  Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined)) as Partial<T>;

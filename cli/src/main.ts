@@ -9,9 +9,14 @@ import { claimsText, failureText, ledgerText, proofText } from './report.js';
 import type { Compared, ConvertJob, Converted, Failure, Inspected } from './worker.js';
 
 const pool = (n: number): Piscina =>
-  new Piscina({ filename: fileURLToPath(new URL('./worker.js', import.meta.url)), minThreads: 1, maxThreads: Math.max(1, Math.min(n, availableParallelism())) });
+  new Piscina({
+    filename: fileURLToPath(new URL('./worker.js', import.meta.url)),
+    minThreads: 1,
+    maxThreads: Math.max(1, Math.min(n, availableParallelism())),
+  });
 
-const say = (o: Options, data: unknown, text: () => string): void => console.log(o.json ? JSON.stringify(data, null, 2) : text());
+const say = (o: Options, data: unknown, text: () => string): void =>
+  console.log(o.json ? JSON.stringify(data, null, 2) : text());
 
 const codeOf = (f: Failure): number => (f.kind === 'usage' ? 2 : 3);
 const errorOf = (f: Failure): { message: string; where?: string; remedy?: string } => ({
@@ -23,13 +28,19 @@ const errorOf = (f: Failure): { message: string; where?: string; remedy?: string
 const worst = (codes: number[]): number => [3, 2, 4].find((c) => codes.includes(c)) ?? 0;
 
 async function inspect(o: Options, threads: Piscina): Promise<number> {
-  const results = await Promise.all(o.files.map((file) => threads.run({ file }, { name: 'inspect' }) as Promise<Inspected>));
+  const results = await Promise.all(
+    o.files.map((file) => threads.run({ file }, { name: 'inspect' }) as Promise<Inspected>),
+  );
   const files = results.map((r, i) =>
     r.ok
       ? { file: o.files[i], ok: true, claims: r.claims, findings: r.findings, ledger: r.ledger }
       : { file: o.files[i], ok: false, error: errorOf(r) },
   );
-  say(o, { command: 'inspect', files }, () => results.map((r, i) => (r.ok ? claimsText(o.files[i]!, r.claims, r.findings) : failureText(o.files[i]!, r))).join('\n\n'));
+  say(o, { command: 'inspect', files }, () =>
+    results
+      .map((r, i) => (r.ok ? claimsText(o.files[i]!, r.claims, r.findings) : failureText(o.files[i]!, r)))
+      .join('\n\n'),
+  );
   return worst(results.map((r) => (r.ok ? 0 : codeOf(r))));
 }
 
@@ -48,11 +59,17 @@ async function convert(o: Options, threads: Piscina): Promise<number> {
     }),
   );
   const files = results.map(({ plan, out, r }) =>
-    r.ok ? { file: plan.file, ok: true, written: out, ledger: r.ledger, proof: r.proof } : { file: plan.file, ok: false, error: errorOf(r) },
+    r.ok
+      ? { file: plan.file, ok: true, written: out, ledger: r.ledger, proof: r.proof }
+      : { file: plan.file, ok: false, error: errorOf(r) },
   );
   say(o, { command: 'convert', files }, () =>
     results
-      .map(({ plan, out, r }) => (r.ok ? `${plan.file} → ${out}\nLedger\n${ledgerText(r.ledger)}\nProof\n${proofText(r.proof)}` : failureText(plan.file, r)))
+      .map(({ plan, out, r }) =>
+        r.ok
+          ? `${plan.file} → ${out}\nLedger\n${ledgerText(r.ledger)}\nProof\n${proofText(r.proof)}`
+          : failureText(plan.file, r),
+      )
       .join('\n\n'),
   );
   return worst(results.map(({ r }) => (r.ok ? (r.proof.holds ? 0 : 4) : codeOf(r))));
@@ -61,7 +78,9 @@ async function convert(o: Options, threads: Piscina): Promise<number> {
 async function prove(o: Options, threads: Piscina): Promise<number> {
   const [a, b] = o.files as [string, string];
   const r = (await threads.run({ a, b }, { name: 'compare' })) as Compared;
-  const data = r.ok ? { command: 'prove', ok: true, a, b, proof: r.proof } : { command: 'prove', ok: false, a, b, error: errorOf(r) };
+  const data = r.ok
+    ? { command: 'prove', ok: true, a, b, proof: r.proof }
+    : { command: 'prove', ok: false, a, b, error: errorOf(r) };
   say(o, data, () => (r.ok ? `${a} and ${b}\n${proofText(r.proof)}` : failureText(`${a}, ${b}`, r)));
   return r.ok ? (r.proof.holds ? 0 : 4) : codeOf(r);
 }

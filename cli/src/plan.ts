@@ -2,7 +2,15 @@ import { existsSync, readFileSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { Ajv } from 'ajv';
 import type { IntakeDecisions, PlannedStep, Recipe, Target } from '@scalaria/core';
-import { DEFAULT_TARGETS, FORMATS, NO_DECISIONS, baseName, formatByExtension, recipeSchema, targetFault } from '@scalaria/core';
+import {
+  DEFAULT_TARGETS,
+  FORMATS,
+  NO_DECISIONS,
+  baseName,
+  formatByExtension,
+  recipeSchema,
+  targetFault,
+} from '@scalaria/core';
 import type { Options } from './arguments.js';
 import { WrongUsage } from './arguments.js';
 
@@ -25,7 +33,9 @@ export function planConversions(o: Options): Planned[] {
   const id = folder ? (o.to ?? recipe?.target?.format) : formatByExtension(extname(last))?.id;
   if (!id) {
     const known = FORMATS.map((f) => `.${f.extension}`).join(' or ');
-    throw new WrongUsage(folder ? 'several files to a folder need --to dxf or --to svg' : `"${last}" does not end in ${known}`);
+    throw new WrongUsage(
+      folder ? 'several files to a folder need --to dxf or --to svg' : `"${last}" does not end in ${known}`,
+    );
   }
   const base = DEFAULT_TARGETS[id as Target['format']];
   const fromRecipe = recipe?.target?.format === undefined || recipe.target.format === id ? recipe?.target : {};

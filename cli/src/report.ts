@@ -11,8 +11,14 @@ export function failureText(file: string, f: Failure): string {
 }
 
 export function claimsText(file: string, c: Claims, findings: Finding[]): string {
-  const unit = c.unit ? (c.unit.factor === 1 ? c.unit.unit : `1 unit = ${number(c.unit.factor)} ${c.unit.unit}`) : 'none stated';
-  const size = c.bounds ? `${number(c.bounds.maxX - c.bounds.minX)} × ${number(c.bounds.maxY - c.bounds.minY)}` : 'nothing drawn';
+  const unit = c.unit
+    ? c.unit.factor === 1
+      ? c.unit.unit
+      : `1 unit = ${number(c.unit.factor)} ${c.unit.unit}`
+    : 'none stated';
+  const size = c.bounds
+    ? `${number(c.bounds.maxX - c.bounds.minX)} × ${number(c.bounds.maxY - c.bounds.minY)}`
+    : 'nothing drawn';
   const kinds = Object.entries(c.kinds).map(([k, n]) => `${k} ${n}`);
   const lines = [
     file,
@@ -29,13 +35,22 @@ export function claimsText(file: string, c: Claims, findings: Finding[]): string
     const state = [l.frozen && 'frozen', l.off && 'off', l.locked && 'locked'].filter(Boolean).join(', ');
     lines.push(`    ${l.name}  ${l.count}${state ? `  (${state})` : ''}`);
   }
-  for (const n of c.notes) lines.push(`  note      ${n.text}${n.where ? `, ${n.where}` : ''}${n.count > 1 ? ` (${n.count})` : ''}`);
-  for (const f of findings) lines.push(`  finding   ${f.message}${f.at ? ` at ${number(f.at.x)}, ${number(f.at.y)}` : ''}${f.layer ? `, layer ${f.layer}` : ''}`);
+  for (const n of c.notes)
+    lines.push(`  note      ${n.text}${n.where ? `, ${n.where}` : ''}${n.count > 1 ? ` (${n.count})` : ''}`);
+  for (const f of findings)
+    lines.push(
+      `  finding   ${f.message}${f.at ? ` at ${number(f.at.x)}, ${number(f.at.y)}` : ''}${f.layer ? `, layer ${f.layer}` : ''}`,
+    );
   return lines.join('\n');
 }
 
 export function ledgerText(rows: readonly LedgerRow[]): string {
-  return rows.map((r) => `  ${r.by.padEnd(7)} ${r.carryOver.padEnd(7)} ${r.action.padEnd(12)} ${r.reason}${r.count > 1 ? ` (${r.count})` : ''}`).join('\n');
+  return rows
+    .map(
+      (r) =>
+        `  ${r.by.padEnd(7)} ${r.carryOver.padEnd(7)} ${r.action.padEnd(12)} ${r.reason}${r.count > 1 ? ` (${r.count})` : ''}`,
+    )
+    .join('\n');
 }
 
 export function proofText(p: Proof): string {

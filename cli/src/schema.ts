@@ -20,6 +20,9 @@ export const outputSchema: JsonSchema = {
       command: { const: 'convert' },
       files: array(fileResult({ file: string, written: string, ledger: ledgerSchema, proof: proofSchema })),
     }),
-    object({ command: { const: 'prove' }, ok: boolean, a: string, b: string, proof: proofSchema, error: failure }, ['proof', 'error']),
+    object({ command: { const: 'prove' }, ok: boolean, a: string, b: string, proof: proofSchema, error: failure }, [
+      'proof',
+      'error',
+    ]),
   ],
 };

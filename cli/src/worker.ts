@@ -2,7 +2,22 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { basename } from 'node:path';
 import type { Claims, Finding, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
-import { CannotDeliver, FontBook, NO_DECISIONS, UnreadableFile, claimsOf, deliver, loadFont, prepare, prove, proveDelivery, readDrawing, runChecks, takeIn, upright } from '@scalaria/core';
+import {
+  CannotDeliver,
+  FontBook,
+  NO_DECISIONS,
+  UnreadableFile,
+  claimsOf,
+  deliver,
+  loadFont,
+  prepare,
+  prove,
+  proveDelivery,
+  readDrawing,
+  runChecks,
+  takeIn,
+  upright,
+} from '@scalaria/core';
 
 /** What runs in a worker thread: one file each. What a person can mend comes back as a value. */
 
@@ -22,7 +37,11 @@ export type Compared = { ok: true; proof: Proof } | Failure;
 let book: FontBook | null = null;
 function fonts(): FontBook {
   const files = ['spline-sans-latin-400-normal.woff', 'spline-sans-latin-ext-400-normal.woff'];
-  book ??= new FontBook(files.map((f) => loadFont('Spline Sans', readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${f}`))))));
+  book ??= new FontBook(
+    files.map((f) =>
+      loadFont('Spline Sans', readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${f}`)))),
+    ),
+  );
   return book;
 }
 
@@ -31,7 +50,11 @@ function bytesOf(file: string): Uint8Array {
     return readFileSync(file);
   } catch (e) {
     const missing = (e as NodeJS.ErrnoException).code === 'ENOENT';
-    throw new UnreadableFile(missing ? 'There is no such file' : `The file cannot be opened (${(e as Error).message})`, file, 'Check its name and your rights.');
+    throw new UnreadableFile(
+      missing ? 'There is no such file' : `The file cannot be opened (${(e as Error).message})`,
+      file,
+      'Check its name and your rights.',
+    );
   }
 }
 
@@ -39,7 +62,8 @@ function guarded<T>(work: () => T): T | Failure {
   try {
     return work();
   } catch (e) {
-    if (e instanceof UnreadableFile) return { ok: false, kind: 'unreadable', message: e.found, where: e.where, remedy: e.remedy };
+    if (e instanceof UnreadableFile)
+      return { ok: false, kind: 'unreadable', message: e.found, where: e.where, remedy: e.remedy };
     if (e instanceof CannotDeliver || e instanceof RangeError) return { ok: false, kind: 'usage', message: e.message };
     throw e;
   }

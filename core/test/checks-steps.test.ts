@@ -3,8 +3,10 @@ import type { PlannedStep } from '../src/index.js';
 import { CHECKS, STEPS, defaultsOf, parameterFault, runChecks, runSteps, stepById } from '../src/index.js';
 import { drawingOf, only } from './helpers.js';
 
-const polyline = (points: number[], closed = false, layer = 'A'): never => ({ kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed, layer }) as never;
-const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A'): never => ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], layer }) as never;
+const polyline = (points: number[], closed = false, layer = 'A'): never =>
+  ({ kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed, layer }) as never;
+const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A'): never =>
+  ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], layer }) as never;
 
 describe('open outlines', () => {
   it('finds the gap of an outline that nearly closes, with its place and size', () => {
@@ -37,18 +39,31 @@ describe('open outlines', () => {
 
 describe('steps', () => {
   const d = drawingOf([line(10, 20, 30, 60)]);
-  const plan = (step: string, params: PlannedStep['params'], on = true): PlannedStep => ({ id: step, step, on, params });
+  const plan = (step: string, params: PlannedStep['params'], on = true): PlannedStep => ({
+    id: step,
+    step,
+    on,
+    params,
+  });
   it('shift the origin to a point or corner', () => {
-    expect(only(runSteps(d, [plan('shift-origin', { to: 'point', x: 10, y: 20 })]).drawing, 'line').start).toEqual([0, 0, 0]);
+    expect(only(runSteps(d, [plan('shift-origin', { to: 'point', x: 10, y: 20 })]).drawing, 'line').start).toEqual([
+      0, 0, 0,
+    ]);
     expect(only(runSteps(d, [plan('shift-origin', { to: 'centre' })]).drawing, 'line').end).toEqual([10, 20, 0]);
   });
   it('set the true size, in order with the others', () => {
-    const both = [plan('set-true-size', { measured: 10, actual: 25 }), plan('shift-origin', { to: 'point', x: 25, y: 50 })];
+    const both = [
+      plan('set-true-size', { measured: 10, actual: 25 }),
+      plan('shift-origin', { to: 'point', x: 25, y: 50 }),
+    ];
     expect(only(runSteps(d, both).drawing, 'line').end).toEqual([50, 100, 0]);
     expect(only(runSteps(d, [...both].reverse()).drawing, 'line').end).toEqual([12.5, 25, 0]);
   });
   it('that are off do nothing, and each says in the ledger what it did', () => {
-    const { drawing, ledger } = runSteps(d, [plan('set-true-size', { measured: 1, actual: 2 }, false), plan('shift-origin', { to: 'lowerLeft' })]);
+    const { drawing, ledger } = runSteps(d, [
+      plan('set-true-size', { measured: 1, actual: 2 }, false),
+      plan('shift-origin', { to: 'lowerLeft' }),
+    ]);
     expect(only(drawing, 'line').end).toEqual([20, 40, 0]);
     expect(ledger.map((r) => [r.by, r.carryOver])).toEqual([['shift-origin', 'origin']]);
   });

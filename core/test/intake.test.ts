@@ -22,7 +22,10 @@ describe('the unit', () => {
     const d = read(svg('<line x2="96"/>', 'width="96" height="96" viewBox="0 0 96 96"'), 'x.svg');
     expect(settleUnit(d, NO_DECISIONS)).toBeNull();
     expect(only(takeIn(d, decide({ pxPerInch: 96, unit: 'in' })).drawing, 'line').end[0]).toBeCloseTo(1, 12);
-    expect(only(takeIn(d, decide({ pxPerInch: 72, unit: 'mm' })).drawing, 'line').end[0]).toBeCloseTo((96 / 72) * 25.4, 12);
+    expect(only(takeIn(d, decide({ pxPerInch: 72, unit: 'mm' })).drawing, 'line').end[0]).toBeCloseTo(
+      (96 / 72) * 25.4,
+      12,
+    );
   });
   it('of a physical SVG is kept, whatever unit it is counted in', () => {
     const d = read(svg('<line x2="50"/>', 'width="100mm" height="100mm" viewBox="0 0 50 50"'), 'x.svg');
@@ -38,7 +41,8 @@ it('a correction scales everything about the origin', () => {
 
 describe('the origin', () => {
   const d = read(dxf(LINE, { units: 4 }));
-  const at = (origin: IntakeDecisions['origin']): readonly number[] => only(takeIn(d, decide({ origin })).drawing, 'line').start;
+  const at = (origin: IntakeDecisions['origin']): readonly number[] =>
+    only(takeIn(d, decide({ origin })).drawing, 'line').start;
   it('lower left, centre, a point', () => {
     expect(at({ mode: 'lowerLeft', x: 0, y: 0 })).toEqual([0, 0, 0]);
     expect(at({ mode: 'centre', x: 0, y: 0 })).toEqual([-5, -2.5, 0]);
@@ -59,7 +63,11 @@ describe('layers', () => {
     expect(taken.layers.map((l) => l.name)).not.toContain('SURVEY 2019');
     expect(taken.layers.map((l) => l.name)).not.toContain('SETTING-OUT');
     const row = ledger.find((r) => r.carryOver === 'layers')!;
-    expect(row).toMatchObject({ action: 'dropped', onPurpose: true, count: drawing.entities.length - taken.entities.length });
+    expect(row).toMatchObject({
+      action: 'dropped',
+      onPurpose: true,
+      count: drawing.entities.length - taken.entities.length,
+    });
   });
   it('chosen ones come along, with what lies on layer 0 in their blocks', () => {
     const { drawing: taken } = takeIn(drawing, decide({ layers: { mode: 'chosen', names: ['FIXINGS'] } }));
@@ -67,7 +75,9 @@ describe('layers', () => {
     expect(boundsOf(taken).width).toBeGreaterThan(4000);
   });
   it('all keeps every entity', () => {
-    expect(takeIn(drawing, decide({ layers: { mode: 'all', names: [] } })).drawing.entities.length).toBe(drawing.entities.length);
+    expect(takeIn(drawing, decide({ layers: { mode: 'all', names: [] } })).drawing.entities.length).toBe(
+      drawing.entities.length,
+    );
   });
 });
 
@@ -81,7 +91,8 @@ it('claims tell format, size, layers with counts, fonts and colours', () => {
 });
 
 describe('the strip', () => {
-  const state = (d: ReturnType<typeof read>, i: IntakeDecisions, of: string): string => summarise(d, i, takeIn(d, i).ledger).find((s) => s.carryOver === of)!.state;
+  const state = (d: ReturnType<typeof read>, i: IntakeDecisions, of: string): string =>
+    summarise(d, i, takeIn(d, i).ledger).find((s) => s.carryOver === of)!.state;
   it('is undecided until the unit is, then changed on purpose', () => {
     const d = read(dxf(LINE));
     expect(state(d, NO_DECISIONS, 'units')).toBe('undecided');

@@ -31,8 +31,15 @@ export class DxfText {
   }
 
   /** Vertices as x, y, bulge. */
-  polyline(layer: string, vertices: readonly (readonly [number, number, number?])[], closed: boolean, colour?: number): this {
-    this.begin('LWPOLYLINE', 'AcDbPolyline', layer, colour).tag(90, vertices.length).tag(70, closed ? 1 : 0);
+  polyline(
+    layer: string,
+    vertices: readonly (readonly [number, number, number?])[],
+    closed: boolean,
+    colour?: number,
+  ): this {
+    this.begin('LWPOLYLINE', 'AcDbPolyline', layer, colour)
+      .tag(90, vertices.length)
+      .tag(70, closed ? 1 : 0);
     for (const [x, y, bulge] of vertices) {
       this.tag(10, x).tag(20, y);
       if (bulge) this.tag(42, bulge);
@@ -46,12 +53,19 @@ export class DxfText {
 
   ellipse(layer: string, x: number, y: number, mx: number, my: number, ratio: number): this {
     this.begin('ELLIPSE', 'AcDbEllipse', layer).tag(10, x).tag(20, y).tag(30, 0).tag(11, mx).tag(21, my).tag(31, 0);
-    return this.tag(40, ratio).tag(41, 0).tag(42, 2 * Math.PI);
+    return this.tag(40, ratio)
+      .tag(41, 0)
+      .tag(42, 2 * Math.PI);
   }
 
   spline(layer: string, points: readonly (readonly [number, number])[]): this {
     const n = points.length;
-    this.begin('SPLINE', 'AcDbSpline', layer).tag(70, 8).tag(71, 3).tag(72, n + 4).tag(73, n).tag(74, 0);
+    this.begin('SPLINE', 'AcDbSpline', layer)
+      .tag(70, 8)
+      .tag(71, 3)
+      .tag(72, n + 4)
+      .tag(73, n)
+      .tag(74, 0);
     for (let i = 0; i < n + 4; i++) this.tag(40, Math.max(0, Math.min(n - 3, i - 3)));
     for (const [x, y] of points) this.tag(10, x).tag(20, y).tag(30, 0);
     return this;
@@ -69,7 +83,13 @@ export class DxfText {
   }
 
   solidHatch(layer: string, vertices: readonly (readonly [number, number])[], colour: number): this {
-    this.begin('HATCH', 'AcDbHatch', layer, colour).tag(10, 0).tag(20, 0).tag(30, 0).tag(210, 0).tag(220, 0).tag(230, 1);
+    this.begin('HATCH', 'AcDbHatch', layer, colour)
+      .tag(10, 0)
+      .tag(20, 0)
+      .tag(30, 0)
+      .tag(210, 0)
+      .tag(220, 0)
+      .tag(230, 1);
     this.tag(2, 'SOLID').tag(70, 1).tag(71, 0).tag(91, 1).tag(92, 3).tag(72, 0).tag(73, 1).tag(93, vertices.length);
     for (const [x, y] of vertices) this.tag(10, x).tag(20, y);
     return this.tag(97, 0).tag(75, 0).tag(76, 1).tag(98, 0);
@@ -95,7 +115,12 @@ export interface LayerRow {
 }
 
 /** A whole DXF of version 2000 with the tables that readers look for. `units` is the value of $INSUNITS. */
-export function dxfFile(units: number, layers: readonly LayerRow[], blocks: Record<string, DxfText>, entities: DxfText): string {
+export function dxfFile(
+  units: number,
+  layers: readonly LayerRow[],
+  blocks: Record<string, DxfText>,
+  entities: DxfText,
+): string {
   const t = new DxfText();
   t.tag(0, 'SECTION').tag(2, 'HEADER').tag(9, '$ACADVER').tag(1, 'AC1015').tag(9, '$DWGCODEPAGE').tag(3, 'ANSI_1252');
   if (units > 0) t.tag(9, '$INSUNITS').tag(70, units);
@@ -106,13 +131,24 @@ export function dxfFile(units: number, layers: readonly LayerRow[], blocks: Reco
   for (const d of [120, -30, 20, -30]) t.tag(49, d).tag(74, 0);
   t.tag(0, 'ENDTAB').tag(0, 'TABLE').tag(2, 'LAYER').tag(70, layers.length);
   for (const l of layers) {
-    t.tag(0, 'LAYER').tag(2, l.name).tag(70, l.frozen ? 1 : 0).tag(62, l.off ? -l.colour : l.colour);
+    t.tag(0, 'LAYER')
+      .tag(2, l.name)
+      .tag(70, l.frozen ? 1 : 0)
+      .tag(62, l.off ? -l.colour : l.colour);
     t.tag(6, l.linetype ?? 'Continuous');
   }
   t.tag(0, 'ENDTAB').tag(0, 'ENDSEC').tag(0, 'SECTION').tag(2, 'BLOCKS');
   let out = t.body;
   for (const [name, content] of Object.entries(blocks)) {
-    out += new DxfText().tag(0, 'BLOCK').tag(8, '0').tag(2, name).tag(70, 0).tag(10, 0).tag(20, 0).tag(30, 0).tag(3, name).body;
+    out += new DxfText()
+      .tag(0, 'BLOCK')
+      .tag(8, '0')
+      .tag(2, name)
+      .tag(70, 0)
+      .tag(10, 0)
+      .tag(20, 0)
+      .tag(30, 0)
+      .tag(3, name).body;
     out += content.body + new DxfText().tag(0, 'ENDBLK').tag(8, '0').body;
   }
   out += new DxfText().tag(0, 'ENDSEC').tag(0, 'SECTION').tag(2, 'ENTITIES').body;

@@ -19,7 +19,20 @@ const LAYERS: LayerRow[] = [
 function blocks(): Record<string, DxfText> {
   const bolt = new DxfText(0x1000).circle('0', 0, 0, 9).polyline('0', [[-5.2, 3], [-5.2, -3], [0, -6], [5.2, -3], [5.2, 3], [0, 6]], true); // prettier-ignore
   const clamp = new DxfText(0x1100)
-    .polyline('0', [[-30, -22, 0], [-22, -30, 0], [22, -30, 0], [30, -22, 0], [30, 22, 0], [22, 30, 0], [-22, 30, 0], [-30, 22, 0]], true) // prettier-ignore
+    .polyline(
+      '0',
+      [
+        [-30, -22, 0],
+        [-22, -30, 0],
+        [22, -30, 0],
+        [30, -22, 0],
+        [30, 22, 0],
+        [22, 30, 0],
+        [-22, 30, 0],
+        [-30, 22, 0],
+      ],
+      true,
+    ) // prettier-ignore
     .insert('0', 'BOLT', 0, 0);
   return { BOLT: bolt, 'GLASS-CLAMP': clamp };
 }
@@ -43,12 +56,30 @@ export function frontElevation(): string {
     const left = x + 90 + (opening ? 35 : 0);
     d.polyline('GLAZING', [[left + 40, 250, 0], [left + 2180, 250, 0.4142135623730951], [left + 2220, 290, 0], [left + 2220, 2060, 0.4142135623730951], [left + 2180, 2100, 0], [left + 40, 2100, 0.4142135623730951], [left, 2060, 0], [left, 290, 0.4142135623730951]], true); // prettier-ignore
     if (opening) d.line('GLAZING', left, 250, left + 2220, 2100).line('GLAZING', left, 2100, left + 2220, 250);
-    else for (const y of [500, 1850]) d.insert('FIXINGS', 'GLASS-CLAMP', x + 50, y).insert('FIXINGS', 'GLASS-CLAMP', x + 2350, y);
+    else
+      for (const y of [500, 1850])
+        d.insert('FIXINGS', 'GLASS-CLAMP', x + 50, y).insert('FIXINGS', 'GLASS-CLAMP', x + 2350, y);
   }
   // A shallow arched roof: chord 8400, rise 260.
   const bulge = (2 * 260) / 8400;
-  d.polyline('ROOF', [[-600, 2350, 0], [7800, 2350, 0], [7800, 2430, bulge], [-600, 2430, 0]], true);
-  d.spline('ROOF', [[-600, 2500], [900, 2760], [2400, 2700], [4800, 2700], [6300, 2760], [7800, 2500]]);
+  d.polyline(
+    'ROOF',
+    [
+      [-600, 2350, 0],
+      [7800, 2350, 0],
+      [7800, 2430, bulge],
+      [-600, 2430, 0],
+    ],
+    true,
+  );
+  d.spline('ROOF', [
+    [-600, 2500],
+    [900, 2760],
+    [2400, 2700],
+    [4800, 2700],
+    [6300, 2760],
+    [7800, 2500],
+  ]);
   d.rectangle('SIGN', 2900, 2130, 1400, 200, 30);
   d.text('SIGN', 3600, 2185, 90, 'KESTREL ROW', 1);
   d.ellipse('SIGN', 3050, 2230, 55, 0, 0.6);
@@ -68,8 +99,18 @@ export function sideElevation(): string {
   d.rectangle('POSTS', 40, -12, 220, 12);
   d.line('AXES', 150, -350, 150, 2950);
   d.rectangle('GLAZING', 190, 250, 1500, 1850);
-  for (const y of [500, 1850]) d.insert('FIXINGS', 'GLASS-CLAMP', 160, y).insert('FIXINGS', 'GLASS-CLAMP', 1690, y, 1, 90);
-  d.polyline('ROOF', [[-350, 2430, 0], [2150, 2560, 0], [2150, 2640, 0], [-350, 2510, 0]], true);
+  for (const y of [500, 1850])
+    d.insert('FIXINGS', 'GLASS-CLAMP', 160, y).insert('FIXINGS', 'GLASS-CLAMP', 1690, y, 1, 90);
+  d.polyline(
+    'ROOF',
+    [
+      [-350, 2430, 0],
+      [2150, 2560, 0],
+      [2150, 2640, 0],
+      [-350, 2510, 0],
+    ],
+    true,
+  );
   d.arc('ROOF', 150, 2350, 220, 0, 90);
   d.rectangle('POSTS', 420, 430, 420, 45).rectangle('POSTS', 470, 0, 40, 430).rectangle('POSTS', 750, 0, 40, 430);
   d.text('TEXT', -700, -420, 110, 'Side elevation, fall 3%%d to the gutter');

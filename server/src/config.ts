@@ -22,7 +22,8 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     const text = env[name];
     if (text === undefined || text === '') return otherwise;
     const v = Number(text);
-    if (!Number.isInteger(v) || v < least || v > most) throw new CannotStart(`${name} must be a whole number from ${least} to ${most}, not "${text}".`);
+    if (!Number.isInteger(v) || v < least || v > most)
+      throw new CannotStart(`${name} must be a whole number from ${least} to ${most}, not "${text}".`);
     return v;
   };
   const host = env['SCALARIA_HOST'] || '127.0.0.1';

@@ -28,7 +28,9 @@ export function prepareFolder(folder: string): void {
     rmSync(probe, { recursive: true });
   } catch (e) {
     const why = e instanceof Error ? e.message : String(e);
-    throw new CannotStart(`The data folder ${folder} cannot be written to (${why}). Choose another with SCALARIA_DATA=/path.`);
+    throw new CannotStart(
+      `The data folder ${folder} cannot be written to (${why}). Choose another with SCALARIA_DATA=/path.`,
+    );
   }
 }
 
@@ -40,7 +42,9 @@ export async function claimFolder(folder: string): Promise<() => void> {
   const name = createHash('sha256').update(realpathSync(folder)).digest('hex').slice(0, 24);
   const path = process.platform === 'win32' ? `\\\\.\\pipe\\scalaria-${name}` : join(tmpdir(), `scalaria-${name}.sock`);
   if (await answers(path)) {
-    throw new CannotStart(`The data folder ${folder} is in use by another Scalaria process. Stop it, or choose another folder with SCALARIA_DATA=/path.`);
+    throw new CannotStart(
+      `The data folder ${folder} is in use by another Scalaria process. Stop it, or choose another folder with SCALARIA_DATA=/path.`,
+    );
   }
   if (process.platform !== 'win32') rmSync(path, { force: true });
   const server = createServer((socket) => socket.end());

@@ -10,7 +10,12 @@ export async function loadDemo(c: Context, folder: string): Promise<boolean> {
   const { db } = c.database;
   const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(jobs);
   if (n > 0) return false;
-  const made: { fileName: string; blob: string; size: number; read: Extract<Awaited<ReturnType<Context['pool']['read']>>, { ok: true }> }[] = [];
+  const made: {
+    fileName: string;
+    blob: string;
+    size: number;
+    read: Extract<Awaited<ReturnType<Context['pool']['read']>>, { ok: true }>;
+  }[] = [];
   for (const fileName of readdirSync(folder).sort()) {
     const bytes = new Uint8Array(readFileSync(join(folder, fileName)));
     const { hash, size } = await c.blobs.putBytes(bytes);
@@ -21,9 +26,14 @@ export async function loadDemo(c: Context, folder: string): Promise<boolean> {
   await db.transaction(async (tx) => {
     const [job] = await tx.insert(jobs).values({ name: 'Kestrel Row tram stop' }).returning();
     for (const { fileName, blob, size, read } of made) {
-      const [drawing] = await tx.insert(drawings).values({ jobId: job!.id, name: fileName, intake: NO_DECISIONS, steps: [] }).returning();
+      const [drawing] = await tx
+        .insert(drawings)
+        .values({ jobId: job!.id, name: fileName, intake: NO_DECISIONS, steps: [] })
+        .returning();
       const { claims, ledger, preview } = read;
-      await tx.insert(revisions).values({ drawingId: drawing!.id, number: 1, fileName, blob, size, claims, ledger, preview });
+      await tx
+        .insert(revisions)
+        .values({ drawingId: drawing!.id, number: 1, fileName, blob, size, claims, ledger, preview });
     }
   });
   return true;

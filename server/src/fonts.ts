@@ -7,6 +7,8 @@ const FILES = ['spline-sans-latin-400-normal.woff', 'spline-sans-latin-ext-400-n
 /** The fonts that ship with the application. */
 export function shippedFonts(): FontBook {
   return new FontBook(
-    FILES.map((f) => loadFont('Spline Sans', readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${f}`))))),
+    FILES.map((f) =>
+      loadFont('Spline Sans', readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${f}`)))),
+    ),
   );
 }

@@ -61,8 +61,18 @@ export async function startServer(config: Config): Promise<RunningServer> {
 function listen(http: ReturnType<typeof createServer>, config: Config): Promise<void> {
   return new Promise((resolve, reject) => {
     http.once('error', (e: NodeJS.ErrnoException) => {
-      if (e.code === 'EADDRINUSE') reject(new CannotStart(`Port ${config.port} is taken by another program. Stop it, or choose another port with SCALARIA_PORT=…`));
-      else if (e.code === 'EACCES') reject(new CannotStart(`Port ${config.port} needs rights this user does not have. Choose one above 1023 with SCALARIA_PORT=…`));
+      if (e.code === 'EADDRINUSE')
+        reject(
+          new CannotStart(
+            `Port ${config.port} is taken by another program. Stop it, or choose another port with SCALARIA_PORT=…`,
+          ),
+        );
+      else if (e.code === 'EACCES')
+        reject(
+          new CannotStart(
+            `Port ${config.port} needs rights this user does not have. Choose one above 1023 with SCALARIA_PORT=…`,
+          ),
+        );
       else reject(new CannotStart(`Cannot listen on ${config.host}:${config.port}: ${e.message}`));
     });
     http.listen(config.port, config.host, () => resolve());

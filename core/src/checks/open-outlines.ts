@@ -90,7 +90,8 @@ function endsOf(drawing: Drawing): End[] {
   return ends;
 }
 
-const isWhole = (e: Entity): boolean => e.kind === 'circle' || e.kind === 'face' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed);
+const isWhole = (e: Entity): boolean =>
+  e.kind === 'circle' || e.kind === 'face' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed);
 
 /** The ends at which nothing else of the same layer ends. */
 function freeEnds(ends: End[], met: number): End[] {
@@ -98,7 +99,9 @@ function freeEnds(ends: End[], met: number): End[] {
   const index = indexOf(ends);
   return ends.filter((e, i) => {
     const near = index.search(e.x - met, e.y - met, e.x + met, e.y + met);
-    return !near.some((j) => j !== i && ends[j].layer === e.layer && Math.hypot(ends[j].x - e.x, ends[j].y - e.y) <= met);
+    return !near.some(
+      (j) => j !== i && ends[j].layer === e.layer && Math.hypot(ends[j].x - e.x, ends[j].y - e.y) <= met,
+    );
   });
 }
 
@@ -136,7 +139,10 @@ function gaps(drawing: Drawing, free: End[], met: number, widest: number): Findi
     found.push({
       check: 'open-outlines',
       severity: 'warning',
-      message: a.id === b.id ? `An outline does not close: its ends are ${words}${unit} apart` : `Two curves miss each other by ${words}${unit}`,
+      message:
+        a.id === b.id
+          ? `An outline does not close: its ends are ${words}${unit} apart`
+          : `Two curves miss each other by ${words}${unit}`,
       at: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 },
       size,
       layer: names.get(a.layer) ?? a.layer,
@@ -145,4 +151,3 @@ function gaps(drawing: Drawing, free: End[], met: number, widest: number): Findi
   });
   return found.sort((p, q) => (q.size ?? 0) - (p.size ?? 0));
 }
-

@@ -27,7 +27,12 @@ export interface Prepared {
 }
 
 /** The drawing after intake and steps. */
-export function prepare(source: Drawing, decisions: IntakeDecisions, steps: readonly PlannedStep[], work?: Work): Prepared {
+export function prepare(
+  source: Drawing,
+  decisions: IntakeDecisions,
+  steps: readonly PlannedStep[],
+  work?: Work,
+): Prepared {
   const taken = takeIn(source, decisions);
   const stepped = runSteps(taken.drawing, steps, work);
   return { drawing: stepped.drawing, ledger: [...taken.ledger, ...stepped.ledger] };
@@ -47,7 +52,13 @@ export interface Delivered {
  * Writes a prepared drawing as the target asks, converted to the target's unit. Throws `CannotDeliver` when the unit
  * is still undecided or the target makes no sense.
  */
-export function deliver(prepared: Drawing, target: Target, sourceName: string, fonts: FontBook, work?: Work): Delivered {
+export function deliver(
+  prepared: Drawing,
+  target: Target,
+  sourceName: string,
+  fonts: FontBook,
+  work?: Work,
+): Delivered {
   const fault = targetFault(target);
   if (fault) throw new CannotDeliver(fault);
   const own = prepared.unit;
@@ -60,7 +71,12 @@ export function deliver(prepared: Drawing, target: Target, sourceName: string, f
   let written = prepared;
   if (k !== 1) {
     written = transformDrawing(prepared, scaling(k, k, k), noteFollowers(ledger));
-    ledger.add({ carryOver: 'units', action: 'changed', onPurpose: true, reason: `converted from ${own.unit} to ${unit}` });
+    ledger.add({
+      carryOver: 'units',
+      action: 'changed',
+      onPurpose: true,
+      reason: `converted from ${own.unit} to ${unit}`,
+    });
   }
   written = { ...written, unit: { unit, factor: 1 } };
   const format = formatById(target.format)!;
@@ -83,7 +99,10 @@ export function deliver(prepared: Drawing, target: Target, sourceName: string, f
 /** A file name without its folder and ending, made of characters that every file system takes. */
 export function baseName(name: string): string {
   const last = name.replace(/^.*[\\/]/, '').replace(/\.[A-Za-z0-9]{1,5}$/, '');
-  // eslint-disable-next-line no-control-regex
-  const clean = last.replace(/[<>:"/\\|?*\x00-\x1f]/g, '_').replace(/^[. ]+|[. ]+$/g, '').slice(0, 120);
+   
+  const clean = last
+    .replace(/[<>:"/\\|?*\x00-\x1f]/g, '_')
+    .replace(/^[. ]+|[. ]+$/g, '')
+    .slice(0, 120);
   return clean || 'drawing';
 }

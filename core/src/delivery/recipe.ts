@@ -32,9 +32,12 @@ export interface Recipe {
 export function targetFault(t: Target): string | null {
   const format = formatById(t.format);
   if (!format) return `the format "${t.format}" cannot be written`;
-  if (!format.versions.includes(t.version)) return `${format.title} version "${t.version}" cannot be written; one of ${format.versions.join(', ')}`;
+  if (!format.versions.includes(t.version))
+    return `${format.title} version "${t.version}" cannot be written; one of ${format.versions.join(', ')}`;
   if (t.unit !== null && !isUnitName(t.unit)) return `no unit is called "${String(t.unit)}"`;
-  if (!['inline', 'plain', 'sheet'].includes(t.style)) return `style is inline, plain or sheet, not "${String(t.style)}"`;
-  if (!Number.isInteger(t.decimals) || t.decimals < 0 || t.decimals > 15) return 'decimals is a whole number from 0 to 15';
+  if (!['inline', 'plain', 'sheet'].includes(t.style))
+    return `style is inline, plain or sheet, not "${String(t.style)}"`;
+  if (!Number.isInteger(t.decimals) || t.decimals < 0 || t.decimals > 15)
+    return 'decimals is a whole number from 0 to 15';
   return null;
 }

@@ -30,8 +30,7 @@ export type Width =
 
 /** Dashes: a named linetype with its own scale, or lengths in drawing units. */
 export type Dash =
-  | { kind: 'linetype'; name: string; scale: number }
-  | { kind: 'lengths'; lengths: readonly number[]; offset: number };
+  { kind: 'linetype'; name: string; scale: number } | { kind: 'lengths'; lengths: readonly number[]; offset: number };
 
 /** Everything about how an entity looks. Shared between entities that look alike; never changed in place. */
 export interface Appearance {

@@ -18,7 +18,17 @@ export interface CurveSink {
   line(x: number, y: number, z: number): void;
   /** `centre + u·cos t + v·sin t`, from `start` over `sweep` radians; (x, y, z) is the exact end point. */
   arc(centre: Vec3, u: Vec3, v: Vec3, start: number, sweep: number, x: number, y: number, z: number): void;
-  cubic(x1: number, y1: number, z1: number, x2: number, y2: number, z2: number, x3: number, y3: number, z3: number): void;
+  cubic(
+    x1: number,
+    y1: number,
+    z1: number,
+    x2: number,
+    y2: number,
+    z2: number,
+    x3: number,
+    y3: number,
+    z3: number,
+  ): void;
   nurbs(curve: Nurbs): void;
 }
 

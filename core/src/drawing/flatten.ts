@@ -51,7 +51,17 @@ export class Flattener implements CurveSink {
     this.line(x, y, z);
   }
 
-  cubic(x1: number, y1: number, z1: number, x2: number, y2: number, z2: number, x3: number, y3: number, z3: number): void {
+  cubic(
+    x1: number,
+    y1: number,
+    z1: number,
+    x2: number,
+    y2: number,
+    z2: number,
+    x3: number,
+    y3: number,
+    z3: number,
+  ): void {
     const { x, y } = this;
     const n = cubicChordCount(x, y, x1, y1, x2, y2, x3, y3, this.tolerance);
     for (let k = 1; k < n; k++) {
@@ -93,7 +103,8 @@ function toChord(p: number[], a: number[], b: number[]): number {
   const dy = b[1] - a[1];
   const dz = b[2] - a[2];
   const l2 = dx * dx + dy * dy + dz * dz;
-  const t = l2 === 0 ? 0 : Math.max(0, Math.min(1, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy + (p[2] - a[2]) * dz) / l2));
+  const t =
+    l2 === 0 ? 0 : Math.max(0, Math.min(1, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy + (p[2] - a[2]) * dz) / l2));
   return Math.hypot(p[0] - a[0] - t * dx, p[1] - a[1] - t * dy, p[2] - a[2] - t * dz);
 }
 

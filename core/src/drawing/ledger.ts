@@ -68,7 +68,8 @@ export class Ledger {
       row.added[k] = (row.added[k] ?? 0) + v;
     }
     row.count += entry.count ?? 1;
-    if (entry.deviation && (!row.deviation || entry.deviation.value > row.deviation.value)) row.deviation = entry.deviation;
+    if (entry.deviation && (!row.deviation || entry.deviation.value > row.deviation.value))
+      row.deviation = entry.deviation;
     if (entry.id !== undefined) addId(row.ids, entry.id);
   }
 

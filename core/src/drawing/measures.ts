@@ -48,7 +48,10 @@ export class BoundsSink implements CurveSink {
   nurbs(curve: Nurbs): void {
     const hull = new Box2();
     for (let i = 0; i < curve.points.length; i += 3) hull.add(curve.points[i], curve.points[i + 1]);
-    const sink = { moveTo: (x: number, y: number) => this.box.add(x, y), lineTo: (x: number, y: number) => this.box.add(x, y) };
+    const sink = {
+      moveTo: (x: number, y: number) => this.box.add(x, y),
+      lineTo: (x: number, y: number) => this.box.add(x, y),
+    };
     new Flattener(sink, Math.max(hull.diagonal * 1e-7, 1e-300)).nurbs(curve);
   }
 }
@@ -96,7 +99,17 @@ export class LengthSink implements CurveSink {
     }
     this.move(x, y, z);
   }
-  cubic(x1: number, y1: number, z1: number, x2: number, y2: number, z2: number, x3: number, y3: number, z3: number): void {
+  cubic(
+    x1: number,
+    y1: number,
+    z1: number,
+    x2: number,
+    y2: number,
+    z2: number,
+    x3: number,
+    y3: number,
+    z3: number,
+  ): void {
     const { x, y, z } = this;
     const d = (p0: number, p1: number, p2: number, p3: number, t: number): number =>
       3 * ((1 - t) * (1 - t) * (p1 - p0) + 2 * t * (1 - t) * (p2 - p1) + t * t * (p3 - p2));

@@ -33,7 +33,10 @@ export function outlinePath(e: Entity): PathData | null {
     case 'circle': {
       const [x, y] = e.centre;
       const r = e.radius;
-      p.moveTo(x + r, y).arcTo(r, r, 0, false, true, x - r, y).arcTo(r, r, 0, false, true, x + r, y).close();
+      p.moveTo(x + r, y)
+        .arcTo(r, r, 0, false, true, x - r, y)
+        .arcTo(r, r, 0, false, true, x + r, y)
+        .close();
       return p.build();
     }
     case 'ellipse': {

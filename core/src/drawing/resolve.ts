@@ -86,7 +86,8 @@ export function walk(drawing: Drawing, visit: (v: Visit) => void, options: WalkO
     const resolved = resolve(entity.look, layer, layerName, context, visible);
     if (visible || options.hidden) visit({ entity, toWorld, resolved, top: top ?? entity, depth });
     if (entity.kind !== 'insert') {
-      if (entity.kind === 'opaque' && entity.picture) expandPicture(entity.picture, toWorld, entity, resolved, top, depth, frozen);
+      if (entity.kind === 'opaque' && entity.picture)
+        expandPicture(entity.picture, toWorld, entity, resolved, top, depth, frozen);
       return;
     }
     const inner: Context = {
@@ -121,8 +122,15 @@ export function walk(drawing: Drawing, visit: (v: Visit) => void, options: WalkO
 
   // A dimension's picture block holds its lines in the coordinates of the dimension's own space.
   const expandPicture = (
-    name: string, toWorld: Affine, entity: Entity, r: Resolved, top: Entity | null, depth: number, frozen: boolean,
-  ): void => { // prettier-ignore
+    name: string,
+    toWorld: Affine,
+    entity: Entity,
+    r: Resolved,
+    top: Entity | null,
+    depth: number,
+    frozen: boolean,
+  ): void => {
+    // prettier-ignore
     const key = name.toLowerCase();
     const block = drawing.blocks.get(key);
     if (!block || trail.has(key) || depth >= MAX_DEPTH) return;
@@ -172,8 +180,13 @@ export function paintRgb(paint: Paint): Rgb | null {
 }
 
 function resolve(
-  look: Appearance, layer: Layer | undefined, layerName: string, context: Context | null, visible: boolean,
-): Resolved { // prettier-ignore
+  look: Appearance,
+  layer: Layer | undefined,
+  layerName: string,
+  context: Context | null,
+  visible: boolean,
+): Resolved {
+  // prettier-ignore
   const stroke = effectivePaint(look.stroke, layer, context);
   const fill = effectivePaint(look.fill, layer, context);
   const shown = stroke.kind === 'none' ? fill : stroke;

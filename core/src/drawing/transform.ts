@@ -1,5 +1,13 @@
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, applyVector, compose, determinant, inverse, planarSimilarity, planeFrame } from '../geometry/affine.js';
+import {
+  applyPoint,
+  applyVector,
+  compose,
+  determinant,
+  inverse,
+  planarSimilarity,
+  planeFrame,
+} from '../geometry/affine.js';
 import { transformPath } from '../geometry/path.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { unit } from '../geometry/vector.js';
@@ -44,7 +52,10 @@ export function transformDrawing(
   const header = new Map(drawing.header);
   const lengthScale = header.get('$LTSCALE');
   if (lengthScale && scale !== 1) {
-    header.set('$LTSCALE', lengthScale.map(([code, text]) => [code, String(Number(text) * scale)]));
+    header.set(
+      '$LTSCALE',
+      lengthScale.map(([code, text]) => [code, String(Number(text) * scale)]),
+    );
   }
   let page = drawing.page;
   if (page) {
@@ -77,7 +88,11 @@ function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: 'insert
       const points = new Float64Array(entity.points.length);
       let elevation = entity.elevation;
       for (let i = 0; i < points.length; i += dim) {
-        const p = applyPoint(local, [entity.points[i], entity.points[i + 1], dim === 3 ? entity.points[i + 2] : entity.elevation]);
+        const p = applyPoint(local, [
+          entity.points[i],
+          entity.points[i + 1],
+          dim === 3 ? entity.points[i + 2] : entity.elevation,
+        ]);
         points[i] = p[0];
         points[i + 1] = p[1];
         if (dim === 3) points[i + 2] = p[2];
@@ -91,12 +106,28 @@ function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: 'insert
       return { ...entity, ...base, centre: applyPoint(local, entity.centre), radius: entity.radius * scale };
     case 'arc': {
       const angle = (a: number): number => localAngle(local, a);
-      const [start, end] = mirrored ? [angle(entity.end), angle(entity.start)] : [angle(entity.start), angle(entity.end)];
-      return { ...entity, ...base, centre: applyPoint(local, entity.centre), radius: entity.radius * scale, start, end };
+      const [start, end] = mirrored
+        ? [angle(entity.end), angle(entity.start)]
+        : [angle(entity.start), angle(entity.end)];
+      return {
+        ...entity,
+        ...base,
+        centre: applyPoint(local, entity.centre),
+        radius: entity.radius * scale,
+        start,
+        end,
+      };
     }
     case 'ellipse': {
       const [start, end] = mirrored ? [-entity.end, -entity.start] : [entity.start, entity.end];
-      return { ...entity, ...base, centre: applyPoint(m, entity.centre), major: applyVector(m, entity.major), start, end };
+      return {
+        ...entity,
+        ...base,
+        centre: applyPoint(m, entity.centre),
+        major: applyVector(m, entity.major),
+        start,
+        end,
+      };
     }
     case 'spline': {
       const fit = entity.fitPoints && movedPoints(entity.fitPoints, m);
@@ -200,7 +231,12 @@ function movedPoints(points: Float64Array, m: Affine): Float64Array {
 }
 
 function moveText(t: Text, local: Affine, scale: number): Text {
-  const moved: Text = { ...t, at: applyPoint(local, t.at), size: t.size * scale, rotation: localAngle(local, t.rotation) };
+  const moved: Text = {
+    ...t,
+    at: applyPoint(local, t.at),
+    size: t.size * scale,
+    rotation: localAngle(local, t.rotation),
+  };
   if (t.other) moved.other = applyPoint(local, t.other);
   return moved;
 }

@@ -50,8 +50,7 @@ export function unitOf(name: UnitName): (typeof UNITS)[number] {
 export const unitFromCode = (code: number): UnitName | null => UNITS.find((u) => u.code === code)?.name ?? null;
 
 /** The number of `to` in one `from`: 25.4 for inches to millimetres. */
-export const conversion = (from: UnitName, to: UnitName): number =>
-  from === to ? 1 : unitOf(from).mm / unitOf(to).mm;
+export const conversion = (from: UnitName, to: UnitName): number => (from === to ? 1 : unitOf(from).mm / unitOf(to).mm);
 
 /** CSS pixels per inch, fixed by CSS Values and Units 4 §6.2. */
 export const CSS_PX_PER_INCH = 96;

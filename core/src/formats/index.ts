@@ -13,7 +13,8 @@ const dxf: Format = {
   extension: 'dxf',
   mediaType: 'image/vnd.dxf',
   versions: Object.keys(WRITABLE_VERSIONS),
-  sniff: (bytes) => /^\uFEFF?(?:ï»¿)?\s*(?:999\r?\n[^\n]*\n\s*)*0[ \t]*\r?\n?\r?\s*SECTION/i.test(headText(bytes, 4096)),
+  sniff: (bytes) =>
+    /^\uFEFF?(?:ï»¿)?\s*(?:999\r?\n[^\n]*\n\s*)*0[ \t]*\r?\n?\r?\s*SECTION/i.test(headText(bytes, 4096)),
   read: readDxf,
   write: writeDxf,
 };

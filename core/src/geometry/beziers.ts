@@ -11,9 +11,17 @@ export const quadraticAsCubic = (
  * n² ≥ (3·2/8)·max|Pᵢ−2Pᵢ₊₁+Pᵢ₊₂| / tolerance (Wang's formula for degree 3). Between 1 and 1024.
  */
 export function cubicChordCount(
-  x0: number, y0: number, x1: number, y1: number, x2: number, y2: number, x3: number, y3: number,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+  x2: number,
+  y2: number,
+  x3: number,
+  y3: number,
   tolerance: number,
-): number { // prettier-ignore
+): number {
+  // prettier-ignore
   const m = Math.max(Math.hypot(x0 - 2 * x1 + x2, y0 - 2 * y1 + y2), Math.hypot(x1 - 2 * x2 + x3, y1 - 2 * y2 + y3));
   return Math.min(1024, Math.max(1, Math.ceil(Math.sqrt((0.75 * m) / tolerance))));
 }

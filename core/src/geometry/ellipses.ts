@@ -17,11 +17,17 @@ export interface EllipseArc2 {
  * (a radius of zero) or for nothing (equal end points).
  */
 export function endpointToCentre(
-  x0: number, y0: number,
-  rxIn: number, ryIn: number, rotation: number,
-  large: boolean, sweepFlag: boolean,
-  x1: number, y1: number,
-): EllipseArc2 | null { // prettier-ignore
+  x0: number,
+  y0: number,
+  rxIn: number,
+  ryIn: number,
+  rotation: number,
+  large: boolean,
+  sweepFlag: boolean,
+  x1: number,
+  y1: number,
+): EllipseArc2 | null {
+  // prettier-ignore
   let rx = Math.abs(rxIn);
   let ry = Math.abs(ryIn);
   if (rx === 0 || ry === 0 || (x0 === x1 && y0 === y1)) return null;
@@ -58,9 +64,15 @@ export function endpointToCentre(
  * singular values of M·R·diag(rx, ry). `a b c d` in the order of SVG's `matrix()`. The larger axis comes first.
  */
 export function mapEllipse(
-  a: number, b: number, c: number, d: number,
-  rx: number, ry: number, rotation: number,
-): { rx: number; ry: number; rotation: number } { // prettier-ignore
+  a: number,
+  b: number,
+  c: number,
+  d: number,
+  rx: number,
+  ry: number,
+  rotation: number,
+): { rx: number; ry: number; rotation: number } {
+  // prettier-ignore
   const cos = Math.cos(rotation);
   const sin = Math.sin(rotation);
   const ux = (a * cos + c * sin) * rx;
@@ -72,9 +84,12 @@ export function mapEllipse(
 
 /** The half axes of the ellipse `u·cos t + v·sin t` (conjugate half diameters u and v), larger first, and its turn. */
 export function principalAxes(
-  ux: number, uy: number,
-  vx: number, vy: number,
-): { rx: number; ry: number; rotation: number } { // prettier-ignore
+  ux: number,
+  uy: number,
+  vx: number,
+  vy: number,
+): { rx: number; ry: number; rotation: number } {
+  // prettier-ignore
   const uu = ux * ux + uy * uy;
   const vv = vx * vx + vy * vy;
   const uv = ux * vx + uy * vy;

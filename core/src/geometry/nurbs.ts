@@ -14,9 +14,11 @@ export function nurbsFault(curve: Nurbs): string | null {
   const n = curve.points.length / 3;
   if (curve.degree < 1 || curve.degree > 25) return `degree ${curve.degree}`;
   if (n < curve.degree + 1) return `${n} control points for degree ${curve.degree}`;
-  if (curve.knots.length !== n + curve.degree + 1) return `${curve.knots.length} knots, ${n + curve.degree + 1} expected`;
+  if (curve.knots.length !== n + curve.degree + 1)
+    return `${curve.knots.length} knots, ${n + curve.degree + 1} expected`;
   if (curve.weights && curve.weights.length !== n) return `${curve.weights.length} weights for ${n} control points`;
-  for (let i = 1; i < curve.knots.length; i++) if (!(curve.knots[i] >= curve.knots[i - 1])) return 'knots that decrease';
+  for (let i = 1; i < curve.knots.length; i++)
+    if (!(curve.knots[i] >= curve.knots[i - 1])) return 'knots that decrease';
   if (!(curve.knots[n] > curve.knots[curve.degree])) return 'an empty parameter range';
   return null;
 }

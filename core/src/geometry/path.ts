@@ -179,5 +179,7 @@ export function splitSubpaths(path: PathData): PathData[] {
 export function fillLoops(path: PathData): PathData[] {
   return splitSubpaths(path)
     .filter((p) => p.cmds.some((c) => c !== Cmd.Move && c !== Cmd.Line && c !== Cmd.Close) || nodeCount(p) >= 3)
-    .map((p) => (p.cmds[p.cmds.length - 1] === Cmd.Close ? p : { cmds: Uint8Array.of(...p.cmds, Cmd.Close), data: p.data }));
+    .map((p) =>
+      p.cmds[p.cmds.length - 1] === Cmd.Close ? p : { cmds: Uint8Array.of(...p.cmds, Cmd.Close), data: p.data },
+    );
 }

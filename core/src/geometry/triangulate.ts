@@ -72,7 +72,8 @@ function cutTree(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Ar
   clipper.addSubject(
     rings.map((r) => {
       const path: { x: number; y: number }[] = [];
-      for (let i = 0; i < r.length; i += 2) path.push({ x: Math.round((r[i] - minX) * k), y: Math.round((r[i + 1] - minY) * k) });
+      for (let i = 0; i < r.length; i += 2)
+        path.push({ x: Math.round((r[i] - minX) * k), y: Math.round((r[i + 1] - minY) * k) });
       return path;
     }),
   );

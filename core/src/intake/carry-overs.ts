@@ -24,11 +24,15 @@ export function summarise(
     const lost = own.filter((r) => r.action === 'dropped' && !r.onPurpose);
     const risky = own.filter((r) => (r.action === 'approximated' || r.action === 'changed') && !r.onPurpose);
     const changed = own.filter((r) => r.action !== 'kept' && r.onPurpose);
-    const words = (list: LedgerRow[]): string[] => list.map((r) => (r.count > 1 ? `${r.reason} (${r.count})` : r.reason));
+    const words = (list: LedgerRow[]): string[] =>
+      list.map((r) => (r.count > 1 ? `${r.reason} (${r.count})` : r.reason));
     if (lost.length > 0) return { carryOver, state: 'lost', reasons: words(lost) };
     if (risky.length > 0) return { carryOver, state: 'atRisk', reasons: words(risky) };
     if (carryOver === 'units' && settleUnit(drawing, decisions) === null) {
-      const why = drawing.unit?.unit === 'px' ? 'the file counts in pixels; say how many make an inch' : 'the file states no unit';
+      const why =
+        drawing.unit?.unit === 'px'
+          ? 'the file counts in pixels; say how many make an inch'
+          : 'the file states no unit';
       return { carryOver, state: 'undecided', reasons: [why] };
     }
     if (changed.length > 0) return { carryOver, state: 'changed', reasons: words(changed) };

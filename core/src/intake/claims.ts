@@ -69,7 +69,8 @@ export function claimsOf(source: Drawing): Claims {
     },
     { hidden: true },
   );
-  const ranked = (map: Map<string, number>): [string, number][] => [...map].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
+  const ranked = (map: Map<string, number>): [string, number][] =>
+    [...map].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
   return {
     format: drawing.format,
     version: drawing.version,

@@ -98,24 +98,45 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
   const ledger = new Ledger('intake');
   let drawing = upright(source);
   if (source.yDown) {
-    ledger.add({ carryOver: 'origin', action: 'kept', reason: 'y turned over: the source counts downwards, the origin stays' });
+    ledger.add({
+      carryOver: 'origin',
+      action: 'kept',
+      reason: 'y turned over: the source counts downwards, the origin stays',
+    });
   }
   const settled = settleUnit(source, d);
   const claim = source.unit;
   if (settled) {
     const claimed = claim && claim.unit !== 'px' ? claim.unit : null;
     if (claim?.unit === 'px') {
-      ledger.add({ carryOver: 'units', action: 'changed', onPurpose: true, reason: `pixels counted at ${d.pxPerInch} per inch` });
-    } else if (claimed === settled.unit) ledger.add({ carryOver: 'units', action: 'kept', reason: `unit ${settled.unit}, as the file states` });
-    else if (source.format === 'svg') ledger.add({ carryOver: 'units', action: 'kept', reason: `true size in ${claimed}, counted in ${settled.unit}` });
+      ledger.add({
+        carryOver: 'units',
+        action: 'changed',
+        onPurpose: true,
+        reason: `pixels counted at ${d.pxPerInch} per inch`,
+      });
+    } else if (claimed === settled.unit)
+      ledger.add({ carryOver: 'units', action: 'kept', reason: `unit ${settled.unit}, as the file states` });
+    else if (source.format === 'svg')
+      ledger.add({ carryOver: 'units', action: 'kept', reason: `true size in ${claimed}, counted in ${settled.unit}` });
     else {
       const said = claimed ? `the file states ${claimed}` : 'the file states none';
-      ledger.add({ carryOver: 'units', action: 'changed', onPurpose: true, reason: `unit decided: ${settled.unit} (${said})` });
+      ledger.add({
+        carryOver: 'units',
+        action: 'changed',
+        onPurpose: true,
+        reason: `unit decided: ${settled.unit} (${said})`,
+      });
     }
   }
   const scale = (settled?.factor ?? 1) * d.correction;
   if (d.correction !== 1) {
-    ledger.add({ carryOver: 'scale', action: 'changed', onPurpose: true, reason: `scaled by ${d.correction}, measured against a known length` });
+    ledger.add({
+      carryOver: 'scale',
+      action: 'changed',
+      onPurpose: true,
+      reason: `scaled by ${d.correction}, measured against a known length`,
+    });
   }
   const lost = noteFollowers(ledger);
   if (scale !== 1) drawing = transformDrawing(drawing, scaling(scale, scale, scale), lost);
@@ -124,10 +145,22 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
   const filtered = filterLayers(drawing, d);
   drawing = filtered.drawing;
   if (filtered.hidden > 0) {
-    ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, reason: 'hidden content left behind: layers off or frozen, invisible entities', count: filtered.hidden });
+    ledger.add({
+      carryOver: 'layers',
+      action: 'dropped',
+      onPurpose: true,
+      reason: 'hidden content left behind: layers off or frozen, invisible entities',
+      count: filtered.hidden,
+    });
   }
   if (filtered.unchosen > 0) {
-    ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, reason: 'layers not chosen left behind', count: filtered.unchosen });
+    ledger.add({
+      carryOver: 'layers',
+      action: 'dropped',
+      onPurpose: true,
+      reason: 'layers not chosen left behind',
+      count: filtered.unchosen,
+    });
   }
 
   const at = originPoint(drawing, d);

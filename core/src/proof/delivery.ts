@@ -43,8 +43,11 @@ export function proveDelivery(
 
 /** Every entity of the source is in the prepared drawing or was left behind by a row of the ledger. */
 function accounted(source: Drawing, prepared: Prepared): ProofItem {
-  const left = prepared.ledger.filter((r) => r.carryOver === 'layers' && r.action === 'dropped').reduce((n, r) => n + r.count, 0);
-  const count = (d: Drawing): number => d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
+  const left = prepared.ledger
+    .filter((r) => r.carryOver === 'layers' && r.action === 'dropped')
+    .reduce((n, r) => n + r.count, 0);
+  const count = (d: Drawing): number =>
+    d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
   const [had, have] = [count(source), count(prepared.drawing)];
   const right = had === have + left;
   return {
@@ -54,7 +57,11 @@ function accounted(source: Drawing, prepared: Prepared): ProofItem {
     state: right ? (left > 0 ? 'changed' : 'kept') : 'atRisk',
     expected: String(had),
     found: left > 0 ? `${have} prepared + ${left} left behind` : `${have} prepared`,
-    explanation: right ? (left > 0 ? 'left behind on purpose, by the layer decision' : '') : 'some entities went without a row in the ledger',
+    explanation: right
+      ? left > 0
+        ? 'left behind on purpose, by the layer decision'
+        : ''
+      : 'some entities went without a row in the ledger',
   };
 }
 

@@ -23,7 +23,12 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   if (to.length === 0) return { distance: Infinity, x: from[0], y: from[1], samples: 1 };
   const index = new Flatbush(to.length / 4);
   for (let i = 0; i < to.length; i += 4) {
-    index.add(Math.min(to[i], to[i + 2]), Math.min(to[i + 1], to[i + 3]), Math.max(to[i], to[i + 2]), Math.max(to[i + 1], to[i + 3]));
+    index.add(
+      Math.min(to[i], to[i + 2]),
+      Math.min(to[i + 1], to[i + 3]),
+      Math.max(to[i], to[i + 2]),
+      Math.max(to[i + 1], to[i + 3]),
+    );
   }
   index.finish();
   const stride = Math.max(1, Math.ceil((3 * n) / MAX_SAMPLES));

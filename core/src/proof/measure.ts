@@ -58,7 +58,8 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
     blocks: new Map(),
   };
   const chords = new Growing();
-  const tally = (map: Map<string, number>, key: string, by: number): void => void map.set(key, (map.get(key) ?? 0) + by);
+  const tally = (map: Map<string, number>, key: string, by: number): void =>
+    void map.set(key, (map.get(key) ?? 0) + by);
   let n = 0;
   let px = 0;
   let py = 0;
@@ -88,7 +89,12 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
           if (line.text.trim() === '') continue;
           const p = applyPoint(plane, [line.x, line.y, 0]);
           const up = Math.hypot(plane[3], plane[4]);
-          out.texts.push({ text: line.text.trim(), x: p[0], y: p[1], height: line.em * fonts.capital(line.family) * up });
+          out.texts.push({
+            text: line.text.trim(),
+            x: p[0],
+            y: p[1],
+            height: line.em * fonts.capital(line.family) * up,
+          });
           tally(out.textColours, colour, line.text.trim().length);
         }
         return;
@@ -114,7 +120,10 @@ function fillLength(e: Entity, m: Affine): number {
   const outline = outlinePath(e);
   if (!outline) return 0;
   const { id, layer, look, normal } = e;
-  return fillLoops(outline).reduce((sum, path) => sum + lengthOf({ kind: 'path', id, layer, look, path, ...(normal && { normal }) }, m), 0);
+  return fillLoops(outline).reduce(
+    (sum, path) => sum + lengthOf({ kind: 'path', id, layer, look, path, ...(normal && { normal }) }, m),
+    0,
+  );
 }
 
 /** Doubles that grow as needed. */

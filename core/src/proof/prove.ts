@@ -98,7 +98,15 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
   if (!got || got.unit === 'px') {
     const state: ProofState = want && want !== 'px' ? 'atRisk' : 'kept';
     const says = got ? 'pixels' : 'none';
-    items.push({ id: 'unit', carryOver: 'units', title, state, expected: want ?? 'none', found: says, explanation: state === 'kept' ? 'neither states one' : 'the receiver will have to guess' });
+    items.push({
+      id: 'unit',
+      carryOver: 'units',
+      title,
+      state,
+      expected: want ?? 'none',
+      found: says,
+      explanation: state === 'kept' ? 'neither states one' : 'the receiver will have to guess',
+    });
     return got && expected.unit?.unit === 'px' ? got.factor / expected.unit.factor : 1;
   }
   const base = expected.unit && expected.unit.unit !== 'px' ? expected.unit : null;
@@ -109,19 +117,33 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
     id: 'unit',
     carryOver: 'units',
     title,
-    state: !options.unit || right ? (base && options.unit && options.unit !== base.unit ? 'changed' : 'kept') : 'atRisk',
+    state:
+      !options.unit || right ? (base && options.unit && options.unit !== base.unit ? 'changed' : 'kept') : 'atRisk',
     expected: want ?? 'none',
     found: got.factor === 1 ? got.unit : `${round(got.factor)} ${got.unit} per unit`,
-    explanation: right ? (base && want !== base.unit ? `converted from ${base.unit}` : '') : 'one coordinate unit is not what was asked for',
+    explanation: right
+      ? base && want !== base.unit
+        ? `converted from ${base.unit}`
+        : ''
+      : 'one coordinate unit is not what was asked for',
   });
   return factor;
 }
 
 function sizeItem({ a, b, limit, unit, items }: Comparison): void {
   const off = Math.max(Math.abs(a.box.width - b.box.width), Math.abs(a.box.height - b.box.height));
-  const words = (m: Measures): string => (m.box.empty ? 'empty' : `${round(m.box.width)} × ${round(m.box.height)} ${unit}`);
+  const words = (m: Measures): string =>
+    m.box.empty ? 'empty' : `${round(m.box.width)} × ${round(m.box.height)} ${unit}`;
   const same = off <= limit && a.box.empty === b.box.empty;
-  items.push({ id: 'size', carryOver: 'scale', title: 'Overall size', state: same ? 'kept' : 'atRisk', expected: words(a), found: words(b), explanation: same ? '' : `differs by ${round(off)} ${unit}` });
+  items.push({
+    id: 'size',
+    carryOver: 'scale',
+    title: 'Overall size',
+    state: same ? 'kept' : 'atRisk',
+    expected: words(a),
+    found: words(b),
+    explanation: same ? '' : `differs by ${round(off)} ${unit}`,
+  });
 }
 
 function originItem({ a, b, limit, unit, items }: Comparison): void {
@@ -129,7 +151,15 @@ function originItem({ a, b, limit, unit, items }: Comparison): void {
   const [dx, dy] = [b.box.minX - a.box.minX, b.box.minY - a.box.minY];
   const same = Math.hypot(dx, dy) <= limit;
   const words = (m: Measures): string => `${round(m.box.minX)}, ${round(m.box.minY)} ${unit}`;
-  items.push({ id: 'origin', carryOver: 'origin', title: 'Lower left corner', state: same ? 'kept' : 'atRisk', expected: words(a), found: words(b), explanation: same ? '' : `moved by ${round(dx)}, ${round(dy)} ${unit}` });
+  items.push({
+    id: 'origin',
+    carryOver: 'origin',
+    title: 'Lower left corner',
+    state: same ? 'kept' : 'atRisk',
+    expected: words(a),
+    found: words(b),
+    explanation: same ? '' : `moved by ${round(dx)}, ${round(dy)} ${unit}`,
+  });
 }
 
 function curveItem(x: Comparison, tolerance: number, work?: Work): void {
@@ -147,7 +177,9 @@ function curveItem(x: Comparison, tolerance: number, work?: Work): void {
     title: 'Largest distance between curves',
     state: same ? 'kept' : 'atRisk',
     expected: `under ${round(Number(limit.toPrecision(2)))} ${unit}`,
-    found: Number.isFinite(worst.distance) ? `${round(Number(worst.distance.toPrecision(3)))} ${unit}` : 'one side draws nothing',
+    found: Number.isFinite(worst.distance)
+      ? `${round(Number(worst.distance.toPrecision(3)))} ${unit}`
+      : 'one side draws nothing',
     explanation: `${out.samples + back.samples} points measured, both ways`,
     ...(same ? {} : { at: { x: worst.x, y: worst.y } }),
   });
@@ -168,11 +200,23 @@ function lengthItem({ a, b, limit, unit, ledger, items }: Comparison): void {
     state: same ? (added > 0 ? 'changed' : 'kept') : 'atRisk',
     expected: `${round(want)} ${unit}`,
     found: `${round(got)} ${unit}`,
-    explanation: same ? (added > 0 ? `${round(added)} ${unit} are outlines the writer added` : '') : `differs by ${round(got - want)} ${unit}`,
+    explanation: same
+      ? added > 0
+        ? `${round(added)} ${unit} are outlines the writer added`
+        : ''
+      : `differs by ${round(got - want)} ${unit}`,
   });
 }
 
-const KIND_WORDS: Partial<Record<EntityKind, string>> = { richText: 'rich texts', opaque: 'unread objects', ellipse: 'ellipses', path: 'paths', hatch: 'hatches', text: 'texts', face: 'faces' };
+const KIND_WORDS: Partial<Record<EntityKind, string>> = {
+  richText: 'rich texts',
+  opaque: 'unread objects',
+  ellipse: 'ellipses',
+  path: 'paths',
+  hatch: 'hatches',
+  text: 'texts',
+  face: 'faces',
+};
 const kindWords = (k: EntityKind): string => KIND_WORDS[k] ?? `${k}s`;
 
 function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): void {
@@ -211,7 +255,11 @@ function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): vo
       state: right ? (had === found ? 'kept' : 'changed') : 'atRisk',
       expected: String(expected),
       found: String(found),
-      explanation: right ? (had === found ? '' : `${had} in the drawing; ${[...new Set(reasons.get(k) ?? [])].join('; ')}`) : 'no row of the ledger explains the difference',
+      explanation: right
+        ? had === found
+          ? ''
+          : `${had} in the drawing; ${[...new Set(reasons.get(k) ?? [])].join('; ')}`
+        : 'no row of the ledger explains the difference',
     });
   }
 }
@@ -224,7 +272,8 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
   // Layer 0 exists in every drafting file, asked for or not.
   const missing = [...want].filter((n) => !got.has(n) && n !== '0');
   const extra = [...got].filter((n) => !want.has(n) && n !== '0');
-  const names = (list: string[]): string => list.slice(0, 5).join(', ') + (list.length > 5 ? ` and ${list.length - 5} more` : '');
+  const names = (list: string[]): string =>
+    list.slice(0, 5).join(', ') + (list.length > 5 ? ` and ${list.length - 5} more` : '');
   const right = missing.length + extra.length === 0;
   items.push({
     id: 'layers',
@@ -233,7 +282,13 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
     state: right ? (renamed.size > 0 ? 'changed' : 'kept') : 'atRisk',
     expected: `${a.layers.length}`,
     found: `${b.layers.length}`,
-    explanation: [missing.length ? `missing: ${names(missing)}` : '', extra.length ? `unexpected: ${names(extra)}` : '', renamed.size ? `${renamed.size} renamed` : ''].filter(Boolean).join('; '),
+    explanation: [
+      missing.length ? `missing: ${names(missing)}` : '',
+      extra.length ? `unexpected: ${names(extra)}` : '',
+      renamed.size ? `${renamed.size} renamed` : '',
+    ]
+      .filter(Boolean)
+      .join('; '),
   });
   const wrong: string[] = [];
   const lengths = (m: Measures, map: (n: string) => string): Map<string, number> => {
@@ -303,13 +358,33 @@ function textItems({ a, b, limit, unit, items }: Comparison): void {
     state: right ? 'kept' : 'atRisk',
     expected: String(a.texts.length),
     found: String(b.texts.length),
-    explanation: right ? '' : [missing.length ? `missing: ${missing.slice(0, 3).map((t) => `“${t}”`).join(', ')}` : '', extra ? `${extra} unexpected` : ''].filter(Boolean).join('; '),
+    explanation: right
+      ? ''
+      : [
+          missing.length
+            ? `missing: ${missing
+                .slice(0, 3)
+                .map((t) => `“${t}”`)
+                .join(', ')}`
+            : '',
+          extra ? `${extra} unexpected` : '',
+        ]
+          .filter(Boolean)
+          .join('; '),
   });
   // Positions of text are written with fewer digits than curves need, and baselines depend on font metrics.
   const near = Math.max(limit * 5, 1e-5);
   const item = (id: string, title: string, value: number, what: string): void => {
     const ok = value <= near;
-    items.push({ id, carryOver: 'text', title, state: ok ? 'kept' : 'atRisk', expected: `within ${round(Number(near.toPrecision(2)))} ${unit}`, found: `${round(Number(value.toPrecision(3)))} ${unit}`, explanation: ok ? '' : what });
+    items.push({
+      id,
+      carryOver: 'text',
+      title,
+      state: ok ? 'kept' : 'atRisk',
+      expected: `within ${round(Number(near.toPrecision(2)))} ${unit}`,
+      found: `${round(Number(value.toPrecision(3)))} ${unit}`,
+      explanation: ok ? '' : what,
+    });
   };
   item('text-place', 'Largest move of a text', farthestMove, 'text is not where it was');
   item('text-height', 'Largest change of capital height', tallest, 'text is not as high as it was');
@@ -324,9 +399,17 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
     }
     return out;
   };
-  const compare = (id: string, title: string, want: Map<string, number>, got: Map<string, number>, limitOf: (v: number) => number): void => {
+  const compare = (
+    id: string,
+    title: string,
+    want: Map<string, number>,
+    got: Map<string, number>,
+    limitOf: (v: number) => number,
+  ): void => {
     if (want.size === 0 && got.size === 0) return;
-    const wrong = [...new Set([...want.keys(), ...got.keys()])].filter((c) => Math.abs((want.get(c) ?? 0) - (got.get(c) ?? 0)) > limitOf(want.get(c) ?? 0));
+    const wrong = [...new Set([...want.keys(), ...got.keys()])].filter(
+      (c) => Math.abs((want.get(c) ?? 0) - (got.get(c) ?? 0)) > limitOf(want.get(c) ?? 0),
+    );
     items.push({
       id,
       carryOver: 'colour',
@@ -334,7 +417,10 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
       state: wrong.length === 0 ? 'kept' : 'atRisk',
       expected: [...want.keys()].sort().slice(0, 6).join(' ') + (want.size > 6 ? ` +${want.size - 6}` : ''),
       found: [...got.keys()].sort().slice(0, 6).join(' ') + (got.size > 6 ? ` +${got.size - 6}` : ''),
-      explanation: wrong.length === 0 ? `${want.size} compared to the last hex digit` : `different amount drawn in ${wrong.slice(0, 6).join(' ')}`,
+      explanation:
+        wrong.length === 0
+          ? `${want.size} compared to the last hex digit`
+          : `different amount drawn in ${wrong.slice(0, 6).join(' ')}`,
     });
   };
   const strokes = byColour(a.strokes);
@@ -354,7 +440,9 @@ function linkItems({ a, b, ledger, items }: Comparison): void {
   if (a.blocks.size === 0 && b.blocks.size === 0) return;
   const expanded = ledger.some((r) => r.becomes?.from === 'insert');
   const count = (m: Measures): number => total(m.blocks);
-  const right = expanded || [...a.blocks].every(([n, c]) => [...b.blocks].some(([m, d]) => m.toLowerCase() === n.toLowerCase() && c === d));
+  const right =
+    expanded ||
+    [...a.blocks].every(([n, c]) => [...b.blocks].some(([m, d]) => m.toLowerCase() === n.toLowerCase() && c === d));
   items.push({
     id: 'blocks',
     carryOver: 'links',

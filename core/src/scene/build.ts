@@ -33,7 +33,9 @@ type GlyphCache = Map<string, { triangles: Float64Array; advance: number }>;
 export function buildScene(drawing: Drawing, fonts: FontBook, work?: Work): Scene {
   const bounds = boundsOf(drawing, { hidden: true });
   const diagonal = bounds.diagonal || 1;
-  const origin: [number, number] = bounds.empty ? [0, 0] : [(bounds.minX + bounds.maxX) / 2, (bounds.minY + bounds.maxY) / 2];
+  const origin: [number, number] = bounds.empty
+    ? [0, 0]
+    : [(bounds.minX + bounds.maxX) / 2, (bounds.minY + bounds.maxY) / 2];
   const layers = new Map<string, LayerBuffers>(drawing.layers.map((l) => [l.name, new LayerBuffers(origin)]));
   const snaps = new SnapCollector();
   const glyphs: GlyphCache = new Map();
@@ -76,7 +78,14 @@ export function buildScene(drawing: Drawing, fonts: FontBook, work?: Work): Scen
   };
 }
 
-function draw(v: Visit, drawing: Drawing, out: LayerBuffers, tolerance: number, fonts: FontBook, glyphs: GlyphCache): void {
+function draw(
+  v: Visit,
+  drawing: Drawing,
+  out: LayerBuffers,
+  tolerance: number,
+  fonts: FontBook,
+  glyphs: GlyphCache,
+): void {
   const { entity: e, resolved: r } = v;
   switch (e.kind) {
     case 'insert':
@@ -149,7 +158,14 @@ function ringsOf(e: Entity, m: Affine, tolerance: number): number[][] {
   return rings;
 }
 
-function drawText(e: Text | RichText, v: Visit, drawing: Drawing, out: LayerBuffers, fonts: FontBook, glyphs: GlyphCache): void {
+function drawText(
+  e: Text | RichText,
+  v: Visit,
+  drawing: Drawing,
+  out: LayerBuffers,
+  fonts: FontBook,
+  glyphs: GlyphCache,
+): void {
   const plane = entityToWorld(e, v.toWorld);
   for (const line of linesOf(e, drawing, fonts)) {
     const shape = glyphShape(line, fonts, glyphs);
@@ -204,5 +220,18 @@ export function lineMatrix(line: TextLine, advance: number): Affine {
   const slant = Math.tan(line.oblique);
   const start = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -advance / 2 : -advance;
   const ox = start * sx;
-  return [c * sx, s * sx, 0, (c * slant - s) * sy, (s * slant + c) * sy, 0, 0, 0, 1, line.x + c * ox, line.y + s * ox, 0];
+  return [
+    c * sx,
+    s * sx,
+    0,
+    (c * slant - s) * sy,
+    (s * slant + c) * sy,
+    0,
+    0,
+    0,
+    1,
+    line.x + c * ox,
+    line.y + s * ox,
+    0,
+  ];
 }

@@ -22,7 +22,8 @@ export function previewSvg(drawing: Drawing, width = 320, height = 200): string 
   walk(drawing, ({ entity, toWorld, resolved }) => {
     if (points > MAX_POINTS) return;
     let d = '';
-    const at = (x: number, y: number): string => `${((x - box.minX) * k + ox).toFixed(1)} ${(height - oy - (y - box.minY) * k).toFixed(1)}`;
+    const at = (x: number, y: number): string =>
+      `${((x - box.minX) * k + ox).toFixed(1)} ${(height - oy - (y - box.minY) * k).toFixed(1)}`;
     flattenEntity(entity, toWorld, 0.3 / k, {
       moveTo: (x, y) => void (d += `M${at(x, y)}`),
       lineTo: (x, y) => {
@@ -34,7 +35,9 @@ export function previewSvg(drawing: Drawing, width = 320, height = 200): string 
     const solid = entity.kind === 'hatch' || (entity.kind === 'face' && entity.solid);
     const fill = entity.kind === 'hatch' && !entity.solid ? null : (resolved.fill ?? (solid ? resolved.stroke : null));
     const stroke = solid ? null : resolved.stroke;
-    parts.push(`<path d="${d}" fill="${fill === null ? 'none' : hex(fill)}" stroke="${stroke === null ? 'none' : hex(stroke)}" fill-rule="evenodd"/>`);
+    parts.push(
+      `<path d="${d}" fill="${fill === null ? 'none' : hex(fill)}" stroke="${stroke === null ? 'none' : hex(stroke)}" fill-rule="evenodd"/>`,
+    );
   });
   return `${head}<g stroke-width=".8">${parts.join('')}</g></svg>`;
 }

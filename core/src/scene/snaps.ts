@@ -43,7 +43,11 @@ export class SnapCollector {
       },
       arc: (c, u, v, start, sweep, x, y) => {
         this.put(c[0], c[1], CENTRE);
-        const at = (t: number): Vec3 => [c[0] + u[0] * Math.cos(t) + v[0] * Math.sin(t), c[1] + u[1] * Math.cos(t) + v[1] * Math.sin(t), 0];
+        const at = (t: number): Vec3 => [
+          c[0] + u[0] * Math.cos(t) + v[0] * Math.sin(t),
+          c[1] + u[1] * Math.cos(t) + v[1] * Math.sin(t),
+          0,
+        ];
         if (whole) {
           for (let k = 0; k < 4; k++) {
             const q = at((k * Math.PI) / 2);

@@ -24,7 +24,10 @@ export const intakeSchema = object({
   unit: nullable(unitName),
   pxPerInch: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100000 }),
   correction: { type: 'number', exclusiveMinimum: 0 },
-  layers: object({ mode: { enum: ['visible', 'all', 'chosen'] }, names: { type: 'array', items: string, maxItems: 100000 } }),
+  layers: object({
+    mode: { enum: ['visible', 'all', 'chosen'] },
+    names: { type: 'array', items: string, maxItems: 100000 },
+  }),
   origin: object({ mode: { enum: ['keep', 'page', 'lowerLeft', 'centre', 'point'] }, x: number, y: number }),
 });
 
@@ -87,13 +90,23 @@ export const claimsSchema = object({
   entities: integer,
   kinds: counts,
   layers: array(
-    object({ name: string, count: integer, colour: nullable(string), off: boolean, frozen: boolean, locked: boolean, kinds: counts }),
+    object({
+      name: string,
+      count: integer,
+      colour: nullable(string),
+      off: boolean,
+      frozen: boolean,
+      locked: boolean,
+      kinds: counts,
+    }),
   ),
   fonts: array(object({ name: string, count: integer })),
   colours: array(object({ hex: string, count: integer })),
   blocks: integer,
   sheets: array(string),
-  notes: array(object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where'])),
+  notes: array(
+    object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where']),
+  ),
 });
 
 export const findingsSchema = array(

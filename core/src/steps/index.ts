@@ -14,7 +14,11 @@ export const STEPS: readonly Step[] = [shiftOrigin, setTrueSize];
 export const stepById = (id: string): Step | undefined => STEPS.find((s) => s.id === id);
 
 /** Runs the planned steps that are switched on, in order. Throws `RangeError` for a step or parameter that is none. */
-export function runSteps(drawing: Drawing, plan: readonly PlannedStep[], work?: Work): { drawing: Drawing; ledger: LedgerRow[] } {
+export function runSteps(
+  drawing: Drawing,
+  plan: readonly PlannedStep[],
+  work?: Work,
+): { drawing: Drawing; ledger: LedgerRow[] } {
   const rows: LedgerRow[] = [];
   for (const planned of plan) {
     if (!planned.on) continue;

@@ -22,7 +22,12 @@ export const setTrueSize: Step = {
   run(drawing, params, ctx) {
     const k = Number(params['actual']) / Number(params['measured']);
     if (k === 1) return drawing;
-    ctx.ledger.add({ carryOver: 'scale', action: 'changed', onPurpose: true, reason: `scaled by ${k}, from a measured to a true length` });
+    ctx.ledger.add({
+      carryOver: 'scale',
+      action: 'changed',
+      onPurpose: true,
+      reason: `scaled by ${k}, from a measured to a true length`,
+    });
     return transformDrawing(drawing, scaling(k, k, k), noteFollowers(ctx.ledger));
   },
 };

@@ -39,7 +39,12 @@ export const shiftOrigin: Step = {
     if (at[0] === 0 && at[1] === 0) return drawing;
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
     const words = at.map((v) => Number(v.toPrecision(9))).join(', ');
-    ctx.ledger.add({ carryOver: 'origin', action: 'changed', onPurpose: true, reason: `origin shifted to ${words}${unit}` });
+    ctx.ledger.add({
+      carryOver: 'origin',
+      action: 'changed',
+      onPurpose: true,
+      reason: `origin shifted to ${words}${unit}`,
+    });
     return transformDrawing(drawing, translation(-at[0], -at[1]), noteFollowers(ctx.ledger));
   },
 };

@@ -11,8 +11,23 @@ export interface ParameterSchema {
 }
 
 export type PropertySchema =
-  | { type: 'number'; title: string; description?: string; default: number; exclusiveMinimum?: number; minimum?: number; unit?: 'drawing' }
-  | { type: 'string'; title: string; description?: string; default: string; enum: readonly string[]; titles: readonly string[] };
+  | {
+      type: 'number';
+      title: string;
+      description?: string;
+      default: number;
+      exclusiveMinimum?: number;
+      minimum?: number;
+      unit?: 'drawing';
+    }
+  | {
+      type: 'string';
+      title: string;
+      description?: string;
+      default: string;
+      enum: readonly string[];
+      titles: readonly string[];
+    };
 
 export type Parameters = Record<string, number | string>;
 
@@ -51,10 +66,12 @@ export function parameterFault(schema: ParameterSchema, params: Parameters): str
     if (!p) return `"${name}" is not a parameter`;
     if (p.type === 'number') {
       if (typeof value !== 'number' || !Number.isFinite(value)) return `${p.title} must be a number`;
-      if (p.exclusiveMinimum !== undefined && value <= p.exclusiveMinimum) return `${p.title} must be above ${p.exclusiveMinimum}`;
+      if (p.exclusiveMinimum !== undefined && value <= p.exclusiveMinimum)
+        return `${p.title} must be above ${p.exclusiveMinimum}`;
       if (p.minimum !== undefined && value < p.minimum) return `${p.title} must be at least ${p.minimum}`;
     } else if (!p.enum.includes(String(value))) return `${p.title} must be one of ${p.enum.join(', ')}`;
   }
-  for (const name of schema.required) if (params[name] === undefined) return `${schema.properties[name]?.title ?? name} is missing`;
+  for (const name of schema.required)
+    if (params[name] === undefined) return `${schema.properties[name]?.title ?? name} is missing`;
   return null;
 }

@@ -51,7 +51,8 @@ function singleLine(t: Text, family: string, capital: number): TextLine {
   }
   const vertical = t.horizontal === 'middle' ? 'middle' : t.vertical;
   const drop = vertical === 'top' ? cap : vertical === 'middle' ? cap / 2 : vertical === 'bottom' ? -0.2 * em : 0;
-  const anchor = t.horizontal === 'right' ? 'right' : t.horizontal === 'centre' || t.horizontal === 'middle' ? 'centre' : 'left';
+  const anchor =
+    t.horizontal === 'right' ? 'right' : t.horizontal === 'centre' || t.horizontal === 'middle' ? 'centre' : 'left';
   return {
     ...base,
     anchor,

@@ -7,20 +7,72 @@ const LAYERS = [
   0, 'LAYER', 2, '0', 70, 0, 62, 7, 0, 'LAYER', 2, 'RED', 70, 0, 62, 1, 0, 'LAYER', 2, 'BLUE', 70, 0, 62, 5,
   0, 'LAYER', 2, 'OFF', 70, 0, 62, -3, 0, 'LAYER', 2, 'ICE', 70, 1, 62, 4,
 ]; // prettier-ignore
-const line = (layer: string, colour?: number): (string | number)[] => [0, 'LINE', 8, layer, ...(colour === undefined ? [] : [62, colour]), 10, 0, 20, 0, 11, 1, 21, 0];
-const block = (name: string, ...content: (string | number)[]): (string | number)[] => [0, 'BLOCK', 8, '0', 2, name, 70, 0, 10, 0, 20, 0, ...content, 0, 'ENDBLK'];
-const insert = (name: string, layer: string, more: (string | number)[] = []): (string | number)[] => [0, 'INSERT', 8, layer, 2, name, 10, 0, 20, 0, ...more];
+const line = (layer: string, colour?: number): (string | number)[] => [
+  0,
+  'LINE',
+  8,
+  layer,
+  ...(colour === undefined ? [] : [62, colour]),
+  10,
+  0,
+  20,
+  0,
+  11,
+  1,
+  21,
+  0,
+];
+const block = (name: string, ...content: (string | number)[]): (string | number)[] => [
+  0,
+  'BLOCK',
+  8,
+  '0',
+  2,
+  name,
+  70,
+  0,
+  10,
+  0,
+  20,
+  0,
+  ...content,
+  0,
+  'ENDBLK',
+];
+const insert = (name: string, layer: string, more: (string | number)[] = []): (string | number)[] => [
+  0,
+  'INSERT',
+  8,
+  layer,
+  2,
+  name,
+  10,
+  0,
+  20,
+  0,
+  ...more,
+];
 
 /** Colour and layer of every line that is seen. */
 function seen(d: Drawing): string[] {
   const out: string[] = [];
-  walk(d, ({ entity, resolved }) => entity.kind === 'line' && out.push(`${resolved.layer} ${hex(resolved.stroke ?? 0)}`));
+  walk(
+    d,
+    ({ entity, resolved }) => entity.kind === 'line' && out.push(`${resolved.layer} ${hex(resolved.stroke ?? 0)}`),
+  );
   return out;
 }
 
 describe('what an entity in a block looks like', () => {
   const show = (content: (string | number)[], on: string, colour?: number): string[] =>
-    seen(read(dxf(insert('B', on, colour === undefined ? [] : [62, colour]), { layers: LAYERS, blocks: block('B', ...content) })));
+    seen(
+      read(
+        dxf(insert('B', on, colour === undefined ? [] : [62, colour]), {
+          layers: LAYERS,
+          blocks: block('B', ...content),
+        }),
+      ),
+    );
 
   it('on layer 0 by layer: that of the insert’s layer', () => {
     expect(show(line('0'), 'RED')).toEqual(['RED #ff0000']);

@@ -13,9 +13,31 @@ const KINDS: (Omit<Entity, 'id' | 'layer' | 'look'> & { kind: string })[] = [
   { kind: 'arc', centre: [1, 1, 2], radius: 3, start: 0.3, end: 4, normal: [0, 0, -1] } as never,
   { kind: 'arc', centre: [1, 1, 2], radius: 3, start: 0.3, end: 4, normal: [0.3, 0.5, 0.8] } as never,
   { kind: 'ellipse', centre: [2, 0, 0], major: [3, 1, 0], ratio: 0.5, start: 0.2, end: 2.5 } as never,
-  { kind: 'polyline', points: Float64Array.of(0, 0, 4, 0, 4, 4), dim: 2, elevation: 1, closed: true, bulges: Float64Array.of(0.4, 0, -1) } as never,
-  { kind: 'polyline', points: Float64Array.of(0, 0, 4, 0, 4, 4), dim: 2, elevation: 1, closed: true, bulges: Float64Array.of(0.4, 0, -1), normal: [1, 2, -3] } as never,
-  { kind: 'spline', degree: 2, knots: Float64Array.of(0, 0, 0, 1, 1, 1), points: Float64Array.of(0, 0, 0, 2, 5, 0, 4, 0, 0), closed: false, periodic: false } as never,
+  {
+    kind: 'polyline',
+    points: Float64Array.of(0, 0, 4, 0, 4, 4),
+    dim: 2,
+    elevation: 1,
+    closed: true,
+    bulges: Float64Array.of(0.4, 0, -1),
+  } as never,
+  {
+    kind: 'polyline',
+    points: Float64Array.of(0, 0, 4, 0, 4, 4),
+    dim: 2,
+    elevation: 1,
+    closed: true,
+    bulges: Float64Array.of(0.4, 0, -1),
+    normal: [1, 2, -3],
+  } as never,
+  {
+    kind: 'spline',
+    degree: 2,
+    knots: Float64Array.of(0, 0, 0, 1, 1, 1),
+    points: Float64Array.of(0, 0, 0, 2, 5, 0, 4, 0, 0),
+    closed: false,
+    periodic: false,
+  } as never,
 ];
 
 const chords = (e: Entity, tolerance = 0.001): number[][] => {
@@ -37,10 +59,12 @@ describe('moving a drawing', () => {
           const before = chords(e).map((p) => applyPoint(m, p as never));
           const after = chords(moved.entities[i]!, 0.001 * k);
           // A mirrored arc runs the other way; its set of points is the same.
-          const apart = (p: readonly number[], q: readonly number[]): number => Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!, p[2]! - q[2]!);
+          const apart = (p: readonly number[], q: readonly number[]): number =>
+            Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!, p[2]! - q[2]!);
           const [a0, a1, b0, b1] = [after[0]!, after.at(-1)!, before[0]!, before.at(-1)!];
           // A whole circle may start anywhere.
-          if (e.kind !== 'circle') expect(Math.min(apart(a0, b0) + apart(a1, b1), apart(a0, b1) + apart(a1, b0)), e.kind).toBeLessThan(1e-9);
+          if (e.kind !== 'circle')
+            expect(Math.min(apart(a0, b0) + apart(a1, b1), apart(a0, b1) + apart(a1, b0)), e.kind).toBeLessThan(1e-9);
           const mid = before[Math.floor(before.length / 2)]!;
           const near = Math.min(...after.map((p) => Math.hypot(p[0]! - mid[0]!, p[1]! - mid[1]!, p[2]! - mid[2]!)));
           expect(near, `${e.kind} middle`).toBeLessThan(0.2 * k);
@@ -67,14 +91,35 @@ describe('moving a drawing', () => {
   });
 
   it('keeps text readable under a mirror', () => {
-    const d = drawingOf([{ kind: 'text', text: 'A', at: [1, 2, 0], size: 3, sizeOf: 'capital', rotation: 0.5, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline' } as never]);
-    expect(transformDrawing(d, scaling(1, -1, 1)).entities[0]).toMatchObject({ at: [1, -2, 0], rotation: -0.5, size: 3 });
+    const d = drawingOf([
+      {
+        kind: 'text',
+        text: 'A',
+        at: [1, 2, 0],
+        size: 3,
+        sizeOf: 'capital',
+        rotation: 0.5,
+        widthFactor: 1,
+        oblique: 0,
+        horizontal: 'left',
+        vertical: 'baseline',
+      } as never,
+    ]);
+    expect(transformDrawing(d, scaling(1, -1, 1)).entities[0]).toMatchObject({
+      at: [1, -2, 0],
+      rotation: -0.5,
+      size: 3,
+    });
   });
 
   it('tells what cannot follow', () => {
     const opaque = { kind: 'opaque', format: 'dxf', type: 'THING', raw: '' };
     const lost: string[] = [];
-    const moved = transformDrawing(drawingOf([opaque as never, { ...opaque, picture: '*D1' } as never]), translation(1, 0), (e, became) => lost.push(`${e.id} ${became}`));
+    const moved = transformDrawing(
+      drawingOf([opaque as never, { ...opaque, picture: '*D1' } as never]),
+      translation(1, 0),
+      (e, became) => lost.push(`${e.id} ${became}`),
+    );
     expect(lost).toEqual(['1 stale', '2 insert']);
     expect(moved.entities.map((e) => e.kind)).toEqual(['opaque', 'insert']);
   });

@@ -10,7 +10,13 @@ const parse = (text: string): number => {
 
 describe('reading numbers', () => {
   it('gives the nearest double for every text that JavaScript writes', () => {
-    fc.assert(fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), (v) => void expect(parse(String(v)) + 0).toBe(v + 0)), { numRuns: 2000 });
+    fc.assert(
+      fc.property(
+        fc.double({ noNaN: true, noDefaultInfinity: true }),
+        (v) => void expect(parse(String(v)) + 0).toBe(v + 0),
+      ),
+      { numRuns: 2000 },
+    );
   });
   it('gives the nearest double for fixed decimals of any length', () => {
     fc.assert(
@@ -22,7 +28,9 @@ describe('reading numbers', () => {
     );
   });
   it.each([['1.0E-17', 1e-17], ['+5', 5], ['.5', 0.5], ['5.', 5], ['-0.25', -0.25], ['1d3', 1000]])('reads %s', (text, v) => expect(parse(text)).toBe(v)); // prettier-ignore
-  it.each(['', 'abc', '1,5', '1.#INF', '-nan', '0x10', 'Infinity', '1 2', '--1'])('does not read %s', (text) => expect(parse(text)).toBeNaN());
+  it.each(['', 'abc', '1,5', '1.#INF', '-nan', '0x10', 'Infinity', '1 2', '--1'])('does not read %s', (text) =>
+    expect(parse(text)).toBeNaN(),
+  );
 });
 
 describe('writing numbers', () => {

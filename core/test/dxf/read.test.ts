@@ -10,12 +10,77 @@ describe('entities', () => {
     expect(e).toMatchObject({ key: '2F', layer: 'WALLS', start: [1.5, -2, 3], end: [4, 5, 6] });
   });
   it('ARC in radians, ELLIPSE as it is', () => {
-    const d = one(0, 'ARC', 8, '0', 10, 1, 20, 2, 40, 3, 50, 90, 51, 180, 0, 'ELLIPSE', 8, '0', 10, 0, 20, 0, 11, 0, 21, 4, 40, 0.25, 41, 0, 42, 3);
+    const d = one(
+      0,
+      'ARC',
+      8,
+      '0',
+      10,
+      1,
+      20,
+      2,
+      40,
+      3,
+      50,
+      90,
+      51,
+      180,
+      0,
+      'ELLIPSE',
+      8,
+      '0',
+      10,
+      0,
+      20,
+      0,
+      11,
+      0,
+      21,
+      4,
+      40,
+      0.25,
+      41,
+      0,
+      42,
+      3,
+    );
     expect(only(d, 'arc').start).toBeCloseTo(Math.PI / 2, 15);
     expect(only(d, 'ellipse')).toMatchObject({ major: [0, 4, 0], ratio: 0.25, end: 3 });
   });
   it('LWPOLYLINE with bulges, widths and closing', () => {
-    const e = only(one(0, 'LWPOLYLINE', 8, '0', 90, 3, 70, 1, 38, 7, 10, 0, 20, 0, 42, 0.5, 10, 4, 20, 0, 40, 0.1, 41, 0.2, 10, 4, 20, 4), 'polyline');
+    const e = only(
+      one(
+        0,
+        'LWPOLYLINE',
+        8,
+        '0',
+        90,
+        3,
+        70,
+        1,
+        38,
+        7,
+        10,
+        0,
+        20,
+        0,
+        42,
+        0.5,
+        10,
+        4,
+        20,
+        0,
+        40,
+        0.1,
+        41,
+        0.2,
+        10,
+        4,
+        20,
+        4,
+      ),
+      'polyline',
+    );
     expect(Array.from(e.points)).toEqual([0, 0, 4, 0, 4, 4]);
     expect(Array.from(e.bulges!)).toEqual([0.5, 0, 0]);
     expect(Array.from(e.widths!)).toEqual([0, 0, 0.1, 0.2, 0, 0]);
@@ -23,17 +88,45 @@ describe('entities', () => {
   });
   it('POLYLINE with VERTEX records; the frame of a fitted curve is left out', () => {
     const vertex = (x: number, y: number, flags: number) => [0, 'VERTEX', 8, '0', 10, x, 20, y, 30, 0, 70, flags];
-    const d = one(0, 'POLYLINE', 8, '0', 66, 1, 70, 1, ...vertex(0, 0, 0), ...vertex(9, 9, 16), ...vertex(5, 0, 8), 0, 'SEQEND', 0, 'POINT', 8, '0', 10, 1, 20, 1);
+    const d = one(
+      0,
+      'POLYLINE',
+      8,
+      '0',
+      66,
+      1,
+      70,
+      1,
+      ...vertex(0, 0, 0),
+      ...vertex(9, 9, 16),
+      ...vertex(5, 0, 8),
+      0,
+      'SEQEND',
+      0,
+      'POINT',
+      8,
+      '0',
+      10,
+      1,
+      20,
+      1,
+    );
     expect(Array.from(only(d, 'polyline').points)).toEqual([0, 0, 5, 0]);
     expect(d.entities.length).toBe(2);
   });
   it('POLYLINE in space', () => {
-    const e = only(one(0, 'POLYLINE', 8, '0', 66, 1, 70, 8, 0, 'VERTEX', 8, '0', 10, 1, 20, 2, 30, 3, 70, 32, 0, 'SEQEND'), 'polyline');
+    const e = only(
+      one(0, 'POLYLINE', 8, '0', 66, 1, 70, 8, 0, 'VERTEX', 8, '0', 10, 1, 20, 2, 30, 3, 70, 32, 0, 'SEQEND'),
+      'polyline',
+    );
     expect(e.dim).toBe(3);
     expect(Array.from(e.points)).toEqual([1, 2, 3]);
   });
   it('SPLINE from fit points alone gets the curve through them', () => {
-    const e = only(one(0, 'SPLINE', 8, '0', 70, 0, 71, 3, 74, 3, 11, 0, 21, 0, 31, 0, 11, 5, 21, 5, 31, 0, 11, 10, 21, 0, 31, 0), 'spline');
+    const e = only(
+      one(0, 'SPLINE', 8, '0', 70, 0, 71, 3, 74, 3, 11, 0, 21, 0, 31, 0, 11, 5, 21, 5, 31, 0, 11, 10, 21, 0, 31, 0),
+      'spline',
+    );
     expect(e.points.length).toBe(21);
     expect(Array.from(e.fitPoints!)).toEqual([0, 0, 0, 5, 5, 0, 10, 0, 0]);
   });
@@ -44,10 +137,34 @@ describe('entities', () => {
     expect(centred).toMatchObject({ at: [9, 8, 0], horizontal: 'centre', vertical: 'middle' });
   });
   it('TEXT escapes: ° ± Ø, by number, \\U+, and no line codes', () => {
-    expect(only(one(0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 1, 1, '%%c5 %%p1 3%%d %%065 %%uunder%%u \\U+00E9'), 'text').text).toBe('Ø5 ±1 3° A under é');
+    expect(
+      only(one(0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 1, 1, '%%c5 %%p1 3%%d %%065 %%uunder%%u \\U+00E9'), 'text').text,
+    ).toBe('Ø5 ±1 3° A under é');
   });
   it('MTEXT: paragraphs, fonts, stacks, braces, caret escapes', () => {
-    const e = only(one(0, 'MTEXT', 8, '0', 10, 0, 20, 0, 40, 2, 41, 50, 71, 5, 3, '{\\fArial|b1;Bold}\\P\\S1/2; ', 1, '\\~x\\\\y^Jz \\{a\\}'), 'richText');
+    const e = only(
+      one(
+        0,
+        'MTEXT',
+        8,
+        '0',
+        10,
+        0,
+        20,
+        0,
+        40,
+        2,
+        41,
+        50,
+        71,
+        5,
+        3,
+        '{\\fArial|b1;Bold}\\P\\S1/2; ',
+        1,
+        '\\~x\\\\y^Jz \\{a\\}',
+      ),
+      'richText',
+    );
     expect(e.plain).toBe('Bold\n1/2 \u00a0x\\y\nz {a}');
     expect(e).toMatchObject({ horizontal: 'centre', vertical: 'middle', width: 50 });
   });
@@ -55,7 +172,29 @@ describe('entities', () => {
     const attrib = [0, 'ATTRIB', 8, '0', 10, 1, 20, 1, 40, 2, 1, 'A-1', 2, 'NO', 70, 0];
     const tail = [0, 'LINE', 8, '0', 10, 0, 20, 0, 11, 1, 21, 1];
     for (const end of [[0, 'SEQEND'], []]) {
-      const d = one(0, 'INSERT', 8, '0', 2, 'B', 66, 1, 10, 5, 20, 5, 41, 2, 42, -2, 50, 90, ...attrib, ...end, ...tail);
+      const d = one(
+        0,
+        'INSERT',
+        8,
+        '0',
+        2,
+        'B',
+        66,
+        1,
+        10,
+        5,
+        20,
+        5,
+        41,
+        2,
+        42,
+        -2,
+        50,
+        90,
+        ...attrib,
+        ...end,
+        ...tail,
+      );
       const e = only(d, 'insert');
       expect(e.attributes.map((a) => [a.tag, a.text])).toEqual([['NO', 'A-1']]);
       expect(e.scale).toEqual([2, -2, 1]);
@@ -63,9 +202,38 @@ describe('entities', () => {
     }
   });
   it('HATCH loops as polylines with bulges and as edges', () => {
-    const head = [0, 'HATCH', 8, '0', 62, 1, 10, 0, 20, 0, 30, 0, 210, 0, 220, 0, 230, 1, 2, 'SOLID', 70, 1, 71, 0, 91, 2];
+    const head = [
+      0,
+      'HATCH',
+      8,
+      '0',
+      62,
+      1,
+      10,
+      0,
+      20,
+      0,
+      30,
+      0,
+      210,
+      0,
+      220,
+      0,
+      230,
+      1,
+      2,
+      'SOLID',
+      70,
+      1,
+      71,
+      0,
+      91,
+      2,
+    ];
     const polyline = [92, 3, 72, 1, 73, 1, 93, 2, 10, 0, 20, 0, 42, 1, 10, 10, 20, 0, 42, 1, 97, 0];
-    const edges = [92, 1, 93, 2, 72, 2, 10, 5, 20, 0, 40, 2, 50, 0, 51, 180, 73, 1, 72, 1, 10, 3, 20, 0, 11, 7, 21, 0, 97, 0];
+    const edges = [
+      92, 1, 93, 2, 72, 2, 10, 5, 20, 0, 40, 2, 50, 0, 51, 180, 73, 1, 72, 1, 10, 3, 20, 0, 11, 7, 21, 0, 97, 0,
+    ];
     const e = only(one(...head, ...polyline, ...edges, 75, 0, 76, 1, 98, 0), 'hatch');
     expect(e.loops.length).toBe(2);
     expect(e.look.fill).toEqual({ kind: 'index', index: 1 });
@@ -90,7 +258,13 @@ describe('entities', () => {
 describe('layers and looks', () => {
   it('negative colour is off, flag 1 frozen, 4 locked; true colour beats the index', () => {
     const d = read(dxf([], { layers: [0, 'LAYER', 2, 'A', 70, 5, 62, -3, 6, 'DASHED', 370, 35, 420, 0x102030] }));
-    expect(d.layers[0]).toMatchObject({ off: true, frozen: true, locked: true, weight: 0.35, paint: { kind: 'rgb', rgb: 0x102030, index: 3 } });
+    expect(d.layers[0]).toMatchObject({
+      off: true,
+      frozen: true,
+      locked: true,
+      weight: 0.35,
+      paint: { kind: 'rgb', rgb: 0x102030, index: 3 },
+    });
   });
   it('a layer that only an entity names exists too', () => {
     expect(one(0, 'POINT', 8, 'Ghost', 10, 0, 20, 0).layers.map((l) => l.name)).toEqual(['Ghost']);
@@ -132,7 +306,11 @@ describe('damage', () => {
     expect(d.notes[0]!.text).toMatch(/group code/);
   });
   it('something else is refused with words', () => {
-    for (const [text, found] of [['%PDF-1.7', /PDF/], ['hello', /Neither/], ['', /empty/]] as const) {
+    for (const [text, found] of [
+      ['%PDF-1.7', /PDF/],
+      ['hello', /Neither/],
+      ['', /empty/],
+    ] as const) {
       const read = (): unknown => readDrawing(bytesOf(text), 'x.dxf');
       expect(read).toThrow(UnreadableFile);
       expect(read).toThrow(found);

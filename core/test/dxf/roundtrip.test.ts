@@ -19,7 +19,15 @@ const entity = fc.oneof(
   fc.record({ kind: fc.constant('line'), layer, start: p3, end: p3 }),
   fc.record({ kind: fc.constant('circle'), layer, centre: p3, radius: positive }),
   fc.record({ kind: fc.constant('arc'), layer, centre: p3, radius: positive, start: angle, end: angle }),
-  fc.record({ kind: fc.constant('ellipse'), layer, centre: p3, major: p3.filter((v) => Math.hypot(...v) > 1), ratio: fc.double({ min: 0.01, max: 1, noNaN: true }), start: angle, end: angle }),
+  fc.record({
+    kind: fc.constant('ellipse'),
+    layer,
+    centre: p3,
+    major: p3.filter((v) => Math.hypot(...v) > 1),
+    ratio: fc.double({ min: 0.01, max: 1, noNaN: true }),
+    start: angle,
+    end: angle,
+  }),
   fc.record({ kind: fc.constant('point'), layer, at: p3 }),
   fc
     .record({ layer, pts: fc.array(fc.tuple(n, n, fc.constantFrom(0, 0, 1, -0.5, 0.25)), { minLength: 2, maxLength: 8 }), closed: fc.boolean(), elevation: n })
@@ -114,7 +122,10 @@ describe.skipIf(!oracle)('an independent reader', () => {
       expect(f.units, file).toBe(back.unit!.unit === 'mm' ? 4 : 1);
       const names = back.layers.map((l) => l.name).sort();
       // That reader always has a layer of its own for definition points.
-      expect(f.layers.filter((l) => l !== 'Defpoints'), file).toEqual(names);
+      expect(
+        f.layers.filter((l) => l !== 'Defpoints'),
+        file,
+      ).toEqual(names);
       const texts = back.entities.flatMap((e) => (e.kind === 'text' ? [e.text] : [])).sort();
       expect(f.texts, file).toEqual(texts);
       const circles = back.entities.flatMap((e) => (e.kind === 'circle' ? [[...e.centre, e.radius]] : []));

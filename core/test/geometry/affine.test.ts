@@ -1,6 +1,16 @@
 import { expect, it } from 'vitest';
 import fc from 'fast-check';
-import { applyPoint, compose, inverse, planar, planarSimilarity, planeFrame, rotation, scaling, translation } from '../../src/geometry/affine.js';
+import {
+  applyPoint,
+  compose,
+  inverse,
+  planar,
+  planarSimilarity,
+  planeFrame,
+  rotation,
+  scaling,
+  translation,
+} from '../../src/geometry/affine.js';
 import { dot, cross, length } from '../../src/geometry/vector.js';
 
 const n = fc.double({ min: -100, max: 100, noNaN: true });
@@ -44,7 +54,15 @@ it('the arbitrary axis frame is square, right-handed and turns with its normal',
     }),
   );
   // DXF reference: for N = (0, 0, −1) the x axis is Y × N = (−1, 0, 0).
-  expect(planeFrame([0, 0, -1]).slice(0, 3).map((v) => v + 0)).toEqual([-1, 0, 0]);
+  expect(
+    planeFrame([0, 0, -1])
+      .slice(0, 3)
+      .map((v) => v + 0),
+  ).toEqual([-1, 0, 0]);
   // For N = (1, 0, 0): Z × N = (0, 1, 0).
-  expect(planeFrame([1, 0, 0]).slice(0, 3).map((v) => v + 0)).toEqual([0, 1, 0]);
+  expect(
+    planeFrame([1, 0, 0])
+      .slice(0, 3)
+      .map((v) => v + 0),
+  ).toEqual([0, 1, 0]);
 });

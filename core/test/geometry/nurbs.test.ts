@@ -26,7 +26,11 @@ describe('evaluation', () => {
     expect(at(quarter, 0.5)[0]).toBeCloseTo(Math.SQRT1_2, 14);
   });
   it('of a cubic without inner knots is the Bézier curve', () => {
-    const c = { degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1), points: Float64Array.of(0, 0, 0, 1, 4, 0, 3, 4, 0, 5, 0, 0) };
+    const c = {
+      degree: 3,
+      knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+      points: Float64Array.of(0, 0, 0, 1, 4, 0, 3, 4, 0, 5, 0, 0),
+    };
     // (P0 + 3P1 + 3P2 + P3) / 8
     expect(at(c, 0.5)).toEqual([17 / 8, 3, 0]);
   });
@@ -37,11 +41,16 @@ describe('Bézier pieces', () => {
     fc.assert(
       fc.property(
         fc.integer({ min: 1, max: 5 }),
-        fc.array(fc.tuple(fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true })), { minLength: 6, maxLength: 10 }),
+        fc.array(
+          fc.tuple(fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true })),
+          { minLength: 6, maxLength: 10 },
+        ),
         fc.boolean(),
         (degree, pts, clamped) => {
           const n = pts.length;
-          const knots = Float64Array.from({ length: n + degree + 1 }, (_, i) => (clamped ? Math.max(0, Math.min(n - degree, i - degree)) : i));
+          const knots = Float64Array.from({ length: n + degree + 1 }, (_, i) =>
+            clamped ? Math.max(0, Math.min(n - degree, i - degree)) : i,
+          );
           const c = { degree, knots, points: Float64Array.from(pts.flatMap(([x, y]) => [x, y, 0])) };
           expect(nurbsFault(c)).toBeNull();
           const breaks = breakpoints(c);
@@ -52,7 +61,13 @@ describe('Bézier pieces', () => {
               const piece = {
                 degree,
                 knots: Float64Array.from({ length: 2 * degree + 2 }, (_, k) => (k <= degree ? 0 : 1)),
-                points: Float64Array.from(Array.from({ length: degree + 1 }, (_, k) => [h[4 * k]! / h[4 * k + 3]!, h[4 * k + 1]! / h[4 * k + 3]!, 0]).flat()),
+                points: Float64Array.from(
+                  Array.from({ length: degree + 1 }, (_, k) => [
+                    h[4 * k]! / h[4 * k + 3]!,
+                    h[4 * k + 1]! / h[4 * k + 3]!,
+                    0,
+                  ]).flat(),
+                ),
               };
               const u = breaks[i]! + t * (breaks[i + 1]! - breaks[i]!);
               const [x, y] = at(c, u);

@@ -22,7 +22,10 @@ it('a bow tie has the area of its two triangles', () => {
 });
 
 it('an island in a hole is filled', () => {
-  expect(area(triangulate([square(0, 0, 10), square(1, 1, 8), square(4, 4, 2)], 'evenodd'))).toBeCloseTo(100 - 64 + 4, 4);
+  expect(area(triangulate([square(0, 0, 10), square(1, 1, 8), square(4, 4, 2)], 'evenodd'))).toBeCloseTo(
+    100 - 64 + 4,
+    4,
+  );
 });
 
 it('nothing comes of nothing', () => {

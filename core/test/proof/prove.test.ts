@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import type { Prepared } from '../../src/index.js';
-import { CannotDeliver, DEFAULT_TARGETS, NO_DECISIONS, baseName, deliver, prepare, proveDelivery, readDrawing } from '../../src/index.js';
+import {
+  CannotDeliver,
+  DEFAULT_TARGETS,
+  NO_DECISIONS,
+  baseName,
+  deliver,
+  prepare,
+  proveDelivery,
+  readDrawing,
+} from '../../src/index.js';
 import { farthest } from '../../src/proof/distance.js';
 import { DEMO, bytesOf, demoFile, dxf, fonts, read, textOf } from '../helpers.js';
 
@@ -20,7 +29,8 @@ function risk(made: typeof svg, damage: (text: string) => string): string[] {
 }
 
 it('holds for what was written', () => {
-  for (const made of [svg, dxfFile]) expect(proveDelivery(source, prepared, made, made.bytes, fonts()).holds).toBe(true);
+  for (const made of [svg, dxfFile])
+    expect(proveDelivery(source, prepared, made, made.bytes, fonts()).holds).toBe(true);
 });
 
 describe('fails on a damaged SVG', () => {
@@ -42,7 +52,9 @@ describe('fails on a damaged SVG', () => {
     expect(risk(svg, (t) => t.replace(/width="[\d.]+mm"/, 'width="1234mm"'))).toContain('unit');
   });
   it('no unit at all', () => {
-    expect(risk(svg, (t) => t.replace(/width="([\d.]+)mm" height="([\d.]+)mm"/, 'width="$1" height="$2"'))).toContain('unit');
+    expect(risk(svg, (t) => t.replace(/width="([\d.]+)mm" height="([\d.]+)mm"/, 'width="$1" height="$2"'))).toContain(
+      'unit',
+    );
   });
   it('a layer renamed', () => {
     expect(risk(svg, (t) => t.replace('<g id="ROOF"', '<g id="ROOFS"'))).toEqual(['layers', 'layer-content']);
@@ -60,7 +72,9 @@ describe('fails on a damaged DXF', () => {
     expect(risk(dxfFile, (t) => t.replace('7240.0', '7241.0')).length).toBeGreaterThan(0);
   });
   it('an insert that names another block', () => {
-    expect(risk(dxfFile, (t) => t.replace(/(AcDbBlockReference\r\n {2}2\r\n)GLASS-CLAMP/, '$1BOLT'))).toContain('blocks');
+    expect(risk(dxfFile, (t) => t.replace(/(AcDbBlockReference\r\n {2}2\r\n)GLASS-CLAMP/, '$1BOLT'))).toContain(
+      'blocks',
+    );
   });
   it('something else altogether', () => {
     const proof = proveDelivery(source, prepared, dxfFile, bytesOf('nonsense'), fonts());
@@ -69,7 +83,10 @@ describe('fails on a damaged DXF', () => {
 });
 
 it('an entity that vanished between source and prepared, without a row, is at risk', () => {
-  const thinner: Prepared = { ...prepared, drawing: { ...prepared.drawing, entities: prepared.drawing.entities.slice(1) } };
+  const thinner: Prepared = {
+    ...prepared,
+    drawing: { ...prepared.drawing, entities: prepared.drawing.entities.slice(1) },
+  };
   const made = deliver(thinner.drawing, DEFAULT_TARGETS.dxf, 'x', fonts());
   const proof = proveDelivery(source, thinner, made, made.bytes, fonts());
   expect(proof.items.filter((i) => i.state === 'atRisk').map((i) => i.id)).toEqual(['accounted']);
@@ -93,9 +110,18 @@ describe('delivering', () => {
   it('refuses while the unit is undecided, and targets that are none', () => {
     const d = prepare(read(dxf([0, 'POINT', 8, 'A', 10, 0, 20, 0])), NO_DECISIONS, []).drawing;
     expect(() => deliver(d, DEFAULT_TARGETS.dxf, 'x', fonts())).toThrow(CannotDeliver);
-    expect(() => deliver({ ...d, unit: { unit: 'mm', factor: 1 } }, { ...DEFAULT_TARGETS.dxf, version: '1899' }, 'x', fonts())).toThrow(/1899/);
+    expect(() =>
+      deliver({ ...d, unit: { unit: 'mm', factor: 1 } }, { ...DEFAULT_TARGETS.dxf, version: '1899' }, 'x', fonts()),
+    ).toThrow(/1899/);
   });
   it('makes file names of nothing but a name', () => {
-    expect(['../../etc/passwd', 'C:\\x\\plan.dxf', '.dxf', 'a:b?c.svg', '', '..'].map(baseName)).toEqual(['passwd', 'plan', 'drawing', 'a_b_c', 'drawing', 'drawing']);
+    expect(['../../etc/passwd', 'C:\\x\\plan.dxf', '.dxf', 'a:b?c.svg', '', '..'].map(baseName)).toEqual([
+      'passwd',
+      'plan',
+      'drawing',
+      'a_b_c',
+      'drawing',
+      'drawing',
+    ]);
   });
 });

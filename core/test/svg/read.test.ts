@@ -21,7 +21,9 @@ describe('true size', () => {
   });
   it('by meet or slice when the proportions differ', () => {
     expect(one('', 'width="200mm" height="50mm" viewBox="0 0 100 100"').unit!.factor).toBe(0.5);
-    expect(one('', 'width="200mm" height="50mm" viewBox="0 0 100 100" preserveAspectRatio="xMidYMid slice"').unit!.factor).toBe(2);
+    expect(
+      one('', 'width="200mm" height="50mm" viewBox="0 0 100 100" preserveAspectRatio="xMidYMid slice"').unit!.factor,
+    ).toBe(2);
   });
   it('with physical size and no viewBox: a user unit is a CSS pixel', () => {
     expect(one('', 'width="100mm" height="100mm"').unit).toEqual({ unit: 'in', factor: 1 / 96 });
@@ -40,7 +42,9 @@ describe('a nested viewport', () => {
     expect(only(d, 'line')).toMatchObject({ start: [10, 20, 0], end: [50, 40, 0] });
   });
   it('stretches with none', () => {
-    const d = one('<svg width="40" height="40" viewBox="0 0 20 10" preserveAspectRatio="none"><circle cx="10" cy="5" r="5"/></svg>');
+    const d = one(
+      '<svg width="40" height="40" viewBox="0 0 20 10" preserveAspectRatio="none"><circle cx="10" cy="5" r="5"/></svg>',
+    );
     const e = only(d, 'ellipse');
     expect(e.centre).toEqual([20, 20, 0]);
     expect(Math.hypot(...e.major)).toBeCloseTo(20, 12);
@@ -50,18 +54,34 @@ describe('a nested viewport', () => {
 
 describe('shapes', () => {
   it('rect, with and without round corners; radii are limited to half the side', () => {
-    expect(Array.from(only(one('<rect x="1" y="2" width="3" height="4"/>'), 'polyline').points)).toEqual([1, 2, 4, 2, 4, 6, 1, 6]);
-    expect(boundsOf(one('<rect x="1" y="2" width="3" height="4" rx="9"/>')).toJSON()).toEqual({ minX: 1, minY: 2, maxX: 4, maxY: 6 });
+    expect(Array.from(only(one('<rect x="1" y="2" width="3" height="4"/>'), 'polyline').points)).toEqual([
+      1, 2, 4, 2, 4, 6, 1, 6,
+    ]);
+    expect(boundsOf(one('<rect x="1" y="2" width="3" height="4" rx="9"/>')).toJSON()).toEqual({
+      minX: 1,
+      minY: 2,
+      maxX: 4,
+      maxY: 6,
+    });
   });
   it('nothing for zero sizes', () => {
-    expect(one('<rect width="0" height="4"/><circle r="0"/><path d="M1 1"/><polyline points="1,1"/>').entities).toEqual([]);
+    expect(one('<rect width="0" height="4"/><circle r="0"/><path d="M1 1"/><polyline points="1,1"/>').entities).toEqual(
+      [],
+    );
   });
   it('a circle stays one under a turn and scale, and becomes an ellipse under a stretch', () => {
-    expect(only(one('<circle r="2" transform="translate(5 5) rotate(30) scale(3)"/>'), 'circle').radius).toBeCloseTo(6, 12);
+    expect(only(one('<circle r="2" transform="translate(5 5) rotate(30) scale(3)"/>'), 'circle').radius).toBeCloseTo(
+      6,
+      12,
+    );
     expect(only(one('<circle r="2" transform="scale(3 1)"/>'), 'ellipse').ratio).toBeCloseTo(1 / 3, 12);
   });
   it('transform-origin, skew and lists of transforms', () => {
-    expect(only(one('<line x2="1" transform="rotate(90)" style="transform-origin:1px 0"/>'), 'line').start.map((v) => Math.round(v * 1e9) / 1e9 + 0)).toEqual([1, -1, 0]);
+    expect(
+      only(one('<line x2="1" transform="rotate(90)" style="transform-origin:1px 0"/>'), 'line').start.map(
+        (v) => Math.round(v * 1e9) / 1e9 + 0,
+      ),
+    ).toEqual([1, -1, 0]);
     expect(only(one('<line x2="0" y2="1" transform="skewX(45)"/>'), 'line').end[0]).toBeCloseTo(1, 12);
   });
   it('path data: packed flags, implied commands, reflected points, relative after close', () => {
@@ -101,7 +121,9 @@ describe('style', () => {
   });
   it('inherits, with currentColor and custom properties', () => {
     expect(fillOf(one('<g fill="#123"><rect width="1" height="1"/></g>').entities[0]!)).toBe('#112233');
-    expect(fillOf(one('<g color="teal"><rect width="1" height="1" fill="currentColor"/></g>').entities[0]!)).toBe('#008080');
+    expect(fillOf(one('<g color="teal"><rect width="1" height="1" fill="currentColor"/></g>').entities[0]!)).toBe(
+      '#008080',
+    );
     expect(fill('svg{--k:#0a0b0c} rect{fill:var(--k)}')).toBe('#0a0b0c');
     expect(fill('rect{fill:var(--none, #0d0e0f)}')).toBe('#0d0e0f');
   });
@@ -113,24 +135,35 @@ describe('style', () => {
     expect(fillOf(one('<line x2="1" stroke="red"/>').entities[0]!)).toBe('none');
   });
   it('stroke width and dashes scale with the transform', () => {
-    const { look } = one('<g transform="scale(3)"><line x2="1" stroke="red" stroke-width="2" stroke-dasharray="1 2"/></g>').entities[0]!;
+    const { look } = one(
+      '<g transform="scale(3)"><line x2="1" stroke="red" stroke-width="2" stroke-dasharray="1 2"/></g>',
+    ).entities[0]!;
     expect(look.width).toEqual({ kind: 'drawing', value: 6 });
     expect(look.dash).toEqual({ kind: 'lengths', lengths: [3, 6], offset: 0 });
   });
   it('a gradient carries its mean colour', () => {
-    const d = one('<linearGradient id="a"><stop offset="0" stop-color="#000"/><stop offset="1" stop-color="#fff"/></linearGradient><linearGradient id="b" href="#a"/><rect width="1" height="1" fill="url(#b)"/>');
+    const d = one(
+      '<linearGradient id="a"><stop offset="0" stop-color="#000"/><stop offset="1" stop-color="#fff"/></linearGradient><linearGradient id="b" href="#a"/><rect width="1" height="1" fill="url(#b)"/>',
+    );
     expect(d.entities[0]!.look.fill).toMatchObject({ kind: 'gradient', rgb: 0x808080 });
   });
 });
 
 describe('groups, layers and names', () => {
   it('the topmost named group is the layer; titles and labels beat ids; escapes are undone', () => {
-    const d = one('<g id="Floor_x20_plan"><g id="inner"><path d="M0 0H1"/></g></g><g id="x"><title>Öffnung</title><path d="M0 0H1"/></g><path d="M0 0H1"/>');
+    const d = one(
+      '<g id="Floor_x20_plan"><g id="inner"><path d="M0 0H1"/></g></g><g id="x"><title>Öffnung</title><path d="M0 0H1"/></g><path d="M0 0H1"/>',
+    );
     expect(d.entities.map((e) => e.layer)).toEqual(['Floor plan', 'Öffnung', '0']);
     expect(d.nodes.map((n) => n.name)).toEqual(['Floor plan', 'inner', 'Öffnung']);
   });
   it('reads a namespaced label', () => {
-    const d = read(bytesOf('<svg xmlns="http://www.w3.org/2000/svg" xmlns:v="urn:v"><g id="l1" v:label="Cut lines" v:groupmode="layer"><path d="M0 0H1"/></g></svg>'), 'x.svg');
+    const d = read(
+      bytesOf(
+        '<svg xmlns="http://www.w3.org/2000/svg" xmlns:v="urn:v"><g id="l1" v:label="Cut lines" v:groupmode="layer"><path d="M0 0H1"/></g></svg>',
+      ),
+      'x.svg',
+    );
     expect(d.layers[0]!.name).toBe('Cut lines');
   });
   it('hidden groups are hidden layers', () => {
@@ -147,14 +180,18 @@ describe('use and symbol', () => {
     expect(only(d, 'path').look.stroke).toEqual({ kind: 'rgb', rgb: 0xff0000 });
   });
   it('fits a symbol', () => {
-    const d = one('<symbol id="s" viewBox="0 0 10 10"><line x2="10" y2="10"/></symbol><use href="#s" width="20" height="20"/>');
+    const d = one(
+      '<symbol id="s" viewBox="0 0 10 10"><line x2="10" y2="10"/></symbol><use href="#s" width="20" height="20"/>',
+    );
     expect(only(d, 'line').end).toEqual([20, 20, 0]);
   });
 });
 
 describe('text', () => {
   it('each run with a place of its own', () => {
-    const d = one('<text x="1" y="2" font-size="10" font-family="\'Spline Sans\', serif">One <tspan x="1" dy="12">two</tspan></text>');
+    const d = one(
+      '<text x="1" y="2" font-size="10" font-family="\'Spline Sans\', serif">One <tspan x="1" dy="12">two</tspan></text>',
+    );
     expect(d.entities.map((e) => e.kind === 'text' && [e.text, e.at[0], e.at[1], e.size, e.font!.family])).toEqual([['One', 1, 2, 10, 'Spline Sans'], ['two', 1, 14, 10, 'Spline Sans']]); // prettier-ignore
   });
   it('turned, scaled and anchored', () => {
@@ -164,7 +201,10 @@ describe('text', () => {
     expect(e.horizontal).toBe('centre');
   });
   it('set wide keeps its height and gets a width factor', () => {
-    expect(only(one('<text transform="scale(1.5 1)" font-size="10">x</text>'), 'text')).toMatchObject({ size: 10, widthFactor: 1.5 });
+    expect(only(one('<text transform="scale(1.5 1)" font-size="10">x</text>'), 'text')).toMatchObject({
+      size: 10,
+      widthFactor: 1.5,
+    });
   });
 });
 
@@ -175,7 +215,8 @@ it('turned over, an SVG has y upwards and its origin where it was', () => {
 });
 
 describe('what is lost is named', () => {
-  const reasons = (body: string): string[] => readDrawing(svg(body), 'x.svg').ledger.map((r) => `${r.action} ${r.reason}`);
+  const reasons = (body: string): string[] =>
+    readDrawing(svg(body), 'x.svg').ledger.map((r) => `${r.action} ${r.reason}`);
   it.each([
     ['<g mask="url(#m)"><path d="M0 0H1"/></g>', /dropped masks/],
     ['<path filter="url(#f)" d="M0 0H1"/>', /dropped filter/],
@@ -194,7 +235,8 @@ describe('safety', () => {
     expect(d.notes.map((n) => n.text).join()).toMatch(/scripts.*event/);
   });
   it('entities of a document type are not expanded', () => {
-    const bomb = '<!DOCTYPE svg [<!ENTITY a "xxxxxxxxxx"><!ENTITY b "&a;&a;&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg"><text>&b;</text></svg>';
+    const bomb =
+      '<!DOCTYPE svg [<!ENTITY a "xxxxxxxxxx"><!ENTITY b "&a;&a;&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg"><text>&b;</text></svg>';
     expect(() => readDrawing(bytesOf(bomb), 'x.svg')).not.toThrow();
   });
   it('100,000 nested groups are cut at 256 and said', () => {
@@ -208,11 +250,16 @@ describe('safety', () => {
     expect(d.notes.map((n) => n.text).join()).toMatch(/contains itself/);
   });
   it('a document that breaks off keeps what came before', () => {
-    const { drawing, ledger } = readDrawing(bytesOf('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0H1"/><path d="M0'), 'x.svg');
+    const { drawing, ledger } = readDrawing(
+      bytesOf('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0H1"/><path d="M0'),
+      'x.svg',
+    );
     expect(drawing.entities.length).toBe(1);
     expect(ledger.some((r) => r.action === 'dropped' && r.reason.includes('broken off'))).toBe(true);
   });
   it('another root is refused with its name', () => {
-    expect(() => readDrawing(bytesOf('<html><svg xmlns="http://www.w3.org/2000/svg"/></html>'), 'x.svg')).toThrow(UnreadableFile);
+    expect(() => readDrawing(bytesOf('<html><svg xmlns="http://www.w3.org/2000/svg"/></html>'), 'x.svg')).toThrow(
+      UnreadableFile,
+    );
   });
 });

@@ -19,12 +19,21 @@ describe('names', () => {
     );
   });
   it('with escapes of their own survive too', () => {
-    for (const name of ['_x20_', '_', 'a_x', 'a_x41_', '0', 'Layer 1']) expect(unescapeName(escapeName(name))).toBe(name);
+    for (const name of ['_x20_', '_', 'a_x', 'a_x41_', '0', 'Layer 1'])
+      expect(unescapeName(escapeName(name))).toBe(name);
   });
 });
 
 it('numbers have no needless digits', () => {
-  expect([1, -0.5, 0.1 + 0.2, 1e-9, -0, 100, 12.34567891].map((v) => shortNumber(v, 6))).toEqual(['1', '-.5', '.3', '0', '0', '100', '12.345679']);
+  expect([1, -0.5, 0.1 + 0.2, 1e-9, -0, 100, 12.34567891].map((v) => shortNumber(v, 6))).toEqual([
+    '1',
+    '-.5',
+    '.3',
+    '0',
+    '0',
+    '100',
+    '12.345679',
+  ]);
 });
 
 describe('the page', () => {
@@ -43,11 +52,14 @@ describe('the page', () => {
 });
 
 describe('elements', () => {
-  const body = (e: object, style: 'plain' | 'inline' | 'sheet' = 'plain'): string => textOf(hop(drawingOf([e as never]), { format: 'svg', style }).made.bytes);
+  const body = (e: object, style: 'plain' | 'inline' | 'sheet' = 'plain'): string =>
+    textOf(hop(drawingOf([e as never]), { format: 'svg', style }).made.bytes);
   it('circles stay circles, arcs are true arcs turned the right way', () => {
     expect(body({ kind: 'circle', centre: [1, 2, 0], radius: 3 })).toContain('<circle cx="1" cy="-2" r="3"');
     // A quarter from (1,0) up to (0,1): on the page from (1,0) to (0,−1), sweep flag 0.
-    expect(body({ kind: 'arc', centre: [0, 0, 0], radius: 1, start: 0, end: Math.PI / 2 })).toContain('d="M1 0A1 1 0 0 0 0-1"');
+    expect(body({ kind: 'arc', centre: [0, 0, 0], radius: 1, start: 0, end: Math.PI / 2 })).toContain(
+      'd="M1 0A1 1 0 0 0 0-1"',
+    );
   });
   it('three ways of style', () => {
     const line = { kind: 'line', start: [0, 0, 0], end: [1, 1, 0] };
@@ -56,7 +68,18 @@ describe('elements', () => {
     expect(body(line, 'sheet')).toMatch(/\.s1\{[^}]*stroke:#000000/);
   });
   it('text is upright, its em from the height of capitals', () => {
-    const out = body({ kind: 'text', text: 'a < b & "c"', at: [0, 0, 0], size: 7, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline' });
+    const out = body({
+      kind: 'text',
+      text: 'a < b & "c"',
+      at: [0, 0, 0],
+      size: 7,
+      sizeOf: 'capital',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'baseline',
+    });
     expect(out).toContain('>a &lt; b &amp; &quot;c&quot;</text>');
     expect(out).not.toContain('transform');
     // Spline Sans: capitals are 1396 of 2000 units high.
@@ -88,7 +111,8 @@ it('a rational circle becomes cubics within the tolerance asked for', () => {
 describe('round trips', () => {
   it.each(DEMO)('%s to SVG and back: the proof holds', (name) => {
     const { drawing } = readDrawing(demoFile(name), name);
-    for (const style of ['plain', 'inline', 'sheet'] as const) expect(risks(hop(drawing, { format: 'svg', style }).proof)).toEqual([]);
+    for (const style of ['plain', 'inline', 'sheet'] as const)
+      expect(risks(hop(drawing, { format: 'svg', style }).proof)).toEqual([]);
   });
 
   it('SVG → DXF → SVG keeps layers, colours and geometry', () => {
@@ -109,7 +133,10 @@ describe('round trips', () => {
   });
 
   it('a drawing far from the origin loses nothing', () => {
-    const far = drawingOf([{ kind: 'circle', centre: [5e6, 4e6, 0], radius: 0.5 } as never, { kind: 'line', start: [5e6, 4e6, 0], end: [5e6 + 1, 4e6, 0] } as never]);
+    const far = drawingOf([
+      { kind: 'circle', centre: [5e6, 4e6, 0], radius: 0.5 } as never,
+      { kind: 'line', start: [5e6, 4e6, 0], end: [5e6 + 1, 4e6, 0] } as never,
+    ]);
     const { proof, back } = hop(far, { format: 'svg' });
     expect(risks(proof)).toEqual([]);
     expect(only(back, 'circle').radius).toBe(0.5);
@@ -117,7 +144,12 @@ describe('round trips', () => {
 });
 
 describe('what it looks like', () => {
-  const pixels = (bytes: Uint8Array | string): Uint8Array => new Resvg(typeof bytes === 'string' ? bytes : textOf(bytes), { fitTo: { mode: 'width', value: 300 }, background: 'white', font: { loadSystemFonts: false } }).render().pixels;
+  const pixels = (bytes: Uint8Array | string): Uint8Array =>
+    new Resvg(typeof bytes === 'string' ? bytes : textOf(bytes), {
+      fitTo: { mode: 'width', value: 300 },
+      background: 'white',
+      font: { loadSystemFonts: false },
+    }).render().pixels;
   const CASES: [string, string][] = [
     ['nested transforms', '<g transform="translate(50 50) rotate(30)"><rect x="-30" y="-10" width="60" height="20" fill="#c00"/><circle r="8" fill="#00c" transform="scale(2 1)"/></g>'],
     ['even-odd star', '<path fill-rule="evenodd" d="M50 5L79 95 2 39H98L21 95Z" fill="#063"/>'],
@@ -134,7 +166,10 @@ describe('what it looks like', () => {
     const original = svg(body);
     const { made } = hop(readDrawing(original, 'x.svg').drawing, { format: 'svg' });
     // Ours is cut to what is drawn; show it on the page of the original.
-    const ours = textOf(made.bytes).replace(/width="[^"]*" height="[^"]*" viewBox="[^"]*"/, 'width="100mm" height="100mm" viewBox="0 0 100 100"');
+    const ours = textOf(made.bytes).replace(
+      /width="[^"]*" height="[^"]*" viewBox="[^"]*"/,
+      'width="100mm" height="100mm" viewBox="0 0 100 100"',
+    );
     const [a, b] = [pixels(original), pixels(ours)];
     let inked = 0;
     let wrong = 0;

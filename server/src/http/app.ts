@@ -80,11 +80,15 @@ function problems(log: Logger): ErrorRequestHandler {
     }
     const status = (error as { status?: unknown }).status;
     if (typeof status === 'number' && status >= 400 && status < 500) {
-      response.status(status).json({ title: status === 413 ? 'The request is too large.' : 'The request is not understood.' });
+      response
+        .status(status)
+        .json({ title: status === 413 ? 'The request is too large.' : 'The request is not understood.' });
       return;
     }
     if (request.destroyed) return;
     log.error(error, `${request.method} ${request.path}`);
-    response.status(500).json({ title: 'Something went wrong on the server. It was written to its log; nothing was lost.' });
+    response
+      .status(500)
+      .json({ title: 'Something went wrong on the server. It was written to its log; nothing was lost.' });
   };
 }

@@ -28,7 +28,8 @@ export function sameHostOnly(allowed: readonly string[]): RequestHandler {
       if (from !== host) throw new Problem(403, `Requests from the origin ${origin} are refused.`);
     }
     const site = request.headers['sec-fetch-site'];
-    if (site === 'cross-site' && request.method !== 'GET') throw new Problem(403, 'Requests from other sites are refused.');
+    if (site === 'cross-site' && request.method !== 'GET')
+      throw new Problem(403, 'Requests from other sites are refused.');
     next();
   };
 }

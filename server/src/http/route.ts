@@ -72,10 +72,18 @@ export function openApi(routes: readonly Route[]): unknown {
     return { [type]: { schema: { type: 'string', format: 'binary' } } };
   };
   for (const r of routes) {
-    const inPath = [...r.path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string', format: 'uuid' } }));
+    const inPath = [...r.path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
+      name,
+      in: 'path',
+      required: true,
+      schema: { type: 'string', format: 'uuid' },
+    }));
     const inQuery = Object.entries(r.query ?? {}).map(([name, schema]) => ({ name, in: 'query', schema }));
     const status = String(r.status ?? (r.answer === 'nothing' ? 204 : 200));
-    const problem = { description: 'What went wrong, in words', content: { 'application/json': { schema: problemSchema } } };
+    const problem = {
+      description: 'What went wrong, in words',
+      content: { 'application/json': { schema: problemSchema } },
+    };
     paths[r.path] = {
       ...paths[r.path],
       [r.method]: {
@@ -83,7 +91,8 @@ export function openApi(routes: readonly Route[]): unknown {
         parameters: [...inPath, ...inQuery],
         ...(r.body && { requestBody: { required: true, content: content(r.body) } }),
         responses: {
-          [status]: r.answer === 'nothing' ? { description: 'Done' } : { description: 'Done', content: content(r.answer) },
+          [status]:
+            r.answer === 'nothing' ? { description: 'Done' } : { description: 'Done', content: content(r.answer) },
           default: problem,
         },
       },

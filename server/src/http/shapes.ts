@@ -1,4 +1,12 @@
-import { claimsSchema, intakeSchema, ledgerSchema, proofSchema, schemaParts, stepsSchema, targetSchema } from '@scalaria/core';
+import {
+  claimsSchema,
+  intakeSchema,
+  ledgerSchema,
+  proofSchema,
+  schemaParts,
+  stepsSchema,
+  targetSchema,
+} from '@scalaria/core';
 
 /** The JSON that goes over the wire. */
 const { object, array, nullable, number, integer, string, boolean } = schemaParts;

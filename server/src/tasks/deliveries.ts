@@ -77,12 +77,23 @@ export class DeliveryQueue {
         const now = Date.now();
         if (now - said < 200) return;
         said = now;
-        void db.update(deliveries).set({ progress: done }).where(stillOurs).catch(() => {});
+        void db
+          .update(deliveries)
+          .set({ progress: done })
+          .where(stillOurs)
+          .catch(() => {});
       };
       const { intake, steps, target } = row;
-      const result = await this.pool.deliver({ bytes, name: revision.fileName, intake, steps, target }, onProgress, controller.signal);
+      const result = await this.pool.deliver(
+        { bytes, name: revision.fileName, intake, steps, target },
+        onProgress,
+        controller.signal,
+      );
       if (!result.ok) {
-        await db.update(deliveries).set({ state: 'failed', error: result.message, finishedAt: new Date() }).where(stillOurs);
+        await db
+          .update(deliveries)
+          .set({ state: 'failed', error: result.message, finishedAt: new Date() })
+          .where(stillOurs);
         return;
       }
       // The blob first: a row never names bytes that are not safe.
@@ -90,12 +101,27 @@ export class DeliveryQueue {
       const { fileName, mediaType, ledger, proof } = result;
       await db
         .update(deliveries)
-        .set({ state: 'done', progress: 1, fileName, mediaType, blob: hash, size, ledger, proof, finishedAt: new Date() })
+        .set({
+          state: 'done',
+          progress: 1,
+          fileName,
+          mediaType,
+          blob: hash,
+          size,
+          ledger,
+          proof,
+          finishedAt: new Date(),
+        })
         .where(stillOurs);
     } catch (e) {
       if (controller.signal.aborted) return;
       this.log.error(e, 'delivery failed');
-      const message = e instanceof Error && e.name === 'AbortError' ? 'It took longer than is allowed.' : e instanceof Error ? e.message : String(e);
+      const message =
+        e instanceof Error && e.name === 'AbortError'
+          ? 'It took longer than is allowed.'
+          : e instanceof Error
+            ? e.message
+            : String(e);
       await db.update(deliveries).set({ state: 'failed', error: message, finishedAt: new Date() }).where(stillOurs);
     } finally {
       this.running.delete(id);

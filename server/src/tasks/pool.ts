@@ -31,7 +31,11 @@ export class WorkerPool {
     return this.piscina.run(job, { name: 'read', signal: this.limited(signal) }) as Promise<ReadResult>;
   }
 
-  async deliver(job: Omit<DeliverJob, 'port'>, onProgress: (done: number) => void, signal?: AbortSignal): Promise<DeliverResult> {
+  async deliver(
+    job: Omit<DeliverJob, 'port'>,
+    onProgress: (done: number) => void,
+    signal?: AbortSignal,
+  ): Promise<DeliverResult> {
     const { port1, port2 } = new MessageChannel();
     port1.on('message', (done: number) => onProgress(done));
     try {

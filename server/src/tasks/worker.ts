@@ -1,6 +1,17 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { Claims, FontBook, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
-import { CannotDeliver, NO_DECISIONS, UnreadableFile, claimsOf, deliver, prepare, previewSvg, proveDelivery, readDrawing, takeIn } from '@scalaria/core';
+import {
+  CannotDeliver,
+  NO_DECISIONS,
+  UnreadableFile,
+  claimsOf,
+  deliver,
+  prepare,
+  previewSvg,
+  proveDelivery,
+  readDrawing,
+  takeIn,
+} from '@scalaria/core';
 import { shippedFonts } from '../fonts.js';
 
 /** What runs in a worker thread: the heavy work of the core, on plain data. */
@@ -54,7 +65,8 @@ export function deliverAndProve(job: DeliverJob): DeliverResult {
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
   } catch (e) {
-    if (e instanceof CannotDeliver || e instanceof UnreadableFile || e instanceof RangeError) return { ok: false, message: e.message };
+    if (e instanceof CannotDeliver || e instanceof UnreadableFile || e instanceof RangeError)
+      return { ok: false, message: e.message };
     throw e;
   } finally {
     job.port?.close();

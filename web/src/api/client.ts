@@ -15,7 +15,12 @@ const UNREACHABLE = 'The server does not answer. Is it still running?';
 
 async function failure(response: Response): Promise<ApiError> {
   const body = (await response.json().catch(() => ({}))) as { title?: string; where?: string; remedy?: string };
-  return new ApiError(response.status, body.title ?? `The server answered ${response.status}.`, body.where, body.remedy);
+  return new ApiError(
+    response.status,
+    body.title ?? `The server answered ${response.status}.`,
+    body.where,
+    body.remedy,
+  );
 }
 
 async function ask(path: string, init?: RequestInit): Promise<Response> {
@@ -41,7 +46,11 @@ export async function sendBytes<T>(path: string, file: Blob): Promise<T> {
 }
 
 /** Sends a file with progress (0 to 1); `fetch` cannot tell how far an upload has come. */
-export function upload<T>(path: string, file: File, onProgress: (done: number) => void): { done: Promise<T>; cancel: () => void } {
+export function upload<T>(
+  path: string,
+  file: File,
+  onProgress: (done: number) => void,
+): { done: Promise<T>; cancel: () => void } {
   const request = new XMLHttpRequest();
   const done = new Promise<T>((resolve, reject) => {
     request.open('POST', path);
@@ -52,7 +61,10 @@ export function upload<T>(path: string, file: File, onProgress: (done: number) =
     request.onload = () => {
       const body = JSON.parse(request.responseText || '{}') as { title?: string; where?: string; remedy?: string };
       if (request.status < 300) resolve(body as T);
-      else reject(new ApiError(request.status, body.title ?? `The server answered ${request.status}.`, body.where, body.remedy));
+      else
+        reject(
+          new ApiError(request.status, body.title ?? `The server answered ${request.status}.`, body.where, body.remedy),
+        );
     };
     request.send(file);
   });

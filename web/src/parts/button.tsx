@@ -13,5 +13,11 @@ const LOOKS = {
 
 export function Button({ look = 'plain', className = '', type = 'button', ...rest }: Props) {
   const pad = look === 'quiet' ? 'px-0.5' : 'px-3 py-1';
-  return <button type={type} className={`${pad} ${LOOKS[look]} inline-flex items-center gap-1.5 disabled:cursor-not-allowed disabled:opacity-50 ${className}`} {...rest} />;
+  return (
+    <button
+      type={type}
+      className={`${pad} ${LOOKS[look]} inline-flex items-center gap-1.5 disabled:cursor-not-allowed disabled:opacity-50 ${className}`}
+      {...rest}
+    />
+  );
 }

@@ -8,16 +8,28 @@ export function CarryOverStrip({ strip }: { strip: readonly CarryOverSummary[] |
   return (
     <ul className="grid h-[46px] grid-cols-8 border-b border-rule" aria-label="Carry-overs" data-testid="strip">
       {strip.map((c) => (
-        <li key={c.carryOver} className="border-r border-rule last:border-r-0" data-state={c.state} data-carry-over={c.carryOver}>
+        <li
+          key={c.carryOver}
+          className="border-r border-rule last:border-r-0"
+          data-state={c.state}
+          data-carry-over={c.carryOver}
+        >
           <Popover className="relative h-full">
             <PopoverButton className="flex h-full w-full flex-col items-start justify-center gap-0.5 px-2.5 text-left hover:bg-wash">
               <span className="flex w-full items-center justify-between gap-2">
                 <span className="text-[13px] leading-none font-medium first-letter:uppercase">{c.carryOver}</span>
                 <StateBar state={c.state} width={36} />
               </span>
-              <span className={`truncate text-xs leading-tight ${c.state === 'atRisk' || c.state === 'lost' ? 'text-alarm' : 'text-quiet'}`}>{STATE_WORDS[c.state]}</span>
+              <span
+                className={`truncate text-xs leading-tight ${c.state === 'atRisk' || c.state === 'lost' ? 'text-alarm' : 'text-quiet'}`}
+              >
+                {STATE_WORDS[c.state]}
+              </span>
             </PopoverButton>
-            <PopoverPanel anchor={{ to: 'bottom start', gap: 4 }} className="z-30 w-80 border border-ink bg-paper p-3 text-sm shadow-sm">
+            <PopoverPanel
+              anchor={{ to: 'bottom start', gap: 4 }}
+              className="z-30 w-80 border border-ink bg-paper p-3 text-sm shadow-sm"
+            >
               <p className="mb-1 font-medium first-letter:uppercase">
                 {c.carryOver}: {STATE_WORDS[c.state]}
               </p>

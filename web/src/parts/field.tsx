@@ -18,12 +18,35 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
 }
 
 /** A number typed by a person; told on Enter or when the field is left. What is no number is said at once. */
-export function NumberField({ label, value, unit, onChange, above, hideLabel, width = 'w-24' }: { label: string; value: number | null; unit?: string | undefined; onChange: (v: number) => void; above?: number; hideLabel?: boolean; width?: string }) {
+export function NumberField({
+  label,
+  value,
+  unit,
+  onChange,
+  above,
+  hideLabel,
+  width = 'w-24',
+}: {
+  label: string;
+  value: number | null;
+  unit?: string | undefined;
+  onChange: (v: number) => void;
+  above?: number;
+  hideLabel?: boolean;
+  width?: string;
+}) {
   const id = useId();
   const [text, setText] = useState(value === null ? '' : String(value));
   useEffect(() => setText(value === null ? '' : String(value)), [value]);
   const parsed = typedNumber(text);
-  const fault = text === '' ? null : parsed === null ? 'This is no number.' : above !== undefined && parsed <= above ? `It must be above ${above}.` : null;
+  const fault =
+    text === ''
+      ? null
+      : parsed === null
+        ? 'This is no number.'
+        : above !== undefined && parsed <= above
+          ? `It must be above ${above}.`
+          : null;
   const tell = (): void => {
     if (parsed !== null && fault === null && parsed !== value) onChange(parsed);
   };
@@ -55,14 +78,31 @@ export function NumberField({ label, value, unit, onChange, above, hideLabel, wi
   );
 }
 
-export function Select<T extends string>({ label, value, options, onChange, hideLabel }: { label: string; value: T; options: readonly (readonly [T, string])[]; onChange: (v: T) => void; hideLabel?: boolean }) {
+export function Select<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  hideLabel,
+}: {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (v: T) => void;
+  hideLabel?: boolean;
+}) {
   const id = useId();
   return (
     <div>
       <label htmlFor={id} className={hideLabel ? 'sr-only' : 'block text-xs text-quiet'}>
         {label}
       </label>
-      <select id={id} className="border border-ink/60 bg-sheet px-2 py-1" value={value} onChange={(e) => onChange(e.target.value as T)}>
+      <select
+        id={id}
+        className="border border-ink/60 bg-sheet px-2 py-1"
+        value={value}
+        onChange={(e) => onChange(e.target.value as T)}
+      >
         {options.map(([v, words]) => (
           <option key={v} value={v}>
             {words}
@@ -74,10 +114,31 @@ export function Select<T extends string>({ label, value, options, onChange, hide
 }
 
 /** One of a group of choices, a row each. */
-export function Choice({ name, checked, onChange, children, disabled }: { name: string; checked: boolean; onChange: () => void; children: ReactNode; disabled?: boolean }) {
+export function Choice({
+  name,
+  checked,
+  onChange,
+  children,
+  disabled,
+}: {
+  name: string;
+  checked: boolean;
+  onChange: () => void;
+  children: ReactNode;
+  disabled?: boolean;
+}) {
   return (
-    <label className={`flex cursor-pointer items-baseline gap-2 px-1 py-0.5 hover:bg-wash ${checked ? 'bg-wash' : ''} ${disabled ? 'cursor-not-allowed opacity-50' : ''}`}>
-      <input type="radio" name={name} checked={checked} onChange={onChange} disabled={disabled} className="translate-y-[1px] accent-[var(--ink)]" />
+    <label
+      className={`flex cursor-pointer items-baseline gap-2 px-1 py-0.5 hover:bg-wash ${checked ? 'bg-wash' : ''} ${disabled ? 'cursor-not-allowed opacity-50' : ''}`}
+    >
+      <input
+        type="radio"
+        name={name}
+        checked={checked}
+        onChange={onChange}
+        disabled={disabled}
+        className="translate-y-[1px] accent-[var(--ink)]"
+      />
       <span className="flex min-w-0 flex-1 items-baseline justify-between gap-3">{children}</span>
     </label>
   );

@@ -14,7 +14,8 @@ const KEYS: [string, string][] = [
 ];
 
 /** Whether a key press belongs to a field that is being typed in. */
-export const isTyping = (e: KeyboardEvent): boolean => e.target instanceof HTMLElement && (e.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName));
+export const isTyping = (e: KeyboardEvent): boolean =>
+  e.target instanceof HTMLElement && (e.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName));
 
 /** The list of keys, one key away. */
 export function KeyList() {
@@ -28,7 +29,13 @@ export function KeyList() {
   }, []);
   return (
     <>
-      <button type="button" className="p-1.5 hover:bg-wash" aria-label="Keys" title="Keys (?)" onClick={() => setOpen(true)}>
+      <button
+        type="button"
+        className="p-1.5 hover:bg-wash"
+        aria-label="Keys"
+        title="Keys (?)"
+        onClick={() => setOpen(true)}
+      >
         <Keyboard size={16} aria-hidden />
       </button>
       <Modal open={open} onClose={() => setOpen(false)} title="Keys">

@@ -23,9 +23,14 @@ export function NoticeProvider({ children }: { children: ReactNode }) {
   return (
     <Context.Provider value={value}>
       {children}
-      <div aria-live="polite" className="pointer-events-none fixed inset-x-0 bottom-4 z-50 grid place-items-center px-4">
+      <div
+        aria-live="polite"
+        className="pointer-events-none fixed inset-x-0 bottom-4 z-50 grid place-items-center px-4"
+      >
         {notice && (
-          <div className={`pointer-events-auto flex max-w-xl items-center gap-4 border bg-paper px-4 py-2 ${notice.alarm ? 'border-alarm text-alarm' : 'border-ink'}`}>
+          <div
+            className={`pointer-events-auto flex max-w-xl items-center gap-4 border bg-paper px-4 py-2 ${notice.alarm ? 'border-alarm text-alarm' : 'border-ink'}`}
+          >
             <span>{notice.text}</span>
             {notice.undo && (
               <Button

@@ -17,7 +17,11 @@ export function fileSize(bytes: number): string {
 
 /** Reads a number as a person types it: decimal comma or point, blanks between thousands. `null` when it is none. */
 export function typedNumber(text: string): number | null {
-  const clean = text.trim().replace(/[\s\u2009]/g, '').replace(',', '.').replace('−', '-');
+  const clean = text
+    .trim()
+    .replace(/[\s\u2009]/g, '')
+    .replace(',', '.')
+    .replace('−', '-');
   if (!/^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(clean)) return null;
   const v = Number(clean);
   return Number.isFinite(v) ? v : null;

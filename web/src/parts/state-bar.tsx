@@ -17,8 +17,12 @@ export function StateBar({ state, width = 44 }: { state: CarryOverState; width?:
   return (
     <svg width={w} height={h} viewBox={`0 0 ${w} ${h}`} className={alarm ? 'text-alarm' : 'text-ink'} aria-hidden>
       {state === 'kept' && <rect width={w} height={h} fill="currentColor" />}
-      {state === 'changed' && <path d={`M0 0H${w}V${h}H${w / 2 + 6}L${w / 2} 2L${w / 2 - 6} ${h}H0Z`} fill="currentColor" />}
-      {state === 'undecided' && <rect x=".75" y=".75" width={w - 1.5} height={h - 1.5} fill="none" stroke="currentColor" strokeWidth="1.5" />}
+      {state === 'changed' && (
+        <path d={`M0 0H${w}V${h}H${w / 2 + 6}L${w / 2} 2L${w / 2 - 6} ${h}H0Z`} fill="currentColor" />
+      )}
+      {state === 'undecided' && (
+        <rect x=".75" y=".75" width={w - 1.5} height={h - 1.5} fill="none" stroke="currentColor" strokeWidth="1.5" />
+      )}
       {state === 'atRisk' && (
         <>
           <defs>
@@ -29,7 +33,9 @@ export function StateBar({ state, width = 44 }: { state: CarryOverState; width?:
           <rect x=".5" y=".5" width={w - 1} height={h - 1} fill="url(#at-risk)" stroke="currentColor" />
         </>
       )}
-      {state === 'lost' && <path d={`M0 0H${w * 0.36}L${w * 0.28} ${h}H0ZM${w * 0.62} 0H${w}V${h}H${w * 0.54}Z`} fill="currentColor" />}
+      {state === 'lost' && (
+        <path d={`M0 0H${w * 0.36}L${w * 0.28} ${h}H0ZM${w * 0.62} 0H${w}V${h}H${w * 0.54}Z`} fill="currentColor" />
+      )}
     </svg>
   );
 }

@@ -64,7 +64,11 @@ export function JobPage() {
               }}
             />
           </div>
-          <p className={`mb-5 border border-dashed px-4 py-5 text-center ${over ? 'border-ink bg-wash' : 'border-ink/50 text-quiet'}`}>Drop DXF or SVG files here, several at once.</p>
+          <p
+            className={`mb-5 border border-dashed px-4 py-5 text-center ${over ? 'border-ink bg-wash' : 'border-ink/50 text-quiet'}`}
+          >
+            Drop DXF or SVG files here, several at once.
+          </p>
           {uploads.list.length > 0 && (
             <ul className="mb-6 divide-y divide-rule border-y border-rule" aria-label="Files being taken in">
               {uploads.list.map((u) => (
@@ -83,7 +87,12 @@ export function JobPage() {
                       </div>
                     )}
                   </div>
-                  <button type="button" className="p-1 hover:bg-wash" aria-label={u.state === 'failed' ? `Dismiss ${u.name}` : `Stop ${u.name}`} onClick={() => uploads.remove(u.key)}>
+                  <button
+                    type="button"
+                    className="p-1 hover:bg-wash"
+                    aria-label={u.state === 'failed' ? `Dismiss ${u.name}` : `Stop ${u.name}`}
+                    onClick={() => uploads.remove(u.key)}
+                  >
                     <X size={16} aria-hidden />
                   </button>
                 </li>
@@ -101,9 +110,15 @@ export function JobPage() {
                 </Link>
                 <div className="flex items-baseline justify-between gap-2 px-3 pb-2">
                   <p className="num text-quiet">
-                    {d.format.toUpperCase()} {d.version} · {plainNumber(d.entities)} entities · {fileSize(d.size)} · {d.unit ?? 'no unit'}
+                    {d.format.toUpperCase()} {d.version} · {plainNumber(d.entities)} entities · {fileSize(d.size)} ·{' '}
+                    {d.unit ?? 'no unit'}
                   </p>
-                  <Button look="quiet" className="text-sm" onClick={() => void remove(d, true)} aria-label={`Delete ${d.name}`}>
+                  <Button
+                    look="quiet"
+                    className="text-sm"
+                    onClick={() => void remove(d, true)}
+                    aria-label={`Delete ${d.name}`}
+                  >
                     Delete
                   </Button>
                 </div>

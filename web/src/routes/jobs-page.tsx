@@ -21,11 +21,19 @@ export function JobsPage() {
   const notice = useNotice();
   const go = useNavigate();
 
-  const change = async (job: Job, what: Partial<Pick<Job, 'name' | 'archived' | 'deleted'>>, said?: string): Promise<void> => {
+  const change = async (
+    job: Job,
+    what: Partial<Pick<Job, 'name' | 'archived' | 'deleted'>>,
+    said?: string,
+  ): Promise<void> => {
     try {
       await sendJson('PATCH', `/api/jobs/${job.id}`, what);
       await mutate();
-      const back = what.deleted ? { deleted: false } : what.archived !== undefined ? { archived: !what.archived } : null;
+      const back = what.deleted
+        ? { deleted: false }
+        : what.archived !== undefined
+          ? { archived: !what.archived }
+          : null;
       if (said) notice({ text: said, ...(back && { undo: () => void change({ ...job }, back) }) });
     } catch (e) {
       notice({ text: (e as Error).message, alarm: true });
@@ -57,7 +65,11 @@ export function JobsPage() {
         {shown?.length === 0 && !error && (
           <div className="border border-dashed border-ink/50 p-12 text-center">
             <p className="text-lg">{archived ? 'No job is archived.' : 'No job yet.'}</p>
-            {!archived && <p className="mt-1 text-quiet">A job holds the drawings of one piece of work. Make one, then drop DXF or SVG files on it.</p>}
+            {!archived && (
+              <p className="mt-1 text-quiet">
+                A job holds the drawings of one piece of work. Make one, then drop DXF or SVG files on it.
+              </p>
+            )}
           </div>
         )}
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5">
@@ -65,7 +77,15 @@ export function JobsPage() {
             <li key={job.id} className="relative border border-rule bg-sheet hover:border-ink">
               <Link to={`/jobs/${job.id}`} className="block">
                 <div className="grid h-40 place-items-center border-b border-rule bg-[#fbf8f1]">
-                  {job.pictureOf ? <img src={`/api/drawings/${job.pictureOf}/picture`} alt="" className="h-full w-full object-contain" /> : <span className="text-sm text-[#5d594e]">no drawing yet</span>}
+                  {job.pictureOf ? (
+                    <img
+                      src={`/api/drawings/${job.pictureOf}/picture`}
+                      alt=""
+                      className="h-full w-full object-contain"
+                    />
+                  ) : (
+                    <span className="text-sm text-[#5d594e]">no drawing yet</span>
+                  )}
                 </div>
                 <div className="px-3 py-2 pr-10">
                   <p className="truncate font-medium">{job.name}</p>
@@ -80,12 +100,24 @@ export function JobsPage() {
                   {(
                     [
                       ['Rename', () => setRenaming(job)],
-                      [job.archived ? 'Take out of archive' : 'Archive', () => void change(job, { archived: !job.archived }, job.archived ? `“${job.name}” is back.` : `“${job.name}” is archived.`)],
+                      [
+                        job.archived ? 'Take out of archive' : 'Archive',
+                        () =>
+                          void change(
+                            job,
+                            { archived: !job.archived },
+                            job.archived ? `“${job.name}” is back.` : `“${job.name}” is archived.`,
+                          ),
+                      ],
                       ['Delete', () => void change(job, { deleted: true }, `“${job.name}” is deleted.`)],
                     ] as const
                   ).map(([name, act]) => (
                     <MenuItem key={name}>
-                      <button type="button" className="block w-full px-3 py-1 text-left data-focus:bg-wash" onClick={act}>
+                      <button
+                        type="button"
+                        className="block w-full px-3 py-1 text-left data-focus:bg-wash"
+                        onClick={act}
+                      >
                         {name}
                       </button>
                     </MenuItem>
@@ -96,7 +128,14 @@ export function JobsPage() {
           ))}
         </ul>
       </main>
-      <NameDialog open={making} title="New job" button="Make job" initial="" onClose={() => setMaking(false)} onName={make} />
+      <NameDialog
+        open={making}
+        title="New job"
+        button="Make job"
+        initial=""
+        onClose={() => setMaking(false)}
+        onName={make}
+      />
       <NameDialog
         open={renaming !== null}
         title="Rename job"
@@ -112,7 +151,21 @@ export function JobsPage() {
   );
 }
 
-function NameDialog({ open, title, button, initial, onClose, onName }: { open: boolean; title: string; button: string; initial: string; onClose: () => void; onName: (name: string) => Promise<void> }) {
+function NameDialog({
+  open,
+  title,
+  button,
+  initial,
+  onClose,
+  onName,
+}: {
+  open: boolean;
+  title: string;
+  button: string;
+  initial: string;
+  onClose: () => void;
+  onName: (name: string) => Promise<void>;
+}) {
   const [fault, setFault] = useState<string | null>(null);
   const send = (e: FormEvent<HTMLFormElement>): void => {
     e.preventDefault();
@@ -125,7 +178,13 @@ function NameDialog({ open, title, button, initial, onClose, onName }: { open: b
       <form onSubmit={send}>
         <label className="block">
           <span className="text-xs text-quiet">Name</span>
-          <input name="name" defaultValue={initial} maxLength={200} autoFocus className="w-full border border-ink/60 bg-sheet px-2 py-1" />
+          <input
+            name="name"
+            defaultValue={initial}
+            maxLength={200}
+            autoFocus
+            className="w-full border border-ink/60 bg-sheet px-2 py-1"
+          />
         </label>
         {fault && <p className="mt-1 text-sm text-alarm">{fault}</p>}
         <div className="mt-4 flex justify-end gap-3">

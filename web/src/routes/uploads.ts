@@ -13,14 +13,20 @@ export interface Upload {
 const AT_ONCE = 3;
 
 /** Uploads to a job: a few at a time, each on its own, so that a broken file does not hold up the others. */
-export function useUploads(jobId: string, onDone: () => void): { list: Upload[]; add: (files: File[]) => void; remove: (key: number) => void } {
+export function useUploads(
+  jobId: string,
+  onDone: () => void,
+): { list: Upload[]; add: (files: File[]) => void; remove: (key: number) => void } {
   const [list, setList] = useState<Upload[]>([]);
   const cancels = useRef(new Map<number, () => void>());
   const waiting = useRef<(() => Promise<void>)[]>([]);
   const running = useRef(0);
   const next = useRef(1);
 
-  const patch = useCallback((key: number, what: Partial<Upload>) => setList((l) => l.map((u) => (u.key === key ? { ...u, ...what } : u))), []);
+  const patch = useCallback(
+    (key: number, what: Partial<Upload>) => setList((l) => l.map((u) => (u.key === key ? { ...u, ...what } : u))),
+    [],
+  );
   const remove = useCallback((key: number) => {
     cancels.current.get(key)?.();
     cancels.current.set(key, () => {});
@@ -44,7 +50,11 @@ export function useUploads(jobId: string, onDone: () => void): { list: Upload[];
         setList((l) => [...l, { key, name: file.name, state: 'sending', progress: 0, error: null }]);
         waiting.current.push(async () => {
           if (cancels.current.has(key)) return;
-          const sent = upload<DrawingRow>(`/api/jobs/${jobId}/drawings?name=${encodeURIComponent(file.name)}`, file, (progress) => patch(key, progress < 1 ? { progress } : { state: 'reading' }));
+          const sent = upload<DrawingRow>(
+            `/api/jobs/${jobId}/drawings?name=${encodeURIComponent(file.name)}`,
+            file,
+            (progress) => patch(key, progress < 1 ? { progress } : { state: 'reading' }),
+          );
           cancels.current.set(key, sent.cancel);
           try {
             await sent.done;

@@ -34,7 +34,18 @@ interface Props {
 const SNAP_PIXELS = 12;
 
 /** The drawing itself: pan by dragging, zoom at the cursor with the wheel, keys for both. */
-export function Viewport({ sheets, hidden, wipe = 0.5, unit, marks, onPick, onHover, goTo, cursor = 'grab', label }: Props) {
+export function Viewport({
+  sheets,
+  hidden,
+  wipe = 0.5,
+  unit,
+  marks,
+  onPick,
+  onHover,
+  goTo,
+  cursor = 'grab',
+  label,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const renderer = useRef<Renderer | null>(null);
@@ -143,7 +154,8 @@ export function Viewport({ sheets, hidden, wipe = 0.5, unit, marks, onPick, onHo
 
   const zoom = (factor: number): void => setView((v) => v && zoomAt(v, size, size.width / 2, size.height / 2, factor));
   const key = (e: KeyboardEvent): void => {
-    const pan = (dx: number, dy: number): void => setView((v) => v && { ...v, x: v.x + (dx * size.width) / v.scale, y: v.y + (dy * size.height) / v.scale });
+    const pan = (dx: number, dy: number): void =>
+      setView((v) => v && { ...v, x: v.x + (dx * size.width) / v.scale, y: v.y + (dy * size.height) / v.scale });
     const keys: Record<string, () => void> = {
       ArrowLeft: () => pan(-0.1, 0),
       ArrowRight: () => pan(0.1, 0),
@@ -191,7 +203,15 @@ export function Viewport({ sheets, hidden, wipe = 0.5, unit, marks, onPick, onHo
             ['Show all', Maximize, fitAll],
           ] as const
         ).map(([name, Icon, act]) => (
-          <button key={name} type="button" aria-label={name} title={name} className="p-1.5 hover:bg-wash" onPointerDown={(e) => e.stopPropagation()} onClick={act}>
+          <button
+            key={name}
+            type="button"
+            aria-label={name}
+            title={name}
+            className="p-1.5 hover:bg-wash"
+            onPointerDown={(e) => e.stopPropagation()}
+            onClick={act}
+          >
             <Icon size={16} aria-hidden />
           </button>
         ))}

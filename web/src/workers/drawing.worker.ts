@@ -1,7 +1,31 @@
 import * as Comlink from 'comlink';
 import Flatbush from 'flatbush';
-import type { CarryOverSummary, Drawing, Finding, FontBook as Fonts, IntakeDecisions, LedgerRow, Parameters, PlannedStep, Scene, SnapKind } from '@scalaria/core';
-import { FontBook, SNAP_KINDS, buildScene, conversion, loadFont, prepare, readDrawing, runChecks, scaling, summarise, transformDrawing, upright } from '@scalaria/core';
+import type {
+  CarryOverSummary,
+  Drawing,
+  Finding,
+  FontBook as Fonts,
+  IntakeDecisions,
+  LedgerRow,
+  Parameters,
+  PlannedStep,
+  Scene,
+  SnapKind,
+} from '@scalaria/core';
+import {
+  FontBook,
+  SNAP_KINDS,
+  buildScene,
+  conversion,
+  loadFont,
+  prepare,
+  readDrawing,
+  runChecks,
+  scaling,
+  summarise,
+  transformDrawing,
+  upright,
+} from '@scalaria/core';
 import latin from '../../../core/fonts/spline-sans-latin-400-normal.woff?url';
 import latinExt from '../../../core/fonts/spline-sans-latin-ext-400-normal.woff?url';
 
@@ -15,12 +39,21 @@ let snapIndex: { index: Flatbush; points: Float64Array; kinds: Uint8Array } | nu
 
 async function loadFonts(): Promise<Fonts> {
   if (fonts) return fonts;
-  const loaded = await Promise.all([latin, latinExt].map(async (url) => loadFont('Spline Sans', new Uint8Array(await (await fetch(url)).arrayBuffer()))));
+  const loaded = await Promise.all(
+    [latin, latinExt].map(async (url) =>
+      loadFont('Spline Sans', new Uint8Array(await (await fetch(url)).arrayBuffer())),
+    ),
+  );
   return (fonts = new FontBook(loaded));
 }
 
 function handOver(scene: Scene): Scene {
-  const buffers = scene.layers.flatMap((l) => [l.lines.buffer, l.lineColours.buffer, l.triangles.buffer, l.triangleColours.buffer]);
+  const buffers = scene.layers.flatMap((l) => [
+    l.lines.buffer,
+    l.lineColours.buffer,
+    l.triangles.buffer,
+    l.triangleColours.buffer,
+  ]);
   return Comlink.transfer(scene, [...buffers] as ArrayBuffer[]);
 }
 

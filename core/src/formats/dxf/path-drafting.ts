@@ -56,11 +56,22 @@ export function runOf(subpath: PathData): Run | null {
     piece: (cmd, x0, y0, d, i) => {
       if (cmd === Cmd.Line) run.pieces.push({ kind: 'line', x: d[i], y: d[i + 1] });
       else if (cmd === Cmd.Arc) {
-        const arc = endpointToCentre(x0, y0, d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, d[i + 5], d[i + 6]);
+        const arc = endpointToCentre(
+          x0,
+          y0,
+          d[i],
+          d[i + 1],
+          d[i + 2],
+          d[i + 3] !== 0,
+          d[i + 4] !== 0,
+          d[i + 5],
+          d[i + 6],
+        );
         const [x, y] = [d[i + 5], d[i + 6]];
         if (!arc) run.pieces.push({ kind: 'line', x, y });
         else run.pieces.push({ kind: 'arc', arc, circular: Math.abs(arc.rx - arc.ry) <= 1e-9 * arc.rx, x, y });
-      } else if (cmd === Cmd.Cubic) run.pieces.push({ kind: 'cubic', c: [d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]] });
+      } else if (cmd === Cmd.Cubic)
+        run.pieces.push({ kind: 'cubic', c: [d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]] });
       else {
         const [x, y] = [d[i + 2], d[i + 3]];
         const q = quadraticAsCubic(x0, y0, d[i], d[i + 1], x, y);
@@ -95,7 +106,10 @@ function singleEllipse(run: Run): SingleEllipse | null {
     if (p.kind !== 'arc') return null;
     const { arc } = p;
     const same =
-      near(arc.cx, first.arc.cx) && near(arc.cy, first.arc.cy) && near(arc.rx, first.arc.rx) && near(arc.ry, first.arc.ry);
+      near(arc.cx, first.arc.cx) &&
+      near(arc.cy, first.arc.cy) &&
+      near(arc.rx, first.arc.rx) &&
+      near(arc.ry, first.arc.ry);
     if (!same || arc.rotation !== first.arc.rotation || arc.sweep > 0 !== sweep > 0) return null;
     sweep += arc.sweep;
   }
@@ -123,7 +137,8 @@ function compositeSpline(run: Run): CompositeSpline {
   // Homogeneous control points (x·w, y·w, w).
   const h: number[] = [run.x, run.y, 1];
   let [x, y] = [run.x, run.y];
-  const cubic = (a: readonly number[], b: readonly number[], c: readonly number[]): void => void h.push(...a, ...b, ...c);
+  const cubic = (a: readonly number[], b: readonly number[], c: readonly number[]): void =>
+    void h.push(...a, ...b, ...c);
   const lineTo = (x1: number, y1: number): void => {
     cubic([x + (x1 - x) / 3, y + (y1 - y) / 3, 1], [x + (2 * (x1 - x)) / 3, y + (2 * (y1 - y)) / 3, 1], [x1, y1, 1]);
   };
@@ -160,9 +175,12 @@ function compositeSpline(run: Run): CompositeSpline {
  * each raised to degree 3 in homogeneous coordinates: (P0, (P0+2P1)/3, (2P1+P2)/3, P2).
  */
 function rationalArc(
-  arc: EllipseArc2, x: number, y: number,
+  arc: EllipseArc2,
+  x: number,
+  y: number,
   cubic: (a: readonly number[], b: readonly number[], c: readonly number[]) => void,
-): void { // prettier-ignore
+): void {
+  // prettier-ignore
   const n = Math.max(1, Math.ceil(Math.abs(arc.sweep) / (Math.PI / 2) - 1e-9));
   const d = arc.sweep / n;
   const w = Math.cos(d / 2);

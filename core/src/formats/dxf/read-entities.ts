@@ -197,7 +197,8 @@ function readRichText(b: TagBag, c: Common): Entity {
   content += b.text(1);
   const attachment = b.integer(71, 1) - 1;
   // Whichever of rotation and direction stands last counts; the direction is in world coordinates.
-  const rotation = b.has(11) && b.find(11) > b.find(50) ? Math.atan2(b.number(21), b.number(11)) : radiansOf(b.number(50));
+  const rotation =
+    b.has(11) && b.find(11) > b.find(50) ? Math.atan2(b.number(21), b.number(11)) : radiansOf(b.number(50));
   return {
     kind: 'richText',
     ...c,

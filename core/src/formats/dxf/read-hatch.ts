@@ -133,7 +133,8 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
       };
       go(...point(from));
       // Halves, so that a whole turn has two distinct ends.
-      for (const t of [from + sweep / 2, to]) path.arcTo(rx, ry, turn, Math.abs(sweep) > 2 * Math.PI, sweep > 0, ...point(t));
+      for (const t of [from + sweep / 2, to])
+        path.arcTo(rx, ry, turn, Math.abs(sweep) > 2 * Math.PI, sweep > 0, ...point(t));
       at = point(to);
     } else if (kind === 4) at = splineEdge(cursor, path, go);
     else break;

@@ -16,7 +16,16 @@ export class LookReader {
     const linetype = bag.has(6) ? bag.text(6) : 'ByLayer';
     const hidden = bag.integer(60) === 1;
     const alpha = bag.has(440) ? bag.integer(440) : 0;
-    if (color === 256 && rgb < 0 && weight === -1 && scale === 1 && linetype === 'ByLayer' && !hidden && !alpha && !filled) {
+    if (
+      color === 256 &&
+      rgb < 0 &&
+      weight === -1 &&
+      scale === 1 &&
+      linetype === 'ByLayer' &&
+      !hidden &&
+      !alpha &&
+      !filled
+    ) {
       return this.plain;
     }
     const key = `${color}|${rgb}|${weight}|${scale}|${linetype}|${hidden}|${alpha}|${filled}`;

@@ -342,7 +342,10 @@ class DxfReader {
     const { scanner, bag, drawing } = this;
     if (!this.sawEnd) {
       const where = `line ${scanner.line}`;
-      this.note(scanner.truncated ? 'the file ends in the middle of a value' : 'the file ends without its EOF mark', where);
+      this.note(
+        scanner.truncated ? 'the file ends in the middle of a value' : 'the file ends without its EOF mark',
+        where,
+      );
       this.ledger.add({
         carryOver: 'links',
         action: 'dropped',

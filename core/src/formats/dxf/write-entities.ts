@@ -102,7 +102,10 @@ export function writeEntity(x: EntityContext, e: Entity, owner: string): void {
       out.point(10, e.at);
       out.number(40, e.size);
       out.number(41, e.width);
-      out.integer(71, 1 + ['left', 'centre', 'right'].indexOf(e.horizontal) + 3 * ['top', 'middle', 'bottom'].indexOf(e.vertical));
+      out.integer(
+        71,
+        1 + ['left', 'centre', 'right'].indexOf(e.horizontal) + 3 * ['top', 'middle', 'bottom'].indexOf(e.vertical),
+      );
       for (const piece of chunks(e.content, 250).slice(0, -1)) out.string(3, piece);
       out.string(1, chunks(e.content, 250).at(-1) ?? '');
       out.string(7, x.styles.nameFor(e.style ?? 'Standard'));
@@ -149,7 +152,12 @@ export function head(x: EntityContext, type: string, e: Entity, owner: string, s
   out.string(330, owner);
   out.string(100, 'AcDbEntity');
   out.string(8, x.layers.nameFor(e.layer));
-  appearance(x, e.look, type === 'HATCH' || (type === 'SOLID' && e.kind === 'face') ? fillOrStroke(e.look) : strokeOrFill(e.look), e.id);
+  appearance(
+    x,
+    e.look,
+    type === 'HATCH' || (type === 'SOLID' && e.kind === 'face') ? fillOrStroke(e.look) : strokeOrFill(e.look),
+    e.id,
+  );
   out.string(100, subclass);
   return handle;
 }
@@ -214,7 +222,13 @@ function writePaint(x: EntityContext, paint: Paint, id: number): void {
   if (exact !== null && fallback === undefined) return out.integer(62, exact);
   out.integer(62, fallback ?? nearestIndex(paint.rgb));
   if (x.trueColour) out.integer(420, paint.rgb);
-  else x.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'true colours need DXF 2004; nearest index taken', id });
+  else
+    x.ledger.add({
+      carryOver: 'colour',
+      action: 'approximated',
+      reason: 'true colours need DXF 2004; nearest index taken',
+      id,
+    });
 }
 
 function normal(x: EntityContext, e: Entity): void {
@@ -429,7 +443,9 @@ function opaque(x: EntityContext, e: Extract<Entity, { kind: 'opaque' }>, owner:
     x.ledger.add({
       carryOver: 'curves',
       action: 'dropped',
-      reason: e.stale ? `${e.type} could not follow the move or scale of the drawing` : `${e.type} cannot be written here`,
+      reason: e.stale
+        ? `${e.type} could not follow the move or scale of the drawing`
+        : `${e.type} cannot be written here`,
       becomes: { from: 'opaque', to: 'nothing', gone: 1, entities: 0 },
       id: e.id,
     });

@@ -13,7 +13,12 @@ export function writeHatch(x: EntityContext, e: Hatch, owner: string, reuseHandl
   head(x, 'HATCH', e, owner, 'AcDbHatch', reuseHandle);
   const solid = e.solid || !e.lines;
   if (solid && !e.solid) {
-    x.ledger.add({ carryOver: 'colour', action: 'changed', reason: `hatch pattern without its lines written solid`, id: e.id });
+    x.ledger.add({
+      carryOver: 'colour',
+      action: 'changed',
+      reason: `hatch pattern without its lines written solid`,
+      id: e.id,
+    });
   }
   out.point(10, [0, 0, e.elevation]);
   out.point(210, e.normal ?? [0, 0, 1]);
@@ -98,7 +103,10 @@ function loop(x: EntityContext, path: PathData, outer: boolean): void {
   out.integer(97, 0);
 }
 
-function ellipseEdge(x: EntityContext, arc: { cx: number; cy: number; rx: number; ry: number; rotation: number; start: number; sweep: number }): void {
+function ellipseEdge(
+  x: EntityContext,
+  arc: { cx: number; cy: number; rx: number; ry: number; rotation: number; start: number; sweep: number },
+): void {
   const { out } = x;
   const swap = arc.ry > arc.rx;
   const [long, short] = swap ? [arc.ry, arc.rx] : [arc.rx, arc.ry];

@@ -12,7 +12,20 @@ import { writeEntity } from './write-entities.js';
 import { nearestWeight } from './weights.js';
 
 /** Header variables of the source that hold for the written file too, when the source was a DXF. */
-const CARRIED = ['$LTSCALE', '$CELTSCALE', '$DIMSCALE', '$LUNITS', '$LUPREC', '$AUNITS', '$AUPREC', '$ANGBASE', '$ANGDIR', '$PSLTSCALE', '$PDMODE', '$PDSIZE'];
+const CARRIED = [
+  '$LTSCALE',
+  '$CELTSCALE',
+  '$DIMSCALE',
+  '$LUNITS',
+  '$LUPREC',
+  '$AUNITS',
+  '$AUPREC',
+  '$ANGBASE',
+  '$ANGDIR',
+  '$PSLTSCALE',
+  '$PDMODE',
+  '$PDSIZE',
+];
 
 /** Everything in the file around the entities: header, tables, block records, dictionaries, layouts. */
 export class StructureWriter {
@@ -150,7 +163,13 @@ export class StructureWriter {
     return handle;
   }
 
-  private record(out: TagWriter, type: string, owner: string, subclass: string, handle = this.x.handles.fresh()): string {
+  private record(
+    out: TagWriter,
+    type: string,
+    owner: string,
+    subclass: string,
+    handle = this.x.handles.fresh(),
+  ): string {
     out.string(0, type);
     out.string(type === 'DIMSTYLE' ? 105 : 5, handle);
     out.string(330, owner);
@@ -188,7 +207,10 @@ export class StructureWriter {
       out.string(3, description);
       out.integer(72, 65);
       out.integer(73, pattern.length);
-      out.number(40, pattern.reduce((sum, p) => sum + Math.abs(p), 0));
+      out.number(
+        40,
+        pattern.reduce((sum, p) => sum + Math.abs(p), 0),
+      );
       for (const p of pattern) {
         out.number(49, p);
         out.integer(74, 0);
@@ -201,7 +223,11 @@ export class StructureWriter {
     for (const [name, lengths] of this.found.dashes) {
       // An odd list of dashes is repeated, as SVG has it.
       const even = lengths.length % 2 ? [...lengths, ...lengths] : lengths;
-      put(this.x.linetypes.nameFor(name), '', even.map((l, i) => (i % 2 ? -l : l)));
+      put(
+        this.x.linetypes.nameFor(name),
+        '',
+        even.map((l, i) => (i % 2 ? -l : l)),
+      );
     }
     out.string(0, 'ENDTAB');
   }
@@ -218,7 +244,8 @@ export class StructureWriter {
       out.string(2, this.x.layers.nameFor(l.name));
       out.integer(70, (l.frozen ? 1 : 0) | (l.locked ? 4 : 0));
       const { paint } = l;
-      const index = paint.kind === 'index' ? paint.index : paint.kind === 'rgb' ? (paint.index ?? nearestIndex(paint.rgb)) : 7;
+      const index =
+        paint.kind === 'index' ? paint.index : paint.kind === 'rgb' ? (paint.index ?? nearestIndex(paint.rgb)) : 7;
       out.integer(62, l.off ? -index : index);
       if (paint.kind === 'rgb' && this.x.trueColour) out.integer(420, paint.rgb);
       const plain = !known.has(l.linetype.toLowerCase()) || /^by(layer|block)$/i.test(l.linetype);

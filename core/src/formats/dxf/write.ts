@@ -28,7 +28,10 @@ export const WRITABLE_VERSIONS: Record<string, string> = {
  */
 export function writeDxf(drawing: Drawing, options: WriteOptions, work?: Work): Writing {
   const version = WRITABLE_VERSIONS[options.version ?? '2010'];
-  if (!version) throw new RangeError(`DXF version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_VERSIONS).join(', ')}`);
+  if (!version)
+    throw new RangeError(
+      `DXF version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_VERSIONS).join(', ')}`,
+    );
   const ledger = new Ledger('write');
   const sameFormat = drawing.format === 'dxf';
   const handles = new Handles(drawing);
@@ -39,7 +42,12 @@ export function writeDxf(drawing: Drawing, options: WriteOptions, work?: Work): 
   for (const l of drawing.layers) layers.nameFor(l.name);
   const found = collect(drawing);
   const linetypes = names();
-  const knownLinetypes = new Set(['bylayer', 'byblock', 'continuous', ...drawing.linetypes.map((l) => l.name.toLowerCase())]);
+  const knownLinetypes = new Set([
+    'bylayer',
+    'byblock',
+    'continuous',
+    ...drawing.linetypes.map((l) => l.name.toLowerCase()),
+  ]);
   const x: EntityContext = {
     out: body,
     ledger,
@@ -78,10 +86,21 @@ export function writeDxf(drawing: Drawing, options: WriteOptions, work?: Work): 
   structure.objects();
   body.string(0, 'EOF');
   if (sheets > 0) {
-    ledger.add({ carryOver: 'links', action: 'dropped', reason: 'entities on sheets (paper space) are left out', count: sheets, onPurpose: true });
+    ledger.add({
+      carryOver: 'links',
+      action: 'dropped',
+      reason: 'entities on sheets (paper space) are left out',
+      count: sheets,
+      onPurpose: true,
+    });
   }
   for (const [from, to] of layers.renamed) {
-    ledger.add({ carryOver: 'layers', action: 'changed', reason: `layer "${from}" is called "${to}", since DXF does not allow its name`, renamed: { from, to } });
+    ledger.add({
+      carryOver: 'layers',
+      action: 'changed',
+      reason: `layer "${from}" is called "${to}", since DXF does not allow its name`,
+      renamed: { from, to },
+    });
   }
 
   const front = new TagWriter(version >= 'AC1021');
@@ -111,7 +130,8 @@ function collect(drawing: Drawing): Collected {
   const families = new Set<string>();
   const styles = new Set<string>();
   const meet = (e: Entity): void => {
-    if (e.look.dash.kind === 'lengths' && e.look.dash.lengths.length > 0) dashes.set(dashName(e.look.dash.lengths), e.look.dash.lengths);
+    if (e.look.dash.kind === 'lengths' && e.look.dash.lengths.length > 0)
+      dashes.set(dashName(e.look.dash.lengths), e.look.dash.lengths);
     if (e.kind === 'text') {
       if (e.style !== undefined) styles.add(e.style);
       else if (e.font) families.add(styleFor(e));

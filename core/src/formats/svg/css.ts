@@ -79,7 +79,12 @@ export function parseStyleAttribute(text: string): Declaration[] {
     const out: Declaration[] = [];
     for (const part of text.split(';')) {
       const colon = part.indexOf(':');
-      if (colon > 0) out.push({ name: part.slice(0, colon).trim().toLowerCase(), value: part.slice(colon + 1).trim(), important: false });
+      if (colon > 0)
+        out.push({
+          name: part.slice(0, colon).trim().toLowerCase(),
+          value: part.slice(colon + 1).trim(),
+          important: false,
+        });
     }
     return out;
   }

@@ -43,7 +43,14 @@ function pointAndDerivative(h: Float64Array, t: number): [number, number, number
   return [X / W, Y / W, (dX * W - X * dW) / (W * W), (dY * W - Y * dW) / (W * W)];
 }
 
-function approximate(h: Float64Array, t0: number, t1: number, tolerance: number, out: SvgPiece[], depth: number): number {
+function approximate(
+  h: Float64Array,
+  t0: number,
+  t1: number,
+  tolerance: number,
+  out: SvgPiece[],
+  depth: number,
+): number {
   const [x0, y0, dx0, dy0] = pointAndDerivative(h, t0);
   const [x3, y3, dx3, dy3] = pointAndDerivative(h, t1);
   const k = (t1 - t0) / 3;

@@ -58,11 +58,14 @@ export function readShape(e: XmlElement, x: ShapeContext): Entity | null {
       const n = numbers.length >> 1;
       if (n < 2) return null;
       const points = new Float64Array(2 * n);
-      for (let i = 0; i < n; i++) put(points, i, applyPoint(x.ctm, [Number(numbers[2 * i]), Number(numbers[2 * i + 1]), 0]));
+      for (let i = 0; i < n; i++)
+        put(points, i, applyPoint(x.ctm, [Number(numbers[2 * i]), Number(numbers[2 * i + 1]), 0]));
       return { kind: 'polyline', ...x.base, points, dim: 2, elevation: 0, closed: e.name === 'polygon' };
     }
     case 'path': {
-      const { path, error } = parsePathData(x.style.get('d')?.replace(/^path\(["']?|["']?\)$/g, '') ?? e.attributes.get('d') ?? '');
+      const { path, error } = parsePathData(
+        x.style.get('d')?.replace(/^path\(["']?|["']?\)$/g, '') ?? e.attributes.get('d') ?? '',
+      );
       if (error !== null) x.fault('path data with an error: what stands before it is kept');
       if (path.cmds.length < 2) return null;
       return { kind: 'path', ...x.base, path: transformPath(path, x.ctm) };

@@ -45,7 +45,10 @@ export function readText(e: XmlElement, x: TextContext): Text[] {
   const preserve = e.attributes.get('space') === 'preserve' || e.foreign.get('space') === 'preserve';
   const visit = (node: XmlElement, style: Style, at: { x: number; y: number; rotation: number }): void => {
     const first = (name: string, of: number): number | null => {
-      const list = (node.attributes.get(name) ?? '').trim().split(/[\s,]+/).filter(Boolean);
+      const list = (node.attributes.get(name) ?? '')
+        .trim()
+        .split(/[\s,]+/)
+        .filter(Boolean);
       if (list.length > 1) losses.add('letters placed one by one are set as plain text from the first');
       return list.length ? parseLength(list[0], { percentOf: of, em: fontSizeOf(style) }) : null;
     };
@@ -57,7 +60,9 @@ export function readText(e: XmlElement, x: TextContext): Text[] {
     let fresh = node === e || px !== null || py !== null || (dy !== null && dy !== 0) || dx !== null;
     at = { ...at, x: (px ?? at.x) + (dx ?? 0), y: (py ?? at.y) + (dy ?? 0) };
     if (node.name === 'textPath') {
-      const start = pathStart(x.document.byId.get((node.attributes.get('href') ?? node.foreign.get('href') ?? '').replace(/^#/, '')));
+      const start = pathStart(
+        x.document.byId.get((node.attributes.get('href') ?? node.foreign.get('href') ?? '').replace(/^#/, '')),
+      );
       if (start) at = start;
       fresh = true;
       losses.add('text on a path is set straight from the start of the path');
@@ -69,7 +74,8 @@ export function readText(e: XmlElement, x: TextContext): Text[] {
         const last = runs[runs.length - 1];
         if (fresh || !last) runs.push({ text, ...at, style });
         else {
-          if (last.style !== style && text.trim() !== '') losses.add('pieces of one line in different styles take the first style');
+          if (last.style !== style && text.trim() !== '')
+            losses.add('pieces of one line in different styles take the first style');
           last.text += text;
         }
         fresh = false;
@@ -109,7 +115,11 @@ function textEntity(text: string, run: Run, x: TextContext): Text {
   const near = (v: number): number => (Math.abs(v - 1) < 1e-9 ? 1 : v);
   const id = x.newId();
   if (ux * vy - uy * vx < 0) x.loss('mirrored text is set readable', id);
-  if (style.get('letter-spacing') && style.get('letter-spacing') !== 'normal' && parseFloat(style.get('letter-spacing')!) !== 0) {
+  if (
+    style.get('letter-spacing') &&
+    style.get('letter-spacing') !== 'normal' &&
+    parseFloat(style.get('letter-spacing')!) !== 0
+  ) {
     x.loss('letter spacing is not carried', id);
   }
   return {
@@ -141,7 +151,10 @@ function verticalOf(baseline: string | undefined): VerticalAlign {
 }
 
 function fontOf(style: Style): FontRequest {
-  const family = (style.get('font-family') ?? 'sans-serif').split(',')[0].trim().replace(/^["']|["']$/g, '');
+  const family = (style.get('font-family') ?? 'sans-serif')
+    .split(',')[0]
+    .trim()
+    .replace(/^["']|["']$/g, '');
   const w = style.get('font-weight') ?? 'normal';
   const weight = w === 'bold' || w === 'bolder' ? 700 : Number(w) || 400;
   return { family, weight, italic: /italic|oblique/.test(style.get('font-style') ?? '') };

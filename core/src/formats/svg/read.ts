@@ -122,7 +122,8 @@ class SvgReader {
     for (const c of elementsOf(e)) {
       if (c.name === 'style') {
         const css = textContent(c);
-        if (/@import|url\(\s*["']?(https?:)?\/\//i.test(css)) this.note('a stylesheet refers to something outside the file; it is never fetched', `line ${c.line}`);
+        if (/@import|url\(\s*["']?(https?:)?\/\//i.test(css))
+          this.note('a stylesheet refers to something outside the file; it is never fetched', `line ${c.line}`);
         this.sheet.add(css);
       } else this.collectStyles(c);
     }
@@ -150,7 +151,8 @@ class SvgReader {
       if (!box) {
         if (side.kind === 'physical') {
           unit = { unit: 'in', factor: 1 / 96 };
-          const inPx = (l: typeof w): number | null => (l ? parseLength(String(l.value) + (l.kind === 'physical' ? l.unit : ''), { percentOf: 0, em: 16 }) : null);
+          const inPx = (l: typeof w): number | null =>
+            l ? parseLength(String(l.value) + (l.kind === 'physical' ? l.unit : ''), { percentOf: 0, em: 16 }) : null;
           d.page = { x: 0, y: 0, width: inPx(w) ?? 300, height: inPx(h) ?? 150 };
         } else unit = { unit: 'px', factor: 1 };
       } else if (/^\s*none/.test(preserve) && fx && fy) {
@@ -162,7 +164,10 @@ class SvgReader {
         const factor = fx && fy ? (slice ? Math.max(fx, fy) : Math.min(fx, fy)) : (fx ?? fy ?? 1);
         unit = { unit: name, factor };
         if (fx && fy && Math.abs(fx - fy) > 1e-4 * factor) {
-          this.note('width and height do not have the proportions of the viewBox; the scale that fits is taken', `line ${root.line}`);
+          this.note(
+            'width and height do not have the proportions of the viewBox; the scale that fits is taken',
+            `line ${root.line}`,
+          );
         }
       }
     } else {
@@ -188,7 +193,8 @@ class SvgReader {
     if (e.name.startsWith('other:')) return;
     if (ANIMATION.test(e.name)) return this.lose('links', 'dropped', 'animation is not carried: the first picture is');
     if (e.name === 'script') return;
-    if (e.name === 'foreignObject') return this.lose('text', 'dropped', 'foreignObject (HTML inside the drawing) is not carried');
+    if (e.name === 'foreignObject')
+      return this.lose('text', 'dropped', 'foreignObject (HTML inside the drawing) is not carried');
 
     const style = outer.style.child(e, this.sheet);
     const transform = style.get('transform') ?? e.attributes.get('transform');
@@ -223,7 +229,8 @@ class SvgReader {
   private checkSafety(e: XmlElement): void {
     if (e.name === 'script') this.note('scripts are left out', `line ${e.line}`);
     for (const [name] of e.attributes) {
-      if (name.startsWith('on') && /^on[a-z]+$/.test(name)) this.note('event attributes are left out', `line ${e.line}`);
+      if (name.startsWith('on') && /^on[a-z]+$/.test(name))
+        this.note('event attributes are left out', `line ${e.line}`);
     }
     const href = e.attributes.get('href') ?? e.foreign.get('href');
     if (href && !href.startsWith('#') && !href.startsWith('data:') && e.name !== 'a') {
@@ -283,7 +290,9 @@ class SvgReader {
   /** A group that merely holds all others says nothing about layers, unless it stands alone with shapes. */
   private isWrapper(e: XmlElement): boolean {
     if (e.parent !== this.document.root) return false;
-    const siblings = elementsOf(this.document.root).filter((c) => !NOT_DRAWN.has(c.name) && !c.name.startsWith('other:'));
+    const siblings = elementsOf(this.document.root).filter(
+      (c) => !NOT_DRAWN.has(c.name) && !c.name.startsWith('other:'),
+    );
     const inner = elementsOf(e).filter((c) => !NOT_DRAWN.has(c.name));
     return siblings.length === 1 && inner.length > 0 && inner.every((c) => c.name === 'g' && groupName(c) !== null);
   }
@@ -304,12 +313,18 @@ class SvgReader {
     const id = (e.attributes.get('href') ?? e.foreign.get('href') ?? '').replace(/^#/, '');
     const target = this.document.byId.get(id);
     if (!target) return this.note('a <use> points at nothing in the file', `line ${e.line}`);
-    if (state.uses.includes(target) || isInside(e, target)) return this.note('a <use> that contains itself is left out', `line ${e.line}`);
-    if (++this.used > MAX_USE || state.uses.length > 40) return this.note('more <use> instances than are followed', `line ${e.line}`);
+    if (state.uses.includes(target) || isInside(e, target))
+      return this.note('a <use> that contains itself is left out', `line ${e.line}`);
+    if (++this.used > MAX_USE || state.uses.length > 40)
+      return this.note('more <use> instances than are followed', `line ${e.line}`);
     const { width, height } = state.viewport;
     const x = parseLength(e.attributes.get('x') ?? '0', { percentOf: width, em: state.em }) ?? 0;
     const y = parseLength(e.attributes.get('y') ?? '0', { percentOf: height, em: state.em }) ?? 0;
-    const entered = this.enter(e, { ...state, ctm: compose(state.ctm, translation(x, y)), uses: [...state.uses, target] });
+    const entered = this.enter(e, {
+      ...state,
+      ctm: compose(state.ctm, translation(x, y)),
+      uses: [...state.uses, target],
+    });
     if (target.name !== 'symbol') return this.element(target, entered);
     const box = parseViewBox(target.attributes.get('viewBox'));
     const w = parseLength(e.attributes.get('width') ?? '100%', { percentOf: width, em: state.em }) ?? width;
@@ -340,15 +355,23 @@ class SvgReader {
     const entity = readShape(e, {
       ctm: state.ctm,
       style: state.style,
-      base: { id, key: e.attributes.get('id') ?? `line ${e.line}`, layer: this.layerOf(state), look, ...(state.node !== undefined && { node: state.node }) },
+      base: {
+        id,
+        key: e.attributes.get('id') ?? `line ${e.line}`,
+        layer: this.layerOf(state),
+        look,
+        ...(state.node !== undefined && { node: state.node }),
+      },
       viewport: state.viewport,
       em: state.em,
       fault: (text) => this.note(text, `line ${e.line}`),
     });
     if (!entity) return;
     for (const paint of [look.fill, look.stroke]) {
-      if (paint.kind === 'gradient') this.lose('colour', 'kept', 'gradients are kept with a plain colour to stand in for them', id);
-      if (paint.kind === 'pattern') this.lose('colour', 'kept', 'fill patterns are kept with a plain colour to stand in for them', id);
+      if (paint.kind === 'gradient')
+        this.lose('colour', 'kept', 'gradients are kept with a plain colour to stand in for them', id);
+      if (paint.kind === 'pattern')
+        this.lose('colour', 'kept', 'fill patterns are kept with a plain colour to stand in for them', id);
     }
     this.drawing.entities.push(entity);
   }
@@ -361,7 +384,11 @@ class SvgReader {
       style: state.style,
       viewport: state.viewport,
       lookOf: (style) => this.lookOf(style, state, 1),
-      base: { key: e.attributes.get('id') ?? `line ${e.line}`, layer: this.layerOf(state), ...(state.node !== undefined && { node: state.node }) },
+      base: {
+        key: e.attributes.get('id') ?? `line ${e.line}`,
+        layer: this.layerOf(state),
+        ...(state.node !== undefined && { node: state.node }),
+      },
       newId: () => this.drawing.nextId++,
       loss: (reason, id) => this.lose('text', 'approximated', reason, id),
     });
@@ -399,11 +426,16 @@ class SvgReader {
   private finish(): void {
     const { document, drawing } = this;
     if (document.broken) {
-      this.note(`the document breaks off: ${document.broken.message}; what comes before it is kept`, `line ${document.broken.line}`);
+      this.note(
+        `the document breaks off: ${document.broken.message}; what comes before it is kept`,
+        `line ${document.broken.line}`,
+      );
       this.lose('links', 'dropped', 'the file is broken off: what follows the break is missing');
     }
-    if (document.tooDeep > 0) this.note('elements nested more than 256 deep are left out', `${document.tooDeep} elements`);
-    for (const [name, count] of this.sheet.ignored) this.notes.set(`style rules not followed: ${name}`, { where: 'in a stylesheet', count });
+    if (document.tooDeep > 0)
+      this.note('elements nested more than 256 deep are left out', `${document.tooDeep} elements`);
+    for (const [name, count] of this.sheet.ignored)
+      this.notes.set(`style rules not followed: ${name}`, { where: 'in a stylesheet', count });
     for (const [text, { where, count }] of this.notes) drawing.notes.push({ text, where, count, severity: 'warning' });
   }
 }
@@ -417,7 +449,10 @@ function oneOf<T extends string>(value: string | undefined, allowed: readonly [T
 function dashOf(style: Style, scale: number, em: number): Dash {
   const text = style.get('stroke-dasharray');
   if (!text || text === 'none') return { kind: 'lengths', lengths: [], offset: 0 };
-  const parts = text.split(/[\s,]+/).filter(Boolean).map((t) => parseLength(t, { percentOf: 0, em }));
+  const parts = text
+    .split(/[\s,]+/)
+    .filter(Boolean)
+    .map((t) => parseLength(t, { percentOf: 0, em }));
   const good = parts.every((p) => p !== null && p >= 0) && parts.some((p) => p! > 0);
   if (!good) return { kind: 'lengths', lengths: [], offset: 0 };
   const offset = parseLength(style.get('stroke-dashoffset') ?? '0', { percentOf: 0, em }) ?? 0;
@@ -428,4 +463,3 @@ function isInside(e: XmlElement, ancestor: XmlElement): boolean {
   for (let p = e.parent; p; p = p.parent) if (p === ancestor) return true;
   return false;
 }
-

@@ -87,7 +87,9 @@ function substitute(value: string, custom: ReadonlyMap<string, string>, depth = 
 
 /** `font: italic bold 12px/30px Georgia, serif`. */
 function shorthandFont(value: string, into: Map<string, string>): void {
-  const match = /^(.*?)\s*((?:\d+\.?\d*|\.\d+)(?:px|pt|pc|mm|cm|in|em|ex|%)?)(?:\s*\/\s*\S+)?\s+(.+)$/.exec(value.trim());
+  const match = /^(.*?)\s*((?:\d+\.?\d*|\.\d+)(?:px|pt|pc|mm|cm|in|em|ex|%)?)(?:\s*\/\s*\S+)?\s+(.+)$/.exec(
+    value.trim(),
+  );
   if (!match) return;
   into.set('font-size', match[2]);
   into.set('font-family', match[3]);

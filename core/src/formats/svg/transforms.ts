@@ -56,7 +56,10 @@ export function viewBoxMap(
   height: number,
   preserve: string | undefined,
 ): Affine {
-  const [align = 'xMidYMid', how = 'meet'] = (preserve ?? '').trim().split(/\s+/).filter((w) => w !== 'defer' && w !== '');
+  const [align = 'xMidYMid', how = 'meet'] = (preserve ?? '')
+    .trim()
+    .split(/\s+/)
+    .filter((w) => w !== 'defer' && w !== '');
   let kx = width / box.width;
   let ky = height / box.height;
   if (align !== 'none') kx = ky = how === 'slice' ? Math.max(kx, ky) : Math.min(kx, ky);

@@ -54,7 +54,8 @@ export class StyleWriter {
       else if (look.miter !== 4) out['stroke-miterlimit'] = this.number(look.miter);
       const dashes = this.dashesOf(look, r.layer);
       if (dashes.length > 0) out['stroke-dasharray'] = dashes.map(this.number).join(' ');
-      if (look.dash.kind === 'lengths' && look.dash.offset !== 0) out['stroke-dashoffset'] = this.number(look.dash.offset);
+      if (look.dash.kind === 'lengths' && look.dash.offset !== 0)
+        out['stroke-dashoffset'] = this.number(look.dash.offset);
     }
     byKey.set(key, out);
     return out;
@@ -63,14 +64,21 @@ export class StyleWriter {
   private widthOf(look: Appearance, layer: string): number {
     const { width } = look;
     if (width.kind === 'drawing') return width.value;
-    const own = width.kind === 'paper' ? width.mm : width.kind === 'byLayer' ? this.layers.get(layerKey(this.drawing, layer))?.weight : null;
+    const own =
+      width.kind === 'paper'
+        ? width.mm
+        : width.kind === 'byLayer'
+          ? this.layers.get(layerKey(this.drawing, layer))?.weight
+          : null;
     return (own ?? STANDARD_MM) / this.mm;
   }
 
   private dashesOf(look: Appearance, layer: string): number[] {
     const { dash } = look;
     if (dash.kind === 'lengths') return [...dash.lengths];
-    const name = /^bylayer$/i.test(dash.name) ? (this.layers.get(layerKey(this.drawing, layer))?.linetype ?? '') : dash.name;
+    const name = /^bylayer$/i.test(dash.name)
+      ? (this.layers.get(layerKey(this.drawing, layer))?.linetype ?? '')
+      : dash.name;
     const pattern = this.linetypes.get(name.toLowerCase()) ?? [];
     if (pattern.length < 2) return [];
     const scale = dash.scale * this.lengthScale;

@@ -77,7 +77,8 @@ export class SvgTree {
       if (node.name !== '') out.unshift({ key: `node ${n}`, name: node.name, id: node.key ?? escapeName(node.name) });
     }
     if (out[0]?.name === v.top.layer) out.shift();
-    if (v.depth > 0 && v.top.kind === 'insert') out.push({ key: `insert ${v.top.id}`, name: v.top.block, id: escapeName(v.top.block) });
+    if (v.depth > 0 && v.top.kind === 'insert')
+      out.push({ key: `insert ${v.top.id}`, name: v.top.block, id: escapeName(v.top.block) });
     return out;
   }
 
@@ -103,7 +104,8 @@ export class SvgTree {
       }
     });
     this.trail = trail;
-    const own = this.drawing.format === 'svg' && v.depth === 0 && v.entity.key && /^[A-Za-z_][\w.-]*$/.test(v.entity.key);
+    const own =
+      this.drawing.format === 'svg' && v.depth === 0 && v.entity.key && /^[A-Za-z_][\w.-]*$/.test(v.entity.key);
     const leaf: Leaf = {
       element,
       id: own ? this.uniqueId(v.entity.key!) : null,
@@ -155,19 +157,26 @@ export class SvgTree {
       const stroked = 'stroke' in leaf.style;
       for (const name of Object.keys(inherited)) {
         if (!stroked && name.startsWith('stroke-')) continue;
-        if (!(name in leaf.style) && INITIAL[name] !== undefined && inherited[name] !== INITIAL[name]) own[name] = INITIAL[name];
+        if (!(name in leaf.style) && INITIAL[name] !== undefined && inherited[name] !== INITIAL[name])
+          own[name] = INITIAL[name];
       }
     }
-    const attributes = Object.entries(leaf.attributes).map(([n, v]) => ` ${n}="${escapeXml(v)}"`).join('');
+    const attributes = Object.entries(leaf.attributes)
+      .map(([n, v]) => ` ${n}="${escapeXml(v)}"`)
+      .join('');
     const head = `<${leaf.element}${leaf.id ? ` id="${escapeXml(leaf.id)}"` : ''}${attributes}${this.styleText(own)}`;
-    return leaf.text === undefined ? `${head}/>\n` : `${head}${/^\s|\s$|\s\s/.test(leaf.text) ? ' xml:space="preserve"' : ''}>${escapeXml(leaf.text)}</${leaf.element}>\n`;
+    return leaf.text === undefined
+      ? `${head}/>\n`
+      : `${head}${/^\s|\s$|\s\s/.test(leaf.text) ? ' xml:space="preserve"' : ''}>${escapeXml(leaf.text)}</${leaf.element}>\n`;
   }
 
   private styleText(style: Properties): string {
     const entries = Object.entries(style);
     if (entries.length === 0) return '';
     if (this.styleForm === 'plain') return entries.map(([n, v]) => ` ${n}="${escapeXml(v)}"`).join('');
-    const rule = entries.map(([n, v]) => `${n}:${/(width|size|offset)$/.test(n) && n.startsWith('font') ? v + 'px' : v}`).join(';');
+    const rule = entries
+      .map(([n, v]) => `${n}:${/(width|size|offset)$/.test(n) && n.startsWith('font') ? v + 'px' : v}`)
+      .join(';');
     if (this.styleForm === 'inline') return ` style="${escapeXml(rule)}"`;
     let name = this.classes.get(rule);
     if (!name) {

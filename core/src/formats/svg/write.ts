@@ -68,10 +68,16 @@ class SvgWriter {
   private addTextBounds(e: Text | RichText, v: Visit): void {
     const m = entityToWorld(e, v.toWorld);
     for (const line of linesOf(e, this.drawing, this.options.fonts)) {
-      const width = line.stretchTo ?? this.options.fonts.outline(line.text, line.family).advance * line.em * line.widthFactor;
+      const width =
+        line.stretchTo ?? this.options.fonts.outline(line.text, line.family).advance * line.em * line.widthFactor;
       const from = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -width / 2 : -width;
       const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
-      for (const [a, b] of [[from, -0.25], [from + width, -0.25], [from, 0.8], [from + width, 0.8]]) {
+      for (const [a, b] of [
+        [from, -0.25],
+        [from + width, -0.25],
+        [from, 0.8],
+        [from + width, 0.8],
+      ]) {
         const p = project(m, [line.x + a * c - b * line.em * s, line.y + a * s + b * line.em * c, 0]);
         this.bounds.box.add(p[0], p[1]);
       }
@@ -97,17 +103,31 @@ class SvgWriter {
         if (list) list.push(e);
         else byLayer.set(layerKey(drawing, e.layer), [e]);
       }
-      walk({ ...drawing, entities: [...byLayer.values()].flat() }, visit, { hidden: true, onCut: (i, why) => this.cut(i, why) });
+      walk({ ...drawing, entities: [...byLayer.values()].flat() }, visit, {
+        hidden: true,
+        onCut: (i, why) => this.cut(i, why),
+      });
     } else walk(drawing, visit, { hidden: true });
     const sheets = drawing.entities.filter((e) => e.sheet !== undefined).length;
     if (sheets > 0) {
-      this.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'entities on sheets (paper space) are left out', count: sheets, onPurpose: true });
+      this.ledger.add({
+        carryOver: 'links',
+        action: 'dropped',
+        reason: 'entities on sheets (paper space) are left out',
+        count: sheets,
+        onPurpose: true,
+      });
     }
     return { bytes: this.document(), ledger: this.ledger.rows };
   }
 
   private cut(insert: Entity, why: string): void {
-    const reason = { recursive: 'inserts of a block in itself', deep: 'inserts nested too deep', missing: 'inserts of a block that is not there', many: 'inserts beyond two million' }[why];
+    const reason = {
+      recursive: 'inserts of a block in itself',
+      deep: 'inserts nested too deep',
+      missing: 'inserts of a block that is not there',
+      many: 'inserts beyond two million',
+    }[why];
     this.ledger.add({ carryOver: 'links', action: 'dropped', reason: reason ?? why, id: insert.id });
   }
 
@@ -153,7 +173,12 @@ class SvgWriter {
     const { number } = this;
     for (const paint of [e.look.fill, e.look.stroke]) {
       if (paint.kind === 'gradient' || paint.kind === 'pattern') {
-        this.ledger.add({ carryOver: 'colour', action: 'dropped', reason: `${paint.kind}s are replaced by one plain colour`, id: e.id });
+        this.ledger.add({
+          carryOver: 'colour',
+          action: 'dropped',
+          reason: `${paint.kind}s are replaced by one plain colour`,
+          id: e.id,
+        });
       }
     }
     switch (e.kind) {
@@ -174,7 +199,12 @@ class SvgWriter {
       }
       case 'polyline':
         if (e.widths) {
-          this.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'widths along polylines are not written to SVG', id: e.id });
+          this.ledger.add({
+            carryOver: 'colour',
+            action: 'dropped',
+            reason: 'widths along polylines are not written to SVG',
+            id: e.id,
+          });
         }
         if (!e.bulges) {
           const pts: string[] = [];
@@ -192,10 +222,19 @@ class SvgWriter {
         return this.text(e, v, m);
       case 'hatch': {
         if (!e.solid) {
-          this.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'pattern hatches are written as the outline of their area', id: e.id });
+          this.ledger.add({
+            carryOver: 'colour',
+            action: 'approximated',
+            reason: 'pattern hatches are written as the outline of their area',
+            id: e.id,
+          });
         }
         const d = e.loops.map((l) => this.pathText(transformPath(l.path, raised(m, e.elevation)))).join('');
-        this.became(e, 'path', e.solid ? 'solid hatches written as filled paths' : 'pattern hatches written as outlines');
+        this.became(
+          e,
+          'path',
+          e.solid ? 'solid hatches written as filled paths' : 'pattern hatches written as outlines',
+        );
         if (e.solid) return put('path', { d }, true);
         const colour = hex(resolved.fill ?? resolved.stroke ?? 0);
         const length = lengthOf(e, v.toWorld);
@@ -222,18 +261,41 @@ class SvgWriter {
       case 'opaque':
         this.ledger.add(
           e.picture
-            ? { carryOver: 'text', action: 'changed', onPurpose: true, reason: `${e.type} written as its picture`, becomes: { from: 'opaque', to: 'group', gone: 1, entities: 1 }, id: e.id }
-            : { carryOver: 'curves', action: 'dropped', reason: `${e.type} cannot be written to SVG`, becomes: { from: 'opaque', to: 'nothing', gone: 1, entities: 0 }, id: e.id },
+            ? {
+                carryOver: 'text',
+                action: 'changed',
+                onPurpose: true,
+                reason: `${e.type} written as its picture`,
+                becomes: { from: 'opaque', to: 'group', gone: 1, entities: 1 },
+                id: e.id,
+              }
+            : {
+                carryOver: 'curves',
+                action: 'dropped',
+                reason: `${e.type} cannot be written to SVG`,
+                becomes: { from: 'opaque', to: 'nothing', gone: 1, entities: 0 },
+                id: e.id,
+              },
         );
         return;
     }
     const outline = outlinePath(e);
     const arc = e.kind === 'arc' ? arcPath(e) : outline;
     if (!arc) {
-      this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: `${e.kind} cannot be written to SVG in this position`, id: e.id });
+      this.ledger.add({
+        carryOver: 'curves',
+        action: 'dropped',
+        reason: `${e.kind} cannot be written to SVG in this position`,
+        id: e.id,
+      });
       return;
     }
-    const lift = e.kind === 'polyline' ? e.elevation : e.kind === 'arc' || e.kind === 'circle' || e.kind === 'ellipse' ? e.centre[2] : 0;
+    const lift =
+      e.kind === 'polyline'
+        ? e.elevation
+        : e.kind === 'arc' || e.kind === 'circle' || e.kind === 'ellipse'
+          ? e.centre[2]
+          : 0;
     if (e.kind !== 'path') this.became(e, 'path', `${e.kind}s written as paths with true arcs`);
     put('path', { d: this.pathText(transformPath(arc, raised(m, lift))) });
   }
@@ -241,7 +303,12 @@ class SvgWriter {
   private spline(e: Spline, m: Affine, put: (name: string, a: Properties) => void): void {
     const { number } = this;
     if (nurbsFault(e) !== null) {
-      this.ledger.add({ carryOver: 'curves', action: 'approximated', reason: 'splines whose numbers do not fit together are written by their points', id: e.id });
+      this.ledger.add({
+        carryOver: 'curves',
+        action: 'approximated',
+        reason: 'splines whose numbers do not fit together are written by their points',
+        id: e.id,
+      });
       const p = e.fitPoints && e.fitPoints.length >= 6 ? e.fitPoints : e.points;
       const pts: string[] = [];
       for (let i = 0; i < p.length; i += 3) {
@@ -252,7 +319,8 @@ class SvgWriter {
       return put('polyline', { points: pts.join(' ') });
     }
     const points = new Float64Array(e.points.length);
-    for (let i = 0; i < points.length; i += 3) points.set([...project(m, [e.points[i], e.points[i + 1], e.points[i + 2]]), 0], i);
+    for (let i = 0; i < points.length; i += 3)
+      points.set([...project(m, [e.points[i], e.points[i + 1], e.points[i + 2]]), 0], i);
     const { pieces, deviation } = svgPieces({ ...e, points }, this.tolerance);
     if (deviation > 0) {
       this.ledger.add({
@@ -324,7 +392,20 @@ class SvgWriter {
       const c = Math.cos(line.rotation);
       const s = Math.sin(line.rotation);
       const slant = Math.tan(line.oblique);
-      const local: Affine = [c * line.widthFactor, s * line.widthFactor, 0, s - c * slant, -c - s * slant, 0, 0, 0, 1, 0, 0, 0];
+      const local: Affine = [
+        c * line.widthFactor,
+        s * line.widthFactor,
+        0,
+        s - c * slant,
+        -c - s * slant,
+        0,
+        0,
+        0,
+        1,
+        0,
+        0,
+        0,
+      ];
       const t = compose(place, local);
       const k = planarSimilarity(t);
       const upright = k !== null && Math.abs(t[1]) < 1e-12 * k && t[0] > 0 && t[4] > 0;
@@ -332,7 +413,9 @@ class SvgWriter {
       if (upright) {
         attributes['x'] = number(t[9]);
         attributes['y'] = number(t[10]);
-      } else attributes['transform'] = `matrix(${[t[0], t[1], t[3], t[4]].map((n) => shortNumber(n, 9)).join(' ')} ${number(t[9])} ${number(t[10])})`;
+      } else
+        attributes['transform'] =
+          `matrix(${[t[0], t[1], t[3], t[4]].map((n) => shortNumber(n, 9)).join(' ')} ${number(t[9])} ${number(t[10])})`;
       if (line.stretchTo) {
         attributes['textLength'] = number(line.stretchTo);
         attributes['lengthAdjust'] = 'spacingAndGlyphs';
@@ -362,7 +445,10 @@ const raised = (m: Affine, z: number): Affine => (z === 0 ? m : compose(m, trans
 function arcPath(e: Extract<Entity, { kind: 'arc' }>): PathData {
   let sweep = (e.end - e.start) % (2 * Math.PI);
   if (sweep <= 0) sweep += 2 * Math.PI;
-  const at = (t: number): [number, number] => [e.centre[0] + e.radius * Math.cos(t), e.centre[1] + e.radius * Math.sin(t)];
+  const at = (t: number): [number, number] => [
+    e.centre[0] + e.radius * Math.cos(t),
+    e.centre[1] + e.radius * Math.sin(t),
+  ];
   const r = e.radius;
   const from = at(e.start);
   const to = sweep > 2 * Math.PI - 1e-12 ? from : at(e.end);
@@ -371,7 +457,10 @@ function arcPath(e: Extract<Entity, { kind: 'arc' }>): PathData {
   const data = whole
     ? [...from, r, r, 0, 0, 1, ...half, r, r, 0, 0, 1, ...to]
     : [...from, r, r, 0, sweep > Math.PI ? 1 : 0, 1, ...to];
-  return { cmds: Uint8Array.from(whole ? [Cmd.Move, Cmd.Arc, Cmd.Arc] : [Cmd.Move, Cmd.Arc]), data: Float64Array.from(data) };
+  return {
+    cmds: Uint8Array.from(whole ? [Cmd.Move, Cmd.Arc, Cmd.Arc] : [Cmd.Move, Cmd.Arc]),
+    data: Float64Array.from(data),
+  };
 }
 
 /** The family, quoted where its name asks for it, and a generic one to fall back to. */
@@ -382,7 +471,7 @@ const familyList = (family: string): string => {
 
 export const escapeXml = (text: string): string =>
   text
-    // eslint-disable-next-line no-control-regex
+     
     .replace(/[\x00-\x08\x0b\x0c\x0e-\x1f]/g, '\ufffd')
     .replace(/&/g, '&amp;')
     .replace(/</g, '&lt;')

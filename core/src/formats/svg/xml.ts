@@ -55,7 +55,11 @@ export function parseXml(text: string, work?: Work): XmlDocument {
       return;
     }
     if (++count > MAX_ELEMENTS) {
-      throw new UnreadableFile(`More than ${MAX_ELEMENTS} elements`, `line ${parser.line}`, 'Split the drawing into several files.');
+      throw new UnreadableFile(
+        `More than ${MAX_ELEMENTS} elements`,
+        `line ${parser.line}`,
+        'Split the drawing into several files.',
+      );
     }
     const element: XmlElement = {
       name: tag.uri === SVG_NS || tag.uri === '' ? tag.local : `other:${tag.local}`,
@@ -68,7 +72,11 @@ export function parseXml(text: string, work?: Work): XmlDocument {
     for (const a of Object.values(tag.attributes)) {
       if (a.prefix === 'xmlns' || a.name === 'xmlns') continue;
       if (a.value.length > MAX_ATTRIBUTE) {
-        throw new UnreadableFile('An attribute is over 64 MB long', `line ${parser.line}`, 'Split the path it describes.');
+        throw new UnreadableFile(
+          'An attribute is over 64 MB long',
+          `line ${parser.line}`,
+          'Split the path it describes.',
+        );
       }
       if (a.uri === '') element.attributes.set(a.local, a.value);
       else element.foreign.set(a.local, a.value);
@@ -122,4 +130,5 @@ export function textContent(e: XmlElement): string {
 }
 
 /** The child elements. */
-export const elementsOf = (e: XmlElement): XmlElement[] => e.children.filter((c): c is XmlElement => typeof c !== 'string');
+export const elementsOf = (e: XmlElement): XmlElement[] =>
+  e.children.filter((c): c is XmlElement => typeof c !== 'string');

@@ -23,7 +23,13 @@ const rowOf = (d: Row): Record<string, unknown> => ({
   finishedAt: d.finishedAt,
   holds: d.proof?.holds ?? null,
 });
-const whole = (d: Row): unknown => ({ ...rowOf(d), intake: d.intake, steps: d.steps, ledger: d.ledger, proof: d.proof });
+const whole = (d: Row): unknown => ({
+  ...rowOf(d),
+  intake: d.intake,
+  steps: d.steps,
+  ledger: d.ledger,
+  proof: d.proof,
+});
 
 const ENDED = new Set(['done', 'failed', 'cancelled']);
 
@@ -42,7 +48,12 @@ export function deliveryRoutes(c: Context): Route[] {
       summary: 'The deliveries of a drawing, newest first',
       answer: shapes.array(deliveryRowShape),
       handle: async ({ params }) => {
-        const rows = await db.select().from(deliveries).where(eq(deliveries.drawingId, params['drawing']!)).orderBy(desc(deliveries.createdAt)).limit(200);
+        const rows = await db
+          .select()
+          .from(deliveries)
+          .where(eq(deliveries.drawingId, params['drawing']!))
+          .orderBy(desc(deliveries.createdAt))
+          .limit(200);
         return rows.map(rowOf);
       },
     },
@@ -59,7 +70,9 @@ export function deliveryRoutes(c: Context): Route[] {
         const fault = targetFault(target);
         if (fault) throw new Problem(400, `The file cannot be written so: ${fault}.`);
         if (!settleUnit(revision.claims as Parameters<typeof settleUnit>[0], drawing.intake)) {
-          throw new Problem(409, 'The unit of this drawing is undecided, so its size is unknown.', { remedy: 'Decide the unit at station one.' });
+          throw new Problem(409, 'The unit of this drawing is undecided, so its size is unknown.', {
+            remedy: 'Decide the unit at station one.',
+          });
         }
         const { intake, steps } = drawing;
         const [row] = await db
@@ -95,7 +108,11 @@ export function deliveryRoutes(c: Context): Route[] {
       answer: 'events',
       handle: async ({ params, response }) => {
         let row = await find(params['delivery']!);
-        response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
+        response.writeHead(200, {
+          'Content-Type': 'text/event-stream',
+          'Cache-Control': 'no-cache',
+          Connection: 'keep-alive',
+        });
         let open = true;
         response.once('close', () => (open = false));
         let last = '';
@@ -119,7 +136,12 @@ export function deliveryRoutes(c: Context): Route[] {
       handle: async (ask) => {
         const row = await find(ask.params['delivery']!);
         if (row.state !== 'done' || !row.blob) throw new Problem(409, 'This delivery has not been written (yet).');
-        sendFile(ask, await c.blobs.get(row.blob), row.fileName ?? 'drawing', row.mediaType ?? 'application/octet-stream');
+        sendFile(
+          ask,
+          await c.blobs.get(row.blob),
+          row.fileName ?? 'drawing',
+          row.mediaType ?? 'application/octet-stream',
+        );
       },
     },
     {

@@ -12,7 +12,10 @@ type DrawingRow = typeof drawings.$inferSelect;
 type RevisionRow = typeof revisions.$inferSelect;
 
 /** A drawing with its newest revision. Throws a 404 when either is missing. */
-export async function findDrawing(c: Context, id: string): Promise<{ drawing: DrawingRow; revision: RevisionRow; jobName: string }> {
+export async function findDrawing(
+  c: Context,
+  id: string,
+): Promise<{ drawing: DrawingRow; revision: RevisionRow; jobName: string }> {
   const [found] = await c.database.db
     .select({ drawing: drawings, revision: revisions, jobName: jobs.name })
     .from(drawings)
@@ -52,13 +55,25 @@ export async function listDrawings(c: Context, jobId: string): Promise<unknown[]
 }
 
 function present(d: DrawingRow, r: RevisionRow, jobName: string): unknown {
-  return { ...rowOf(d, r), jobName, fileName: r.fileName, claims: r.claims, ledger: r.ledger, intake: d.intake, steps: d.steps };
+  return {
+    ...rowOf(d, r),
+    jobName,
+    fileName: r.fileName,
+    claims: r.claims,
+    ledger: r.ledger,
+    intake: d.intake,
+    steps: d.steps,
+  };
 }
 
 /** A file name for people: the last part of what was sent, without control characters. Never used as a path. */
 export function displayName(sent: string | undefined): string {
-  // eslint-disable-next-line no-control-regex
-  const name = (sent ?? '').replace(/^.*[\\/]/, '').replace(/[\u0000-\u001f\u007f]/g, '').trim().slice(0, 200);
+   
+  const name = (sent ?? '')
+    .replace(/^.*[\\/]/, '')
+    .replace(/[\u0000-\u001f\u007f]/g, '')
+    .trim()
+    .slice(0, 200);
   return name || 'drawing';
 }
 
@@ -161,10 +176,19 @@ export function drawingRoutes(c: Context): Route[] {
 /** Stores the bytes, reads them in a worker, and only then makes the rows: what is answered with 201 is safe. */
 async function takeFile(c: Context, ask: Ask): Promise<unknown> {
   const { db } = c.database;
-  const [job] = await db.select().from(jobs).where(and(eq(jobs.id, ask.params['job']!), isNull(jobs.deletedAt)));
+  const [job] = await db
+    .select()
+    .from(jobs)
+    .where(and(eq(jobs.id, ask.params['job']!), isNull(jobs.deletedAt)));
   if (!job) throw notFound('job');
-  const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(drawings).where(and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt)));
-  if (n >= c.limits.drawingsPerJob) throw new Problem(409, `A job holds at most ${c.limits.drawingsPerJob} drawings.`, { remedy: 'Make another job, or delete drawings that are done with.' });
+  const [{ n } = { n: 0 }] = await db
+    .select({ n: count() })
+    .from(drawings)
+    .where(and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt)));
+  if (n >= c.limits.drawingsPerJob)
+    throw new Problem(409, `A job holds at most ${c.limits.drawingsPerJob} drawings.`, {
+      remedy: 'Make another job, or delete drawings that are done with.',
+    });
   const fileName = displayName(ask.query['name']);
   const controller = new AbortController();
   ask.request.once('aborted', () => controller.abort());
@@ -173,11 +197,14 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
     stored = await c.blobs.put(ask.request, c.limits.uploadBytes);
   } catch (e) {
     if (!(e instanceof TooLarge)) throw e;
-    throw new Problem(413, `${fileName} is larger than ${Math.round(e.limit / 1048576)} MB.`, { remedy: 'Split the drawing, or raise SCALARIA_UPLOAD_MB.' });
+    throw new Problem(413, `${fileName} is larger than ${Math.round(e.limit / 1048576)} MB.`, {
+      remedy: 'Split the drawing, or raise SCALARIA_UPLOAD_MB.',
+    });
   }
   const bytes = await c.blobs.get(stored.hash);
   const result = await c.pool.read({ bytes, name: fileName }, controller.signal);
-  if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
+  if (!result.ok)
+    throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
   const { claims, ledger, preview } = result;
   return db.transaction(async (tx) => {
     const [drawing] = await tx
@@ -186,7 +213,16 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
       .returning();
     const [revision] = await tx
       .insert(revisions)
-      .values({ drawingId: drawing!.id, number: 1, fileName, blob: stored.hash, size: stored.size, claims, ledger, preview })
+      .values({
+        drawingId: drawing!.id,
+        number: 1,
+        fileName,
+        blob: stored.hash,
+        size: stored.size,
+        claims,
+        ledger,
+        preview,
+      })
       .returning();
     return rowOf(drawing!, revision!);
   });

@@ -14,9 +14,22 @@ export function jobRoutes(c: Context): Route[] {
   const present = async (job: typeof jobs.$inferSelect): Promise<unknown> => {
     const live = and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt));
     const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(drawings).where(live);
-    const [first] = await db.select({ id: drawings.id }).from(drawings).where(live).orderBy(drawings.createdAt).limit(1);
+    const [first] = await db
+      .select({ id: drawings.id })
+      .from(drawings)
+      .where(live)
+      .orderBy(drawings.createdAt)
+      .limit(1);
     const { id, archived, createdAt, deletedAt } = job;
-    return { id, name: job.name, archived, deleted: deletedAt !== null, createdAt, drawings: n, pictureOf: first?.id ?? null };
+    return {
+      id,
+      name: job.name,
+      archived,
+      deleted: deletedAt !== null,
+      createdAt,
+      drawings: n,
+      pictureOf: first?.id ?? null,
+    };
   };
 
   const find = async (id: string): Promise<typeof jobs.$inferSelect> => {
@@ -46,7 +59,10 @@ export function jobRoutes(c: Context): Route[] {
       handle: async ({ body }) => {
         const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(jobs).where(isNull(jobs.deletedAt));
         if (n >= c.limits.jobs) throw new Problem(409, `There are ${n} jobs already. Delete one first.`);
-        const [job] = await db.insert(jobs).values({ name: (body as { name: string }).name.trim() }).returning();
+        const [job] = await db
+          .insert(jobs)
+          .values({ name: (body as { name: string }).name.trim() })
+          .returning();
         return present(job!);
       },
     },
@@ -64,7 +80,10 @@ export function jobRoutes(c: Context): Route[] {
       method: 'patch',
       path: '/api/jobs/{job}',
       summary: 'Rename, archive, delete or bring back a job',
-      body: { ...shapes.object({ name, archived: shapes.boolean, deleted: shapes.boolean }, ['name', 'archived', 'deleted']), minProperties: 1 },
+      body: {
+        ...shapes.object({ name, archived: shapes.boolean, deleted: shapes.boolean }, ['name', 'archived', 'deleted']),
+        minProperties: 1,
+      },
       answer: jobShape,
       handle: async ({ params, body }) => {
         const b = body as { name?: string; archived?: boolean; deleted?: boolean };

@@ -46,26 +46,55 @@ export function Check() {
       {findings?.map((f, i) => {
         if (!f.at) return null;
         const [x, y] = m.screen(f.at.x, f.at.y);
-        return <circle key={i} cx={x} cy={y} r={i === chosen ? 14 : 8} strokeDasharray={i === chosen ? undefined : '3 2'} />;
+        return (
+          <circle key={i} cx={x} cy={y} r={i === chosen ? 14 : 8} strokeDasharray={i === chosen ? undefined : '3 2'} />
+        );
       })}
     </g>
   );
   return (
     <Station
       ready={prepared !== null || fault !== null}
-      view={<Viewport sheets={sheets} unit={prepared?.unit ?? null} marks={marks} goTo={goTo} label={`Drawing ${drawing.name}, with findings`} />}
+      view={
+        <Viewport
+          sheets={sheets}
+          unit={prepared?.unit ?? null}
+          marks={marks}
+          goTo={goTo}
+          label={`Drawing ${drawing.name}, with findings`}
+        />
+      }
       book={
         <>
           {CHECKS.map((c) => {
             const own = findings?.map((f, i) => [f, i] as const).filter(([f]) => f.check === c.id) ?? [];
             return (
-              <Section key={c.id} title={c.title} aside={<span className={`text-sm ${own.length ? 'text-alarm' : 'text-quiet'}`}>{findings === null ? 'checking …' : own.length === 0 ? 'none found' : own.length === 1 ? '1 finding' : `${own.length} findings`}</span>}>
+              <Section
+                key={c.id}
+                title={c.title}
+                aside={
+                  <span className={`text-sm ${own.length ? 'text-alarm' : 'text-quiet'}`}>
+                    {findings === null
+                      ? 'checking …'
+                      : own.length === 0
+                        ? 'none found'
+                        : own.length === 1
+                          ? '1 finding'
+                          : `${own.length} findings`}
+                  </span>
+                }
+              >
                 <p className="mb-2 text-sm text-quiet">{c.summary}</p>
                 {own.length > 0 && (
                   <ul className="mb-3 border-y border-rule" aria-label={`Findings: ${c.title}`}>
                     {own.slice(0, 200).map(([f, i]) => (
                       <li key={i} className="border-b border-rule last:border-b-0">
-                        <button type="button" className={`w-full px-1 py-1.5 text-left hover:bg-wash ${chosen === i ? 'bg-wash' : ''}`} aria-current={chosen === i} onClick={() => visit(i)}>
+                        <button
+                          type="button"
+                          className={`w-full px-1 py-1.5 text-left hover:bg-wash ${chosen === i ? 'bg-wash' : ''}`}
+                          aria-current={chosen === i}
+                          onClick={() => visit(i)}
+                        >
                           <span className="block">{f.message}</span>
                           <span className="num block text-xs text-quiet">
                             {f.layer && `layer ${f.layer}`}

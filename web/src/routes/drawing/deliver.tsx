@@ -43,17 +43,36 @@ export function Deliver() {
   return (
     <Station
       ready={prepared !== null || fault !== null}
-      view={<Viewport sheets={sheets} unit={prepared?.unit ?? null} label={`Drawing ${drawing.name}, as it will be written`} />}
+      view={
+        <Viewport
+          sheets={sheets}
+          unit={prepared?.unit ?? null}
+          label={`Drawing ${drawing.name}, as it will be written`}
+        />
+      }
       book={
         <>
           <Section title="File to write">
             <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-              <Select label="Format" value={target.format} options={FORMATS.map((f) => [f.id, f.title] as const)} onChange={(f) => setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit })} />
-              <Select label="Version" value={target.version} options={format.versions.map((v) => [v, v] as const)} onChange={(version) => setTarget({ ...target, version })} />
+              <Select
+                label="Format"
+                value={target.format}
+                options={FORMATS.map((f) => [f.id, f.title] as const)}
+                onChange={(f) => setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit })}
+              />
+              <Select
+                label="Version"
+                value={target.version}
+                options={format.versions.map((v) => [v, v] as const)}
+                onChange={(version) => setTarget({ ...target, version })}
+              />
               <Select
                 label="Unit"
                 value={target.unit ?? ''}
-                options={[['', settled ? `as prepared: ${settled.unit}` : 'as prepared'], ...COMMON_UNITS.map((u) => [u, u] as [string, string])]}
+                options={[
+                  ['', settled ? `as prepared: ${settled.unit}` : 'as prepared'],
+                  ...COMMON_UNITS.map((u) => [u, u] as [string, string]),
+                ]}
                 onChange={(u) => setTarget({ ...target, unit: (u || null) as UnitName | null })}
               />
               {target.format === 'svg' && (
@@ -68,7 +87,12 @@ export function Deliver() {
                     ]}
                     onChange={(style) => setTarget({ ...target, style })}
                   />
-                  <NumberField label="Decimals" value={target.decimals} width="w-16" onChange={(d) => setTarget({ ...target, decimals: Math.min(15, Math.max(0, Math.round(d))) })} />
+                  <NumberField
+                    label="Decimals"
+                    value={target.decimals}
+                    width="w-16"
+                    onChange={(d) => setTarget({ ...target, decimals: Math.min(15, Math.max(0, Math.round(d))) })}
+                  />
                 </>
               )}
             </div>
@@ -81,12 +105,19 @@ export function Deliver() {
               </p>
             )}
             {fault && <p className="mt-3 text-alarm">{fault}</p>}
-            <Button look="main" className="mt-3" disabled={!settled || sending || fault !== null} onClick={() => void write()}>
+            <Button
+              look="main"
+              className="mt-3"
+              disabled={!settled || sending || fault !== null}
+              onClick={() => void write()}
+            >
               Write 1 file
             </Button>
           </Section>
           <Section title="Deliveries">
-            {rows?.length === 0 && <p className="text-quiet">Nothing written yet. What you write is kept here, with its proof.</p>}
+            {rows?.length === 0 && (
+              <p className="text-quiet">Nothing written yet. What you write is kept here, with its proof.</p>
+            )}
             <ul className="divide-y divide-rule">
               {rows?.map((d) => (
                 <DeliveryLine key={d.id} row={d} onEnd={() => void mutate()} />
@@ -99,7 +130,13 @@ export function Deliver() {
   );
 }
 
-const STATES = { waiting: 'waiting', working: 'being written', done: 'written', failed: 'not written', cancelled: 'stopped' } as const;
+const STATES = {
+  waiting: 'waiting',
+  working: 'being written',
+  done: 'written',
+  failed: 'not written',
+  cancelled: 'stopped',
+} as const;
 
 function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
   const [progress, setProgress] = useState(row.progress);
@@ -137,14 +174,22 @@ function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
       {row.error && <p className="text-sm text-alarm">{row.error}</p>}
       <p className="num text-xs text-quiet">
         {what}
-        {row.size !== null && ` · ${fileSize(row.size)}`} · {new Date(row.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+        {row.size !== null && ` · ${fileSize(row.size)}`} ·{' '}
+        {new Date(row.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
       </p>
       {row.state === 'done' && (
         <div className="mt-1 flex gap-4">
-          <a className="text-act underline-offset-2 hover:underline" href={`/api/deliveries/${row.id}/file`} download={row.fileName ?? undefined}>
+          <a
+            className="text-act underline-offset-2 hover:underline"
+            href={`/api/deliveries/${row.id}/file`}
+            download={row.fileName ?? undefined}
+          >
             Download
           </a>
-          <Link className={`underline-offset-2 hover:underline ${row.holds ? 'text-act' : 'text-alarm'}`} to={`../prove/${row.id}`}>
+          <Link
+            className={`underline-offset-2 hover:underline ${row.holds ? 'text-act' : 'text-alarm'}`}
+            to={`../prove/${row.id}`}
+          >
             {row.holds ? 'Proof holds' : 'Proof does not hold'}
           </Link>
         </div>

@@ -74,7 +74,8 @@ export function DrawingPage() {
       if ((e.ctrlKey || e.metaKey) && e.key === 'z') {
         e.preventDefault();
         undo();
-      } else if (!e.ctrlKey && !e.metaKey && /^[1-5]$/.test(e.key)) void go(`/drawings/${id}/${STATIONS[Number(e.key) - 1]!.path}`);
+      } else if (!e.ctrlKey && !e.metaKey && /^[1-5]$/.test(e.key))
+        void go(`/drawings/${id}/${STATIONS[Number(e.key) - 1]!.path}`);
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
@@ -90,7 +91,8 @@ export function DrawingPage() {
             readError,
             strip: summary?.strip ?? null,
             ledger: summary?.ledger ?? [],
-            decide: (intake: Partial<IntakeDecisions>, what: string) => change({ intake: { ...drawing.intake, ...intake } }, what),
+            decide: (intake: Partial<IntakeDecisions>, what: string) =>
+              change({ intake: { ...drawing.intake, ...intake } }, what),
             setSteps: (steps: PlannedStep[], what: string) => change({ steps }, what),
           }
         : null,
@@ -114,7 +116,12 @@ export function DrawingPage() {
       }
       aside={
         last && (
-          <button type="button" className="flex items-center gap-1.5 px-2 py-1 text-sm hover:bg-wash" onClick={undo} title="Ctrl Z">
+          <button
+            type="button"
+            className="flex items-center gap-1.5 px-2 py-1 text-sm hover:bg-wash"
+            onClick={undo}
+            title="Ctrl Z"
+          >
             <Undo2 size={15} aria-hidden /> Undo: {last.what}
           </button>
         )
@@ -144,7 +151,13 @@ const STATIONS = [
 ] as const;
 
 /** The journey: five stations down a line, each with how far the drawing has come. */
-function Stations({ drawing, deliveries }: { drawing: DrawingDetail | undefined; deliveries: DeliveryRow[] | undefined }) {
+function Stations({
+  drawing,
+  deliveries,
+}: {
+  drawing: DrawingDetail | undefined;
+  deliveries: DeliveryRow[] | undefined;
+}) {
   const { pathname } = useLocation();
   const settled = drawing ? settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake) : null;
   const done = deliveries?.filter((d) => d.state === 'done') ?? [];
@@ -166,8 +179,15 @@ function Stations({ drawing, deliveries }: { drawing: DrawingDetail | undefined;
           return (
             <li key={path} className="relative">
               {i < 4 && <span className="absolute top-[26px] left-[26px] h-full w-px bg-ink/50" aria-hidden />}
-              <NavLink to={path} className={`relative flex items-start gap-2.5 py-3 pr-2 pl-4 ${here ? 'bg-wash' : 'hover:bg-wash'}`}>
-                <span className={`num grid size-[21px] shrink-0 place-items-center border border-ink text-xs ${reached ? 'bg-ink text-paper' : 'bg-paper'}`}>{i + 1}</span>
+              <NavLink
+                to={path}
+                className={`relative flex items-start gap-2.5 py-3 pr-2 pl-4 ${here ? 'bg-wash' : 'hover:bg-wash'}`}
+              >
+                <span
+                  className={`num grid size-[21px] shrink-0 place-items-center border border-ink text-xs ${reached ? 'bg-ink text-paper' : 'bg-paper'}`}
+                >
+                  {i + 1}
+                </span>
                 <span className="min-w-0">
                   <span className={`block leading-tight ${here ? 'font-semibold' : ''}`}>{name}</span>
                   <span className="block truncate text-xs text-quiet">{said}</span>

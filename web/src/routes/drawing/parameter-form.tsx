@@ -2,7 +2,17 @@ import type { ParameterSchema, Parameters } from '@scalaria/core';
 import { NumberField, Select } from '../../parts/field';
 
 /** Lays out the form of a step or check from its schema. */
-export function ParameterForm({ schema, values, unit, onChange }: { schema: ParameterSchema; values: Parameters; unit: string | null; onChange: (v: Parameters) => void }) {
+export function ParameterForm({
+  schema,
+  values,
+  unit,
+  onChange,
+}: {
+  schema: ParameterSchema;
+  values: Parameters;
+  unit: string | null;
+  onChange: (v: Parameters) => void;
+}) {
   return (
     <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
       {Object.entries(schema.properties).map(([name, p]) => (
@@ -16,7 +26,12 @@ export function ParameterForm({ schema, values, unit, onChange }: { schema: Para
               onChange={(v) => onChange({ ...values, [name]: v })}
             />
           ) : (
-            <Select label={p.title} value={String(values[name])} options={p.enum.map((v, i) => [v, p.titles[i] ?? v] as const)} onChange={(v) => onChange({ ...values, [name]: v })} />
+            <Select
+              label={p.title}
+              value={String(values[name])}
+              options={p.enum.map((v, i) => [v, p.titles[i] ?? v] as const)}
+              onChange={(v) => onChange({ ...values, [name]: v })}
+            />
           )}
           {p.description && <p className="text-xs text-quiet">{p.description}</p>}
         </div>

@@ -1,7 +1,13 @@
 import { useMemo } from 'react';
 import type { DragEndEvent } from '@dnd-kit/core';
 import { DndContext, KeyboardSensor, PointerSensor, closestCenter, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, arrayMove, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import {
+  SortableContext,
+  arrayMove,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, X } from 'lucide-react';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
@@ -19,13 +25,19 @@ export function Prepare() {
   const { drawing, setSteps } = useDrawing();
   const { prepared, fault } = usePreparedScene();
   const sheets = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const { steps } = drawing;
   const b = prepared?.scene.bounds;
 
   const add = (id: string): void => {
     const step = stepById(id)!;
-    setSteps([...steps, { id: crypto.randomUUID(), step: id, on: true, params: defaultsOf(step.params) }], `step ${step.title}`);
+    setSteps(
+      [...steps, { id: crypto.randomUUID(), step: id, on: true, params: defaultsOf(step.params) }],
+      `step ${step.title}`,
+    );
   };
   const sorted = (e: DragEndEvent): void => {
     if (!e.over || e.over.id === e.active.id) return;
@@ -42,7 +54,15 @@ export function Prepare() {
           label={`Drawing ${drawing.name}, prepared`}
           marks={(m) => {
             const [x, y] = m.screen(0, 0);
-            return <path d={`M${x} ${y}h34M${x} ${y}v-34M${x + 29} ${y - 4}l5 4l-5 4M${x - 4} ${y - 29}l4 -5l4 5`} className="text-act" stroke="currentColor" fill="none" strokeWidth="1.5" />;
+            return (
+              <path
+                d={`M${x} ${y}h34M${x} ${y}v-34M${x + 29} ${y - 4}l5 4l-5 4M${x - 4} ${y - 29}l4 -5l4 5`}
+                className="text-act"
+                stroke="currentColor"
+                fill="none"
+                strokeWidth="1.5"
+              />
+            );
           }}
         />
       }
@@ -52,11 +72,17 @@ export function Prepare() {
             title="Steps"
             aside={
               <Menu>
-                <MenuButton className="border border-ink bg-ink px-3 py-0.5 text-paper hover:bg-act">Add a step</MenuButton>
+                <MenuButton className="border border-ink bg-ink px-3 py-0.5 text-paper hover:bg-act">
+                  Add a step
+                </MenuButton>
                 <MenuItems anchor="bottom end" className="z-20 w-72 border border-ink bg-paper py-1">
                   {STEPS.map((s) => (
                     <MenuItem key={s.id}>
-                      <button type="button" className="block w-full px-3 py-1.5 text-left data-focus:bg-wash" onClick={() => add(s.id)}>
+                      <button
+                        type="button"
+                        className="block w-full px-3 py-1.5 text-left data-focus:bg-wash"
+                        onClick={() => add(s.id)}
+                      >
                         <span className="block font-medium">{s.title}</span>
                         <span className="block text-xs text-quiet">{s.summary}</span>
                       </button>
@@ -66,7 +92,12 @@ export function Prepare() {
               </Menu>
             }
           >
-            {steps.length === 0 && <p className="text-quiet">No step yet: the drawing goes on as it was taken in. Add steps; they run from top to bottom and never touch the source.</p>}
+            {steps.length === 0 && (
+              <p className="text-quiet">
+                No step yet: the drawing goes on as it was taken in. Add steps; they run from top to bottom and never
+                touch the source.
+              </p>
+            )}
             <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={sorted}>
               <SortableContext items={steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
                 <ol className="space-y-2" aria-label="Steps in order">
@@ -77,8 +108,18 @@ export function Prepare() {
                       place={i + 1}
                       unit={prepared?.unit ?? null}
                       rows={prepared?.ledger.filter((r) => r.by === s.id) ?? []}
-                      onChange={(next, what) => setSteps(steps.map((o) => (o.id === s.id ? next : o)), what)}
-                      onRemove={() => setSteps(steps.filter((o) => o.id !== s.id), 'step removed')}
+                      onChange={(next, what) =>
+                        setSteps(
+                          steps.map((o) => (o.id === s.id ? next : o)),
+                          what,
+                        )
+                      }
+                      onRemove={() =>
+                        setSteps(
+                          steps.filter((o) => o.id !== s.id),
+                          'step removed',
+                        )
+                      }
                     />
                   ))}
                 </ol>
@@ -126,15 +167,31 @@ function StepRow({ step, place, unit, rows, onChange, onRemove }: RowProps) {
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   if (!kind) return null;
   return (
-    <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`border bg-paper ${isDragging ? 'border-act' : 'border-rule'} ${step.on ? '' : 'text-quiet'}`} data-step={step.step}>
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`border bg-paper ${isDragging ? 'border-act' : 'border-rule'} ${step.on ? '' : 'text-quiet'}`}
+      data-step={step.step}
+    >
       <div className="flex items-center gap-2 border-b border-rule px-2 py-1">
-        <button type="button" className="cursor-grab p-0.5 hover:bg-wash" aria-label={`Move ${kind.title}`} {...attributes} {...listeners}>
+        <button
+          type="button"
+          className="cursor-grab p-0.5 hover:bg-wash"
+          aria-label={`Move ${kind.title}`}
+          {...attributes}
+          {...listeners}
+        >
           <GripVertical size={15} aria-hidden />
         </button>
         <span className="num text-xs">{place}</span>
         <span className="flex-1 font-medium">{kind.title}</span>
         <label className="flex items-center gap-1 text-xs">
-          <input type="checkbox" className="accent-[var(--ink)]" checked={step.on} onChange={(e) => onChange({ ...step, on: e.target.checked }, e.target.checked ? 'step on' : 'step off')} />
+          <input
+            type="checkbox"
+            className="accent-[var(--ink)]"
+            checked={step.on}
+            onChange={(e) => onChange({ ...step, on: e.target.checked }, e.target.checked ? 'step on' : 'step off')}
+          />
           on
         </label>
         <button type="button" className="p-0.5 hover:bg-wash" aria-label={`Remove ${kind.title}`} onClick={onRemove}>
@@ -142,10 +199,19 @@ function StepRow({ step, place, unit, rows, onChange, onRemove }: RowProps) {
         </button>
       </div>
       <div className="px-3 py-2">
-        <ParameterForm schema={kind.params} values={{ ...defaultsOf(kind.params), ...step.params }} unit={unit} onChange={(params) => onChange({ ...step, params }, `${kind.title} changed`)} />
+        <ParameterForm
+          schema={kind.params}
+          values={{ ...defaultsOf(kind.params), ...step.params }}
+          unit={unit}
+          onChange={(params) => onChange({ ...step, params }, `${kind.title} changed`)}
+        />
         {step.on && (
           <ul className="mt-2 border-t border-rule pt-1.5 text-sm">
-            {rows.length === 0 ? <li className="text-quiet">changes nothing as it stands</li> : rows.map((r) => <li key={r.reason}>{r.count > 1 ? `${r.reason} (${r.count})` : r.reason}</li>)}
+            {rows.length === 0 ? (
+              <li className="text-quiet">changes nothing as it stands</li>
+            ) : (
+              rows.map((r) => <li key={r.reason}>{r.count > 1 ? `${r.reason} (${r.count})` : r.reason}</li>)
+            )}
           </ul>
         )}
       </div>

@@ -68,8 +68,15 @@ export function Prove() {
     if (compare === 'prepared') return [a];
     if (compare === 'delivered') return [b];
     if (compare === 'blink') return first ? [a] : [b];
-    if (compare === 'wipe') return [{ ...a, side: 'left' }, { ...b, side: 'right' }];
-    return [{ ...a, tint: [0.76, 0.32, 0.12] }, { ...b, tint: [0.1, 0.33, 0.44] }];
+    if (compare === 'wipe')
+      return [
+        { ...a, side: 'left' },
+        { ...b, side: 'right' },
+      ];
+    return [
+      { ...a, tint: [0.76, 0.32, 0.12] },
+      { ...b, tint: [0.1, 0.33, 0.44] },
+    ];
   }, [prepared, delivered, compare, first]);
 
   const check = async (file: File): Promise<void> => {
@@ -102,7 +109,8 @@ export function Prove() {
     );
   }
   const proof = copy?.proof ?? delivery?.proof ?? null;
-  const stale = delivery && JSON.stringify([delivery.intake, delivery.steps]) !== JSON.stringify([drawing.intake, drawing.steps]);
+  const stale =
+    delivery && JSON.stringify([delivery.intake, delivery.steps]) !== JSON.stringify([drawing.intake, drawing.steps]);
   return (
     <Station
       ready={prepared !== null}
@@ -115,18 +123,34 @@ export function Prove() {
             label={`${drawing.name}, prepared and delivered laid over each other`}
             marks={(m) => (
               <>
-                {compare === 'wipe' && <path d={`M${m.size.width * wipe} 0V${m.size.height}`} className="text-ink" stroke="currentColor" />}
+                {compare === 'wipe' && (
+                  <path d={`M${m.size.width * wipe} 0V${m.size.height}`} className="text-ink" stroke="currentColor" />
+                )}
                 {proof?.items.map((i) => {
                   if (!i.at) return null;
                   const [x, y] = m.screen(i.at.x, i.at.y);
-                  return <circle key={i.id} cx={x} cy={y} r="12" className="text-alarm" fill="none" stroke="currentColor" strokeWidth="2" />;
+                  return (
+                    <circle
+                      key={i.id}
+                      cx={x}
+                      cy={y}
+                      r="12"
+                      className="text-alarm"
+                      fill="none"
+                      stroke="currentColor"
+                      strokeWidth="2"
+                    />
+                  );
                 })}
               </>
             )}
           />
           <CompareBar compare={compare} onCompare={setCompare} wipe={wipe} onWipe={setWipe} />
           {fault && (
-            <p className="absolute top-14 left-3 max-w-md border border-alarm bg-paper px-3 py-1 text-alarm" role="alert">
+            <p
+              className="absolute top-14 left-3 max-w-md border border-alarm bg-paper px-3 py-1 text-alarm"
+              role="alert"
+            >
               The file cannot be drawn: {fault}
             </p>
           )}
@@ -138,7 +162,13 @@ export function Prove() {
             title={delivery?.fileName ?? 'Proof'}
             aside={
               done.length > 1 ? (
-                <Select label="Delivery" hideLabel value={id ?? ''} options={done.map((d, i) => [d.id, `${done.length - i}: ${d.fileName}`] as const)} onChange={(v) => void go(`/drawings/${drawing.id}/prove/${v}`)} />
+                <Select
+                  label="Delivery"
+                  hideLabel
+                  value={id ?? ''}
+                  options={done.map((d, i) => [d.id, `${done.length - i}: ${d.fileName}`] as const)}
+                  onChange={(v) => void go(`/drawings/${drawing.id}/prove/${v}`)}
+                />
               ) : undefined
             }
           >
@@ -151,16 +181,31 @@ export function Prove() {
                 </Button>
               </p>
             )}
-            {stale && <p className="mb-2 border-l-2 border-alarm pl-2 text-sm">Decisions or steps have changed since this was written. The numbers below are those of the file; the drawing shows what is decided now.</p>}
+            {stale && (
+              <p className="mb-2 border-l-2 border-alarm pl-2 text-sm">
+                Decisions or steps have changed since this was written. The numbers below are those of the file; the
+                drawing shows what is decided now.
+              </p>
+            )}
             {proof && (
               <p className={`text-lg font-semibold ${proof.holds ? '' : 'text-alarm'}`} data-testid="verdict">
                 {proof.holds ? 'The proof holds.' : 'The proof does not hold.'}
               </p>
             )}
-            {proof && <p className="text-sm text-quiet">{proof.holds ? 'The file was read back; every difference is accounted for.' : 'Something in the file is not as it was prepared, and no row of the ledger explains it.'}</p>}
+            {proof && (
+              <p className="text-sm text-quiet">
+                {proof.holds
+                  ? 'The file was read back; every difference is accounted for.'
+                  : 'Something in the file is not as it was prepared, and no row of the ledger explains it.'}
+              </p>
+            )}
             <div className="mt-2 flex gap-4">
               {delivery?.state === 'done' && (
-                <a className="text-act underline-offset-2 hover:underline" href={`/api/deliveries/${delivery.id}/file`} download={delivery.fileName ?? undefined}>
+                <a
+                  className="text-act underline-offset-2 hover:underline"
+                  href={`/api/deliveries/${delivery.id}/file`}
+                  download={delivery.fileName ?? undefined}
+                >
                   Download
                 </a>
               )}
@@ -196,18 +241,48 @@ const COMPARISONS: [Compare, string][] = [
   ['delivered', 'Delivered'],
 ];
 
-function CompareBar({ compare, onCompare, wipe, onWipe }: { compare: Compare; onCompare: (c: Compare) => void; wipe: number; onWipe: (w: number) => void }) {
+function CompareBar({
+  compare,
+  onCompare,
+  wipe,
+  onWipe,
+}: {
+  compare: Compare;
+  onCompare: (c: Compare) => void;
+  wipe: number;
+  onWipe: (w: number) => void;
+}) {
   return (
     <div className="absolute inset-x-3 top-3 flex items-center gap-4">
       <div className="flex border border-ink bg-paper" role="radiogroup" aria-label="How to compare">
         {COMPARISONS.map(([c, words]) => (
-          <label key={c} className={`cursor-pointer border-r border-ink px-2.5 py-0.5 text-sm last:border-r-0 has-focus-visible:outline-2 has-focus-visible:outline-act ${compare === c ? 'bg-ink text-paper' : 'hover:bg-wash'}`}>
-            <input type="radio" name="compare" className="sr-only" checked={compare === c} onChange={() => onCompare(c)} />
+          <label
+            key={c}
+            className={`cursor-pointer border-r border-ink px-2.5 py-0.5 text-sm last:border-r-0 has-focus-visible:outline-2 has-focus-visible:outline-act ${compare === c ? 'bg-ink text-paper' : 'hover:bg-wash'}`}
+          >
+            <input
+              type="radio"
+              name="compare"
+              className="sr-only"
+              checked={compare === c}
+              onChange={() => onCompare(c)}
+            />
             {words}
           </label>
         ))}
       </div>
-      {compare === 'wipe' && <input type="range" min={0} max={1} step={0.005} value={wipe} aria-label="Where prepared and delivered meet" className="flex-1 accent-[var(--ink)]" onChange={(e) => onWipe(Number(e.target.value))} />}
+      {compare === 'wipe' && (
+        <input
+          type="range"
+          min={0}
+          max={1}
+          step={0.005}
+          value={wipe}
+          aria-label="Where prepared and delivered meet"
+          className="flex-1 accent-[var(--ink)]"
+          onChange={(e) => onWipe(Number(e.target.value))}
+        />
+      )}
       {compare === 'over' && (
         <p className="flex items-center gap-3 bg-sheet/85 px-2 text-xs">
           <span className="flex items-center gap-1.5">

@@ -14,13 +14,20 @@ export function FileClaims() {
   const { drawing } = useDrawing();
   const { claims } = drawing;
   const b = claims.bounds;
-  const unit = claims.unit ? (claims.unit.factor === 1 ? claims.unit.unit : `1 unit = ${plainNumber(claims.unit.factor)} ${claims.unit.unit}`) : 'none';
+  const unit = claims.unit
+    ? claims.unit.factor === 1
+      ? claims.unit.unit
+      : `1 unit = ${plainNumber(claims.unit.factor)} ${claims.unit.unit}`
+    : 'none';
   const kinds = Object.entries(claims.kinds).sort((p, q) => q[1] - p[1]);
   const rows: [string, string][] = [
     ['Format', `${claims.format.toUpperCase()} ${claims.version}, ${fileSize(drawing.size)}`],
     ['Unit it states', unit],
     ['Size in its units', b ? `${plainNumber(b.maxX - b.minX)} × ${plainNumber(b.maxY - b.minY)}` : 'nothing is drawn'],
-    ['Holds', `${plainNumber(claims.entities)} entities: ${kinds.map(([k, n]) => `${n} ${kindWord(k, n)}`).join(', ')}`],
+    [
+      'Holds',
+      `${plainNumber(claims.entities)} entities: ${kinds.map(([k, n]) => `${n} ${kindWord(k, n)}`).join(', ')}`,
+    ],
     ['Blocks', String(claims.blocks)],
     ['Fonts', claims.fonts.map((f) => f.name).join(', ') || 'no text'],
   ];

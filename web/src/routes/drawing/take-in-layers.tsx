@@ -10,17 +10,27 @@ const MODES = [
 ] as const;
 
 /** Which layers come along, and which are in view here. */
-export function LayerSection({ hidden, onHidden }: { hidden: ReadonlySet<string>; onHidden: (h: ReadonlySet<string>) => void }) {
+export function LayerSection({
+  hidden,
+  onHidden,
+}: {
+  hidden: ReadonlySet<string>;
+  onHidden: (h: ReadonlySet<string>) => void;
+}) {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
   const { mode, names } = intake.layers;
   const visible = claims.layers.filter((l) => !l.off && !l.frozen).map((l) => l.name);
   const comes = new Set(mode === 'all' ? claims.layers.map((l) => l.name) : mode === 'visible' ? visible : names);
-  const setMode = (m: (typeof MODES)[number][0]): void => decide({ layers: { mode: m, names: m === 'chosen' ? [...comes] : [] } }, 'layers that come along');
+  const setMode = (m: (typeof MODES)[number][0]): void =>
+    decide({ layers: { mode: m, names: m === 'chosen' ? [...comes] : [] } }, 'layers that come along');
   const toggle = (name: string): void => {
     const next = new Set(comes);
     if (!next.delete(name)) next.add(name);
-    decide({ layers: { mode: 'chosen', names: claims.layers.map((l) => l.name).filter((n) => next.has(n)) } }, `layer ${name}`);
+    decide(
+      { layers: { mode: 'chosen', names: claims.layers.map((l) => l.name).filter((n) => next.has(n)) } },
+      `layer ${name}`,
+    );
   };
   const look = (name: string): void => {
     const next = new Set(hidden);
@@ -28,11 +38,27 @@ export function LayerSection({ hidden, onHidden }: { hidden: ReadonlySet<string>
     onHidden(next);
   };
   return (
-    <Section title="Layers" aside={<span className="num text-sm text-quiet">{comes.size} of {claims.layers.length} come along</span>}>
+    <Section
+      title="Layers"
+      aside={
+        <span className="num text-sm text-quiet">
+          {comes.size} of {claims.layers.length} come along
+        </span>
+      }
+    >
       <div className="mb-2 flex border border-ink/60" role="radiogroup" aria-label="Which layers come along">
         {MODES.map(([m, words]) => (
-          <label key={m} className={`flex-1 cursor-pointer border-r border-ink/60 py-0.5 text-center text-sm last:border-r-0 has-focus-visible:outline-2 has-focus-visible:outline-act ${mode === m ? 'bg-ink text-paper' : 'hover:bg-wash'}`}>
-            <input type="radio" name="layer-mode" className="sr-only" checked={mode === m} onChange={() => setMode(m)} />
+          <label
+            key={m}
+            className={`flex-1 cursor-pointer border-r border-ink/60 py-0.5 text-center text-sm last:border-r-0 has-focus-visible:outline-2 has-focus-visible:outline-act ${mode === m ? 'bg-ink text-paper' : 'hover:bg-wash'}`}
+          >
+            <input
+              type="radio"
+              name="layer-mode"
+              className="sr-only"
+              checked={mode === m}
+              onChange={() => setMode(m)}
+            />
             {words}
           </label>
         ))}
@@ -55,17 +81,41 @@ export function LayerSection({ hidden, onHidden }: { hidden: ReadonlySet<string>
           {claims.layers.map((l) => (
             <tr key={l.name} className="border-t border-rule/70" data-layer={l.name}>
               <td>
-                <input type="checkbox" className="accent-[var(--ink)]" checked={comes.has(l.name)} onChange={() => toggle(l.name)} aria-label={`${l.name} comes along`} />
+                <input
+                  type="checkbox"
+                  className="accent-[var(--ink)]"
+                  checked={comes.has(l.name)}
+                  onChange={() => toggle(l.name)}
+                  aria-label={`${l.name} comes along`}
+                />
               </td>
               <td className="max-w-[130px] truncate" title={l.name}>
-                {l.colour && <span className="mr-1.5 inline-block h-2 w-3.5 border border-ink/30" style={{ background: l.colour }} aria-hidden />}
+                {l.colour && (
+                  <span
+                    className="mr-1.5 inline-block h-2 w-3.5 border border-ink/30"
+                    style={{ background: l.colour }}
+                    aria-hidden
+                  />
+                )}
                 {l.name}
               </td>
-              <td className="text-quiet">{[l.frozen && 'frozen', l.off && 'off', l.locked && 'locked'].filter(Boolean).join(', ') || 'visible'}</td>
+              <td className="text-quiet">
+                {[l.frozen && 'frozen', l.off && 'off', l.locked && 'locked'].filter(Boolean).join(', ') || 'visible'}
+              </td>
               <td className="num text-right">{plainNumber(l.count)}</td>
               <td className="text-right">
-                <button type="button" className="p-0.5 hover:bg-wash" aria-pressed={!hidden.has(l.name)} aria-label={`${l.name} in view`} onClick={() => look(l.name)}>
-                  {hidden.has(l.name) ? <EyeOff size={14} className="text-quiet" aria-hidden /> : <Eye size={14} aria-hidden />}
+                <button
+                  type="button"
+                  className="p-0.5 hover:bg-wash"
+                  aria-pressed={!hidden.has(l.name)}
+                  aria-label={`${l.name} in view`}
+                  onClick={() => look(l.name)}
+                >
+                  {hidden.has(l.name) ? (
+                    <EyeOff size={14} className="text-quiet" aria-hidden />
+                  ) : (
+                    <Eye size={14} aria-hidden />
+                  )}
                 </button>
               </td>
             </tr>

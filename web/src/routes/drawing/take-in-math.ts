@@ -15,7 +15,11 @@ const source = (claims: Claims): Parameters<typeof settleUnit>[0] => claims as P
 export function settledLength(claims: Claims, d: IntakeDecisions): SettledLength {
   const s = settleUnit(source(claims), d);
   const scale = (s?.factor ?? 1) * d.correction;
-  return { unit: s?.unit ?? null, scale, viewUnit: s && scale === 1 ? s.unit : claims.unit?.unit === 'px' ? 'px' : null };
+  return {
+    unit: s?.unit ?? null,
+    scale,
+    viewUnit: s && scale === 1 ? s.unit : claims.unit?.unit === 'px' ? 'px' : null,
+  };
 }
 
 /** The size of the whole if one coordinate unit were the given one. */
@@ -28,7 +32,12 @@ export function sizeIn(claims: Claims, d: IntakeDecisions, unit: UnitName): { wi
 }
 
 /** A length in source coordinates, in several units; empty while the unit is undecided. */
-export function lengthIn(claims: Claims, d: IntakeDecisions, length: number, units: readonly UnitName[]): [UnitName, number][] {
+export function lengthIn(
+  claims: Claims,
+  d: IntakeDecisions,
+  length: number,
+  units: readonly UnitName[],
+): [UnitName, number][] {
   const s = settleUnit(source(claims), d);
   if (!s) return [];
   return units.map((u) => [u, length * s.factor * d.correction * conversion(s.unit, u)]);

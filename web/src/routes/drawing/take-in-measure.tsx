@@ -9,7 +9,17 @@ import type { Place, Tool } from './take-in';
 import { lengthIn, settledLength } from './take-in-math';
 
 /** Measure between two points; type the true length to set the scale. */
-export function MeasureSection({ tool, onTool, points, onClear }: { tool: Tool; onTool: (t: Tool) => void; points: Place[]; onClear: () => void }) {
+export function MeasureSection({
+  tool,
+  onTool,
+  points,
+  onClear,
+}: {
+  tool: Tool;
+  onTool: (t: Tool) => void;
+  points: Place[];
+  onClear: () => void;
+}) {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
   const settled = settledLength(claims, intake);
@@ -35,7 +45,10 @@ export function MeasureSection({ tool, onTool, points, onClear }: { tool: Tool; 
       }
     >
       {raw === null ? (
-        <p className="text-quiet">Measure one thing whose true size you know: click two points of the drawing. Points snap to ends, middles and centres.</p>
+        <p className="text-quiet">
+          Measure one thing whose true size you know: click two points of the drawing. Points snap to ends, middles and
+          centres.
+        </p>
       ) : (
         <div data-testid="measured">
           <dl className="num grid grid-cols-[auto_1fr] gap-x-3">
@@ -51,7 +64,13 @@ export function MeasureSection({ tool, onTool, points, onClear }: { tool: Tool; 
           {settled.unit ? (
             <div className="mt-2 flex items-end gap-2">
               <NumberField label="Its true length" value={null} above={0} onChange={setTrue} />
-              <Select label="Unit of the true length" hideLabel value={unit} options={COMMON_UNITS.map((u) => [u, u] as const)} onChange={setTrueUnit} />
+              <Select
+                label="Unit of the true length"
+                hideLabel
+                value={unit}
+                options={COMMON_UNITS.map((u) => [u, u] as const)}
+                onChange={setTrueUnit}
+              />
             </div>
           ) : (
             <p className="mt-2 text-alarm">Decide the unit first; then its true length can be typed here.</p>

@@ -24,10 +24,18 @@ export function OriginSection({ tool, onTool }: { tool: Tool; onTool: (t: Tool) 
     return p ? `${plainNumber(p[0] * scale)}, ${plainNumber(p[1] * scale)}` : '–';
   };
   return (
-    <Section title="Origin" aside={<span className="text-sm text-quiet">{unit ? `in ${unit}` : 'in coordinates'}</span>}>
+    <Section
+      title="Origin"
+      aside={<span className="text-sm text-quiet">{unit ? `in ${unit}` : 'in coordinates'}</span>}
+    >
       <div role="radiogroup" aria-label="Origin">
         {modes.map(([mode, words]) => (
-          <Choice key={mode} name="origin" checked={intake.origin.mode === mode} onChange={() => decide({ origin: { mode, x: 0, y: 0 } }, `origin: ${words.toLowerCase()}`)}>
+          <Choice
+            key={mode}
+            name="origin"
+            checked={intake.origin.mode === mode}
+            onChange={() => decide({ origin: { mode, x: 0, y: 0 } }, `origin: ${words.toLowerCase()}`)}
+          >
             <span>{words}</span>
             <span className="num text-quiet">{at(mode)}</span>
           </Choice>

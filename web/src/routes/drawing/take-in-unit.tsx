@@ -18,20 +18,44 @@ export function UnitSection() {
   const other = settled.unit && !COMMON_UNITS.includes(settled.unit) ? settled.unit : null;
   const choose = (unit: UnitName): void => decide({ unit }, `unit ${unit}`);
   return (
-    <Section title={known ? 'True size' : 'Unit'} aside={<span className={`text-sm ${settled.unit ? 'text-quiet' : 'text-alarm'}`}>{settled.unit ? `1 unit counts as ${plainNumber(settled.scale)} ${settled.unit}` : 'undecided'}</span>}>
+    <Section
+      title={known ? 'True size' : 'Unit'}
+      aside={
+        <span className={`text-sm ${settled.unit ? 'text-quiet' : 'text-alarm'}`}>
+          {settled.unit ? `1 unit counts as ${plainNumber(settled.scale)} ${settled.unit}` : 'undecided'}
+        </span>
+      }
+    >
       {pixels && (
         <div className="mb-2 flex flex-wrap items-end gap-x-4 gap-y-1" role="group" aria-label="Pixels per inch">
           {PPI.map((p) => (
-            <Choice key={p} name="ppi" checked={intake.pxPerInch === p} onChange={() => decide({ pxPerInch: p }, `${p} px per inch`)}>
+            <Choice
+              key={p}
+              name="ppi"
+              checked={intake.pxPerInch === p}
+              onChange={() => decide({ pxPerInch: p }, `${p} px per inch`)}
+            >
               <span className="num">{p}</span>
             </Choice>
           ))}
-          <NumberField label="px per inch" value={intake.pxPerInch} above={0} width="w-20" onChange={(v) => decide({ pxPerInch: v }, `${v} px per inch`)} />
+          <NumberField
+            label="px per inch"
+            value={intake.pxPerInch}
+            above={0}
+            width="w-20"
+            onChange={(v) => decide({ pxPerInch: v }, `${v} px per inch`)}
+          />
         </div>
       )}
       <div role="radiogroup" aria-label="Unit">
         {COMMON_UNITS.map((u) => (
-          <Choice key={u} name="unit" checked={settled.unit === u} disabled={pixels && !intake.pxPerInch} onChange={() => choose(u)}>
+          <Choice
+            key={u}
+            name="unit"
+            checked={settled.unit === u}
+            disabled={pixels && !intake.pxPerInch}
+            onChange={() => choose(u)}
+          >
             <span className="w-8 font-medium">{u}</span>
             <span className="num flex-1 text-right">{sizeWords(sizeIn(claims, intake, u), u)}</span>
             <span className="num w-[108px] text-right text-quiet">{everyday(sizeIn(claims, intake, u), u)}</span>
@@ -39,14 +63,20 @@ export function UnitSection() {
         ))}
       </div>
       <div className="mt-2">
-        <Select label="Another unit" value={other ?? ''} options={[['', 'choose …'], ...rest.map((u) => [u.name, `${u.name} – ${u.title}`] as [string, string])]} onChange={(v) => v && choose(v as UnitName)} />
+        <Select
+          label="Another unit"
+          value={other ?? ''}
+          options={[['', 'choose …'], ...rest.map((u) => [u.name, `${u.name} – ${u.title}`] as [string, string])]}
+          onChange={(v) => v && choose(v as UnitName)}
+        />
         {other && <span className="num ml-3">{sizeWords(sizeIn(claims, intake, other), other)}</span>}
       </div>
     </Section>
   );
 }
 
-const sizeWords = (s: { width: number; height: number } | null, u: string): string => (s ? `${plainNumber(s.width, 4)} × ${plainNumber(s.height, 4)} ${u}` : '–');
+const sizeWords = (s: { width: number; height: number } | null, u: string): string =>
+  s ? `${plainNumber(s.width, 4)} × ${plainNumber(s.height, 4)} ${u}` : '–';
 
 /** The same size in a unit that one can picture: metres, or millimetres below a metre. */
 function everyday(s: { width: number; height: number } | null, u: UnitName): string {

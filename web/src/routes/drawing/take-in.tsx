@@ -24,7 +24,9 @@ export function TakeIn() {
   const [tool, setTool] = useState<Tool>('none');
   const [points, setPoints] = useState<Place[]>([]);
   const [hover, setHover] = useState<Place | null>(null);
-  const [hidden, setHidden] = useState<ReadonlySet<string>>(() => new Set(claims.layers.filter((l) => l.off || l.frozen).map((l) => l.name)));
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(
+    () => new Set(claims.layers.filter((l) => l.off || l.frozen).map((l) => l.name)),
+  );
   const sheets = useMemo(() => (scene ? [{ scene }] : []), [scene]);
   const settled = settledLength(claims, intake);
 
@@ -70,7 +72,9 @@ export function TakeIn() {
   const marks = (m: Marked) => (
     <>
       <OriginMark m={m} at={originOnSource(claims, intake)} />
-      {(tool === 'measure' || points.length > 0) && <MeasureMark m={m} points={points} hover={tool === 'measure' && points.length === 1 ? hover : null} />}
+      {(tool === 'measure' || points.length > 0) && (
+        <MeasureMark m={m} points={points} hover={tool === 'measure' && points.length === 1 ? hover : null} />
+      )}
       {tool !== 'none' && hover && <SnapMark m={m} at={hover} />}
     </>
   );
@@ -90,8 +94,16 @@ export function TakeIn() {
             label={`Drawing ${drawing.name}`}
           />
           {tool !== 'none' && (
-            <p className="pointer-events-none absolute top-3 left-1/2 -translate-x-1/2 border border-ink bg-paper px-3 py-1 text-sm" role="status">
-              {tool === 'origin' ? 'Click the point that becomes the origin.' : points.length === 1 ? 'Click the second point.' : 'Click the first point.'} Esc stops.
+            <p
+              className="pointer-events-none absolute top-3 left-1/2 -translate-x-1/2 border border-ink bg-paper px-3 py-1 text-sm"
+              role="status"
+            >
+              {tool === 'origin'
+                ? 'Click the point that becomes the origin.'
+                : points.length === 1
+                  ? 'Click the second point.'
+                  : 'Click the first point.'}{' '}
+              Esc stops.
             </p>
           )}
         </>
@@ -108,7 +120,6 @@ export function TakeIn() {
     />
   );
 }
-
 
 function OriginMark({ m, at }: { m: Marked; at: [number, number] | null }) {
   if (!at) return null;
@@ -142,7 +153,12 @@ function MeasureMark({ m, points, hover }: { m: Marked; points: Place[]; hover: 
       {screen.map(([x, y], i) => (
         <path key={i} d={`M${x - 5} ${y - 5}l10 10M${x - 5} ${y + 5}l10 -10`} />
       ))}
-      {screen.length === 2 && <path d={`M${screen[0]![0]} ${screen[0]![1]}L${screen[1]![0]} ${screen[1]![1]}`} strokeDasharray={hover ? '4 4' : undefined} />}
+      {screen.length === 2 && (
+        <path
+          d={`M${screen[0]![0]} ${screen[0]![1]}L${screen[1]![0]} ${screen[1]![1]}`}
+          strokeDasharray={hover ? '4 4' : undefined}
+        />
+      )}
     </g>
   );
 }

@@ -1,0 +1,160 @@
+// Makes a DXF of a given number of entities: lines, circles, arcs, polylines with bulges, text, inserts. Deterministic.
+import { closeSync, openSync, writeSync } from 'node:fs';
+
+export function makeFile(path, entities) {
+  const out = openSync(path, 'w');
+  let text = '';
+  const put = (...tags) => {
+    for (let i = 0; i < tags.length; i += 2) text += `${String(tags[i]).padStart(3)}\r\n${tags[i + 1]}\r\n`;
+    if (text.length > 1 << 20) {
+      writeSync(out, text);
+      text = '';
+    }
+  };
+  let seed = 12345;
+  const random = () => (seed = (Math.imul(seed, 1103515245) + 12345) & 0x7fffffff) / 0x7fffffff;
+  const n = () => (random() * 100000).toFixed(10);
+  put(
+    0,
+    'SECTION',
+    2,
+    'HEADER',
+    9,
+    '$ACADVER',
+    1,
+    'AC1024',
+    9,
+    '$INSUNITS',
+    70,
+    4,
+    0,
+    'ENDSEC',
+    0,
+    'SECTION',
+    2,
+    'TABLES',
+    0,
+    'TABLE',
+    2,
+    'LAYER',
+    70,
+    20,
+  );
+  for (let i = 0; i < 20; i++) put(0, 'LAYER', 2, `LAYER-${i}`, 70, 0, 62, 1 + i * 10, 6, 'Continuous');
+  put(
+    0,
+    'ENDTAB',
+    0,
+    'ENDSEC',
+    0,
+    'SECTION',
+    2,
+    'BLOCKS',
+    0,
+    'BLOCK',
+    8,
+    '0',
+    2,
+    'MARK',
+    70,
+    0,
+    10,
+    '0.0',
+    20,
+    '0.0',
+    30,
+    '0.0',
+  );
+  put(
+    0,
+    'CIRCLE',
+    5,
+    '10',
+    8,
+    '0',
+    10,
+    '0.0',
+    20,
+    '0.0',
+    40,
+    '1.0',
+    0,
+    'LINE',
+    5,
+    '11',
+    8,
+    '0',
+    10,
+    '-1.0',
+    20,
+    '0.0',
+    11,
+    '1.0',
+    21,
+    '0.0',
+    0,
+    'ENDBLK',
+    8,
+    '0',
+  );
+  put(0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES');
+  for (let i = 0; i < entities; i++) {
+    const head = (type, sub) =>
+      put(
+        0,
+        type,
+        5,
+        (0x100 + i).toString(16).toUpperCase(),
+        330,
+        '1F',
+        100,
+        'AcDbEntity',
+        8,
+        `LAYER-${i % 20}`,
+        100,
+        sub,
+      );
+    const kind = i % 10;
+    if (kind < 4) {
+      head('LINE', 'AcDbLine');
+      put(10, n(), 20, n(), 30, '0.0', 11, n(), 21, n(), 31, '0.0');
+    } else if (kind < 7) {
+      head('LWPOLYLINE', 'AcDbPolyline');
+      put(90, 8, 70, i % 2, 43, '0.0');
+      for (let k = 0; k < 8; k++) {
+        put(10, n(), 20, n());
+        if (k % 4 === 0) put(42, '0.4142135623730951');
+      }
+    } else if (kind === 7) {
+      head('ARC', 'AcDbCircle');
+      put(
+        10,
+        n(),
+        20,
+        n(),
+        30,
+        '0.0',
+        40,
+        (random() * 100).toFixed(8),
+        100,
+        'AcDbArc',
+        50,
+        (random() * 360).toFixed(6),
+        51,
+        (random() * 360).toFixed(6),
+      );
+    } else if (kind === 8) {
+      head('CIRCLE', 'AcDbCircle');
+      put(10, n(), 20, n(), 30, '0.0', 40, (random() * 100).toFixed(8));
+    } else if (i % 20 === 9) {
+      head('TEXT', 'AcDbText');
+      put(10, n(), 20, n(), 30, '0.0', 40, '25.0', 1, `Note ${i % 500}`, 100, 'AcDbText');
+    } else {
+      head('INSERT', 'AcDbBlockReference');
+      put(2, 'MARK', 10, n(), 20, n(), 30, '0.0', 41, '5.0', 42, '5.0', 43, '1.0');
+    }
+  }
+  put(0, 'ENDSEC', 0, 'EOF');
+  writeSync(out, text);
+  closeSync(out);
+}

@@ -1,0 +1,76 @@
+// One measurement in a process of its own, so that its peak memory is its own. Prints JSON.
+import { readFileSync, writeFileSync } from 'node:fs';
+import {
+  FontBook,
+  NO_DECISIONS,
+  buildScene,
+  claimsOf,
+  deliver,
+  DEFAULT_TARGETS,
+  loadFont,
+  prepare,
+  prove,
+  readDrawing,
+  runChecks,
+} from '../core/dist/index.js';
+
+const [, , task, file] = process.argv;
+const font = (n) =>
+  loadFont('Spline Sans', readFileSync(new URL(`../core/fonts/spline-sans-${n}-400-normal.woff`, import.meta.url)));
+const fonts = new FontBook([font('latin'), font('latin-ext')]);
+const peak = () => process.resourceUsage().maxRSS * 1024;
+
+/** Looks at every byte and counts lines: what any reader has to do at the least. */
+function walkLines(bytes) {
+  let lines = 0;
+  for (let i = 0; i < bytes.length; i++) if (bytes[i] === 10) lines++;
+  return lines;
+}
+/** Takes every line out as a string, which is what a reader that splits the text does before it understands anything. */
+function takeLines(bytes) {
+  const decoder = new TextDecoder('latin1');
+  let at = 0;
+  let sum = 0;
+  for (;;) {
+    const end = bytes.indexOf(10, at);
+    if (end < 0) return sum;
+    sum += decoder.decode(bytes.subarray(at, end)).length;
+    at = end + 1;
+  }
+}
+
+const idle = peak();
+const time = (f) => {
+  const t = performance.now();
+  const value = f();
+  return { ms: performance.now() - t, value };
+};
+const done = (o) => console.log(JSON.stringify({ idle, peak: peak(), ...o }));
+
+const bytes = new Uint8Array(readFileSync(file));
+const size = bytes.length;
+if (task === 'walk') done({ size, ms: time(() => walkLines(bytes)).ms });
+else if (task === 'lines') done({ size, ms: time(() => takeLines(bytes)).ms });
+else if (task === 'read') {
+  const r = time(() => readDrawing(bytes, file));
+  done({ size, ms: r.ms, entities: r.value.drawing.entities.length });
+} else {
+  const { drawing } = readDrawing(bytes, file);
+  const prepared = prepare(drawing, NO_DECISIONS, []);
+  if (task === 'write') {
+    const r = time(() => deliver(prepared.drawing, DEFAULT_TARGETS.dxf, 'bench.dxf', fonts));
+    done({ size: r.value.bytes.length, ms: r.ms });
+  } else if (task === 'write-svg') {
+    const r = time(() => deliver(prepared.drawing, DEFAULT_TARGETS.svg, 'bench.dxf', fonts));
+    done({ size: r.value.bytes.length, ms: r.ms });
+  } else if (task === 'scene') {
+    const r = time(() => buildScene(prepared.drawing, fonts));
+    done({ size, ms: r.ms, chords: r.value.chords, triangles: r.value.triangles });
+  } else if (task === 'claims') done({ size, ms: time(() => claimsOf(drawing)).ms });
+  else if (task === 'check') done({ size, ms: time(() => runChecks(prepared.drawing)).ms });
+  else if (task === 'prove') {
+    const r = time(() => prove(prepared.drawing, drawing, { ledger: [], comparing: true, fonts }));
+    done({ size, ms: r.ms, holds: r.value.holds });
+  } else if (task === 'save')
+    writeFileSync(process.argv[4], deliver(prepared.drawing, DEFAULT_TARGETS.dxf, 'bench.dxf', fonts).bytes);
+}

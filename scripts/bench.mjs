@@ -1,0 +1,49 @@
+// npm run bench [entities]: reads, writes, cuts, checks and proves a generated DXF. Medians of three runs.
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, statSync } from 'node:fs';
+import { cpus, tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { makeFile } from './bench-file.mjs';
+
+const entities = Number(process.argv[2] ?? 300_000);
+const folder = mkdtempSync(join(tmpdir(), 'scalaria-bench-'));
+const file = join(folder, 'bench.dxf');
+const task = fileURLToPath(new URL('./bench-task.mjs', import.meta.url));
+makeFile(file, entities);
+const mb = statSync(file).size / 1e6;
+console.log(
+  `${entities} entities, ${mb.toFixed(1)} MB, Node ${process.version}, ${cpus().length} × ${cpus()[0]?.model ?? '?'}\n`,
+);
+
+const run = (name) => {
+  const runs = [1, 2, 3].map(() =>
+    JSON.parse(execFileSync(process.execPath, ['--max-old-space-size=8192', task, name, file], { encoding: 'utf8' })),
+  );
+  return runs.sort((a, b) => a.ms - b.ms)[1];
+};
+const row = (what, r, more = '') =>
+  console.log(
+    `${what.padEnd(34)} ${(r.ms / 1000).toFixed(2).padStart(6)} s  ${(r.size / 1e3 / r.ms).toFixed(0).padStart(5)} MB/s  peak ${((r.peak - r.idle) / 1e6).toFixed(0).padStart(5)} MB above idle  ${more}`,
+  );
+try {
+  const walk = run('walk');
+  row('look at every byte, count lines', walk);
+  const lines = run('lines');
+  row('take every line out as text', lines);
+  const read = run('read');
+  row(
+    'read into the model',
+    read,
+    `${(read.ms / walk.ms).toFixed(1)} × counting lines, ${(read.ms / lines.ms).toFixed(2)} × taking lines, ${((read.peak - read.idle) / read.size).toFixed(1)} bytes per byte`,
+  );
+  row('write DXF 2010', run('write'));
+  row('write SVG', run('write-svg'));
+  const scene = run('scene');
+  row('cut for the viewport', scene, `${scene.chords} chords, ${scene.triangles} triangles`);
+  row('gather the claims', run('claims'));
+  row('run the checks', run('check'));
+  row('prove against itself', run('prove'));
+} finally {
+  rmSync(folder, { recursive: true });
+}
