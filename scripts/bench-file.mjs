@@ -121,8 +121,10 @@ export function makeFile(path, entities) {
     } else if (kind < 7) {
       head('LWPOLYLINE', 'AcDbPolyline');
       put(90, 8, 70, i % 2, 43, '0.0');
+      const [cx, cy] = [random() * 100000, random() * 100000];
+      const near = (c) => (c + random() * 500).toFixed(10);
       for (let k = 0; k < 8; k++) {
-        put(10, n(), 20, n());
+        put(10, near(cx), 20, near(cy));
         if (k % 4 === 0) put(42, '0.4142135623730951');
       }
     } else if (kind === 7) {

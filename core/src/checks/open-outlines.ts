@@ -117,16 +117,9 @@ function gaps(drawing: Drawing, free: End[], met: number, widest: number): Findi
   if (free.length < 2) return [];
   const index = indexOf(free);
   const nearest = free.map((e, i) => {
-    let best = -1;
-    let least = widest;
-    for (const j of index.search(e.x - widest, e.y - widest, e.x + widest, e.y + widest)) {
-      const d = Math.hypot(free[j].x - e.x, free[j].y - e.y);
-      if (j !== i && free[j].layer === e.layer && d > met && d <= least) {
-        least = d;
-        best = j;
-      }
-    }
-    return best;
+    const other = (j: number): boolean =>
+      j !== i && free[j].layer === e.layer && Math.hypot(free[j].x - e.x, free[j].y - e.y) > met;
+    return index.neighbors(e.x, e.y, 1, widest, other)[0] ?? -1;
   });
   const names = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l.name]));
   const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';

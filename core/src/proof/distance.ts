@@ -21,22 +21,14 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   const n = from.length / 4;
   if (n === 0) return { distance: 0, x: 0, y: 0, samples: 0 };
   if (to.length === 0) return { distance: Infinity, x: from[0], y: from[1], samples: 1 };
-  const index = new Flatbush(to.length / 4);
-  for (let i = 0; i < to.length; i += 4) {
-    index.add(
-      Math.min(to[i], to[i + 2]),
-      Math.min(to[i + 1], to[i + 3]),
-      Math.max(to[i], to[i + 2]),
-      Math.max(to[i + 1], to[i + 3]),
-    );
-  }
-  index.finish();
+  const index = indexOf(to);
   const stride = Math.max(1, Math.ceil((3 * n) / MAX_SAMPLES));
   const worst: Farthest = { distance: 0, x: from[0], y: from[1], samples: 0 };
   const probe = (x: number, y: number): void => {
     worst.samples++;
     // A point that is closer than the worst one so far cannot change the answer.
-    const d = nearest(index, to, x, y, Math.max(reach, worst.distance));
+    const enough = Math.max(worst.distance, reach * 1e-4);
+    const d = nearest(index, to, x, y, Math.max(reach, worst.distance), enough);
     if (d > worst.distance) {
       worst.distance = d;
       worst.x = x;
@@ -53,14 +45,52 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   return worst;
 }
 
-function nearest(index: Flatbush, to: Float64Array, x: number, y: number, reach: number): number {
+interface ChordIndex {
+  tree: Flatbush;
+  /** The chord behind each box of the tree. */
+  chordOf: Int32Array;
+}
+
+/**
+ * An index of chords by boxes. A long slanting chord has a box that nearly everything lies in, so long ones are cut
+ * into pieces; how long is chosen so that there are about five boxes per chord at most.
+ */
+function indexOf(chords: Float64Array): ChordIndex {
+  const n = chords.length / 4;
+  let total = 0;
+  const lengthOf = (i: number): number =>
+    Math.hypot(chords[i + 2] - chords[i], chords[i + 3] - chords[i + 1]);
+  for (let i = 0; i < chords.length; i += 4) total += lengthOf(i);
+  const piece = total / (4 * n + 1000) || 1;
+  const parts = (i: number): number => Math.max(1, Math.ceil(lengthOf(i) / piece));
+  let boxes = 0;
+  for (let i = 0; i < chords.length; i += 4) boxes += parts(i);
+  const tree = new Flatbush(boxes);
+  const chordOf = new Int32Array(boxes);
+  let at = 0;
+  for (let i = 0; i < chords.length; i += 4) {
+    const [x0, y0, dx, dy] = [chords[i], chords[i + 1], chords[i + 2] - chords[i], chords[i + 3] - chords[i + 1]];
+    const k = parts(i);
+    for (let s = 0; s < k; s++) {
+      const [ax, ay] = [x0 + (dx * s) / k, y0 + (dy * s) / k];
+      const [bx, by] = [x0 + (dx * (s + 1)) / k, y0 + (dy * (s + 1)) / k];
+      tree.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
+      chordOf[at++] = i;
+    }
+  }
+  tree.finish();
+  return { tree, chordOf };
+}
+
+/** The distance to the nearest chord; anything up to `enough` ends the search. */
+function nearest(index: ChordIndex, to: Float64Array, x: number, y: number, reach: number, enough: number): number {
   for (let r = reach; ; r *= 8) {
     let best = Infinity;
-    for (const i of index.search(x - r, y - r, x + r, y + r)) {
-      const d = toChord(to, 4 * i, x, y);
+    for (const box of index.tree.search(x - r, y - r, x + r, y + r)) {
+      const d = toChord(to, index.chordOf[box], x, y);
       if (d < best) {
         best = d;
-        if (best === 0) return 0;
+        if (best <= enough) return best;
       }
     }
     if (best <= r || !Number.isFinite(r)) return best;

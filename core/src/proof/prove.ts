@@ -59,7 +59,8 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const name = unit ? unit.unit : 'units';
 
   const size = boundsOf(expected, { hidden: true }).diagonal || 1;
-  const tolerance = size * 1e-6;
+  // Chords grow with the square root of the fineness: a large drawing is measured a little coarser, and says so.
+  const tolerance = size * Math.min(1e-4, 1e-6 * Math.max(1, expected.entities.length / 20_000) ** 2);
   const a = measure(expected, 1, tolerance, options.fonts, work);
   work?.onProgress?.(0.3);
   const b = measure(found, factor, tolerance, options.fonts, work);

@@ -27,11 +27,19 @@ export class LayerBuffers {
       this.lines = wider(this.lines, 6 * 256);
       this.lineColours = wider(this.lineColours, 8 * 256);
     }
-    const [ox, oy] = this.origin;
-    this.lines.set([x0 - ox, y0 - oy, this.depth, x1 - ox, y1 - oy, this.depth], n * 6);
-    this.lineColours.set(this.rgba, n * 8);
-    this.lineColours.set(this.rgba, n * 8 + 4);
-    this.lineCount++;
+    const { lines, lineColours, rgba, depth } = this;
+    const ox = this.origin[0];
+    const oy = this.origin[1];
+    const i = n * 6;
+    lines[i] = x0 - ox;
+    lines[i + 1] = y0 - oy;
+    lines[i + 2] = depth;
+    lines[i + 3] = x1 - ox;
+    lines[i + 4] = y1 - oy;
+    lines[i + 5] = depth;
+    const c = n * 8;
+    for (let k = 0; k < 4; k++) lineColours[c + k] = lineColours[c + 4 + k] = rgba[k];
+    this.lineCount = n + 1;
   }
 
   /** Triangles as x, y per corner. */

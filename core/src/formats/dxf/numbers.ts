@@ -1,7 +1,7 @@
 const POWERS = Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 
 /**
- * The decimal number in `bytes[start, end)`, read to the nearest double; NaN when it is none. Up to 15 digits with a
+ * The decimal number in `bytes[start, end)`, read to the nearest double; NaN when it is none. Digits below 2^53 with a
  * small power of ten are exact in one operation (Clinger's fast path); longer ones go through `Number`.
  */
 export function parseDecimal(bytes: Uint8Array, start: number, end: number): number {
@@ -13,12 +13,10 @@ export function parseDecimal(bytes: Uint8Array, start: number, end: number): num
     c = bytes[++i];
   }
   let mantissa = 0;
-  let digits = 0;
   let fraction = 0;
   let any = false;
   while (i < end && c >= 48 && c <= 57) {
     mantissa = mantissa * 10 + (c - 48);
-    if (mantissa !== 0) digits++;
     any = true;
     c = bytes[++i];
   }
@@ -26,13 +24,12 @@ export function parseDecimal(bytes: Uint8Array, start: number, end: number): num
     c = bytes[++i];
     while (i < end && c >= 48 && c <= 57) {
       mantissa = mantissa * 10 + (c - 48);
-      if (mantissa !== 0) digits++;
       fraction++;
       any = true;
       c = bytes[++i];
     }
   }
-  if (i === end && any && digits <= 15 && fraction <= 22) {
+  if (i === end && any && mantissa <= Number.MAX_SAFE_INTEGER && fraction <= 22) {
     const value = fraction === 0 ? mantissa : mantissa / POWERS[fraction];
     return negative ? -value : value;
   }

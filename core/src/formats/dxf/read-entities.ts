@@ -99,7 +99,7 @@ function corners(b: TagBag, crossed: boolean): Vec3[] {
 function readLightPolyline(b: TagBag, c: Common): Entity | null {
   let n = 0;
   for (let i = 0; i < b.count; i++) if (b.codes[i] === 10) n++;
-  const points = new Float64Array(2 * n);
+  const points = b.pool.take(2 * n);
   let bulges: Float64Array | undefined;
   let widths: Float64Array | undefined;
   const constant = b.number(43);
@@ -112,7 +112,7 @@ function readLightPolyline(b: TagBag, c: Common): Entity | null {
     else if (code === 20) points[2 * v + 1] = b.numberAt(i);
     else if (code === 42) {
       const bulge = b.numberAt(i);
-      if (bulge !== 0) (bulges ??= new Float64Array(n))[v] = bulge;
+      if (bulge !== 0) (bulges ??= b.pool.take(n))[v] = bulge;
     } else if (code === 40 || code === 41) {
       const width = b.numberAt(i);
       if (width !== 0 || widths) (widths ??= new Float64Array(2 * n))[2 * v + code - 40] = width;

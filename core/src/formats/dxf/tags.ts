@@ -1,3 +1,4 @@
+import { DoublePool } from '../../geometry/pool.js';
 import { parseDecimal } from './numbers.js';
 import type { TextDecoding } from './decoding.js';
 
@@ -107,6 +108,8 @@ export class TagBag {
   private stamp = new Int32Array(SLOTS);
   private epoch = 0;
   badNumbers = 0;
+  /** Where entities take their arrays of coordinates from. */
+  readonly pool = new DoublePool();
   firstBadNumberLine = 0;
 
   constructor(

@@ -27,7 +27,7 @@ const INHERITED = /^(fill|stroke|font|text)/;
 /** Gathers elements into groups by layer, group node and insert, and renders them with as little style as needed. */
 export class SvgTree {
   private readonly root: Group = { key: '', name: '', id: '', hidden: false, items: [] };
-  private readonly ids = new Set<string>();
+  private readonly ids = new Map<string, number>();
   private readonly layers: Map<string, Layer>;
   private readonly open = new Map<string, Group>();
   private trail: Group[] = [];
@@ -41,10 +41,16 @@ export class SvgTree {
   }
 
   private uniqueId(wanted: string): string {
-    let id = wanted;
-    for (let n = 2; this.ids.has(id); n++) id = `${wanted}-${n}`;
-    this.ids.add(id);
-    return id;
+    const taken = this.ids.get(wanted);
+    if (taken === undefined) {
+      this.ids.set(wanted, 1);
+      return wanted;
+    }
+    let n = taken + 1;
+    while (this.ids.has(`${wanted}-${n}`)) n++;
+    this.ids.set(wanted, n);
+    this.ids.set(`${wanted}-${n}`, 1);
+    return `${wanted}-${n}`;
   }
 
   /** Makes a layer's group even when nothing lies on it, so that it is carried and in its order. */

@@ -35,10 +35,21 @@ export function writeSvg(drawing: Drawing, options: WriteOptions, work?: Work): 
 
 /** `value` with at most `decimals` digits after the point and no needless ones. */
 export function shortNumber(value: number, decimals: number): string {
-  const text = value.toFixed(Math.min(20, decimals));
-  const trimmed = text.includes('.') ? text.replace(/\.?0+$/, '') : text;
-  return trimmed === '-0' || trimmed === '' ? '0' : trimmed.replace(/^(-?)0\./, '$1.');
+  let text = '';
+  if (decimals <= 6 && value < 1e9 && value > -1e9) {
+    // Within 15 significant digits the shortest text of the rounded double has no digit too many.
+    const k = POWERS[decimals];
+    text = String(Math.round(value * k) / k);
+  } else {
+    text = value.toFixed(Math.min(20, decimals));
+    if (text.includes('.')) text = text.replace(/\.?0+$/, '');
+  }
+  if (text === '-0') return '0';
+  if (text.startsWith('0.')) return text.slice(1);
+  return text.startsWith('-0.') ? '-' + text.slice(2) : text.includes('e') ? value.toFixed(decimals) : text;
 }
+
+const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6];
 
 class SvgWriter {
   private readonly ledger = new Ledger('write');
