@@ -28,7 +28,8 @@ export class DiskBlobs implements BlobStore {
     const digest = createHash('sha256');
     let size = 0;
     try {
-      for await (const chunk of source) {
+      // The source is left open when this gives up, so that a sender can still be told why.
+      for await (const chunk of source.iterator({ destroyOnReturn: false })) {
         const bytes = chunk as Buffer;
         size += bytes.length;
         if (size > limit) throw new TooLarge(limit);

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { useEffect, useId, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import { typedNumber } from './numbers';
 
 export function Section({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
@@ -37,7 +37,12 @@ export function NumberField({
 }) {
   const id = useId();
   const [text, setText] = useState(value === null ? '' : String(value));
-  useEffect(() => setText(value === null ? '' : String(value)), [value]);
+  // What was told once is not told again when the field is left.
+  const told = useRef<string | null>(null);
+  useEffect(() => {
+    setText(value === null ? '' : String(value));
+    told.current = null;
+  }, [value]);
   const parsed = typedNumber(text);
   const fault =
     text === ''
@@ -48,7 +53,9 @@ export function NumberField({
           ? `It must be above ${above}.`
           : null;
   const tell = (): void => {
-    if (parsed !== null && fault === null && parsed !== value) onChange(parsed);
+    if (parsed === null || fault !== null || parsed === value || told.current === text) return;
+    told.current = text;
+    onChange(parsed);
   };
   return (
     <div>

@@ -76,5 +76,4 @@ function latin1(text: string): Uint8Array {
 
 /** Characters that code page 1252 does not have at their own number as `\U+XXXX`, by UTF-16 unit. */
 export const escapeUnicode = (text: string): string =>
-   
   text.replace(/[^\x00-\x7f\xa0-\xff]/g, (c) => '\\U+' + c.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0'));

@@ -482,7 +482,7 @@ const familyList = (family: string): string => {
 
 export const escapeXml = (text: string): string =>
   text
-     
+
     .replace(/[\x00-\x08\x0b\x0c\x0e-\x1f]/g, '\ufffd')
     .replace(/&/g, '&amp;')
     .replace(/</g, '&lt;')

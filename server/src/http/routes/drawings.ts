@@ -68,7 +68,6 @@ function present(d: DrawingRow, r: RevisionRow, jobName: string): unknown {
 
 /** A file name for people: the last part of what was sent, without control characters. Never used as a path. */
 export function displayName(sent: string | undefined): string {
-   
   const name = (sent ?? '')
     .replace(/^.*[\\/]/, '')
     .replace(/[\u0000-\u001f\u007f]/g, '')
@@ -197,6 +196,7 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
     stored = await c.blobs.put(ask.request, c.limits.uploadBytes);
   } catch (e) {
     if (!(e instanceof TooLarge)) throw e;
+    ask.request.resume();
     throw new Problem(413, `${fileName} is larger than ${Math.round(e.limit / 1048576)} MB.`, {
       remedy: 'Split the drawing, or raise SCALARIA_UPLOAD_MB.',
     });

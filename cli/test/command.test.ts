@@ -1,0 +1,149 @@
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Ajv } from 'ajv';
+import { describe, expect, it } from 'vitest';
+import { outputSchema } from '../src/schema.js';
+
+const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
+const BIN = here('../bin/scalaria.mjs');
+const demo = (name: string): string => here(`../../demo/files/${name}`);
+const folder = mkdtempSync(join(tmpdir(), 'scalaria-cli-'));
+
+function run(...args: string[]): { code: number | null; out: string; err: string } {
+  const r = spawnSync(process.execPath, [BIN, ...args], { encoding: 'utf8', cwd: folder });
+  return { code: r.status, out: r.stdout, err: r.stderr };
+}
+const committed = JSON.parse(readFileSync(here('../schema/output.schema.json'), 'utf8')) as object;
+const valid = new Ajv({ strict: false }).compile(committed);
+/** The JSON a command printed, held against the committed schema. */
+function json(out: string): {
+  files: { ok: boolean; claims: { unit: unknown; entities: number }; proof: { holds: boolean } }[];
+  ok: boolean;
+  proof: { holds: boolean };
+} {
+  const data = JSON.parse(out) as ReturnType<typeof json>;
+  expect(valid(data), JSON.stringify(valid.errors?.[0])).toBe(true);
+  return data;
+}
+
+it('the committed schema is that of the code', () => {
+  expect(committed).toEqual(JSON.parse(JSON.stringify(outputSchema)));
+});
+
+describe('inspect', () => {
+  it('tells what a file claims, to people and to programs', () => {
+    const { code, out } = run('inspect', demo('kestrel-row-mullion.dxf'));
+    expect(code).toBe(0);
+    expect(out).toMatch(/unit +in\n/);
+    expect(out).toMatch(/PORTS {2}8/);
+    const data = json(
+      run('inspect', demo('kestrel-row-mullion.dxf'), demo('kestrel-row-wayfinding-panel.svg'), '--json').out,
+    );
+    expect(data.files.map((f) => f.claims.unit)).toEqual([{ unit: 'in', factor: 1 }, { unit: 'mm', factor: 1 }]); // prettier-ignore
+  });
+  it('ends with 3 for a file that cannot be read, and reads the others', () => {
+    writeFileSync(join(folder, 'bad.dxf'), 'not a drawing');
+    const { code, out } = run('inspect', 'bad.dxf', demo('kestrel-row-mullion.dxf'), '--json');
+    expect(code).toBe(3);
+    expect(json(out).files.map((f) => f.ok)).toEqual([false, true]);
+    expect(run('inspect', 'missing.dxf').code).toBe(3);
+  });
+});
+
+describe('convert', () => {
+  it('writes, proves, and prints both', () => {
+    const { code, out } = run('convert', demo('kestrel-row-mullion.dxf'), 'm.svg', '--unit', 'mm', '--style', 'inline');
+    expect(code).toBe(0);
+    expect(out).toMatch(/converted from in to mm/);
+    expect(out).toMatch(/The proof holds/);
+    // 5 in wide.
+    expect(readFileSync(join(folder, 'm.svg'), 'utf8')).toMatch(/width="127mm"[^>]*>[\s\S]*style="/);
+  });
+  it('never writes over a file unasked', () => {
+    writeFileSync(join(folder, 'there.svg'), 'mine');
+    expect(run('convert', demo('kestrel-row-mullion.dxf'), 'there.svg').code).toBe(2);
+    expect(readFileSync(join(folder, 'there.svg'), 'utf8')).toBe('mine');
+    expect(run('convert', demo('kestrel-row-mullion.dxf'), 'there.svg', '--overwrite').code).toBe(0);
+  });
+  it('several files to a folder', () => {
+    const out = mkdtempSync(join(tmpdir(), 'scalaria-cli-out-'));
+    const { code, out: said } = run(
+      'convert',
+      demo('kestrel-row-mullion.dxf'),
+      demo('kestrel-row-wayfinding-panel.svg'),
+      out,
+      '--to',
+      'dxf',
+      '--version',
+      '2004',
+      '--json',
+    );
+    expect(code).toBe(0);
+    expect(json(said).files.map((f) => f.proof.holds)).toEqual([true, true]);
+    expect(readFileSync(join(out, 'kestrel-row-wayfinding-panel.dxf'), 'latin1')).toContain('AC1018');
+  });
+  it('needs a unit for a drawing that states none', () => {
+    const unitless = readFileSync(demo('kestrel-row-mullion.dxf'), 'latin1').replace(
+      / {2}9\r\n\$INSUNITS\r\n 70\r\n1\r\n/,
+      '',
+    );
+    writeFileSync(join(folder, 'unitless.dxf'), unitless, 'latin1');
+    const refused = run('convert', 'unitless.dxf', 'u.svg');
+    expect(refused.code).toBe(2);
+    expect(existsSync(join(folder, 'u.svg'))).toBe(false);
+    expect(run('convert', 'unitless.dxf', 'u.svg', '--from-unit', 'in').code).toBe(0);
+  });
+  it('follows a recipe, and refuses one that makes no sense', () => {
+    writeFileSync(
+      join(folder, 'r.json'),
+      JSON.stringify({
+        recipe: 1,
+        intake: { origin: { mode: 'lowerLeft', x: 0, y: 0 } },
+        steps: [{ id: 's', step: 'set-true-size', on: true, params: { measured: 1, actual: 2 } }],
+        target: { unit: 'in' },
+      }),
+    );
+    expect(run('convert', demo('kestrel-row-mullion.dxf'), 'r.svg', '--recipe', 'r.json').code).toBe(0);
+    expect(readFileSync(join(folder, 'r.svg'), 'utf8')).toContain('width="10in"');
+    writeFileSync(join(folder, 'bad.json'), JSON.stringify({ recipe: 1, intake: { unit: 'furlong' } }));
+    expect(run('convert', demo('kestrel-row-mullion.dxf'), 'x.svg', '--recipe', 'bad.json').err).toMatch(
+      /intake\/unit/,
+    );
+  });
+});
+
+describe('prove', () => {
+  it('holds for two files that draw the same, whatever their format', () => {
+    copyFileSync(demo('kestrel-row-mullion.dxf'), join(folder, 'copy.dxf'));
+    expect(run('prove', demo('kestrel-row-mullion.dxf'), 'copy.dxf').code).toBe(0);
+    run('convert', demo('kestrel-row-mullion.dxf'), 'same.svg', '--unit', 'mm', '--overwrite');
+    const { code, out } = run('prove', demo('kestrel-row-mullion.dxf'), 'same.svg', '--json');
+    expect(json(out).proof.holds).toBe(true);
+    expect(code).toBe(0);
+  });
+  it('ends with 4 when they differ', () => {
+    const changed = readFileSync(demo('kestrel-row-mullion.dxf'), 'latin1').replace('KR-M2', 'KR-M3');
+    writeFileSync(join(folder, 'changed.dxf'), changed, 'latin1');
+    const { code, out } = run('prove', demo('kestrel-row-mullion.dxf'), 'changed.dxf', '--json');
+    expect(code).toBe(4);
+    expect(json(out).proof.holds).toBe(false);
+  });
+});
+
+it('says how it is used', () => {
+  expect(run('--help')).toMatchObject({ code: 0 });
+  for (const args of [
+    ['fly'],
+    ['inspect'],
+    ['convert', 'a.dxf'],
+    ['convert', 'a.dxf', 'b.xyz'],
+    ['prove', 'a'],
+    ['inspect', 'a', '--nonsense'],
+    ['convert', 'a.dxf', 'b.svg', '--unit', 'furlong'],
+  ]) {
+    expect(run(...args).code, args.join(' ')).toBe(2);
+  }
+});

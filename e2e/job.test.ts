@@ -1,0 +1,242 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { PNG } from 'pngjs';
+import { Application, demoFile } from './application.js';
+
+const app = new Application();
+test.beforeAll(() => app.start());
+test.afterAll(() => app.stop());
+
+/** Where a world point is on the page, by the view that the viewport states. */
+async function pageAt(page: Page, x: number, y: number): Promise<{ x: number; y: number }> {
+  const viewport = page.getByTestId('viewport');
+  await expect(viewport).toHaveAttribute('data-view', /\d/);
+  const [vx, vy, scale] = (await viewport.getAttribute('data-view'))!.split(' ').map(Number) as [
+    number,
+    number,
+    number,
+  ];
+  const box = (await viewport.boundingBox())!;
+  return { x: box.x + box.width / 2 + (x - vx) * scale, y: box.y + box.height / 2 - (y - vy) * scale };
+}
+
+async function clickAt(page: Page, x: number, y: number): Promise<void> {
+  const p = await pageAt(page, x, y);
+  await page.mouse.move(p.x, p.y);
+  await page.mouse.click(p.x, p.y);
+}
+
+/** How many pixels of the drawing are not paper. */
+async function inked(page: Page): Promise<number> {
+  const png = PNG.sync.read(await page.locator('canvas').screenshot());
+  let n = 0;
+  for (let i = 0; i < png.data.length; i += 4)
+    if (png.data[i]! < 200 || png.data[i + 1]! < 200 || png.data[i + 2]! < 200) n++;
+  return n;
+}
+
+async function newJob(page: Page, name: string): Promise<void> {
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New job' }).click();
+  await page.getByRole('dialog').getByLabel('Name').fill(name);
+  await page.getByRole('button', { name: 'Make job' }).click();
+  await expect(page.getByRole('heading', { name })).toBeVisible();
+}
+
+const bytes = (name: string): Buffer => readFileSync(demoFile(name));
+const unitless = (): Buffer =>
+  Buffer.from(
+    bytes('kestrel-row-mullion.dxf')
+      .toString('latin1')
+      .replace(/ {2}9\r\n\$INSUNITS\r\n 70\r\n1\r\n/, ''),
+    'latin1',
+  );
+const dropFiles = (page: Page, files: { name: string; buffer: Buffer }[]): Promise<void> =>
+  page
+    .getByLabel('Drawings to take in')
+    .setInputFiles(files.map((f) => ({ ...f, mimeType: 'application/octet-stream' })));
+
+test('a drawing without a unit: measured, declared, delivered in millimetres, proven, and still there after a restart', async ({
+  page,
+}) => {
+  await newJob(page, 'Mullion');
+  await dropFiles(page, [{ name: 'mullion.dxf', buffer: unitless() }]);
+  await page.getByRole('link', { name: /mullion\.dxf/ }).click();
+
+  // Station one: nothing is guessed.
+  await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'undecided');
+  await expect.poll(() => inked(page)).toBeGreaterThan(500);
+
+  // Measure the width of the profile between the ends of its straight sides.
+  await page.getByRole('button', { name: 'Measure' }).click();
+  await clickAt(page, 0.1875, 0.01);
+  await clickAt(page, 3.8125, 0.01);
+  await expect(page.getByTestId('measured-raw')).toHaveText('3.625');
+  await expect(page.getByTestId('measured')).toContainText('Decide the unit first');
+
+  // Declare inches: the same length in other units.
+  await page.getByRole('radiogroup', { name: 'Unit' }).getByRole('radio', { name: /^in/ }).check();
+  await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'changed');
+  await expect(page.getByTestId('measured')).toContainText('92.075');
+
+  // Its true length is 7.25 in: everything is twice as large.
+  await page.getByLabel('Its true length').fill('7.25');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Scaled by')).toContainText('2');
+  await expect(page.locator('[data-carry-over=scale]')).toHaveAttribute('data-state', 'changed');
+  await page.getByRole('button', { name: /Undo/ }).click();
+  await expect(page.locator('[data-carry-over=scale]')).toHaveAttribute('data-state', 'kept');
+
+  // The origin on the lower left corner of the profile's middle line.
+  await page.getByRole('button', { name: 'Pick a point' }).click();
+  await clickAt(page, 2, 2.5);
+  await expect(page.locator('[data-carry-over=origin]')).toHaveAttribute('data-state', 'changed');
+
+  // Station four.
+  await page.keyboard.press('4');
+  await page.getByLabel('Format').selectOption('svg');
+  await page.getByLabel('Unit', { exact: true }).selectOption('mm');
+  await page.getByRole('button', { name: 'Write 1 file' }).click();
+  await expect(page.locator('[data-delivery=done]')).toBeVisible({ timeout: 20_000 });
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Download' }).click();
+  const svg = readFileSync((await (await download).path())!, 'utf8');
+  // 4 in of profile are 101.6 mm; 2, 2.5 in is the origin: the gasket's centre (−0.0625, 1) lies at −52.3875, 38.1.
+  expect(svg).toMatch(/width="127mm"/);
+  expect(svg).toMatch(/<circle cx="-52.3875" cy="38.1" r="1.5875"/);
+
+  // Station five.
+  await page.getByRole('link', { name: 'Proof holds' }).click();
+  await expect(page.getByTestId('verdict')).toHaveText('The proof holds.');
+  await expect(page.locator('[data-item=size]')).toHaveAttribute('data-state', 'kept');
+
+  // A copy with one colour off by a digit does not hold.
+  await page
+    .getByLabel('Copy to prove')
+    .setInputFiles({
+      name: 'touched.svg',
+      mimeType: 'image/svg+xml',
+      buffer: Buffer.from(svg.replace('#00ff00', '#00fe00')),
+    });
+  await expect(page.getByTestId('verdict')).toHaveText('The proof does not hold.');
+  await expect(page.locator('[data-item=stroke-colours]')).toHaveAttribute('data-state', 'atRisk');
+
+  await app.stop('SIGKILL');
+  await app.start();
+  await page.reload();
+  await expect(page.getByTestId('verdict')).toHaveText('The proof holds.');
+  await page.keyboard.press('1');
+  await expect(page.getByRole('radiogroup', { name: 'Unit' }).getByRole('radio', { name: /^in/ })).toBeChecked();
+  await expect(
+    page.getByRole('radiogroup', { name: 'Origin' }).getByRole('radio', { name: /picked point/ }),
+  ).toBeChecked();
+});
+
+test('several files at once: the broken one says what, where and what to do; the others are there', async ({
+  page,
+}) => {
+  await newJob(page, 'Several');
+  await dropFiles(page, [
+    { name: 'front.dxf', buffer: bytes('kestrel-row-front-elevation.dxf') },
+    { name: 'wrong.dxf', buffer: Buffer.from('%PDF-1.7 nothing to see') },
+    { name: 'panel.svg', buffer: bytes('kestrel-row-wayfinding-panel.svg') },
+  ]);
+  await expect(page.getByRole('alert')).toContainText('This is a PDF');
+  await expect(page.getByRole('list', { name: 'Drawings' }).getByRole('listitem')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Dismiss wrong.dxf' }).click();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
+test('pan, zoom at the cursor, layers on and off, and what comes along', async ({ page }) => {
+  await newJob(page, 'Layers');
+  await dropFiles(page, [{ name: 'front.dxf', buffer: bytes('kestrel-row-front-elevation.dxf') }]);
+  await page.getByRole('link', { name: /front\.dxf/ }).click();
+  await expect.poll(() => inked(page)).toBeGreaterThan(500);
+  const all = await inked(page);
+
+  await page.getByRole('button', { name: 'GROUND in view' }).click();
+  await expect.poll(() => inked(page)).toBeLessThan(all - 1000);
+  await page.getByRole('button', { name: 'GROUND in view' }).click();
+
+  // A zoom holds the point under the cursor; Home shows all again.
+  const before = await pageAt(page, 3600, 2230);
+  await page.mouse.move(before.x, before.y);
+  const unzoomed = await page.getByTestId('viewport').getAttribute('data-view');
+  await page.mouse.wheel(0, -600);
+  await expect(page.getByTestId('viewport')).not.toHaveAttribute('data-view', unzoomed!);
+  const held = await pageAt(page, 3600, 2230);
+  expect(Math.hypot(held.x - before.x, held.y - before.y)).toBeLessThan(3);
+  const view = await page.getByTestId('viewport').getAttribute('data-view');
+  await page.mouse.down();
+  await page.mouse.move(before.x + 80, before.y + 30, { steps: 4 });
+  await page.mouse.up();
+  expect(await page.getByTestId('viewport').getAttribute('data-view')).not.toBe(view);
+  await page.getByRole('button', { name: 'Show all' }).click();
+  await expect.poll(() => inked(page)).toBeGreaterThan(all - 200);
+
+  // Frozen and off layers stay behind unless asked for.
+  await expect(page.getByText('9 of 11 come along')).toBeVisible();
+  await page.getByText('All', { exact: true }).click();
+  await expect(page.getByText('11 of 11 come along')).toBeVisible();
+  await page.getByLabel('AXES comes along').uncheck();
+  await expect(page.getByText('10 of 11 come along')).toBeVisible();
+});
+
+test('a gap is found and shown; steps are added, ordered, switched off and undone', async ({ page }) => {
+  await newJob(page, 'Steps');
+  const torn = bytes('kestrel-row-mullion.dxf')
+    .toString('latin1')
+    .replace(/(LWPOLYLINE[\s\S]*?70\r\n)1\r\n/, '$10\r\n');
+  await dropFiles(page, [{ name: 'torn.dxf', buffer: Buffer.from(torn, 'latin1') }]);
+  await page.getByRole('link', { name: /torn\.dxf/ }).click();
+  await expect(page.getByTestId('strip')).toBeVisible();
+  await page.keyboard.press('2');
+  // The last side of the outline, 0.1875 across each corner's chord, is missing: √2 · 0.1875.
+  await page.getByLabel('Widest gap to report').fill('0.5');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/does not close: its ends are 0\.2652 in apart/)).toBeVisible();
+  await page.getByText(/does not close/).click();
+
+  await page.keyboard.press('3');
+  const add = async (name: RegExp): Promise<void> => {
+    await page.getByRole('button', { name: 'Add a step' }).click();
+    await page.getByRole('menuitem', { name }).click();
+  };
+  await add(/Set true size/);
+  await page.getByLabel('True length').fill('2');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('outcome')).toContainText('10 × 6.2 in');
+  await add(/Shift origin/);
+  await page.getByLabel('x of the point').fill('1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('outcome')).toContainText('-2, -1.2');
+  // The other way round the shift is doubled too.
+  await page.getByRole('button', { name: 'Move Shift origin', exact: true }).focus();
+  await page.keyboard.press('Space');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Space');
+  await expect(page.getByTestId('outcome')).toContainText('-3, -1.2');
+  await page.locator('[data-step=set-true-size]').getByLabel('on').uncheck();
+  await expect(page.getByTestId('outcome')).toContainText('-1.5, -0.6');
+  await page.getByRole('button', { name: /Undo/ }).click();
+  await expect(page.getByTestId('outcome')).toContainText('-3, -1.2');
+});
+
+test('jobs are renamed, archived and deleted, with a way back', async ({ page }) => {
+  await newJob(page, 'Short-lived');
+  await page.goto(app.url);
+  const more = (name: string) => page.getByRole('button', { name: `More for ${name}` });
+  await more('Short-lived').click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  await page.getByRole('dialog').getByLabel('Name').fill('Longer-lived');
+  await page.getByRole('button', { name: 'Rename' }).click();
+  await more('Longer-lived').click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(page.getByText('Longer-lived', { exact: true })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Longer-lived', { exact: true })).toBeVisible();
+  await more('Longer-lived').click();
+  await page.getByRole('menuitem', { name: 'Archive' }).click();
+  await expect(page.getByRole('button', { name: /Archive \(1\)/ })).toBeVisible();
+});
