@@ -151,7 +151,9 @@ function originItem({ a, b, limit, unit, items }: Comparison): void {
   if (a.box.empty || b.box.empty) return;
   const [dx, dy] = [b.box.minX - a.box.minX, b.box.minY - a.box.minY];
   const same = Math.hypot(dx, dy) <= limit;
-  const words = (m: Measures): string => `${round(m.box.minX)}, ${round(m.box.minY)} ${unit}`;
+  // What lies closer to zero than the limit is zero for people.
+  const near = (v: number): string => round(Math.abs(v) < limit * 1e-3 ? 0 : v);
+  const words = (m: Measures): string => `${near(m.box.minX)}, ${near(m.box.minY)} ${unit}`;
   items.push({
     id: 'origin',
     carryOver: 'origin',
@@ -279,10 +281,10 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
   items.push({
     id: 'layers',
     carryOver: 'layers',
-    title: 'Layer names',
+    title: 'Layer names, the standing layer 0 aside',
     state: right ? (renamed.size > 0 ? 'changed' : 'kept') : 'atRisk',
-    expected: `${a.layers.length}`,
-    found: `${b.layers.length}`,
+    expected: `${[...want].filter((n) => n !== '0').length}`,
+    found: `${[...got].filter((n) => n !== '0').length}`,
     explanation: [
       missing.length ? `missing: ${names(missing)}` : '',
       extra.length ? `unexpected: ${names(extra)}` : '',
@@ -320,9 +322,9 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
     carryOver: 'layers',
     title: 'Content of each layer',
     state: wrong.length === 0 ? 'kept' : 'atRisk',
-    expected: `${wanted.size} layers drawn on`,
-    found: wrong.length === 0 ? `${have.size} with the same lengths` : `${wrong.length} with other lengths`,
-    explanation: wrong.length === 0 ? '' : names(wrong),
+    expected: `${wanted.size} drawn on`,
+    found: wrong.length === 0 ? `${have.size} drawn on` : `${wrong.length} with other lengths`,
+    explanation: wrong.length === 0 ? 'the same length of lines and fills on each' : names(wrong),
   });
 }
 

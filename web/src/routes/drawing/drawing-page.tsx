@@ -3,7 +3,7 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'reac
 import useSWR from 'swr';
 import { Undo2 } from 'lucide-react';
 import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
-import { settleUnit } from '@scalaria/core';
+import { CHECKS, settleUnit } from '@scalaria/core';
 import { sendJson } from '../../api/client';
 import type { DeliveryRow, DrawingDetail } from '../../api/types';
 import { CarryOverStrip } from '../../parts/carry-over-strip';
@@ -165,7 +165,7 @@ function Stations({
   const latest = done[0];
   const words: Record<string, [boolean, string]> = {
     'take-in': [settled !== null, settled ? `unit ${settled.unit}` : 'unit undecided'],
-    check: [false, 'findings'],
+    check: [false, CHECKS.length === 1 ? '1 check' : `${CHECKS.length} checks`],
     prepare: [on > 0, on === 1 ? '1 step' : `${on} steps`],
     deliver: [done.length > 0, done.length === 1 ? '1 file' : `${done.length} files`],
     prove: [latest?.holds === true, latest ? (latest.holds ? 'holds' : 'does not hold') : 'nothing yet'],

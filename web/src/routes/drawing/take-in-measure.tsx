@@ -54,7 +54,7 @@ export function MeasureSection({
           <dl className="num grid grid-cols-[auto_1fr] gap-x-3">
             <dt className="text-quiet">coordinates</dt>
             <dd data-testid="measured-raw">{plainNumber(raw, 9)}</dd>
-            {lengthIn(claims, intake, raw, ['mm', 'm', 'in', 'ft']).map(([u, v]) => (
+            {lengthIn(claims, intake, raw, COMMON_UNITS).map(([u, v]) => (
               <div key={u} className="contents">
                 <dt className="text-quiet">{u}</dt>
                 <dd>{plainNumber(v, 9)}</dd>
