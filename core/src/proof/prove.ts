@@ -281,7 +281,7 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
   items.push({
     id: 'layers',
     carryOver: 'layers',
-    title: 'Layer names, the standing layer 0 aside',
+    title: 'Layer names (besides layer 0)',
     state: right ? (renamed.size > 0 ? 'changed' : 'kept') : 'atRisk',
     expected: `${[...want].filter((n) => n !== '0').length}`,
     found: `${[...got].filter((n) => n !== '0').length}`,

@@ -152,12 +152,7 @@ export function head(x: EntityContext, type: string, e: Entity, owner: string, s
   out.string(330, owner);
   out.string(100, 'AcDbEntity');
   out.string(8, x.layers.nameFor(e.layer));
-  appearance(
-    x,
-    e.look,
-    type === 'HATCH' || (type === 'SOLID' && e.kind === 'face') ? fillOrStroke(e.look) : strokeOrFill(e.look),
-    e.id,
-  );
+  appearance(x, e.look, type === 'HATCH' || (type === 'SOLID' && e.kind === 'face'), e.id);
   out.string(100, subclass);
   return handle;
 }
@@ -165,17 +160,21 @@ export function head(x: EntityContext, type: string, e: Entity, owner: string, s
 const strokeOrFill = (look: Appearance): Paint => (look.stroke.kind === 'none' ? look.fill : look.stroke);
 const fillOrStroke = (look: Appearance): Paint => (look.fill.kind === 'none' ? look.stroke : look.fill);
 
-function appearance(x: EntityContext, look: Appearance, paint: Paint, id: number): void {
+/** `area`: what is written is a fill, which has no width, rather than a line. */
+function appearance(x: EntityContext, look: Appearance, area: boolean, id: number): void {
   const { out } = x;
+  const paint = area ? fillOrStroke(look) : strokeOrFill(look);
   const { dash, width } = look;
   if (dash.kind === 'linetype') {
     const known = x.knownLinetypes.has(dash.name.toLowerCase());
     if (dash.name.toLowerCase() !== 'bylayer' && known) out.string(6, x.linetypes.nameFor(dash.name));
     if (dash.scale !== 1) out.number(48, dash.scale);
   } else if (dash.lengths.length > 0) out.string(6, x.linetypes.nameFor(dashName(dash.lengths)));
-  writePaint(x, paint, id);
+  // An outline that borrows the colour of its fill loses nothing that its hatch has not lost already.
+  writePaint(x, paint, id, !area && look.stroke.kind === 'none');
   let weight = -1;
-  if (width.kind === 'byBlock') weight = -2;
+  if (area && width.kind === 'drawing') weight = -1;
+  else if (width.kind === 'byBlock') weight = -2;
   else if (width.kind === 'standard') weight = -3;
   else if (width.kind !== 'byLayer') {
     const mm = width.kind === 'paper' ? width.mm : width.value * x.mmPerUnit;
@@ -204,12 +203,12 @@ function appearance(x: EntityContext, look: Appearance, paint: Paint, id: number
 export const dashName = (lengths: readonly number[]): string =>
   'DASH_' + lengths.map((l) => String(Number(l.toPrecision(6))).replace('.', 'p')).join('_');
 
-function writePaint(x: EntityContext, paint: Paint, id: number): void {
+function writePaint(x: EntityContext, paint: Paint, id: number, borrowed: boolean): void {
   const { out } = x;
   if (paint.kind === 'byBlock') return out.integer(62, 0);
   if (paint.kind === 'index') return out.integer(62, paint.index);
   if (paint.kind === 'byLayer' || paint.kind === 'none') return;
-  if (paint.kind !== 'rgb') {
+  if (paint.kind !== 'rgb' && !borrowed) {
     x.ledger.add({
       carryOver: 'colour',
       action: 'dropped',

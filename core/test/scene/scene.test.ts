@@ -1,0 +1,98 @@
+import { describe, expect, it } from 'vitest';
+import {
+  FOREGROUND_ALPHA,
+  SNAP_KINDS,
+  Stopped,
+  buildScene,
+  previewSvg,
+  readDrawing,
+  takeIn,
+  NO_DECISIONS,
+} from '../../src/index.js';
+import { DEMO, demoFile, drawingOf, dxf, fonts, read, svg } from '../helpers.js';
+
+const scene = (d: Parameters<typeof buildScene>[0]) => buildScene(d, fonts());
+
+describe('a scene', () => {
+  it('is relative to its middle, so that far drawings keep their detail in single precision', () => {
+    const s = scene(drawingOf([{ kind: 'line', start: [5e6, 5e6, 0], end: [5e6 + 0.001, 5e6, 0] } as never]));
+    const l = s.layers[0]!.lines;
+    expect(l[3]! - l[0]!).toBeCloseTo(0.001, 6);
+    expect(s.bounds).toEqual({ minX: 5e6, minY: 5e6, maxX: 5e6 + 0.001, maxY: 5e6 });
+  });
+  it('gives each entity a depth above the one before', () => {
+    const s = scene(drawingOf([0, 1, 2].map((i) => ({ kind: 'line', start: [0, i, 0], end: [1, i, 0] }) as never)));
+    const z = [2, 8, 14].map((i) => s.layers[0]!.lines[i]!);
+    expect(z[0]!).toBeLessThan(z[1]!);
+    expect(z[1]!).toBeLessThan(z[2]!);
+  });
+  it('marks the foreground colour and keeps all others', () => {
+    const d = read(
+      dxf([0, 'LINE', 8, '0', 10, 0, 20, 0, 11, 1, 21, 0, 0, 'LINE', 8, '0', 62, 1, 10, 0, 20, 0, 11, 1, 21, 0]),
+    );
+    const c = scene(d).layers[0]!.lineColours;
+    expect(Array.from(c.slice(0, 4))).toEqual([0, 0, 0, FOREGROUND_ALPHA]);
+    expect(Array.from(c.slice(8, 12))).toEqual([255, 0, 0, 255]);
+  });
+  it('fills with holes, draws text as areas, leaves out what is hidden by itself', () => {
+    const s = scene(
+      read(
+        svg('<path fill-rule="evenodd" d="M0 0H10V10H0ZM2 2H8V8H2Z"/><path visibility="hidden" d="M0 0H99"/>'),
+        'x.svg',
+      ),
+    );
+    const t = s.layers[0]!.triangles;
+    let area = 0;
+    for (let i = 0; i < t.length; i += 9)
+      area +=
+        Math.abs((t[i + 3]! - t[i]!) * (t[i + 7]! - t[i + 1]!) - (t[i + 6]! - t[i]!) * (t[i + 4]! - t[i + 1]!)) / 2;
+    expect(area).toBeCloseTo(64, 3);
+    expect(scene(read(svg('<text y="9">Kestrel</text>'), 'x.svg')).triangles).toBeGreaterThan(50);
+  });
+  it('offers ends, middles, centres and quarter points to snap to', () => {
+    const s = scene(
+      drawingOf([
+        { kind: 'line', start: [0, 0, 0], end: [4, 0, 0] } as never,
+        { kind: 'circle', centre: [10, 0, 0], radius: 1 } as never,
+      ]),
+    );
+    const points = Array.from(s.snapKinds).map(
+      (k, i) =>
+        `${SNAP_KINDS[k]} ${Math.round(s.snapPoints[2 * i]! * 1e6) / 1e6 + 0} ${Math.round(s.snapPoints[2 * i + 1]! * 1e6) / 1e6 + 0}`,
+    );
+    expect(points.sort()).toEqual([
+      'centre 10 0',
+      'end 0 0',
+      'end 4 0',
+      'middle 2 0',
+      'quarter 10 -1',
+      'quarter 10 1',
+      'quarter 11 0',
+      'quarter 9 0',
+    ]);
+  });
+  it('tells the bounds of what is visible from those of everything', () => {
+    const { drawing } = readDrawing(demoFile(DEMO[0]!), DEMO[0]!);
+    const s = scene(drawing);
+    expect(s.bounds!.maxX - s.bounds!.minX).toBe(10000);
+    expect(s.visibleBounds!.maxX - s.visibleBounds!.minX).toBe(9000);
+  });
+  it('can be stopped', () => {
+    const many = drawingOf(
+      Array.from({ length: 5000 }, (_, i) => ({ kind: 'line', start: [i, 0, 0], end: [i, 1, 0] }) as never),
+    );
+    expect(() => buildScene(many, fonts(), { signal: { aborted: true } })).toThrow(Stopped);
+  });
+});
+
+it('a picture is made of our own numbers and colours, and nothing of the source’s markup', () => {
+  const d = takeIn(
+    read(svg('<g id="&lt;script&gt;"><path id="x&quot;onload=1" d="M0 0H10V10Z" fill="red"/></g>'), 'x.svg'),
+    NO_DECISIONS,
+  ).drawing;
+  const picture = previewSvg(d);
+  expect(picture).toMatch(
+    /^<svg [^<]*><g [^<]*><path d="[ML\d. ]+" fill="#ff0000" stroke="none" fill-rule="evenodd"\/><\/g><\/svg>$/,
+  );
+  expect(previewSvg(drawingOf([]))).not.toContain('path');
+});
