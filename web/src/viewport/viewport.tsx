@@ -32,6 +32,8 @@ interface Props {
 }
 
 const SNAP_PIXELS = 12;
+/** Milliseconds a frame may take before moving shows the last picture instead of drawing each time. */
+const SLOW_FRAME = 90;
 
 /** The drawing itself: pan by dragging, zoom at the cursor with the wheel, keys for both. */
 export function Viewport({
@@ -98,12 +100,28 @@ export function Viewport({
   }, [goTo]);
 
   useEffect(() => renderer.current?.setSheets(sheets), [sheets]);
+  const shown = useRef<View | null>(null);
+  const cost = useRef(0);
   useEffect(() => {
-    if (!renderer.current || !view || size.width === 0) return;
-    const frame = requestAnimationFrame(() => {
+    const node = canvas.current;
+    if (!renderer.current || !node || !view || size.width === 0) return;
+    const draw = (): void => {
+      const started = performance.now();
       renderer.current?.setSize(size, window.devicePixelRatio);
       renderer.current?.render(view, ground, hidden ?? new Set(), wipe);
-    });
+      node.style.transform = '';
+      shown.current = view;
+      requestAnimationFrame(() => (cost.current = performance.now() - started));
+    };
+    const last = shown.current;
+    if (last && last !== view && cost.current > SLOW_FRAME) {
+      // A drawing that takes long is moved as the picture it is, and drawn anew once the hand rests.
+      const [dx, dy] = [(last.x - view.x) * view.scale, (view.y - last.y) * view.scale];
+      node.style.transform = `translate(${dx}px, ${dy}px) scale(${view.scale / last.scale})`;
+      const timer = setTimeout(draw, 180);
+      return () => clearTimeout(timer);
+    }
+    const frame = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(frame);
   }, [view, size, sheets, hidden, wipe, ground]);
 
