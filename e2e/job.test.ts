@@ -1,4 +1,7 @@
-import { readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { PNG } from 'pngjs';
@@ -239,4 +242,51 @@ test('jobs are renamed, archived and deleted, with a way back', async ({ page })
   await more('Longer-lived').click();
   await page.getByRole('menuitem', { name: 'Archive' }).click();
   await expect(page.getByRole('button', { name: /Archive \(1\)/ })).toBeVisible();
+});
+
+test('while 20 MB of DXF are being read the page answers, and the drawing can be dragged', async ({ page }) => {
+  await newJob(page, 'Large');
+  const maker = fileURLToPath(new URL('../scripts/bench-file.mjs', import.meta.url));
+  const file = join(app.folder, 'large.dxf');
+  execFileSync(process.execPath, [
+    '-e',
+    `import(${JSON.stringify(maker)}).then((m) => m.makeFile(${JSON.stringify(file)}, 72000))`,
+  ]);
+  expect(statSync(file).size).toBeGreaterThan(20_000_000);
+  await page.getByLabel('Drawings to take in').setInputFiles(file);
+  await page.getByRole('link', { name: /large\.dxf/ }).click({ timeout: 60_000 });
+
+  // Still being read: other things on the page work.
+  await expect(page.getByText(/Being (read|drawn)/)).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByText('this list')).toBeVisible();
+  await expect(page.getByText(/Being (read|drawn)/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('this list')).toHaveCount(0);
+
+  const viewport = page.getByTestId('viewport');
+  await expect(viewport).toHaveAttribute('data-view', /\d/, { timeout: 60_000 });
+  await expect(page.getByText(/Being (read|drawn)/)).toHaveCount(0, { timeout: 60_000 });
+  const view = await viewport.getAttribute('data-view');
+  await page.mouse.move(500, 400);
+  await page.mouse.down();
+  await page.mouse.move(560, 430, { steps: 3 });
+  await page.mouse.up();
+  await expect(viewport).not.toHaveAttribute('data-view', view!);
+});
+
+test('an SVG in pixels asks how many make an inch, and is as large as that makes it', async ({ page }) => {
+  await newJob(page, 'Pixels');
+  const svg =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="144" height="72"><rect width="144" height="72" fill="#c4512d"/></svg>';
+  await dropFiles(page, [{ name: 'emblem.svg', buffer: Buffer.from(svg) }]);
+  await page.getByRole('link', { name: /emblem\.svg/ }).click();
+  await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'undecided');
+  await page.getByRole('group', { name: 'Pixels per inch' }).getByRole('radio', { name: '72' }).check();
+  const inches = page.getByRole('radiogroup', { name: 'Unit' }).getByRole('radio', { name: /^in/ });
+  await expect(page.getByRole('radiogroup', { name: 'Unit' })).toContainText('2 × 1 in');
+  await inches.check();
+  await page.getByRole('group', { name: 'Pixels per inch' }).getByRole('radio', { name: '96' }).check();
+  await expect(page.getByRole('radiogroup', { name: 'Unit' })).toContainText('1.5 × 0.75 in');
+  await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'changed');
 });
