@@ -5,6 +5,8 @@ export default defineConfig({
   testDir: '.',
   timeout: 120_000,
   workers: 1,
+  // One more try: drawing by software on a busy machine can be slow beyond any patience.
+  retries: 1,
   reporter: [['list'], ['json', { outputFile: 'test-results/report.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },
