@@ -1,5 +1,5 @@
 import type { Vec3 } from '../geometry/vector.js';
-import type { Dash, Paint } from './appearance.js';
+import type { Paint } from './appearance.js';
 import type { Entity } from './entity.js';
 import type { UnitName } from './units.js';
 
@@ -143,9 +143,6 @@ export const newLayer = (name: string, paint: Paint = { kind: 'index', index: 7 
   locked: false,
   plotted: true,
 });
-
-/** The linetype name that a dash record asks for, `null` for dashes by length. */
-export const linetypeName = (dash: Dash): string | null => (dash.kind === 'linetype' ? dash.name : null);
 
 /** A layer by its name, the case of letters aside, as drafting formats compare names. */
 export function layerIndex(drawing: Drawing): Map<string, Layer> {

@@ -61,6 +61,13 @@ describe('elements', () => {
       'd="M1 0A1 1 0 0 0 0-1"',
     );
   });
+  it('extended data is named as lost', () => {
+    const line = { kind: 'line', start: [0, 0, 0], end: [1, 1, 0], extended: '1001\nAPP' };
+    const { ledger } = hop(drawingOf([line as never]), { format: 'svg' }).made;
+    expect(ledger.filter((r) => r.action === 'dropped').map((r) => r.reason)).toEqual([
+      'extended data has no place in SVG',
+    ]);
+  });
   it('three ways of style', () => {
     const line = { kind: 'line', start: [0, 0, 0], end: [1, 1, 0] };
     expect(body(line)).toContain(' stroke="#000000"');

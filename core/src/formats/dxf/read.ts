@@ -258,6 +258,7 @@ class DxfReader {
     const from = bag.from;
     const line = bag.line;
     const common = readCommon(bag, this.looks, this.drawing.nextId++, isFilledType(type));
+    this.nameUnread(type, common.id);
     if (type === 'POLYLINE') return this.heavyPolyline(common, from, line);
     if (type === 'SEQEND') return null;
     const reader = ENTITY_READERS[type];
@@ -265,6 +266,18 @@ class DxfReader {
     if (!entity) return this.opaque(type, common, from);
     if (entity.kind === 'insert' && bag.integer(66) === 1) this.attributes(entity);
     return entity;
+  }
+
+  /** Properties of understood entities that the model does not hold are named, so that none goes unsaid. */
+  private nameUnread(type: string, id: number): void {
+    if (!ENTITY_READERS[type] && type !== 'POLYLINE') return;
+    const { bag, ledger } = this;
+    if (bag.has(39) && bag.number(39) !== 0) {
+      ledger.add({ carryOver: 'curves', action: 'dropped', reason: 'thickness along the normal is not carried', id });
+    }
+    if (type === 'TEXT' && (bag.integer(71) & 6) !== 0) {
+      ledger.add({ carryOver: 'text', action: 'dropped', reason: 'backwards or upside-down text is set readable', id });
+    }
   }
 
   private opaque(type: string, common: { id: number; layer: string; look: Entity['look'] }, from: number): Opaque {

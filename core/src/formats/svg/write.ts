@@ -192,6 +192,9 @@ class SvgWriter {
         });
       }
     }
+    if (e.extended) {
+      this.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'extended data has no place in SVG', id: e.id });
+    }
     switch (e.kind) {
       case 'line': {
         const [a, b] = [project(m, e.start), project(m, e.end)];
