@@ -9,7 +9,7 @@ import { Cmd, visitPath } from '../geometry/path.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { cross, scaled, unit } from '../geometry/vector.js';
 import { segmentEnd } from './bulges.js';
-import type { Entity, Polyline } from './entity.js';
+import type { Entity, Image, Mesh, Polyline } from './entity.js';
 import { planeToWorld } from './resolve.js';
 
 /** Receives an entity's curves in world coordinates, exactly: nothing is turned into chords. */
@@ -40,6 +40,12 @@ export function inObjectPlane(entity: Entity): boolean {
     case 'ellipse':
     case 'spline':
     case 'richText':
+    case 'ray':
+    case 'mesh':
+    case 'leader':
+    case 'image':
+    case 'viewport':
+    case 'dimension':
     case 'opaque':
       return false;
     case 'polyline':
@@ -55,7 +61,10 @@ export function inObjectPlane(entity: Entity): boolean {
 export const entityToWorld = (entity: Entity, toWorld: Affine): Affine =>
   planeToWorld(toWorld, inObjectPlane(entity) ? entity.normal : undefined);
 
-/** Sends an entity's curves to the sink. Text, inserts and opaque entities have none. */
+/**
+ * Sends an entity's curves to the sink. Text, inserts, lines without end and compound entities (which are shown by their
+ * parts) have none; a picture has its frame, a mesh its edges.
+ */
 export function curvesOf(entity: Entity, toWorld: Affine, sink: CurveSink): void {
   const pen = new Pen(entityToWorld(entity, toWorld), sink);
   switch (entity.kind) {
@@ -101,9 +110,67 @@ export function curvesOf(entity: Entity, toWorld: Affine, sink: CurveSink): void
       pen.line(first[0], first[1], first[2]);
       return;
     }
+    case 'mesh':
+      return meshEdges(entity, pen);
+    case 'image': {
+      const corners = imageFrame(entity);
+      const last = corners[corners.length - 1];
+      pen.move(last[0], last[1], last[2]);
+      for (const c of corners) pen.line(c[0], c[1], c[2]);
+      return;
+    }
+    case 'viewport': {
+      const { at: c, width: w, height: h } = entity;
+      pen.move(c[0] - w / 2, c[1] - h / 2, c[2]);
+      pen.line(c[0] + w / 2, c[1] - h / 2, c[2]);
+      pen.line(c[0] + w / 2, c[1] + h / 2, c[2]);
+      pen.line(c[0] - w / 2, c[1] + h / 2, c[2]);
+      pen.line(c[0] - w / 2, c[1] - h / 2, c[2]);
+      return;
+    }
     default:
       return;
   }
+}
+
+/** Each edge once, hidden ones left out. */
+function meshEdges(mesh: Mesh, pen: Pen): void {
+  const { points: p, faces } = mesh;
+  const n = p.length / 3;
+  const seen = new Set<number>();
+  for (let at = 0; at < faces.length; at += faces[at] + 1) {
+    const count = faces[at];
+    for (let k = 1; k <= count; k++) {
+      const from = faces[at + k];
+      const to = faces[at + (k % count) + 1];
+      const [a, b] = [from < 0 ? -1 - from : from, to < 0 ? -1 - to : to];
+      const key = a < b ? a * n + b : b * n + a;
+      if (from < 0 || a === b || seen.has(key)) continue;
+      seen.add(key);
+      pen.move(p[3 * a], p[3 * a + 1], p[3 * a + 2]);
+      pen.line(p[3 * b], p[3 * b + 1], p[3 * b + 2]);
+    }
+  }
+}
+
+/**
+ * The corners of what is seen of a picture: its clip boundary or all of it. Boundaries are in pixels from the upper left
+ * corner of the picture, pixel centres on whole numbers (DXF reference, IMAGE group 14).
+ */
+export function imageFrame(e: Image): Vec3[] {
+  const { at, u, v, pixels, clip } = e;
+  const place = (x: number, y: number): Vec3 => {
+    const [a, b] = [x + 0.5, pixels[1] - y - 0.5];
+    return [at[0] + u[0] * a + v[0] * b, at[1] + u[1] * a + v[1] * b, at[2] + u[2] * a + v[2] * b];
+  };
+  const [w, h] = pixels;
+  const c = clip ?? Float64Array.of(-0.5, -0.5, w - 0.5, h - 0.5);
+  if (c.length === 4) return [place(c[0], c[1]), place(c[2], c[1]), place(c[2], c[3]), place(c[0], c[3])];
+  const out: Vec3[] = [];
+  for (let i = 0; i + 1 < c.length; i += 2) out.push(place(c[i], c[i + 1]));
+  const [first, last] = [out[0], out[out.length - 1]];
+  if (out.length > 3 && first.every((x, i) => x === last[i])) out.pop();
+  return out;
 }
 
 class Pen {

@@ -13,9 +13,12 @@ export interface Layer {
   frozen: boolean;
   locked: boolean;
   plotted: boolean;
+  /** 0 clear to 1 opaque; absent for opaque. */
+  opacity?: number;
   /** Name of the layer or group above it, where the source nests them. */
   parent?: string;
   key?: string;
+  rest?: string;
 }
 
 export interface Linetype {
@@ -23,6 +26,10 @@ export interface Linetype {
   description: string;
   /** Positive = dash, negative = gap, 0 = dot; in drawing units. */
   pattern: readonly number[];
+  key?: string;
+  /** Letters or shapes stand in its dashes; the whole record is kept in the source's own form. */
+  complex?: string;
+  rest?: string;
 }
 
 export interface TextStyle {
@@ -34,12 +41,20 @@ export interface TextStyle {
   fixedHeight: number;
   widthFactor: number;
   oblique: number;
+  backwards?: boolean;
+  upsideDown?: boolean;
+  /** A font of shapes, which linetypes refer to rather than text. */
+  shapes?: boolean;
+  key?: string;
+  rest?: string;
 }
 
-/** A dimension style in the source's own tags, references to other records left out. */
+/** A dimension style in the source's own tags. */
 export interface DimensionStyle {
   name: string;
   tags: [number, string][];
+  key?: string;
+  rest?: string;
 }
 
 export interface Block {
@@ -50,6 +65,48 @@ export interface Block {
   sheet?: boolean;
   /** Path of the drawing it refers to, where it is a reference. */
   reference?: string;
+  description?: string;
+  layer?: string;
+  /** The unit its record names ($INSUNITS code); informative: inserts already scale by it. */
+  unitCode?: number;
+  /** Handles of its record, its beginning and its end. */
+  key?: string;
+  beginKey?: string;
+  endKey?: string;
+  /** Tags of its record and of its beginning that the model has no word for. */
+  rest?: string;
+  beginRest?: string;
+}
+
+/** A sheet of paper with windows onto model space; what lies on it carries its name. */
+export interface Sheet {
+  name: string;
+  /** Name of the block that holds what is drawn on it (DXF), such as `*Paper_Space0`. */
+  block: string;
+  order: number;
+  /** Paper in mm, and the lower left corner of the printable part; absent when the source does not say. */
+  paper?: { width: number; height: number; marginLeft: number; marginBottom: number };
+  /** How many sheet units one mm of paper is. */
+  unitsPerMm: number;
+}
+
+/** A record that only its own format can take back, in the source's own form. */
+export interface CarriedRecord {
+  type: string;
+  key: string;
+  raw: string;
+}
+
+/** What of the source has no place in the model and is written back to the same format. */
+export interface Carried {
+  /** Application classes, one text each. */
+  classes: string[];
+  /** Records of the tables VPORT, VIEW, UCS and of tables nobody knows. */
+  tables: Map<string, CarriedRecord[]>;
+  /** Dictionaries and other objects, the root dictionary first. */
+  objects: CarriedRecord[];
+  /** Whole sections nobody knows. */
+  sections: { name: string; raw: string }[];
 }
 
 /** A group of the source's tree, such as an SVG `g`. Transforms have already been applied to what is inside it. */
@@ -101,11 +158,12 @@ export interface Drawing {
   blocks: Map<string, Block>;
   nodes: GroupNode[];
   entities: Entity[];
-  sheets: string[];
+  sheets: Sheet[];
   /** Header variables of a drafting format in the source's own form: name → value texts by group code. */
   header: Map<string, [number, string][]>;
   /** Registered application names that extended data refers to. */
   applications: string[];
+  carried: Carried;
   notes: ReadingNote[];
   nextId: number;
 }
@@ -128,6 +186,7 @@ export function emptyDrawing(format: Drawing['format'], version: string): Drawin
     sheets: [],
     header: new Map(),
     applications: [],
+    carried: { classes: [], tables: new Map(), objects: [], sections: [] },
     notes: [],
     nextId: 1,
   };

@@ -19,8 +19,12 @@ interface EntityBase {
   normal?: Vec3;
   /** Name of the sheet it lies on; absent for model space. */
   sheet?: string;
+  /** How far it is drawn out along its normal, in drawing units; absent for 0. */
+  thickness?: number;
   /** Extended data in the source's own form (DXF group codes from 1000 on), written back to the same format. */
   extended?: string;
+  /** Tags that the model has no word for, in the source's own form under their subclass marks. */
+  rest?: string;
 }
 
 export interface Line extends EntityBase {
@@ -40,6 +44,8 @@ export interface Polyline extends EntityBase {
   bulges?: Float64Array;
   /** Start and end width per vertex, in drawing units; absent when all are zero. */
   widths?: Float64Array;
+  /** Dashes run on through the vertices instead of starting anew at each. */
+  dashThrough?: boolean;
 }
 
 export interface Circle extends EntityBase {
@@ -76,6 +82,11 @@ export interface Spline extends EntityBase {
   weights?: Float64Array;
   /** x, y, z per fit point. */
   fitPoints?: Float64Array;
+  /** The source states no control points: they were computed from the fit points. */
+  fitOnly?: boolean;
+  /** Directions at the ends that the source states beside its fit points. */
+  startTangent?: Vec3;
+  endTangent?: Vec3;
   closed: boolean;
   periodic: boolean;
 }
@@ -88,6 +99,14 @@ export interface Path extends EntityBase {
 export interface Point extends EntityBase {
   kind: 'point';
   at: Vec3;
+}
+
+/** A line without end: in one direction from `at`, or in `both`. */
+export interface Ray extends EntityBase {
+  kind: 'ray';
+  at: Vec3;
+  direction: Vec3;
+  both: boolean;
 }
 
 export type HorizontalAlign = 'left' | 'centre' | 'right' | 'aligned' | 'middle' | 'fit';
@@ -111,10 +130,17 @@ export interface Text extends EntityBase {
   /** The text style of a drafting format. */
   style?: string;
   font?: FontRequest;
-  /** For attributes of an insert. */
+  /** The source's own coding of the text, where it says more than the characters (lines under and over them). */
+  content?: string;
+  /** Set from right to left, or standing on its head. */
+  backwards?: boolean;
+  upsideDown?: boolean;
+  /** For attributes of an insert and their definitions. */
   tag?: string;
   /** Not shown, such as an attribute marked invisible. */
   hidden?: boolean;
+  /** The definition of an attribute: what is asked for on inserting. Shown in an insert only when `constant`. */
+  definition?: { prompt: string; constant: boolean };
 }
 
 export interface FontRequest {
@@ -136,6 +162,88 @@ export interface RichText extends EntityBase {
   vertical: 'top' | 'middle' | 'bottom';
   lineSpacing: number;
   style?: string;
+}
+
+export type DimensionForm =
+  'linear' | 'aligned' | 'angular' | 'diameter' | 'radius' | 'angular3' | 'ordinate' | 'arc' | 'jogged';
+
+/**
+ * A dimension. `points` are the definition points by their DXF group code (10, 13, 14, 15 and 17 in space; 11, 12 and
+ * 16 in the object plane). `picture` names the block that shows it, in the coordinates of the dimension's own space.
+ */
+export interface Dimension extends EntityBase {
+  kind: 'dimension';
+  form: DimensionForm;
+  points: Partial<Record<10 | 11 | 12 | 13 | 14 | 15 | 16 | 17, Vec3>>;
+  /** What stands instead of the measured value: empty or `<>` for the value itself, a blank for nothing. */
+  override: string;
+  /** The value that the source states as measured; absent when it states none. */
+  stated?: number;
+  style: string;
+  picture?: string;
+  /** Direction along which a linear dimension measures, and the tilt of its extension lines. */
+  rotation: number;
+  oblique: number;
+  /** Turn of the text against its standard direction. */
+  textRotation: number;
+  /** An ordinate dimension measures x rather than y. */
+  ordinateX: boolean;
+  /** Flags of group 70 beyond the form: 32 the picture is its own, 128 the text was placed by hand. */
+  flags: number;
+}
+
+/** A line of vertices that points at something. */
+export interface Leader extends EntityBase {
+  kind: 'leader';
+  /** x, y, z per vertex; the first is the tip. */
+  points: Float64Array;
+  arrow: boolean;
+  curved: boolean;
+  style: string;
+}
+
+/** Corner points with faces over them. `grid` is the M × N net of a polygon mesh. */
+export interface Mesh extends EntityBase {
+  kind: 'mesh';
+  /** x, y, z per corner. */
+  points: Float64Array;
+  /** Per face its number of corners, then their indices; an index is given as `-1 - index` where its edge is hidden. */
+  faces: Int32Array;
+  grid?: { m: number; n: number; closedM: boolean; closedN: boolean };
+}
+
+/** A picture in its place, or (`wipeout`) an area that hides what lies under it. */
+export interface Image extends EntityBase {
+  kind: 'image';
+  wipeout: boolean;
+  /** Lower left corner, and the steps of one pixel along the width and the height. */
+  at: Vec3;
+  u: Vec3;
+  v: Vec3;
+  pixels: readonly [number, number];
+  /** Boundary in pixels from the upper left corner: two opposite corners, or a polygon; absent when not clipped. */
+  clip?: Float64Array;
+  /** Path of the picture's file as the source states it. */
+  file?: string;
+}
+
+/** A window of a sheet onto model space. */
+export interface Viewport extends EntityBase {
+  kind: 'viewport';
+  at: Vec3;
+  width: number;
+  height: number;
+  /** 1 is the sheet's own view, which shows nothing of model space. */
+  number: number;
+  on: boolean;
+  /** What of model space stands in its middle, in the view's coordinates, and how high it is there. */
+  centre: readonly [number, number];
+  viewHeight: number;
+  target: Vec3;
+  direction: Vec3;
+  twist: number;
+  /** Names of layers frozen in this window only. */
+  frozen: readonly string[];
 }
 
 export interface Insert extends EntityBase {
@@ -167,6 +275,19 @@ export interface Hatch extends EntityBase {
   scale: number;
   /** The families of parallel lines of a pattern, as the source computed them. */
   lines?: PatternLine[];
+  /** Which of nested loops are filled: every other one, only the outermost, or all. */
+  islands?: 'outer' | 'ignore';
+  gradient?: HatchGradient;
+}
+
+/** Two colours (or one and a tint) across a hatch. */
+export interface HatchGradient {
+  name: string;
+  angle: number;
+  shift: number;
+  oneColour: boolean;
+  tint: number;
+  stops: readonly { offset: number; rgb: number }[];
 }
 
 /** One family of parallel lines: direction, a point on the first, the step to the next, dashes along it. */
@@ -182,6 +303,8 @@ export interface Face extends EntityBase {
   kind: 'face';
   solid: boolean;
   corners: readonly Vec3[];
+  /** Edges of a face in space that are not shown: bit 1 for the first, 2, 4 and 8 for the others. */
+  hiddenEdges?: number;
 }
 
 /**
@@ -194,12 +317,15 @@ export interface Opaque extends EntityBase {
   type: string;
   raw: string;
   picture?: string;
+  /** What it looks like, decoded from it: simple entities in the space it lies in. */
+  drawn?: Entity[];
   /** Something it depends on was moved or scaled: its own numbers no longer hold. */
   stale?: boolean;
 }
 
 export type Entity =
   | Line | Polyline | Circle | Arc | Ellipse | Spline | Path | Point
-  | Text | RichText | Insert | Hatch | Face | Opaque; // prettier-ignore
+  | Text | RichText | Insert | Hatch | Face | Mesh | Ray
+  | Dimension | Leader | Image | Viewport | Opaque; // prettier-ignore
 
 export type EntityKind = Entity['kind'];

@@ -19,6 +19,8 @@ export interface LedgerRow {
   becomes?: Becoming;
   /** Length of curves that the written file draws and the drawing did not, by `curveKey`. */
   added?: Record<string, number>;
+  /** Length of fill boundaries that the file has more (or, negative, less) than the drawing, by `curveKey`. */
+  filled?: Record<string, number>;
   /** A name that had to change, and what it became. */
   renamed?: { from: string; to: string };
   ids: [number, number][];
@@ -66,6 +68,10 @@ export class Ledger {
     for (const [k, v] of Object.entries(entry.added ?? {})) {
       row.added ??= {};
       row.added[k] = (row.added[k] ?? 0) + v;
+    }
+    for (const [k, v] of Object.entries(entry.filled ?? {})) {
+      row.filled ??= {};
+      row.filled[k] = (row.filled[k] ?? 0) + v;
     }
     row.count += entry.count ?? 1;
     if (entry.deviation && (!row.deviation || entry.deviation.value > row.deviation.value))

@@ -3,17 +3,17 @@ import { IDENTITY, applyPoint, applyVector } from '../geometry/affine.js';
 import { cubicAt } from '../geometry/beziers.js';
 import { Box2 } from '../geometry/box.js';
 import type { Nurbs } from '../geometry/nurbs.js';
+import { breakpoints, derivative, evaluate } from '../geometry/nurbs.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { dot, length } from '../geometry/vector.js';
 import type { CurveSink } from './curves.js';
 import { curvesOf, entityToWorld } from './curves.js';
 import type { Drawing } from './drawing.js';
 import type { Entity } from './entity.js';
-import { Flattener } from './flatten.js';
 import type { WalkOptions } from './resolve.js';
 import { walk } from './resolve.js';
 
-/** Grows a box by exact curves: arcs and cubics by their turning points, splines by chords of 1e-7 of their size. */
+/** Grows a box by exact curves: arcs and cubics by their turning points, splines by searching around their outermost samples. */
 export class BoundsSink implements CurveSink {
   private x = 0;
   private y = 0;
@@ -46,13 +46,36 @@ export class BoundsSink implements CurveSink {
     this.line(x3, y3);
   }
   nurbs(curve: Nurbs): void {
-    const hull = new Box2();
-    for (let i = 0; i < curve.points.length; i += 3) hull.add(curve.points[i], curve.points[i + 1]);
-    const sink = {
-      moveTo: (x: number, y: number) => this.box.add(x, y),
-      lineTo: (x: number, y: number) => this.box.add(x, y),
+    const breaks = breakpoints(curve);
+    const p = [0, 0, 0];
+    const steps = 4 * curve.degree;
+    // The outermost sample each way, and how far its neighbours are.
+    const best = [0, 0, 0, 0].map(() => ({ value: -Infinity, at: 0, reach: 0 }));
+    const values = (u: number): number[] => {
+      evaluate(curve, u, p);
+      return [-p[0], -p[1], p[0], p[1]];
     };
-    new Flattener(sink, Math.max(hull.diagonal * 1e-7, 1e-300)).nurbs(curve);
+    for (let i = 1; i < breaks.length; i++) {
+      const step = (breaks[i] - breaks[i - 1]) / steps;
+      for (let k = i === 1 ? 0 : 1; k <= steps; k++) {
+        const u = k === steps ? breaks[i] : breaks[i - 1] + k * step;
+        values(u).forEach((value, d) => {
+          if (value > best[d].value) best[d] = { value, at: u, reach: step };
+        });
+        this.box.add(p[0], p[1]);
+      }
+    }
+    const [from, to] = [breaks[0], breaks[breaks.length - 1]];
+    best.forEach(({ at, reach }, d) => {
+      let [lo, hi] = [Math.max(from, at - reach), Math.min(to, at + reach)];
+      for (let n = 0; n < 48; n++) {
+        const [m1, m2] = [lo + (hi - lo) / 3, hi - (hi - lo) / 3];
+        if (values(m1)[d] < values(m2)[d]) lo = m1;
+        else hi = m2;
+      }
+      values((lo + hi) / 2);
+      this.box.add(p[0], p[1]);
+    });
   }
 }
 
@@ -118,18 +141,28 @@ export class LengthSink implements CurveSink {
     this.move(x3, y3, z3);
   }
   nurbs(curve: Nurbs): void {
-    const hull = new Box2();
-    for (let i = 0; i < curve.points.length; i += 3) hull.add(curve.points[i], curve.points[i + 1]);
-    let last: [number, number, number] = [0, 0, 0];
-    const sink = {
-      moveTo: (x: number, y: number, z: number) => void (last = [x, y, z]),
-      lineTo: (x: number, y: number, z: number) => {
-        this.total += Math.hypot(x - last[0], y - last[1], z - last[2]);
-        last = [x, y, z];
-      },
+    const d = [0, 0, 0];
+    const speed = (u: number): number => {
+      derivative(curve, u, d);
+      return Math.hypot(d[0], d[1], d[2]);
     };
-    new Flattener(sink, Math.max(hull.diagonal * 1e-8, 1e-300)).nurbs(curve);
-    this.move(...last);
+    const breaks = breakpoints(curve);
+    for (let i = 1; i < breaks.length; i++) {
+      const [a, b] = [breaks[i - 1], breaks[i]];
+      // Twice as many parts must agree; a cusp gives up after some doublings.
+      let parts = 2;
+      let last = integrate(speed, a, b, parts);
+      for (; parts < 512; parts *= 2) {
+        const finer = integrate(speed, a, b, parts * 2);
+        const settled = Math.abs(finer - last) <= 1e-12 * finer;
+        last = finer;
+        if (settled) break;
+      }
+      this.total += last;
+    }
+    const end = [0, 0, 0];
+    evaluate(curve, breaks[breaks.length - 1], end);
+    this.move(end[0], end[1], end[2]);
   }
 }
 

@@ -1,11 +1,12 @@
 import type { Vec3 } from '../geometry/vector.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, compose, planeFrame, rotation, scaling, translation } from '../geometry/affine.js';
-import type { Appearance, Paint, Rgb } from './appearance.js';
+import type { Appearance, Dash, Paint, Rgb, Width } from './appearance.js';
 import type { Block, Drawing, Layer } from './drawing.js';
 import { layerIndex, layerKey } from './drawing.js';
 import type { Entity, Insert } from './entity.js';
 import { FOREGROUND, PALETTE } from './palette.js';
+import { partsOf, pictureOf } from './parts.js';
 
 /** How an entity comes out once layers and inserts have had their say. Colours are for light ground. */
 export interface Resolved {
@@ -16,6 +17,10 @@ export interface Resolved {
   fillOpacity: number;
   /** The colour is index 7 and follows the ground it is shown on. */
   foreground: boolean;
+  /** Width by its own word or that of its layer or insert; `standard` where nobody says. */
+  width: Width;
+  /** Dashes likewise; `Continuous` for unbroken lines. */
+  dash: Dash;
   /** The layer that governs it: inside an insert, layer 0 stands for the insert's own. */
   layer: string;
   visible: boolean;
@@ -25,6 +30,8 @@ export interface Resolved {
 interface Context {
   layer: string;
   paint: Paint | null;
+  width: Width;
+  dash: Dash;
   frozen: boolean;
   off: boolean;
   opacity: number;
@@ -45,6 +52,8 @@ export interface WalkOptions {
   hidden?: boolean;
   /** Which sheet; absent for model space. */
   sheet?: string;
+  /** Layers frozen besides those the drawing says are, such as in one window of a sheet; by `layerKey`. */
+  frozen?: ReadonlySet<string>;
   /** Called instead of expanding further when a block contains itself or nesting passes `maxDepth`. */
   onCut?: (insert: Insert, why: 'recursive' | 'deep' | 'missing' | 'many') => void;
 }
@@ -79,24 +88,23 @@ export function walk(drawing: Drawing, visit: (v: Visit) => void, options: WalkO
     const layer = layerOf(layerName);
     // A frozen insert hides all that is in it; an off one hides only what takes its layer from it.
     const off = inherits ? context.off : (layer?.off ?? false);
-    const frozen = (context?.frozen ?? false) || (layer?.frozen ?? false);
+    const frozen =
+      (context?.frozen ?? false) ||
+      (layer?.frozen ?? false) ||
+      (options.frozen?.has(layerKey(drawing, layerName)) ?? false);
     const visible = entity.look.visible && !off && !frozen && !isHiddenNode(drawing, entity);
     // What stands in an invisible insert may still be seen: only freezing reaches through.
     if (!visible && !options.hidden && (entity.kind !== 'insert' || frozen || !entity.look.visible)) return;
+    // The definition of an attribute stands for itself only outside inserts.
+    if (context !== null && entity.kind === 'text' && entity.definition && !entity.definition.constant) return;
     const resolved = resolve(entity.look, layer, layerName, context, visible);
     if (visible || options.hidden) visit({ entity, toWorld, resolved, top: top ?? entity, depth });
     if (entity.kind !== 'insert') {
-      if (entity.kind === 'opaque' && entity.picture)
-        expandPicture(entity.picture, toWorld, entity, resolved, top, depth, frozen);
+      if (entity.kind === 'opaque' || entity.kind === 'dimension' || entity.kind === 'leader')
+        expand(entity, toWorld, resolved, layer, context, top, depth, frozen, off);
       return;
     }
-    const inner: Context = {
-      layer: layerName,
-      paint: effectivePaint(entity.look.stroke, layer, context),
-      frozen,
-      off,
-      opacity: resolved.strokeOpacity,
-    };
+    const inner = contextOf(entity, resolved, layer, context, frozen, off);
     for (const a of entity.attributes) if (!a.hidden) step(a, toWorld, inner, top ?? entity, depth + 1);
     const block = drawing.blocks.get(entity.block.toLowerCase());
     const key = entity.block.toLowerCase();
@@ -120,34 +128,76 @@ export function walk(drawing: Drawing, visit: (v: Visit) => void, options: WalkO
     trail.delete(key);
   };
 
-  // A dimension's picture block holds its lines in the coordinates of the dimension's own space.
-  const expandPicture = (
-    name: string,
-    toWorld: Affine,
+  /** A compound entity is followed by what shows it: its picture block, or the parts it amounts to. */
+  const expand = (
     entity: Entity,
-    r: Resolved,
+    toWorld: Affine,
+    resolved: Resolved,
+    layer: Layer | undefined,
+    context: Context | null,
     top: Entity | null,
     depth: number,
     frozen: boolean,
+    off: boolean,
   ): void => {
-    // prettier-ignore
-    const key = name.toLowerCase();
-    const block = drawing.blocks.get(key);
-    if (!block || trail.has(key) || depth >= MAX_DEPTH) return;
+    const picture = pictureOf(entity, drawing);
+    if (picture === undefined) {
+      // Parts look as the entity itself does, so they inherit what it inherits.
+      for (const e of partsOf(entity, drawing)) step(e, toWorld, context, top ?? entity, depth + 1);
+      return;
+    }
+    const key = picture.toLowerCase();
+    if (trail.has(key) || depth >= MAX_DEPTH) return;
     trail.add(key);
-    const layer = layerOf(r.layer);
-    const inner: Context = {
-      layer: r.layer,
-      paint: effectivePaint(entity.look.stroke, layer, null),
-      frozen,
-      off: layer?.off ?? false,
-      opacity: r.strokeOpacity,
-    };
-    for (const e of block.entities) step(e, toWorld, inner, top ?? entity, depth + 1);
+    const inner = contextOf(entity, resolved, layer, context, frozen, off);
+    for (const e of drawing.blocks.get(key)?.entities ?? []) step(e, toWorld, inner, top ?? entity, depth + 1);
     trail.delete(key);
   };
 
   for (const e of drawing.entities) if (e.sheet === options.sheet) step(e, IDENTITY, null, null, 0);
+}
+
+/** What the contents of an insert or picture inherit. */
+function contextOf(
+  entity: Entity,
+  resolved: Resolved,
+  layer: Layer | undefined,
+  context: Context | null,
+  frozen: boolean,
+  off: boolean,
+): Context {
+  return {
+    layer: resolved.layer,
+    paint: effectivePaint(entity.look.stroke, layer, context),
+    width: resolved.width,
+    dash: resolved.dash,
+    frozen,
+    off,
+    opacity: resolved.strokeOpacity,
+  };
+}
+
+function effectiveWidth(width: Width, layer: Layer | undefined, context: Context | null): Width {
+  if (width.kind === 'byLayer')
+    return layer && layer.weight !== null ? { kind: 'paper', mm: layer.weight } : { kind: 'standard' };
+  if (width.kind === 'byBlock') return context?.width ?? { kind: 'standard' };
+  return width;
+}
+
+const CONTINUOUS: Dash = { kind: 'linetype', name: 'Continuous', scale: 1 };
+
+function effectiveDash(dash: Dash, layer: Layer | undefined, context: Context | null): Dash {
+  if (dash.kind !== 'linetype') return dash;
+  const name = dash.name.toLowerCase();
+  if (name === 'bylayer') {
+    const own = layer?.linetype ?? 'Continuous';
+    return own.toLowerCase() === 'continuous' && dash.scale === 1 ? CONTINUOUS : { ...dash, name: own };
+  }
+  if (name === 'byblock') {
+    const own = context?.dash ?? CONTINUOUS;
+    return own.kind === 'linetype' ? { ...own, scale: own.scale * dash.scale } : own;
+  }
+  return dash;
 }
 
 function isHiddenNode(drawing: Drawing, entity: Entity): boolean {
@@ -190,12 +240,14 @@ function resolve(
   const stroke = effectivePaint(look.stroke, layer, context);
   const fill = effectivePaint(look.fill, layer, context);
   const shown = stroke.kind === 'none' ? fill : stroke;
-  const opacity = look.opacity * (context?.opacity ?? 1);
+  const opacity = look.opacity * (look.opacity === 1 ? (layer?.opacity ?? 1) : 1) * (context?.opacity ?? 1);
   return {
     stroke: paintRgb(stroke),
     fill: paintRgb(fill),
     strokeOpacity: opacity * look.strokeOpacity,
     fillOpacity: opacity * look.fillOpacity,
+    width: effectiveWidth(look.width, layer, context),
+    dash: effectiveDash(look.dash, layer, context),
     foreground: shown.kind === 'index' && shown.index === FOREGROUND,
     layer: layerName,
     visible,

@@ -14,8 +14,11 @@ import { unit } from '../geometry/vector.js';
 import type { Appearance } from './appearance.js';
 import { AppearancePool } from './appearance.js';
 import { inObjectPlane } from './curves.js';
-import type { Drawing } from './drawing.js';
-import type { Entity, PatternLine, Text } from './entity.js';
+import type { Block, Drawing } from './drawing.js';
+import { dimensionLook } from './dimension-style.js';
+import { formatMeasured, isAngular, measuredValue } from './dimension.js';
+import type { Dimension, Entity, PatternLine, Text, Viewport } from './entity.js';
+import { movedExtended, scaledRest } from './tag-lengths.js';
 
 /** A map that keeps shapes: uniform scale, turn about z, shift, and a mirror of y or not. */
 interface Similarity {
@@ -27,6 +30,9 @@ interface Similarity {
   looks: Map<Appearance, Appearance>;
 }
 
+/** What could not follow as it was: it became an insert of its picture, went stale, or keeps a number that was typed. */
+export type Follower = 'insert' | 'stale' | 'number';
+
 /**
  * Moves a whole drawing by a similarity: shift, turn, uniform scale (z too), with or without a mirror. Exact for every
  * kind. Text is turned and scaled but stays readable under a mirror. Opaque entities cannot follow: those with a
@@ -36,7 +42,7 @@ interface Similarity {
 export function transformDrawing(
   drawing: Drawing,
   m: Affine,
-  onLost: (entity: Entity, became: 'insert' | 'stale') => void = () => {},
+  onLost: (entity: Entity, became: Follower) => void = () => {},
 ): Drawing {
   const scale = planarSimilarity(m);
   if (scale === null || scale === 0) throw new RangeError('a whole drawing is only moved by maps that keep shapes');
@@ -48,14 +54,14 @@ export function transformDrawing(
     pool: new AppearancePool(),
     looks: new Map(),
   };
-  const entities = drawing.entities.map((e) => (e.sheet === undefined ? move(e, s, onLost) : e));
+  const entities = drawing.entities.map((e) =>
+    e.sheet === undefined ? move(e, s, onLost) : e.kind === 'viewport' ? movedView(e, s) : e,
+  );
+  const blocks = movedPictures(drawing, s, onLost);
   const header = new Map(drawing.header);
-  const lengthScale = header.get('$LTSCALE');
-  if (lengthScale && scale !== 1) {
-    header.set(
-      '$LTSCALE',
-      lengthScale.map(([code, text]) => [code, String(Number(text) * scale)]),
-    );
+  for (const name of scale === 1 ? [] : ['$LTSCALE', '$DIMSCALE', '$TEXTSIZE']) {
+    const value = header.get(name);
+    if (value) header.set(name, value.map(([code, text]) => [code, String(Number(text) * scale)])); // prettier-ignore
   }
   let page = drawing.page;
   if (page) {
@@ -68,10 +74,95 @@ export function transformDrawing(
       height: Math.abs(b[1] - a[1]),
     };
   }
-  return { ...drawing, entities, header, page };
+  return {
+    ...drawing,
+    entities,
+    blocks,
+    header,
+    page,
+    ...(scale !== 1 && {
+      dimensionStyles: drawing.dimensionStyles.map((d) => ({ ...d, tags: scaledStyle(d.tags, scale) })),
+      textStyles: drawing.textStyles.map((t) => ({ ...t, fixedHeight: t.fixedHeight * scale })),
+    }),
+  };
 }
 
-function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: 'insert' | 'stale') => void): Entity {
+/** The sizes of a dimension style all hang on its overall scale (40), which is 1 when it is not stated. */
+function scaledStyle(tags: [number, string][], scale: number): [number, string][] {
+  if (!tags.some(([c]) => c === 40)) return [[40, String(scale)], ...tags];
+  return tags.map(([c, v]) => (c === 40 ? [c, String(Number(v) * scale)] : [c, v]));
+}
+
+/** A window of a sheet goes on showing the same part of the moved model. */
+function movedView(v: Viewport, s: Similarity): Viewport {
+  return {
+    ...v,
+    target: applyPoint(s.m, v.target),
+    centre: [v.centre[0] * s.scale, v.centre[1] * s.scale],
+    viewHeight: v.viewHeight * s.scale,
+    twist: v.twist - s.turn,
+  };
+}
+
+/**
+ * The picture blocks of dimensions hold lines in the space of the dimension, so they move with it, and the number in
+ * them is written anew from what is measured now. Where no such number is found, one was typed, and it stays.
+ */
+function movedPictures(
+  drawing: Drawing,
+  s: Similarity,
+  onLost: (e: Entity, became: Follower) => void,
+): Drawing['blocks'] {
+  let blocks: Map<string, Block> | null = null;
+  for (const e of drawing.entities) {
+    if (e.kind !== 'dimension' || e.picture === undefined || e.sheet !== undefined) continue;
+    const key = e.picture.toLowerCase();
+    const block = drawing.blocks.get(key);
+    if (!block || (blocks?.get(key) !== undefined && blocks.get(key) !== block)) continue;
+    blocks ??= new Map(drawing.blocks);
+    const number = s.scale === 1 ? null : numberChange(e, drawing, s.scale);
+    let found = number === null;
+    const entities = block.entities.map((part) => {
+      const moved = move(part, s, onLost);
+      if (!number) return moved;
+      if (moved.kind === 'text' && moved.text.includes(number.from)) {
+        found = true;
+        const { content: _c, ...rest } = moved;
+        return { ...rest, text: moved.text.replace(number.from, number.to) };
+      }
+      if (moved.kind === 'richText' && moved.content.includes(number.from)) {
+        found = true;
+        const { from, to } = number;
+        return { ...moved, content: moved.content.replace(from, to), plain: moved.plain.replace(from, to) };
+      }
+      return moved;
+    });
+    if (!found) onLost(e, 'number');
+    blocks.set(key, { ...block, entities });
+  }
+  return blocks ?? drawing.blocks;
+}
+
+/** The shown value before and after lengths are multiplied; `null` for angles, which stay. */
+function numberChange(d: Dimension, drawing: Drawing, scale: number): { from: string; to: string } | null {
+  const value = measuredValue(d) ?? d.stated;
+  if (value === undefined || isAngular(d)) return null;
+  const look = dimensionLook(drawing, d.style, d.extended);
+  const bare = { ...look, wrapping: '' };
+  const digits = (v: number): string => formatMeasured(d, v, bare).replace(/^[RØ]/, '');
+  return { from: digits(value), to: digits(value * scale) };
+}
+
+function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: Follower) => void): Entity {
+  const moved = movedShape(entity, s, onLost);
+  const { scale } = s;
+  if (moved.thickness !== undefined && scale !== 1) moved.thickness *= scale;
+  if (moved.rest !== undefined && scale !== 1) moved.rest = scaledRest(moved.rest, scale);
+  if (moved.extended !== undefined) moved.extended = movedExtended(moved.extended, s.m, scale);
+  return moved;
+}
+
+function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: Follower) => void): Entity {
   const { m, scale, mirrored } = s;
   const look = movedLook(entity.look, s);
   const frame = frameOf(entity, s);
@@ -174,10 +265,47 @@ function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: 'insert
         attributes: entity.attributes.map((a) => ({ ...moveText(a, local, scale), look: movedLook(a.look, s) })),
       };
     }
+    case 'ray':
+      return { ...entity, ...base, at: applyPoint(m, entity.at), direction: unit(applyVector(m, entity.direction)) };
+    case 'mesh':
+    case 'leader':
+      return { ...entity, ...base, points: movedPoints(entity.points, m) };
+    case 'image':
+      return {
+        ...entity,
+        ...base,
+        at: applyPoint(m, entity.at),
+        u: applyVector(m, entity.u),
+        v: applyVector(m, entity.v),
+      };
+    case 'viewport':
+      return {
+        ...entity,
+        ...base,
+        at: applyPoint(m, entity.at),
+        width: entity.width * scale,
+        height: entity.height * scale,
+      };
+    case 'dimension': {
+      const points: Dimension['points'] = {};
+      for (const code of [10, 11, 12, 13, 14, 15, 16, 17] as const) {
+        const p = entity.points[code];
+        if (p) points[code] = applyPoint(code === 11 || code === 12 || code === 16 ? local : m, p);
+      }
+      return {
+        ...entity,
+        ...base,
+        points,
+        rotation: localAngle(local, entity.rotation),
+        ...(entity.oblique !== 0 && { oblique: localAngle(local, entity.oblique) }),
+        ...(entity.stated !== undefined && { stated: isAngular(entity) ? entity.stated : entity.stated * scale }),
+      };
+    }
     case 'opaque': {
       if (!entity.picture) {
         onLost(entity, 'stale');
-        return { ...entity, stale: true };
+        const drawn = entity.drawn?.map((e) => move(e, s, () => {}));
+        return { ...entity, stale: true, ...(drawn && { drawn }) };
       }
       onLost(entity, 'insert');
       const { id, key, layer, node } = entity;
@@ -199,7 +327,7 @@ function frameOf(entity: Entity, s: Similarity): { map: Affine; normal?: Vec3 } 
   const n = entity.normal;
   if (!n || (n[0] === 0 && n[1] === 0 && n[2] > 0)) return { map: s.m };
   const normal = unit(applyVector(s.m, n));
-  if (!inObjectPlane(entity)) return { map: s.m, normal };
+  if (!inObjectPlane(entity) && entity.kind !== 'dimension') return { map: s.m, normal };
   return { map: compose(inverse(planeFrame(normal)), compose(s.m, planeFrame(n))), normal };
 }
 

@@ -46,6 +46,10 @@ export interface Reading {
 export interface WriteOptions {
   /** Version of the format, such as `2010` for DXF or `1.1` for SVG. */
   version?: string;
+  /** The binary form of a format that has one. */
+  binary?: boolean;
+  /** A drawing of the receiver's that gives its layers, linetypes, text and dimension styles. */
+  template?: Drawing;
   /** How SVG states style. */
   style?: 'inline' | 'plain' | 'sheet';
   /** Unit of the coordinates in the file; the drawing is in `unit` already. */

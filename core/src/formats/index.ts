@@ -1,5 +1,7 @@
 import { readDxf } from './dxf/read.js';
-import { WRITABLE_VERSIONS, writeDxf } from './dxf/write.js';
+import { isBinaryDxf } from './dxf/binary.js';
+import { WRITABLE_VERSIONS } from './dxf/versions.js';
+import { writeDxf } from './dxf/write.js';
 import type { Format, Reading, Work } from './format.js';
 import { UnreadableFile } from './format.js';
 import { readSvg } from './svg/read.js';
@@ -14,6 +16,7 @@ const dxf: Format = {
   mediaType: 'image/vnd.dxf',
   versions: Object.keys(WRITABLE_VERSIONS),
   sniff: (bytes) =>
+    isBinaryDxf(bytes) ||
     /^\uFEFF?(?:ï»¿)?\s*(?:999\r?\n[^\n]*\n\s*)*0[ \t]*\r?\n?\r?\s*SECTION/i.test(headText(bytes, 4096)),
   read: readDxf,
   write: writeDxf,
@@ -50,7 +53,6 @@ const FOREIGN: [RegExp, string, string][] = [
   [/^\xFF\xD8\xFF/, 'This is a JPEG picture', 'Ask for the vector drawing behind it.'],
   [/^PK\x03\x04/, 'This is a ZIP archive', 'Unpack it and drop the drawings inside.'],
   [/^\x1f\x8b/, 'This is a gzip archive', 'Unpack it and drop the drawing inside.'],
-  [/^[\s\S]{0,12}Binary DXF/, 'This is a binary DXF', 'Save it as ASCII DXF; the binary form is not read here yet.'],
 ];
 
 /**

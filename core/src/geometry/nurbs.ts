@@ -44,28 +44,66 @@ function spanOf(c: Nurbs, u: number): number {
   return lo;
 }
 
-/** The point at parameter `u`, by de Boor's algorithm in homogeneous coordinates. Writes x, y, z to `out`. */
-export function evaluate(c: Nurbs, u: number, out: Float64Array | number[]): void {
+let scratch = new Float64Array(4 * 8);
+
+/**
+ * All rounds of de Boor's algorithm but the last, in homogeneous coordinates: leaves the two points that the last round
+ * mixes at `4 * (degree - 1)` and `4 * degree` of the scratch array, and returns in what part `u` divides their span.
+ */
+function deBoor(c: Nurbs, u: number): { part: number; span: number } {
   const p = c.degree;
   const k = spanOf(c, u);
-  const d: number[] = [];
+  if (scratch.length < 4 * (p + 1)) scratch = new Float64Array(4 * (p + 1));
+  const d = scratch;
+  const { points, weights, knots } = c;
   for (let j = 0; j <= p; j++) {
     const i = k - p + j;
-    const w = c.weights ? c.weights[i] : 1;
-    d.push(c.points[3 * i] * w, c.points[3 * i + 1] * w, c.points[3 * i + 2] * w, w);
+    const w = weights ? weights[i] : 1;
+    d[4 * j] = points[3 * i] * w;
+    d[4 * j + 1] = points[3 * i + 1] * w;
+    d[4 * j + 2] = points[3 * i + 2] * w;
+    d[4 * j + 3] = w;
   }
-  for (let r = 1; r <= p; r++) {
+  for (let r = 1; r < p; r++) {
     for (let j = p; j >= r; j--) {
       const i = k - p + j;
-      const span = c.knots[i + p - r + 1] - c.knots[i];
-      const a = span === 0 ? 0 : (u - c.knots[i]) / span;
-      for (let q = 0; q < 4; q++) d[4 * j + q] = (1 - a) * d[4 * (j - 1) + q] + a * d[4 * j + q];
+      const span = knots[i + p - r + 1] - knots[i];
+      const a = span === 0 ? 0 : (u - knots[i]) / span;
+      const [to, from] = [4 * j, 4 * (j - 1)];
+      d[to] = (1 - a) * d[from] + a * d[to];
+      d[to + 1] = (1 - a) * d[from + 1] + a * d[to + 1];
+      d[to + 2] = (1 - a) * d[from + 2] + a * d[to + 2];
+      d[to + 3] = (1 - a) * d[from + 3] + a * d[to + 3];
     }
   }
-  const w = d[4 * p + 3] || 1;
-  out[0] = d[4 * p] / w;
-  out[1] = d[4 * p + 1] / w;
-  out[2] = d[4 * p + 2] / w;
+  const span = knots[k + 1] - knots[k];
+  return { part: span === 0 ? 0 : (u - knots[k]) / span, span };
+}
+
+/** The point at parameter `u`, by de Boor's algorithm in homogeneous coordinates. Writes x, y, z to `out`. */
+export function evaluate(c: Nurbs, u: number, out: Float64Array | number[]): void {
+  const { part: a } = deBoor(c, u);
+  const d = scratch;
+  const [from, to] = [4 * (c.degree - 1), 4 * c.degree];
+  const w = (1 - a) * d[from + 3] + a * d[to + 3] || 1;
+  for (let i = 0; i < 3; i++) out[i] = ((1 - a) * d[from + i] + a * d[to + i]) / w;
+}
+
+/**
+ * The first derivative at `u`: degree/span times the difference of the two points that the last round mixes, in
+ * homogeneous coordinates, then the quotient rule (Piegl and Tiller, §3.3 and §4.3). At a knot it is that of one side.
+ */
+export function derivative(c: Nurbs, u: number, out: Float64Array | number[]): void {
+  const { part: a, span } = deBoor(c, u);
+  const d = scratch;
+  const [from, to] = [4 * (c.degree - 1), 4 * c.degree];
+  const f = span === 0 ? 0 : c.degree / span;
+  const w = (1 - a) * d[from + 3] + a * d[to + 3] || 1;
+  const slope = f * (d[to + 3] - d[from + 3]);
+  for (let i = 0; i < 3; i++) {
+    const value = (1 - a) * d[from + i] + a * d[to + i];
+    out[i] = (f * (d[to + i] - d[from + i]) - (value / w) * slope) / w;
+  }
 }
 
 /** The distinct parameters inside the domain, ends included, at which the curve's pieces meet. */

@@ -83,7 +83,7 @@ export function claimsOf(source: Drawing): Claims {
     fonts: ranked(fonts).map(([name, n]) => ({ name, count: n })),
     colours: ranked(colours).map(([h, n]) => ({ hex: h, count: n })),
     blocks: [...drawing.blocks.values()].filter((b) => !b.sheet && !b.name.startsWith('*')).length,
-    sheets: drawing.sheets,
+    sheets: drawing.sheets.map((s) => s.name),
     notes: drawing.notes,
   };
 }

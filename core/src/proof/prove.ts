@@ -167,18 +167,23 @@ function originItem({ a, b, limit, unit, items }: Comparison): void {
 
 function curveItem(x: Comparison, tolerance: number, work?: Work): void {
   const { a, b, unit, items } = x;
+  // What the writer says it approximated may lie as far away as it says, and counts as a change.
+  const stated = x.ledger
+    .filter((r) => r.action === 'approximated' && r.carryOver === 'curves' && r.deviation && r.by === 'write')
+    .reduce((most, r) => Math.max(most, r.deviation!.value), 0);
   const out = farthest(a.chords, b.chords, tolerance, work);
   work?.onProgress?.(0.8);
   const back = farthest(b.chords, a.chords, tolerance, work);
   const worst: Farthest = out.distance >= back.distance ? out : back;
   // Both sides are measured on chords, each within the tolerance of its curve.
-  const limit = Math.max(3 * tolerance, x.limit);
+  const strict = Math.max(3 * tolerance, x.limit);
+  const limit = strict + 1.5 * stated;
   const same = worst.distance <= limit;
   items.push({
     id: 'distance',
     carryOver: 'curves',
     title: 'Largest distance between curves',
-    state: same ? 'kept' : 'atRisk',
+    state: same ? (worst.distance <= strict ? 'kept' : 'changed') : 'atRisk',
     expected: `under ${round(Number(limit.toPrecision(2)))} ${unit}`,
     found: Number.isFinite(worst.distance)
       ? `${round(Number(worst.distance.toPrecision(3)))} ${unit}`
@@ -306,7 +311,7 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
   };
   const wanted = lengths(a, (n) => renamed.get(n) ?? n);
   for (const r of ledger) {
-    for (const [key, v] of Object.entries(r.added ?? {})) {
+    for (const [key, v] of [...Object.entries(r.added ?? {}), ...Object.entries(r.filled ?? {})]) {
       const source = key.split('\t')[0];
       const layer = fold(renamed.get(source) ?? source);
       wanted.set(layer, (wanted.get(layer) ?? 0) + v);
@@ -435,7 +440,14 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
   }
   const near = (v: number): number => Math.max(limit, RELATIVE * v);
   compare('stroke-colours', 'Line colours', strokes, byColour(b.strokes), near);
-  compare('fill-colours', 'Fill colours', byColour(a.fills), byColour(b.fills), near);
+  const fills = byColour(a.fills);
+  for (const r of ledger) {
+    for (const [key, v] of Object.entries(r.filled ?? {})) {
+      const colour = key.split('\t')[1];
+      fills.set(colour, (fills.get(colour) ?? 0) + v);
+    }
+  }
+  compare('fill-colours', 'Fill colours', fills, byColour(b.fills), near);
   compare('text-colours', 'Text colours', a.textColours, b.textColours, () => 0);
 }
 

@@ -74,10 +74,11 @@ export const ledgerSchema = array(
       deviation: object({ value: number, unit: string }),
       becomes: object({ from: string, to: string, gone: integer, entities: integer }),
       added: { type: 'object', additionalProperties: number },
+      filled: { type: 'object', additionalProperties: number },
       renamed: object({ from: string, to: string }),
       ids: array({ type: 'array', items: integer, minItems: 2, maxItems: 2 }),
     },
-    ['deviation', 'becomes', 'added', 'renamed'],
+    ['deviation', 'becomes', 'added', 'filled', 'renamed'],
   ),
 );
 

@@ -249,14 +249,12 @@ describe('entities', () => {
     expect(only(drawing, 'opaque').raw).toContain('GLYPHTHING');
     expect(ledger.some((r) => r.reason.includes('GLYPHTHING'))).toBe(true);
   });
-  it('properties that the model does not hold are named in the ledger, once they say something', () => {
-    const reasons = (...tags: (string | number)[]): string[] =>
-      readDrawing(dxf(tags), 'x.dxf').ledger.map((r) => `${r.action} ${r.reason} ${r.count}`);
+  it('thickness and the way text is set are held, once they say something', () => {
     const line = [0, 'LINE', 8, '0', 10, 0, 20, 0, 11, 1, 21, 1, 39];
-    expect(reasons(...line, 5, ...line, 2)).toEqual(['dropped thickness along the normal is not carried 2']);
-    expect(reasons(...line, 0)).toEqual([]);
-    const text = [0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 1, 1, 'x', 71];
-    expect(reasons(...text, 4)[0]).toMatch(/upside-down/);
+    expect(only(one(...line, 5), 'line').thickness).toBe(5);
+    expect(only(one(...line, 0), 'line').thickness).toBeUndefined();
+    const text = only(one(0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 1, 1, 'x', 71, 4), 'text');
+    expect([text.upsideDown, text.backwards]).toEqual([true, undefined]);
   });
   it('extended data is kept as it was', () => {
     const e = only(one(0, 'LINE', 8, '0', 10, 0, 20, 0, 11, 1, 21, 1, 1001, 'APP', 1000, 'note', 1040, 2.5), 'line');

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { readDrawing } from '../../src/index.js';
 import { shortNumber } from '../../src/formats/svg/write.js';
 import { escapeName, unescapeName } from '../../src/formats/svg/names.js';
-import { svgPieces } from '../../src/formats/svg/nurbs-cubics.js';
+import { cubicPieces } from '../../src/geometry/nurbs-cubics.js';
 import { DEMO, demoFile, drawingOf, hop, only, risks, svg, textOf } from '../helpers.js';
 
 describe('names', () => {
@@ -104,7 +104,7 @@ it('a rational circle becomes cubics within the tolerance asked for', () => {
     weights: Float64Array.of(1, w, 1, w, 1, w, 1, w, 1),
   }; // prettier-ignore
   for (const tolerance of [1e-3, 1e-6]) {
-    const { pieces, deviation } = svgPieces(circle, tolerance);
+    const { pieces, deviation } = cubicPieces(circle, tolerance);
     expect(deviation).toBeLessThanOrEqual(tolerance);
     for (const { start, numbers } of pieces) {
       const [x0, y0] = start;

@@ -1,43 +1,92 @@
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 
-/** Gives out handles. Those that the source's entities have are kept; all others lie above the highest of them. */
+/** The number behind a handle, or -1 for what is none. */
+export function handleNumber(text: string | undefined): number {
+  if (text === undefined || text.length === 0 || text.length > 12) return -1;
+  let h = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    const digit = c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1;
+    if (digit < 0) return -1;
+    h = h * 16 + digit;
+  }
+  return h;
+}
+
+/**
+ * Gives out handles. Those that the source's records and entities have are kept; all others lie above the highest of
+ * them.
+ */
 export class Handles {
-  private kept = new Set<string>();
+  private readonly taken = new Set<number>();
+  private readonly reserved = new Set<number>();
   private next: number;
 
   constructor(drawing: Drawing) {
     let most = 0xff;
+    const meet = (key: string | undefined): void => {
+      const h = handleNumber(key);
+      if (h > most) most = h;
+    };
     if (drawing.format === 'dxf') {
-      const meet = (e: Entity): void => {
-        const h = /^[0-9A-Fa-f]{1,12}$/.test(e.key ?? '') ? parseInt(e.key!, 16) : 0;
-        if (h > most) most = h;
-        if (e.kind === 'insert') e.attributes.forEach(meet);
-      };
-      drawing.entities.forEach(meet);
-      for (const b of drawing.blocks.values()) b.entities.forEach(meet);
+      forEachKey(drawing, meet, meet);
     }
     this.next = most + 1;
+    if (drawing.format === 'dxf')
+      forEachKey(
+        drawing,
+        (k) => void this.reserved.add(handleNumber(k)),
+        () => {},
+      );
   }
 
   fresh(): string {
     return (this.next++).toString(16).toUpperCase();
   }
 
+  /** The record's own handle: records come before entities, so an entity that has the same one gets another. */
+  record(key: string | undefined, sameFormat: boolean): string {
+    const h = sameFormat ? handleNumber(key) : -1;
+    if (h <= 0 || this.taken.has(h)) return this.fresh();
+    this.taken.add(h);
+    return h.toString(16).toUpperCase();
+  }
+
   /** The entity's own handle if it has a legal one that nobody else has taken, otherwise a fresh one. */
   keep(key: string | undefined, sameFormat: boolean): string {
-    if (sameFormat && key && /^[0-9A-Fa-f]{1,12}$/.test(key)) {
-      const upper = key.toUpperCase().replace(/^0+(?=.)/, '');
-      if (upper !== '0' && !this.kept.has(upper)) {
-        this.kept.add(upper);
-        return upper;
-      }
-    }
-    return this.fresh();
+    const h = sameFormat ? handleNumber(key) : -1;
+    if (h <= 0 || this.reserved.has(h) || this.taken.has(h)) return this.fresh();
+    this.taken.add(h);
+    return h.toString(16).toUpperCase();
   }
 
   /** The seed: above every handle given out. */
   get seed(): string {
     return this.next.toString(16).toUpperCase();
+  }
+}
+
+/** Tells of the handles of a drawing: those of its records (tables, blocks, objects), and those of its entities. */
+export function forEachKey(
+  drawing: Drawing,
+  record: (key: string | undefined) => void,
+  entity: (key: string | undefined) => void,
+): void {
+  for (const list of [drawing.layers, drawing.linetypes, drawing.textStyles, drawing.dimensionStyles]) {
+    for (const r of list) record(r.key);
+  }
+  for (const list of drawing.carried.tables.values()) for (const r of list) record(r.key);
+  for (const o of drawing.carried.objects) record(o.key);
+  const meet = (e: Entity): void => {
+    entity(e.key);
+    if (e.kind === 'insert') for (const a of e.attributes) entity(a.key);
+  };
+  drawing.entities.forEach(meet);
+  for (const b of drawing.blocks.values()) {
+    record(b.key);
+    record(b.beginKey);
+    record(b.endKey);
+    b.entities.forEach(meet);
   }
 }

@@ -13,6 +13,8 @@ export class NameTable {
   constructor(
     private readonly ignoreCase: boolean,
     private readonly anonymous = false,
+    /** Names as release 12 has them: at most 31 of letters, digits, `$`, `-` and `_`, told apart in capitals. */
+    private readonly short = false,
   ) {}
 
   nameFor(name: string): string {
@@ -21,11 +23,19 @@ export class NameTable {
     if (known !== undefined) return known;
     // A leading * marks a block without a name of its own, such as a dimension's picture.
     const star = this.anonymous && name.startsWith('*') ? '*' : '';
-    const base = star + (name.slice(star.length).trim().replace(ILLEGAL, '_').slice(0, 255) || 'unnamed');
+    const most = this.short ? 31 : 255;
+    const clean = (n: string): string =>
+      this.short
+        ? n
+            .normalize('NFD')
+            .replace(/[\u0300-\u036f]/g, '')
+            .replace(/[^A-Za-z0-9$_-]/g, '_')
+        : n.replace(ILLEGAL, '_');
+    const base = (star + (clean(name.slice(star.length).trim()) || 'unnamed')).slice(0, most);
     let candidate = base;
     for (let n = 2; this.taken.has(candidate.toLowerCase()); n++) {
       const tail = `-${n}`;
-      candidate = base.slice(0, 255 - tail.length) + tail;
+      candidate = base.slice(0, most - tail.length) + tail;
     }
     this.taken.set(candidate.toLowerCase(), name);
     this.legal.set(key, candidate);

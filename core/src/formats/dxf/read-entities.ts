@@ -1,12 +1,15 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
-import type { Entity, HorizontalAlign, Text, VerticalAlign } from '../../drawing/entity.js';
+import type { Entity } from '../../drawing/entity.js';
 import { interpolate } from '../../geometry/interpolate.js';
 import type { LookReader } from './read-look.js';
 import { radiansOf } from './numbers.js';
+import { readAttributeDefinition, readDimension, readLeader, readRichText, readText } from './read-annotations.js';
 import { readHatch } from './read-hatch.js';
+import { readImage, readViewport } from './read-placed.js';
+import type { CodeSet } from './rest.js';
+import { codes, extendedOf, restOf } from './rest.js';
 import type { TagBag } from './tags.js';
-import { plainOfRichText, plainOfText } from './text-codes.js';
 
 /** What every entity record states, in the shape all entities share. */
 export interface Common {
@@ -16,10 +19,15 @@ export interface Common {
   look: Appearance;
   normal?: Vec3;
   sheet?: string;
+  thickness?: number;
   extended?: string;
+  rest?: string;
 }
 
-export function readCommon(bag: TagBag, looks: LookReader, id: number, filled: boolean): Common {
+/** What the entities of paper space are marked with until the layouts are known. */
+export const ON_PAPER = '*paper_space';
+
+export function readCommon(bag: TagBag, looks: LookReader, id: number, filled: boolean, known?: CodeSet): Common {
   const common: Common = { id, layer: bag.has(8) ? bag.text(8) : '0', look: looks.read(bag, filled) };
   const handle = bag.find(5);
   if (handle >= 0) common.key = bag.textAt(handle);
@@ -27,64 +35,226 @@ export function readCommon(bag: TagBag, looks: LookReader, id: number, filled: b
     const n: Vec3 = [bag.number(210), bag.number(220), bag.number(230, 1)];
     if ((n[0] !== 0 || n[1] !== 0 || n[2] <= 0) && (n[0] || n[1] || n[2])) common.normal = n;
   }
-  if (bag.integer(67) === 1) common.sheet = bag.text(410, 'Layout1');
-  for (let i = 0; i < bag.count; i++) {
-    if (bag.codes[i] >= 1000) {
-      common.extended = bag.rawFrom(i);
-      break;
+  if (bag.has(67) && bag.integer(67) === 1) common.sheet = ON_PAPER;
+  const extended = extendedOf(bag);
+  if (extended !== undefined) common.extended = extended;
+  if (known) {
+    if (known[39] === 1 && bag.has(39)) {
+      const thickness = bag.number(39);
+      if (thickness !== 0) common.thickness = thickness;
     }
+    const rest = restOf(bag, known);
+    if (rest !== undefined) common.rest = rest;
   }
   return common;
 }
 
-type EntityReader = (bag: TagBag, common: Common) => Entity | null;
+/** How one kind of record is read: the codes it is understood by, and the entity it gives (`null`: it makes no sense). */
+export interface EntityReader {
+  known: CodeSet;
+  filled?: boolean;
+  read(bag: TagBag, common: Common): Entity | null;
+}
 
-const FILLED = new Set(['HATCH', 'SOLID', 'TRACE', 'MPOLYGON']);
-export const isFilledType = (type: string): boolean => FILLED.has(type);
+const solid: EntityReader = {
+  known: codes(10, 20, 30, 11, 21, 31, 12, 22, 32, 13, 23, 33, 39),
+  filled: true,
+  read: (b, c) => ({ kind: 'face', solid: true, ...c, corners: corners(b, true) }),
+};
 
-/** One reader per kind of record. A record that makes no sense gives `null` and is counted by the caller. */
+const ray = (both: boolean): EntityReader => ({
+  known: codes(10, 20, 30, 11, 21, 31),
+  read: (b, c) => ({ kind: 'ray', ...c, at: b.point(10), direction: b.point(11), both }),
+});
+
+/** One reader per kind of record. */
 export const ENTITY_READERS: Record<string, EntityReader> = {
-  LINE: (b, c) => ({ kind: 'line', ...c, start: b.point(10), end: b.point(11) }),
-  POINT: (b, c) => ({ kind: 'point', ...c, at: b.point(10) }),
-  CIRCLE: (b, c) => ({ kind: 'circle', ...c, centre: b.point(10), radius: b.number(40) }),
-  ARC: (b, c) => ({
-    kind: 'arc',
-    ...c,
-    centre: b.point(10),
-    radius: b.number(40),
-    start: radiansOf(b.number(50)),
-    end: radiansOf(b.number(51)),
-  }),
-  ELLIPSE: (b, c) => ({
-    kind: 'ellipse',
-    ...c,
-    centre: b.point(10),
-    major: b.point(11),
-    ratio: b.number(40, 1),
-    start: b.number(41),
-    end: b.number(42, 2 * Math.PI),
-  }),
-  LWPOLYLINE: readLightPolyline,
-  SPLINE: readSpline,
-  TEXT: (b, c) => readText(b, c),
-  MTEXT: readRichText,
-  INSERT: (b, c) => ({
-    kind: 'insert',
-    ...c,
-    block: b.text(2),
-    at: b.point(10),
-    scale: [b.number(41, 1) || 1, b.number(42, 1) || 1, b.number(43, 1) || 1],
-    rotation: radiansOf(b.number(50)),
-    columns: Math.max(1, Math.min(32767, b.integer(70, 1))),
-    rows: Math.max(1, Math.min(32767, b.integer(71, 1))),
-    columnSpacing: b.number(44),
-    rowSpacing: b.number(45),
-    attributes: [],
-  }),
-  HATCH: readHatch,
-  SOLID: (b, c) => ({ kind: 'face', solid: true, ...c, corners: corners(b, true) }),
-  TRACE: (b, c) => ({ kind: 'face', solid: true, ...c, corners: corners(b, true) }),
-  '3DFACE': (b, c) => ({ kind: 'face', solid: false, ...c, corners: corners(b, false) }),
+  LINE: {
+    known: codes(10, 20, 30, 11, 21, 31, 39),
+    read: (b, c) => ({ kind: 'line', ...c, start: b.point(10), end: b.point(11) }),
+  },
+  POINT: { known: codes(10, 20, 30, 39), read: (b, c) => ({ kind: 'point', ...c, at: b.point(10) }) },
+  CIRCLE: {
+    known: codes(10, 20, 30, 40, 39),
+    read: (b, c) => ({ kind: 'circle', ...c, centre: b.point(10), radius: b.number(40) }),
+  },
+  ARC: {
+    known: codes(10, 20, 30, 40, 50, 51, 39),
+    read: (b, c) => ({
+      kind: 'arc',
+      ...c,
+      centre: b.point(10),
+      radius: b.number(40),
+      start: radiansOf(b.number(50)),
+      end: radiansOf(b.number(51)),
+    }),
+  },
+  ELLIPSE: {
+    known: codes(10, 20, 30, 11, 21, 31, 40, 41, 42),
+    read: (b, c) => ({
+      kind: 'ellipse',
+      ...c,
+      centre: b.point(10),
+      major: b.point(11),
+      ratio: b.number(40, 1),
+      start: b.number(41),
+      end: b.number(42, 2 * Math.PI),
+    }),
+  },
+  LWPOLYLINE: { known: codes(90, 70, 43, 38, 39, 10, 20, 40, 41, 42, 91), read: readLightPolyline },
+  SPLINE: {
+    known: codes(70, 71, 72, 73, 74, 40, 41, 10, 20, 30, 11, 21, 31, 12, 22, 32, 13, 23, 33),
+    read: readSpline,
+  },
+  RAY: ray(false),
+  XLINE: ray(true),
+  TEXT: {
+    known: codes(1, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 71, 72, 73, 39),
+    read: (b, c) => readText(b, c),
+  },
+  ATTDEF: {
+    known: codes(1, 2, 3, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 70, 71, 72, 74, 39),
+    read: readAttributeDefinition,
+  },
+  MTEXT: { known: codes(1, 3, 7, 10, 20, 30, 11, 21, 31, 40, 41, 44, 50, 71, 73), read: readRichText },
+  INSERT: {
+    known: codes(2, 10, 20, 30, 41, 42, 43, 50, 66, 70, 71, 44, 45),
+    read: (b, c) => ({
+      kind: 'insert',
+      ...c,
+      block: b.text(2),
+      at: b.point(10),
+      scale: [b.number(41, 1) || 1, b.number(42, 1) || 1, b.number(43, 1) || 1],
+      rotation: radiansOf(b.number(50)),
+      columns: Math.max(1, Math.min(32767, b.integer(70, 1))),
+      rows: Math.max(1, Math.min(32767, b.integer(71, 1))),
+      columnSpacing: b.number(44),
+      rowSpacing: b.number(45),
+      attributes: [],
+    }),
+  },
+  HATCH: {
+    known: codes(
+      2,
+      10,
+      20,
+      30,
+      11,
+      21,
+      12,
+      22,
+      13,
+      23,
+      40,
+      41,
+      42,
+      43,
+      44,
+      45,
+      46,
+      47,
+      49,
+      50,
+      51,
+      52,
+      53,
+      63,
+      70,
+      71,
+      72,
+      73,
+      74,
+      75,
+      76,
+      77,
+      78,
+      79,
+      91,
+      92,
+      93,
+      94,
+      95,
+      96,
+      97,
+      98,
+      421,
+      431,
+      450,
+      451,
+      452,
+      453,
+      460,
+      461,
+      462,
+      463,
+      470,
+    ),
+    filled: true,
+    read: readHatch,
+  },
+  SOLID: solid,
+  TRACE: solid,
+  '3DFACE': {
+    known: codes(10, 20, 30, 11, 21, 31, 12, 22, 32, 13, 23, 33, 70),
+    read: (b, c) => {
+      const hiddenEdges = b.integer(70) & 15;
+      return { kind: 'face', solid: false, ...c, corners: corners(b, false), ...(hiddenEdges && { hiddenEdges }) };
+    },
+  },
+  DIMENSION: {
+    known: codes(
+      1,
+      2,
+      3,
+      10,
+      20,
+      30,
+      11,
+      21,
+      31,
+      12,
+      22,
+      32,
+      13,
+      23,
+      33,
+      14,
+      24,
+      34,
+      15,
+      25,
+      35,
+      16,
+      26,
+      36,
+      17,
+      27,
+      37,
+      42,
+      50,
+      52,
+      53,
+      70,
+    ),
+    read: (b, c) => readDimension(b, c, 'DIMENSION'),
+  },
+  ARC_DIMENSION: {
+    known: codes(1, 2, 3, 10, 20, 30, 11, 21, 31, 13, 23, 33, 14, 24, 34, 15, 25, 35, 16, 26, 36, 17, 27, 37, 42, 53),
+    read: (b, c) => readDimension(b, c, 'ARC_DIMENSION'),
+  },
+  LEADER: { known: codes(3, 10, 20, 30, 71, 72, 76), read: readLeader },
+  IMAGE: {
+    known: codes(10, 20, 30, 11, 21, 31, 12, 22, 32, 13, 23, 71, 14, 24, 91),
+    read: (b, c) => readImage(b, c, false),
+  },
+  WIPEOUT: {
+    known: codes(10, 20, 30, 11, 21, 31, 12, 22, 32, 13, 23, 71, 14, 24, 91),
+    read: (b, c) => readImage(b, c, true),
+  },
+  VIEWPORT: {
+    known: codes(10, 20, 30, 40, 41, 68, 69, 12, 22, 45, 17, 27, 37, 16, 26, 36, 51, 331, 341),
+    read: readViewport,
+  },
 };
 
 /** The corners of a SOLID are stored in the order 1, 2, 4, 3; those of a 3DFACE around the face. */
@@ -118,23 +288,18 @@ function readLightPolyline(b: TagBag, c: Common): Entity | null {
       if (width !== 0 || widths) (widths ??= new Float64Array(2 * n))[2 * v + code - 40] = width;
     }
   }
-  const closed = (b.integer(70) & 1) !== 0;
+  const flags = b.integer(70);
   return {
-    kind: 'polyline', ...c, points, dim: 2, elevation: b.number(38), closed,
-    ...(bulges && { bulges }), ...(widths && { widths }),
+    kind: 'polyline', ...c, points, dim: 2, elevation: b.number(38), closed: (flags & 1) !== 0,
+    ...(bulges && { bulges }), ...(widths && { widths }), ...((flags & 128) !== 0 && { dashThrough: true }),
   }; // prettier-ignore
 }
 
 function readSpline(b: TagBag, c: Common): Entity | null {
-  const collect = (code: number): Float64Array => {
-    const out: number[] = [];
-    for (let i = 0; i < b.count; i++) if (b.codes[i] === code) out.push(b.numberAt(i));
-    return Float64Array.from(out);
-  };
   const points = (code: number): Float64Array => {
-    const x = collect(code);
-    const y = collect(code + 10);
-    const z = collect(code + 20);
+    const x = b.numbers(code);
+    const y = b.numbers(code + 10);
+    const z = b.numbers(code + 20);
     const out = new Float64Array(3 * x.length);
     for (let i = 0; i < x.length; i++) out.set([x[i], y[i] ?? 0, z[i] ?? 0], 3 * i);
     return out;
@@ -142,75 +307,25 @@ function readSpline(b: TagBag, c: Common): Entity | null {
   const control = points(10);
   const fit = points(11);
   const flags = b.integer(70);
-  const state = { closed: (flags & 1) !== 0, periodic: (flags & 2) !== 0 };
+  const state = {
+    closed: (flags & 1) !== 0,
+    periodic: (flags & 2) !== 0,
+    ...(b.has(12) && { startTangent: b.point(12) }),
+    ...(b.has(13) && { endTangent: b.point(13) }),
+  };
   if (control.length === 0 && fit.length > 0) {
-    const made = interpolate(fit, b.has(12) ? b.point(12) : undefined, b.has(13) ? b.point(13) : undefined);
-    return made && { kind: 'spline', ...c, ...made, fitPoints: fit, ...state };
+    const made = interpolate(fit, state.startTangent, state.endTangent);
+    return made && { kind: 'spline', ...c, ...made, fitPoints: fit, fitOnly: true, ...state };
   }
-  const weights = collect(41);
+  const weights = b.numbers(41);
   const rational = weights.length === control.length / 3 && weights.some((w) => w !== 1);
   return {
     kind: 'spline', ...c,
     degree: b.integer(71, 3),
-    knots: collect(40),
+    knots: Float64Array.from(b.numbers(40)),
     points: control,
-    ...(rational && { weights }),
+    ...(rational && { weights: Float64Array.from(weights) }),
     ...(fit.length > 0 && { fitPoints: fit }),
     ...state,
   }; // prettier-ignore
-}
-
-const HORIZONTAL: readonly HorizontalAlign[] = ['left', 'centre', 'right', 'aligned', 'middle', 'fit'];
-const VERTICAL: readonly VerticalAlign[] = ['baseline', 'bottom', 'middle', 'top'];
-
-/** TEXT and ATTRIB. Group 10 counts when the text is left on its baseline, otherwise group 11 (DXF reference, TEXT). */
-export function readText(b: TagBag, c: Common, attribute = false): Text {
-  const horizontal = HORIZONTAL[b.integer(72)] ?? 'left';
-  const vertical = VERTICAL[b.integer(attribute ? 74 : 73)] ?? 'baseline';
-  const first = b.point(10);
-  const second = b.has(11) ? b.point(11) : null;
-  const simple = horizontal === 'left' && vertical === 'baseline';
-  const stretched = horizontal === 'aligned' || horizontal === 'fit';
-  const at = simple || stretched || !second ? first : second;
-  const other = stretched ? second : at === second ? first : null;
-  return {
-    kind: 'text',
-    ...c,
-    text: plainOfText(b.text(1)),
-    at,
-    ...(other && { other }),
-    size: b.number(40, 1),
-    sizeOf: 'capital',
-    rotation: radiansOf(b.number(50)),
-    widthFactor: b.number(41, 1),
-    oblique: radiansOf(b.number(51)),
-    horizontal,
-    vertical,
-    style: b.text(7, 'Standard'),
-    ...(attribute && { tag: b.text(2), hidden: (b.integer(70) & 1) !== 0 }),
-  };
-}
-
-function readRichText(b: TagBag, c: Common): Entity {
-  let content = '';
-  for (let i = 0; i < b.count; i++) if (b.codes[i] === 3) content += b.textAt(i);
-  content += b.text(1);
-  const attachment = b.integer(71, 1) - 1;
-  // Whichever of rotation and direction stands last counts; the direction is in world coordinates.
-  const rotation =
-    b.has(11) && b.find(11) > b.find(50) ? Math.atan2(b.number(21), b.number(11)) : radiansOf(b.number(50));
-  return {
-    kind: 'richText',
-    ...c,
-    content,
-    plain: plainOfRichText(content),
-    at: b.point(10),
-    size: b.number(40, 1),
-    width: b.number(41),
-    rotation,
-    horizontal: (['left', 'centre', 'right'] as const)[attachment % 3] ?? 'left',
-    vertical: (['top', 'middle', 'bottom'] as const)[Math.floor(attachment / 3)] ?? 'top',
-    lineSpacing: b.number(44, 1),
-    style: b.text(7, 'Standard'),
-  };
 }

@@ -1,5 +1,9 @@
 import { bulgeArc } from '../../geometry/arcs.js';
-import type { Entity, HatchLoop, PatternLine } from '../../drawing/entity.js';
+import { Box2 } from '../../geometry/box.js';
+import type { Nurbs } from '../../geometry/nurbs.js';
+import { nurbsFault } from '../../geometry/nurbs.js';
+import { cubicPieces } from '../../geometry/nurbs-cubics.js';
+import type { Entity, HatchGradient, HatchLoop, PatternLine } from '../../drawing/entity.js';
 import { PathBuilder } from '../../geometry/path.js';
 import type { Common } from './read-entities.js';
 import { radiansOf } from './numbers.js';
@@ -44,8 +48,10 @@ export function readHatch(b: TagBag, c: Common): Entity | null {
     const path = new PathBuilder();
     if (flags & 2) polylineLoop(cursor, path);
     else edgeLoop(cursor, path);
-    if (!path.empty) loops.push({ path: path.build(), flags });
+    if (!path.empty) loops.push({ path: path.build(), flags: flags & ~2 });
   }
+  const gradient = gradientOf(b);
+  const islands = ([undefined, 'outer', 'ignore'] as const)[b.integer(75)];
   return {
     kind: 'hatch',
     ...c,
@@ -55,6 +61,8 @@ export function readHatch(b: TagBag, c: Common): Entity | null {
     elevation: b.number(30),
     angle: radiansOf(b.number(52)),
     scale: b.number(41, 1),
+    ...(islands && { islands }),
+    ...(gradient && { gradient }),
     ...patternLines(b),
   };
 }
@@ -142,27 +150,61 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
   path.close();
 }
 
-/** A spline edge: drawn by its control polygon when it is not a clamped cubic without inner knots. */
+/** A spline edge as Bézier pieces: exact when it is not rational and of degree 3 or less, otherwise within 1e-9 of its size. */
 function splineEdge(cursor: Cursor, path: PathBuilder, go: (x: number, y: number) => void): [number, number] {
   const degree = cursor.take(94);
   const rational = cursor.take(73) !== 0;
   cursor.take(74);
-  const knots = cursor.take(95);
+  const knotCount = cursor.take(95);
   const n = cursor.take(96);
-  for (let i = 0; i < knots && cursor.is(40); i++) cursor.take(40);
-  const pts: [number, number][] = [];
+  const knots: number[] = [];
+  for (let i = 0; i < knotCount && cursor.is(40); i++) knots.push(cursor.take(40));
+  const points: number[] = [];
+  const weights: number[] = [];
   for (let i = 0; i < n && cursor.is(10); i++) {
-    pts.push([cursor.take(10), cursor.take(20)]);
-    if (rational) cursor.take(42);
+    points.push(cursor.take(10), cursor.take(20), 0);
+    weights.push(rational ? cursor.take(42, 1) : 1);
   }
   // Fit points and end tangents (from version 2010 on) say nothing that the control points do not.
   for (let fit = cursor.take(97); fit > 0 && cursor.is(11); fit--) cursor.skip(11, 21);
   cursor.skip(12, 22);
   cursor.skip(13, 23);
-  if (pts.length === 0) return [0, 0];
-  go(...pts[0]);
-  if (degree === 3 && pts.length % 3 === 1) {
-    for (let i = 1; i + 2 < pts.length; i += 3) path.cubicTo(...pts[i], ...pts[i + 1], ...pts[i + 2]);
-  } else for (const p of pts.slice(1)) path.lineTo(...p);
-  return pts[pts.length - 1];
+  if (points.length === 0) return [0, 0];
+  const curve: Nurbs = {
+    degree,
+    knots: Float64Array.from(knots),
+    points: Float64Array.from(points),
+    ...(weights.some((w) => w !== 1) && { weights: Float64Array.from(weights) }),
+  };
+  const last: [number, number] = [points[points.length - 3], points[points.length - 2]];
+  if (nurbsFault(curve) !== null) {
+    for (let i = 0; i < points.length; i += 3) (i === 0 ? go : path.lineTo.bind(path))(points[i], points[i + 1]);
+    return last;
+  }
+  const hull = new Box2();
+  for (let i = 0; i < points.length; i += 3) hull.add(points[i], points[i + 1]);
+  let at: [number, number] = last;
+  cubicPieces(curve, Math.max(hull.diagonal * 1e-9, 1e-300)).pieces.forEach(({ start, numbers: p }, i) => {
+    if (i === 0) go(start[0], start[1]);
+    if (p.length === 2) path.lineTo(p[0], p[1]);
+    else if (p.length === 4) path.quadTo(p[0], p[1], p[2], p[3]);
+    else path.cubicTo(p[0], p[1], p[2], p[3], p[4], p[5]);
+    at = [p[p.length - 2], p[p.length - 1]];
+  });
+  return at;
+}
+
+/** A gradient: 450 1, then 452 one colour, 453 stops of 463 and 421, 460 angle, 461 shift, 462 tint, 470 name. */
+function gradientOf(b: TagBag): HatchGradient | undefined {
+  if (b.integer(450) !== 1) return undefined;
+  const offsets = b.numbers(463);
+  const colours = b.numbers(421);
+  return {
+    name: b.text(470, 'LINEAR'),
+    angle: b.number(460),
+    shift: b.number(461),
+    oneColour: b.integer(452) === 1,
+    tint: b.number(462),
+    stops: colours.map((c, i) => ({ offset: offsets[i] ?? i, rgb: c & 0xffffff })),
+  };
 }

@@ -1,18 +1,29 @@
-import type { Drawing, Layer } from '../../drawing/drawing.js';
+import type { Block, Drawing } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
-import type { Entity, Insert, Opaque } from '../../drawing/entity.js';
+import type { Entity, Insert } from '../../drawing/entity.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { unitFromCode } from '../../drawing/units.js';
 import type { Reading, Work } from '../format.js';
 import { UnreadableFile, checkStop } from '../format.js';
+import { isBinaryDxf, unpackBinary } from './binary.js';
 import { TextDecoding, encodingOf } from './decoding.js';
-import { ENTITY_READERS, isFilledType, readCommon, readText } from './read-entities.js';
-import { LookReader, paintOf } from './read-look.js';
-import { radiansOf } from './numbers.js';
+import { ENTITY_READERS, ON_PAPER, readCommon } from './read-entities.js';
+import { readText } from './read-annotations.js';
+import { LookReader } from './read-look.js';
+import { ObjectIndex, inDrawOrder } from './read-objects.js';
+import { readOpaque } from './read-opaque.js';
+import { HeavyPolyline } from './read-polyline.js';
+import { TableReader } from './read-tables.js';
+import { handleOf, isPointer, parseRaw } from './raw-tags.js';
+import { extendedOf, codes, recordCodes, restOf } from './rest.js';
+import { HandleSet } from './handle-set.js';
 import { TagBag, TagScanner } from './tags.js';
 
 /** The year by which people know a version, by the value of $ACADVER. */
 export const VERSION_NAMES: Record<string, string> = {
+  AC1002: 'R2.5',
+  AC1003: 'R2.6',
+  AC1004: 'R9',
   AC1006: 'R10',
   AC1009: 'R12',
   AC1012: 'R13',
@@ -25,24 +36,32 @@ export const VERSION_NAMES: Record<string, string> = {
   AC1032: '2018',
 };
 
-/** Reads an ASCII DXF. Keeps all that is whole when the file is cut off, and says so. */
+const ATTRIB = codes(1, 2, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 70, 71, 72, 74, 39);
+const BLOCK = recordCodes(1, 3, 4, 8, 10, 20, 30, 67, 70);
+
+/** Reads a DXF, ASCII or binary. Keeps all that is whole when the file is cut off, and says so. */
 export function readDxf(bytes: Uint8Array, work?: Work): Reading {
-  return new DxfReader(bytes, work).read();
+  const unpacked = isBinaryDxf(bytes) ? unpackBinary(bytes) : null;
+  return new DxfReader(unpacked?.bytes ?? bytes, unpacked?.truncated ?? false, work).read();
 }
 
 class DxfReader {
   private readonly scanner: TagScanner;
   private readonly bag: TagBag;
   private readonly drawing: Drawing = emptyDrawing('dxf', 'R12');
+  private readonly tables = new TableReader(this.drawing);
   private readonly ledger = new Ledger('read');
   private readonly looks = new LookReader();
+  private readonly parts = { drawing: this.drawing, blockName: (handle: string) => this.tables.blockName(handle) };
   private readonly noted = new Map<string, { where: string; count: number }>();
+  private readonly seenHandles = new HandleSet();
   private entityCount = 0;
   private sawEnd = false;
   private more = true;
 
   constructor(
     private readonly bytes: Uint8Array,
+    private readonly cutOff: boolean,
     private readonly work: Work | undefined,
   ) {
     const bom = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
@@ -68,7 +87,7 @@ class DxfReader {
       throw new UnreadableFile(
         'No SECTION was found, so this is not a DXF drawing',
         'from line 1 to the end',
-        'Check that the file was exported as DXF (ASCII) and was not cut short, then drop it again.',
+        'Check that the file was exported as DXF and was not cut short, then drop it again.',
       );
     }
     this.finish();
@@ -91,32 +110,42 @@ class DxfReader {
     const name = this.value();
     if (name === 'HEADER') return this.header();
     this.more = this.scanner.next();
-    if (name === 'TABLES') return this.records((type) => this.tableRecord(type));
-    if (name === 'BLOCKS') return this.blocks();
-    if (name === 'ENTITIES') return this.entitiesInto(this.drawing.entities, 'ENDSEC');
-    // Classes and objects are made anew on writing; thumbnails show the old state.
-    const skipped = this.skipSection();
-    if (skipped > 0 && name !== 'CLASSES' && name !== 'THUMBNAILIMAGE') {
-      this.ledger.add({
-        carryOver: 'links',
-        action: 'dropped',
-        reason: `records of the ${name} section (layout settings, dictionaries) are not carried`,
-        count: skipped,
-      });
+    switch (name) {
+      case 'TABLES':
+        return this.records((type) => this.tables.read(type, this.bag));
+      case 'BLOCKS':
+        return this.blocks();
+      case 'ENTITIES':
+        this.entitiesInto(this.drawing.entities, 'ENDSEC');
+        return;
+      case 'CLASSES':
+        return this.records(() => this.drawing.carried.classes.push(this.bag.rawFrom(0)));
+      case 'OBJECTS':
+        return this.records((type) => {
+          const key = handleOf(this.bag.text(5)) ?? '';
+          this.drawing.carried.objects.push({ type, key, raw: this.bag.rawFrom(0) });
+        });
+      // It shows the drawing as it was.
+      case 'THUMBNAILIMAGE':
+        return void this.skipSection();
+      default: {
+        const from = this.scanner.tagStart;
+        const to = this.skipSection();
+        const raw = this.bag.decoding.decodeRaw(this.bytes, from, to);
+        this.drawing.carried.sections.push({ name, raw });
+      }
     }
   }
 
+  /** Passes over a section; returns where its end mark begins. */
   private skipSection(): number {
-    let records = 0;
     while (this.more) {
-      if (this.scanner.code === 0) {
-        if (this.value() === 'ENDSEC') break;
-        records++;
-      }
+      if (this.scanner.code === 0 && this.value() === 'ENDSEC') break;
       this.more = this.scanner.next();
     }
+    const end = this.more ? this.scanner.tagStart : this.bytes.length;
     if (this.more) this.more = this.scanner.next();
-    return records;
+    return end;
   }
 
   private header(): void {
@@ -140,6 +169,13 @@ class DxfReader {
     if (this.more && this.value() === 'ENDSEC') this.more = this.scanner.next();
   }
 
+  /** Whether a mark shows that the section at hand was left without its end. */
+  private strays(type: string): boolean {
+    if (type !== 'SECTION' && type !== 'EOF') return false;
+    this.note(`a section without its end before ${type}`, `line ${this.scanner.line}`);
+    return true;
+  }
+
   /** Calls back for each record of a section, the bag loaded with it. */
   private records(each: (type: string) => void): void {
     while (this.more) {
@@ -148,57 +184,10 @@ class DxfReader {
         this.more = this.scanner.next();
         return;
       }
+      if (this.strays(type)) return;
       this.more = this.bag.load(this.scanner);
       each(type);
     }
-  }
-
-  private tableRecord(type: string): void {
-    const b = this.bag;
-    const d = this.drawing;
-    if (type === 'LAYER') d.layers.push(this.layer());
-    else if (type === 'LTYPE') {
-      const pattern: number[] = [];
-      for (let i = 0; i < b.count; i++) if (b.codes[i] === 49) pattern.push(b.numberAt(i));
-      d.linetypes.push({ name: b.text(2), description: b.text(3), pattern });
-    } else if (type === 'STYLE') {
-      if (b.integer(70) & 1) return;
-      d.textStyles.push({
-        name: b.text(2),
-        font: b.text(3),
-        bigFont: b.text(4),
-        fixedHeight: b.number(40),
-        widthFactor: b.number(41, 1),
-        oblique: radiansOf(b.number(50)),
-      });
-    } else if (type === 'DIMSTYLE') {
-      const tags: [number, string][] = [];
-      for (let i = 0; i < b.count; i++) {
-        const code = b.codes[i];
-        const own = code >= 3 && code < 300 && code !== 5 && code !== 100 && code !== 102 && code !== 105;
-        if (own) tags.push([code, b.textAt(i)]);
-      }
-      d.dimensionStyles.push({ name: b.text(2), tags });
-    } else if (type === 'APPID') d.applications.push(b.text(2));
-  }
-
-  private layer(): Layer {
-    const b = this.bag;
-    const color = b.integer(62, 7);
-    const flags = b.integer(70);
-    const weight = b.integer(370, -3);
-    const layer: Layer = {
-      ...newLayer(b.text(2), paintOf(Math.abs(color) || 7, b.has(420) ? b.integer(420) & 0xffffff : -1)),
-      linetype: b.text(6, 'Continuous'),
-      weight: weight >= 0 ? weight / 100 : null,
-      off: color < 0,
-      frozen: (flags & 1) !== 0,
-      locked: (flags & 4) !== 0,
-      plotted: b.integer(290, 1) !== 0,
-    };
-    const handle = b.find(5);
-    if (handle >= 0) layer.key = b.textAt(handle);
-    return layer;
   }
 
   private blocks(): void {
@@ -208,41 +197,50 @@ class DxfReader {
         this.more = this.scanner.next();
         return;
       }
+      if (this.strays(type)) return;
       const b = this.bag;
       this.more = b.load(this.scanner);
       if (type !== 'BLOCK') continue;
       const name = b.text(2);
       const flags = b.integer(70);
       const reference = (flags & 4) !== 0 ? b.text(1) : '';
-      const base = b.point(10);
+      const beginKey = handleOf(b.text(5));
+      const beginRest = (restOf(b, BLOCK) ?? '') + (extendedOf(b) ?? '');
+      const description = b.text(4);
+      const layer = b.text(8, '0');
       const entities: Entity[] = [];
-      this.entitiesInto(entities, 'ENDBLK');
-      const sheet = /^\*(paper|model)_space/i.test(name);
-      this.drawing.blocks.set(name.toLowerCase(), {
+      const block: Block = {
         name,
-        base,
+        base: b.point(10),
         entities,
-        ...(sheet && { sheet }),
+        ...(/^[*$](paper|model)_space/i.test(name) && { sheet: true }),
         ...(reference && { reference }),
-      });
+        ...(description && { description }),
+        ...(layer !== '0' && { layer }),
+        ...(beginKey && { beginKey }),
+        ...(beginRest && { beginRest }),
+        ...this.tables.blockRecords.get(name.toLowerCase()),
+      };
+      this.drawing.blocks.set(name.toLowerCase(), block);
+      const endKey = this.entitiesInto(entities, 'ENDBLK');
+      if (endKey) block.endKey = endKey;
     }
   }
 
-  private entitiesInto(target: Entity[], end: 'ENDSEC' | 'ENDBLK'): void {
+  /** Reads entities up to the end mark; returns the handle of a block's end where it has one. */
+  private entitiesInto(target: Entity[], end: 'ENDSEC' | 'ENDBLK'): string | undefined {
     const { bag, scanner } = this;
     while (this.more) {
       const type = this.value();
       if (type === end || type === 'ENDSEC') {
-        if (type === end) {
-          if (end === 'ENDBLK') this.more = bag.load(scanner);
-          else this.more = scanner.next();
-        } else this.note('a block without its end', `line ${scanner.line}`);
-        return;
+        if (type !== end) this.note('a block without its end', `line ${scanner.line}`);
+        else if (end === 'ENDBLK') {
+          this.more = bag.load(scanner);
+          return handleOf(bag.text(5)) ?? undefined;
+        } else this.more = scanner.next();
+        return undefined;
       }
-      if (type === 'SECTION' || type === 'EOF' || type === 'BLOCK') {
-        this.note(`a section without its end before ${type}`, `line ${scanner.line}`);
-        return;
-      }
+      if (this.strays(type) || type === 'BLOCK') return undefined;
       if (++this.entityCount % 4096 === 0) {
         checkStop(this.work);
         this.work?.onProgress?.(scanner.at / this.bytes.length);
@@ -251,47 +249,59 @@ class DxfReader {
       const entity = this.entity(type);
       if (entity) target.push(entity);
     }
+    return undefined;
   }
 
   private entity(type: string): Entity | null {
     const { bag } = this;
     const from = bag.from;
     const line = bag.line;
-    const common = readCommon(bag, this.looks, this.drawing.nextId++, isFilledType(type));
-    this.nameUnread(type, common.id);
-    if (type === 'POLYLINE') return this.heavyPolyline(common, from, line);
+    const id = this.drawing.nextId++;
     if (type === 'SEQEND') return null;
     const reader = ENTITY_READERS[type];
-    const entity = reader?.(bag, common) ?? null;
-    if (!entity) return this.opaque(type, common, from);
-    if (entity.kind === 'insert' && bag.integer(66) === 1) this.attributes(entity);
+    if (!reader) {
+      if (type === 'POLYLINE') return this.heavyPolyline(id, from, line);
+      return this.opaque(type, id, from);
+    }
+    const common = readCommon(bag, this.looks, id, reader.filled === true, reader.known);
+    this.meetHandle(line);
+    const entity = reader.read(bag, common);
+    if (!entity) return this.opaque(type, id, from);
+    if (entity.kind === 'insert') {
+      if (bag.integer(66) === 1) this.attributes(entity);
+      return this.wholeInsert(entity, line);
+    }
     return entity;
   }
 
-  /** Properties of understood entities that the model does not hold are named, so that none goes unsaid. */
-  private nameUnread(type: string, id: number): void {
-    if (!ENTITY_READERS[type] && type !== 'POLYLINE') return;
-    const { bag, ledger } = this;
-    if (bag.has(39) && bag.number(39) !== 0) {
-      ledger.add({ carryOver: 'curves', action: 'dropped', reason: 'thickness along the normal is not carried', id });
-    }
-    if (type === 'TEXT' && (bag.integer(71) & 6) !== 0) {
-      ledger.add({ carryOver: 'text', action: 'dropped', reason: 'backwards or upside-down text is set readable', id });
-    }
+  /** An array of an insert's copies beyond what fits anywhere is named; the walk bounds what is drawn of it. */
+  private wholeInsert(insert: Insert, line: number): Insert {
+    if (insert.columns * insert.rows > 1_000_000) this.note('an insert in more than a million copies', `line ${line}`);
+    return insert;
   }
 
-  private opaque(type: string, common: { id: number; layer: string; look: Entity['look'] }, from: number): Opaque {
-    const raw = this.bag.decoding.decodeRaw(this.bytes, from, this.bag.to);
-    const picture = type === 'DIMENSION' || type === 'ARC_DIMENSION' || type === 'ACAD_TABLE' ? this.bag.text(2) : '';
-    if (!picture) {
+  /** A handle that came before is no longer one: the second entity gets its own on writing. */
+  private meetHandle(line: number): void {
+    const { bag } = this;
+    const i = bag.find(5);
+    if (i >= 0 && !this.seenHandles.add(this.bytes, bag.starts[i], bag.ends[i]))
+      this.note('handles that stand twice', `first at line ${line}`);
+  }
+
+  private opaque(type: string, id: number, from: number): Entity {
+    const { bag } = this;
+    const common = readCommon(bag, this.looks, id, false);
+    const raw = bag.decoding.decodeRaw(this.bytes, from, bag.to);
+    const made = readOpaque(type, bag, common, raw, this.parts);
+    if (!made.picture && !made.drawn) {
       this.ledger.add({
-        carryOver: type === 'VIEWPORT' || type === 'IMAGE' ? 'links' : 'curves',
+        carryOver: /VIEWPORT|UNDERLAY|OLE/.test(type) ? 'links' : 'curves',
         action: 'kept',
         reason: `${type} is carried unread: not drawn, and written back only to DXF`,
         id: common.id,
       });
     }
-    return { kind: 'opaque', ...common, format: 'dxf', type, raw, ...(picture && { picture }) };
+    return made;
   }
 
   /** The attributes that follow an insert, up to SEQEND (which some writers leave out). */
@@ -301,21 +311,15 @@ class DxfReader {
       if (type !== 'ATTRIB' && type !== 'SEQEND') return;
       this.more = this.bag.load(this.scanner);
       if (type === 'SEQEND') return;
-      const common = readCommon(this.bag, this.looks, this.drawing.nextId++, false);
+      const common = readCommon(this.bag, this.looks, this.drawing.nextId++, false, ATTRIB);
       insert.attributes.push(readText(this.bag, common, true));
     }
   }
 
-  /** POLYLINE with its VERTEX records. Meshes and polyfaces stay opaque for now, vertices and all. */
-  private heavyPolyline(common: ReturnType<typeof readCommon>, from: number, line: number): Entity | null {
+  /** POLYLINE with its VERTEX records. */
+  private heavyPolyline(id: number, from: number, line: number): Entity {
     const { bag, scanner } = this;
-    const flags = bag.integer(70);
-    const elevation = bag.number(30);
-    const startWidth = bag.number(40);
-    const endWidth = bag.number(41);
-    const xyz: number[] = [];
-    const bulges: number[] = [];
-    const widths: number[] = [];
+    const made = new HeavyPolyline(bag, (known) => readCommon(bag, this.looks, id, false, known));
     let ended = false;
     while (this.more) {
       const type = this.value();
@@ -325,35 +329,25 @@ class DxfReader {
         ended = true;
         break;
       }
-      // Control points of a curve-fit frame (16) are not on the curve.
-      if (bag.integer(70) & 16) continue;
-      xyz.push(...bag.point(10));
-      bulges.push(bag.number(42));
-      widths.push(bag.number(40, startWidth), bag.number(41, endWidth));
+      made.vertex(bag);
     }
     if (!ended) this.note('a POLYLINE without its SEQEND', `line ${line}`);
-    if (flags & (16 | 64)) {
+    if (made.frames > 0) {
       this.ledger.add({
         carryOver: 'curves',
-        action: 'kept',
-        reason: 'polygon meshes are carried unread: not drawn, and written back only to DXF',
-        id: common.id,
+        action: 'changed',
+        reason: 'fitted polylines are carried by the points of their curve, without the frame behind it',
+        id,
       });
-      const raw = bag.decoding.decodeRaw(this.bytes, from, bag.to);
-      return { kind: 'opaque', ...common, format: 'dxf', type: 'POLYLINE', raw };
     }
-    const dim = flags & 8 ? 3 : 2;
-    const points = dim === 3 ? Float64Array.from(xyz) : Float64Array.from(xyz.filter((_, i) => i % 3 !== 2));
-    return {
-      kind: 'polyline', ...common, points, dim, elevation, closed: (flags & 1) !== 0,
-      ...(bulges.some((b) => b !== 0) && { bulges: Float64Array.from(bulges) }),
-      ...(widths.some((w) => w !== 0) && { widths: Float64Array.from(widths) }),
-    }; // prettier-ignore
+    if (made.lostIndices > 0) this.note('faces of a mesh that name corners it does not have', `line ${line}`);
+    void from;
+    return made.build();
   }
 
   private finish(): void {
     const { scanner, bag, drawing } = this;
-    if (!this.sawEnd) {
+    if (!this.sawEnd || this.cutOff) {
       const where = `line ${scanner.line}`;
       this.note(
         scanner.truncated ? 'the file ends in the middle of a value' : 'the file ends without its EOF mark',
@@ -385,7 +379,78 @@ class DxfReader {
     }
     for (const [text, { where, count }] of this.noted) drawing.notes.push({ text, where, count, severity: 'warning' });
     this.addUnlistedLayers();
-    drawing.sheets = [...new Set(drawing.entities.map((e) => e.sheet).filter((s): s is string => s !== undefined))];
+    this.findPictures();
+    this.settleSheets();
+    this.nameFrozenLayers();
+    this.dropDangling();
+  }
+
+  /** Images get the path that their definition states. */
+  private findPictures(): void {
+    const index = new ObjectIndex(this.drawing);
+    const each = (e: Entity): void => {
+      if (e.kind !== 'image' || e.wipeout) return;
+      const handle = /^340\n(.*)$/m.exec(e.rest ?? '')?.[1];
+      const file = index.pictureFile(handleOf(handle) ?? '');
+      if (file) e.file = file;
+    };
+    this.drawing.entities.forEach(each);
+    for (const b of this.drawing.blocks.values()) b.entities.forEach(each);
+  }
+
+  /** Brings what lies on the other sheets' blocks among the entities, puts spaces in draw order, names the sheets. */
+  private settleSheets(): void {
+    const { drawing } = this;
+    const index = new ObjectIndex(drawing);
+    const blockNames = new Map([...drawing.blocks.values()].map((b) => [b.key ?? '', b.name]));
+    drawing.sheets = index.sheets((handle) => blockNames.get(handle));
+    const sorted = index.sortTables();
+    const ordered = (list: Entity[], space: string | undefined): Entity[] => {
+      const order = space === undefined ? undefined : sorted.get(space);
+      return order && order.size > 0 ? inDrawOrder(list, order) : list;
+    };
+    for (const b of drawing.blocks.values()) b.entities = ordered(b.entities, b.key);
+    const model = drawing.entities.filter((e) => e.sheet === undefined);
+    const paper = drawing.entities.filter((e) => e.sheet !== undefined);
+    if (paper.length > 0 && !drawing.sheets.some((s) => s.block.toLowerCase() === ON_PAPER)) {
+      drawing.sheets.unshift({ name: 'Layout1', block: '*Paper_Space', order: 1, unitsPerMm: 1 });
+    }
+    if (drawing.sheets.length === 0 && sorted.size === 0) return;
+    const all = ordered(model, drawing.blocks.get('*model_space')?.key);
+    for (const sheet of drawing.sheets) {
+      const block = drawing.blocks.get(sheet.block.toLowerCase());
+      const own = sheet.block.toLowerCase() === ON_PAPER ? paper : [];
+      const list = ordered([...own, ...(block?.entities ?? [])], block?.key);
+      for (const e of list) {
+        e.sheet = sheet.name;
+        all.push(e);
+      }
+      if (block) block.entities = [];
+    }
+    drawing.entities = all;
+  }
+
+  private nameFrozenLayers(): void {
+    const names = new Map(this.drawing.layers.map((l) => [l.key ?? '', l.name]));
+    for (const e of this.drawing.entities) {
+      if (e.kind === 'viewport' && this.drawing.version !== 'R12')
+        e.frozen = e.frozen.flatMap((h) => names.get(handleOf(h) ?? '') ?? []);
+    }
+  }
+
+  /** Counts the owners and pointers of objects that lead nowhere; they are taken out on writing. */
+  private dropDangling(): void {
+    const { objects } = this.drawing.carried;
+    const known = new Set(objects.map((o) => o.key));
+    let lost = 0;
+    for (const o of objects) {
+      if (o.type !== 'DICTIONARY') continue;
+      for (const [code, value] of parseRaw(o.raw)) {
+        if (isPointer(code) && (code === 350 || code === 360) && !known.has(handleOf(value) ?? '')) lost++;
+      }
+    }
+    if (lost > 0)
+      this.drawing.notes.push({ text: 'entries of dictionaries that lead nowhere', count: lost, severity: 'note' });
   }
 
   /** Layers that entities name and the table does not list exist all the same. */

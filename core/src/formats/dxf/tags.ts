@@ -99,7 +99,10 @@ export class TagBag {
   codes = new Int32Array(256);
   starts = new Int32Array(256);
   ends = new Int32Array(256);
+  /** Tags of the record itself. */
   count = 0;
+  /** All tags: those of an embedded object (from group 101 on) come after the record's own and are never found by code. */
+  total = 0;
   /** Where the record begins and ends in the file, and its first line. */
   from = 0;
   to = 0;
@@ -119,25 +122,31 @@ export class TagBag {
 
   /** Gathers tags up to the next code 0, at which the scanner stands afterwards; `false` when the file ended. */
   load(scanner: TagScanner): boolean {
-    this.count = 0;
-    this.epoch++;
+    let total = 0;
+    let own = -1;
+    const epoch = ++this.epoch;
+    const { first, stamp } = this;
     this.from = scanner.tagStart;
     this.line = scanner.line;
     let more = scanner.next();
     while (more && scanner.code !== 0) {
-      const n = this.count;
-      if (n === this.codes.length) this.grow();
+      if (total === this.codes.length) this.grow();
       const { code } = scanner;
-      this.codes[n] = code;
-      this.starts[n] = scanner.start;
-      this.ends[n] = scanner.end;
-      if (code >= 0 && code < SLOTS && this.stamp[code] !== this.epoch) {
-        this.stamp[code] = this.epoch;
-        this.first[code] = n;
+      this.codes[total] = code;
+      this.starts[total] = scanner.start;
+      this.ends[total] = scanner.end;
+      if (own < 0) {
+        if (code === 101) own = total;
+        else if (code >= 0 && code < SLOTS && stamp[code] !== epoch) {
+          stamp[code] = epoch;
+          first[code] = total;
+        }
       }
-      this.count = n + 1;
+      total++;
       more = scanner.next();
     }
+    this.total = total;
+    this.count = own < 0 ? total : own;
     this.to = more ? scanner.tagStart : this.bytes.length;
     return more;
   }
@@ -195,10 +204,20 @@ export class TagBag {
   point(code: number): [number, number, number] {
     return [this.number(code), this.number(code + 10), this.number(code + 20)];
   }
+  /** The value of a tag in the source's own form, escapes and all. */
+  rawAt(i: number): string {
+    return this.decoding.decodeRaw(this.bytes, this.starts[i], this.ends[i]);
+  }
   /** The record's text from the given tag on, in the source's own form. */
   rawFrom(i: number): string {
     const from = i === 0 ? this.from : this.lineStart(this.starts[i]);
     return this.decoding.decodeRaw(this.bytes, from, this.to);
+  }
+  /** All numbers with the code, in order. */
+  numbers(code: number): number[] {
+    const out: number[] = [];
+    for (let i = 0; i < this.count; i++) if (this.codes[i] === code) out.push(this.numberAt(i));
+    return out;
   }
   /** Start of the group code line above the value at `offset`. */
   private lineStart(offset: number): number {

@@ -1,16 +1,17 @@
-import type { Hatch } from '../../drawing/entity.js';
+import type { Hatch, HatchGradient } from '../../drawing/entity.js';
+import { nearestIndex } from '../../drawing/palette.js';
 import type { PathData } from '../../geometry/path.js';
 import { degreesOf } from './numbers.js';
 import { draftingCurve, runOf } from './path-drafting.js';
-import type { EntityContext } from './write-entities.js';
-import { extended, head } from './write-entities.js';
+import type { EntityContext, EntityTags } from './entity-tags.js';
 
 /** HATCH: loops of lines and circular arcs as polylines with bulges, all others as edges. */
-export function writeHatch(x: EntityContext, e: Hatch, owner: string, reuseHandle = true): void {
+export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true): void {
+  const { x } = w;
   const { out } = x;
   const loops = e.loops.filter((l) => runOf(l.path) !== null);
   if (loops.length === 0) return;
-  head(x, 'HATCH', e, owner, 'AcDbHatch', reuseHandle);
+  w.begin('HATCH', e, owner, 'AcDbHatch', { area: true, reuse });
   const solid = e.solid || !e.lines;
   if (solid && !e.solid) {
     x.ledger.add({
@@ -26,8 +27,9 @@ export function writeHatch(x: EntityContext, e: Hatch, owner: string, reuseHandl
   out.integer(70, solid ? 1 : 0);
   out.integer(71, 0);
   out.integer(91, loops.length);
-  loops.forEach((l, i) => loop(x, l.path, i === 0));
-  out.integer(75, 0);
+  const marked = loops.some((l) => (l.flags & (1 | 16)) !== 0);
+  loops.forEach((l, i) => loop(x, l.path, l.flags | (!marked && i === 0 ? 1 : 0)));
+  out.integer(75, e.islands === 'outer' ? 1 : e.islands === 'ignore' ? 2 : 0);
   out.integer(76, 1);
   if (!solid && e.lines) {
     out.number(52, degreesOf(e.angle));
@@ -45,15 +47,40 @@ export function writeHatch(x: EntityContext, e: Hatch, owner: string, reuseHandl
     }
   }
   out.integer(98, 0);
-  if (reuseHandle) extended(x, e);
+  if (e.gradient && x.gradients) gradient(x, e.gradient);
+  else if (e.gradient)
+    x.ledger.add({
+      carryOver: 'colour',
+      action: 'dropped',
+      reason: 'gradients need DXF 2004; written solid',
+      id: e.id,
+    });
+  w.end(e, reuse);
 }
 
-function loop(x: EntityContext, path: PathData, outer: boolean): void {
+/** Groups 450 to 470 (DXF reference, HATCH). */
+function gradient({ out }: EntityContext, g: HatchGradient): void {
+  out.integer(450, 1);
+  out.integer(451, 0);
+  out.number(460, g.angle);
+  out.number(461, g.shift);
+  out.integer(452, g.oneColour ? 1 : 0);
+  out.number(462, g.tint);
+  out.integer(453, g.stops.length);
+  for (const s of g.stops) {
+    out.number(463, s.offset);
+    out.integer(63, nearestIndex(s.rgb));
+    out.integer(421, s.rgb);
+  }
+  out.string(470, g.name);
+}
+
+function loop(x: EntityContext, path: PathData, flags: number): void {
   const { out } = x;
   const curve = draftingCurve(path);
   if (curve?.form === 'polyline') {
     const n = curve.points.length / 2;
-    out.integer(92, (outer ? 1 : 0) | 2);
+    out.integer(92, flags | 2);
     out.integer(72, 1);
     out.integer(73, 1);
     out.integer(93, n);
@@ -64,7 +91,7 @@ function loop(x: EntityContext, path: PathData, outer: boolean): void {
     out.integer(97, 0);
     return;
   }
-  out.integer(92, outer ? 1 : 0);
+  out.integer(92, flags);
   if (curve?.form === 'ellipse') {
     const { arc } = curve;
     out.integer(93, 1);

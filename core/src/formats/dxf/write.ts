@@ -5,114 +5,154 @@ import { Ledger } from '../../drawing/ledger.js';
 import { unitOf } from '../../drawing/units.js';
 import type { WriteOptions, Work, Writing } from '../format.js';
 import { checkStop } from '../format.js';
-import { Handles } from './handles.js';
+import type { EntityContext } from './entity-tags.js';
+import { EntityTags, dashName } from './entity-tags.js';
+import { Handles, forEachKey, handleNumber } from './handles.js';
 import { NameTable } from './names.js';
-import { TagWriter } from './tag-writer.js';
-import { StructureWriter } from './write-structure.js';
-import type { EntityContext } from './write-entities.js';
-import { dashName, styleFor, writeEntity } from './write-entities.js';
-
-/** Versions that can be written, with the value of $ACADVER. */
-export const WRITABLE_VERSIONS: Record<string, string> = {
-  '2000': 'AC1015',
-  '2004': 'AC1018',
-  '2007': 'AC1021',
-  '2010': 'AC1024',
-  '2013': 'AC1027',
-  '2018': 'AC1032',
-};
+import { Pointers } from './pointers.js';
+import { VERSION_NAMES } from './read.js';
+import { forRelease12 } from './release12.js';
+import type { TagSink } from './tag-writer.js';
+import { BinaryTagWriter, TagWriter, binaryHead } from './tag-writer.js';
+import { WRITABLE_VERSIONS, abilitiesOf } from './versions.js';
+import { styleFor } from './write-annotations.js';
+import { BlockWriter, sheetsOf } from './write-blocks.js';
+import { writeClasses } from './write-classes.js';
+import { writeHeader } from './write-header.js';
+import { ObjectWriter } from './write-objects.js';
+import { TableWriter } from './write-tables.js';
 
 /**
- * Writes model space, its blocks, layers, linetypes and text styles as an ASCII DXF that is complete: every table,
- * owner and dictionary that version 2000 and later ask for. Sheets (paper space) are left out and named in the ledger.
+ * Writes a drawing as DXF, ASCII or binary. From version 2000 on the file is complete: every table, owner and dictionary
+ * that the version asks for, with the source's own records when it was a DXF. What a version cannot say is converted
+ * and put in the ledger.
  */
-export function writeDxf(drawing: Drawing, options: WriteOptions, work?: Work): Writing {
+export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): Writing {
   const version = WRITABLE_VERSIONS[options.version ?? '2010'];
   if (!version)
     throw new RangeError(
       `DXF version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_VERSIONS).join(', ')}`,
     );
   const ledger = new Ledger('write');
+  const abilities = abilitiesOf(version);
+  const sink = (): TagSink =>
+    options.binary ? new BinaryTagWriter(abilities.utf8, !abilities.r12) : new TagWriter(abilities.utf8);
+  const drawing = abilities.r12 ? forRelease12(source, options, ledger, work) : source;
   const sameFormat = drawing.format === 'dxf';
+  const names = (): NameTable => new NameTable(sameFormat, false, abilities.r12);
   const handles = new Handles(drawing);
-  const body = new TagWriter(version >= 'AC1021');
-  const names = (): NameTable => new NameTable(sameFormat);
-  const layers = names();
-  layers.nameFor('0');
-  for (const l of drawing.layers) layers.nameFor(l.name);
+  const body = sink();
   const found = collect(drawing);
-  const linetypes = names();
-  const knownLinetypes = new Set([
-    'bylayer',
-    'byblock',
-    'continuous',
-    ...drawing.linetypes.map((l) => l.name.toLowerCase()),
-  ]);
+  let keys: () => string[] = () => [];
   const x: EntityContext = {
+    ...abilities,
     out: body,
     ledger,
     handles,
-    layers,
-    blocks: new NameTable(sameFormat, true),
-    linetypes,
+    pointers: new Pointers(() => {
+      const known = new Set<number>(keys().map(handleNumber));
+      const add = (key: string | undefined): void => void known.add(handleNumber(key));
+      if (sameFormat) forEachKey({ ...drawing, carried: { ...drawing.carried, objects: [] } }, add, add);
+      return known;
+    }),
+    layers: names(),
+    blocks: new NameTable(sameFormat, true, abilities.r12),
+    linetypes: names(),
     styles: names(),
-    knownLinetypes,
+    dimensionStyles: names(),
+    knownLinetypes: new Set([
+      'bylayer',
+      'byblock',
+      'continuous',
+      ...drawing.linetypes.map((l) => l.name.toLowerCase()),
+    ]),
     fonts: options.fonts,
     sameFormat,
-    trueColour: version >= 'AC1018',
     mmPerUnit: unitOf(options.unit).mm,
-    splineFit: version >= 'AC1024',
+    paper: false,
+    layerHandle: () => undefined,
   };
-  const structure = new StructureWriter(x, drawing, found);
+  x.layers.nameFor('0');
+  for (const l of drawing.layers) x.layers.nameFor(l.name);
+  const w = new EntityTags(x);
+  const sheets = sheetsOf(drawing);
+  const objects = new ObjectWriter(x, drawing, sheets);
+  keys = () => objects.keys();
+  const tables = new TableWriter(x, drawing, found, objects.plotStyle);
+  x.layerHandle = (name) => tables.layerHandle(name);
+  const blocks = new BlockWriter(w, drawing, sheets, (s) => objects.layoutOf(s));
 
   // Entities first, so that all handles are known when the header names the seed.
   body.string(0, 'SECTION');
   body.string(2, 'BLOCKS');
-  structure.blockDefinitions();
+  blocks.definitions();
   body.string(0, 'ENDSEC');
   body.string(0, 'SECTION');
   body.string(2, 'ENTITIES');
   let n = 0;
-  let sheets = 0;
-  for (const e of drawing.entities) {
-    if (++n % 2048 === 0) {
-      checkStop(work);
-      work?.onProgress?.(n / drawing.entities.length);
-    }
-    if (e.sheet !== undefined) sheets++;
-    else writeEntity(x, e, structure.modelSpace);
-  }
+  blocks.entities(() => {
+    if (++n % 2048 !== 0) return;
+    checkStop(work);
+    work?.onProgress?.(n / drawing.entities.length);
+  });
   body.string(0, 'ENDSEC');
-  structure.objects();
-  body.string(0, 'EOF');
-  if (sheets > 0) {
-    ledger.add({
-      carryOver: 'links',
-      action: 'dropped',
-      reason: 'entities on sheets (paper space) are left out',
-      count: sheets,
-      onPurpose: true,
-    });
+  if (!abilities.r12) {
+    objects.write((sheet) => (sheet === null ? blocks.model : blocks.sheets.find((s) => s.sheet === sheet)!).record);
+    // The binary parts of solids came with version 2013; sections nobody knows go back as they are.
+    for (const s of sameFormat ? drawing.carried.sections : []) {
+      if (s.name === 'ACDSDATA' && version < 'AC1027') continue;
+      body.string(0, 'SECTION');
+      body.string(2, s.name);
+      body.raw(s.raw);
+      body.string(0, 'ENDSEC');
+    }
   }
-  for (const [from, to] of layers.renamed) {
+  body.string(0, 'EOF');
+  noteRenamed(ledger, x);
+
+  const front = sink();
+  // Tables before the header: they still take handles.
+  const tableSink = sink();
+  tableSink.string(0, 'SECTION');
+  tableSink.string(2, 'TABLES');
+  tables.write(tableSink);
+  if (!abilities.r12) blocks.records(tableSink);
+  tableSink.string(0, 'ENDSEC');
+  const sameVersion = sameFormat && VERSION_NAMES[version] === drawing.version;
+  writeHeader(x, front, drawing, sameVersion, boundsOf(drawing), options.unit);
+  if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
+  const parts = [front.bytes(), tableSink.bytes(), body.bytes()];
+  if (options.binary) parts.unshift(binaryHead());
+  return { bytes: joined(parts), ledger: ledger.rows };
+}
+
+function joined(parts: readonly Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    out.set(p, at);
+    at += p.length;
+  }
+  return out;
+}
+
+function noteRenamed(ledger: Ledger, x: EntityContext): void {
+  for (const [from, to] of x.layers.renamed) {
     ledger.add({
       carryOver: 'layers',
       action: 'changed',
-      reason: `layer "${from}" is called "${to}", since DXF does not allow its name`,
+      reason: `layer "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : 'DXF'} does not allow its name`,
       renamed: { from, to },
     });
   }
-
-  const front = new TagWriter(version >= 'AC1021');
-  structure.header(front, version, boundsOf(drawing), options.unit);
-  structure.classes(front);
-  structure.tables(front);
-  const a = front.bytes();
-  const b = body.bytes();
-  const bytes = new Uint8Array(a.length + b.length);
-  bytes.set(a);
-  bytes.set(b, a.length);
-  return { bytes, ledger: ledger.rows };
+  for (const [from, to] of x.blocks.renamed) {
+    ledger.add({
+      carryOver: 'links',
+      action: 'changed',
+      reason: `block "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : 'DXF'} does not allow its name`,
+      renamed: { from: `block ${from}`, to: `block ${to}` },
+    });
+  }
 }
 
 /** What entities name and the tables must therefore list. */
@@ -138,8 +178,22 @@ function collect(drawing: Drawing): Collected {
     }
     if (e.kind === 'richText' && e.style) styles.add(e.style);
     if (e.kind === 'insert') e.attributes.forEach(meet);
+    if (e.kind === 'opaque') e.drawn?.forEach(meet);
   };
   drawing.entities.forEach(meet);
   for (const b of drawing.blocks.values()) b.entities.forEach(meet);
   return { dashes, families, styles };
+}
+
+/** The kinds of records that need a class. */
+function usedKinds(drawing: Drawing): Set<string> {
+  const used = new Set(['ACDBDICTIONARYWDFLT', 'ACDBPLACEHOLDER', 'LAYOUT']);
+  const meet = (e: Entity): void => {
+    if (e.kind === 'image') for (const k of e.wipeout ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF']) used.add(k);
+    if (e.kind === 'dimension' && e.form === 'arc') used.add('ARC_DIMENSION');
+  };
+  drawing.entities.forEach(meet);
+  for (const b of drawing.blocks.values()) b.entities.forEach(meet);
+  for (const o of drawing.carried.objects) used.add(o.type);
+  return used;
 }

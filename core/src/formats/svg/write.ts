@@ -4,7 +4,8 @@ import { Box2 } from '../../geometry/box.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
 import type { PathData } from '../../geometry/path.js';
 import { Cmd, CMD_LENGTH, transformPath } from '../../geometry/path.js';
-import { entityToWorld } from '../../drawing/curves.js';
+import type { CurveSink } from '../../drawing/curves.js';
+import { curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
 import type { Entity, RichText, Spline, Text } from '../../drawing/entity.js';
@@ -18,12 +19,15 @@ import { unitOf } from '../../drawing/units.js';
 import { linesOf } from '../../text/layout.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
-import { svgPieces } from './nurbs-cubics.js';
+import { cubicPieces } from '../../geometry/nurbs-cubics.js';
 import { SvgTree } from './write-tree.js';
 import type { Properties } from './write-style.js';
 import { StyleWriter } from './write-style.js';
 
 const FLIP: Affine = scaling(1, -1, 1);
+
+/** For kinds that are drawn by straight lines only. */
+const NO_CURVES: CurveSink = { move() {}, line() {}, arc() {}, cubic() {}, nurbs() {} };
 
 /**
  * Writes model space as SVG 1.1 at true size. User units are the drawing's own, y turned over so that the drawing's
@@ -195,6 +199,9 @@ class SvgWriter {
     if (e.extended) {
       this.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'extended data has no place in SVG', id: e.id });
     }
+    if (e.thickness) {
+      this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: 'thickness has no place in SVG', id: e.id });
+    }
     switch (e.kind) {
       case 'line': {
         const [a, b] = [project(m, e.start), project(m, e.end)];
@@ -274,12 +281,14 @@ class SvgWriter {
         return;
       case 'opaque':
         this.ledger.add(
-          e.picture
+          e.picture || e.drawn
             ? {
                 carryOver: 'text',
                 action: 'changed',
                 onPurpose: true,
-                reason: `${e.type} written as its picture`,
+                reason: e.picture
+                  ? `${e.type} written as its picture`
+                  : `${e.type} written as the lines and texts that show it`,
                 becomes: { from: 'opaque', to: 'group', gone: 1, entities: 1 },
                 id: e.id,
               }
@@ -292,6 +301,39 @@ class SvgWriter {
               },
         );
         return;
+      case 'dimension':
+      case 'leader':
+        this.became(e, 'group', `${e.kind}s written as the lines and texts that show them`);
+        return;
+      case 'ray':
+        this.ledger.add({
+          carryOver: 'curves', action: 'dropped', reason: 'lines without end cannot be written to SVG',
+          becomes: { from: 'ray', to: 'nothing', gone: 1, entities: 0 }, onPurpose: true, id: e.id,
+        }); // prettier-ignore
+        return;
+      case 'viewport':
+        return;
+      case 'mesh':
+      case 'image': {
+        let d = '';
+        curvesOf(e, v.toWorld, {
+          ...NO_CURVES,
+          move: (x, y) => void (d += `M${this.list([x, -y])}`),
+          line: (x, y) => void (d += `L${this.list([x, -y])}`),
+        });
+        if (e.kind === 'image') {
+          this.ledger.add({
+            carryOver: 'links', action: 'dropped', onPurpose: true, id: e.id,
+            reason: e.wipeout ? 'wipeouts written as their outlines' : 'pictures written as their frames',
+          }); // prettier-ignore
+        }
+        this.became(
+          e,
+          'path',
+          e.kind === 'mesh' ? 'meshes written by their edges' : 'frames of pictures written as paths',
+        );
+        return put('path', { d });
+      }
     }
     const outline = outlinePath(e);
     const arc = e.kind === 'arc' ? arcPath(e) : outline;
@@ -335,7 +377,7 @@ class SvgWriter {
     const points = new Float64Array(e.points.length);
     for (let i = 0; i < points.length; i += 3)
       points.set([...project(m, [e.points[i], e.points[i + 1], e.points[i + 2]]), 0], i);
-    const { pieces, deviation } = svgPieces({ ...e, points }, this.tolerance);
+    const { pieces, deviation } = cubicPieces({ ...e, points }, this.tolerance);
     if (deviation > 0) {
       this.ledger.add({
         carryOver: 'curves',

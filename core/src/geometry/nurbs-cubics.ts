@@ -1,9 +1,9 @@
-import type { Nurbs } from '../../geometry/nurbs.js';
-import { bezierPieces } from '../../geometry/nurbs.js';
-import { cubicAt } from '../../geometry/beziers.js';
+import type { Nurbs } from './nurbs.js';
+import { bezierPieces } from './nurbs.js';
+import { cubicAt } from './beziers.js';
 
-/** A piece of a curve as SVG can say it: the numbers of an L, Q or C after its start. */
-export interface SvgPiece {
+/** A piece of a curve that a path can hold: the numbers of a line, quadratic or cubic after its start. */
+export interface BezierPiece {
   start: [number, number];
   numbers: number[];
 }
@@ -13,8 +13,8 @@ export interface SvgPiece {
  * cubics that share end points and tangents, halved until none strays further than `tolerance` at three inner points.
  * `deviation` is the largest distance met.
  */
-export function svgPieces(curve: Nurbs, tolerance: number): { pieces: SvgPiece[]; deviation: number } {
-  const pieces: SvgPiece[] = [];
+export function cubicPieces(curve: Nurbs, tolerance: number): { pieces: BezierPiece[]; deviation: number } {
+  const pieces: BezierPiece[] = [];
   let deviation = 0;
   for (const h of bezierPieces(curve)) {
     const weights = Array.from({ length: curve.degree + 1 }, (_, i) => h[4 * i + 3]);
@@ -48,7 +48,7 @@ function approximate(
   t0: number,
   t1: number,
   tolerance: number,
-  out: SvgPiece[],
+  out: BezierPiece[],
   depth: number,
 ): number {
   const [x0, y0, dx0, dy0] = pointAndDerivative(h, t0);

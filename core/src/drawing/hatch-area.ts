@@ -1,0 +1,41 @@
+import type { Affine } from '../geometry/affine.js';
+import { IDENTITY } from '../geometry/affine.js';
+import type { PatternFill } from '../geometry/pattern-fill.js';
+import { patternFill } from '../geometry/pattern-fill.js';
+import { flattenEntity } from './flatten.js';
+import type { Hatch } from './entity.js';
+
+type Ring = number[];
+
+/** The closed rings of a hatch in chords, x and y per corner, those left out that its way with islands passes over. */
+export function hatchRings(hatch: Hatch, toWorld: Affine, tolerance: number): Ring[] {
+  const rings: Ring[] = [];
+  flattenEntity(hatch, toWorld, tolerance, {
+    moveTo: (x, y) => void rings.push([x, y]),
+    lineTo: (x, y) => void rings[rings.length - 1].push(x, y),
+  });
+  for (const r of rings) {
+    const n = r.length;
+    if (n > 4 && r[0] === r[n - 2] && r[1] === r[n - 1]) r.length = n - 2;
+  }
+  if (hatch.islands === undefined || rings.length < 2) return rings;
+  const deepest = hatch.islands === 'outer' ? 1 : 0;
+  return rings.filter((r) => rings.filter((o) => o !== r && inside(o, r[0], r[1])).length <= deepest);
+}
+
+/** Whether a point lies in a ring, odd-even. */
+function inside(ring: Ring, x: number, y: number): boolean {
+  let odd = false;
+  for (let i = 0, j = ring.length - 2; i + 1 < ring.length; j = i, i += 2) {
+    const [xi, yi, xj, yj] = [ring[i], ring[i + 1], ring[j], ring[j + 1]];
+    if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) odd = !odd;
+  }
+  return odd;
+}
+
+/** The lines of a pattern hatch in its own plane; `null` when it has no pattern to draw. Tolerance for its boundary. */
+export function hatchLines(hatch: Hatch, tolerance: number, most?: number): PatternFill | null {
+  if (hatch.solid || !hatch.lines || hatch.lines.length === 0) return null;
+  const { normal: _n, ...flat } = hatch;
+  return patternFill(hatchRings(flat, IDENTITY, tolerance), hatch.lines, most);
+}

@@ -1,0 +1,230 @@
+import type { Appearance, Paint } from '../../drawing/appearance.js';
+import type { Entity } from '../../drawing/entity.js';
+import type { Ledger } from '../../drawing/ledger.js';
+import { exactIndex, nearestIndex } from '../../drawing/palette.js';
+import type { FontBook } from '../../text/fonts.js';
+import type { Handles } from './handles.js';
+import type { NameTable } from './names.js';
+import type { Pointers } from './pointers.js';
+import type { RawTag } from './raw-tags.js';
+import { parseRaw } from './raw-tags.js';
+import type { TagSink } from './tag-writer.js';
+import type { Abilities } from './versions.js';
+import { knowsTag } from './versions.js';
+import { nearestWeight } from './weights.js';
+
+/** What entity writers share. */
+export interface EntityContext extends Abilities {
+  out: TagSink;
+  ledger: Ledger;
+  handles: Handles;
+  pointers: Pointers;
+  layers: NameTable;
+  blocks: NameTable;
+  linetypes: NameTable;
+  styles: NameTable;
+  dimensionStyles: NameTable;
+  knownLinetypes: ReadonlySet<string>;
+  fonts: FontBook;
+  /** The drawing came from a DXF: handles, extended data and what the model has no word for go back. */
+  sameFormat: boolean;
+  /** Millimetres per drawing unit, for widths stated in drawing units. */
+  mmPerUnit: number;
+  /** Entities go to paper space. */
+  paper: boolean;
+  layerHandle(name: string): string | undefined;
+}
+
+/** Writes the tags of one entity after the other: head, subclasses, and at its end what only this format can say. */
+export class EntityTags {
+  private rest: { mark: string; tags: RawTag[] }[] | null = null;
+  private mark = '';
+
+  constructor(readonly x: EntityContext) {}
+
+  /**
+   * The tags that every entity begins with, up to its subclass mark. `area`: what is written is a fill. Returns the
+   * handle. `reuse`: the entity is the one that the source's handle belongs to.
+   */
+  begin(
+    type: string,
+    e: Entity,
+    owner: string,
+    subclass: string,
+    options: { area?: boolean; reuse?: boolean } = {},
+  ): string {
+    const { x } = this;
+    const { out } = x;
+    const { area = false, reuse = true } = options;
+    const handle = x.handles.keep(reuse ? e.key : undefined, x.sameFormat);
+    out.string(0, type);
+    out.string(5, handle);
+    this.rest = reuse ? this.restOf(e) : null;
+    this.groups();
+    if (!x.r12) {
+      out.string(330, owner);
+      out.string(100, 'AcDbEntity');
+    }
+    this.mark = 'AcDbEntity';
+    if (x.paper) out.integer(67, 1);
+    out.string(8, x.layers.nameFor(e.layer));
+    this.appearance(e.look, area, e.id);
+    this.subclass(subclass);
+    return handle;
+  }
+
+  /** Ends the subclass at hand and begins another. */
+  subclass(name: string): void {
+    this.flush(this.mark);
+    this.mark = name;
+    if (!this.x.r12) this.x.out.string(100, name);
+  }
+
+  thickness(e: Entity): void {
+    if (e.thickness) this.x.out.number(39, e.thickness);
+  }
+  normal(e: Entity): void {
+    if (e.normal) this.x.out.point(210, e.normal);
+  }
+
+  /** Ends the entity: tags under marks of their own, then extended data. */
+  end(e: Entity, own = true): void {
+    const { x } = this;
+    this.flush(this.mark);
+    for (const { mark, tags } of this.rest ?? []) {
+      if (mark !== '' && mark !== 'AcDbEntity' && tags.length > 0) x.out.string(100, mark);
+      for (const [c, v] of tags) x.out.string(c, v);
+    }
+    this.rest = null;
+    if (own && e.extended && x.sameFormat) x.out.raw(x.pointers.cleanText(e.extended));
+  }
+
+  private restOf(e: Entity): { mark: string; tags: RawTag[] }[] | null {
+    const { x } = this;
+    if (!e.rest || !x.sameFormat) return null;
+    if (x.r12) {
+      x.ledger.add({
+        carryOver: 'links',
+        action: 'dropped',
+        reason: 'properties that DXF R12 has no word for',
+        onPurpose: true,
+        id: e.id,
+      });
+      return null;
+    }
+    const out: { mark: string; tags: RawTag[] }[] = [];
+    let at = { mark: '', tags: [] as RawTag[] };
+    for (const tag of x.pointers.clean(parseRaw(e.rest))) {
+      if (tag[0] === 100) {
+        at = { mark: tag[1].trim(), tags: [] };
+        out.push(at);
+      } else {
+        if (out.length === 0) out.push(at);
+        if (at.mark !== 'AcDbEntity' || knowsTag(x.version, tag[0])) at.tags.push(tag);
+      }
+    }
+    return out;
+  }
+
+  /** What stands before the first mark: groups of reactors and the extension dictionary. */
+  private groups(): void {
+    const first = this.rest?.[0];
+    if (!first || first.mark !== '') return;
+    this.rest!.shift();
+    for (const [c, v] of first.tags) this.x.out.string(c, v);
+  }
+
+  private flush(mark: string): void {
+    if (!this.rest) return;
+    const i = this.rest.findIndex((r) => r.mark === mark);
+    if (i < 0) return;
+    const [{ tags }] = this.rest.splice(i, 1);
+    for (const [c, v] of tags) this.x.out.string(c, v);
+  }
+
+  private appearance(look: Appearance, area: boolean, id: number): void {
+    const { x } = this;
+    const { out } = x;
+    const paint = area ? fillOrStroke(look) : strokeOrFill(look);
+    const { dash } = look;
+    if (dash.kind === 'linetype') {
+      const known = x.knownLinetypes.has(dash.name.toLowerCase());
+      if (dash.name.toLowerCase() !== 'bylayer' && known) out.string(6, x.linetypes.nameFor(dash.name));
+      if (dash.scale !== 1 && !x.r12) out.number(48, dash.scale);
+    } else if (dash.lengths.length > 0) out.string(6, x.linetypes.nameFor(dashName(dash.lengths)));
+    // An outline that borrows the colour of its fill loses nothing that its hatch has not lost already.
+    this.paint(paint, id, !area && look.stroke.kind === 'none');
+    if (!x.r12) this.weight(look, area, id);
+    else if (look.width.kind === 'paper' || look.width.kind === 'drawing')
+      this.lost('line widths need DXF 2000 or later', id);
+    if (look.opacity < 1) {
+      if (x.trueColour) out.integer(440, 0x02000000 | Math.round(look.opacity * 255));
+      else this.lost('transparency needs DXF 2004 or later', id);
+    }
+    if (!look.visible && !x.r12) out.integer(60, 1);
+  }
+
+  private lost(reason: string, id: number): void {
+    this.x.ledger.add({ carryOver: 'colour', action: 'dropped', reason, onPurpose: true, id });
+  }
+
+  private weight(look: Appearance, area: boolean, id: number): void {
+    const { x } = this;
+    const { width } = look;
+    let weight = -1;
+    if (area && width.kind === 'drawing') weight = -1;
+    else if (width.kind === 'byBlock') weight = -2;
+    else if (width.kind === 'standard') weight = -3;
+    else if (width.kind !== 'byLayer') {
+      const mm = width.kind === 'paper' ? width.mm : width.value * x.mmPerUnit;
+      weight = nearestWeight(mm);
+      const off = Math.abs(weight / 100 - mm);
+      if (off > 1e-9) {
+        x.ledger.add({
+          carryOver: 'colour',
+          action: 'approximated',
+          reason: 'line widths moved to the nearest of the 24 weights of DXF',
+          deviation: { value: Number(off.toPrecision(3)), unit: 'mm' },
+          onPurpose: true,
+          id,
+        });
+      }
+    }
+    if (weight !== -1) x.out.integer(370, weight);
+  }
+
+  private paint(paint: Paint, id: number, borrowed: boolean): void {
+    const { x } = this;
+    const { out } = x;
+    if (paint.kind === 'byBlock') return out.integer(62, 0);
+    if (paint.kind === 'index') return out.integer(62, paint.index);
+    if (paint.kind === 'byLayer' || paint.kind === 'none') return;
+    if (paint.kind !== 'rgb' && !borrowed) {
+      x.ledger.add({
+        carryOver: 'colour',
+        action: 'dropped',
+        reason: `${paint.kind}s cannot be held by DXF here; replaced by one plain colour`,
+        id,
+      });
+    }
+    const exact = exactIndex(paint.rgb);
+    const fallback = paint.kind === 'rgb' ? paint.index : undefined;
+    if (exact !== null && fallback === undefined) return out.integer(62, exact);
+    out.integer(62, fallback ?? nearestIndex(paint.rgb));
+    if (x.trueColour) out.integer(420, paint.rgb);
+    else
+      x.ledger.add({
+        carryOver: 'colour',
+        action: 'approximated',
+        reason: 'true colours need DXF 2004; nearest index taken',
+        id,
+      });
+  }
+}
+
+const strokeOrFill = (look: Appearance): Paint => (look.stroke.kind === 'none' ? look.fill : look.stroke);
+const fillOrStroke = (look: Appearance): Paint => (look.fill.kind === 'none' ? look.stroke : look.fill);
+
+/** A name for dashes that the source gave by their lengths. */
+export const dashName = (lengths: readonly number[]): string =>
+  'DASH_' + lengths.map((l) => String(Number(l.toPrecision(6))).replace('.', 'p')).join('_');

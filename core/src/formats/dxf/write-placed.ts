@@ -1,0 +1,83 @@
+import { imageFrame } from '../../drawing/curves.js';
+import type { Image, Viewport } from '../../drawing/entity.js';
+import type { EntityTags } from './entity-tags.js';
+import { degreesOf } from './numbers.js';
+import { writeEntity } from './write-entities.js';
+
+/** IMAGE or WIPEOUT. Without the definition of the source, or in R12, its frame stands for it. */
+export function writeImage(w: EntityTags, e: Image, owner: string): void {
+  const { x } = w;
+  const { out } = x;
+  if (x.r12 || !x.sameFormat) {
+    const { id, layer, look } = e;
+    x.ledger.add({
+      carryOver: 'links',
+      action: 'dropped',
+      reason: e.wipeout ? 'wipeouts written as their outlines' : 'pictures written as their frames',
+      onPurpose: true,
+      becomes: { from: 'image', to: 'polyline', gone: 1, entities: 1 },
+      id: e.id,
+    });
+    const points = Float64Array.from(imageFrame(e).flat());
+    return writeEntity(w, { kind: 'polyline', id, layer, look, points, dim: 3, elevation: 0, closed: true }, owner);
+  }
+  const mark = e.wipeout ? 'AcDbWipeout' : 'AcDbRasterImage';
+  w.begin(e.wipeout ? 'WIPEOUT' : 'IMAGE', e, owner, mark);
+  out.point(10, e.at);
+  out.point(11, e.u);
+  out.point(12, e.v);
+  out.point2(13, e.pixels[0], e.pixels[1]);
+  const has = (code: number): boolean => e.rest?.includes(`\n${code}\n`) ?? false;
+  // Shown, also when not square to the screen, with its clip; the rest says so where the source did.
+  if (!has(70)) out.integer(70, 7);
+  const clip = e.clip ?? Float64Array.of(-0.5, -0.5, e.pixels[0] - 0.5, e.pixels[1] - 0.5);
+  out.integer(71, clip.length === 4 ? 1 : 2);
+  out.integer(91, clip.length / 2);
+  for (let i = 0; i + 1 < clip.length; i += 2) out.point2(14, clip[i], clip[i + 1]);
+  w.end(e);
+}
+
+export function writeViewport(w: EntityTags, e: Viewport, owner: string): void {
+  const { x } = w;
+  const { out } = x;
+  w.begin('VIEWPORT', e, owner, 'AcDbViewport');
+  out.point(10, e.at);
+  out.number(40, e.width);
+  out.number(41, e.height);
+  out.integer(68, e.on ? e.number : 0);
+  out.integer(69, e.number);
+  if (x.r12) {
+    w.end(e, false);
+    return release12View(w, e);
+  }
+  out.point2(12, e.centre[0], e.centre[1]);
+  out.point(16, e.direction);
+  out.point(17, e.target);
+  out.number(45, e.viewHeight);
+  out.number(51, degreesOf(e.twist));
+  for (const name of e.frozen) {
+    const handle = x.layerHandle(name);
+    if (handle) out.string(331, handle);
+  }
+  w.end(e);
+}
+
+/** The view as release 12 has it, in extended data. */
+function release12View(w: EntityTags, e: Viewport): void {
+  const { out, layers } = w.x;
+  out.string(1001, 'ACAD');
+  out.string(1000, 'MVIEW');
+  out.string(1002, '{');
+  out.integer(1070, 16);
+  out.point(1010, e.target);
+  out.point(1010, e.direction);
+  for (const v of [degreesOf(e.twist), e.viewHeight, ...e.centre, 50, 0, 0]) out.number(1040, v);
+  // View mode, circle zoom, fast zoom, icon, snap, grid, snap style and isometric pair.
+  for (const v of [0, 100, 1, 0, 0, 0, 0, 0]) out.integer(1070, v);
+  for (const v of [0, 0, 0, 1, 1, 1, 1]) out.number(1040, v);
+  out.integer(1070, 0);
+  out.string(1002, '{');
+  for (const name of e.frozen) out.string(1003, layers.nameFor(name));
+  out.string(1002, '}');
+  out.string(1002, '}');
+}
