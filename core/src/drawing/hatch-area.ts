@@ -1,5 +1,6 @@
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY } from '../geometry/affine.js';
+import { Box2 } from '../geometry/box.js';
 import type { PatternFill } from '../geometry/pattern-fill.js';
 import { patternFill } from '../geometry/pattern-fill.js';
 import { flattenEntity } from './flatten.js';
@@ -33,9 +34,19 @@ function inside(ring: Ring, x: number, y: number): boolean {
   return odd;
 }
 
-/** The lines of a pattern hatch in its own plane; `null` when it has no pattern to draw. Tolerance for its boundary. */
-export function hatchLines(hatch: Hatch, tolerance: number, most?: number): PatternFill | null {
-  if (hatch.solid || !hatch.lines || hatch.lines.length === 0) return null;
+/** How finely the boundary of a pattern is cut: a part of its own size, so that its lines come out the same everywhere. */
+const FINENESS = 1e-6;
+
+/** Whether a hatch is drawn by the lines of its pattern rather than filled. */
+export const hasPattern = (hatch: Hatch): boolean =>
+  !hatch.solid && hatch.lines !== undefined && hatch.lines.length > 0;
+
+/** The lines of a pattern hatch in its own plane; `null` when it has no pattern to draw. At most `most` dashes. */
+export function hatchLines(hatch: Hatch, most?: number): PatternFill | null {
+  if (!hasPattern(hatch)) return null;
   const { normal: _n, ...flat } = hatch;
-  return patternFill(hatchRings(flat, IDENTITY, tolerance), hatch.lines, most);
+  const box = new Box2();
+  for (const l of flat.loops)
+    for (let i = 0; i + 1 < l.path.data.length; i += 2) box.add(l.path.data[i], l.path.data[i + 1]);
+  return patternFill(hatchRings(flat, IDENTITY, (box.diagonal || 1) * FINENESS), flat.lines!, most);
 }

@@ -21,6 +21,8 @@ export interface LedgerRow {
   added?: Record<string, number>;
   /** Length of fill boundaries that the file has more (or, negative, less) than the drawing, by `curveKey`. */
   filled?: Record<string, number>;
+  /** Colours that had to change everywhere, by hex. */
+  recoloured?: Record<string, string>;
   /** A name that had to change, and what it became. */
   renamed?: { from: string; to: string };
   ids: [number, number][];
@@ -65,6 +67,7 @@ export class Ledger {
       row.becomes.entities += entry.becomes.entities;
     }
     if (entry.renamed) row.renamed = entry.renamed;
+    if (entry.recoloured) row.recoloured = { ...row.recoloured, ...entry.recoloured };
     for (const [k, v] of Object.entries(entry.added ?? {})) {
       row.added ??= {};
       row.added[k] = (row.added[k] ?? 0) + v;

@@ -1,6 +1,8 @@
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, compose, scaling } from '../geometry/affine.js';
+import { applyPoint, applyVector, compose, scaling } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
+import type { Vec3 } from '../geometry/vector.js';
+import { rayWithin } from '../drawing/rays.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity, EntityKind } from '../drawing/entity.js';
@@ -9,6 +11,7 @@ import { fillLoops } from '../geometry/path.js';
 import { curveKey } from '../drawing/ledger.js';
 import { BoundsSink, lengthOf } from '../drawing/measures.js';
 import { curvesOf } from '../drawing/curves.js';
+import { hatchLines } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
 import { walk } from '../drawing/resolve.js';
 import { flattenEntity } from '../drawing/flatten.js';
@@ -58,6 +61,8 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
     blocks: new Map(),
   };
   const chords = new Growing();
+  const faces = new FilledFaces();
+  const rays: { at: Vec3; direction: Vec3; both: boolean; colour: string }[] = [];
   const tally = (map: Map<string, number>, key: string, by: number): void =>
     void map.set(key, (map.get(key) ?? 0) + by);
   let n = 0;
@@ -99,10 +104,38 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
         }
         return;
       }
+      if (e.kind === 'ray') {
+        const colour = curveKey(resolved.layer, hex(resolved.stroke ?? 0));
+        rays.push({ at: applyPoint(m, e.at), direction: applyVector(m, e.direction), both: e.both, colour });
+        return;
+      }
       curvesOf(e, m, bounds);
+      if (e.kind === 'face' && e.solid) {
+        const key = curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0));
+        faces.add(
+          e.corners.map((c) => applyPoint(entityToWorld(e, m), c)),
+          key,
+        );
+        return;
+      }
+      const pattern = e.kind === 'hatch' ? hatchLines(e) : null;
+      if (e.kind === 'hatch' && pattern) {
+        const plane = entityToWorld(e, m);
+        const key = curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0));
+        let drawn = 0;
+        const s = pattern.segments;
+        for (let i = 0; i < s.length; i += 4) {
+          const a = applyPoint(plane, [s[i], s[i + 1], e.elevation]);
+          const b = applyPoint(plane, [s[i + 2], s[i + 3], e.elevation]);
+          chords.push(a[0], a[1], b[0], b[1]);
+          drawn += Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
+        }
+        tally(out.strokes, key, drawn);
+        return;
+      }
       flattenEntity(e, m, tolerance, sink);
-      const filled = e.kind === 'hatch' || (e.kind === 'face' && e.solid) || resolved.fill !== null;
-      const stroked = e.kind !== 'hatch' && !(e.kind === 'face' && e.solid) && resolved.stroke !== null;
+      const filled = e.kind === 'hatch' || resolved.fill !== null;
+      const stroked = e.kind !== 'hatch' && resolved.stroke !== null;
       const length = lengthOf(e, m);
       if (stroked) tally(out.strokes, curveKey(resolved.layer, hex(resolved.stroke ?? 0)), length);
       const area = filled ? fillLength(e, m) : 0;
@@ -110,6 +143,18 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
     },
     { hidden: true },
   );
+  faces.boundary((a, b, key) => {
+    chords.push(a[0], a[1], b[0], b[1]);
+    tally(out.fills, key, Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]));
+  });
+  // Lines without end count as far as the drawing reaches.
+  for (const { at, direction, both, colour } of rays) {
+    const ends = rayWithin(at, direction, both, out.box);
+    if (!ends) continue;
+    const [a, b] = ends;
+    chords.push(a[0], a[1], b[0], b[1]);
+    tally(out.strokes, colour, Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]));
+  }
   out.chords = chords.done();
   return out;
 }
@@ -124,6 +169,27 @@ function fillLength(e: Entity, m: Affine): number {
     (sum, path) => sum + lengthOf({ kind: 'path', id, layer, look, path, ...(normal && { normal }) }, m),
     0,
   );
+}
+
+/** Filled corners that lie side by side bound one area: an edge that two of them share is no boundary. */
+class FilledFaces {
+  private readonly edges = new Map<string, { a: Vec3; b: Vec3; key: string; odd: boolean }>();
+
+  add(corners: readonly Vec3[], key: string): void {
+    const name = (p: Vec3): string => `${p[0].toPrecision(10)},${p[1].toPrecision(10)}`;
+    corners.forEach((a, i) => {
+      const b = corners[(i + 1) % corners.length];
+      const [p, q] = [name(a), name(b)];
+      const id = `${key}|${p < q ? `${p}|${q}` : `${q}|${p}`}`;
+      const known = this.edges.get(id);
+      if (known) known.odd = !known.odd;
+      else this.edges.set(id, { a, b, key, odd: true });
+    });
+  }
+
+  boundary(each: (a: Vec3, b: Vec3, key: string) => void): void {
+    for (const { a, b, key, odd } of this.edges.values()) if (odd) each(a, b, key);
+  }
 }
 
 /** Doubles that grow as needed. */

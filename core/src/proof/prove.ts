@@ -61,7 +61,7 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const size = boundsOf(expected, { hidden: true }).diagonal || 1;
   // Chords grow with the square root of the fineness: a large drawing is measured a little coarser, and says so.
   const tolerance = size * Math.min(1e-4, 1e-6 * Math.max(1, expected.entities.length / 20_000) ** 2);
-  const a = measure(expected, 1, tolerance, options.fonts, work);
+  const a = recoloured(measure(expected, 1, tolerance, options.fonts, work), options.ledger);
   work?.onProgress?.(0.3);
   const b = measure(found, factor, tolerance, options.fonts, work);
   work?.onProgress?.(0.6);
@@ -78,6 +78,23 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   if (!options.comparing) linkItems(x);
   ledgerItems(x);
   return { holds: items.every((i) => i.state !== 'atRisk'), unit: name, items };
+}
+
+/** Measures with colours that the writer had to change everywhere counted as what they became. */
+function recoloured(m: Measures, ledger: readonly LedgerRow[]): Measures {
+  const became = new Map(ledger.flatMap((r) => Object.entries(r.recoloured ?? {})));
+  if (became.size === 0) return m;
+  const mapped = (source: Map<string, number>): Map<string, number> => {
+    const out = new Map<string, number>();
+    for (const [key, v] of source) {
+      const parts = key.split('\t');
+      const colour = parts.pop()!;
+      const to = [...parts, became.get(colour) ?? colour].join('\t');
+      out.set(to, (out.get(to) ?? 0) + v);
+    }
+    return out;
+  };
+  return { ...m, strokes: mapped(m.strokes), fills: mapped(m.fills), textColours: mapped(m.textColours) };
 }
 
 interface Comparison {
@@ -97,7 +114,8 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
   const got = found.unit;
   const title = 'Unit the file states';
   if (!got || got.unit === 'px') {
-    const state: ProofState = want && want !== 'px' ? 'atRisk' : 'kept';
+    const told = options.ledger.some((r) => r.carryOver === 'units' && r.action === 'dropped' && r.onPurpose);
+    const state: ProofState = want && want !== 'px' ? (told ? 'changed' : 'atRisk') : 'kept';
     const says = got ? 'pixels' : 'none';
     items.push({
       id: 'unit',
@@ -106,7 +124,7 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
       state,
       expected: want ?? 'none',
       found: says,
-      explanation: state === 'kept' ? 'neither states one' : 'the receiver will have to guess',
+      explanation: state === 'kept' ? 'neither states one' : 'the receiver will have to be told',
     });
     return got && expected.unit?.unit === 'px' ? got.factor / expected.unit.factor : 1;
   }

@@ -75,10 +75,11 @@ export const ledgerSchema = array(
       becomes: object({ from: string, to: string, gone: integer, entities: integer }),
       added: { type: 'object', additionalProperties: number },
       filled: { type: 'object', additionalProperties: number },
+      recoloured: { type: 'object', additionalProperties: string },
       renamed: object({ from: string, to: string }),
       ids: array({ type: 'array', items: integer, minItems: 2, maxItems: 2 }),
     },
-    ['deviation', 'becomes', 'added', 'filled', 'renamed'],
+    ['deviation', 'becomes', 'added', 'filled', 'recoloured', 'renamed'],
   ),
 );
 

@@ -1,7 +1,8 @@
 import type { Appearance, Paint } from '../../drawing/appearance.js';
 import type { Entity } from '../../drawing/entity.js';
 import type { Ledger } from '../../drawing/ledger.js';
-import { exactIndex, nearestIndex } from '../../drawing/palette.js';
+import { exactIndex, hex, nearestIndex } from '../../drawing/palette.js';
+import { paintRgb } from '../../drawing/resolve.js';
 import type { FontBook } from '../../text/fonts.js';
 import type { Handles } from './handles.js';
 import type { NameTable } from './names.js';
@@ -28,6 +29,8 @@ export interface EntityContext extends Abilities {
   fonts: FontBook;
   /** The drawing came from a DXF: handles, extended data and what the model has no word for go back. */
   sameFormat: boolean;
+  /** And its version is the one that is written: whatever the source holds, the target knows. */
+  sameVersion: boolean;
   /** Millimetres per drawing unit, for widths stated in drawing units. */
   mmPerUnit: number;
   /** Entities go to paper space. */
@@ -120,7 +123,7 @@ export class EntityTags {
         out.push(at);
       } else {
         if (out.length === 0) out.push(at);
-        if (at.mark !== 'AcDbEntity' || knowsTag(x.version, tag[0])) at.tags.push(tag);
+        if (at.mark !== 'AcDbEntity' || x.sameVersion || knowsTag(x.version, tag[0])) at.tags.push(tag);
       }
     }
     return out;
@@ -162,6 +165,22 @@ export class EntityTags {
       else this.lost('transparency needs DXF 2004 or later', id);
     }
     if (!look.visible && !x.r12) out.integer(60, 1);
+  }
+
+  /** The nearest index to a true colour, for versions that have none; goes to the ledger when it is another colour. */
+  nearest(rgb: number, id?: number): number {
+    const index = nearestIndex(rgb);
+    const to = paintRgb({ kind: 'index', index })!;
+    if (to !== rgb) {
+      this.x.ledger.add({
+        carryOver: 'colour',
+        action: 'approximated',
+        reason: 'true colours need DXF 2004; nearest index taken',
+        recoloured: { [hex(rgb)]: hex(to) },
+        ...(id !== undefined && { id }),
+      });
+    }
+    return index;
   }
 
   private lost(reason: string, id: number): void {
@@ -210,15 +229,11 @@ export class EntityTags {
     const exact = exactIndex(paint.rgb);
     const fallback = paint.kind === 'rgb' ? paint.index : undefined;
     if (exact !== null && fallback === undefined) return out.integer(62, exact);
-    out.integer(62, fallback ?? nearestIndex(paint.rgb));
-    if (x.trueColour) out.integer(420, paint.rgb);
-    else
-      x.ledger.add({
-        carryOver: 'colour',
-        action: 'approximated',
-        reason: 'true colours need DXF 2004; nearest index taken',
-        id,
-      });
+    if (x.trueColour) {
+      out.integer(62, fallback ?? nearestIndex(paint.rgb));
+      return out.integer(420, paint.rgb);
+    }
+    out.integer(62, this.nearest(paint.rgb, id));
   }
 }
 

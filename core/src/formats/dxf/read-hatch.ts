@@ -140,9 +140,10 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
         return [cx + px * Math.cos(turn) - py * Math.sin(turn), cy + px * Math.sin(turn) + py * Math.cos(turn)];
       };
       go(...point(from));
-      // Halves, so that a whole turn has two distinct ends.
-      for (const t of [from + sweep / 2, to])
-        path.arcTo(rx, ry, turn, Math.abs(sweep) > 2 * Math.PI, sweep > 0, ...point(t));
+      // A whole turn is drawn in halves, since an arc between equal ends would be none.
+      const whole = Math.abs(sweep) > 2 * Math.PI - 1e-9;
+      for (const t of whole ? [from + sweep / 2, to] : [to])
+        path.arcTo(rx, ry, turn, !whole && Math.abs(sweep) > Math.PI, sweep > 0, ...point(t));
       at = point(to);
     } else if (kind === 4) at = splineEdge(cursor, path, go);
     else break;

@@ -19,7 +19,8 @@ const STYLE = recordCodes(3, 4, 40, 41, 42, 50, 70, 71);
 const BLOCK_RECORD = recordCodes(70, 340);
 
 /** The codes of a DIMSTYLE that say something of the style itself rather than of the record. */
-const isStyleTag = (code: number): boolean => code >= 3 && code < 400 && ![5, 100, 102, 105, 330, 360].includes(code);
+const isStyleTag = (code: number): boolean =>
+  code >= 3 && code < 400 && ![5, 70, 100, 102, 105, 330, 360].includes(code);
 /** Beside a handle in 105, group 5 is the name of an arrow block. */
 const ARROW = 5;
 
@@ -84,7 +85,8 @@ export class TableReader {
         for (let i = 0; i < b.count; i++) {
           const code = b.codes[i];
           if (code === 105) handle = handleOf(b.textAt(i));
-          else if (isStyleTag(code) || (code === ARROW && b.has(105))) tags.push([code, b.textAt(i)]);
+          else if (isStyleTag(code) || (code === ARROW && (b.has(105) || d.version === 'R12')))
+            tags.push([code, b.textAt(i)]);
         }
         const extended = extendedOf(b);
         d.dimensionStyles.push({

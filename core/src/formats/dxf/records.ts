@@ -25,26 +25,38 @@ export function beginRecord(
   owner: string,
   subclass: string,
   handle: string,
+  rest?: string,
 ): void {
   out.string(0, type);
   if (x.r12) return;
   out.string(type === 'DIMSTYLE' ? 105 : 5, handle);
+  for (const [c, v] of restTags(x, rest).groups) out.string(c, v);
   out.string(330, owner);
   out.string(100, 'AcDbSymbolTableRecord');
   out.string(100, subclass);
 }
 
-/** What a record says beyond the model, under the subclass `mark` that is open; extended data comes last. */
+/** The tags of a record that the model has no word for: groups in braces stand before its marks, the others after. */
+function restTags(x: EntityContext, rest: string | undefined): { groups: RawTag[]; others: RawTag[] } {
+  if (rest === undefined || !x.sameFormat || x.r12) return { groups: [], others: [] };
+  const tags = x.pointers.clean(parseRaw(rest));
+  const mark = tags.findIndex(([c]) => c === 100 || c >= 1000);
+  const split = mark < 0 ? tags.length : mark;
+  const grouped = tags[0]?.[0] === 102;
+  return {
+    groups: grouped ? tags.slice(0, split) : [],
+    others: tags.slice(grouped ? split : 0).filter(([c]) => c !== 100),
+  };
+}
+
+/** What a record says beyond the model, under the subclass that is open; extended data comes last. */
 export function endRecord(
   x: EntityContext,
   out: TagSink,
   rest: string | undefined,
   skip: (tag: RawTag) => boolean = () => false,
 ): void {
-  if (rest === undefined || !x.sameFormat || x.r12) return;
-  const tags = x.pointers.clean(parseRaw(rest)).filter((t) => t[0] !== 100 && !skip(t));
-  // Groups in braces stand before the marks in the source; a reader finds them here as well.
-  for (const [c, v] of tags) out.string(c, v);
+  for (const tag of restTags(x, rest).others) if (!skip(tag)) out.string(tag[0], tag[1]);
 }
 
 /** A carried record in its own form, under the table or object that owns it now. */
@@ -64,7 +76,7 @@ export function carriedRecord(x: EntityContext, raw: string, owner: string | nul
   // The owner itself is written by us and need not be among the source's records.
   const keep = owner === null ? own : own.filter((t, i) => i === 0 || t[1] !== owner || t[0] !== 330);
   const cleaned = x.pointers.clean(keep, first[1].trim() === 'DICTIONARY');
-  if (owner === null) return formatRaw(cleaned);
+  if (owner === null || x.r12) return formatRaw(cleaned);
   const at = cleaned.findIndex(([c]) => c === 100);
   return formatRaw([...cleaned.slice(0, at), [330, owner], ...cleaned.slice(at)]);
 }

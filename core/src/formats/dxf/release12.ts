@@ -1,4 +1,3 @@
-import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY } from '../../geometry/affine.js';
 import { fitArcs } from '../../geometry/arc-fit.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
@@ -17,6 +16,7 @@ import { boundsOf, lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import { hex } from '../../drawing/palette.js';
 import { partsOf } from '../../drawing/parts.js';
+import { rayWithin } from '../../drawing/rays.js';
 import { walk } from '../../drawing/resolve.js';
 import { linesOf } from '../../text/layout.js';
 import type { WriteOptions, Work } from '../format.js';
@@ -33,6 +33,13 @@ const TOLERANCE = 1e-6;
  */
 export function forRelease12(drawing: Drawing, options: WriteOptions, ledger: Ledger, work?: Work): Drawing {
   return new Release12(drawing, options, ledger).run(work);
+}
+
+function perimeter(ring: readonly number[]): number {
+  let sum = 0;
+  for (let i = 0, j = ring.length - 2; i + 1 < ring.length; j = i, i += 2)
+    sum += Math.hypot(ring[i] - ring[j], ring[i + 1] - ring[j + 1]);
+  return sum;
 }
 
 const CONVERTED = new Set<Entity['kind']>([
@@ -79,6 +86,12 @@ class Release12 {
 
   run(work: Work | undefined): Drawing {
     const { drawing } = this;
+    this.ledger.add({
+      carryOver: 'units',
+      action: 'dropped',
+      reason: `DXF R12 cannot state its unit: tell the receiver that one unit is 1 ${this.options.unit}`,
+      onPurpose: true,
+    });
     let n = 0;
     const convert = (list: readonly Entity[]): Entity[] =>
       list.flatMap((e) => {
@@ -342,9 +355,9 @@ class Release12 {
     const parts: Entity[] = [];
     const flatHatch: Hatch = { ...e };
     delete flatHatch.normal;
-    let added = 0;
-    let filled = -lengthOf(e);
-    const pattern = hatchLines(e, this.tolerance * 10);
+    const pattern = hatchLines(e);
+    // A pattern is measured by its lines already; a fill by its boundary, which becomes that of its corners.
+    let filled = pattern ? 0 : -lengthOf(e);
     if (pattern) {
       const s = pattern.segments;
       for (let i = 0; i < s.length; i += 4) {
@@ -353,16 +366,16 @@ class Release12 {
           look: { ...e.look, stroke: { kind: 'byBlock' }, fill: { kind: 'none' } },
         }; // prettier-ignore
         parts.push(line);
-        added += lengthOf(line);
       }
     } else {
-      const t = triangulate(hatchRings(flatHatch, IDENTITY as Affine, this.tolerance * 10), 'evenodd');
+      const rings = hatchRings(flatHatch, IDENTITY, this.tolerance * 10);
+      for (const r of rings) filled += perimeter(r);
+      const t = triangulate(rings, 'evenodd');
       const look = filledLook({ ...e.look, stroke: { kind: 'byBlock' } });
       for (let i = 0; i + 5 < t.length; i += 6) {
         const corner = (k: number): [number, number, number] => [t[i + 2 * k], t[i + 2 * k + 1], e.elevation];
         const face: Entity = { kind: 'face', ...inner, look, solid: true, corners: [corner(0), corner(1), corner(2)] };
         parts.push(face);
-        filled += lengthOf(face);
       }
     }
     const name = `*X${++this.names}`;
@@ -372,9 +385,9 @@ class Release12 {
       : 'fills written as blocks of filled corners';
     for (const { key, scale } of this.placesOf(this.source)) {
       this.ledger.add({
-        carryOver: 'colour', action: 'changed', reason, onPurpose: true, id: e.id,
-        becomes: { from, to: 'insert', gone: 1, entities: 1 },
-        ...(added !== 0 && { added: { [key]: added * scale } }),
+        carryOver: pattern ? 'colour' : 'curves', action: pattern ? 'changed' : 'approximated', reason,
+        onPurpose: true, id: e.id, becomes: { from, to: 'insert', gone: 1, entities: 1 },
+        ...(!pattern && { deviation: { value: Number((this.tolerance * 10 * scale).toPrecision(2)), unit: this.options.unit } }),
         ...(filled !== 0 && { filled: { [key]: filled * scale } }),
       }); // prettier-ignore
       this.ledger.add({
@@ -403,32 +416,12 @@ class Release12 {
 
   /** What of a line without end lies within the drawing's extent. */
   private ray(e: Ray): Entity[] {
-    const { box } = this;
-    let [from, to] = [e.both ? -Infinity : 0, Infinity];
-    for (const [p, d, lo, hi] of [
-      [e.at[0], e.direction[0], box.minX, box.maxX],
-      [e.at[1], e.direction[1], box.minY, box.maxY],
-    ]) {
-      if (d === 0) {
-        if (p < lo || p > hi) from = Infinity;
-        continue;
-      }
-      const [a, b] = [(lo - p) / d, (hi - p) / d];
-      from = Math.max(from, Math.min(a, b));
-      to = Math.min(to, Math.max(a, b));
-    }
-    const inside = Number.isFinite(from) && Number.isFinite(to) && from < to;
-    const at = (t: number): [number, number, number] => [
-      e.at[0] + e.direction[0] * t,
-      e.at[1] + e.direction[1] * t,
-      e.at[2] + e.direction[2] * t,
-    ];
-    if (!inside) {
+    const ends = rayWithin(e.at, e.direction, e.both, this.box);
+    if (!ends) {
       this.became(e, 'nothing', 0, 'lines without end that miss the drawing left out');
       return [];
     }
-    const line: Entity = { kind: 'line', ...this.base(e), start: at(from), end: at(to) };
-    this.became(e, 'line', 1, 'lines without end written as far as the drawing reaches', { added: lengthOf(line) });
-    return [line];
+    this.became(e, 'line', 1, 'lines without end written as far as the drawing reaches');
+    return [{ kind: 'line', ...this.base(e), start: ends[0], end: ends[1] }];
   }
 }

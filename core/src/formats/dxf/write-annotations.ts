@@ -107,7 +107,7 @@ const MARKS: Record<Dimension['form'], readonly string[]> = {
 export function writeDimension(w: EntityTags, e: Dimension, owner: string): void {
   const { x } = w;
   const { out } = x;
-  if (e.form === 'arc' && !x.trueColour) {
+  if (e.form === 'arc' && !x.trueColour && !x.sameVersion) {
     x.ledger.add({
       carryOver: 'text',
       action: 'changed',
@@ -134,7 +134,7 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
   if (e.picture !== undefined) out.string(2, x.blocks.nameFor(e.picture));
   point(10);
   point(11);
-  if (e.form === 'linear' || e.form === 'aligned') point(12);
+  if (x.r12 || e.form === 'linear' || e.form === 'aligned') point(12);
   const form = DIMENSION_FORMS.indexOf(e.form);
   if (e.form !== 'arc') out.integer(70, form | e.flags | (e.ordinateX ? 64 : 0));
   else out.integer(70, 5 | e.flags);
@@ -147,13 +147,15 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
   w.subclass(first);
   point(13);
   point(14);
-  if (e.form === 'linear' || e.form === 'aligned') {
-    if (e.rotation !== 0) out.number(50, degreesOf(e.rotation));
-    if (e.oblique !== 0) out.number(52, degreesOf(e.oblique));
-  } else {
+  // Release 12 lists all points whatever the form.
+  if (x.r12 || !(e.form === 'linear' || e.form === 'aligned')) {
     point(15);
     point(16);
     point(17);
+  }
+  if (e.form === 'linear' || e.form === 'aligned') {
+    if (e.rotation !== 0) out.number(50, degreesOf(e.rotation));
+    if (e.oblique !== 0) out.number(52, degreesOf(e.oblique));
   }
   if (second) w.subclass(second);
   w.end(e);

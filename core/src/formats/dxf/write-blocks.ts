@@ -66,7 +66,7 @@ export class BlockWriter {
     const all = [this.model, ...this.sheets, ...this.blocks];
     const table = beginTable(x, out, 'BLOCK_RECORD', all.length);
     for (const s of all) {
-      beginRecord(x, out, 'BLOCK_RECORD', table, 'AcDbBlockTableRecord', s.record);
+      beginRecord(x, out, 'BLOCK_RECORD', table, 'AcDbBlockTableRecord', s.record, s.block?.rest);
       out.string(2, this.nameOf(s));
       out.string(340, s.layout);
       if (x.version >= 'AC1021' && s.block?.unitCode) out.integer(70, s.block.unitCode);

@@ -30,7 +30,11 @@ export function writeClasses(x: EntityContext, out: TagSink, drawing: Drawing, u
     if (listed.has(name)) continue;
     listed.add(name);
     // Counts of instances came with version 2004.
-    for (const [c, v] of tags) if (c !== 91 || counted) out.string(c, v);
+    const missing = counted && !tags.some(([c]) => c === 91);
+    for (const [c, v] of tags) {
+      if (c !== 91 || counted) out.string(c, v);
+      if (c === 90 && missing) out.integer(91, 0);
+    }
   }
   for (const name of used) {
     const known = CLASSES[name];

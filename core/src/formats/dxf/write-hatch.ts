@@ -135,6 +135,16 @@ function ellipseEdge(
   arc: { cx: number; cy: number; rx: number; ry: number; rotation: number; start: number; sweep: number },
 ): void {
   const { out } = x;
+  if (Math.abs(arc.rx - arc.ry) <= 1e-12 * arc.rx) {
+    const ccw = arc.sweep > 0;
+    const from = (arc.start + arc.rotation) * (ccw ? 1 : -1);
+    out.integer(72, 2);
+    out.point2(10, arc.cx, arc.cy);
+    out.number(40, arc.rx);
+    out.number(50, degreesOf(from));
+    out.number(51, degreesOf(from + Math.abs(arc.sweep)));
+    return out.integer(73, ccw ? 1 : 0);
+  }
   const swap = arc.ry > arc.rx;
   const [long, short] = swap ? [arc.ry, arc.rx] : [arc.rx, arc.ry];
   const turn = arc.rotation + (swap ? Math.PI / 2 : 0);

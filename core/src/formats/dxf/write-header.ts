@@ -23,14 +23,7 @@ const OWN = new Set([
 ]); // prettier-ignore
 
 /** The HEADER section. A source of the same version gives all its variables back, others those that every version has. */
-export function writeHeader(
-  x: EntityContext,
-  out: TagSink,
-  drawing: Drawing,
-  sameVersion: boolean,
-  extent: Box2,
-  unit: UnitName,
-): void {
+export function writeHeader(x: EntityContext, out: TagSink, drawing: Drawing, extent: Box2, unit: UnitName): void {
   const metric = !/^(in|ft|yd|mi|mil|uin)/.test(unit) || unit === 'um';
   out.string(0, 'SECTION');
   out.string(2, 'HEADER');
@@ -55,7 +48,7 @@ export function writeHeader(
   out.string(7, 'Standard');
   variable('$DIMSTYLE');
   out.string(2, 'Standard');
-  if (drawing.format === 'dxf') carried(x, out, drawing, sameVersion);
+  if (drawing.format === 'dxf') carried(x, out, drawing);
   if (!drawing.header.has('$INSBASE')) {
     variable('$INSBASE');
     out.point(10, [0, 0, 0]);
@@ -74,10 +67,10 @@ export function writeHeader(
   out.string(0, 'ENDSEC');
 }
 
-function carried(x: EntityContext, out: TagSink, drawing: Drawing, sameVersion: boolean): void {
+function carried(x: EntityContext, out: TagSink, drawing: Drawing): void {
   for (const [name, values] of drawing.header) {
     if (OWN.has(name)) continue;
-    if (!sameVersion && (!ALWAYS.has(name) || (x.r12 && SINCE_R13.has(name)))) continue;
+    if (!x.sameVersion && (!ALWAYS.has(name) || (x.r12 && SINCE_R13.has(name)))) continue;
     const dangling = values.some(([c, v]) => isPointer(c) && handleNumber(v.trim()) !== 0 && !x.pointers.has(v));
     if (dangling) continue;
     out.string(9, name);

@@ -31,7 +31,7 @@ export class ObjectWriter {
     sheets: readonly Sheet[],
   ) {
     const objects = x.sameFormat && !x.r12 ? drawing.carried.objects : [];
-    this.own = objects.filter((o) => o.key !== '' && knowsKind(x.version, o.type));
+    this.own = objects.filter((o) => o.key !== '' && (x.sameVersion || knowsKind(x.version, o.type)));
     const newer = objects.length - this.own.length;
     if (newer > 0) {
       x.ledger.add({

@@ -1,7 +1,7 @@
 import type { Drawing, Layer, TextStyle } from '../../drawing/drawing.js';
 import { newLayer } from '../../drawing/drawing.js';
 import { nearestIndex } from '../../drawing/palette.js';
-import type { EntityContext } from './entity-tags.js';
+import type { EntityContext, EntityTags } from './entity-tags.js';
 import { degreesOf } from './numbers.js';
 import { isPointer } from './raw-tags.js';
 import { beginRecord, beginTable, carriedRecord, endRecord } from './records.js';
@@ -20,12 +20,16 @@ export class TableWriter {
   private readonly layers: Layer[];
   private readonly styles: TextStyle[];
 
+  private readonly x: EntityContext;
+
   constructor(
-    private readonly x: EntityContext,
+    private readonly w: EntityTags,
     private readonly drawing: Drawing,
     private readonly found: Collected,
     private readonly plotStyle: string,
   ) {
+    const { x } = w;
+    this.x = x;
     const listed = drawing.layers;
     const zero = listed.some((l) => x.layers.nameFor(l.name) === '0');
     this.layers = zero ? listed : [newLayer('0'), ...listed];
@@ -84,9 +88,9 @@ export class TableWriter {
   /** A table whose records are carried as they are; `otherwise` writes the one record it needs when there are none. */
   private carriedTable(out: TagSink, name: string, otherwise?: (owner: string) => void): void {
     const { x, drawing } = this;
-    const records = x.sameFormat && !x.r12 ? (drawing.carried.tables.get(name) ?? []) : [];
+    const records = x.sameFormat && (!x.r12 || x.sameVersion) ? (drawing.carried.tables.get(name) ?? []) : [];
     // Records of R12 lack the marks that later versions need.
-    const whole = records.filter((r) => r.key !== '' && /(^|\n)\s*100\r?\n/.test(r.raw));
+    const whole = records.filter((r) => x.r12 || (r.key !== '' && /(^|\n)\s*100\r?\n/.test(r.raw)));
     const count = whole.length || (otherwise ? 1 : 0);
     const owner = beginTable(x, out, name, count);
     if (whole.length === 0) otherwise?.(owner);
@@ -120,7 +124,7 @@ export class TableWriter {
     const own = known.filter((l) => !/^(bylayer|byblock|continuous)$/i.test(l.name));
     const table = beginTable(x, out, 'LTYPE', (x.r12 ? 1 : 3) + own.length + this.found.dashes.size);
     const put = (name: string, description: string, pattern: readonly number[], key?: string, rest?: string): void => {
-      beginRecord(x, out, 'LTYPE', table, 'AcDbLinetypeTableRecord', x.handles.record(key, x.sameFormat));
+      beginRecord(x, out, 'LTYPE', table, 'AcDbLinetypeTableRecord', x.handles.record(key, x.sameFormat), rest);
       out.string(2, name);
       out.integer(70, 0);
       out.string(3, description);
@@ -178,21 +182,13 @@ export class TableWriter {
     const table = beginTable(x, out, 'LAYER', this.layers.length);
     const known = x.knownLinetypes;
     for (const l of this.layers) {
-      beginRecord(x, out, 'LAYER', table, 'AcDbLayerTableRecord', this.layerHandles.get(l.name.toLowerCase())!);
+      beginRecord(x, out, 'LAYER', table, 'AcDbLayerTableRecord', this.layerHandles.get(l.name.toLowerCase())!, l.rest);
       out.string(2, x.layers.nameFor(l.name));
       out.integer(70, (l.frozen ? 1 : 0) | (l.locked ? 4 : 0));
       const { paint } = l;
-      const index =
-        paint.kind === 'index' ? paint.index : paint.kind === 'rgb' ? (paint.index ?? nearestIndex(paint.rgb)) : 7;
+      const index = paint.kind === 'index' ? paint.index : paint.kind === 'rgb' ? this.indexOf(paint) : 7;
       out.integer(62, l.off ? -index : index);
       if (paint.kind === 'rgb' && x.trueColour) out.integer(420, paint.rgb);
-      if (paint.kind === 'rgb' && !x.trueColour) {
-        x.ledger.add({
-          carryOver: 'colour',
-          action: 'approximated',
-          reason: 'true colours of layers need DXF 2004; nearest index taken',
-        });
-      }
       const plain = !known.has(l.linetype.toLowerCase()) || /^by(layer|block)$/i.test(l.linetype);
       const continuous = plain || /^continuous$/i.test(l.linetype);
       out.string(6, continuous ? 'Continuous' : x.linetypes.nameFor(l.linetype));
@@ -219,11 +215,15 @@ export class TableWriter {
     out.string(0, 'ENDTAB');
   }
 
+  private indexOf(paint: { rgb: number; index?: number }): number {
+    return this.x.trueColour ? (paint.index ?? nearestIndex(paint.rgb)) : this.w.nearest(paint.rgb);
+  }
+
   private textStyles(out: TagSink): void {
     const { x } = this;
     const table = beginTable(x, out, 'STYLE', this.styles.length);
     for (const s of this.styles) {
-      beginRecord(x, out, 'STYLE', table, 'AcDbTextStyleTableRecord', x.handles.record(s.key, x.sameFormat));
+      beginRecord(x, out, 'STYLE', table, 'AcDbTextStyleTableRecord', x.handles.record(s.key, x.sameFormat), s.rest);
       out.string(2, s.shapes ? '' : x.styles.nameFor(s.name));
       out.integer(70, s.shapes ? 1 : 0);
       out.number(40, s.fixedHeight);

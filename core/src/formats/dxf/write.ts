@@ -68,6 +68,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
     ]),
     fonts: options.fonts,
     sameFormat,
+    sameVersion: sameFormat && VERSION_NAMES[version] === drawing.version,
     mmPerUnit: unitOf(options.unit).mm,
     paper: false,
     layerHandle: () => undefined,
@@ -78,7 +79,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   const sheets = sheetsOf(drawing);
   const objects = new ObjectWriter(x, drawing, sheets);
   keys = () => objects.keys();
-  const tables = new TableWriter(x, drawing, found, objects.plotStyle);
+  const tables = new TableWriter(w, drawing, found, objects.plotStyle);
   x.layerHandle = (name) => tables.layerHandle(name);
   const blocks = new BlockWriter(w, drawing, sheets, (s) => objects.layoutOf(s));
 
@@ -118,8 +119,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   tables.write(tableSink);
   if (!abilities.r12) blocks.records(tableSink);
   tableSink.string(0, 'ENDSEC');
-  const sameVersion = sameFormat && VERSION_NAMES[version] === drawing.version;
-  writeHeader(x, front, drawing, sameVersion, boundsOf(drawing), options.unit);
+  writeHeader(x, front, drawing, boundsOf(drawing), options.unit);
   if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
   const parts = [front.bytes(), tableSink.bytes(), body.bytes()];
   if (options.binary) parts.unshift(binaryHead());

@@ -1,6 +1,7 @@
 import type { Affine } from '../../geometry/affine.js';
-import { compose, planarSimilarity, scaling, translation } from '../../geometry/affine.js';
+import { applyPoint, applyVector, compose, planarSimilarity, scaling, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
+import type { PatternFill } from '../../geometry/pattern-fill.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
 import type { PathData } from '../../geometry/path.js';
 import { Cmd, CMD_LENGTH, transformPath } from '../../geometry/path.js';
@@ -8,13 +9,15 @@ import type { CurveSink } from '../../drawing/curves.js';
 import { curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
-import type { Entity, RichText, Spline, Text } from '../../drawing/entity.js';
-import { Ledger, curveKey } from '../../drawing/ledger.js';
-import { BoundsSink, addEntityBounds, lengthOf } from '../../drawing/measures.js';
+import type { Entity, Hatch, RichText, Spline, Text } from '../../drawing/entity.js';
+import { Ledger } from '../../drawing/ledger.js';
+import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import type { Visit } from '../../drawing/resolve.js';
 import { walk } from '../../drawing/resolve.js';
+import { hatchLines } from '../../drawing/hatch-area.js';
 import { hex } from '../../drawing/palette.js';
+import { rayWithin } from '../../drawing/rays.js';
 import { unitOf } from '../../drawing/units.js';
 import { linesOf } from '../../text/layout.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
@@ -242,31 +245,11 @@ class SvgWriter {
       case 'richText':
         return this.text(e, v, m);
       case 'hatch': {
-        if (!e.solid) {
-          this.ledger.add({
-            carryOver: 'colour',
-            action: 'approximated',
-            reason: 'pattern hatches are written as the outline of their area',
-            id: e.id,
-          });
-        }
+        const pattern = hatchLines(e);
+        if (pattern) return this.patternHatch(e, v, m, pattern);
         const d = e.loops.map((l) => this.pathText(transformPath(l.path, raised(m, e.elevation)))).join('');
-        this.became(
-          e,
-          'path',
-          e.solid ? 'solid hatches written as filled paths' : 'pattern hatches written as outlines',
-        );
-        if (e.solid) return put('path', { d }, true);
-        const colour = hex(resolved.fill ?? resolved.stroke ?? 0);
-        const length = lengthOf(e, v.toWorld);
-        this.ledger.add({
-          carryOver: 'curves', action: 'changed', onPurpose: true,
-          reason: 'outlines drawn around pattern hatches',
-          added: { [curveKey(resolved.layer, colour)]: length },
-          id: e.id,
-        }); // prettier-ignore
-        const outline = { ...resolved, stroke: resolved.fill ?? resolved.stroke, fill: null };
-        return this.tree.put(v, 'path', { d }, this.styles.of(e, outline, false));
+        this.became(e, 'path', 'solid hatches written as filled paths');
+        return put('path', { d }, true);
       }
       case 'face': {
         if (e.solid) {
@@ -305,12 +288,14 @@ class SvgWriter {
       case 'leader':
         this.became(e, 'group', `${e.kind}s written as the lines and texts that show them`);
         return;
-      case 'ray':
-        this.ledger.add({
-          carryOver: 'curves', action: 'dropped', reason: 'lines without end cannot be written to SVG',
-          becomes: { from: 'ray', to: 'nothing', gone: 1, entities: 0 }, onPurpose: true, id: e.id,
-        }); // prettier-ignore
-        return;
+      case 'ray': {
+        const at = applyPoint(v.toWorld, e.at);
+        const ends = rayWithin(at, applyVector(v.toWorld, e.direction), e.both, this.bounds.box);
+        this.became(e, ends ? 'line' : 'nothing', 'lines without end written as far as the drawing reaches');
+        if (!ends) return;
+        const [a, b] = ends;
+        return put('line', { x1: number(a[0]), y1: number(-a[1]), x2: number(b[0]), y2: number(-b[1]) });
+      }
       case 'viewport':
         return;
       case 'mesh':
@@ -354,6 +339,27 @@ class SvgWriter {
           : 0;
     if (e.kind !== 'path') this.became(e, 'path', `${e.kind}s written as paths with true arcs`);
     put('path', { d: this.pathText(transformPath(arc, raised(m, lift))) });
+  }
+
+  /** A pattern hatch as one path of its lines. */
+  private patternHatch(e: Hatch, v: Visit, m: Affine, pattern: PatternFill): void {
+    const at = raised(m, e.elevation);
+    let d = '';
+    const s = pattern.segments;
+    for (let i = 0; i < s.length; i += 4) {
+      const [a, b] = [project(at, [s[i], s[i + 1], 0]), project(at, [s[i + 2], s[i + 3], 0])];
+      d += `M${this.list(a.slice(0, 2))}L${this.list(b.slice(0, 2))}`;
+    }
+    this.became(e, 'path', 'pattern hatches written as their lines');
+    if (pattern.tooDense) {
+      this.ledger.add({
+        carryOver: 'colour', action: 'approximated', id: e.id,
+        reason: 'hatch patterns too dense to be drawn line by line were cut short',
+      }); // prettier-ignore
+    }
+    const { resolved: r } = v;
+    const outline = { ...r, stroke: r.fill ?? r.stroke, fill: null };
+    this.tree.put(v, 'path', { d: d || 'M0 0' }, this.styles.of(e, outline, false));
   }
 
   private spline(e: Spline, m: Affine, put: (name: string, a: Properties) => void): void {

@@ -21,6 +21,7 @@ def make(version):
         layers.get('WALL').dxf.lineweight = 50
         layers.get('HIDDEN').dxf.plot = 0
     layers.get('HIDDEN').freeze()
+    layers.add('VIEWPORTS')
     layers.add('OFF', color=5).off()
     layers.add('Bemaßung' if new else 'MASSE', color=2).lock()
     msp = doc.modelspace()
