@@ -63,7 +63,7 @@ function fillFamily(rings: readonly (readonly number[])[], f: LineFamily, most: 
     }
   }
   if (!(hi >= lo)) return true;
-  const single = Math.abs(gap) < 1e-12 * (Math.abs(hi - lo) + 1e-300) || gap === 0;
+  const single = Math.abs(gap) <= 1e-15 * (hi - lo);
   const ends = [(lo - base) / gap, (hi - base) / gap];
   const first = single ? 0 : Math.ceil(Math.min(...ends));
   const last = single ? 0 : Math.floor(Math.max(...ends));
