@@ -10,7 +10,10 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
   scalaria convert IN OUT [options]
   scalaria convert IN... FOLDER --to dxf|svg [options]
       Writes, reads back and proves. Prints ledger and proof.
-      --version V        version of the format to write (DXF: 2000 … 2018; SVG: 1.1)
+      --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
+                         SVG: 1.1)
+      --binary           the binary form of DXF
+      --template FILE    a DXF that gives layers, linetypes, text and dimension styles
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
       --from-unit U      unit of a drawing that states none, or a wrong one
       --px-per-inch N    for an SVG without a physical size
@@ -47,6 +50,8 @@ export interface Options {
   layers?: 'visible' | 'all';
   origin?: 'keep' | 'lowerLeft' | 'centre' | 'page';
   recipe?: string;
+  binary?: boolean;
+  template?: string;
   to?: string;
 }
 
@@ -60,7 +65,7 @@ export function readArguments(argv: string[]): Options | null {
       args: argv,
       allowPositionals: true,
       options: {
-        json: flag, overwrite: flag, help: flag, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
+        json: flag, overwrite: flag, help: flag, binary: flag, template: text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
         style: text, decimals: text, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
@@ -105,6 +110,8 @@ export function readArguments(argv: string[]): Options | null {
       layers: oneOf('layers', v.layers, ['visible', 'all'] as const),
       origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
       recipe: v.recipe,
+      binary: v.binary,
+      template: v.template,
       to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'svg'] as const),
     }),
   );

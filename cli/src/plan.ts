@@ -44,6 +44,10 @@ export function planConversions(o: Options): Planned[] {
   if (o.unit) target.unit = o.unit;
   if (o.style) target.style = o.style;
   if (o.decimals !== undefined) target.decimals = o.decimals;
+  if (o.binary) target.binary = true;
+  if (o.template !== undefined) target.template = o.template;
+  if (id !== 'dxf' && (o.binary || o.template !== undefined))
+    throw new WrongUsage('--binary and --template are for DXF');
   const fault = targetFault(target);
   if (fault) throw new WrongUsage(fault);
   const intake: IntakeDecisions = { ...NO_DECISIONS, ...recipe?.intake };

@@ -88,7 +88,9 @@ export function convert(job: ConvertJob): Converted {
   return guarded((): Converted => {
     const source = readDrawing(bytesOf(job.file), basename(job.file));
     const prepared = prepare(source.drawing, job.intake, job.steps);
-    const made = deliver(prepared.drawing, job.target, basename(job.file), fonts());
+    const template = job.target.template;
+    const given = template == null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
+    const made = deliver(prepared.drawing, job.target, basename(job.file), fonts(), given);
     const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts());
     return { ok: true, bytes: made.bytes, ledger: [...source.ledger, ...prepared.ledger, ...made.ledger], proof };
   });

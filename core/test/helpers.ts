@@ -25,6 +25,7 @@ export const DEMO = [
   'kestrel-row-side-elevation.dxf',
   'kestrel-row-mullion.dxf',
   'kestrel-row-wayfinding-panel.svg',
+  'kestrel-row-section.dxf',
 ];
 
 let book: FontBook | null = null;

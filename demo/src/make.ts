@@ -2,6 +2,8 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { frontElevation, sideElevation } from './elevations.js';
 import { mullion } from './mullion.js';
 import { panel } from './panel.js';
+import { section } from './section.js';
+import { FontBook, formatById } from '@scalaria/core';
 
 /** Writes the source drawings of the demo job beside this package. Deterministic: the files are committed. */
 const folder = new URL('../files/', import.meta.url);
@@ -11,4 +13,6 @@ writeFileSync(new URL('kestrel-row-front-elevation.dxf', folder), latin1(frontEl
 writeFileSync(new URL('kestrel-row-side-elevation.dxf', folder), latin1(sideElevation()));
 writeFileSync(new URL('kestrel-row-mullion.dxf', folder), latin1(mullion()));
 writeFileSync(new URL('kestrel-row-wayfinding-panel.svg', folder), panel());
-console.log('4 drawings written to demo/files');
+const { bytes } = formatById('dxf')!.write(section(), { version: '2018', unit: 'mm', fonts: new FontBook([]) });
+writeFileSync(new URL('kestrel-row-section.dxf', folder), bytes);
+console.log('5 drawings written to demo/files');

@@ -7,6 +7,7 @@ import { transformDrawing } from '../drawing/transform.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import type { Work } from '../formats/format.js';
+import { withTemplate } from '../formats/dxf/template.js';
 import { formatById } from '../formats/index.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { takeIn } from '../intake/intake.js';
@@ -49,7 +50,8 @@ export interface Delivered {
 }
 
 /**
- * Writes a prepared drawing as the target asks, converted to the target's unit. Throws `CannotDeliver` when the unit
+ * Writes a prepared drawing as the target asks, converted to the target's unit, with the tables of a template where
+ * there is one. Throws `CannotDeliver` when the unit
  * is still undecided or the target makes no sense.
  */
 export function deliver(
@@ -57,8 +59,9 @@ export function deliver(
   target: Target,
   sourceName: string,
   fonts: FontBook,
-  work?: Work,
+  options: { work?: Work; template?: Drawing } = {},
 ): Delivered {
+  const { work, template } = options;
   const fault = targetFault(target);
   if (fault) throw new CannotDeliver(fault);
   const own = prepared.unit;
@@ -79,11 +82,32 @@ export function deliver(
     });
   }
   written = { ...written, unit: { unit, factor: 1 } };
+  if (template) {
+    if (template.format !== 'dxf' || target.format !== 'dxf')
+      throw new CannotDeliver('A template is a DXF and serves a DXF. Choose another, or none.');
+    written = withTemplate(written, template, ledger);
+    const theirs = template.unit?.unit;
+    if (theirs && theirs !== unit) {
+      ledger.add({
+        carryOver: 'units',
+        action: 'kept',
+        reason: `the template counts in ${theirs}; the file is written in ${unit}, as chosen`,
+      });
+    }
+  }
   const format = formatById(target.format)!;
   const title = baseName(sourceName);
   const { bytes, ledger: rows } = format.write(
     written,
-    { version: target.version, style: target.style, unit, decimals: target.decimals, title, fonts },
+    {
+      version: target.version,
+      style: target.style,
+      unit,
+      decimals: target.decimals,
+      binary: target.binary,
+      title,
+      fonts,
+    },
     work,
   );
   return {

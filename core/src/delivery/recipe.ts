@@ -12,6 +12,10 @@ export interface Target {
   unit: UnitName | null;
   style: 'inline' | 'plain' | 'sheet';
   decimals: number;
+  /** The binary form of DXF. */
+  binary?: boolean;
+  /** Which drawing gives layers, linetypes and styles (DXF): its id in a job, its path in a shell; `null` for none. */
+  template?: string | null;
 }
 
 export const DEFAULT_TARGETS: Record<Target['format'], Target> = {

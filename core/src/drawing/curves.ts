@@ -120,6 +120,8 @@ export function curvesOf(entity: Entity, toWorld: Affine, sink: CurveSink): void
       return;
     }
     case 'viewport': {
+      // The sheet's own view frames nothing.
+      if (entity.number === 1) return;
       const { at: c, width: w, height: h } = entity;
       pen.move(c[0] - w / 2, c[1] - h / 2, c[2]);
       pen.line(c[0] + w / 2, c[1] - h / 2, c[2]);

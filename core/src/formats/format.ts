@@ -48,8 +48,6 @@ export interface WriteOptions {
   version?: string;
   /** The binary form of a format that has one. */
   binary?: boolean;
-  /** A drawing of the receiver's that gives its layers, linetypes, text and dimension styles. */
-  template?: Drawing;
   /** How SVG states style. */
   style?: 'inline' | 'plain' | 'sheet';
   /** Unit of the coordinates in the file; the drawing is in `unit` already. */

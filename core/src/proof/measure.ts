@@ -13,7 +13,7 @@ import { BoundsSink, lengthOf } from '../drawing/measures.js';
 import { curvesOf } from '../drawing/curves.js';
 import { hatchLines } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
-import { walk } from '../drawing/resolve.js';
+import { paintRgb, walk } from '../drawing/resolve.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import type { FontBook } from '../text/fonts.js';
 import { linesOf } from '../text/layout.js';
@@ -100,7 +100,8 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
             y: p[1],
             height: line.em * fonts.capital(line.family) * up,
           });
-          tally(out.textColours, colour, line.text.trim().length);
+          const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
+          tally(out.textColours, own === null ? colour : hex(own), line.text.trim().length);
         }
         return;
       }

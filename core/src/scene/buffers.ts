@@ -1,10 +1,13 @@
 import type { SceneLayer } from './scene.js';
-import { FOREGROUND_ALPHA } from './scene.js';
+import { FOREGROUND_ALPHA, PAPER_ALPHA } from './scene.js';
+import type { Box2 } from '../geometry/box.js';
 
 /** Grows the arrays of one layer. */
 export class LayerBuffers {
   /** The draw order given to what is added next. */
   depth = 0;
+  /** What lies outside is cut off. */
+  clip: Box2 | null = null;
   private lines = new Float32Array(0);
   private lineColours = new Uint8Array(0);
   private lineCount = 0;
@@ -21,7 +24,18 @@ export class LayerBuffers {
     this.rgba = [rgb >> 16, (rgb >> 8) & 255, rgb & 255, foreground && alpha === 255 ? FOREGROUND_ALPHA : alpha];
   }
 
+  /** What is added next is the ground itself. */
+  paper(): void {
+    this.rgba = [255, 255, 255, PAPER_ALPHA];
+  }
+
   chord(x0: number, y0: number, x1: number, y1: number): void {
+    if (!this.clip) return this.putChord(x0, y0, x1, y1);
+    const inside = clippedChord(this.clip, x0, y0, x1, y1);
+    if (inside) this.putChord(...inside);
+  }
+
+  private putChord(x0: number, y0: number, x1: number, y1: number): void {
     const n = this.lineCount;
     if ((n + 1) * 6 > this.lines.length) {
       this.lines = wider(this.lines, 6 * 256);
@@ -43,7 +57,8 @@ export class LayerBuffers {
   }
 
   /** Triangles as x, y per corner. */
-  area(xy: Float64Array): void {
+  area(all: Float64Array): void {
+    const xy = this.clip ? clippedTriangles(this.clip, all) : all;
     const [ox, oy] = this.origin;
     for (let i = 0; i < xy.length; i += 2) {
       const n = this.cornerCount;
@@ -75,4 +90,60 @@ function wider<T extends Float32Array | Uint8Array>(a: T, least: number): T {
   const b = new make(Math.max(least, a.length * 2));
   b.set(a);
   return b;
+}
+
+/** The part of a chord inside a box (Liang and Barsky); `null` when there is none. */
+export function clippedChord(
+  box: Box2,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+): [number, number, number, number] | null {
+  let [from, to] = [0, 1];
+  const [dx, dy] = [x1 - x0, y1 - y0];
+  for (const [p, q] of [
+    [-dx, x0 - box.minX],
+    [dx, box.maxX - x0],
+    [-dy, y0 - box.minY],
+    [dy, box.maxY - y0],
+  ]) {
+    if (p === 0) {
+      if (q < 0) return null;
+    } else if (p < 0) from = Math.max(from, q / p);
+    else to = Math.min(to, q / p);
+  }
+  return from > to ? null : [x0 + dx * from, y0 + dy * from, x0 + dx * to, y0 + dy * to];
+}
+
+/** Triangles cut to a box: each clipped side by side (Sutherland and Hodgman) and fanned again. */
+export function clippedTriangles(box: Box2, xy: Float64Array): Float64Array {
+  const out: number[] = [];
+  const sides: ((x: number, y: number) => number)[] = [
+    (x) => x - box.minX,
+    (x) => box.maxX - x,
+    (_x, y) => y - box.minY,
+    (_x, y) => box.maxY - y,
+  ];
+  for (let i = 0; i + 5 < xy.length; i += 6) {
+    let ring = Array.from(xy.subarray(i, i + 6));
+    for (const side of sides) {
+      const next: number[] = [];
+      for (let k = 0; k < ring.length; k += 2) {
+        const [ax, ay] = [ring[k], ring[k + 1]];
+        const [bx, by] = [ring[(k + 2) % ring.length], ring[(k + 3) % ring.length]];
+        const [da, db] = [side(ax, ay), side(bx, by)];
+        if (da >= 0) next.push(ax, ay);
+        if (da >= 0 !== db >= 0) {
+          const t = da / (da - db);
+          next.push(ax + (bx - ax) * t, ay + (by - ay) * t);
+        }
+      }
+      ring = next;
+      if (ring.length < 6) break;
+    }
+    for (let k = 2; k + 3 < ring.length; k += 2)
+      out.push(ring[0], ring[1], ring[k], ring[k + 1], ring[k + 2], ring[k + 3]);
+  }
+  return Float64Array.from(out);
 }

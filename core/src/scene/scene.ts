@@ -34,3 +34,5 @@ export type SnapKind = (typeof SNAP_KINDS)[number];
 
 /** The alpha that marks a colour as the foreground: black on paper, light on night ground. */
 export const FOREGROUND_ALPHA = 254;
+/** The alpha that marks an area as bare ground: a wipeout. */
+export const PAPER_ALPHA = 252;

@@ -42,13 +42,18 @@ export const stepsSchema: JsonSchema = {
   }),
 };
 
-export const targetSchema = object({
-  format: { enum: ['dxf', 'svg'] },
-  version: string,
-  unit: nullable(unitName),
-  style: { enum: ['inline', 'plain', 'sheet'] },
-  decimals: { type: 'integer', minimum: 0, maximum: 15 },
-});
+export const targetSchema = object(
+  {
+    format: { enum: ['dxf', 'svg'] },
+    version: string,
+    unit: nullable(unitName),
+    style: { enum: ['inline', 'plain', 'sheet'] },
+    decimals: { type: 'integer', minimum: 0, maximum: 15 },
+    binary: boolean,
+    template: nullable({ type: 'string', maxLength: 4096 }),
+  },
+  ['binary', 'template'],
+);
 
 /** A recipe file: every part optional, and so is every field of the parts. */
 export const recipeSchema: JsonSchema = object(

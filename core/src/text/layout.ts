@@ -1,6 +1,9 @@
 import type { RichText, Text } from '../drawing/entity.js';
 import type { Drawing } from '../drawing/drawing.js';
+import type { Paint } from '../drawing/appearance.js';
 import type { FontBook } from './fonts.js';
+import type { RunStyle } from './rich.js';
+import { parseRich } from './rich.js';
 
 /** One line of text, ready to be set: where its baseline anchor is in the text's own plane, and how. */
 export interface TextLine {
@@ -16,6 +19,14 @@ export interface TextLine {
   anchor: 'left' | 'centre' | 'right';
   /** The length that the line is stretched to, for `fit` and `aligned`. */
   stretchTo?: number;
+  /** A colour of its own, within rich text. */
+  paint?: Paint;
+  underline?: boolean;
+  overline?: boolean;
+  strike?: boolean;
+  /** Set from right to left, standing on its head. */
+  backwards?: boolean;
+  upsideDown?: boolean;
 }
 
 /** Distance between baselines in drafting rich text: 5/3 of the height of capitals (DXF reference, MTEXT group 44). */
@@ -36,14 +47,17 @@ export function familyOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyl
 export function linesOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>, fonts: FontBook): TextLine[] {
   const family = familyOf(text, drawing);
   const capital = fonts.capital(family);
-  return text.kind === 'text' ? [singleLine(text, family, capital)] : paragraphLines(text, family, capital, fonts);
+  return text.kind === 'text' ? [singleLine(text, family, capital)] : paragraphLines(text, family, fonts);
 }
 
 function singleLine(t: Text, family: string, capital: number): TextLine {
   const em = t.sizeOf === 'em' ? t.size : t.size / capital;
   const cap = em * capital;
   const base = {
-    text: t.text, family, em, rotation: t.rotation, widthFactor: t.widthFactor, oblique: t.oblique, x: t.at[0], y: t.at[1],
+    text: t.definition ? (t.tag ?? t.text) : t.text, family, em, rotation: t.rotation, widthFactor: t.widthFactor,
+    oblique: t.oblique, x: t.at[0], y: t.at[1],
+    ...(t.backwards && { backwards: true }), ...(t.upsideDown && { upsideDown: true }),
+    ...(t.content?.match(/%%u/i) && { underline: true }), ...(t.content?.match(/%%o/i) && { overline: true }),
   }; // prettier-ignore
   if ((t.horizontal === 'fit' || t.horizontal === 'aligned') && t.other) {
     const [dx, dy] = [t.other[0] - t.at[0], t.other[1] - t.at[1]];
@@ -61,33 +75,111 @@ function singleLine(t: Text, family: string, capital: number): TextLine {
   };
 }
 
-function paragraphLines(t: RichText, family: string, capital: number, fonts: FontBook): TextLine[] {
-  const em = t.size / capital;
-  const lines = t.plain.split('\n').flatMap((p) => wrap(p, t.width > 0 ? t.width / em : Infinity, family, fonts));
-  const step = t.size * LINE_STEP * (t.lineSpacing || 1);
-  const height = t.size + step * (lines.length - 1);
-  const top = t.vertical === 'top' ? 0 : t.vertical === 'middle' ? height / 2 : height;
-  return lines.map((text, i) => {
-    const down = t.size + i * step - top;
-    return {
-      text, family, em, rotation: t.rotation, widthFactor: 1, oblique: 0, anchor: t.horizontal,
-      x: t.at[0] + down * Math.sin(t.rotation),
-      y: t.at[1] - down * Math.cos(t.rotation),
-    }; // prettier-ignore
-  });
+/** A piece of a line: text in one style, or a stack. */
+interface Segment {
+  text: string;
+  style: RunStyle;
+  width: number;
+  stack?: { bottom: string; bar: boolean };
 }
 
-/** Breaks a paragraph at blanks so that no line is wider than `width` (in em), where words allow. */
-function wrap(paragraph: string, width: number, family: string, fonts: FontBook): string[] {
-  if (!Number.isFinite(width)) return [paragraph];
-  const lines: string[] = [];
-  let line = '';
-  for (const word of paragraph.split(' ')) {
-    const longer = line === '' ? word : `${line} ${word}`;
-    if (line !== '' && fonts.outline(longer, family).advance > width) {
-      lines.push(line);
-      line = word;
-    } else line = longer;
+/** How high the numbers of a stack are, and where their baselines lie, in heights of capitals. */
+const STACK = { height: 0.6, top: 0.58, bottom: -0.18 };
+
+/**
+ * Rich text in lines: each a `TextLine` per style, wrapped where words allow. Lines lie 5/3 of their tallest capitals
+ * apart.
+ */
+function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[] {
+  const em = (style: RunStyle, k = 1): number => (t.size * style.height * k) / fonts.capital(style.family ?? family);
+  const widthOf = (text: string, style: RunStyle, k = 1): number =>
+    fonts.outline(text, style.family ?? family).advance * em(style, k) * style.widthFactor;
+  const lines: { segments: Segment[]; align: TextLine['anchor'] }[] = [];
+  for (const p of parseRich(t.content, t.size)) {
+    const align = p.align ?? t.horizontal;
+    let line: Segment[] = [];
+    let width = 0;
+    const next = (): void => {
+      lines.push({ segments: line, align });
+      line = [];
+      width = 0;
+    };
+    const put = (s: Segment): void => {
+      const last = line[line.length - 1];
+      if (last && !last.stack && !s.stack && last.style === s.style) {
+        last.text += s.text;
+        last.width = widthOf(last.text, last.style);
+      } else line.push(s);
+      width = line.reduce((sum, x) => sum + x.width, 0);
+    };
+    for (const piece of p.pieces) {
+      const { style } = piece;
+      if (piece.kind === 'stack') {
+        const w = Math.max(widthOf(piece.top, style, STACK.height), widthOf(piece.bottom, style, STACK.height));
+        put({ text: piece.top, style, width: w, stack: { bottom: piece.bottom, bar: piece.bar } });
+        continue;
+      }
+      // Words with the blanks before them.
+      for (const word of piece.text.match(/ *[^ ]+| +$/g) ?? []) {
+        const w = widthOf(word, style);
+        if (t.width > 0 && line.length > 0 && width + w > t.width * (1 + 1e-9) && word.trim() !== '') {
+          next();
+          put({ text: word.trimStart(), style, width: widthOf(word.trimStart(), style) });
+        } else put({ text: word, style, width: w });
+      }
+    }
+    next();
   }
-  return [...lines, line];
+  const tall = (l: { segments: Segment[] }): number => t.size * l.segments.reduce((m, s) => Math.max(m, s.style.height), 0) || t.size; // prettier-ignore
+  const steps = lines.map((l, i) => (i === 0 ? tall(l) : tall(l) * LINE_STEP * (t.lineSpacing || 1)));
+  const height = steps.reduce((a, b) => a + b, 0);
+  const top = t.vertical === 'top' ? 0 : t.vertical === 'middle' ? height / 2 : height;
+  const out: TextLine[] = [];
+  let down = -top;
+  lines.forEach(({ segments, align }, i) => {
+    down += steps[i];
+    const [c, s] = [Math.cos(t.rotation), Math.sin(t.rotation)];
+    // Where alignment within the column differs from that of the whole, lines start at the column's edge.
+    const column = t.width > 0 && align !== t.horizontal ? columnShift(t.horizontal, align) * t.width : 0;
+    const place = (along: number, up: number): { x: number; y: number } => ({
+      x: t.at[0] + c * along + s * (down - up),
+      y: t.at[1] + s * along - c * (down - up),
+    });
+    const set = (
+      seg: Segment,
+      text: string,
+      along: number,
+      up: number,
+      k: number,
+      anchor: TextLine['anchor'],
+    ): void => {
+      const { style } = seg;
+      out.push({
+        text, family: style.family ?? family, em: em(style, k), rotation: t.rotation, widthFactor: style.widthFactor,
+        oblique: style.oblique, anchor, ...place(along, up),
+        ...(style.paint && { paint: style.paint }),
+        ...((style.underline || (k !== 1 && up > 0 && seg.stack?.bar)) && { underline: true }),
+        ...(style.overline && { overline: true }), ...(style.strike && { strike: true }),
+      }); // prettier-ignore
+    };
+    if (segments.length === 1 && !segments[0].stack) return set(segments[0], segments[0].text, column, 0, 1, align);
+    const total = segments.reduce((sum, x) => sum + x.width, 0);
+    let along = column + (align === 'left' ? 0 : align === 'centre' ? -total / 2 : -total);
+    for (const seg of segments) {
+      const cap = t.size * seg.style.height;
+      if (seg.stack) {
+        const mid = along + seg.width / 2;
+        set(seg, seg.text, mid, STACK.top * cap, STACK.height, 'centre');
+        set(seg, seg.stack.bottom, mid, STACK.bottom * cap, STACK.height, 'centre');
+      } else set(seg, seg.text, along, 0, 1, 'left');
+      along += seg.width;
+    }
+  });
+  return out;
+}
+
+/** From the point that the whole is aligned by to the edge that a line is aligned by, in widths of the column. */
+function columnShift(whole: TextLine['anchor'], line: TextLine['anchor']): number {
+  const at = { left: 0, centre: 0.5, right: 1 };
+  return at[line] - at[whole];
 }

@@ -131,7 +131,9 @@ describe('a dimension without its picture', () => {
     const d = dim('linear', { 10: [100, 20, 0], 13: [0, 0, 0], 14: [100, 0, 0] });
     const parts = dimensionPicture(d, plain);
     expect(parts.map((e) => e.kind).sort()).toEqual(['face', 'face', 'polyline', 'polyline', 'polyline', 'text']);
-    const lines = parts.flatMap((e) => (e.kind === 'polyline' ? [Array.from(e.points, (v) => Number(v.toFixed(9)))] : []));
+    const lines = parts.flatMap((e) =>
+      e.kind === 'polyline' ? [Array.from(e.points, (v) => Number(v.toFixed(9)))] : [],
+    );
     expect(lines).toContainEqual([0, 20, 100, 20]);
     const text = parts.find((e) => e.kind === 'text');
     expect(text?.kind === 'text' && [text.text, text.at[0]]).toEqual(['100.00', 50]);

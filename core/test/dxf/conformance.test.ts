@@ -50,6 +50,12 @@ const tag = (code: number, value: string): string => `${String(code).padStart(3)
 const without = (text: string, anchor: string, type: string): string =>
   edit(text, anchor, new RegExp(`  0\\r\\n${type}\\r\\n(?: *[1-9]\\d*\\r\\n[^\\r\\n]*\\r\\n)*`), '');
 
+/** Changes only what stands from the ENTITIES section on. */
+const afterEntities = (t: string, change: (u: string) => string): string => {
+  const at = t.indexOf('\r\nENTITIES');
+  return t.slice(0, at) + change(t.slice(at));
+};
+
 const BREAKS: [string, (t: string) => string, RegExp][] = [
   ['line ends', (t) => t.replace('\r\n', '\n'), /CRLF/],
   ['a last line without end', (t) => t.slice(0, -2), /no end/],
@@ -120,7 +126,7 @@ const BREAKS: [string, (t: string) => string, RegExp][] = [
   ['a degree that does not fit', (t) => edit(t, 'AcDbSpline', tag(71, '3'), tag(71, '2')), /does not fit/],
   ['a ratio above 1', (t) => edit(t, 'AcDbEllipse', tag(40, '0.5'), tag(40, '1.5')), /ratio 1.5/],
   ['a radius of 0', (t) => edit(t, 'AcDbCircle', tag(40, '2.0'), tag(40, '0.0')), /radius 0/],
-  ['a height of 0', (t) => edit(t, 'AcDbText\r\n', tag(40, '2.0'), tag(40, '0.0')), /height 0/],
+  ['a height of 0', (t) => afterEntities(t, (u) => edit(u, 'AcDbText\r\n', tag(40, '2.0'), tag(40, '0.0'))), /height 0/],
   ['a leader miscounted', (t) => edit(t, 'AcDbLeader', tag(76, '2'), tag(76, '3')), /states 3 vertices/],
   ['a class twice', (t) => edit(t, 'CLASSES', tag(1, 'ACDBPLACEHOLDER'), tag(1, 'LAYOUT')), /a class stands twice/],
   ['a class cut short', (t) => edit(t, 'CLASSES', tag(280, '0'), ''), /class is not whole/],

@@ -81,7 +81,7 @@ describe('a scene', () => {
     const many = drawingOf(
       Array.from({ length: 5000 }, (_, i) => ({ kind: 'line', start: [i, 0, 0], end: [i, 1, 0] }) as never),
     );
-    expect(() => buildScene(many, fonts(), { signal: { aborted: true } })).toThrow(Stopped);
+    expect(() => buildScene(many, fonts(), { work: { signal: { aborted: true } } })).toThrow(Stopped);
   });
 });
 

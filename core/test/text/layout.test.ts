@@ -60,7 +60,7 @@ describe('one line', () => {
 
 describe('rich text', () => {
   const rich = (more: Partial<RichText> = {}): RichText => ({
-    kind: 'richText', ...base, content: '', plain: 'one\ntwo', at: [0, 0, 0], size: 3, width: 0, rotation: 0, horizontal: 'left',
+    kind: 'richText', ...base, content: 'one\\Ptwo', plain: 'one\ntwo', at: [0, 0, 0], size: 3, width: 0, rotation: 0, horizontal: 'left',
     vertical: 'top', lineSpacing: 1, ...more,
   }); // prettier-ignore
   it('hangs from its top: the first baseline lies one capital below, each next one 5/3 of it', () => {
@@ -71,10 +71,60 @@ describe('rich text', () => {
     expect(linesOf(rich({ vertical: 'middle' }), styles, fonts()).map((l) => l.y)).toEqual([1, -4]);
   });
   it('wraps at blanks so that no line is wider than asked, and never inside a word', () => {
-    const lines = linesOf(rich({ plain: 'tram stop shelter at Kestrel-Row-by-the-river', width: 30 }), styles, fonts());
+    const lines = linesOf(
+      rich({ content: 'tram stop shelter at Kestrel-Row-by-the-river', width: 30 }),
+      styles,
+      fonts(),
+    );
     expect(lines.length).toBeGreaterThan(1);
     expect(lines.map((l) => l.text).join(' ')).toBe('tram stop shelter at Kestrel-Row-by-the-river');
     for (const l of lines.filter((x) => x.text.includes(' ')))
       expect(fonts().outline(l.text, '').advance * l.em).toBeLessThanOrEqual(30);
+  });
+  const set = (content: string, more: Partial<RichText> = {}) => linesOf(rich({ content, ...more }), styles, fonts());
+  it('each style of a line is set on its own, one after the other', () => {
+    const [a, b, c] = set('plain {\\C1;\\Lred} rest');
+    expect([a!.text, b!.text, c!.text]).toEqual(['plain ', 'red', ' rest']);
+    expect(b).toMatchObject({ paint: { kind: 'index', index: 1 }, underline: true });
+    expect(c!.paint).toBeUndefined();
+    expect(b!.x).toBeCloseTo(fonts().outline('plain ', a!.family).advance * a!.em, 9);
+    expect(c!.x).toBeGreaterThan(b!.x);
+  });
+  it('heights: absolute, or times what holds; the tallest sets the distance of lines', () => {
+    const [small, big, below] = set('{\\H1.5;a}{\\H2x;b}\\Pc');
+    expect(big!.em / small!.em).toBeCloseTo(4, 9);
+    // Capitals of 6 first, then a line of capitals of 3 at 5/3 of them.
+    expect([small!.y, big!.y, below!.y]).toEqual([-6, -6, -11]);
+  });
+  it('font, width, slant and true colour', () => {
+    const [l] = set('\\fGlass House|b1|i0;\\W0.8;\\Q15;\\c255;x');
+    expect(l).toMatchObject({ family: 'Glass House', widthFactor: 0.8, paint: { kind: 'rgb', rgb: 0xff0000 } });
+    expect(l!.oblique).toBeCloseTo(Math.PI / 12, 12);
+  });
+  it('fractions: one over the other, with a bar or without; the slanted one in line', () => {
+    const [top, bottom] = set('\\S1/2;');
+    expect([top!.text, bottom!.text]).toEqual(['1', '2']);
+    expect(top!.y).toBeGreaterThan(bottom!.y);
+    expect([top!.underline, bottom!.underline]).toEqual([true, undefined]);
+    expect(set('\\S+0.1^-0.2;')[0]!.underline).toBeUndefined();
+    expect(set('\\S3#4;').map((l) => l.text)).toEqual(['3/4']);
+  });
+  it('alignment of a paragraph within its column', () => {
+    const [l] = set('\\pxqr;end', { width: 40 });
+    expect(l).toMatchObject({ anchor: 'right', x: 40 });
+    const [c] = set('\\pxqc;mid', { width: 40, horizontal: 'right' });
+    expect(c).toMatchObject({ anchor: 'centre', x: -20 });
+  });
+  it('carets, tabs, braces, no-break blanks and broken codes', () => {
+    expect(set('a^Jb').map((l) => l.text)).toEqual(['a', 'b']);
+    expect(set('\\{x\\}')[0]!.text).toBe('{x}');
+    expect(set('1\\~mm', { width: 0.001 }).map((l) => l.text)).toEqual(['1\u00a0mm']);
+    expect(
+      set('}}a{b')
+        .map((l) => l.text)
+        .join(''),
+    ).toBe('ab');
+    expect(set('\\H;a')[0]!.text).toBe('a');
+    expect(set('\\fArial').length).toBe(0);
   });
 });

@@ -1,12 +1,25 @@
 import PgBoss from 'pg-boss';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { Logger } from 'pino';
+import type { Target } from '@scalaria/core';
 import type { BlobStore } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
 import { deliveries, revisions } from '../database/schema.js';
 import type { WorkerPool } from './pool.js';
 
 const QUEUE = 'deliver';
+
+/** The bytes of the revision that a target takes its tables from. */
+export async function templateFile(
+  database: Database,
+  blobs: BlobStore,
+  target: Target,
+): Promise<{ template?: { bytes: Uint8Array; name: string } }> {
+  if (!target.template) return {};
+  const [given] = await database.db.select().from(revisions).where(eq(revisions.id, target.template));
+  if (!given) throw new Error('The template is gone. Choose another, or none.');
+  return { template: { bytes: await blobs.get(given.blob), name: given.fileName } };
+}
 
 /** The queue of deliveries: rows in the database, worked off one at a time per process, taken up again after a crash. */
 export class DeliveryQueue {
@@ -84,8 +97,9 @@ export class DeliveryQueue {
           .catch(() => {});
       };
       const { intake, steps, target } = row;
+      const template = await templateFile(this.database, this.blobs, target);
       const result = await this.pool.deliver(
-        { bytes, name: revision.fileName, intake, steps, target },
+        { bytes, name: revision.fileName, intake, steps, target, ...template },
         onProgress,
         controller.signal,
       );

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { Claims, FontBook, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import type { Claims, Drawing, FontBook, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
 import {
   CannotDeliver,
   NO_DECISIONS,
@@ -46,8 +46,13 @@ export interface DeliverJob {
   intake: IntakeDecisions;
   steps: PlannedStep[];
   target: Target;
+  /** The file that `target.template` names. */
+  template?: { bytes: Uint8Array; name: string };
   port?: MessagePort;
 }
+
+const templateOf = (job: DeliverJob): { template?: Drawing } =>
+  job.template ? { template: readDrawing(job.template.bytes, job.template.name).drawing } : {};
 
 export type DeliverResult =
   | { ok: true; fileName: string; mediaType: string; bytes: Uint8Array; ledger: LedgerRow[]; proof: Proof }
@@ -60,7 +65,10 @@ export function deliverAndProve(job: DeliverJob): DeliverResult {
     const source = readDrawing(job.bytes, job.name, { onProgress: say(0, 0.25) });
     const prepared = prepare(source.drawing, job.intake, job.steps);
     say(0, 1)(0.35);
-    const made = deliver(prepared.drawing, job.target, job.name, fonts(), { onProgress: say(0.35, 0.6) });
+    const made = deliver(prepared.drawing, job.target, job.name, fonts(), {
+      work: { onProgress: say(0.35, 0.6) },
+      ...templateOf(job),
+    });
     const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts(), { onProgress: say(0.6, 1) });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
@@ -82,6 +90,6 @@ export interface ProveJob extends DeliverJob {
 export function proveCopy(job: ProveJob): Proof {
   const source = readDrawing(job.bytes, job.name);
   const prepared = prepare(source.drawing, job.intake, job.steps);
-  const made = deliver(prepared.drawing, job.target, job.name, fonts());
+  const made = deliver(prepared.drawing, job.target, job.name, fonts(), templateOf(job));
   return proveDelivery(source.drawing, prepared, made, job.copy, fonts());
 }

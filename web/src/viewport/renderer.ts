@@ -3,7 +3,7 @@ import type { Scene } from '@scalaria/core';
 import type { Size, View } from './view';
 
 /** One drawing to show, perhaps in a colour of its own, perhaps only left or right of the wipe. */
-export interface Sheet {
+export interface Picture {
   scene: Scene;
   tint?: [number, number, number];
   side?: 'left' | 'right';
@@ -25,7 +25,7 @@ void main() {
   gl_Position = vec4((position.xy - shift) * scale, -position.z * 0.9999, 1.0);
 }`;
 
-// A colour that would vanish on the ground is moved towards the ink; alpha 254/255 marks the foreground colour.
+// A colour that would vanish on the ground is moved towards the ink; alpha 254/255 marks the foreground colour, 252/255 the ground.
 const FRAGMENT = `
 precision highp float;
 in vec4 tone;
@@ -38,6 +38,7 @@ void main() {
   vec3 c = tone.rgb;
   float a = tone.a;
   if (a > 0.994 && a < 0.998) { c = ink; a = 1.0; }
+  else if (a > 0.986 && a < 0.990) { c = paper; a = 1.0; }
   else if (lines) {
     float near = 1.0 - smoothstep(0.12, 0.42, abs(light(c) - light(paper)));
     c = mix(c, mix(c, ink, 0.5), near);
@@ -53,7 +54,7 @@ interface Part {
 }
 
 interface Loaded {
-  sheet: Sheet;
+  picture: Picture;
   root: THREE.Scene;
   parts: Part[];
 }
@@ -80,27 +81,27 @@ export class Renderer {
     this.gl.setSize(size.width, size.height, false);
   }
 
-  setSheets(sheets: readonly Sheet[]): void {
-    const known = new Map(this.loaded.map((l) => [l.sheet.scene, l]));
-    this.loaded = sheets.map((sheet) => {
-      const old = known.get(sheet.scene);
-      if (!old) return this.load(sheet);
-      known.delete(sheet.scene);
-      old.sheet = sheet;
+  setPictures(pictures: readonly Picture[]): void {
+    const known = new Map(this.loaded.map((l) => [l.picture.scene, l]));
+    this.loaded = pictures.map((picture) => {
+      const old = known.get(picture.scene);
+      if (!old) return this.load(picture);
+      known.delete(picture.scene);
+      old.picture = picture;
       return old;
     });
     for (const gone of known.values()) this.drop(gone);
   }
 
-  private load(sheet: Sheet): Loaded {
+  private load(picture: Picture): Loaded {
     const root = new THREE.Scene();
     const parts: Part[] = [];
-    for (const layer of sheet.scene.layers) {
+    for (const layer of picture.scene.layers) {
       if (layer.triangles.length > 0) parts.push(this.part(layer.name, layer.triangles, layer.triangleColours, false));
       if (layer.lines.length > 0) parts.push(this.part(layer.name, layer.lines, layer.lineColours, true));
     }
     for (const p of parts) root.add(p.object);
-    return { sheet, root, parts };
+    return { picture, root, parts };
   }
 
   private part(layer: string, positions: Float32Array, colours: Uint8Array, lines: boolean): Part {
@@ -142,8 +143,8 @@ export class Renderer {
     this.gl.setScissorTest(false);
     this.gl.setClearColor(new THREE.Color().setRGB(pr, pg, pb, THREE.LinearSRGBColorSpace), 1);
     this.gl.clear(true, true, true);
-    for (const { sheet, root, parts } of this.loaded) {
-      const [ox, oy] = sheet.scene.origin;
+    for (const { picture, root, parts } of this.loaded) {
+      const [ox, oy] = picture.scene.origin;
       for (const p of parts) {
         p.object.visible = !hidden.has(p.layer);
         const u = p.material.uniforms;
@@ -151,13 +152,13 @@ export class Renderer {
         (u['shift']!.value as THREE.Vector2).set(view.x - ox, view.y - oy);
         (u['ink']!.value as THREE.Vector3).set(...ground.ink);
         (u['paper']!.value as THREE.Vector3).set(pr, pg, pb);
-        (u['tint']!.value as THREE.Vector4).set(...(sheet.tint ?? [0, 0, 0]), sheet.tint ? 0.85 : 0);
+        (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
       }
       this.gl.clearDepth();
       const at = Math.round(width * wipe);
-      this.gl.setScissorTest(sheet.side !== undefined);
-      if (sheet.side === 'left') this.gl.setScissor(0, 0, at, height);
-      if (sheet.side === 'right') this.gl.setScissor(at, 0, width - at, height);
+      this.gl.setScissorTest(picture.side !== undefined);
+      if (picture.side === 'left') this.gl.setScissor(0, 0, at, height);
+      if (picture.side === 'right') this.gl.setScissor(at, 0, width - at, height);
       this.gl.render(root, this.camera);
     }
   }

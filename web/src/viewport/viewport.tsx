@@ -2,7 +2,7 @@ import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Maximize, Minus, Plus } from 'lucide-react';
 import { useGround } from '../parts/ground';
-import type { Sheet } from './renderer';
+import type { Picture } from './renderer';
 import { Renderer } from './renderer';
 import type { Size, View } from './view';
 import { fit, toScreen, toWorld, zoomAt } from './view';
@@ -16,7 +16,7 @@ export interface Marked {
 }
 
 interface Props {
-  sheets: readonly Sheet[];
+  pictures: readonly Picture[];
   hidden?: ReadonlySet<string>;
   wipe?: number;
   unit: string | null;
@@ -37,7 +37,7 @@ const SLOW_FRAME = 90;
 
 /** The drawing itself: pan by dragging, zoom at the cursor with the wheel, keys for both. */
 export function Viewport({
-  sheets,
+  pictures,
   hidden,
   wipe = 0.5,
   unit,
@@ -78,7 +78,7 @@ export function Viewport({
     return () => watch.disconnect();
   }, []);
 
-  const bounds = sheets[0]?.scene.visibleBounds ?? sheets[0]?.scene.bounds ?? null;
+  const bounds = pictures[0]?.scene.visibleBounds ?? pictures[0]?.scene.bounds ?? null;
   const boundsKey = bounds ? `${bounds.minX},${bounds.minY},${bounds.maxX},${bounds.maxY}` : '';
   const fitAll = useCallback(() => {
     if (bounds && size.width > 0) setView(fit(bounds, size));
@@ -99,7 +99,7 @@ export function Viewport({
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [goTo]);
 
-  useEffect(() => renderer.current?.setSheets(sheets), [sheets]);
+  useEffect(() => renderer.current?.setPictures(pictures), [pictures]);
   const shown = useRef<View | null>(null);
   const cost = useRef(0);
   useEffect(() => {
@@ -123,7 +123,7 @@ export function Viewport({
     }
     const frame = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(frame);
-  }, [view, size, sheets, hidden, wipe, ground]);
+  }, [view, size, pictures, hidden, wipe, ground]);
 
   const local = (e: { clientX: number; clientY: number }): [number, number] => {
     const r = box.current!.getBoundingClientRect();

@@ -101,10 +101,10 @@ const api = {
     prepared = null;
   },
 
-  /** The drawing as it came, y upwards, in its own coordinates. */
-  async sourceScene(): Promise<Scene> {
+  /** The drawing as it came, y upwards, in its own coordinates: model space, or one of its sheets. */
+  async sourceScene(sheet?: string): Promise<Scene> {
     if (!source) throw new Error('no drawing is open');
-    const scene = buildScene(upright(source), await loadFonts());
+    const scene = buildScene(upright(source), await loadFonts(), sheet === undefined ? {} : { sheet });
     indexSnaps(scene);
     return handOver(scene);
   },

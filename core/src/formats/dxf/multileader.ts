@@ -4,7 +4,7 @@ import type { Entity } from '../../drawing/entity.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { RawTag } from './raw-tags.js';
 import { handleOf } from './raw-tags.js';
-import { plainOfRichText } from './text-codes.js';
+import { plainOfRichText } from '../../text/text-codes.js';
 
 /** A node of the braces in a MULTILEADER's context data: `302 LEADER{` to `303 }`, and so on. */
 interface Node {

@@ -3,7 +3,7 @@ import type { Dimension, DimensionForm, Entity, HorizontalAlign, Text, VerticalA
 import { radiansOf } from './numbers.js';
 import type { Common } from './read-entities.js';
 import type { TagBag } from './tags.js';
-import { plainOfRichText, plainOfText } from './text-codes.js';
+import { plainOfRichText, plainOfText } from '../../text/text-codes.js';
 import { encodeText } from './write-text.js';
 
 const HORIZONTAL: readonly HorizontalAlign[] = ['left', 'centre', 'right', 'aligned', 'middle', 'fit'];

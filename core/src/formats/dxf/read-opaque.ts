@@ -9,7 +9,7 @@ import { readHatch } from './read-hatch.js';
 import { parseRaw } from './raw-tags.js';
 import { regionEdges } from './region-edges.js';
 import type { TagBag } from './tags.js';
-import { plainOfRichText } from './text-codes.js';
+import { plainOfRichText } from '../../text/text-codes.js';
 
 /** What a reader of parts may look up. */
 export interface PartContext {

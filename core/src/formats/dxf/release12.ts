@@ -328,7 +328,7 @@ class Release12 {
       .filter((l) => l.text.trim() !== '')
       .map(
         (l): Text => ({
-          kind: 'text', ...this.base(e), text: l.text.trim(), at: [l.x, l.y, e.at[2]], size: l.em * capital(l.family),
+          kind: 'text', ...this.base(e), ...(l.paint && { look: { ...e.look, stroke: l.paint } }), text: l.text.trim(), at: [l.x, l.y, e.at[2]], size: l.em * capital(l.family),
           sizeOf: 'capital', rotation: l.rotation, widthFactor: l.widthFactor, oblique: l.oblique,
           horizontal: l.anchor, vertical: 'baseline', ...(e.style !== undefined && { style: e.style }),
         }),

@@ -7,6 +7,7 @@ import type { WriteOptions, Work, Writing } from '../format.js';
 import { checkStop } from '../format.js';
 import type { EntityContext } from './entity-tags.js';
 import { EntityTags, dashName } from './entity-tags.js';
+import { withDimensionBlocks } from './dimension-blocks.js';
 import { Handles, forEachKey, handleNumber } from './handles.js';
 import { NameTable } from './names.js';
 import { Pointers } from './pointers.js';
@@ -37,7 +38,8 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   const abilities = abilitiesOf(version);
   const sink = (): TagSink =>
     options.binary ? new BinaryTagWriter(abilities.utf8, !abilities.r12) : new TagWriter(abilities.utf8);
-  const drawing = abilities.r12 ? forRelease12(source, options, ledger, work) : source;
+  const whole = withDimensionBlocks(source, ledger);
+  const drawing = abilities.r12 ? forRelease12(whole, options, ledger, work) : whole;
   const sameFormat = drawing.format === 'dxf';
   const names = (): NameTable => new NameTable(sameFormat, false, abilities.r12);
   const handles = new Handles(drawing);

@@ -14,7 +14,7 @@ import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import type { Visit } from '../../drawing/resolve.js';
-import { walk } from '../../drawing/resolve.js';
+import { paintRgb, walk } from '../../drawing/resolve.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
 import { hex } from '../../drawing/palette.js';
 import { rayWithin } from '../../drawing/rays.js';
@@ -436,7 +436,7 @@ class SvgWriter {
     if (e.kind === 'richText') {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,
-        reason: 'rich text written as single lines, its formatting left out',
+        reason: 'rich text written as a text per line and style',
         becomes: { from: 'richText', to: 'text', gone: 1, entities: lines.filter((l) => l.text.trim() !== '').length },
         id: e.id,
       }); // prettier-ignore
@@ -482,14 +482,17 @@ class SvgWriter {
         attributes['textLength'] = number(line.stretchTo);
         attributes['lengthAdjust'] = 'spacingAndGlyphs';
       }
+      const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
       const style: Properties = {
-        fill: hex(paint),
+        fill: hex(own ?? paint),
         'font-family': familyList(line.family),
         'font-size': number(line.em * (upright ? k! : 1)),
       };
       if (line.anchor !== 'left') style['text-anchor'] = line.anchor === 'centre' ? 'middle' : 'end';
       if (e.kind === 'text' && e.font && e.font.weight !== 400) style['font-weight'] = String(e.font.weight);
       if (e.kind === 'text' && e.font?.italic) style['font-style'] = 'italic';
+      const marks = [line.underline && 'underline', line.overline && 'overline', line.strike && 'line-through'];
+      if (marks.some(Boolean)) style['text-decoration'] = marks.filter(Boolean).join(' ');
       if (v.resolved.fillOpacity < 1) style['fill-opacity'] = number(v.resolved.fillOpacity);
       this.tree.put(v, 'text', attributes, style, line.text);
     }

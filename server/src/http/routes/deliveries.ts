@@ -6,6 +6,7 @@ import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Route } from '../route.js';
 import { deliveryRowShape, deliveryShape, shapes } from '../shapes.js';
+import { templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
 
 type Row = typeof deliveries.$inferSelect;
@@ -65,8 +66,16 @@ export function deliveryRoutes(c: Context): Route[] {
       answer: deliveryShape,
       status: 202,
       handle: async ({ params, body }) => {
-        const target = body as Target;
+        const target = { ...(body as Target) };
         const { drawing, revision } = await findDrawing(c, params['drawing']!);
+        // A template is named by its drawing; what counts is the revision it has now.
+        if (target.template) {
+          const given = await findDrawing(c, target.template);
+          if (given.drawing.jobId !== drawing.jobId || given.revision.claims.format !== 'dxf') {
+            throw new Problem(400, 'The template is no DXF of this job.', { remedy: 'Choose another, or none.' });
+          }
+          target.template = given.revision.id;
+        }
         const fault = targetFault(target);
         if (fault) throw new Problem(400, `The file cannot be written so: ${fault}.`);
         if (!settleUnit(revision.claims as Parameters<typeof settleUnit>[0], drawing.intake)) {
@@ -158,7 +167,8 @@ export function deliveryRoutes(c: Context): Route[] {
         const copy = await c.blobs.get(hash);
         const bytes = await c.blobs.get(revision.blob);
         const { intake, steps, target } = row;
-        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy });
+        const template = await templateFile(c.database, c.blobs, target);
+        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy, ...template });
       },
     },
   ];

@@ -18,7 +18,7 @@ export function Check() {
   const [findings, setFindings] = useState<Finding[] | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [goTo, setGoTo] = useState<{ x: number; y: number; size: number } | null>(null);
-  const sheets = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
 
   useEffect(() => {
     if (!worker || !prepared) return;
@@ -57,7 +57,7 @@ export function Check() {
       ready={prepared !== null || fault !== null}
       view={
         <Viewport
-          sheets={sheets}
+          pictures={pictures}
           unit={prepared?.unit ?? null}
           marks={marks}
           goTo={goTo}

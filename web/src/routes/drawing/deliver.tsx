@@ -4,7 +4,7 @@ import useSWR from 'swr';
 import type { Target, UnitName } from '@scalaria/core';
 import { COMMON_UNITS, DEFAULT_TARGETS, FORMATS, settleUnit } from '@scalaria/core';
 import { ApiError, sendJson } from '../../api/client';
-import type { DeliveryDetail, DeliveryRow } from '../../api/types';
+import type { DeliveryDetail, DeliveryRow, DrawingRow } from '../../api/types';
 import { Button } from '../../parts/button';
 import { NumberField, Section, Select } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
@@ -19,9 +19,11 @@ import { usePreparedScene } from './use-scene';
 export function Deliver() {
   const { drawing } = useDrawing();
   const { prepared, fault } = usePreparedScene();
-  const sheets = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
   const key = `/api/drawings/${drawing.id}/deliveries`;
   const { data: rows, mutate } = useSWR<DeliveryRow[]>(key);
+  const { data: job } = useSWR<{ drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
+  const templates = job?.drawings.filter((d) => d.id !== drawing.id && d.format === 'dxf' && !d.deleted) ?? [];
   const [target, setTarget] = useState<Target>(() => DEFAULT_TARGETS[drawing.format === 'svg' ? 'dxf' : 'svg']);
   const [sending, setSending] = useState(false);
   const notice = useNotice();
@@ -45,7 +47,7 @@ export function Deliver() {
       ready={prepared !== null || fault !== null}
       view={
         <Viewport
-          sheets={sheets}
+          pictures={pictures}
           unit={prepared?.unit ?? null}
           label={`Drawing ${drawing.name}, as it will be written`}
         />
@@ -75,6 +77,27 @@ export function Deliver() {
                 ]}
                 onChange={(u) => setTarget({ ...target, unit: (u || null) as UnitName | null })}
               />
+              {target.format === 'dxf' && (
+                <>
+                  <Select
+                    label="Form"
+                    value={target.binary ? 'binary' : 'ascii'}
+                    options={[
+                      ['ascii', 'text (ASCII)'],
+                      ['binary', 'binary'],
+                    ]}
+                    onChange={(f) => setTarget({ ...target, binary: f === 'binary' })}
+                  />
+                  {templates.length > 0 && (
+                    <Select
+                      label="Template"
+                      value={target.template ?? ''}
+                      options={[['', 'none'], ...templates.map((t) => [t.id, t.name] as [string, string])]}
+                      onChange={(t) => setTarget({ ...target, template: t || null })}
+                    />
+                  )}
+                </>
+              )}
               {target.format === 'svg' && (
                 <>
                   <Select
@@ -96,6 +119,12 @@ export function Deliver() {
                 </>
               )}
             </div>
+            {target.template && (
+              <p className="mt-3 text-sm text-quiet">
+                Layers, linetypes, text and dimension styles of the same name take the template’s properties; its others
+                are added.
+              </p>
+            )}
             {!settled && (
               <p className="mt-3 text-alarm">
                 The unit is undecided, so the true size is unknown.{' '}

@@ -24,7 +24,7 @@ import { usePreparedScene } from './use-scene';
 export function Prepare() {
   const { drawing, setSteps } = useDrawing();
   const { prepared, fault } = usePreparedScene();
-  const sheets = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -49,7 +49,7 @@ export function Prepare() {
       ready={prepared !== null || fault !== null}
       view={
         <Viewport
-          sheets={sheets}
+          pictures={pictures}
           unit={prepared?.unit ?? null}
           label={`Drawing ${drawing.name}, prepared`}
           marks={(m) => {

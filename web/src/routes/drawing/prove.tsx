@@ -8,7 +8,7 @@ import type { DeliveryDetail, DeliveryRow } from '../../api/types';
 import { Button } from '../../parts/button';
 import { Section, Select } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
-import type { Sheet } from '../../viewport/renderer';
+import type { Picture } from '../../viewport/renderer';
 import { Viewport } from '../../viewport/viewport';
 import { useDrawing } from './drawing-context';
 import { ProofTable } from './proof-table';
@@ -60,7 +60,7 @@ export function Prove() {
     return () => clearInterval(timer);
   }, [compare]);
 
-  const sheets = useMemo<Sheet[]>(() => {
+  const pictures = useMemo<Picture[]>(() => {
     const a = prepared && { scene: prepared.scene };
     const b = delivered && { scene: delivered };
     if (!a) return [];
@@ -93,7 +93,7 @@ export function Prove() {
     return (
       <Station
         ready={prepared !== null}
-        view={<Viewport sheets={sheets} unit={prepared?.unit ?? null} label={`Drawing ${drawing.name}`} />}
+        view={<Viewport pictures={pictures} unit={prepared?.unit ?? null} label={`Drawing ${drawing.name}`} />}
         book={
           <Section title="Proof">
             <p className="text-quiet">
@@ -117,7 +117,7 @@ export function Prove() {
       view={
         <>
           <Viewport
-            sheets={sheets}
+            pictures={pictures}
             wipe={wipe}
             unit={prepared?.unit ?? null}
             label={`${drawing.name}, prepared and delivered laid over each other`}

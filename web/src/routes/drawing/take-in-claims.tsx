@@ -31,7 +31,7 @@ export function FileClaims() {
     ['Blocks', String(claims.blocks)],
     ['Fonts', claims.fonts.map((f) => f.name).join(', ') || 'no text'],
   ];
-  if (claims.sheets.length > 0) rows.push(['Sheets', `${claims.sheets.length}, left out here`]);
+  if (claims.sheets.length > 0) rows.push(['Sheets', String(claims.sheets.length)]);
   return (
     <Section title="What the file says">
       <dl className="grid grid-cols-[112px_1fr] gap-x-2 gap-y-0.5">

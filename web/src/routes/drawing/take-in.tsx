@@ -20,15 +20,22 @@ export type Place = { x: number; y: number; snapped: Snap['kind'] | null };
 export function TakeIn() {
   const { drawing, worker, decide } = useDrawing();
   const { claims, intake } = drawing;
-  const scene = useSourceScene();
+  const [sheet, setSheet] = useState<string | undefined>(undefined);
+  const scene = useSourceScene(sheet);
   const [tool, setTool] = useState<Tool>('none');
   const [points, setPoints] = useState<Place[]>([]);
   const [hover, setHover] = useState<Place | null>(null);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(
     () => new Set(claims.layers.filter((l) => l.off || l.frozen).map((l) => l.name)),
   );
-  const sheets = useMemo(() => (scene ? [{ scene }] : []), [scene]);
+  const pictures = useMemo(() => (scene ? [{ scene }] : []), [scene]);
   const settled = settledLength(claims, intake);
+  const show = (next: string | undefined): void => {
+    setSheet(next);
+    setTool('none');
+    setPoints([]);
+    setHover(null);
+  };
 
   const find = useCallback(
     async (x: number, y: number, reach: number): Promise<Place> => {
@@ -71,7 +78,7 @@ export function TakeIn() {
 
   const marks = (m: Marked) => (
     <>
-      <OriginMark m={m} at={originOnSource(claims, intake)} />
+      {sheet === undefined && <OriginMark m={m} at={originOnSource(claims, intake)} />}
       {(tool === 'measure' || points.length > 0) && (
         <MeasureMark m={m} points={points} hover={tool === 'measure' && points.length === 1 ? hover : null} />
       )}
@@ -84,15 +91,16 @@ export function TakeIn() {
       view={
         <>
           <Viewport
-            sheets={sheets}
+            pictures={pictures}
             hidden={hidden}
-            unit={settled.viewUnit}
+            unit={sheet === undefined ? settled.viewUnit : 'mm'}
             marks={marks}
             onPick={onPick}
             onHover={onHover}
             cursor={tool === 'none' ? 'grab' : 'crosshair'}
             label={`Drawing ${drawing.name}`}
           />
+          {claims.sheets.length > 0 && <SheetChoice sheets={claims.sheets} shown={sheet} onShow={show} />}
           {tool !== 'none' && (
             <p
               className="pointer-events-none absolute top-3 left-1/2 -translate-x-1/2 border border-ink bg-paper px-3 py-1 text-sm"
@@ -118,6 +126,39 @@ export function TakeIn() {
         </>
       }
     />
+  );
+}
+
+/** Model space and the sheets, one of them in sight. Deliveries are of model space; the sheets go along in a DXF. */
+function SheetChoice({
+  sheets,
+  shown,
+  onShow,
+}: {
+  sheets: readonly string[];
+  shown: string | undefined;
+  onShow: (sheet: string | undefined) => void;
+}) {
+  const choice = (name: string, sheet: string | undefined) => (
+    <button
+      key={name}
+      type="button"
+      aria-pressed={shown === sheet}
+      onClick={() => onShow(sheet)}
+      className={`max-w-40 truncate border-b-2 px-2.5 py-1 text-sm ${shown === sheet ? 'border-ink font-medium' : 'border-transparent text-quiet hover:text-ink'}`}
+    >
+      {name}
+    </button>
+  );
+  return (
+    <div
+      role="group"
+      aria-label="Space"
+      className="absolute top-3 left-3 flex max-w-[70%] overflow-x-auto border border-rule bg-paper"
+    >
+      {choice('Model space', undefined)}
+      {sheets.map((s) => choice(s, s))}
+    </div>
   );
 }
 

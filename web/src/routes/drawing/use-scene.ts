@@ -8,22 +8,22 @@ export interface PreparedScene {
   unit: string | null;
 }
 
-/** The drawing as it came, y upwards. */
-export function useSourceScene(): Scene | null {
+/** The drawing as it came, y upwards: model space, or one of its sheets. */
+export function useSourceScene(sheet?: string): Scene | null {
   const { worker } = useDrawing();
   const [scene, setScene] = useState<Scene | null>(null);
   useEffect(() => {
     setScene(null);
     if (!worker) return;
     let live = true;
-    worker.sourceScene().then(
+    worker.sourceScene(sheet).then(
       (s) => live && setScene(s),
       () => {},
     );
     return () => {
       live = false;
     };
-  }, [worker]);
+  }, [worker, sheet]);
   return scene;
 }
 

@@ -1,0 +1,326 @@
+import type { Affine } from '../geometry/affine.js';
+import { applyPoint, applyVector, compose, largestScale } from '../geometry/affine.js';
+import { Box2 } from '../geometry/box.js';
+import type { Vec3 } from '../geometry/vector.js';
+import { draftingDashes, lengthDashes } from '../geometry/dashes.js';
+import { visitPath } from '../geometry/path.js';
+import { triangulate } from '../geometry/triangulate.js';
+import { entityToWorld } from '../drawing/curves.js';
+import type { Drawing } from '../drawing/drawing.js';
+import type { Entity, Image, Polyline, RichText, Text } from '../drawing/entity.js';
+import { Flattener, flattenEntity } from '../drawing/flatten.js';
+import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
+import { rayWithin } from '../drawing/rays.js';
+import type { Visit } from '../drawing/resolve.js';
+import { paintRgb } from '../drawing/resolve.js';
+import type { FontBook } from '../text/fonts.js';
+import type { TextLine } from '../text/layout.js';
+import { linesOf } from '../text/layout.js';
+import type { LayerBuffers } from './buffers.js';
+
+/** Triangles of a line of text, in em; texts repeat, so they are kept. */
+export type GlyphCache = Map<string, { triangles: Float64Array; advance: number }>;
+
+/** The most dashes one line is cut into, and the most lines a pattern is drawn by; beyond it a line stays whole. */
+const MOST_DASHES = 4_000;
+const MOST_PATTERN = 40_000;
+
+/** Draws entities into buffers as chords and triangles. */
+export class Painter {
+  private readonly patterns: Map<string, readonly number[]>;
+  private readonly dashScale: number;
+
+  constructor(
+    private readonly drawing: Drawing,
+    private readonly fonts: FontBook,
+    private readonly glyphs: GlyphCache,
+    private readonly tolerance: number,
+    private readonly bounds: Box2,
+    /** What dash lengths are multiplied by: the scale of a window, unless dashes keep their length on paper. */
+    windowScale = 1,
+  ) {
+    this.patterns = new Map(drawing.linetypes.map((l) => [l.name.toLowerCase(), l.pattern]));
+    this.dashScale = (Number(drawing.header.get('$LTSCALE')?.[0]?.[1] ?? 1) || 1) * windowScale;
+  }
+
+  draw(v: Visit, out: LayerBuffers): void {
+    const { entity: e, resolved: r } = v;
+    const { tolerance } = this;
+    switch (e.kind) {
+      case 'insert':
+      case 'opaque':
+      case 'dimension':
+      case 'leader':
+        return;
+      case 'text':
+      case 'richText':
+        return this.text(e, v, out);
+      case 'image':
+        return this.image(e, v, out);
+      case 'point': {
+        const p = applyPoint(v.toWorld, e.at);
+        const h = tolerance * 20;
+        out.colour(r.stroke ?? 0, 1, r.foreground);
+        out.chord(p[0] - h, p[1], p[0] + h, p[1]);
+        out.chord(p[0], p[1] - h, p[0], p[1] + h);
+        return;
+      }
+      case 'ray': {
+        const at = applyPoint(v.toWorld, e.at);
+        const ends = rayWithin(at, applyVector(v.toWorld, e.direction), e.both, this.bounds);
+        out.colour(r.stroke ?? 0, r.strokeOpacity, r.foreground);
+        if (ends) out.chord(ends[0][0], ends[0][1], ends[1][0], ends[1][1]);
+        return;
+      }
+    }
+    const solid = (e.kind === 'hatch' && e.solid) || (e.kind === 'face' && e.solid);
+    const fill = r.fill ?? (solid ? r.stroke : null);
+    // A small feature is cut finely enough to look round when it is zoomed to.
+    const fine = Math.min(tolerance, sizeOf(e, v.toWorld) / 300 || tolerance);
+    if (e.kind === 'hatch' && !e.solid) return this.pattern(e, v, out);
+    if (fill !== null && e.kind !== 'line') {
+      const rings = e.kind === 'hatch' ? hatchRings(e, v.toWorld, fine) : ringsOf(e, v.toWorld, fine);
+      out.colour(fill, r.fillOpacity, r.foreground && r.stroke === null);
+      out.area(triangulate(rings, e.look.fillRule));
+    }
+    if (r.stroke === null || solid) return;
+    out.colour(r.stroke, r.strokeOpacity, r.foreground);
+    if (e.kind === 'polyline' && e.widths) this.wide(e, v, out, fine);
+    this.stroke(e, v, out, fine);
+  }
+
+  private stroke(e: Entity, v: Visit, out: LayerBuffers, fine: number): void {
+    const dash = v.resolved.dash;
+    const scale = largestScale(v.toWorld);
+    const put = (a: number, b: number, c: number, d: number): void => out.chord(a, b, c, d);
+    let cut: ((run: number[]) => void) | null = null;
+    if (dash.kind === 'lengths' && dash.lengths.some((l) => l > 0)) {
+      const lengths = dash.lengths.map((l) => l * scale);
+      cut = (run) => lengthDashes(run, lengths, dash.offset * scale, MOST_DASHES, put);
+    } else if (dash.kind === 'linetype') {
+      const pattern = this.patterns.get(dash.name.toLowerCase());
+      const k = this.dashScale * dash.scale;
+      if (pattern && pattern.length > 1 && k > 0) {
+        const scaled = pattern.map((d) => d * k);
+        cut = (run) => draftingDashes(run, scaled, MOST_DASHES, put);
+      }
+    }
+    if (!cut) {
+      let [px, py] = [0, 0];
+      flattenEntity(e, v.toWorld, fine, {
+        moveTo: (x, y) => {
+          px = x;
+          py = y;
+        },
+        lineTo: (x, y) => {
+          out.chord(px, py, x, y);
+          px = x;
+          py = y;
+        },
+      });
+      return;
+    }
+    // Without "dashes run on" each straight side of a polyline starts its pattern anew.
+    const anew = e.kind === 'polyline' && !e.dashThrough && !e.bulges;
+    let run: number[] = [];
+    const finish = (): void => {
+      if (run.length >= 4) cut(run);
+    };
+    flattenEntity(e, v.toWorld, fine, {
+      moveTo: (x, y) => {
+        finish();
+        run = [x, y];
+      },
+      lineTo: (x, y) => {
+        run.push(x, y);
+        if (!anew) return;
+        finish();
+        run = [x, y];
+      },
+    });
+    finish();
+  }
+
+  private pattern(e: Extract<Entity, { kind: 'hatch' }>, v: Visit, out: LayerBuffers): void {
+    const { resolved: r } = v;
+    out.colour(r.fill ?? r.stroke ?? 0, r.fillOpacity, r.foreground);
+    const made = hatchLines(e, MOST_PATTERN);
+    if (!made || made.tooDense) {
+      // A pattern too dense to tell its lines apart is seen by its outline.
+      const line = { ...v, resolved: { ...r, stroke: r.fill ?? r.stroke } };
+      this.stroke({ ...e }, { ...line, resolved: { ...line.resolved, dash: { kind: 'linetype', name: '', scale: 1 } } }, out, this.tolerance); // prettier-ignore
+      if (!made) return;
+    }
+    const m = entityToWorld(e, v.toWorld);
+    const s = made.segments;
+    const z = e.elevation;
+    for (let i = 0; i < s.length; i += 4) {
+      const a = applyPoint(m, [s[i], s[i + 1], z]);
+      const b = applyPoint(m, [s[i + 2], s[i + 3], z]);
+      out.chord(a[0], a[1], b[0], b[1]);
+    }
+  }
+
+  /** A polyline with widths, as four-cornered pieces along its chords. */
+  private wide(e: Polyline, v: Visit, out: LayerBuffers, fine: number): void {
+    const n = e.points.length / e.dim;
+    const scale = largestScale(v.toWorld);
+    const quads: number[] = [];
+    for (let i = 0; i < n; i++) {
+      const j = i + 1 < n ? i + 1 : e.closed ? 0 : -1;
+      const [w0, w1] = [(e.widths![2 * i] * scale) / 2, (e.widths![2 * i + 1] * scale) / 2];
+      if (j < 0 || (w0 === 0 && w1 === 0)) continue;
+      const piece: Polyline = {
+        ...e, closed: false, points: Float64Array.from([i, j].flatMap((k) => Array.from(e.points.subarray(e.dim * k, e.dim * k + e.dim)))),
+        ...(e.bulges && { bulges: Float64Array.of(e.bulges[i], 0) }),
+      }; // prettier-ignore
+      const p: number[] = [];
+      flattenEntity(piece, v.toWorld, fine, {
+        moveTo: (x, y) => void p.push(x, y),
+        lineTo: (x, y) => void p.push(x, y),
+      });
+      const steps = p.length / 2 - 1;
+      for (let k = 0; k < steps; k++) {
+        const [x0, y0, x1, y1] = [p[2 * k], p[2 * k + 1], p[2 * k + 2], p[2 * k + 3]];
+        const l = Math.hypot(x1 - x0, y1 - y0);
+        if (l === 0) continue;
+        const [nx, ny] = [-(y1 - y0) / l, (x1 - x0) / l];
+        const [a, b] = [w0 + ((w1 - w0) * k) / steps, w0 + ((w1 - w0) * (k + 1)) / steps];
+        const [p1, p2] = [[x0 + nx * a, y0 + ny * a], [x1 + nx * b, y1 + ny * b]]; // prettier-ignore
+        const [p3, p4] = [[x1 - nx * b, y1 - ny * b], [x0 - nx * a, y0 - ny * a]]; // prettier-ignore
+        quads.push(...p1, ...p2, ...p3, ...p1, ...p3, ...p4);
+      }
+    }
+    out.area(Float64Array.from(quads));
+  }
+
+  /** A picture as its frame with its name and diagonal; a wipeout as paper over what lies below. */
+  private image(e: Image, v: Visit, out: LayerBuffers): void {
+    const rings = ringsOf(e, v.toWorld, this.tolerance);
+    if (e.wipeout) {
+      out.paper();
+      return out.area(triangulate(rings, 'evenodd'));
+    }
+    const { resolved: r } = v;
+    out.colour(r.stroke ?? 0x808080, r.strokeOpacity, r.foreground);
+    this.stroke(e, v, out, this.tolerance);
+    const at = (x: number, y: number): Vec3 =>
+      applyPoint(v.toWorld, [0, 1, 2].map((i) => e.at[i] + e.u[i] * x * e.pixels[0] + e.v[i] * y * e.pixels[1]) as [number, number, number]); // prettier-ignore
+    const [a, b, c, d] = [at(0, 0), at(1, 1), at(1, 0), at(0, 1)];
+    if (!e.clip || e.clip.length === 4) {
+      out.chord(a[0], a[1], b[0], b[1]);
+      out.chord(c[0], c[1], d[0], d[1]);
+    }
+    const name = e.file?.replace(/^.*[\\/]/, '');
+    if (!name) return;
+    const width = Math.hypot(c[0] - a[0], c[1] - a[1]);
+    const label: Text = {
+      kind: 'text', id: e.id, layer: e.layer, look: e.look, text: name, at: at(0.5, 0.04), size: width / 40,
+      sizeOf: 'capital', rotation: Math.atan2(c[1] - a[1], c[0] - a[0]), widthFactor: 1, oblique: 0,
+      horizontal: 'centre', vertical: 'baseline',
+    }; // prettier-ignore
+    this.text(label, { ...v, toWorld: [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0] }, out);
+  }
+
+  private text(e: Text | RichText, v: Visit, out: LayerBuffers): void {
+    const { resolved: r } = v;
+    const plane = entityToWorld(e, v.toWorld);
+    for (const line of linesOf(e, this.drawing, this.fonts)) {
+      const own = line.paint && line.paint.kind !== 'byBlock' ? line.paint : null;
+      const foreground = own ? own.kind === 'index' && own.index === 7 : r.foreground;
+      out.colour((own && paintRgb(own)) ?? r.fill ?? r.stroke ?? 0, r.fillOpacity, foreground);
+      const shape = this.glyphShape(line);
+      const m = compose(plane, lineMatrix(line, shape.advance));
+      out.area(mapped(shape.triangles, m));
+      const capital = this.fonts.capital(line.family);
+      for (const [on, y] of [[line.underline, -0.12], [line.overline, capital + 0.08], [line.strike, capital / 2]] as const) {
+        if (on) out.area(mapped(bar(shape.advance, y), m));
+      } // prettier-ignore
+    }
+  }
+
+  private glyphShape(line: TextLine): { triangles: Float64Array; advance: number } {
+    const key = `${line.family}\u0000${line.text}`;
+    const known = this.glyphs.get(key);
+    if (known) return known;
+    const outline = this.fonts.outline(line.text, line.family);
+    const rings: number[][] = [];
+    const flattener = new Flattener(
+      {
+        moveTo: (x, y) => rings.push([x, y]),
+        lineTo: (x, y) => rings[rings.length - 1].push(x, y),
+      },
+      0.004,
+    );
+    visitPath(outline.path, {
+      move: (x, y) => flattener.move(x, y, 0),
+      close: () => {},
+      piece: (cmd, x0, y0, d, i) => {
+        if (cmd === 1) flattener.line(d[i], d[i + 1], 0);
+        else if (cmd === 3) flattener.cubic(d[i], d[i + 1], 0, d[i + 2], d[i + 3], 0, d[i + 4], d[i + 5], 0);
+        else if (cmd === 2) {
+          const [qx, qy, x, y] = [d[i], d[i + 1], d[i + 2], d[i + 3]];
+          const k = 2 / 3;
+          flattener.cubic(x0 + k * (qx - x0), y0 + k * (qy - y0), 0, x + k * (qx - x), y + k * (qy - y), 0, x, y, 0);
+        }
+      },
+    });
+    const made = { triangles: triangulate(rings, 'nonzero'), advance: outline.advance };
+    this.glyphs.set(key, made);
+    return made;
+  }
+}
+
+const bar = (width: number, y: number): Float64Array => {
+  const [a, b] = [y - 0.03, y + 0.03];
+  return Float64Array.of(0, a, width, a, width, b, 0, a, width, b, 0, b);
+};
+
+function mapped(t: Float64Array, m: Affine): Float64Array {
+  const placed = new Float64Array(t.length);
+  for (let i = 0; i < t.length; i += 2) {
+    placed[i] = m[0] * t[i] + m[3] * t[i + 1] + m[9];
+    placed[i + 1] = m[1] * t[i] + m[4] * t[i + 1] + m[10];
+  }
+  return placed;
+}
+
+/** The rough size of an entity in the world, by chords of a coarse tolerance; 0 for lines. */
+function sizeOf(e: Entity, m: Affine): number {
+  if (e.kind === 'line') return 0;
+  const box = new Box2();
+  const add = (x: number, y: number): void => box.add(x, y);
+  flattenEntity(e, m, Infinity, { moveTo: add, lineTo: add });
+  return box.diagonal;
+}
+
+function ringsOf(e: Entity, m: Affine, tolerance: number): number[][] {
+  const rings: number[][] = [];
+  flattenEntity(e, m, tolerance, {
+    moveTo: (x, y) => rings.push([x, y]),
+    lineTo: (x, y) => rings[rings.length - 1].push(x, y),
+  });
+  for (const r of rings) {
+    const n = r.length;
+    if (n > 4 && r[0] === r[n - 2] && r[1] === r[n - 1]) r.length = n - 2;
+  }
+  return rings;
+}
+
+/** From em coordinates of a line (pen at 0, 0) to the text's plane. */
+export function lineMatrix(line: TextLine, advance: number): Affine {
+  const stretch = line.stretchTo && advance > 0 ? line.stretchTo / (advance * line.em) : line.widthFactor;
+  const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
+  const sx = line.em * stretch;
+  const sy = line.em;
+  const slant = Math.tan(line.oblique);
+  const start = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -advance / 2 : -advance;
+  const [fx, fy] = [line.backwards ? -1 : 1, line.upsideDown ? -1 : 1];
+  const ox = start * sx * fx;
+  return [
+    c * sx * fx, s * sx * fx, 0,
+    (c * slant - s) * sy * fy, (s * slant + c) * sy * fy, 0,
+    0, 0, 1,
+    line.x + c * ox, line.y + s * ox, 0,
+  ]; // prettier-ignore
+}
