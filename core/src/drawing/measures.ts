@@ -3,12 +3,13 @@ import { IDENTITY, applyPoint, applyVector } from '../geometry/affine.js';
 import { cubicAt } from '../geometry/beziers.js';
 import { Box2 } from '../geometry/box.js';
 import type { Nurbs } from '../geometry/nurbs.js';
-import { breakpoints, derivative, evaluate } from '../geometry/nurbs.js';
+import { breakpoints, derivative, evaluate, nurbsFault } from '../geometry/nurbs.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { dot, length } from '../geometry/vector.js';
 import type { CurveSink } from './curves.js';
 import { curvesOf, entityToWorld } from './curves.js';
 import type { Drawing } from './drawing.js';
+import { layerKey } from './drawing.js';
 import type { Entity } from './entity.js';
 import type { WalkOptions } from './resolve.js';
 import { walk } from './resolve.js';
@@ -183,12 +184,79 @@ function integrate(f: (t: number) => number, a: number, b: number, parts: number
 /** The extent of what is drawn in a space: curves exactly, text by its anchor points. Hidden content on request. */
 export function boundsOf(drawing: Drawing, options: WalkOptions = {}): Box2 {
   const sink = new BoundsSink();
-  walk(drawing, ({ entity, toWorld }) => addEntityBounds(entity, toWorld, sink), options);
+  // What draws itself needs no walk: only whether it is in sight.
+  const shown = new Map<string, boolean>();
+  for (const l of drawing.layers) {
+    const key = layerKey(drawing, l.name);
+    shown.set(key, !l.off && !l.frozen && !options.frozen?.has(key));
+    shown.set(l.name, shown.get(key)!);
+  }
+  const compound: Entity[] = [];
+  for (const e of drawing.entities) {
+    if (COMPOUND.has(e.kind) || e.node !== undefined) {
+      compound.push(e);
+      continue;
+    }
+    if (e.sheet !== options.sheet) continue;
+    const inSight =
+      options.hidden === true ||
+      (e.look.visible && (shown.get(e.layer) ?? shown.get(layerKey(drawing, e.layer)) ?? true));
+    if (inSight) addEntityBounds(e, IDENTITY, sink);
+  }
+  if (compound.length > 0)
+    walk({ ...drawing, entities: compound }, ({ entity, toWorld }) => addEntityBounds(entity, toWorld, sink), options);
   return sink.box;
+}
+
+const COMPOUND = new Set<Entity['kind']>(['insert', 'dimension', 'leader', 'opaque']);
+
+/**
+ * Grows the box by an entity that lies as it is in the XY plane, without working out curves that cannot reach beyond
+ * the box: an arc within its end points widened by its rise, a spline within its control points. `false` for kinds that
+ * need the exact way.
+ */
+function addQuickly(e: Entity, box: Box2): boolean {
+  switch (e.kind) {
+    case 'line':
+      box.add(e.start[0], e.start[1]);
+      box.add(e.end[0], e.end[1]);
+      return true;
+    case 'circle':
+      box.add(e.centre[0] - e.radius, e.centre[1] - e.radius);
+      box.add(e.centre[0] + e.radius, e.centre[1] + e.radius);
+      return true;
+    case 'arc':
+      return box.holds(e.centre[0], e.centre[1], e.radius);
+    case 'polyline': {
+      const { points: p, dim, bulges } = e;
+      const n = p.length / dim;
+      for (let i = 0; i < n; i++) box.add(p[dim * i], p[dim * i + 1]);
+      if (!bulges) return true;
+      for (let i = 0; i < n; i++) {
+        const b = bulges[i];
+        if (b === 0 || (i === n - 1 && !e.closed)) continue;
+        const j = (i + 1) % n;
+        const [dx, dy] = [p[dim * j] - p[dim * i], p[dim * j + 1] - p[dim * i + 1]];
+        // Nothing of the arc is further from the middle of its chord than half of it and its rise together.
+        const reach = (Math.abs(dx) + Math.abs(dy)) * (0.5 + Math.abs(b) / 2);
+        if (!box.holds(p[dim * i] + dx / 2, p[dim * i + 1] + dy / 2, reach)) return false;
+      }
+      return true;
+    }
+    case 'spline': {
+      const { points: p } = e;
+      if (p.length === 0 || nurbsFault(e) !== null) return false;
+      for (let i = 0; i < p.length; i += 3) if (!box.holds(p[i], p[i + 1], 0)) return false;
+      return !e.weights || e.weights.every((w) => w > 0);
+    }
+    default:
+      return false;
+  }
 }
 
 /** Grows the sink's box by one entity. */
 export function addEntityBounds(entity: Entity, toWorld: Affine, sink: BoundsSink): void {
+  if (toWorld === IDENTITY && entity.normal === undefined && addQuickly(entity, sink.box)) return;
   if (entity.kind === 'text' || entity.kind === 'richText') {
     const m = entityToWorld(entity, toWorld);
     const p = applyPoint(m, entity.at);

@@ -26,6 +26,10 @@ export class Box2 {
   }
 
   /** Grows to hold the point. Coordinates that are not finite are passed over. */
+  /** Whether a square of half width `reach` about a point lies inside. */
+  holds(x: number, y: number, reach: number): boolean {
+    return x - reach >= this.minX && x + reach <= this.maxX && y - reach >= this.minY && y + reach <= this.maxY;
+  }
   add(x: number, y: number): void {
     if (!Number.isFinite(x) || !Number.isFinite(y)) return;
     if (x < this.minX) this.minX = x;

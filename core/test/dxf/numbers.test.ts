@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { degreesOf, formatDecimal, parseDecimal, radiansOf } from '../../src/formats/dxf/numbers.js';
+import { degreesOf, formatDecimal, parseDecimal, putDecimal, radiansOf } from '../../src/formats/dxf/numbers.js';
 import { bytesOf } from '../helpers.js';
 
 const parse = (text: string): number => {
@@ -45,6 +45,21 @@ describe('writing numbers', () => {
     );
   });
   it.each([[0, '0.0'], [-0, '0.0'], [25.4, '25.4'], [1e-17, '1.0E-17'], [1e21, '1.0E+21'], [0.00001, '0.00001'], [1e-7, '0.0000001'], [-1234567, '-1234567.0']])('%d as %s', (v, text) => expect(formatDecimal(v)).toBe(text)); // prettier-ignore
+  it('bytes are those of the text, for short numbers and long ones', () => {
+    const out = new Uint8Array(64);
+    const put = (v: number): string =>
+      String.fromCharCode(...out.subarray(0, putDecimal(out, new DataView(out.buffer), 0, v)));
+    const short = fc
+      .tuple(fc.integer({ min: -1e9, max: 1e9 }), fc.integer({ min: 0, max: 14 }))
+      .map(([n, k]) => n / 10 ** k);
+    fc.assert(
+      fc.property(fc.oneof(short, fc.double({ noNaN: true, noDefaultInfinity: true })), (v) => {
+        expect(put(v)).toBe(formatDecimal(v));
+      }),
+      { numRuns: 5000 },
+    );
+    for (const v of [0, -0, 1, -1, 0.1, 0.00001, 123456789012345, 999999999999999, 0.3, 1 / 3, 4503599627370495.5, 1e15]) expect(put(v)).toBe(formatDecimal(v)); // prettier-ignore
+  });
   it('refuses what no file may hold', () => {
     expect(() => formatDecimal(NaN)).toThrow(RangeError);
     expect(() => formatDecimal(Infinity)).toThrow(RangeError);

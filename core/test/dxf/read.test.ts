@@ -324,3 +324,21 @@ describe('damage', () => {
     }
   });
 });
+
+describe('text in code pages', () => {
+  const text = (value: string, page = 'ANSI_1252'): string => {
+    const tags = [0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1015', 9, '$DWGCODEPAGE', 3, page, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', 0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 1, 1, value, 0, 'ENDSEC', 0, 'EOF']; // prettier-ignore
+    const bytes = Uint8Array.from([...tags.join('\n'), '\n'].map((c) => c.charCodeAt(0)));
+    return only(read(bytes), 'text').text;
+  };
+  it('two-byte escapes of the East Asian pages, and those that name no character', () => {
+    expect(text('\\M+18ABF\\M+18E9A')).toBe('漢字');
+    expect(text('\\M+5BABA')).toBe('汉');
+    expect(text('\\M+1FFFF')).toBe('\\M+1FFFF');
+  });
+  it('a page nobody knows reads as western', () => expect(text('\xe9', 'ANSI_1259')).toBe('é'));
+  it('Cyrillic and Japanese pages', () => {
+    expect(text('\xcf\xeb\xe0\xed', 'ANSI_1251')).toBe('План');
+    expect(text('\x8a\xbf', 'ANSI_932')).toBe('漢');
+  });
+});

@@ -6,13 +6,18 @@ const ENCODINGS: Record<string, string> = {
   '949': 'euc-kr',
   '950': 'big5',
   '1361': 'euc-kr',
+  '866': 'ibm866',
 };
+
+/** Decoders of the code pages that `\M+n` names: Japanese, traditional Chinese, Korean (twice), simplified Chinese. */
+const MULTIBYTE = ['', 'shift_jis', 'big5', 'euc-kr', 'euc-kr', 'gbk'];
 
 /** The decoder's name for a code page such as `ANSI_1252`; windows-1252 for one that is not known. */
 export function encodingOf(codePage: string): string {
   const digits = /(\d+)$/.exec(codePage)?.[1] ?? '1252';
   if (ENCODINGS[digits]) return ENCODINGS[digits];
-  return /^125\d$/.test(digits) ? `windows-${digits}` : 'windows-1252';
+  if (/mac/i.test(codePage)) return 'macintosh';
+  return /^125[0-8]$/.test(digits) ? `windows-${digits}` : 'windows-1252';
 }
 
 const TABLE_SIZE = 1 << 14;
@@ -47,7 +52,7 @@ export class TextDecoding {
       }
     }
     const text = this.decoder.decode(bytes.subarray(start, end));
-    return text.includes('\\U+') ? unescapeUnicode(text) : text;
+    return text.includes('+') && (text.includes('\\U+') || text.includes('\\M+')) ? unescapeUnicode(text) : text;
   }
 
   /** The text without touching escapes. */
@@ -62,6 +67,15 @@ function same(text: string, bytes: Uint8Array, start: number, end: number): bool
   return true;
 }
 
-/** Undoes `\U+XXXX`; a pair of surrogates becomes one character. */
+/**
+ * Undoes `\U+XXXX` (a pair of surrogates becomes one character) and `\M+nXXXX`, two bytes of code page n. What no such
+ * page has stays as it stands.
+ */
 export const unescapeUnicode = (text: string): string =>
-  text.replace(/\\U\+([0-9A-Fa-f]{4})/g, (_, digits: string) => String.fromCharCode(parseInt(digits, 16)));
+  text
+    .replace(/\\U\+([0-9A-Fa-f]{4})/g, (_, digits: string) => String.fromCharCode(parseInt(digits, 16)))
+    .replace(/\\M\+([1-5])([0-9A-Fa-f]{4})/g, (whole, page: string, digits: string) => {
+      const n = parseInt(digits, 16);
+      const decoded = new TextDecoder(MULTIBYTE[Number(page)]).decode(Uint8Array.of(n >> 8, n & 255));
+      return decoded.includes('\ufffd') ? whole : decoded;
+    });

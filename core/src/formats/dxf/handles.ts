@@ -1,5 +1,9 @@
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
+import { HandleSet } from './handle-set.js';
+
+/** Whether a handle is in its one form: capitals without leading zeros. */
+const isPlain = (key: string): boolean => key.charCodeAt(0) !== 48 && key === key.toUpperCase();
 
 /** The number behind a handle, or -1 for what is none. */
 export function handleNumber(text: string | undefined): number {
@@ -19,26 +23,27 @@ export function handleNumber(text: string | undefined): number {
  * them.
  */
 export class Handles {
-  private readonly taken = new Set<number>();
-  private readonly reserved = new Set<number>();
+  private readonly taken = new HandleSet();
+  private readonly reserved = new HandleSet();
   private next: number;
 
   constructor(drawing: Drawing) {
     let most = 0xff;
-    const meet = (key: string | undefined): void => {
-      const h = handleNumber(key);
+    const highest = (h: number): void => {
       if (h > most) most = h;
     };
     if (drawing.format === 'dxf') {
-      forEachKey(drawing, meet, meet);
-    }
-    this.next = most + 1;
-    if (drawing.format === 'dxf')
       forEachKey(
         drawing,
-        (k) => void this.reserved.add(handleNumber(k)),
-        () => {},
+        (key) => {
+          const h = handleNumber(key);
+          this.reserved.addNumber(h);
+          highest(h);
+        },
+        (key) => highest(handleNumber(key)),
       );
+    }
+    this.next = most + 1;
   }
 
   fresh(): string {
@@ -48,17 +53,15 @@ export class Handles {
   /** The record's own handle: records come before entities, so an entity that has the same one gets another. */
   record(key: string | undefined, sameFormat: boolean): string {
     const h = sameFormat ? handleNumber(key) : -1;
-    if (h <= 0 || this.taken.has(h)) return this.fresh();
-    this.taken.add(h);
+    if (h <= 0 || !this.taken.addNumber(h)) return this.fresh();
     return h.toString(16).toUpperCase();
   }
 
   /** The entity's own handle if it has a legal one that nobody else has taken, otherwise a fresh one. */
   keep(key: string | undefined, sameFormat: boolean): string {
     const h = sameFormat ? handleNumber(key) : -1;
-    if (h <= 0 || this.reserved.has(h) || this.taken.has(h)) return this.fresh();
-    this.taken.add(h);
-    return h.toString(16).toUpperCase();
+    if (h <= 0 || this.reserved.has(h) || !this.taken.addNumber(h)) return this.fresh();
+    return isPlain(key!) ? key! : h.toString(16).toUpperCase();
   }
 
   /** The seed: above every handle given out. */

@@ -1,4 +1,4 @@
-const POWERS = Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
+const POWERS = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 
 /**
  * The decimal number in `bytes[start, end)`, read to the nearest double; NaN when it is none. Digits below 2^53 with a
@@ -65,6 +65,83 @@ export function formatDecimal(value: number): string {
   return `${mantissa.includes('.') ? mantissa : mantissa + '.0'}E${sign}${String(Math.abs(exponent)).padStart(2, '0')}`;
 }
 
+/** The four digits of 0 to 9999 as characters, packed so that one 32-bit store (little end first) writes them. */
+const FOUR = new Uint32Array(10000);
+for (let i = 0; i < 10000; i++) {
+  const [a, b, c, d] = [(i / 1000) | 0, ((i / 100) | 0) % 10, ((i / 10) | 0) % 10, i % 10];
+  FOUR[i] = ((48 + d) << 24) | ((48 + c) << 16) | ((48 + b) << 8) | (48 + a);
+}
+
+/**
+ * Writes what `formatDecimal` gives into `out` at `at`, which must have 40 bytes of room; returns where it ends. `view`
+ * is on the same bytes. Numbers of up to 15 digits take a short way: n = round(v·10^k) is their digits when n / 10^k is
+ * v again (doubles lie closer than 15 digits tell apart, so no other n of k decimals reads as v, and none with fewer).
+ */
+export function putDecimal(out: Uint8Array, view: DataView, at: number, value: number): number {
+  const v = value < 0 ? -value : value;
+  if (v >= 1e-5 && v < 1e15) {
+    // As many decimals as make 15 digits: n stays below 10^15.
+    let k = 15;
+    if (v >= 1) for (let limit = 1; v >= limit && k > 0; limit *= 10) k--;
+    else for (let limit = 0.1; v < limit && k < 20; limit /= 10) k++;
+    const n = Math.round(v * POWERS[k]);
+    if (n < 1e15 && n / POWERS[k] === v) {
+      if (value < 0) out[at++] = 45;
+      const whole = k > 15 ? 0 : Math.floor(n / POWERS[k]);
+      at = putWhole(out, at, whole);
+      out[at++] = 46;
+      if (k === 0) {
+        out[at] = 48;
+        return at + 1;
+      }
+      return putFraction(out, view, at, n - whole * POWERS[k], k);
+    }
+  } else if (v === 0) {
+    out[at] = 48;
+    out[at + 1] = 46;
+    out[at + 2] = 48;
+    return at + 3;
+  }
+  const text = formatDecimal(value);
+  for (let i = 0; i < text.length; i++) out[at++] = text.charCodeAt(i);
+  return at;
+}
+
+/** A whole number below 10^15 without leading zeros. */
+function putWhole(out: Uint8Array, at: number, n: number): number {
+  let size = 1;
+  for (let limit = 10; n >= limit; limit *= 10) size++;
+  for (let i = at + size - 1; i >= at; i--) {
+    const q = Math.floor(n / 10);
+    out[i] = 48 + (n - q * 10);
+    n = q;
+  }
+  return at + size;
+}
+
+/** The decimals f / 10^k, f below 10^15 and k to 20, four at a time, zeros at the end taken back but for the first. */
+function putFraction(out: Uint8Array, view: DataView, at: number, f: number, k: number): number {
+  const groups = (k + 3) >> 2;
+  const first = at;
+  // Filled up to whole groups: f stays below 10^18, whose groups come out right since the last ones are zeros.
+  const pad = POWERS[4 * groups - k];
+  let unit = POWERS[4 * (groups - 1)];
+  for (let g = 0; g < groups; g++) {
+    // What one group counts, in units of f.
+    const size = unit / pad;
+    let digits: number;
+    if (size >= 1) {
+      digits = Math.floor(f / size);
+      f -= digits * size;
+    } else digits = Math.round(f / size);
+    view.setUint32(at, FOUR[digits], true);
+    at += 4;
+    unit /= 10000;
+  }
+  while (at > first + 1 && out[at - 1] === 48) at--;
+  return at;
+}
+
 function plainSmall(mantissa: string, exponent: number): string {
   const negative = mantissa.startsWith('-');
   const digits = mantissa.replace('-', '').replace('.', '');
@@ -77,6 +154,11 @@ function plainSmall(mantissa: string, exponent: number): string {
  */
 export function degreesOf(radians: number): number {
   const raw = (radians * 180) / Math.PI;
+  if (radians === 0) return raw;
+  for (let k = 2; k <= 10; k += 2) {
+    const near = Math.round(raw * POWERS[k]) / POWERS[k];
+    if (radiansOf(near) === radians) return near;
+  }
   for (let digits = 12; digits <= 17; digits++) {
     const candidate = Number(raw.toPrecision(digits));
     if (radiansOf(candidate) === radians) return candidate;

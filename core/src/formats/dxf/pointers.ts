@@ -1,13 +1,14 @@
+import type { HandleSet } from './handle-set.js';
 import { handleNumber } from './handles.js';
 import type { RawTag } from './raw-tags.js';
 import { formatRaw, isPointer, parseRaw } from './raw-tags.js';
 
 /** Knows which records the written file has, so that what points elsewhere can be taken out of carried tags. */
 export class Pointers {
-  private known: Set<number> | null = null;
+  private known: HandleSet | null = null;
 
   /** `gather` lists the handles of everything that is written; asked once, when first needed. */
-  constructor(private readonly gather: () => Set<number>) {}
+  constructor(private readonly gather: () => HandleSet) {}
 
   has(handle: string): boolean {
     this.known ??= this.gather();

@@ -1,6 +1,6 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import { BINARY_MARK, valueType } from './binary.js';
-import { formatDecimal } from './numbers.js';
+import { putDecimal } from './numbers.js';
 
 /** Takes the tags of a DXF in order. Values are what their group code holds: text, whole numbers, numbers, hex digits. */
 export abstract class TagSink {
@@ -10,7 +10,8 @@ export abstract class TagSink {
   abstract number(code: number, value: number): void;
   /** Tags in the form of a source file. */
   abstract raw(text: string): void;
-  abstract bytes(): Uint8Array;
+  /** What was written, in pieces to be put one after the other. */
+  abstract pieces(): Uint8Array[];
 
   point(code: number, p: Vec3): void {
     this.number(code, p[0]);
@@ -31,12 +32,14 @@ const SMALL = 64;
 class Chunks {
   private done: Uint8Array[] = [];
   buffer = new Uint8Array(CHUNK);
+  view = new DataView(this.buffer.buffer);
   at = 0;
 
   room(n: number): void {
     if (this.at + n <= this.buffer.length) return;
     this.done.push(this.buffer.subarray(0, this.at));
     this.buffer = new Uint8Array(Math.max(CHUNK, n));
+    this.view = new DataView(this.buffer.buffer);
     this.at = 0;
   }
   put(bytes: Uint8Array): void {
@@ -44,15 +47,8 @@ class Chunks {
     this.buffer.set(bytes, this.at);
     this.at += bytes.length;
   }
-  join(head: Uint8Array): Uint8Array {
-    const all = [head, ...this.done, this.buffer.subarray(0, this.at)];
-    const out = new Uint8Array(all.reduce((n, p) => n + p.length, 0));
-    let at = 0;
-    for (const p of all) {
-      out.set(p, at);
-      at += p.length;
-    }
-    return out;
+  pieces(): Uint8Array[] {
+    return [...this.done, this.buffer.subarray(0, this.at)];
   }
 }
 
@@ -73,9 +69,13 @@ export const escapeUnicode = (text: string): string =>
 const oneLine = (value: string): string =>
   /[\r\n\0]/.test(value) ? value.replace(/\r\n?|\n/g, ' ').replace(/\0/g, '') : value;
 
-const CODE_LINES: (Uint8Array | undefined)[] = [];
-function codeLine(code: number): Uint8Array {
-  return (CODE_LINES[code] ??= latin1((code < 10 ? '  ' : code < 100 ? ' ' : '') + code + '\r\n'));
+/** The lines of group codes to 1071, as two words of four bytes each, and how long they are. */
+const CODE_WORDS = new Uint32Array(2 * 1072);
+const CODE_LENGTH = new Uint8Array(1072);
+for (let code = 0; code < 1072; code++) {
+  const line = latin1((code < 10 ? '  ' : code < 100 ? ' ' : '') + code + '\r\n');
+  CODE_LENGTH[code] = line.length;
+  line.forEach((c, i) => (CODE_WORDS[2 * code + (i >> 2)] |= c << (8 * (i & 3))));
 }
 
 /** Writes ASCII DXF. Lines end in CRLF, as most receivers expect. */
@@ -88,13 +88,12 @@ export class TagWriter extends TagSink {
   }
 
   private code(code: number): void {
-    const line = codeLine(code);
     const { out } = this;
-    out.room(line.length + SMALL);
-    const { buffer } = out;
-    let at = out.at;
-    for (let i = 0; i < line.length; i++) buffer[at++] = line[i];
-    out.at = at;
+    out.room(SMALL + 8);
+    const { view, at } = out;
+    view.setUint32(at, CODE_WORDS[2 * code], true);
+    view.setUint32(at + 4, CODE_WORDS[2 * code + 1], true);
+    out.at = at + CODE_LENGTH[code];
   }
   /** ASCII text that is known to be short. */
   private short(text: string): void {
@@ -138,7 +137,12 @@ export class TagWriter extends TagSink {
   }
   number(code: number, value: number): void {
     this.code(code);
-    this.short(formatDecimal(value));
+    const { out } = this;
+    const { buffer } = out;
+    let at = putDecimal(buffer, out.view, out.at, value);
+    buffer[at++] = 13;
+    buffer[at++] = 10;
+    out.at = at;
   }
   raw(text: string): void {
     const lines = text.replace(/\r\n?/g, '\n').replace(/\n$/, '');
@@ -146,8 +150,8 @@ export class TagWriter extends TagSink {
     const out = lines.replace(/\n/g, '\r\n') + '\r\n';
     this.out.put(this.utf8 ? encoder.encode(out) : latin1(escapeUnicode(out)));
   }
-  bytes(): Uint8Array {
-    return this.out.join(new Uint8Array(0));
+  pieces(): Uint8Array[] {
+    return this.out.pieces();
   }
 }
 
@@ -238,8 +242,8 @@ export class BinaryTagWriter extends TagSink {
       if (Number.isInteger(code)) this.string(code, valueType(code) === 'text' ? lines[i + 1] : lines[i + 1].trim());
     }
   }
-  bytes(): Uint8Array {
-    return this.out.join(new Uint8Array(0));
+  pieces(): Uint8Array[] {
+    return this.out.pieces();
   }
 }
 

@@ -8,6 +8,7 @@ import { checkStop } from '../format.js';
 import type { EntityContext } from './entity-tags.js';
 import { EntityTags, dashName } from './entity-tags.js';
 import { withDimensionBlocks } from './dimension-blocks.js';
+import { HandleSet } from './handle-set.js';
 import { Handles, forEachKey, handleNumber } from './handles.js';
 import { NameTable } from './names.js';
 import { Pointers } from './pointers.js';
@@ -52,8 +53,9 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
     ledger,
     handles,
     pointers: new Pointers(() => {
-      const known = new Set<number>(keys().map(handleNumber));
-      const add = (key: string | undefined): void => void known.add(handleNumber(key));
+      const known = new HandleSet();
+      const add = (key: string | undefined): void => void known.addNumber(handleNumber(key));
+      keys().forEach(add);
       if (sameFormat) forEachKey({ ...drawing, carried: { ...drawing.carried, objects: [] } }, add, add);
       return known;
     }),
@@ -123,7 +125,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   tableSink.string(0, 'ENDSEC');
   writeHeader(x, front, drawing, boundsOf(drawing), options.unit);
   if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
-  const parts = [front.bytes(), tableSink.bytes(), body.bytes()];
+  const parts = [...front.pieces(), ...tableSink.pieces(), ...body.pieces()];
   if (options.binary) parts.unshift(binaryHead());
   return { bytes: joined(parts), ledger: ledger.rows };
 }
