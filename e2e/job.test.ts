@@ -290,3 +290,43 @@ test('an SVG in pixels asks how many make an inch, and is as large as that makes
   await expect(page.getByRole('radiogroup', { name: 'Unit' })).toContainText('1.5 × 0.75 in');
   await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'changed');
 });
+
+test('a section with a sheet: looked at in both, written as binary R12 with a template of the job, and proven', async ({
+  page,
+}) => {
+  await newJob(page, 'Section');
+  const name = 'kestrel-row-section.dxf';
+  await dropFiles(page, [
+    { name, buffer: bytes(name) },
+    { name: 'office.dxf', buffer: bytes('kestrel-row-front-elevation.dxf') },
+  ]);
+  await expect(page.getByRole('link', { name: /office\.dxf/ })).toBeVisible();
+  await page.getByRole('link', { name: /kestrel-row-section\.dxf/ }).click();
+  await expect.poll(() => inked(page)).toBeGreaterThan(500);
+  const viewport = page.getByTestId('viewport');
+  await expect(viewport).toHaveAttribute('data-view', /\d/);
+  const model = await viewport.getAttribute('data-view');
+
+  // The sheet is 420 wide where model space is metres; its view is another one.
+  await page.getByRole('button', { name: 'Section 1-50' }).click();
+  await expect(page.getByRole('button', { name: 'Section 1-50' })).toHaveAttribute('aria-pressed', 'true');
+  await expect.poll(() => viewport.getAttribute('data-view')).not.toBe(model);
+  await expect.poll(() => inked(page)).toBeGreaterThan(500);
+  await page.getByRole('button', { name: 'Model space' }).click();
+  await expect.poll(() => viewport.getAttribute('data-view')).toBe(model);
+
+  await page.getByRole('link', { name: /Deliver/ }).click();
+  await page.getByLabel('Format').selectOption('dxf');
+  await page.getByLabel('Version').selectOption('R12');
+  await page.getByLabel('Form', { exact: true }).selectOption('binary');
+  await page.getByLabel('Template').selectOption({ label: 'office.dxf' });
+  await page.getByRole('button', { name: 'Write 1 file' }).click();
+  await expect(page.getByRole('link', { name: 'Proof holds' })).toBeVisible({ timeout: 30_000 });
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Download' }).click();
+  const file = readFileSync(await (await download).path());
+  expect(file.subarray(7, 17).toString('latin1')).toBe(' Binary DX'.slice(0, 10));
+  expect(file.includes(Buffer.from('POSTS'))).toBe(true);
+  await page.getByRole('link', { name: 'Proof holds' }).click();
+  await expect(page.getByText(/cannot state its unit/)).toBeVisible();
+});

@@ -68,6 +68,26 @@ describe('convert', () => {
     expect(readFileSync(join(folder, 'there.svg'), 'utf8')).toBe('mine');
     expect(run('convert', demo('kestrel-row-mullion.dxf'), 'there.svg', '--overwrite').code).toBe(0);
   });
+  it.each([
+    ['R12', []],
+    ['R12', ['--binary']],
+    ['2000', []],
+    ['2018', ['--binary']],
+  ])('DXF %s %s, proven', (version, form) => {
+    const r = run('convert', demo('kestrel-row-section.dxf'), 'v.dxf', '--version', version, '--overwrite', ...form);
+    expect(r.code, r.out + r.err).toBe(0);
+    const head = readFileSync(join(folder, 'v.dxf')).subarray(0, 18).toString('latin1');
+    expect(head.includes('Binary')).toBe(form.length > 0);
+    expect(run('inspect', 'v.dxf').out).toContain(`DXF ${version}`);
+  });
+  it('the tables of a template, for DXF only', () => {
+    const panel = demo('kestrel-row-wayfinding-panel.svg');
+    const template = ['--template', demo('kestrel-row-section.dxf')];
+    expect(run('convert', panel, 't.dxf', ...template).code).toBe(0);
+    expect(readFileSync(join(folder, 't.dxf'), 'latin1')).toContain('CONCRETE-FILL');
+    expect(run('convert', panel, 't.svg', ...template).code).toBe(2);
+    expect(run('convert', panel, 't2.dxf', '--template', 'missing.dxf').code).toBe(3);
+  });
   it('several files to a folder', () => {
     const out = mkdtempSync(join(tmpdir(), 'scalaria-cli-out-'));
     const { code, out: said } = run(

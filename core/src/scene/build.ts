@@ -54,7 +54,7 @@ function paperOf(sheet: Sheet | undefined): Box2 | null {
   if (!sheet?.paper) return null;
   const { width, height, marginLeft, marginBottom } = sheet.paper;
   const k = sheet.unitsPerMm;
-  return Box2.of(-marginLeft * k, -marginBottom * k, (width - marginLeft) * k, (height - marginBottom) * k);
+  return Box2.of(0 - marginLeft * k, 0 - marginBottom * k, (width - marginLeft) * k, (height - marginBottom) * k);
 }
 
 /** The name under which the edge of the paper is drawn; no layer of a drawing is called so. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../../src/index.js';
 import { hex, walk } from '../../src/index.js';
-import { dxf, read } from '../helpers.js';
+import { bytesOf, dxf, read } from '../helpers.js';
 
 const LAYERS = [
   0, 'LAYER', 2, '0', 70, 0, 62, 7, 0, 'LAYER', 2, 'RED', 70, 0, 62, 1, 0, 'LAYER', 2, 'BLUE', 70, 0, 62, 5,
@@ -111,4 +111,45 @@ it('an array of inserts is drawn once per cell, 60 levels deep or not', () => {
   for (let i = 1; i <= 60; i++) blocks = [...blocks, ...block(`L${i}`, ...insert(`L${i - 1}`, '0'))];
   const d = read(dxf(insert('L60', '0', [70, 3, 71, 2, 44, 10, 45, 20]), { layers: LAYERS, blocks }));
   expect(seen(d).length).toBe(6);
+});
+
+describe('widths and dashes', () => {
+  const layers = [0, 'LAYER', 2, 'W', 70, 0, 62, 7, 6, 'DASHED', 370, 70]; // prettier-ignore
+  const of = (...entities: (string | number)[]) => {
+    const out: unknown[] = [];
+    const d = read(dxf(entities, { layers, blocks: block('B', ...line('0'), 0, 'LINE', 8, '0', 6, 'BYBLOCK', 370, -2, 10, 0, 20, 0, 11, 1, 21, 0) })); // prettier-ignore
+    walk(d, ({ entity, resolved }) => {
+      if (entity.kind === 'line') out.push([resolved.width, resolved.dash.kind === 'linetype' && resolved.dash.name]);
+    });
+    return out;
+  };
+  it('by layer', () => expect(of(...line('W'))).toEqual([[{ kind: 'paper', mm: 0.7 }, 'DASHED']]));
+  it('of their own', () => {
+    const own = of(0, 'LINE', 8, 'W', 6, 'DOTS', 370, 25, 10, 0, 20, 0, 11, 1, 21, 0);
+    expect(own).toEqual([[{ kind: 'paper', mm: 0.25 }, 'DOTS']]);
+  });
+  it('in a block: layer 0 takes the layer of the insert, by block takes what the insert itself has', () => {
+    const both = of(0, 'INSERT', 8, 'W', 6, 'DOTS', 370, 30, 2, 'B', 10, 0, 20, 0);
+    expect(both).toEqual([
+      [{ kind: 'paper', mm: 0.7 }, 'DASHED'],
+      [{ kind: 'paper', mm: 0.3 }, 'DOTS'],
+    ]);
+  });
+  it('by block outside a block: nobody says', () => {
+    expect(of(0, 'LINE', 8, '0', 6, 'BYBLOCK', 370, -2, 10, 0, 20, 0, 11, 1, 21, 0)).toEqual([[{ kind: 'standard' }, 'Continuous']]); // prettier-ignore
+  });
+});
+
+describe('draw order', () => {
+  it('follows the sort table; what it does not list sorts by its own handle', () => {
+    const e = (handle: string, x: number): (string | number)[] => [0, 'POINT', 5, handle, 8, '0', 10, x, 20, 0];
+    const tags = [
+      0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1024', 0, 'ENDSEC', 0, 'SECTION', 2, 'TABLES', 0, 'TABLE', 2, 'BLOCK_RECORD', 70, 1,
+      0, 'BLOCK_RECORD', 5, '1F', 2, '*Model_Space', 0, 'ENDTAB', 0, 'ENDSEC', 0, 'SECTION', 2, 'BLOCKS', 0, 'BLOCK', 2, '*Model_Space', 0, 'ENDBLK', 0, 'ENDSEC',
+      0, 'SECTION', 2, 'ENTITIES', ...e('A1', 1), ...e('A2', 2), ...e('A3', 3), 0, 'ENDSEC',
+      0, 'SECTION', 2, 'OBJECTS', 0, 'SORTENTSTABLE', 5, 'B0', 100, 'AcDbSortentsTable', 330, '1F', 331, 'A1', 5, 'A3', 331, 'A3', 5, 'A1', 0, 'ENDSEC', 0, 'EOF',
+    ]; // prettier-ignore
+    const d = read(bytesOf(tags.join('\n') + '\n'));
+    expect(d.entities.map((x) => x.kind === 'point' && x.at[0])).toEqual([3, 2, 1]);
+  });
 });

@@ -221,7 +221,11 @@ class Checker {
         if (this.names[table.name]!.has(key)) this.fault(`two records of ${table.name} are called ${name}`, r.line);
         if (name === '') this.fault(`a record of ${table.name} has an empty name`, r.line);
         if (r12 && !/^[A-Z0-9$_*-]{1,31}$/i.test(name ?? '')) this.fault(`"${name}" is no name of release 12`, r.line);
-        if (!r12 && /[<>/\\":;?=`]|[,*|](?!.*)/.test((name ?? '').replace(/^\*/, '')) && table.name !== 'APPID')
+        if (
+          !r12 &&
+          /[<>/\\":;?=`]|[,*|](?!.*)/.test((name ?? '').replace(/^\*/, '').replace(/\\U\+[0-9A-F]{4}/g, '')) &&
+          table.name !== 'APPID'
+        )
           this.fault(`"${name}" has a character that names may not have`, r.line);
       }
       this.names[table.name]!.add(key);
