@@ -26,6 +26,24 @@ function walkLines(bytes) {
   for (let i = 0; i < bytes.length; i++) if (bytes[i] === 10) lines++;
   return lines;
 }
+/** Finds where each line begins and ends, and passes both on: the bare walk over a file's lines. */
+function findLines(bytes) {
+  let sum = 0;
+  let lines = 0;
+  const each = (from, to) => {
+    lines++;
+    sum += to - from;
+  };
+  const n = bytes.length;
+  for (let i = 0; i < n;) {
+    const from = i;
+    while (i < n && bytes[i] !== 10 && bytes[i] !== 13) i++;
+    each(from, i);
+    if (bytes[i] === 13 && bytes[i + 1] === 10) i++;
+    i++;
+  }
+  return lines + sum;
+}
 /** Takes every line out as a string, which is what a reader that splits the text does before it understands anything. */
 function takeLines(bytes) {
   const decoder = new TextDecoder('latin1');
@@ -50,6 +68,7 @@ const done = (o) => console.log(JSON.stringify({ idle, peak: peak(), ...o }));
 const bytes = new Uint8Array(readFileSync(file));
 const size = bytes.length;
 if (task === 'walk') done({ size, ms: time(() => walkLines(bytes)).ms });
+else if (task === 'find') done({ size, ms: time(() => findLines(bytes)).ms });
 else if (task === 'lines') done({ size, ms: time(() => takeLines(bytes)).ms });
 else if (task === 'read') {
   const r = time(() => readDrawing(bytes, file));

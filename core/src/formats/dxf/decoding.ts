@@ -45,8 +45,7 @@ export class TextDecoding {
         const slot = hash & (TABLE_SIZE - 1);
         const known = this.shared[slot];
         if (known !== undefined && same(known, bytes, start, end)) return known;
-        let text = '';
-        for (let i = start; i < end; i++) text += String.fromCharCode(bytes[i]);
+        const text = asciiText(bytes, start, end);
         this.shared[slot] = text;
         return text;
       }
@@ -58,6 +57,29 @@ export class TextDecoding {
   /** The text without touching escapes. */
   decodeRaw(bytes: Uint8Array, start: number, end: number): string {
     return this.decoder.decode(bytes.subarray(start, end));
+  }
+}
+
+/** Short ASCII in one allocation: handles come by the hundred thousand, and hardly ever twice. */
+function asciiText(b: Uint8Array, at: number, end: number): string {
+  const f = String.fromCharCode;
+  switch (end - at) {
+    case 0:
+      return '';
+    case 1:
+      return f(b[at]);
+    case 2:
+      return f(b[at], b[at + 1]);
+    case 3:
+      return f(b[at], b[at + 1], b[at + 2]);
+    case 4:
+      return f(b[at], b[at + 1], b[at + 2], b[at + 3]);
+    case 5:
+      return f(b[at], b[at + 1], b[at + 2], b[at + 3], b[at + 4]);
+    case 6:
+      return f(b[at], b[at + 1], b[at + 2], b[at + 3], b[at + 4], b[at + 5]);
+    default:
+      return f(...b.subarray(at, end));
   }
 }
 

@@ -76,7 +76,12 @@ export class TagScanner {
       const text = code === 1 || code === 3;
       if (!text) while (c === 32 || c === 9) c = bytes[++i];
       this.start = i;
-      while (i < n && c !== 10 && c !== 13) c = bytes[++i];
+      // Nearly all characters lie above the line ends; past the end of the bytes there is nothing, which does not.
+      for (;;) {
+        while (c > 13) c = bytes[++i];
+        if (c === 10 || c === 13 || i >= n) break;
+        c = bytes[++i];
+      }
       let e = i;
       if (!text) while (e > this.start && (bytes[e - 1] === 32 || bytes[e - 1] === 9)) e--;
       this.end = e;
