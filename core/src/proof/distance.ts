@@ -21,14 +21,30 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   const n = from.length / 4;
   if (n === 0) return { distance: 0, x: 0, y: 0, samples: 0 };
   if (to.length === 0) return { distance: Infinity, x: from[0], y: from[1], samples: 1 };
-  const index = indexOf(to);
+  let index: ChordIndex | null = null;
+  // What was written follows the order of what it was written from, mostly: the chord in the same place of the order,
+  // give or take the shift met last, is looked at before anything is searched.
+  let shift = 0;
+  const nearby = (k: number, x: number, y: number, enough: number): boolean => {
+    const end = Math.min(to.length, k + shift + 12);
+    for (let i = Math.max(0, k + shift - 4); i < end; i += 4) {
+      if (toChord(to, i, x, y) <= enough) {
+        shift = i - k;
+        return true;
+      }
+    }
+    return false;
+  };
   const stride = Math.max(1, Math.ceil((3 * n) / MAX_SAMPLES));
   const worst: Farthest = { distance: 0, x: from[0], y: from[1], samples: 0 };
-  const probe = (x: number, y: number): void => {
+  const probe = (k: number, x: number, y: number): void => {
     worst.samples++;
     // A point that is closer than the worst one so far cannot change the answer.
     const enough = Math.max(worst.distance, reach * 1e-4);
-    const d = nearest(index, to, x, y, Math.max(reach, worst.distance), enough);
+    if (nearby(k, x, y, enough)) return;
+    index ??= indexOf(to);
+    const { distance: d, chord } = nearest(index, to, x, y, Math.max(reach, worst.distance), enough);
+    shift = chord - k;
     if (d > worst.distance) {
       worst.distance = d;
       worst.x = x;
@@ -38,9 +54,9 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   for (let i = 0; i < n; i += stride) {
     if (worst.samples % 8192 < 3) checkStop(work);
     const k = 4 * i;
-    probe(from[k], from[k + 1]);
-    probe((from[k] + from[k + 2]) / 2, (from[k + 1] + from[k + 3]) / 2);
-    probe(from[k + 2], from[k + 3]);
+    probe(k, from[k], from[k + 1]);
+    probe(k, (from[k] + from[k + 2]) / 2, (from[k + 1] + from[k + 3]) / 2);
+    probe(k, from[k + 2], from[k + 3]);
   }
   return worst;
 }
@@ -81,18 +97,27 @@ function indexOf(chords: Float64Array): ChordIndex {
   return { tree, chordOf };
 }
 
-/** The distance to the nearest chord; anything up to `enough` ends the search. */
-function nearest(index: ChordIndex, to: Float64Array, x: number, y: number, reach: number, enough: number): number {
+/** The distance to the nearest chord, and which it is; anything up to `enough` ends the search. */
+function nearest(
+  index: ChordIndex,
+  to: Float64Array,
+  x: number,
+  y: number,
+  reach: number,
+  enough: number,
+): { distance: number; chord: number } {
+  let chord = 0;
   for (let r = reach; ; r *= 8) {
     let best = Infinity;
     for (const box of index.tree.search(x - r, y - r, x + r, y + r)) {
       const d = toChord(to, index.chordOf[box], x, y);
       if (d < best) {
         best = d;
-        if (best <= enough) return best;
+        chord = index.chordOf[box];
+        if (best <= enough) return { distance: best, chord };
       }
     }
-    if (best <= r || !Number.isFinite(r)) return best;
+    if (best <= r || !Number.isFinite(r)) return { distance: best, chord };
   }
 }
 
