@@ -115,12 +115,24 @@ function indexOf(ends: End[]): Flatbush {
 /** Pairs each free end with its nearest free neighbour; a pair that is nearest to each other is one gap. */
 function gaps(drawing: Drawing, free: End[], met: number, widest: number): Finding[] {
   if (free.length < 2) return [];
-  const index = indexOf(free);
-  const nearest = free.map((e, i) => {
-    const other = (j: number): boolean =>
-      j !== i && free[j].layer === e.layer && Math.hypot(free[j].x - e.x, free[j].y - e.y) > met;
-    return index.neighbors(e.x, e.y, 1, widest, other)[0] ?? -1;
+  const nearest = new Int32Array(free.length).fill(-1);
+  // One index per layer, so that ends of other layers are never even looked at.
+  const byLayer = new Map<string, number[]>();
+  free.forEach((e, i) => {
+    const list = byLayer.get(e.layer);
+    if (list) list.push(i);
+    else byLayer.set(e.layer, [i]);
   });
+  for (const members of byLayer.values()) {
+    const index = indexOf(members.map((i) => free[i]));
+    members.forEach((i, place) => {
+      const e = free[i];
+      const other = (j: number): boolean =>
+        j !== place && Math.hypot(free[members[j]].x - e.x, free[members[j]].y - e.y) > met;
+      const found = index.neighbors(e.x, e.y, 1, widest, other)[0];
+      if (found !== undefined) nearest[i] = members[found];
+    });
+  }
   const names = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l.name]));
   const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
   const found: Finding[] = [];
