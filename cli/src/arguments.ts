@@ -12,6 +12,7 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       Writes, reads back and proves. Prints ledger and proof.
       --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
                          SVG: 1.1)
+      --text T           text stays text (keep) or becomes outlines
       --binary           the binary form of DXF
       --template FILE    a DXF that gives layers, linetypes, text and dimension styles
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
@@ -50,6 +51,7 @@ export interface Options {
   layers?: 'visible' | 'all';
   origin?: 'keep' | 'lowerLeft' | 'centre' | 'page';
   recipe?: string;
+  text?: 'keep' | 'outlines';
   binary?: boolean;
   template?: string;
   to?: string;
@@ -65,7 +67,7 @@ export function readArguments(argv: string[]): Options | null {
       args: argv,
       allowPositionals: true,
       options: {
-        json: flag, overwrite: flag, help: flag, binary: flag, template: text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
+        json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
         style: text, decimals: text, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
@@ -110,6 +112,7 @@ export function readArguments(argv: string[]): Options | null {
       layers: oneOf('layers', v.layers, ['visible', 'all'] as const),
       origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
       recipe: v.recipe,
+      text: oneOf('text', v.text, ['keep', 'outlines'] as const),
       binary: v.binary,
       template: v.template,
       to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'svg'] as const),

@@ -44,6 +44,7 @@ export function planConversions(o: Options): Planned[] {
   if (o.unit) target.unit = o.unit;
   if (o.style) target.style = o.style;
   if (o.decimals !== undefined) target.decimals = o.decimals;
+  if (o.text) target.text = o.text;
   if (o.binary) target.binary = true;
   if (o.template !== undefined) target.template = o.template;
   if (id !== 'dxf' && (o.binary || o.template !== undefined))

@@ -14,6 +14,7 @@ import { takeIn } from '../intake/intake.js';
 import { runSteps } from '../steps/index.js';
 import type { PlannedStep } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
+import { textToOutlines } from '../text/outlines.js';
 import type { Target } from './recipe.js';
 import { targetFault } from './recipe.js';
 
@@ -82,6 +83,7 @@ export function deliver(
     });
   }
   written = { ...written, unit: { unit, factor: 1 } };
+  if (target.text === 'outlines') written = textToOutlines(written, fonts, ledger);
   if (template) {
     if (template.format !== 'dxf' || target.format !== 'dxf')
       throw new CannotDeliver('A template is a DXF and serves a DXF. Choose another, or none.');

@@ -12,6 +12,8 @@ export interface Target {
   unit: UnitName | null;
   style: 'inline' | 'plain' | 'sheet';
   decimals: number;
+  /** What becomes of text: it stays text, or becomes outlines. */
+  text?: 'keep' | 'outlines';
   /** The binary form of DXF. */
   binary?: boolean;
   /** Which drawing gives layers, linetypes and styles (DXF): its id in a job, its path in a shell; `null` for none. */

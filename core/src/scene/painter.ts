@@ -15,7 +15,7 @@ import type { Visit } from '../drawing/resolve.js';
 import { paintRgb } from '../drawing/resolve.js';
 import type { FontBook } from '../text/fonts.js';
 import type { TextLine } from '../text/layout.js';
-import { linesOf } from '../text/layout.js';
+import { lineMatrix, linesOf } from '../text/layout.js';
 import type { LayerBuffers } from './buffers.js';
 
 /** Triangles of a line of text, in em; texts repeat, so they are kept. */
@@ -305,22 +305,4 @@ function ringsOf(e: Entity, m: Affine, tolerance: number): number[][] {
     if (n > 4 && r[0] === r[n - 2] && r[1] === r[n - 1]) r.length = n - 2;
   }
   return rings;
-}
-
-/** From em coordinates of a line (pen at 0, 0) to the text's plane. */
-export function lineMatrix(line: TextLine, advance: number): Affine {
-  const stretch = line.stretchTo && advance > 0 ? line.stretchTo / (advance * line.em) : line.widthFactor;
-  const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
-  const sx = line.em * stretch;
-  const sy = line.em;
-  const slant = Math.tan(line.oblique);
-  const start = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -advance / 2 : -advance;
-  const [fx, fy] = [line.backwards ? -1 : 1, line.upsideDown ? -1 : 1];
-  const ox = start * sx * fx;
-  return [
-    c * sx * fx, s * sx * fx, 0,
-    (c * slant - s) * sy * fy, (s * slant + c) * sy * fy, 0,
-    0, 0, 1,
-    line.x + c * ox, line.y + s * ox, 0,
-  ]; // prettier-ignore
 }

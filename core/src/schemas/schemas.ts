@@ -49,10 +49,11 @@ export const targetSchema = object(
     unit: nullable(unitName),
     style: { enum: ['inline', 'plain', 'sheet'] },
     decimals: { type: 'integer', minimum: 0, maximum: 15 },
+    text: { enum: ['keep', 'outlines'] },
     binary: boolean,
     template: nullable({ type: 'string', maxLength: 4096 }),
   },
-  ['binary', 'template'],
+  ['text', 'binary', 'template'],
 );
 
 /** A recipe file: every part optional, and so is every field of the parts. */

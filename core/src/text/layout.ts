@@ -1,5 +1,6 @@
 import type { RichText, Text } from '../drawing/entity.js';
 import type { Drawing } from '../drawing/drawing.js';
+import type { Affine } from '../geometry/affine.js';
 import type { Paint } from '../drawing/appearance.js';
 import type { FontBook } from './fonts.js';
 import type { RunStyle } from './rich.js';
@@ -171,7 +172,12 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
         const mid = along + seg.width / 2;
         set(seg, seg.text, mid, STACK.top * cap, STACK.height, 'centre');
         set(seg, seg.stack.bottom, mid, STACK.bottom * cap, STACK.height, 'centre');
-      } else set(seg, seg.text, along, 0, 1, 'left');
+      } else {
+        // Blanks at its ends draw nothing, and are lost on many ways: the text begins where its letters do.
+        const bare = seg.text.trim();
+        const lead = seg.text.length - seg.text.trimStart().length;
+        if (bare !== '') set(seg, bare, along + widthOf(seg.text.slice(0, lead), seg.style), 0, 1, 'left');
+      }
       along += seg.width;
     }
   });
@@ -182,4 +188,22 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
 function columnShift(whole: TextLine['anchor'], line: TextLine['anchor']): number {
   const at = { left: 0, centre: 0.5, right: 1 };
   return at[line] - at[whole];
+}
+
+/** From em coordinates of a line (pen at 0, 0) to the text's plane. */
+export function lineMatrix(line: TextLine, advance: number): Affine {
+  const stretch = line.stretchTo && advance > 0 ? line.stretchTo / (advance * line.em) : line.widthFactor;
+  const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
+  const sx = line.em * stretch;
+  const sy = line.em;
+  const slant = Math.tan(line.oblique);
+  const start = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -advance / 2 : -advance;
+  const [fx, fy] = [line.backwards ? -1 : 1, line.upsideDown ? -1 : 1];
+  const ox = start * sx * fx;
+  return [
+    c * sx * fx, s * sx * fx, 0,
+    (c * slant - s) * sy * fy, (s * slant + c) * sy * fy, 0,
+    0, 0, 1,
+    line.x + c * ox, line.y + s * ox, 0,
+  ]; // prettier-ignore
 }

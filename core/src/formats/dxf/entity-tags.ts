@@ -6,6 +6,7 @@ import { paintRgb } from '../../drawing/resolve.js';
 import type { FontBook } from '../../text/fonts.js';
 import type { Handles } from './handles.js';
 import type { NameTable } from './names.js';
+import type { Place } from './places.js';
 import type { Pointers } from './pointers.js';
 import type { RawTag } from './raw-tags.js';
 import { parseRaw } from './raw-tags.js';
@@ -36,6 +37,8 @@ export interface EntityContext extends Abilities {
   /** Entities go to paper space. */
   paper: boolean;
   layerHandle(name: string): string | undefined;
+  /** Where a path or a filled entity comes to lie. */
+  placesOf(e: Entity): readonly Place[];
 }
 
 /** Writes the tags of one entity after the other: head, subclasses, and at its end what only this format can say. */

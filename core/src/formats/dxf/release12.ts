@@ -11,17 +11,16 @@ import type { Entity, Ellipse, Hatch, Path, Polyline, Ray, RichText, Spline, Tex
 import { flattenEntity } from '../../drawing/flatten.js';
 import { hatchLines, hatchRings } from '../../drawing/hatch-area.js';
 import type { Ledger } from '../../drawing/ledger.js';
-import { curveKey } from '../../drawing/ledger.js';
 import { boundsOf, lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
-import { hex } from '../../drawing/palette.js';
 import { partsOf } from '../../drawing/parts.js';
 import { rayWithin } from '../../drawing/rays.js';
-import { walk } from '../../drawing/resolve.js';
 import { linesOf } from '../../text/layout.js';
 import type { WriteOptions, Work } from '../format.js';
 import { checkStop } from '../format.js';
 import { draftingCurve, runOf } from './path-drafting.js';
+import type { Place } from './places.js';
+import { placesOf } from './places.js';
 
 /** How far converted curves may stray, as a part of the drawing's diagonal. */
 const TOLERANCE = 1e-6;
@@ -58,7 +57,7 @@ class Release12 {
   private readonly made = new Map<string, Block>();
   private readonly box;
   /** Where entities that need converting come to lie: once per insert that shows them, with the scale there. */
-  private readonly places = new Map<Entity, { key: string; scale: number }[]>();
+  private readonly places: Map<Entity, Place[]>;
   private names = 0;
   /** The entity at hand, as the drawing has it. */
   private source!: Entity;
@@ -70,18 +69,7 @@ class Release12 {
   ) {
     this.box = boundsOf(drawing, { hidden: true });
     this.tolerance = (this.box.diagonal || 1) * TOLERANCE;
-    walk(
-      drawing,
-      ({ entity: e, resolved: r, toWorld: m }) => {
-        if (!CONVERTED.has(e.kind) && e.look.fill.kind === 'none') return;
-        const rgb = e.kind === 'hatch' || r.stroke === null ? (r.fill ?? r.stroke ?? 0) : r.stroke;
-        const place = { key: curveKey(r.layer, hex(rgb)), scale: Math.sqrt(Math.abs(m[0] * m[4] - m[1] * m[3])) };
-        const list = this.places.get(e);
-        if (list) list.push(place);
-        else this.places.set(e, [place]);
-      },
-      { hidden: true },
-    );
+    this.places = placesOf(drawing, (e) => CONVERTED.has(e.kind) || e.look.fill.kind !== 'none');
   }
 
   run(work: Work | undefined): Drawing {
@@ -163,7 +151,7 @@ class Release12 {
     }
   }
 
-  private placesOf(e: Entity): { key: string; scale: number }[] {
+  private placesOf(e: Entity): readonly Place[] {
     return e.sheet !== undefined ? [] : (this.places.get(e) ?? []);
   }
 

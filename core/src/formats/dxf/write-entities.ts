@@ -3,9 +3,6 @@ import type { Appearance } from '../../drawing/appearance.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import { lengthOf } from '../../drawing/measures.js';
 import type { Entity, Hatch, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
-import { curveKey } from '../../drawing/ledger.js';
-import { paintRgb } from '../../drawing/resolve.js';
-import { hex } from '../../drawing/palette.js';
 import type { EntityTags } from './entity-tags.js';
 import { degreesOf } from './numbers.js';
 import { fillLoops, splitSubpaths } from '../../geometry/path.js';
@@ -208,14 +205,16 @@ function path(w: EntityTags, e: Path, owner: string): void {
       }; // prettier-ignore
       spline(w, became, owner);
     }
-    x.ledger.add({
-      carryOver: 'curves',
-      action: 'changed',
-      reason: `outlines of paths written as ${became.kind}s, exactly`,
-      onPurpose: true,
-      becomes: { from: 'path', to: became.kind, gone, entities: 1 },
-      id,
-    });
+    for (let n = x.placesOf(e).length; n > 0; n--) {
+      x.ledger.add({
+        carryOver: 'curves',
+        action: 'changed',
+        reason: `outlines of paths written as ${became.kind}s, exactly`,
+        onPurpose: true,
+        becomes: { from: 'path', to: became.kind, gone, entities: 1 },
+        id,
+      });
+    }
     gone = 0;
   }
 }
@@ -255,22 +254,24 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
     loops, solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1,
   }; // prettier-ignore
   writeHatch(w, hatch, owner, false);
-  x.ledger.add({
-    carryOver: 'colour',
-    action: 'changed',
-    reason: 'fills written as solid hatches under their outlines',
-    onPurpose: true,
-    becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
-    id,
-  });
-  if (e.look.stroke.kind === 'none') {
+  const length = e.look.stroke.kind === 'none' ? lengthOf(e) : 0;
+  for (const { key, scale } of x.placesOf(e)) {
+    x.ledger.add({
+      carryOver: 'colour',
+      action: 'changed',
+      reason: 'fills written as solid hatches under their outlines',
+      onPurpose: true,
+      becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
+      id,
+    });
+    if (e.look.stroke.kind !== 'none') continue;
     x.ledger.add({
       carryOver: 'curves',
       action: 'changed',
       reason: 'fills without a stroke got an outline in their own colour',
       onPurpose: true,
       id,
-      added: { [curveKey(layer, hex(paintRgb(look.fill) ?? 0))]: lengthOf(e) },
+      added: { [key]: length * scale },
     });
   }
 }

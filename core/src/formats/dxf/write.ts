@@ -11,6 +11,8 @@ import { withDimensionBlocks } from './dimension-blocks.js';
 import { HandleSet } from './handle-set.js';
 import { Handles, forEachKey, handleNumber } from './handles.js';
 import { NameTable } from './names.js';
+import type { Place } from './places.js';
+import { placesOf } from './places.js';
 import { Pointers } from './pointers.js';
 import { VERSION_NAMES } from './read.js';
 import { forRelease12 } from './release12.js';
@@ -47,6 +49,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   const body = sink();
   const found = collect(drawing);
   let keys: () => string[] = () => [];
+  let places: Map<Entity, Place[]> | null = null;
   const x: EntityContext = {
     ...abilities,
     out: body,
@@ -76,6 +79,10 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
     mmPerUnit: unitOf(options.unit).mm,
     paper: false,
     layerHandle: () => undefined,
+    placesOf: (e) => {
+      places ??= placesOf(drawing, (p) => p.kind === 'path' || p.look.fill.kind !== 'none');
+      return places.get(e) ?? [];
+    },
   };
   x.layers.nameFor('0');
   for (const l of drawing.layers) x.layers.nameFor(l.name);

@@ -60,7 +60,9 @@ export function Deliver() {
                 label="Format"
                 value={target.format}
                 options={FORMATS.map((f) => [f.id, f.title] as const)}
-                onChange={(f) => setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit })}
+                onChange={(f) =>
+                  setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit, ...(target.text && { text: target.text }) })
+                }
               />
               <Select
                 label="Version"
@@ -76,6 +78,15 @@ export function Deliver() {
                   ...COMMON_UNITS.map((u) => [u, u] as [string, string]),
                 ]}
                 onChange={(u) => setTarget({ ...target, unit: (u || null) as UnitName | null })}
+              />
+              <Select
+                label="Text"
+                value={target.text ?? 'keep'}
+                options={[
+                  ['keep', 'stays text'],
+                  ['outlines', 'becomes outlines'],
+                ]}
+                onChange={(text) => setTarget({ ...target, text })}
               />
               {target.format === 'dxf' && (
                 <>
