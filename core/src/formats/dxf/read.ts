@@ -56,6 +56,8 @@ class DxfReader {
   private readonly noted = new Map<string, { where: string; count: number }>();
   private readonly seenHandles = new HandleSet();
   private entityCount = 0;
+  /** Something lies on a sheet. */
+  private onPaper = false;
   private sawEnd = false;
   private more = true;
 
@@ -247,7 +249,9 @@ class DxfReader {
       }
       this.more = bag.load(scanner);
       const entity = this.entity(type);
-      if (entity) target.push(entity);
+      if (!entity) continue;
+      if (entity.sheet !== undefined) this.onPaper = true;
+      target.push(entity);
     }
     return undefined;
   }
@@ -387,6 +391,7 @@ class DxfReader {
 
   /** Images get the path that their definition states. */
   private findPictures(): void {
+    if (!this.drawing.carried.objects.some((o) => o.type === 'IMAGEDEF')) return;
     const index = new ObjectIndex(this.drawing);
     const each = (e: Entity): void => {
       if (e.kind !== 'image' || e.wipeout) return;
@@ -410,13 +415,13 @@ class DxfReader {
       return order && order.size > 0 ? inDrawOrder(list, order) : list;
     };
     for (const b of drawing.blocks.values()) b.entities = ordered(b.entities, b.key);
-    const model = drawing.entities.filter((e) => e.sheet === undefined);
-    const paper = drawing.entities.filter((e) => e.sheet !== undefined);
+    const paper = this.onPaper ? drawing.entities.filter((e) => e.sheet !== undefined) : [];
     if (paper.length > 0 && !drawing.sheets.some((s) => s.block.toLowerCase() === ON_PAPER)) {
       drawing.sheets.unshift({ name: 'Layout1', block: '*Paper_Space', order: 1, unitsPerMm: 1 });
     }
     if (drawing.sheets.length === 0 && sorted.size === 0) return;
-    const all = ordered(model, drawing.blocks.get('*model_space')?.key);
+    const model = paper.length > 0 ? drawing.entities.filter((e) => e.sheet === undefined) : drawing.entities;
+    const all = [...ordered(model, drawing.blocks.get('*model_space')?.key)];
     for (const sheet of drawing.sheets) {
       const block = drawing.blocks.get(sheet.block.toLowerCase());
       const own = sheet.block.toLowerCase() === ON_PAPER ? paper : [];
@@ -456,7 +461,11 @@ class DxfReader {
   /** Layers that entities name and the table does not list exist all the same. */
   private addUnlistedLayers(): void {
     const known = new Set(this.drawing.layers.map((l) => l.name.toLowerCase()));
+    // Spellings that were met need no second look.
+    const met = new Set<string>();
     const meet = (e: Entity): void => {
+      if (met.has(e.layer)) return;
+      met.add(e.layer);
       const key = e.layer.toLowerCase();
       if (known.has(key)) return;
       known.add(key);
