@@ -12,6 +12,7 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       Writes, reads back and proves. Prints ledger and proof.
       --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
                          SVG: 1.1)
+      --layers-from R    a layer for each path (of groups), stroke, fill or width
       --text T           text stays text (keep) or becomes outlines
       --binary           the binary form of DXF
       --template FILE    a DXF that gives layers, linetypes, text and dimension styles
@@ -51,6 +52,7 @@ export interface Options {
   layers?: 'visible' | 'all';
   origin?: 'keep' | 'lowerLeft' | 'centre' | 'page';
   recipe?: string;
+  layersFrom?: 'path' | 'stroke' | 'fill' | 'width';
   text?: 'keep' | 'outlines';
   binary?: boolean;
   template?: string;
@@ -67,7 +69,7 @@ export function readArguments(argv: string[]): Options | null {
       args: argv,
       allowPositionals: true,
       options: {
-        json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
+        json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
         style: text, decimals: text, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
@@ -113,6 +115,7 @@ export function readArguments(argv: string[]): Options | null {
       origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
       recipe: v.recipe,
       text: oneOf('text', v.text, ['keep', 'outlines'] as const),
+      layersFrom: oneOf('layers-from', v['layers-from'], ['path', 'stroke', 'fill', 'width'] as const),
       binary: v.binary,
       template: v.template,
       to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'svg'] as const),

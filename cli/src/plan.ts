@@ -60,7 +60,10 @@ export function planConversions(o: Options): Planned[] {
     file,
     out: folder ? join(last, `${baseName(basename(file))}.${id}`) : last,
     intake,
-    steps: recipe?.steps ?? [],
+    steps: [
+      ...(recipe?.steps ?? []),
+      ...(o.layersFrom ? [{ id: 'layers', step: 'sort-by-rule', on: true, params: { by: o.layersFrom } }] : []),
+    ],
     target,
   }));
   const seen = new Set<string>();

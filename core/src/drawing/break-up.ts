@@ -239,6 +239,8 @@ function textUnder<T extends Text | RichText>(t: T, m: Affine): T {
   if (moved.kind === 'richText') return { ...moved, width: (t as RichText).width * l };
   const text = moved as Text;
   if (text.other) text.other = applyPoint(m, text.other);
+  if (text.spacing !== undefined) text.spacing *= l;
+  if (text.along) text.along = { path: transformPath(text.along.path, m), offset: text.along.offset * l };
   text.widthFactor *= l / k;
   text.oblique = Math.atan2(along * Math.sign(across || 1), k);
   return moved;

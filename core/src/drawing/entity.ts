@@ -135,6 +135,10 @@ export interface Text extends EntityBase {
   /** Set from right to left, or standing on its head. */
   backwards?: boolean;
   upsideDown?: boolean;
+  /** Set along a path (in the text's own plane) from `offset` on, instead of straight from `at`. */
+  along?: { path: PathData; offset: number };
+  /** Room added after each letter, in drawing units. */
+  spacing?: number;
   /** For attributes of an insert and their definitions. */
   tag?: string;
   /** Not shown, such as an attribute marked invisible. */

@@ -366,6 +366,8 @@ function moveText(t: Text, local: Affine, scale: number): Text {
     rotation: localAngle(local, t.rotation),
   };
   if (t.other) moved.other = applyPoint(local, t.other);
+  if (t.spacing !== undefined) moved.spacing = t.spacing * scale;
+  if (t.along) moved.along = { path: transformPath(t.along.path, local), offset: t.along.offset * scale };
   return moved;
 }
 

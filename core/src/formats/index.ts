@@ -1,3 +1,4 @@
+import { Gunzip } from 'fflate';
 import { readDxf } from './dxf/read.js';
 import { isBinaryDxf } from './dxf/binary.js';
 import { WRITABLE_VERSIONS } from './dxf/versions.js';
@@ -52,7 +53,6 @@ const FOREIGN: [RegExp, string, string][] = [
   [/^\x89PNG/, 'This is a PNG picture', 'Ask for the vector drawing behind it.'],
   [/^\xFF\xD8\xFF/, 'This is a JPEG picture', 'Ask for the vector drawing behind it.'],
   [/^PK\x03\x04/, 'This is a ZIP archive', 'Unpack it and drop the drawings inside.'],
-  [/^\x1f\x8b/, 'This is a gzip archive', 'Unpack it and drop the drawing inside.'],
 ];
 
 /**
@@ -61,6 +61,7 @@ const FOREIGN: [RegExp, string, string][] = [
  */
 export function readDrawing(bytes: Uint8Array, name: string, work?: Work): Reading {
   if (bytes.length === 0) throw new UnreadableFile('The file is empty', 'byte 0', 'Export it again.');
+  if (bytes[0] === 0x1f && bytes[1] === 0x8b) return readDrawing(unzipped(bytes), name.replace(/z$|\.gz$/i, ''), work);
   const format = FORMATS.find((f) => f.sniff(bytes)) ?? guessByName(bytes, name);
   if (format) return format.read(bytes, work);
   const head = headText(bytes, 64);
@@ -71,6 +72,40 @@ export function readDrawing(bytes: Uint8Array, name: string, work?: Work): Readi
     'the first 64 kB',
     'Drop a DXF or an SVG; if this is one, it was damaged on the way: export it again.',
   );
+}
+
+/** How large a packed drawing may come out, in bytes and as a multiple of what was packed. */
+const MOST_UNPACKED = 1 << 30;
+const MOST_TIMES = 200;
+
+/** The drawing inside a gzip file (such as SVGZ), in pieces so that one that unpacks without end is stopped. */
+function unzipped(bytes: Uint8Array): Uint8Array {
+  const most = Math.min(MOST_UNPACKED, Math.max(bytes.length * MOST_TIMES, 1 << 20));
+  const pieces: Uint8Array[] = [];
+  let size = 0;
+  const fail = (found: string, remedy: string): never => {
+    throw new UnreadableFile(found, 'the gzip file', remedy);
+  };
+  const gunzip = new Gunzip((piece) => {
+    size += piece.length;
+    if (size > most) fail('It unpacks to far more than a drawing holds', 'Unpack it yourself and drop what is inside.');
+    pieces.push(piece);
+  });
+  try {
+    const STEP = 1 << 16;
+    for (let i = 0; i < bytes.length; i += STEP) gunzip.push(bytes.subarray(i, i + STEP), i + STEP >= bytes.length);
+  } catch (e) {
+    if (e instanceof UnreadableFile) throw e;
+    fail('The packed file is damaged', 'Export it again, or unpack it and drop the drawing inside.');
+  }
+  const out = new Uint8Array(size);
+  let at = 0;
+  for (const p of pieces) {
+    out.set(p, at);
+    at += p.length;
+  }
+  if (out[0] === 0x1f && out[1] === 0x8b) fail('It is packed twice', 'Unpack it and drop the drawing inside.');
+  return out;
 }
 
 /** A damaged start may hide a DXF from `sniff`: the name decides whether to try all the same. */

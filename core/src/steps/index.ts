@@ -5,11 +5,12 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
+import { sortByRule } from './sort-by-rule.js';
 import type { PlannedStep, Step } from './step.js';
 import { defaultsOf, parameterFault } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
-export const STEPS: readonly Step[] = [shiftOrigin, setTrueSize];
+export const STEPS: readonly Step[] = [shiftOrigin, setTrueSize, sortByRule];
 
 export const stepById = (id: string): Step | undefined => STEPS.find((s) => s.id === id);
 

@@ -1,6 +1,11 @@
 import type { RichText, Text } from '../drawing/entity.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Affine } from '../geometry/affine.js';
+import { IDENTITY } from '../geometry/affine.js';
+import type { PathData } from '../geometry/path.js';
+import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
+import { curvesOf } from '../drawing/curves.js';
+import { Flattener } from '../drawing/flatten.js';
 import type { Paint } from '../drawing/appearance.js';
 import type { FontBook } from './fonts.js';
 import type { RunStyle } from './rich.js';
@@ -48,7 +53,9 @@ export function familyOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyl
 export function linesOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>, fonts: FontBook): TextLine[] {
   const family = familyOf(text, drawing);
   const capital = fonts.capital(family);
-  return text.kind === 'text' ? [singleLine(text, family, capital)] : paragraphLines(text, family, fonts);
+  if (text.kind === 'richText') return paragraphLines(text, family, fonts);
+  const line = singleLine(text, family, capital);
+  return text.along || text.spacing ? lettersOf(line, text, fonts) : [line];
 }
 
 function singleLine(t: Text, family: string, capital: number): TextLine {
@@ -73,6 +80,78 @@ function singleLine(t: Text, family: string, capital: number): TextLine {
     anchor,
     x: t.at[0] + drop * Math.sin(t.rotation),
     y: t.at[1] - drop * Math.cos(t.rotation),
+  };
+}
+
+/** How finely a path is cut for text along it, as a part of the em. */
+const PATH_FINENESS = 1 / 20000;
+
+/**
+ * A line whose letters stand apart or along a path: one line per letter. Along a path the middle of each letter lies on
+ * it and turns with it; letters whose middle lies off its ends are not set (SVG 2, "Text layout along a path").
+ */
+function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
+  const letters = [...new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(line.text)];
+  const em = line.em * line.widthFactor;
+  const spacing = t.spacing ?? 0;
+  // Where each letter begins, kerning included.
+  const starts = letters.map(
+    (l, i) => fonts.outline(line.text.slice(0, l.index), line.family).advance * em + i * spacing,
+  );
+  const total = fonts.outline(line.text, line.family).advance * em + letters.length * spacing;
+  const shift = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -total / 2 : -total;
+  const out: TextLine[] = [];
+  const track = t.along ? trackOf(t.along.path, line.em * PATH_FINENESS) : null;
+  letters.forEach((l, i) => {
+    if (l.segment.trim() === '') return;
+    const width = (i + 1 < starts.length ? starts[i + 1] : total) - starts[i] - spacing;
+    const start = shift + starts[i];
+    const bare = { ...line, text: l.segment, anchor: 'left' as const };
+    if (!track) {
+      const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
+      out.push({ ...bare, x: line.x + c * start, y: line.y + s * start });
+      return;
+    }
+    const on = track((t.along?.offset ?? 0) + start + width / 2);
+    if (!on) return;
+    const [c, s] = [Math.cos(on.angle), Math.sin(on.angle)];
+    out.push({ ...bare, x: on.x - (c * width) / 2, y: on.y - (s * width) / 2, rotation: on.angle });
+  });
+  return out;
+}
+
+/** Finds the point and direction of a path at a distance from its start; `null` off its ends. */
+function trackOf(path: PathData, tolerance: number): (at: number) => { x: number; y: number; angle: number } | null {
+  const chords: { x: number; y: number; dx: number; dy: number; from: number; length: number }[] = [];
+  let [x, y, total] = [0, 0, 0];
+  const pen = new Flattener(
+    {
+      moveTo: (px, py) => {
+        x = px;
+        y = py;
+      },
+      lineTo: (px, py) => {
+        const length = Math.hypot(px - x, py - y);
+        if (length > 0) chords.push({ x, y, dx: (px - x) / length, dy: (py - y) / length, from: total, length });
+        total += length;
+        x = px;
+        y = py;
+      },
+    },
+    tolerance,
+  );
+  curvesOf({ kind: 'path', path, id: 0, layer: '', look: DRAFTING_DEFAULT }, IDENTITY, pen);
+  return (at) => {
+    if (at < 0 || at > total || chords.length === 0) return null;
+    let [lo, hi] = [0, chords.length - 1];
+    while (lo < hi) {
+      const mid = (lo + hi + 1) >> 1;
+      if (chords[mid].from <= at) lo = mid;
+      else hi = mid - 1;
+    }
+    const c = chords[lo];
+    const d = at - c.from;
+    return { x: c.x + c.dx * d, y: c.y + c.dy * d, angle: Math.atan2(c.dy, c.dx) };
   };
 }
 

@@ -54,7 +54,7 @@ export function JobPage() {
               ref={picker}
               type="file"
               multiple
-              accept=".dxf,.svg"
+              accept=".dxf,.svg,.svgz"
               className="sr-only"
               aria-label="Drawings to take in"
               tabIndex={-1}

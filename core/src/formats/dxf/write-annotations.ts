@@ -1,5 +1,6 @@
 import type { Dimension, Leader, RichText, Text } from '../../drawing/entity.js';
 import { partsOf } from '../../drawing/parts.js';
+import { linesOf } from '../../text/layout.js';
 import type { EntityTags } from './entity-tags.js';
 import { degreesOf } from './numbers.js';
 import { DIMENSION_FORMS } from './read-annotations.js';
@@ -16,6 +17,7 @@ export const styleFor = (e: Text): string => (e.font ? e.font.family : 'Standard
 export function writeText(w: EntityTags, e: Text, owner: string): void {
   const { x } = w;
   const { out } = x;
+  if (e.along || e.spacing) return writeLetters(w, e, owner);
   const attribute = e.tag !== undefined;
   const type = e.definition ? 'ATTDEF' : attribute ? 'ATTRIB' : 'TEXT';
   w.begin(type, e, owner, 'AcDbText');
@@ -56,6 +58,26 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
   }
   if (v !== 0) out.integer(attribute ? 74 : 73, v);
   w.end(e);
+}
+
+/** Text along a path, or with room between its letters, has no word in DXF: each letter becomes a text of its own. */
+function writeLetters(w: EntityTags, e: Text, owner: string): void {
+  const { x } = w;
+  const { along: _a, spacing: _s, other: _o, content: _c, ...plain } = e;
+  const lines = linesOf(e, { textStyles: [] }, x.fonts);
+  x.ledger.add({
+    carryOver: 'text',
+    action: 'changed',
+    reason: e.along ? 'text along a path written letter by letter' : 'spaced letters written one by one',
+    onPurpose: true,
+    becomes: { from: 'text', to: 'text', gone: 1, entities: lines.length },
+    id: e.id,
+  });
+  for (const l of lines) {
+    const at = [l.x, l.y, e.at[2]] as const;
+    const letter: Text = { ...plain, text: l.text, at, rotation: l.rotation, horizontal: 'left', vertical: 'baseline' };
+    writeText(w, letter, owner);
+  }
 }
 
 const chunks = (text: string, size: number): string[] => {

@@ -1,12 +1,16 @@
 import type { Affine } from '../../geometry/affine.js';
-import { applyPoint } from '../../geometry/affine.js';
+import { IDENTITY, applyPoint } from '../../geometry/affine.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import type { FontRequest, HorizontalAlign, Text, VerticalAlign } from '../../drawing/entity.js';
-import { Cmd } from '../../geometry/path.js';
+import { DRAFTING_DEFAULT } from '../../drawing/appearance.js';
+import { lengthOf } from '../../drawing/measures.js';
+import type { PathData } from '../../geometry/path.js';
+import { transformPath } from '../../geometry/path.js';
 import type { StyleSheet } from './css.js';
 import { parseLength } from './lengths.js';
 import { parsePathData } from './path-data.js';
 import type { Style } from './style.js';
+import { parseTransform } from './transforms.js';
 import type { XmlDocument, XmlElement } from './xml.js';
 
 /** A run of characters that is set from one place. */
@@ -16,6 +20,7 @@ interface Run {
   y: number;
   rotation: number;
   style: Style;
+  along?: { path: PathData; offset: number };
 }
 
 export interface TextContext {
@@ -36,14 +41,13 @@ export const fontSizeOf = (style: Style): number =>
 
 /**
  * The text entities of a `text` element: one per run that has a place of its own (`x`, `y`, `dx`, `dy`). Runs that
- * merely follow in another style are joined to the one before; text on a path is set straight at the path's start.
- * Both are reported through `loss`.
+ * merely follow in another style are joined to the one before, which is reported through `loss`.
  */
 export function readText(e: XmlElement, x: TextContext): Text[] {
   const runs: Run[] = [];
   const losses = new Set<string>();
   const preserve = e.attributes.get('space') === 'preserve' || e.foreign.get('space') === 'preserve';
-  const visit = (node: XmlElement, style: Style, at: { x: number; y: number; rotation: number }): void => {
+  const visit = (node: XmlElement, style: Style, at: Pick<Run, 'x' | 'y' | 'rotation' | 'along'>): void => {
     const first = (name: string, of: number): number | null => {
       const list = (node.attributes.get(name) ?? '')
         .trim()
@@ -60,12 +64,10 @@ export function readText(e: XmlElement, x: TextContext): Text[] {
     let fresh = node === e || px !== null || py !== null || (dy !== null && dy !== 0) || dx !== null;
     at = { ...at, x: (px ?? at.x) + (dx ?? 0), y: (py ?? at.y) + (dy ?? 0) };
     if (node.name === 'textPath') {
-      const start = pathStart(
-        x.document.byId.get((node.attributes.get('href') ?? node.foreign.get('href') ?? '').replace(/^#/, '')),
-      );
-      if (start) at = start;
+      const along = pathOf(node, x.document, style);
+      if (along) at = { x: along.path.data[0], y: along.path.data[1], rotation: 0, along };
+      else losses.add('text on a path that is not there is set straight');
       fresh = true;
-      losses.add('text on a path is set straight from the start of the path');
     }
     for (const c of node.children) {
       if (typeof c === 'string') {
@@ -115,13 +117,9 @@ function textEntity(text: string, run: Run, x: TextContext): Text {
   const near = (v: number): number => (Math.abs(v - 1) < 1e-9 ? 1 : v);
   const id = x.newId();
   if (ux * vy - uy * vx < 0) x.loss('mirrored text is set readable', id);
-  if (
-    style.get('letter-spacing') &&
-    style.get('letter-spacing') !== 'normal' &&
-    parseFloat(style.get('letter-spacing')!) !== 0
-  ) {
-    x.loss('letter spacing is not carried', id);
-  }
+  const apart = style.get('letter-spacing');
+  const spacing = apart && apart !== 'normal' ? (parseLength(apart, { percentOf: size, em: size }) ?? 0) * lu : 0;
+  const along = run.along && { path: transformPath(run.along.path, m), offset: run.along.offset * lu };
   return {
     kind: 'text',
     ...x.base,
@@ -137,6 +135,8 @@ function textEntity(text: string, run: Run, x: TextContext): Text {
     horizontal: horizontalOf(style.get('text-anchor')),
     vertical: verticalOf(style.get('dominant-baseline')),
     font: fontOf(style),
+    ...(spacing !== 0 && { spacing }),
+    ...(along && { along }),
   };
 }
 
@@ -160,11 +160,18 @@ function fontOf(style: Style): FontRequest {
   return { family, weight, italic: /italic|oblique/.test(style.get('font-style') ?? '') };
 }
 
-function pathStart(e: XmlElement | undefined): { x: number; y: number; rotation: number } | null {
+/** The path that a `textPath` refers to, under its own transform, and how far along it the text begins. */
+function pathOf(node: XmlElement, document: XmlDocument, style: Style): { path: PathData; offset: number } | null {
+  const id = (node.attributes.get('href') ?? node.foreign.get('href') ?? '').replace(/^#/, '');
+  const e = document.byId.get(id);
   if (e?.name !== 'path') return null;
   const { path } = parsePathData(e.attributes.get('d') ?? '');
   if (path.cmds.length < 2) return null;
-  const [x, y] = path.data;
-  const to = path.cmds[1] === Cmd.Arc ? [path.data[7], path.data[8]] : [path.data[2], path.data[3]];
-  return { x, y, rotation: Math.atan2(to[1] - y, to[0] - x) };
+  const placed = transformPath(path, parseTransform(e.attributes.get('transform')) ?? IDENTITY);
+  const stated = node.attributes.get('startOffset');
+  if (stated === undefined) return { path: placed, offset: 0 };
+  const whole = stated.trim().endsWith('%')
+    ? lengthOf({ kind: 'path', path: placed, id: 0, layer: '', look: DRAFTING_DEFAULT })
+    : 0;
+  return { path: placed, offset: parseLength(stated, { percentOf: whole, em: fontSizeOf(style) }) ?? 0 };
 }

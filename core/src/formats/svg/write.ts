@@ -440,6 +440,13 @@ class SvgWriter {
         becomes: { from: 'richText', to: 'text', gone: 1, entities: lines.filter((l) => l.text.trim() !== '').length },
         id: e.id,
       }); // prettier-ignore
+    } else if (e.along || e.spacing) {
+      this.ledger.add({
+        carryOver: 'text', action: 'changed', onPurpose: true,
+        reason: e.along ? 'text along a path written letter by letter' : 'spaced letters written one by one',
+        becomes: { from: 'text', to: 'text', gone: 1, entities: lines.length },
+        id: e.id,
+      }); // prettier-ignore
     } else if (e.sizeOf === 'capital') {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,

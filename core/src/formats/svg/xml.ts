@@ -33,8 +33,41 @@ export interface XmlDocument {
 
 const SVG_NS = 'http://www.w3.org/2000/svg';
 
+/** Most entities of a document's own, and how long one may be once those within it are put in. */
+const MAX_ENTITIES = 1000;
+const MAX_ENTITY_LENGTH = 65_536;
+
 /**
- * Reads XML into a tree. No external entity is ever fetched and none of the document's own are expanded; depth and
+ * The entities that a document type declares in itself, by name, each with those before it put in. One that refers to
+ * a later one, or grows beyond bounds, is left out; those in other files (SYSTEM, PUBLIC) are never fetched.
+ */
+export function entitiesOf(doctype: string): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const m of doctype.matchAll(/<!ENTITY\s+([\w.:-]+)\s+(?:"([^"]*)"|'([^']*)')\s*>/g)) {
+    if (found.size >= MAX_ENTITIES) break;
+    const [, name, a, b] = m;
+    let value = '';
+    let whole = true;
+    let last = 0;
+    const raw = a ?? b ?? '';
+    for (const r of raw.matchAll(/&([\w.:-]+);/g)) {
+      const inner = found.get(r[1]);
+      if (inner === undefined) continue;
+      value += raw.slice(last, r.index) + inner;
+      last = r.index + r[0].length;
+      if (value.length > MAX_ENTITY_LENGTH) {
+        whole = false;
+        break;
+      }
+    }
+    value += raw.slice(last);
+    if (whole && value.length <= MAX_ENTITY_LENGTH && !found.has(name)) found.set(name, value);
+  }
+  return found;
+}
+
+/**
+ * Reads XML into a tree. No external entity is ever fetched, the document's own are expanded within bounds; depth and
  * count are bounded. A document that breaks off keeps what came before.
  */
 export function parseXml(text: string, work?: Work): XmlDocument {
@@ -47,6 +80,9 @@ export function parseXml(text: string, work?: Work): XmlDocument {
   let tooDeep = 0;
   let broken: XmlDocument['broken'] = null;
 
+  parser.on('doctype', (text) => {
+    for (const [name, value] of entitiesOf(text)) parser.ENTITIES[name] = value;
+  });
   parser.on('opentag', (tag) => {
     depth++;
     if (depth > MAX_DEPTH) {
