@@ -4,10 +4,14 @@ import { checkStop } from '../formats/format.js';
 import type { Parameters } from '../steps/step.js';
 import { defaultsOf } from '../steps/step.js';
 import type { Check, Finding } from './check.js';
+import { doubles } from './doubles.js';
+import { farFromOrigin } from './far-from-origin.js';
 import { openOutlines } from './open-outlines.js';
+import { typedOverDimensions } from './typed-over-dimensions.js';
+import { withoutLength } from './without-length.js';
 
 /** All checks. A new one is a file beside these and a line here. */
-export const CHECKS: readonly Check[] = [openOutlines];
+export const CHECKS: readonly Check[] = [typedOverDimensions, openOutlines, doubles, withoutLength, farFromOrigin];
 
 /** Runs every check; `settings` holds parameters by check id, the rest are defaults. */
 export function runChecks(drawing: Drawing, settings: Record<string, Parameters> = {}, work?: Work): Finding[] {

@@ -1,0 +1,54 @@
+import { lengthOf, BoundsSink, addEntityBounds, boundsOf } from '../drawing/measures.js';
+import { walk } from '../drawing/resolve.js';
+import { checkStop } from '../formats/format.js';
+import type { Check, Finding } from './check.js';
+
+/** Finds curves too short to be meant. */
+export const withoutLength: Check = {
+  id: 'without-length',
+  title: 'Curves without length',
+  summary: 'Curves of no length are seen by no one and stop machines; they come from snapping twice to one point.',
+  carries: ['curves'],
+  params: {
+    type: 'object',
+    properties: {
+      shortest: {
+        type: 'number',
+        title: 'Report curves up to this length',
+        description: '0 = a thousand-millionth of the diagonal',
+        default: 0,
+        minimum: 0,
+        unit: 'drawing',
+      },
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params, work) {
+    const limit = Number(params['shortest'] ?? 0) || boundsOf(drawing).diagonal * 1e-9;
+    const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
+    const found: Finding[] = [];
+    let n = 0;
+    walk(drawing, ({ entity: e, toWorld, resolved }) => {
+      if (++n % 4096 === 0) checkStop(work);
+      if (!['line', 'polyline', 'arc', 'circle', 'ellipse', 'spline', 'path'].includes(e.kind)) return;
+      // A box larger than the limit holds a curve that is longer; only small ones are measured.
+      const sink = new BoundsSink();
+      addEntityBounds(e, toWorld, sink);
+      if (sink.box.empty || sink.box.diagonal > limit) return;
+      const length = lengthOf(e, toWorld);
+      if (length > limit) return;
+      found.push({
+        check: 'without-length',
+        severity: 'warning',
+        message:
+          length === 0 ? `A ${e.kind} of no length` : `A ${e.kind} only ${Number(length.toPrecision(3))}${unit} long`,
+        at: { x: sink.box.minX, y: sink.box.minY },
+        size: length,
+        layer: resolved.layer,
+        ids: [e.id],
+      });
+    });
+    return found;
+  },
+};
