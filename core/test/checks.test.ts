@@ -28,6 +28,11 @@ describe('typed-over dimensions', () => {
   });
 });
 
+it('lines of dimensions and leaders are no outlines', () => {
+  const found = runChecks(read(demoFile('kestrel-row-section.dxf')));
+  expect(found.filter((f) => f.layer === 'DIMENSIONS' && f.check !== 'typed-over-dimensions')).toEqual([]);
+});
+
 describe('doubles', () => {
   it('a line drawn twice, also the other way round', () => {
     expect(of('doubles', [line(0, 0, 9, 3), line(9, 3, 0, 0), line(0, 0, 9, 3)])).toMatchObject([{ ids: [1, 2, 3] }]);

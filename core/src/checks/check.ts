@@ -1,5 +1,6 @@
 import type { CarryOver } from '../drawing/ledger.js';
 import type { Drawing } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
 import type { Work } from '../formats/format.js';
 import type { Parameters, ParameterSchema } from '../steps/step.js';
 
@@ -12,7 +13,13 @@ export interface Finding {
   size: number | null;
   layer: string | null;
   ids: number[];
+  /** How far around its place to look to understand it, where that is not a few times its size. */
+  span?: number;
 }
+
+/** Whether what a walk visits is part of a dimension, a leader or an unread object: its lines are no outlines. */
+export const isAnnotation = (top: Entity): boolean =>
+  top.kind === 'dimension' || top.kind === 'leader' || top.kind === 'opaque';
 
 /** A check is asked once for a whole drawing; the drawing is the prepared one. */
 export interface Check {

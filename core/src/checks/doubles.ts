@@ -4,6 +4,7 @@ import { BoundsSink, LengthSink, boundsOf } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
+import { isAnnotation } from './check.js';
 
 /** Finds curves that lie on each other: a laser cuts them twice. */
 export const doubles: Check = {
@@ -30,8 +31,9 @@ export const doubles: Check = {
     const grain = Number(params['within'] ?? 0) || boundsOf(drawing).diagonal * 1e-7 || 1e-9;
     const groups = new Map<string, { ids: number[]; box: Box2; layer: string; kind: string }>();
     let n = 0;
-    walk(drawing, ({ entity: e, toWorld, resolved }) => {
+    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
       if (++n % 4096 === 0) checkStop(work);
+      if (isAnnotation(top)) return;
       if (e.kind === 'hatch' || e.kind === 'face' || e.kind === 'image' || e.kind === 'viewport') return;
       const bounds = new BoundsSink();
       const length = new LengthSink();
@@ -85,6 +87,7 @@ export const doubles: Check = {
         message: `${ids.length} curves (${kind}) lie on each other`,
         at: { x: (box.minX + box.maxX) / 2, y: (box.minY + box.maxY) / 2 },
         size: box.diagonal,
+        span: box.diagonal,
         layer,
         ids: [...new Set(ids)],
       });

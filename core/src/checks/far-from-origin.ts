@@ -37,6 +37,7 @@ export const farFromOrigin: Check = {
         message: `The drawing lies ${Number(distance.toPrecision(4))}${unit} from its origin; single precision tells ${Number(step.toPrecision(2))}${unit} apart there. The step “Shift origin” mends it`,
         at: { x, y },
         size: box.diagonal,
+        span: box.diagonal,
         layer: null,
         ids: [],
       },

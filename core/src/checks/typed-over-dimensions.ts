@@ -49,16 +49,18 @@ export const typedOverDimensions: Check = {
         size: isAngular(e) ? null : (read.measured ?? null),
         layer: resolved.layer,
         ids: [e.id],
+        ...(read.measured !== null && !isAngular(e) && { span: read.measured * 1.5 }),
       });
     });
     return found;
   },
 };
 
-/** Where a person looks for a dimension: its text, or the middle of what it measures. */
+/** Where a person looks for a dimension: its text, an end of its line, or the middle of what it measures. */
 function placeOf(e: Dimension): readonly [number, number, number] {
   const p = e.points;
   if (p[11] && (p[11][0] !== 0 || p[11][1] !== 0)) return p[11];
+  if (p[10] && (e.form === 'linear' || e.form === 'aligned')) return p[10];
   const [a, b] = [p[13] ?? p[10] ?? [0, 0, 0], p[14] ?? p[15] ?? p[10] ?? [0, 0, 0]];
   return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0];
 }

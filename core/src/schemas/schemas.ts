@@ -118,15 +118,19 @@ export const claimsSchema = object({
 });
 
 export const findingsSchema = array(
-  object({
-    check: string,
-    severity: { enum: ['note', 'warning', 'error'] },
-    message: string,
-    at: nullable(object({ x: number, y: number })),
-    size: nullable(number),
-    layer: nullable(string),
-    ids: array(integer),
-  }),
+  object(
+    {
+      check: string,
+      severity: { enum: ['note', 'warning', 'error'] },
+      message: string,
+      at: nullable(object({ x: number, y: number })),
+      size: nullable(number),
+      layer: nullable(string),
+      ids: array(integer),
+      span: number,
+    },
+    ['span'],
+  ),
 );
 
 export const proofSchema = object({

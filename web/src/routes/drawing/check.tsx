@@ -39,7 +39,7 @@ export function Check() {
   const visit = (i: number): void => {
     const f = findings?.[i];
     setChosen(i);
-    if (f?.at) setGoTo({ ...f.at, size: (f.size ?? 0) * 4 || 1 });
+    if (f?.at) setGoTo({ ...f.at, size: f.span !== undefined ? f.span / 4 : (f.size ?? 0) * 4 || 1 });
   };
   const marks = (m: Marked) => (
     <g className="text-alarm" fill="none" stroke="currentColor" strokeWidth="1.5">
