@@ -1,20 +1,20 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { basename } from 'node:path';
-import type { Claims, Finding, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import type { Claims, Finding, FontBook, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
 import {
   CannotDeliver,
-  FontBook,
   NO_DECISIONS,
+  SHIPPED_FONTS,
   UnreadableFile,
   claimsOf,
   deliver,
-  loadFont,
   prepare,
   prove,
   proveDelivery,
   readDrawing,
   runChecks,
+  shippedBook,
   takeIn,
   upright,
 } from '@scalaria/core';
@@ -36,11 +36,8 @@ export type Compared = { ok: true; proof: Proof } | Failure;
 
 let book: FontBook | null = null;
 function fonts(): FontBook {
-  const files = ['spline-sans-latin-400-normal.woff', 'spline-sans-latin-ext-400-normal.woff'];
-  book ??= new FontBook(
-    files.map((f) =>
-      loadFont('Spline Sans', readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${f}`)))),
-    ),
+  book ??= shippedBook(
+    SHIPPED_FONTS.map(({ file }) => readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`)))),
   );
   return book;
 }

@@ -1,18 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Drawing, Entity, Target } from '../src/index.js';
+import type { Drawing, Entity, FontBook, Target } from '../src/index.js';
 import {
   DEFAULT_TARGETS,
   DRAFTING_DEFAULT,
-  FontBook,
+  SHIPPED_FONTS,
   NO_DECISIONS,
   deliver,
   emptyDrawing,
-  loadFont,
   newLayer,
   prepare,
   proveDelivery,
   readDrawing,
+  shippedBook,
 } from '../src/index.js';
 
 export const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
@@ -30,9 +30,8 @@ export const DEMO = [
 
 let book: FontBook | null = null;
 export function fonts(): FontBook {
-  const files = ['spline-sans-latin-400-normal.woff', 'spline-sans-latin-ext-400-normal.woff'];
-  book ??= new FontBook(
-    files.map((f) => loadFont('Spline Sans', readFileSync(fileURLToPath(new URL(`../fonts/${f}`, import.meta.url))))),
+  book ??= shippedBook(
+    SHIPPED_FONTS.map(({ file }) => readFileSync(fileURLToPath(new URL(`../fonts/${file}`, import.meta.url)))),
   );
   return book;
 }

@@ -1,14 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { FontBook, loadFont } from '@scalaria/core';
+import type { FontBook } from '@scalaria/core';
+import { SHIPPED_FONTS, shippedBook } from '@scalaria/core';
 
-const FILES = ['spline-sans-latin-400-normal.woff', 'spline-sans-latin-ext-400-normal.woff'];
+let book: FontBook | null = null;
 
 /** The fonts that ship with the application. */
 export function shippedFonts(): FontBook {
-  return new FontBook(
-    FILES.map((f) =>
-      loadFont('Spline Sans', readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${f}`)))),
-    ),
+  book ??= shippedBook(
+    SHIPPED_FONTS.map(({ file }) => readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`)))),
   );
+  return book;
 }

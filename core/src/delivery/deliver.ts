@@ -83,7 +83,7 @@ export function deliver(
     });
   }
   written = { ...written, unit: { unit, factor: 1 } };
-  if (target.text === 'outlines') written = textToOutlines(written, fonts, ledger);
+  if (target.text && target.text !== 'keep') written = textToOutlines(written, fonts, ledger, target.text);
   if (template) {
     if (template.format !== 'dxf' || target.format !== 'dxf')
       throw new CannotDeliver('A template is a DXF and serves a DXF. Choose another, or none.');
@@ -107,6 +107,10 @@ export function deliver(
       unit,
       decimals: target.decimals,
       binary: target.binary,
+      arcs: target.arcs,
+      blocks: target.blocks,
+      hairline: target.hairline,
+      colours: target.colours,
       title,
       fonts,
     },

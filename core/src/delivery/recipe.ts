@@ -1,5 +1,6 @@
 import type { IntakeDecisions } from '../intake/decisions.js';
 import type { PlannedStep } from '../steps/step.js';
+import type { TextForm } from '../text/outlines.js';
 import type { UnitName } from '../drawing/units.js';
 import { isUnitName } from '../drawing/units.js';
 import { formatById } from '../formats/index.js';
@@ -12,8 +13,16 @@ export interface Target {
   unit: UnitName | null;
   style: 'inline' | 'plain' | 'sheet';
   decimals: number;
-  /** What becomes of text: it stays text, or becomes outlines. */
-  text?: 'keep' | 'outlines';
+  /** What becomes of text: it stays text, or becomes outlines or single lines (as wide as its own letters: fitted). */
+  text?: 'keep' | TextForm;
+  /** SVG: elliptical arcs as arcs or cubics. */
+  arcs?: 'arcs' | 'cubics';
+  /** SVG: blocks expanded, or drawn once and referred to. */
+  blocks?: 'expanded' | 'shared';
+  /** SVG: one width for all lines, in mm; `null` for their own. */
+  hairline?: number | null;
+  /** SVG: colours replaced by others, `#rrggbb` → `#rrggbb`. */
+  colours?: Record<string, string>;
   /** The binary form of DXF. */
   binary?: boolean;
   /** Which drawing gives layers, linetypes and styles (DXF): its id in a job, its path in a shell; `null` for none. */
@@ -45,5 +54,12 @@ export function targetFault(t: Target): string | null {
     return `style is inline, plain or sheet, not "${String(t.style)}"`;
   if (!Number.isInteger(t.decimals) || t.decimals < 0 || t.decimals > 15)
     return 'decimals is a whole number from 0 to 15';
+  if (t.text !== undefined && !['keep', 'outlines', 'lines', 'fittedLines'].includes(t.text))
+    return `text stays text or becomes outlines, lines or fittedLines, not "${String(t.text)}"`;
+  if (t.hairline !== undefined && t.hairline !== null && !(t.hairline > 0 && t.hairline < 100))
+    return 'the width of all lines is above 0 and below 100 mm';
+  for (const [from, to] of Object.entries(t.colours ?? {}))
+    if (!/^#[0-9a-f]{6}$/i.test(from) || !/^#[0-9a-f]{6}$/i.test(to))
+      return `a colour is written #rrggbb, not "${from}" or "${to}"`;
   return null;
 }

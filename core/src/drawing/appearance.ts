@@ -8,6 +8,16 @@ export interface GradientStop {
 }
 
 /**
+ * Where a gradient lies. `map` is the matrix (a b c d e f, as SVG orders it) from the gradient's own space to the
+ * drawing: a linear one runs from (0, 0) to (1, 0), a radial one out to the unit circle, from `focus` (x, y, radius).
+ */
+export interface GradientPlace {
+  map: readonly number[];
+  focus?: readonly [number, number, number];
+  spread: 'pad' | 'reflect' | 'repeat';
+}
+
+/**
  * What a stroke or a fill is painted with. `byLayer`, `byBlock` and `index` come from drafting formats and are resolved
  * only when asked. A gradient or pattern carries the plain colour that stands in for it where it cannot go.
  */
@@ -17,7 +27,7 @@ export type Paint =
   | { kind: 'byBlock' }
   | { kind: 'index'; index: number }
   | { kind: 'rgb'; rgb: Rgb; index?: number }
-  | { kind: 'gradient'; form: 'linear' | 'radial'; stops: GradientStop[]; rgb: Rgb; id: string }
+  | { kind: 'gradient'; form: 'linear' | 'radial'; stops: GradientStop[]; rgb: Rgb; id: string; place?: GradientPlace }
   | { kind: 'pattern'; rgb: Rgb; id: string };
 
 /** Line width: on paper (mm, never scaled), or in drawing units (scaled with the drawing). */

@@ -2,6 +2,12 @@ import type { Vec3 } from '../geometry/vector.js';
 import type { PathData } from '../geometry/path.js';
 import type { Appearance } from './appearance.js';
 
+/** What of an entity is seen: what lies in the union of these shapes (in the drawing's coordinates), and in `within`. */
+export interface Clip {
+  shapes: readonly { path: PathData; rule: 'nonzero' | 'evenodd' }[];
+  within?: Clip;
+}
+
 /**
  * What every entity has. Coordinates are the source's own numbers: those of entities with a `normal` lie in the object
  * coordinate system of that direction (see `planeFrame`), all others in the space of their drawing or block.
@@ -23,6 +29,12 @@ interface EntityBase {
   thickness?: number;
   /** Extended data in the source's own form (DXF group codes from 1000 on), written back to the same format. */
   extended?: string;
+  /** What it is cut to, until intake has cut it. */
+  clipTo?: Clip;
+  /** It is a piece of the pattern that fills the shape before it, until intake has chosen between the two. */
+  tile?: boolean;
+  /** Classes that the source gives it (SVG). */
+  classes?: string;
   /** Tags that the model has no word for, in the source's own form under their subclass marks. */
   rest?: string;
 }
@@ -139,12 +151,37 @@ export interface Text extends EntityBase {
   along?: { path: PathData; offset: number };
   /** Room added after each letter, in drawing units. */
   spacing?: number;
+  /** Pieces of the line in styles of their own; joined they are `text`. */
+  runs?: readonly TextRun[];
+  /** Letters moved or turned one by one. */
+  letters?: readonly LetterShift[];
   /** For attributes of an insert and their definitions. */
   tag?: string;
   /** Not shown, such as an attribute marked invisible. */
   hidden?: boolean;
   /** The definition of an attribute: what is asked for on inserting. Shown in an insert only when `constant`. */
   definition?: { prompt: string; constant: boolean };
+}
+
+/** A piece of a line of text. `scale` and `rise` (upwards) are parts of the size of the whole line. */
+export interface TextRun {
+  text: string;
+  scale: number;
+  rise: number;
+  font?: FontRequest;
+  look?: Appearance;
+}
+
+/**
+ * How a letter departs from where it would follow the one before: `dx` along the line, `dy` upwards, both in sizes of
+ * the line, and stays so for what follows; `turn` counter-clockwise in radians, for this letter alone. `at` counts
+ * UTF-16 units of the text.
+ */
+export interface LetterShift {
+  at: number;
+  dx: number;
+  dy: number;
+  turn: number;
 }
 
 export interface FontRequest {
@@ -229,6 +266,8 @@ export interface Image extends EntityBase {
   clip?: Float64Array;
   /** Path of the picture's file as the source states it. */
   file?: string;
+  /** The picture itself as a `data:` address, where the source holds it. */
+  data?: string;
 }
 
 /** A window of a sheet onto model space. */

@@ -11,7 +11,7 @@ import {
 import { transformPath } from '../geometry/path.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { unit } from '../geometry/vector.js';
-import type { Appearance } from './appearance.js';
+import type { Appearance, Paint } from './appearance.js';
 import { AppearancePool } from './appearance.js';
 import { inObjectPlane } from './curves.js';
 import type { Block, Drawing } from './drawing.js';
@@ -371,13 +371,28 @@ function moveText(t: Text, local: Affine, scale: number): Text {
   return moved;
 }
 
+/** A gradient goes where its shape goes. */
+function movedPaint(paint: Paint, m: Affine): Paint {
+  if (paint.kind !== 'gradient' || !paint.place) return paint;
+  const [a, b, c, d, e, f] = paint.place.map;
+  const map = [
+    m[0] * a + m[3] * b, m[1] * a + m[4] * b,
+    m[0] * c + m[3] * d, m[1] * c + m[4] * d,
+    m[0] * e + m[3] * f + m[9], m[1] * e + m[4] * f + m[10],
+  ]; // prettier-ignore
+  return { ...paint, place: { ...paint.place, map } };
+}
+
 function movedLook(look: Appearance, s: Similarity): Appearance {
-  if (s.scale === 1 || (look.width.kind !== 'drawing' && look.dash.kind !== 'lengths')) return look;
+  const placed = (look.fill.kind === 'gradient' && look.fill.place) || (look.stroke.kind === 'gradient' && look.stroke.place); // prettier-ignore
+  if (!placed && (s.scale === 1 || (look.width.kind !== 'drawing' && look.dash.kind !== 'lengths'))) return look;
   const known = s.looks.get(look);
   if (known) return known;
   const { width, dash } = look;
   const moved = s.pool.share({
     ...look,
+    fill: movedPaint(look.fill, s.m),
+    stroke: movedPaint(look.stroke, s.m),
     width: width.kind === 'drawing' ? { kind: 'drawing', value: width.value * s.scale } : width,
     dash:
       dash.kind === 'lengths'

@@ -52,6 +52,14 @@ export interface WriteOptions {
   style?: 'inline' | 'plain' | 'sheet';
   /** Unit of the coordinates in the file; the drawing is in `unit` already. */
   unit: UnitName;
+  /** Elliptical arcs of SVG paths as arcs, or as cubic Béziers for receivers that have no others. */
+  arcs?: 'arcs' | 'cubics';
+  /** Blocks in SVG: everything expanded, or inserts that look alike drawn once and referred to. */
+  blocks?: 'expanded' | 'shared';
+  /** One width for all lines of an SVG, in mm; absent for their own. */
+  hairline?: number | null;
+  /** Colours of an SVG replaced by others, such as a machine's operations: `#rrggbb` → `#rrggbb`. */
+  colours?: Readonly<Record<string, string>>;
   /** Digits after the point in SVG coordinates. */
   decimals?: number;
   /** Names that go into the file for a person to read. */

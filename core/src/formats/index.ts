@@ -28,7 +28,7 @@ const svg: Format = {
   title: 'SVG',
   extension: 'svg',
   mediaType: 'image/svg+xml',
-  versions: ['1.1'],
+  versions: ['1.1', '2'],
   sniff: (bytes) => {
     const head = headText(bytes, 65536);
     return /<svg[\s>:]/.test(head) || /<\w+:svg[\s>]/.test(head) || /s\0v\0g\0/.test(head);

@@ -1,4 +1,17 @@
+import type { LayerRule } from '../drawing/layer-rule.js';
 import type { UnitName } from '../drawing/units.js';
+
+/** Illustration art that drafting cannot hold: how it comes along. */
+export interface ArtDecisions {
+  /** Shapes are cut to their clip paths, or come whole. */
+  clips: 'cut' | 'whole';
+  /** Fill patterns come as the shapes they are made of, or as one plain colour. */
+  patterns: 'shapes' | 'colour';
+  /** Gradients stay gradients where the target has them, or become their mean, first or last colour at once. */
+  gradients: 'keep' | 'mean' | 'first' | 'last';
+}
+
+export const ART_DEFAULT: ArtDecisions = { clips: 'cut', patterns: 'shapes', gradients: 'keep' };
 
 /** What was decided on taking a drawing in. Kept with the drawing; `null` and the defaults mean "not decided". */
 export interface IntakeDecisions {
@@ -10,6 +23,10 @@ export interface IntakeDecisions {
   correction: number;
   layers: { mode: 'visible' | 'all' | 'chosen'; names: string[] };
   /** Where the new origin lies, in the drawing's coordinates before the shift (y upwards, corrected units). */
+  /** What layers are made from; absent or `groups` for those of the file (in SVG the topmost named groups). */
+  layersFrom?: 'groups' | LayerRule;
+  /** What becomes of clips, fill patterns and gradients; absent for the first of each. */
+  art?: ArtDecisions;
   origin: { mode: 'keep' | 'page' | 'lowerLeft' | 'centre' | 'point'; x: number; y: number };
 }
 

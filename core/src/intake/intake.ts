@@ -4,12 +4,15 @@ import { layerIndex, layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
+import { RULE_WORDS, layersByRule } from '../drawing/layer-rule.js';
 import { Ledger } from '../drawing/ledger.js';
 import { boundsOf } from '../drawing/measures.js';
 import { transformDrawing } from '../drawing/transform.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
+import { chooseArt } from './art.js';
 import type { IntakeDecisions } from './decisions.js';
+import { ART_DEFAULT } from './decisions.js';
 
 /** The unit and its factor that coordinates count in, once decisions have had their say; `null` while undecided. */
 export interface SettledUnit {
@@ -96,7 +99,7 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions): Filtered {
  */
 export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing; ledger: LedgerRow[] } {
   const ledger = new Ledger('intake');
-  let drawing = upright(source);
+  let drawing = upright(chooseArt(source, { ...ART_DEFAULT, ...d.art }, ledger));
   if (source.yDown) {
     ledger.add({
       carryOver: 'origin',
@@ -160,6 +163,17 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       onPurpose: true,
       reason: 'layers not chosen left behind',
       count: filtered.unchosen,
+    });
+  }
+  if (d.layersFrom && d.layersFrom !== 'groups') {
+    const sorted = layersByRule(drawing, d.layersFrom);
+    drawing = sorted.drawing;
+    ledger.add({
+      carryOver: 'layers',
+      action: 'changed',
+      onPurpose: true,
+      reason: `sorted onto ${drawing.layers.length} layers by ${RULE_WORDS[d.layersFrom]}`,
+      count: sorted.moved,
     });
   }
 

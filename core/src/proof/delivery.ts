@@ -49,14 +49,18 @@ function accounted(source: Drawing, prepared: Prepared): ProofItem {
   const count = (d: Drawing): number =>
     d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
   const [had, have] = [count(source), count(prepared.drawing)];
-  const right = had === have + left;
+  // What became more or fewer on the way, such as shapes cut to a clip.
+  const grown = prepared.ledger.reduce((n, r) => n + (r.becomes ? r.becomes.entities - r.becomes.gone : 0), 0);
+  const right = had + grown === have + left;
   return {
     id: 'accounted',
     carryOver: 'layers',
     title: 'Entities of the source accounted for',
-    state: right ? (left > 0 ? 'changed' : 'kept') : 'atRisk',
+    state: right ? (left > 0 || grown !== 0 ? 'changed' : 'kept') : 'atRisk',
     expected: String(had),
-    found: left > 0 ? `${have} prepared + ${left} left behind` : `${have} prepared`,
+    found:
+      (left > 0 ? `${have} prepared + ${left} left behind` : `${have} prepared`) +
+      (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut`),
     explanation: right
       ? left > 0
         ? 'left behind on purpose, by the layer decision'

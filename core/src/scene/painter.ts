@@ -1,14 +1,14 @@
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, applyVector, compose, largestScale } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, applyVector, compose, largestScale } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { draftingDashes, lengthDashes } from '../geometry/dashes.js';
-import { visitPath } from '../geometry/path.js';
 import { triangulate } from '../geometry/triangulate.js';
+import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity, Image, Polyline, RichText, Text } from '../drawing/entity.js';
-import { Flattener, flattenEntity } from '../drawing/flatten.js';
+import { flattenEntity } from '../drawing/flatten.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
 import { rayWithin } from '../drawing/rays.js';
 import type { Visit } from '../drawing/resolve.js';
@@ -19,7 +19,14 @@ import { lineMatrix, linesOf } from '../text/layout.js';
 import type { LayerBuffers } from './buffers.js';
 
 /** Triangles of a line of text, in em; texts repeat, so they are kept. */
-export type GlyphCache = Map<string, { triangles: Float64Array; advance: number }>;
+export type GlyphCache = Map<string, GlyphShape>;
+
+/** A line of text in em: triangles of filled letters, or chords (x0, y0, x1, y1) of letters in strokes. */
+interface GlyphShape {
+  triangles: Float64Array;
+  chords: Float64Array;
+  advance: number;
+}
 
 /** The most dashes one line is cut into, and the most lines a pattern is drawn by; beyond it a line stays whole. */
 const MOST_DASHES = 4_000;
@@ -232,6 +239,11 @@ export class Painter {
       const shape = this.glyphShape(line);
       const m = compose(plane, lineMatrix(line, shape.advance));
       out.area(mapped(shape.triangles, m));
+      for (let i = 0; i < shape.chords.length; i += 4) {
+        const [x0, y0, x1, y1] = shape.chords.subarray(i, i + 4);
+        const [a, b] = [applyPoint(m, [x0, y0, 0]), applyPoint(m, [x1, y1, 0])];
+        out.chord(a[0], a[1], b[0], b[1]);
+      }
       const capital = this.fonts.capital(line.family);
       for (const [on, y] of [[line.underline, -0.12], [line.overline, capital + 0.08], [line.strike, capital / 2]] as const) {
         if (on) out.area(mapped(bar(shape.advance, y), m));
@@ -239,33 +251,20 @@ export class Painter {
     }
   }
 
-  private glyphShape(line: TextLine): { triangles: Float64Array; advance: number } {
-    const key = `${line.family}\u0000${line.text}`;
+  private glyphShape(line: TextLine): GlyphShape {
+    const key = `${line.family}\u0000${line.weight}${line.italic}\u0000${line.text}`;
     const known = this.glyphs.get(key);
     if (known) return known;
-    const outline = this.fonts.outline(line.text, line.family);
+    const outline = this.fonts.outline(line.text, line.family, line.weight, line.italic);
     const rings: number[][] = [];
-    const flattener = new Flattener(
-      {
-        moveTo: (x, y) => rings.push([x, y]),
-        lineTo: (x, y) => rings[rings.length - 1].push(x, y),
-      },
-      0.004,
-    );
-    visitPath(outline.path, {
-      move: (x, y) => flattener.move(x, y, 0),
-      close: () => {},
-      piece: (cmd, x0, y0, d, i) => {
-        if (cmd === 1) flattener.line(d[i], d[i + 1], 0);
-        else if (cmd === 3) flattener.cubic(d[i], d[i + 1], 0, d[i + 2], d[i + 3], 0, d[i + 4], d[i + 5], 0);
-        else if (cmd === 2) {
-          const [qx, qy, x, y] = [d[i], d[i + 1], d[i + 2], d[i + 3]];
-          const k = 2 / 3;
-          flattener.cubic(x0 + k * (qx - x0), y0 + k * (qy - y0), 0, x + k * (qx - x), y + k * (qy - y), 0, x, y, 0);
-        }
-      },
+    flattenEntity({ kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path: outline.path }, IDENTITY, 0.004, {
+      moveTo: (x, y) => rings.push([x, y]),
+      lineTo: (x, y) => rings[rings.length - 1].push(x, y),
     });
-    const made = { triangles: triangulate(rings, 'nonzero'), advance: outline.advance };
+    const chords: number[] = [];
+    if (outline.strokes) for (const r of rings) for (let i = 2; i < r.length; i += 2) chords.push(r[i - 2], r[i - 1], r[i], r[i + 1]); // prettier-ignore
+    const triangles = outline.strokes ? new Float64Array(0) : triangulate(rings, 'nonzero');
+    const made = { triangles, chords: Float64Array.from(chords), advance: outline.advance };
     this.glyphs.set(key, made);
     return made;
   }

@@ -1,3 +1,4 @@
+import { LAYER_RULES } from '../drawing/layer-rule.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
 import { UNIT_NAMES } from '../drawing/units.js';
 
@@ -20,16 +21,25 @@ const counts = { type: 'object', additionalProperties: integer };
 const unitName = { enum: [...UNIT_NAMES] };
 const bounds = nullable(object({ minX: number, minY: number, maxX: number, maxY: number }));
 
-export const intakeSchema = object({
-  unit: nullable(unitName),
-  pxPerInch: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100000 }),
-  correction: { type: 'number', exclusiveMinimum: 0 },
-  layers: object({
-    mode: { enum: ['visible', 'all', 'chosen'] },
-    names: { type: 'array', items: string, maxItems: 100000 },
-  }),
-  origin: object({ mode: { enum: ['keep', 'page', 'lowerLeft', 'centre', 'point'] }, x: number, y: number }),
-});
+export const intakeSchema = object(
+  {
+    unit: nullable(unitName),
+    pxPerInch: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100000 }),
+    correction: { type: 'number', exclusiveMinimum: 0 },
+    layers: object({
+      mode: { enum: ['visible', 'all', 'chosen'] },
+      names: { type: 'array', items: string, maxItems: 100000 },
+    }),
+    origin: object({ mode: { enum: ['keep', 'page', 'lowerLeft', 'centre', 'point'] }, x: number, y: number }),
+    layersFrom: { enum: ['groups', ...LAYER_RULES] },
+    art: object({
+      clips: { enum: ['cut', 'whole'] },
+      patterns: { enum: ['shapes', 'colour'] },
+      gradients: { enum: ['keep', 'mean', 'first', 'last'] },
+    }),
+  },
+  ['layersFrom', 'art'],
+);
 
 export const stepsSchema: JsonSchema = {
   type: 'array',
@@ -49,11 +59,19 @@ export const targetSchema = object(
     unit: nullable(unitName),
     style: { enum: ['inline', 'plain', 'sheet'] },
     decimals: { type: 'integer', minimum: 0, maximum: 15 },
-    text: { enum: ['keep', 'outlines'] },
+    text: { enum: ['keep', 'outlines', 'lines', 'fittedLines'] },
+    arcs: { enum: ['arcs', 'cubics'] },
+    blocks: { enum: ['expanded', 'shared'] },
+    hairline: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100 }),
+    colours: {
+      type: 'object',
+      maxProperties: 1000,
+      additionalProperties: { type: 'string', pattern: '^#[0-9a-fA-F]{6}$' },
+    },
     binary: boolean,
     template: nullable({ type: 'string', maxLength: 4096 }),
   },
-  ['text', 'binary', 'template'],
+  ['text', 'binary', 'template', 'arcs', 'blocks', 'hairline', 'colours'],
 );
 
 /** A recipe file: every part optional, and so is every field of the parts. */

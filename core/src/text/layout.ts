@@ -1,4 +1,4 @@
-import type { RichText, Text } from '../drawing/entity.js';
+import type { RichText, Text, TextRun } from '../drawing/entity.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY } from '../geometry/affine.js';
@@ -15,6 +15,9 @@ import { parseRich } from './rich.js';
 export interface TextLine {
   text: string;
   family: string;
+  /** 400 for regular. */
+  weight: number;
+  italic: boolean;
   /** The em, in the units of the plane. */
   em: number;
   x: number;
@@ -55,15 +58,21 @@ export function linesOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyle
   const capital = fonts.capital(family);
   if (text.kind === 'richText') return paragraphLines(text, family, fonts);
   const line = singleLine(text, family, capital);
-  return text.along || text.spacing ? lettersOf(line, text, fonts) : [line];
+  return text.along || text.spacing || text.runs || text.letters ? lettersOf(line, text, fonts) : [line];
 }
+
+/** The line that a single text is aligned as, whatever its letters and pieces do on their own. */
+export const baseLine = (text: Text, drawing: Pick<Drawing, 'textStyles'>, fonts: FontBook): TextLine => {
+  const family = familyOf(text, drawing);
+  return singleLine(text, family, fonts.capital(family));
+};
 
 function singleLine(t: Text, family: string, capital: number): TextLine {
   const em = t.sizeOf === 'em' ? t.size : t.size / capital;
   const cap = em * capital;
   const base = {
     text: t.definition ? (t.tag ?? t.text) : t.text, family, em, rotation: t.rotation, widthFactor: t.widthFactor,
-    oblique: t.oblique, x: t.at[0], y: t.at[1],
+    oblique: t.oblique, x: t.at[0], y: t.at[1], weight: t.font?.weight ?? 400, italic: t.font?.italic ?? false,
     ...(t.backwards && { backwards: true }), ...(t.upsideDown && { upsideDown: true }),
     ...(t.content?.match(/%%u/i) && { underline: true }), ...(t.content?.match(/%%o/i) && { overline: true }),
   }; // prettier-ignore
@@ -86,38 +95,98 @@ function singleLine(t: Text, family: string, capital: number): TextLine {
 /** How finely a path is cut for text along it, as a part of the em. */
 const PATH_FINENESS = 1 / 20000;
 
+/** A piece of a line with its style, and where it begins along the line. */
+interface Placed {
+  text: string;
+  /** Where its text begins within the whole, in UTF-16 units. */
+  index: number;
+  start: number;
+  width: number;
+  line: TextLine;
+}
+
 /**
- * A line whose letters stand apart or along a path: one line per letter. Along a path the middle of each letter lies on
- * it and turns with it; letters whose middle lies off its ends are not set (SVG 2, "Text layout along a path").
+ * A line of several styles, or whose letters stand apart, are moved or follow a path: one line per piece. Along a path
+ * the middle of each letter lies on it and turns with it; letters whose middle lies off its ends are not set (SVG 2,
+ * "Text layout along a path").
  */
 function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
-  const letters = [...new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(line.text)];
-  const em = line.em * line.widthFactor;
+  const pieces: Placed[] = [];
+  let at = 0;
+  let index = 0;
+  const single = t.along !== undefined || t.letters !== undefined || (t.spacing ?? 0) !== 0;
   const spacing = t.spacing ?? 0;
-  // Where each letter begins, kerning included.
-  const starts = letters.map(
-    (l, i) => fonts.outline(line.text.slice(0, l.index), line.family).advance * em + i * spacing,
-  );
-  const total = fonts.outline(line.text, line.family).advance * em + letters.length * spacing;
+  const runs: readonly TextRun[] = t.runs ?? [{ text: line.text, scale: 1, rise: 0 }];
+  for (const run of runs) {
+    const set: TextLine = {
+      ...line,
+      em: line.em * run.scale,
+      ...(run.font && { family: run.font.family, weight: run.font.weight, italic: run.font.italic }),
+      ...(run.look && { paint: run.look.fill.kind === 'none' ? run.look.stroke : run.look.fill }),
+    };
+    const advance = (text: string): number => fonts.outline(text, set.family, set.weight, set.italic).advance * set.em * set.widthFactor; // prettier-ignore
+    const whole = advance(run.text);
+    if (single) {
+      const letters = [...graphemes.segment(run.text)];
+      letters.forEach((l, i) => {
+        const from = advance(run.text.slice(0, l.index));
+        const to = i + 1 < letters.length ? advance(run.text.slice(0, letters[i + 1].index)) : whole;
+        pieces.push({ text: l.segment, index: index + l.index, start: at + from + i * spacing, width: to - from, line: { ...set, text: l.segment } }); // prettier-ignore
+      });
+      at += whole + letters.length * spacing;
+    } else {
+      pieces.push({ text: run.text, index, start: at, width: whole, line: { ...set, text: run.text } });
+      at += whole;
+    }
+    index += run.text.length;
+  }
+  // Shifts move a letter and all that follow it; a run's rise is its own.
+  const shifts = new Map((t.letters ?? []).map((l) => [l.at, l]));
+  const rises = riseAt(t);
+  const em = line.em;
+  let [dx, dy] = [0, 0];
+  const moved = pieces.map((p) => {
+    const s = shifts.get(p.index);
+    dx += (s?.dx ?? 0) * em * line.widthFactor;
+    dy += (s?.dy ?? 0) * em;
+    return { ...p, start: p.start + dx, rise: dy + rises(p.index) * em, turn: s?.turn ?? 0 };
+  });
+  const total = at + dx;
   const shift = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -total / 2 : -total;
-  const out: TextLine[] = [];
   const track = t.along ? trackOf(t.along.path, line.em * PATH_FINENESS) : null;
-  letters.forEach((l, i) => {
-    if (l.segment.trim() === '') return;
-    const width = (i + 1 < starts.length ? starts[i + 1] : total) - starts[i] - spacing;
-    const start = shift + starts[i];
-    const bare = { ...line, text: l.segment, anchor: 'left' as const };
+  const out: TextLine[] = [];
+  for (const p of moved) {
+    if (p.text.trim() === '') continue;
+    const lead = single ? 0 : p.text.length - p.text.trimStart().length;
+    const start = shift + p.start + (lead > 0 ? fonts.outline(p.text.slice(0, lead), p.line.family, p.line.weight, p.line.italic).advance * p.line.em * p.line.widthFactor : 0); // prettier-ignore
+    const bare = { ...p.line, text: p.text.trim(), anchor: 'left' as const };
     if (!track) {
       const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
-      out.push({ ...bare, x: line.x + c * start, y: line.y + s * start });
-      return;
+      out.push({ ...bare, x: line.x + c * start - s * p.rise, y: line.y + s * start + c * p.rise, rotation: line.rotation + p.turn }); // prettier-ignore
+      continue;
     }
-    const on = track((t.along?.offset ?? 0) + start + width / 2);
-    if (!on) return;
+    const on = track((t.along?.offset ?? 0) + start + p.width / 2);
+    if (!on) continue;
     const [c, s] = [Math.cos(on.angle), Math.sin(on.angle)];
-    out.push({ ...bare, x: on.x - (c * width) / 2, y: on.y - (s * width) / 2, rotation: on.angle });
-  });
+    out.push({
+      ...bare,
+      x: on.x - (c * p.width) / 2 - s * p.rise,
+      y: on.y - (s * p.width) / 2 + c * p.rise,
+      rotation: on.angle + p.turn,
+    });
+  }
   return out;
+}
+
+const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
+
+/** How far above the line the run stands that holds a place of the text, in sizes of the line. */
+function riseAt(t: Text): (index: number) => number {
+  if (!t.runs) return () => 0;
+  const ends: [number, number][] = [];
+  let end = 0;
+  for (const r of t.runs) ends.push([(end += r.text.length), r.rise]);
+  return (index) => ends.find(([e]) => index < e)?.[1] ?? 0;
 }
 
 /** Finds the point and direction of a path at a distance from its start; `null` off its ends. */
@@ -173,7 +242,7 @@ const STACK = { height: 0.6, top: 0.58, bottom: -0.18 };
 function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[] {
   const em = (style: RunStyle, k = 1): number => (t.size * style.height * k) / fonts.capital(style.family ?? family);
   const widthOf = (text: string, style: RunStyle, k = 1): number =>
-    fonts.outline(text, style.family ?? family).advance * em(style, k) * style.widthFactor;
+    fonts.outline(text, style.family ?? family, style.weight, style.italic).advance * em(style, k) * style.widthFactor;
   const lines: { segments: Segment[]; align: TextLine['anchor'] }[] = [];
   for (const p of parseRich(t.content, t.size)) {
     const align = p.align ?? t.horizontal;
@@ -236,7 +305,7 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
       const { style } = seg;
       out.push({
         text, family: style.family ?? family, em: em(style, k), rotation: t.rotation, widthFactor: style.widthFactor,
-        oblique: style.oblique, anchor, ...place(along, up),
+        oblique: style.oblique, anchor, weight: style.weight ?? 400, italic: style.italic ?? false, ...place(along, up),
         ...(style.paint && { paint: style.paint }),
         ...((style.underline || (k !== 1 && up > 0 && seg.stack?.bar)) && { underline: true }),
         ...(style.overline && { overline: true }), ...(style.strike && { strike: true }),

@@ -6,41 +6,65 @@ import { transformPath } from '../geometry/path.js';
 import type { FontBook } from './fonts.js';
 import { lineMatrix, linesOf } from './layout.js';
 
+/** What text becomes: closed outlines of its letters, or their single lines, as wide as they come or fitted. */
+export type TextForm = 'outlines' | 'lines' | 'fittedLines';
+
 /**
- * A drawing in which every text is closed outlines of its letters, filled in its colour and without a stroke: one path
- * per line and style, where and as high as the text was. Characters that no font has are named in the ledger.
+ * A drawing in which every text is shapes, where and as high as the text was: closed outlines of its letters, filled in
+ * its colour and without a stroke, or open strokes in its colour. One path per line and style. Characters that no font
+ * has are named in the ledger.
  */
-export function textToOutlines(drawing: Drawing, fonts: FontBook, ledger: Ledger): Drawing {
+export function textToOutlines(
+  drawing: Drawing,
+  fonts: FontBook,
+  ledger: Ledger,
+  form: TextForm = 'outlines',
+): Drawing {
   const convert = (list: readonly Entity[], inBlock: boolean): Entity[] =>
     list.flatMap((e): Entity[] => {
       if (e.kind === 'insert' && e.attributes.length > 0) {
         const { attributes, ...rest } = e;
         const insert: Insert = { ...rest, attributes: [] };
-        return [insert, ...attributes.flatMap((a) => (a.hidden ? [] : outlined(a, drawing, fonts, ledger)))];
+        return [insert, ...attributes.flatMap((a) => (a.hidden ? [] : shapesOf(a, drawing, fonts, ledger, form)))];
       }
       if (e.kind !== 'text' && e.kind !== 'richText') return [e];
       // What an attribute's definition says is not seen where its block is inserted.
       if (inBlock && e.kind === 'text' && e.definition && !e.definition.constant) return [e];
-      return outlined(e, drawing, fonts, ledger);
+      return shapesOf(e, drawing, fonts, ledger, form);
     });
   const blocks = new Map<string, Block>();
   for (const [key, b] of drawing.blocks) blocks.set(key, { ...b, entities: convert(b.entities, true) });
   return { ...drawing, entities: convert(drawing.entities, false), blocks };
 }
 
-function outlined(e: Text | RichText, drawing: Drawing, fonts: FontBook, ledger: Ledger): Path[] {
+/** The shapes of one text, in its own plane. */
+export function shapesOf(
+  e: Text | RichText,
+  drawing: Pick<Drawing, 'textStyles'>,
+  fonts: FontBook,
+  ledger: Ledger,
+  form: TextForm,
+): Path[] {
+  // prettier-ignore
   const paths: Path[] = [];
   const missing = new Set<string>();
   const { id, layer, look, node, normal, sheet, key } = e;
+  let strokes = form !== 'outlines';
   for (const line of linesOf(e, drawing, fonts)) {
-    const made = fonts.outline(line.text, line.family);
+    const own = fonts.outline(line.text, line.family, line.weight, line.italic);
+    const made = form === 'outlines' ? own : fonts.single(line.text, line.family, line.weight, line.italic, form === 'fittedLines'); // prettier-ignore
+    strokes ||= made.strokes;
     for (const c of made.missing) missing.add(c);
     if (made.path.cmds.length === 0) continue;
     const paint =
       line.paint && line.paint.kind !== 'byBlock' ? line.paint : look.fill.kind === 'none' ? look.stroke : look.fill;
+    // The place is that of the text as it stood; letters of another width keep its anchor.
+    const path = transformPath(made.path, lineMatrix(line, form === 'outlines' ? own.advance : made.advance));
     paths.push({
-      kind: 'path', id, layer, path: transformPath(made.path, lineMatrix(line, made.advance)),
-      look: { ...look, fill: paint, stroke: NO_PAINT, fillRule: 'nonzero' },
+      kind: 'path', id, layer, path,
+      look: made.strokes
+        ? { ...look, fill: NO_PAINT, stroke: paint, strokeOpacity: look.fillOpacity, cap: 'round', join: 'round' }
+        : { ...look, fill: paint, stroke: NO_PAINT, fillRule: 'nonzero' },
       ...(node !== undefined && { node }), ...(normal && { normal }), ...(sheet !== undefined && { sheet }),
       // The handle belongs to one thing only.
       ...(paths.length === 0 && key !== undefined && { key }),
@@ -49,7 +73,7 @@ function outlined(e: Text | RichText, drawing: Drawing, fonts: FontBook, ledger:
   ledger.add({
     carryOver: 'text',
     action: 'changed',
-    reason: 'text written as outlines of its letters',
+    reason: strokes ? 'text written as single lines' : 'text written as outlines of its letters',
     onPurpose: true,
     id,
   });

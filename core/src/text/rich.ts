@@ -4,6 +4,8 @@ import { plainOfText } from './text-codes.js';
 /** How a piece of rich text looks, where it differs from the whole. */
 export interface RunStyle {
   family?: string;
+  weight?: number;
+  italic?: boolean;
   /** Height of capitals as a part of that of the whole. */
   height: number;
   widthFactor: number;
@@ -104,7 +106,8 @@ function changed(code: string, value: string, style: RunStyle, size: number): Pa
     case 'f':
     case 'F': {
       const family = value.split('|')[0].replace(/\.(shx|ttf|otf)$/i, '');
-      return family ? { family } : {};
+      const flag = (l: string): boolean => new RegExp(`\\|${l}1`, 'i').test(value);
+      return family ? { family, weight: flag('b') ? 700 : 400, italic: flag('i') } : {};
     }
     case 'H':
     case 'h':

@@ -220,7 +220,8 @@ describe('what is lost is named', () => {
   it.each([
     ['<g mask="url(#m)"><path d="M0 0H1"/></g>', /dropped masks/],
     ['<path filter="url(#f)" d="M0 0H1"/>', /dropped filter/],
-    ['<path clip-path="url(#c)" d="M0 0H1"/>', /dropped clip paths/],
+    ['<path clip-path="circle(3px)" d="M0 0H1"/>', /dropped clip path circle/],
+    ['<clipPath id="t"><text>A</text></clipPath><path clip-path="url(#t)" d="M0 0H1"/>', /dropped text as a clip path/],
     ['<path d="M0 0H1"><animate/></path><animate/>', /dropped animation/],
     ['<foreignObject><p/></foreignObject>', /dropped foreignObject/],
     ['<image href="data:,"/>', /dropped pictures/],

@@ -2,7 +2,7 @@ import { Resvg } from '@resvg/resvg-js';
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { readDrawing } from '../../src/index.js';
-import { shortNumber } from '../../src/formats/svg/write.js';
+import { shortNumber } from '../../src/formats/svg/path-text.js';
 import { escapeName, unescapeName } from '../../src/formats/svg/names.js';
 import { cubicPieces } from '../../src/geometry/nurbs-cubics.js';
 import { DEMO, demoFile, drawingOf, hop, only, risks, svg, textOf } from '../helpers.js';

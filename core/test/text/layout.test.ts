@@ -6,7 +6,7 @@ import { bytesOf, fonts } from '../helpers.js';
 
 const styles = {
   textStyles: [
-    { name: 'NOTES', font: 'C:\\fonts\\Isocp.shx', bigFont: '', fixedHeight: 0, widthFactor: 1, oblique: 0 },
+    { name: 'NOTES', font: 'C:\\fonts\\Notes.shx', bigFont: '', fixedHeight: 0, widthFactor: 1, oblique: 0 },
   ],
 };
 const base = { id: 1, layer: '0', look: DRAFTING_DEFAULT };
@@ -29,11 +29,11 @@ describe('fonts', () => {
     expect(fonts().outline('漢a', 'Spline Sans').missing).toEqual(['漢']);
   });
   it('that are none are refused', () => {
-    expect(() => loadFont('x', bytesOf('not a font'))).toThrow(RangeError);
+    expect(() => loadFont(bytesOf('not a font'), 'x')).toThrow(RangeError);
     expect(new FontBook([]).capital('any')).toBe(0.7);
   });
   it('are named by their style, without folder and ending', () => {
-    expect(familyOf(text({ style: 'notes' }), styles)).toBe('Isocp');
+    expect(familyOf(text({ style: 'notes' }), styles)).toBe('Notes');
     expect(familyOf(text({ font: { family: 'Serif', weight: 400, italic: false } }), styles)).toBe('Serif');
   });
 });

@@ -13,21 +13,21 @@ import type {
   SnapKind,
 } from '@scalaria/core';
 import {
-  FontBook,
+  SHIPPED_FONTS,
   SNAP_KINDS,
   buildScene,
   conversion,
-  loadFont,
   prepare,
   readDrawing,
   runChecks,
   scaling,
+  shippedBook,
   summarise,
   transformDrawing,
   upright,
 } from '@scalaria/core';
-import latin from '../../../core/fonts/spline-sans-latin-400-normal.woff?url';
-import latinExt from '../../../core/fonts/spline-sans-latin-ext-400-normal.woff?url';
+
+const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', { query: '?url', import: 'default', eager: true }); // prettier-ignore
 
 /** Reads, prepares, checks and cuts a drawing away from the page. One worker holds one drawing. */
 
@@ -40,11 +40,12 @@ let snapIndex: { index: Flatbush; points: Float64Array; kinds: Uint8Array } | nu
 async function loadFonts(): Promise<Fonts> {
   if (fonts) return fonts;
   const loaded = await Promise.all(
-    [latin, latinExt].map(async (url) =>
-      loadFont('Spline Sans', new Uint8Array(await (await fetch(url)).arrayBuffer())),
-    ),
+    SHIPPED_FONTS.map(async ({ file }) => {
+      const answer = await fetch(FONT_FILES[`../../../core/fonts/${file}`]!);
+      return new Uint8Array(await answer.arrayBuffer());
+    }),
   );
-  return (fonts = new FontBook(loaded));
+  return (fonts = shippedBook(loaded));
 }
 
 function handOver(scene: Scene): Scene {

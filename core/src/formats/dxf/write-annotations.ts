@@ -17,7 +17,7 @@ export const styleFor = (e: Text): string => (e.font ? e.font.family : 'Standard
 export function writeText(w: EntityTags, e: Text, owner: string): void {
   const { x } = w;
   const { out } = x;
-  if (e.along || e.spacing) return writeLetters(w, e, owner);
+  if (e.along || e.spacing || e.runs || e.letters) return writeLetters(w, e, owner);
   const attribute = e.tag !== undefined;
   const type = e.definition ? 'ATTDEF' : attribute ? 'ATTRIB' : 'TEXT';
   w.begin(type, e, owner, 'AcDbText');
@@ -63,19 +63,28 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
 /** Text along a path, or with room between its letters, has no word in DXF: each letter becomes a text of its own. */
 function writeLetters(w: EntityTags, e: Text, owner: string): void {
   const { x } = w;
-  const { along: _a, spacing: _s, other: _o, content: _c, ...plain } = e;
+  const { along: _a, spacing: _s, other: _o, content: _c, runs: _r, letters: _l, ...plain } = e;
   const lines = linesOf(e, { textStyles: [] }, x.fonts);
   x.ledger.add({
     carryOver: 'text',
     action: 'changed',
-    reason: e.along ? 'text along a path written letter by letter' : 'spaced letters written one by one',
+    reason: e.along
+      ? 'text along a path written letter by letter'
+      : e.spacing || e.letters
+        ? 'letters set apart or moved written one by one'
+        : 'pieces of a line in styles of their own written as texts side by side',
     onPurpose: true,
     becomes: { from: 'text', to: 'text', gone: 1, entities: lines.length },
     id: e.id,
   });
   for (const l of lines) {
     const at = [l.x, l.y, e.at[2]] as const;
-    const letter: Text = { ...plain, text: l.text, at, rotation: l.rotation, horizontal: 'left', vertical: 'baseline' };
+    const letter: Text = {
+      ...plain, text: l.text, at, rotation: l.rotation, horizontal: 'left', vertical: 'baseline',
+      ...(e.sizeOf === 'em' && { size: l.em }),
+      ...(e.font && { font: { family: l.family, weight: l.weight, italic: l.italic } }),
+      ...(l.paint && { look: { ...e.look, fill: l.paint } }),
+    }; // prettier-ignore
     writeText(w, letter, owner);
   }
 }

@@ -38,6 +38,11 @@ export class StyleSheet {
     this.rules.sort((a, b) => a.specificity - b.specificity);
   }
 
+  /** Takes over the rules of another sheet. */
+  take(other: StyleSheet): void {
+    this.rules = other.rules;
+  }
+
   private ignore(name: string): void {
     this.ignored.set(name, (this.ignored.get(name) ?? 0) + 1);
   }

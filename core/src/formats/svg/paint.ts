@@ -1,8 +1,15 @@
 import { parse, converter } from 'culori';
+import type { Affine } from '../../geometry/affine.js';
+import { IDENTITY, compose, planar } from '../../geometry/affine.js';
+import type { Box2 } from '../../geometry/box.js';
 import type { GradientStop, Paint, Rgb } from '../../drawing/appearance.js';
 import { NO_PAINT } from '../../drawing/appearance.js';
 import type { StyleSheet } from './css.js';
+import { parseLength } from './lengths.js';
+import type { State } from './state.js';
+import { linked } from './state.js';
 import { Style } from './style.js';
+import { parseTransform } from './transforms.js';
 import type { XmlDocument, XmlElement } from './xml.js';
 import { elementsOf } from './xml.js';
 
@@ -31,7 +38,12 @@ export class PaintReader {
   ) {}
 
   /** The paint, and the opacity that was part of its colour. */
-  read(value: string | undefined, fallback: string, style: Style): { paint: Paint; alpha: number } {
+  read(
+    value: string | undefined,
+    fallback: string,
+    style: Style,
+    context?: { fill: Paint; stroke: Paint },
+  ): { paint: Paint; alpha: number } {
     let text = (value ?? fallback).trim();
     if (text === 'none' || text === 'transparent') return { paint: NO_PAINT, alpha: 1 };
     const url = /^url\(\s*["']?#([^"')]+)["']?\s*\)\s*(.*)$/.exec(text);
@@ -41,7 +53,8 @@ export class PaintReader {
       text = url[2] || 'none';
       if (text === 'none') return { paint: NO_PAINT, alpha: 1 };
     }
-    if (text === 'context-fill' || text === 'context-stroke') text = 'black';
+    if (text === 'context-fill') return { paint: context?.fill ?? NO_PAINT, alpha: 1 };
+    if (text === 'context-stroke') return { paint: context?.stroke ?? NO_PAINT, alpha: 1 };
     if (/^currentcolor$/i.test(text)) text = style.get('color') ?? 'black';
     const colour = parseColour(text) ?? parseColour(fallback === 'none' ? '#000000' : fallback);
     return colour ? { paint: { kind: 'rgb', rgb: colour.rgb }, alpha: colour.alpha } : { paint: NO_PAINT, alpha: 1 };
@@ -60,6 +73,53 @@ export class PaintReader {
     } else if (e?.name === 'pattern') paint = { kind: 'pattern', rgb: this.patternColour(e), id };
     if (paint) this.servers.set(id, paint);
     return paint;
+  }
+
+  /** A gradient where it lies on a shape: `box` is the shape's in its user space. Without a box it has no place. */
+  placed(
+    paint: Extract<Paint, { kind: 'gradient' }>,
+    box: () => Box2 | null,
+    state: Pick<State, 'ctm' | 'viewport' | 'em'>,
+  ): Paint {
+    const chain: XmlElement[] = [];
+    for (let e = this.document.byId.get(paint.id); e && !chain.includes(e); e = linked(this.document, e)) chain.push(e);
+    const get = (name: string): string | undefined => chain.find((e) => e.attributes.has(name))?.attributes.get(name);
+    const byBox = get('gradientUnits') !== 'userSpaceOnUse';
+    const { width, height } = state.viewport;
+    const number = (name: string, otherwise: string, percentOf: number): number => {
+      const text = get(name) ?? otherwise;
+      if (!byBox) return parseLength(text, { percentOf, em: state.em }) ?? 0;
+      return text.trim().endsWith('%') ? parseFloat(text) / 100 : parseFloat(text) || 0;
+    };
+    let map: Affine;
+    let focus: [number, number, number] | undefined;
+    if (paint.form === 'linear') {
+      const [x1, y1] = [number('x1', '0%', width), number('y1', '0%', height)];
+      const [dx, dy] = [number('x2', '100%', width) - x1, number('y2', '0%', height) - y1];
+      map = planar(dx, dy, -dy, dx, x1, y1);
+    } else {
+      const [cx, cy] = [number('cx', '50%', width), number('cy', '50%', height)];
+      const r = number('r', '50%', Math.sqrt((width * width + height * height) / 2));
+      map = planar(r, 0, 0, r, cx, cy);
+      const [fx, fy] = [get('fx') === undefined ? cx : number('fx', '', width), get('fy') === undefined ? cy : number('fy', '', height)]; // prettier-ignore
+      if (r > 0) focus = [(fx - cx) / r, (fy - cy) / r, number('fr', '0%', r) / r];
+    }
+    map = compose(parseTransform(get('gradientTransform')) ?? IDENTITY, map);
+    if (byBox) {
+      const b = box();
+      if (!b || !(b.width > 0) || !(b.height > 0)) return NO_PAINT;
+      map = compose(planar(b.width, 0, 0, b.height, b.minX, b.minY), map);
+    }
+    map = compose(state.ctm, map);
+    const spread = get('spreadMethod');
+    return {
+      ...paint,
+      place: {
+        map: [map[0], map[1], map[3], map[4], map[9], map[10]],
+        ...(focus && (focus[0] !== 0 || focus[1] !== 0 || focus[2] !== 0) && { focus }),
+        spread: spread === 'reflect' || spread === 'repeat' ? spread : 'pad',
+      },
+    };
   }
 
   private stops(e: XmlElement, seen: Set<XmlElement>): GradientStop[] {

@@ -5,7 +5,7 @@ import { PathBuilder, transformPath } from '../../geometry/path.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import type { Entity } from '../../drawing/entity.js';
 import { parseLength } from './lengths.js';
-import { parsePathData } from './path-data.js';
+import { parsePathData } from '../../geometry/path-data.js';
 import type { Style } from './style.js';
 import type { XmlElement } from './xml.js';
 

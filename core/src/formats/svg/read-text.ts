@@ -1,27 +1,17 @@
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, applyPoint } from '../../geometry/affine.js';
 import type { Appearance } from '../../drawing/appearance.js';
-import type { FontRequest, HorizontalAlign, Text, VerticalAlign } from '../../drawing/entity.js';
+import type { FontRequest, HorizontalAlign, LetterShift, Text, TextRun, VerticalAlign } from '../../drawing/entity.js';
 import { DRAFTING_DEFAULT } from '../../drawing/appearance.js';
 import { lengthOf } from '../../drawing/measures.js';
 import type { PathData } from '../../geometry/path.js';
 import { transformPath } from '../../geometry/path.js';
 import type { StyleSheet } from './css.js';
 import { parseLength } from './lengths.js';
-import { parsePathData } from './path-data.js';
+import { parsePathData } from '../../geometry/path-data.js';
 import type { Style } from './style.js';
 import { parseTransform } from './transforms.js';
 import type { XmlDocument, XmlElement } from './xml.js';
-
-/** A run of characters that is set from one place. */
-interface Run {
-  text: string;
-  x: number;
-  y: number;
-  rotation: number;
-  style: Style;
-  along?: { path: PathData; offset: number };
-}
 
 export interface TextContext {
   document: XmlDocument;
@@ -30,86 +20,221 @@ export interface TextContext {
   style: Style;
   viewport: { width: number; height: number };
   lookOf: (style: Style) => Appearance;
-  base: { key: string; layer: string; node?: number };
+  base: Omit<
+    Text,
+    | 'kind'
+    | 'id'
+    | 'look'
+    | 'text'
+    | 'at'
+    | 'size'
+    | 'sizeOf'
+    | 'rotation'
+    | 'widthFactor'
+    | 'oblique'
+    | 'horizontal'
+    | 'vertical'
+  >;
   newId: () => number;
+  /** The length that `textLength` stretches letters and all to, in user units. */
+  stretchTo?: number;
   /** Something about text that is not carried as the source has it. */
   loss: (reason: string, id: number) => void;
 }
 
-export const fontSizeOf = (style: Style): number =>
-  parseLength(style.get('font-size') ?? '16', { percentOf: 16, em: 16 }) ?? 16;
+export const fontSizeOf = (style: Style): number => style.fontSize;
+
+/** One character of a `text` element and what the document says of it alone. */
+interface Char {
+  char: string;
+  style: Style;
+  x?: number;
+  y?: number;
+  dx?: number;
+  dy?: number;
+  /** Degrees, clockwise on the page. */
+  turn?: number;
+  along?: Track;
+}
+
+interface Track {
+  path: PathData;
+  offset: number;
+}
+
+/** Most characters of one `text` element. */
+const MAX_CHARS = 1 << 20;
 
 /**
- * The text entities of a `text` element: one per run that has a place of its own (`x`, `y`, `dx`, `dy`). Runs that
- * merely follow in another style are joined to the one before, which is reported through `loss`.
+ * The text entities of a `text` element: one per chunk that an `x` (or a path) puts in a place of its own (SVG 2 §11.5,
+ * "text chunk"). Pieces in other styles are its runs, letters moved by `dx`, `dy`, `y` or `rotate` its letter shifts.
  */
 export function readText(e: XmlElement, x: TextContext): Text[] {
-  const runs: Run[] = [];
   const losses = new Set<string>();
-  const preserve = e.attributes.get('space') === 'preserve' || e.foreign.get('space') === 'preserve';
-  const visit = (node: XmlElement, style: Style, at: Pick<Run, 'x' | 'y' | 'rotation' | 'along'>): void => {
-    const first = (name: string, of: number): number | null => {
-      const list = (node.attributes.get(name) ?? '')
-        .trim()
-        .split(/[\s,]+/)
-        .filter(Boolean);
-      if (list.length > 1) losses.add('letters placed one by one are set as plain text from the first');
-      return list.length ? parseLength(list[0], { percentOf: of, em: fontSizeOf(style) }) : null;
-    };
-    const px = first('x', x.viewport.width);
-    const py = first('y', x.viewport.height);
-    const dx = first('dx', x.viewport.width);
-    const dy = first('dy', x.viewport.height);
-    if (node.attributes.has('rotate')) losses.add('letters turned one by one are set straight');
-    let fresh = node === e || px !== null || py !== null || (dy !== null && dy !== 0) || dx !== null;
-    at = { ...at, x: (px ?? at.x) + (dx ?? 0), y: (py ?? at.y) + (dy ?? 0) };
-    if (node.name === 'textPath') {
-      const along = pathOf(node, x.document, style);
-      if (along) at = { x: along.path.data[0], y: along.path.data[1], rotation: 0, along };
-      else losses.add('text on a path that is not there is set straight');
-      fresh = true;
-    }
-    for (const c of node.children) {
-      if (typeof c === 'string') {
-        const text = preserve ? c.replace(/[\n\t]/g, ' ') : c.replace(/\s+/g, ' ');
-        if (text === '') continue;
-        const last = runs[runs.length - 1];
-        if (fresh || !last) runs.push({ text, ...at, style });
-        else {
-          if (last.style !== style && text.trim() !== '')
-            losses.add('pieces of one line in different styles take the first style');
-          last.text += text;
-        }
-        fresh = false;
-      } else if (c.name === 'tspan' || c.name === 'textPath' || c.name === 'a' || c.name === 'tref') {
-        visit(c, style.child(c, x.sheet), at);
-        fresh = false;
-      }
-    }
-  };
-  visit(e, x.style, { x: 0, y: 0, rotation: 0 });
+  const chars = charactersOf(e, x, losses);
   const out: Text[] = [];
-  for (const run of runs) {
-    const text = preserve ? run.text : run.text.replace(/ +/g, ' ').trim();
-    if (text.trim() === '') continue;
-    const made = textEntity(text, run, x);
-    out.push(made);
-    for (const reason of losses) x.loss(reason, made.id);
-  }
+  let [px, py] = [0, 0];
+  let from = 0;
+  const flush = (to: number): void => {
+    const made = chunk(chars.slice(from, to), px, py, x, losses);
+    if (made) {
+      out.push(made.text);
+      [px, py] = [px, made.y];
+    }
+    from = to;
+  };
+  chars.forEach((c, i) => {
+    const begins = i === 0 || c.x !== undefined || c.along !== chars[i - 1].along;
+    if (!begins) return;
+    if (i > 0) flush(i);
+    px = c.x ?? px;
+    py = c.y ?? py;
+  });
+  if (chars.length > 0) flush(chars.length);
+  for (const t of out) for (const reason of losses) x.loss(reason, t.id);
   return out;
 }
 
-function textEntity(text: string, run: Run, x: TextContext): Text {
+/** The addressable characters: white space collapsed, lists of places dealt out (SVG 2 §11.4.1, "Resolving positions"). */
+function charactersOf(e: XmlElement, x: TextContext, losses: Set<string>): Char[] {
+  const chars: Char[] = [];
+  const keep = (node: XmlElement, style: Style): boolean =>
+    node.attributes.get('space') === 'preserve' || node.foreign.get('space') === 'preserve' || /^(pre|break-spaces)/.test(style.get('white-space') ?? ''); // prettier-ignore
+  const visit = (node: XmlElement, style: Style, preserve: boolean, along: Track | undefined): void => {
+    if (style.get('display') === 'none') return;
+    if (/^(tb|vertical)/.test(style.get('writing-mode') ?? ''))
+      losses.add('text set downwards is set from left to right');
+    const begin = chars.length;
+    for (const c of node.children) {
+      if (typeof c !== 'string') {
+        if (c.name !== 'tspan' && c.name !== 'textPath' && c.name !== 'a' && c.name !== 'tref') continue;
+        const own = style.child(c, x.sheet);
+        let track = along;
+        if (c.name === 'textPath') {
+          const found = pathOf(c, x.document, own);
+          if (found) track = found;
+          else losses.add('text on a path that is not there is set straight');
+        }
+        visit(c, own, preserve || keep(c, own), track);
+        continue;
+      }
+      for (const char of c) {
+        if (chars.length >= MAX_CHARS) return;
+        const blank = char === ' ' || char === '\n' || char === '\t' || char === '\r';
+        if (blank && !preserve) {
+          const last = chars[chars.length - 1];
+          if (!last || last.char === ' ') continue;
+        }
+        chars.push({ char: blank ? ' ' : char, style, ...(along && { along }) });
+      }
+    }
+    // Those within have dealt out theirs already: the innermost word counts.
+    const { width, height } = x.viewport;
+    const em = fontSizeOf(style);
+    const list = (name: string): string[] => (node.attributes.get(name) ?? '').trim().split(/[\s,]+/).filter(Boolean); // prettier-ignore
+    const deal = (name: 'x' | 'y' | 'dx' | 'dy', percentOf: number): void =>
+      list(name).forEach((text, i) => {
+        const c = chars[begin + i];
+        const v = parseLength(text, { percentOf, em });
+        if (c && v !== null) c[name] ??= v;
+      });
+    deal('x', width);
+    deal('y', height);
+    deal('dx', width);
+    deal('dy', height);
+    const turns = list('rotate').map(Number).filter(Number.isFinite);
+    if (turns.length > 0)
+      for (let i = begin; i < chars.length; i++) chars[i].turn ??= turns[Math.min(i - begin, turns.length - 1)];
+  };
+  visit(e, x.style, keep(e, x.style), undefined);
+  if (!keep(e, x.style)) while (chars.length > 0 && chars[chars.length - 1].char === ' ') chars.pop();
+  return chars;
+}
+
+/** One chunk as a text, and how far down the next one stands if it says nothing of its own. */
+function chunk(
+  chars: readonly Char[],
+  x: number,
+  y: number,
+  context: TextContext,
+  losses: Set<string>,
+): { text: Text; y: number } | null {
+  // prettier-ignore
+  const first = chars[0];
+  if (!first) return null;
+  const size = fontSizeOf(first.style);
+  if (!(size > 0)) return null;
+  const base = fontOf(first.style);
+  const look = context.lookOf(first.style);
+  const words = parseLength(first.style.get('word-spacing') ?? '0', { percentOf: size, em: size }) ?? 0;
+  const start = { x: x + (first.dx ?? 0), y: y + (first.dy ?? 0) };
+  const runs: TextRun[] = [];
+  const letters: LetterShift[] = [];
+  let style: Style | null = null;
+  let text = '';
+  let down = 0;
+  chars.forEach((c, i) => {
+    if (c.style !== style) {
+      style = c.style;
+      const own = fontOf(style);
+      const ownLook = context.lookOf(style);
+      const other = own.family !== base.family || own.weight !== base.weight || own.italic !== base.italic;
+      const last = runs[runs.length - 1];
+      const made: TextRun = {
+        text: '',
+        scale: fontSizeOf(style) / size,
+        rise: riseOf(style) / size,
+        ...(other && { font: own }),
+        ...(ownLook !== look && { look: ownLook }),
+      };
+      const same = last && last.scale === made.scale && last.rise === made.rise && last.look === made.look && JSON.stringify(last.font) === JSON.stringify(made.font); // prettier-ignore
+      if (!same) runs.push(made);
+    }
+    const run = runs[runs.length - 1];
+    run.text += c.char;
+    // A `y` of its own moves a letter up or down from where it stood.
+    const dy = i === 0 ? 0 : (c.dy ?? 0) + (c.y !== undefined ? c.y - (start.y + down) : 0);
+    const dx = (i === 0 ? 0 : (c.dx ?? 0)) + (i > 0 && words !== 0 && chars[i - 1].char === ' ' ? words : 0);
+    down += dy;
+    const turn = c.turn ?? 0;
+    if (dx !== 0 || dy !== 0 || turn !== 0)
+      letters.push({ at: text.length, dx: dx / size, dy: -dy / size, turn: (-turn * Math.PI) / 180 });
+    text += c.char;
+  });
+  const end = start.y + down;
+  if (text.trim() === '') return null;
+  const many = runs.length > 1 || runs[0].rise !== 0;
+  const made = textEntity(text, { ...start, style: first.style, along: first.along }, context);
+  if (many) made.runs = runs;
+  if (letters.length > 0) made.letters = letters;
+  // Blanks at the ends of a chunk that stands alone draw nothing.
+  if (!many && letters.length === 0) made.text = text.trimEnd() === text ? text : made.horizontal === 'left' ? text.trimEnd() : text; // prettier-ignore
+  if (many && runs.some((r) => r.look && r.look.visible !== look.visible))
+    losses.add('hidden pieces of a line are shown');
+  return { text: made, y: end };
+}
+
+/** How far a piece stands above its line, in user units (`baseline-shift`). */
+function riseOf(style: Style): number {
+  const shift = style.get('baseline-shift');
+  const size = fontSizeOf(style);
+  if (!shift || shift === 'baseline') return 0;
+  if (shift === 'sub') return -0.2 * size;
+  if (shift === 'super') return 0.4 * size;
+  return parseLength(shift, { percentOf: size, em: size }) ?? 0;
+}
+
+function textEntity(
+  text: string,
+  run: { x: number; y: number; style: Style; along: Track | undefined },
+  x: TextContext,
+): Text {
+  // prettier-ignore
   const { style } = run;
   const m = x.ctm;
   const size = fontSizeOf(style);
   // Text direction and its square: what is left over is a width factor and a slant.
-  const c = Math.cos(run.rotation);
-  const s = Math.sin(run.rotation);
-  const ux = m[0] * c + m[3] * s;
-  const uy = m[1] * c + m[4] * s;
-  const vx = -m[0] * s + m[3] * c;
-  const vy = -m[1] * s + m[4] * c;
+  const [ux, uy, vx, vy] = [m[0], m[1], m[3], m[4]];
   const lu = Math.hypot(ux, uy);
   const height = Math.abs(ux * vy - uy * vx) / (lu || 1);
   const slant = (ux * vx + uy * vy) / (lu || 1);
@@ -120,24 +245,31 @@ function textEntity(text: string, run: Run, x: TextContext): Text {
   const apart = style.get('letter-spacing');
   const spacing = apart && apart !== 'normal' ? (parseLength(apart, { percentOf: size, em: size }) ?? 0) * lu : 0;
   const along = run.along && { path: transformPath(run.along.path, m), offset: run.along.offset * lu };
+  const at = along ? applyPoint(m, [run.along!.path.data[0], run.along!.path.data[1], 0]) : applyPoint(m, [run.x, run.y, 0]); // prettier-ignore
+  const stretch = x.stretchTo !== undefined && !along ? x.stretchTo * lu : 0;
+  const rotation = Math.atan2(uy, ux);
   return {
     kind: 'text',
     ...x.base,
     id,
     look: x.lookOf(style),
     text,
-    at: applyPoint(m, [run.x, run.y, 0]),
+    at,
     size: size * height,
     sizeOf: 'em',
-    rotation: Math.atan2(uy, ux),
+    rotation,
     widthFactor: height > 0 ? near(lu / height) : 1,
     oblique: Math.abs(oblique) < 1e-12 ? 0 : oblique,
     horizontal: horizontalOf(style.get('text-anchor')),
     vertical: verticalOf(style.get('dominant-baseline')),
     font: fontOf(style),
+    ...(stretch > 0 && horizontalOf(style.get('text-anchor')) === 'left' && {
+      horizontal: 'fit' as const,
+      other: [at[0] + stretch * Math.cos(rotation), at[1] + stretch * Math.sin(rotation), 0] as const,
+    }),
     ...(spacing !== 0 && { spacing }),
     ...(along && { along }),
-  };
+  }; // prettier-ignore
 }
 
 const horizontalOf = (anchor: string | undefined): HorizontalAlign =>

@@ -1,21 +1,32 @@
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
+import { Box2 } from '../../geometry/box.js';
+import type { PathData } from '../../geometry/path.js';
 import type { Appearance, Dash } from '../../drawing/appearance.js';
-import { AppearancePool } from '../../drawing/appearance.js';
+import { AppearancePool, DRAFTING_DEFAULT } from '../../drawing/appearance.js';
 import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
+import type { Entity } from '../../drawing/entity.js';
 import type { CarryOver, LedgerAction } from '../../drawing/ledger.js';
 import { Ledger } from '../../drawing/ledger.js';
+import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
+import { outlinePath } from '../../drawing/outline-path.js';
 import type { Reading, Work } from '../format.js';
 import { UnreadableFile, checkStop } from '../format.js';
 import { StyleSheet } from './css.js';
 import { parseLength, parsePageLength } from './lengths.js';
 import { groupName, isLayerGroup } from './names.js';
 import { PaintReader } from './paint.js';
+import { readClip } from './read-clips.js';
+import { readImage } from './read-image.js';
+import { markerPlaces, markerState } from './read-markers.js';
+import { MAX_TILES, tilesOf } from './read-patterns.js';
 import { isShape, readShape } from './read-shapes.js';
 import { fontSizeOf, readText } from './read-text.js';
+import type { State } from './state.js';
+import { PlacedStyles, clippedTo, cutsOverflow, linked, referred } from './state.js';
 import { Style } from './style.js';
-import { parseTransform, parseViewBox, viewBoxMap } from './transforms.js';
+import { parseTransform, parseViewBox, transformOrigin, viewBoxMap } from './transforms.js';
 import type { XmlDocument, XmlElement } from './xml.js';
 import { elementsOf, parseXml, textContent } from './xml.js';
 
@@ -24,18 +35,8 @@ const NOT_DRAWN = new Set(['defs', 'symbol', 'marker', 'clipPath', 'mask', 'patt
 const CONTAINERS = new Set(['g', 'a', 'svg', 'switch', 'use']);
 const ANIMATION = /^(animate|animateTransform|animateMotion|animateColor|set)$/;
 const MAX_USE = 200_000;
-
-interface State {
-  ctm: Affine;
-  style: Style;
-  layer: string;
-  node: number | undefined;
-  opacity: number;
-  hidden: boolean;
-  viewport: { width: number; height: number };
-  em: number;
-  uses: readonly XmlElement[];
-}
+/** Most entities that patterns and markers may add; beyond them plain colours and bare lines stand. */
+const MAX_ADDED = 400_000;
 
 /**
  * Reads an SVG. Coordinates are the user units of the outermost `svg`, y downwards, all transforms applied; groups are
@@ -76,14 +77,19 @@ class SvgReader {
   private readonly looks = new Map<Style, Map<string, Appearance>>();
   private readonly notes = new Map<string, { where: string; count: number }>();
   private readonly layerNames = new Set<string>();
+  private readonly placed: PlacedStyles;
   private visited = 0;
   private used = 0;
+  private added = 0;
+  /** Markers and patterns that are being drawn: what would draw itself ends there. */
+  private readonly within = new Set<XmlElement>();
 
   constructor(
     private readonly document: XmlDocument,
     private readonly work: Work | undefined,
   ) {
     this.paints = new PaintReader(document, this.sheet);
+    this.placed = new PlacedStyles(document, this.sheet);
   }
 
   read(): Reading {
@@ -108,13 +114,13 @@ class SvgReader {
     return { drawing: this.drawing, ledger: this.ledger.rows };
   }
 
-  private note(text: string, where: string): void {
+  note(text: string, where: string): void {
     const known = this.notes.get(text);
     if (known) known.count++;
     else this.notes.set(text, { where, count: 1 });
   }
 
-  private lose(carryOver: CarryOver, action: LedgerAction, reason: string, id?: number): void {
+  lose(carryOver: CarryOver, action: LedgerAction, reason: string, id?: number): void {
     this.ledger.add({ carryOver, action, reason, ...(id !== undefined && { id }) });
   }
 
@@ -204,9 +210,12 @@ class SvgReader {
       m = IDENTITY;
     }
     const origin = style.get('transform-origin');
-    if (origin && m !== IDENTITY) {
-      const [ox, oy] = origin.split(/\s+/).map((t) => parseLength(t, { percentOf: 0, em: outer.em }) ?? 0);
-      m = compose(translation(ox, oy ?? ox), compose(m, translation(-ox, -(oy ?? ox))));
+    const ofBox = style.get('transform-box') === 'fill-box';
+    if ((origin || ofBox) && m !== IDENTITY) {
+      const own = ofBox ? this.ownBox(e, outer, style) : null;
+      const frame = own ?? Box2.of(0, 0, outer.viewport.width, outer.viewport.height);
+      const [ox, oy] = transformOrigin(origin ?? (ofBox ? '50% 50%' : '0 0'), frame, outer.em);
+      m = compose(translation(ox, oy), compose(m, translation(-ox, -oy)));
     }
     const hidden = outer.hidden || style.get('display') === 'none';
     const state: State = {
@@ -217,12 +226,42 @@ class SvgReader {
       opacity: outer.opacity * clamp(Number(style.get('opacity') ?? 1)),
       em: fontSizeOf(style),
     };
+    const classes = e.attributes.get('class')?.trim();
+    if (classes) state.classes = classes;
     this.checkEffects(e, style);
+    const clip = style.get('clip-path');
+    if (clip && clip !== 'none') {
+      const made = readClip(clip, e, state, this.placed, this, () => this.ownBox(e, state, style));
+      if (made) state.clip = made;
+    }
     if (CONTAINERS.has(e.name)) return this.container(e, state);
     if (isShape(e.name)) return this.shape(e, state);
     if (e.name === 'text') return this.text(e, state);
-    if (e.name === 'image') return this.lose('links', 'dropped', 'pictures inside the drawing are not carried');
+    if (e.name === 'image') return this.image(e, state);
     this.note(`<${e.name}> is not known and left out`, `line ${e.line}`);
+  }
+
+  /** The bounding box of an element in its user space: of a shape exactly, of a group by all that is drawn in it. */
+  private ownBox(e: XmlElement, state: State, style: Style): Box2 | null {
+    const sink = new BoundsSink(new Box2());
+    if (isShape(e.name)) {
+      const made = this.inUserSpace(e, { ...state, style });
+      if (made) addEntityBounds(made, IDENTITY, sink);
+      return sink.box.empty ? null : sink.box;
+    }
+    // Read once more on the side: what is drawn does not count, only how far it reaches.
+    const probe = new SvgReader(this.document, this.work);
+    probe.sheet.take(this.sheet);
+    probe.children(e, { ...state, ctm: IDENTITY, style, clip: undefined, node: undefined, layer: '0' });
+    for (const x of probe.drawing.entities) addEntityBounds(x, IDENTITY, sink);
+    return sink.box.empty ? null : sink.box;
+  }
+
+  private inUserSpace(e: XmlElement, state: State): Entity | null {
+    return readShape(e, {
+      ctm: IDENTITY, style: state.style, viewport: state.viewport, em: state.em, fault: () => {},
+      base: { id: 0, key: '', layer: '', look: DRAFTING_DEFAULT },
+    }); // prettier-ignore
   }
 
   /** Scripts, event attributes and references out of the file never go further. */
@@ -243,18 +282,14 @@ class SvgReader {
       const v = style.get(name) ?? e.attributes.get(name);
       return v !== undefined && v !== 'none' && v !== '' && v !== 'normal';
     };
-    if (has('clip-path')) this.lose('curves', 'dropped', 'clip paths are not applied: what they hide is carried too');
     if (has('mask')) this.lose('colour', 'dropped', 'masks are not carried');
     if (has('filter')) this.lose('colour', 'dropped', 'filter effects are not carried');
     if (has('mix-blend-mode')) this.lose('colour', 'dropped', 'blend modes are not carried');
-    if (isShape(e.name) && (has('marker-start') || has('marker-mid') || has('marker-end'))) {
-      this.lose('curves', 'dropped', 'markers on lines are not carried');
-    }
   }
 
   private container(e: XmlElement, state: State): void {
     if (e.name === 'switch') {
-      const chosen = elementsOf(e).find((c) => !NOT_DRAWN.has(c.name) && !c.attributes.has('requiredExtensions'));
+      const chosen = elementsOf(e).find((c) => !NOT_DRAWN.has(c.name) && passes(c));
       if (chosen) this.element(chosen, state);
       return;
     }
@@ -306,12 +341,12 @@ class SvgReader {
     const box = parseViewBox(e.attributes.get('viewBox'));
     const fit = box ? viewBoxMap(box, w, h, e.attributes.get('preserveAspectRatio')) : IDENTITY;
     const viewport = box ? { width: box.width, height: box.height } : { width: w, height: h };
-    return { ...state, ctm: compose(state.ctm, compose(translation(x, y), fit)), viewport };
+    const cut = cutsOverflow(state.style) ? clippedTo(state, x, y, w, h) : state;
+    return { ...cut, ctm: compose(state.ctm, compose(translation(x, y), fit)), viewport };
   }
 
   private use(e: XmlElement, state: State): void {
-    const id = (e.attributes.get('href') ?? e.foreign.get('href') ?? '').replace(/^#/, '');
-    const target = this.document.byId.get(id);
+    const target = linked(this.document, e);
     if (!target) return this.note('a <use> points at nothing in the file', `line ${e.line}`);
     if (state.uses.includes(target) || isInside(e, target))
       return this.note('a <use> that contains itself is left out', `line ${e.line}`);
@@ -330,10 +365,12 @@ class SvgReader {
     const w = parseLength(e.attributes.get('width') ?? '100%', { percentOf: width, em: state.em }) ?? width;
     const h = parseLength(e.attributes.get('height') ?? '100%', { percentOf: height, em: state.em }) ?? height;
     const fit = box ? viewBoxMap(box, w, h, target.attributes.get('preserveAspectRatio')) : IDENTITY;
+    const style = entered.style.child(target, this.sheet);
+    const cut = cutsOverflow(style) ? clippedTo(entered, 0, 0, w, h) : entered;
     this.children(target, {
-      ...entered,
+      ...cut,
       ctm: compose(entered.ctm, fit),
-      style: entered.style.child(target, this.sheet),
+      style,
       viewport: box ?? { width: w, height: h },
     });
   }
@@ -347,36 +384,101 @@ class SvgReader {
     return '0';
   }
 
+  private baseOf(e: XmlElement, state: State): Omit<Entity, 'kind' | 'id' | 'look'> {
+    const { node, classes, clip, tile } = state;
+    return {
+      key: e.attributes.get('id') ?? `line ${e.line}`,
+      layer: this.layerOf(state),
+      ...(node !== undefined && { node }), ...(classes !== undefined && { classes }),
+      ...(clip && { clipTo: clip }), ...(tile && { tile }),
+    }; // prettier-ignore
+  }
+
   private shape(e: XmlElement, state: State): void {
     const scale = Math.sqrt(Math.abs(state.ctm[0] * state.ctm[4] - state.ctm[1] * state.ctm[3]));
     const stated = this.lookOf(state.style, state, scale);
-    const look = e.name === 'line' ? this.pool.share({ ...stated, fill: { kind: 'none' } }) : stated;
+    let look = e.name === 'line' ? this.pool.share({ ...stated, fill: { kind: 'none' } }) : stated;
+    look = this.placedPaint(look, () => this.ownBox(e, state, state.style), state);
     const id = this.drawing.nextId++;
+    const base = { ...this.baseOf(e, state), id, key: e.attributes.get('id') ?? `line ${e.line}`, look };
     const entity = readShape(e, {
       ctm: state.ctm,
       style: state.style,
-      base: {
-        id,
-        key: e.attributes.get('id') ?? `line ${e.line}`,
-        layer: this.layerOf(state),
-        look,
-        ...(state.node !== undefined && { node: state.node }),
-      },
+      base,
       viewport: state.viewport,
       em: state.em,
       fault: (text) => this.note(text, `line ${e.line}`),
     });
     if (!entity) return;
-    for (const paint of [look.fill, look.stroke]) {
-      if (paint.kind === 'gradient')
-        this.lose('colour', 'kept', 'gradients are kept with a plain colour to stand in for them', id);
-      if (paint.kind === 'pattern')
-        this.lose('colour', 'kept', 'fill patterns are kept with a plain colour to stand in for them', id);
-    }
     this.drawing.entities.push(entity);
+    if (look.fill.kind === 'pattern') this.tiles(entity, e, state, look.fill.id);
+    const { style } = state;
+    if (/^(path|line|polyline|polygon)$/.test(e.name) && (style.get('marker-start') ?? style.get('marker-mid') ?? style.get('marker-end')) !== undefined) this.markers(e, state, look); // prettier-ignore
+  }
+
+  /** A look whose gradients lie where they lie on this shape. */
+  private placedPaint(look: Appearance, box: () => Box2 | null, state: State): Appearance {
+    const of = (paint: Appearance['fill']): Appearance['fill'] =>
+      paint.kind === 'gradient' ? this.paints.placed(paint, box, state) : paint;
+    const [fill, stroke] = [of(look.fill), of(look.stroke)];
+    return fill === look.fill && stroke === look.stroke ? look : this.pool.share({ ...look, fill, stroke });
+  }
+
+  /** The pieces of a fill pattern, cut to their shape. They go beside the shape, whose plain colour may stand instead. */
+  private tiles(shape: Entity, e: XmlElement, state: State, id: string): void {
+    const pattern = this.document.byId.get(id);
+    const own = this.ownBox(e, state, state.style);
+    const path = outlinePath(shape);
+    if (!pattern || !own || !path || this.within.has(pattern)) return;
+    const sink = new BoundsSink(new Box2());
+    addEntityBounds(shape, IDENTITY, sink);
+    const outline = { shapes: [{ path, rule: shape.look.fillRule }], ...(state.clip && { within: state.clip }) };
+    const tiling = tilesOf(pattern, state, sink.box, own, outline, this.placed);
+    const room = tiling && this.added + tiling.tiles.length * tiling.children.length <= MAX_ADDED;
+    if (!tiling || !room) {
+      this.note(`a fill pattern of more than ${MAX_TILES} tiles is shown by its plain colour`, `line ${e.line}`);
+      return;
+    }
+    this.within.add(pattern);
+    const before = this.drawing.entities.length;
+    for (const tile of tiling.tiles) for (const c of tiling.children) this.element(c, tile);
+    this.added += this.drawing.entities.length - before;
+    this.within.delete(pattern);
+  }
+
+  private markers(e: XmlElement, state: State, look: Appearance): void {
+    const { style } = state;
+    const made = this.inUserSpace(e, state);
+    const path: PathData | null =
+      made?.kind === 'line'
+        ? { cmds: Uint8Array.of(0, 1), data: Float64Array.of(made.start[0], made.start[1], made.end[0], made.end[1]) }
+        : made && outlinePath(made);
+    if (!path) return;
+    const width = parseLength(style.get('stroke-width') ?? '1', { percentOf: state.viewport.width, em: state.em }) ?? 1;
+    const context = { fill: look.fill, stroke: look.stroke };
+    for (const place of markerPlaces(path)) {
+      const marker = referred(this.document, style.get(`marker-${place.role}`));
+      if (marker?.name !== 'marker' || this.within.has(marker)) continue;
+      const at = markerState(marker, place, { ...state, context }, width, this.placed);
+      if (!at) continue;
+      if (this.added > MAX_ADDED) return this.note('more markers than are drawn', `line ${e.line}`);
+      this.within.add(marker);
+      const before = this.drawing.entities.length;
+      this.children(marker, at);
+      this.added += this.drawing.entities.length - before;
+      this.within.delete(marker);
+    }
+  }
+
+  private image(e: XmlElement, state: State): void {
+    const id = this.drawing.nextId++;
+    const made = readImage(e, state, { ...this.baseOf(e, state), id, look: this.lookOf(state.style, state, 1) });
+    if (made) this.drawing.entities.push(made);
+    else this.lose('links', 'dropped', 'pictures without a size that could be told are not carried');
   }
 
   private text(e: XmlElement, state: State): void {
+    const { key: _k, ...base } = this.baseOf(e, state);
     const made = readText(e, {
       document: this.document,
       sheet: this.sheet,
@@ -384,25 +486,30 @@ class SvgReader {
       style: state.style,
       viewport: state.viewport,
       lookOf: (style) => this.lookOf(style, state, 1),
-      base: {
-        key: e.attributes.get('id') ?? `line ${e.line}`,
-        layer: this.layerOf(state),
-        ...(state.node !== undefined && { node: state.node }),
-      },
+      base: { ...base, key: e.attributes.get('id') ?? `line ${e.line}` },
       newId: () => this.drawing.nextId++,
+      ...this.stretchOf(e, state),
       loss: (reason, id) => this.lose('text', 'approximated', reason, id),
     });
     this.drawing.entities.push(...made);
   }
 
+  private stretchOf(e: XmlElement, state: State): { stretchTo?: number } {
+    const length = parseLength(e.attributes.get('textLength'), { percentOf: state.viewport.width, em: state.em });
+    if (length === null || !(length > 0)) return {};
+    if (e.attributes.get('lengthAdjust') === 'spacingAndGlyphs') return { stretchTo: length };
+    this.lose('text', 'approximated', 'text stretched by the room between its letters keeps its own width');
+    return {};
+  }
+
   private lookOf(style: Style, state: State, scale: number): Appearance {
-    const key = `${scale}|${state.opacity}|${state.hidden}`;
+    const key = `${scale}|${state.opacity}|${state.hidden}${state.context ? JSON.stringify(state.context) : ''}`;
     let byKey = this.looks.get(style);
     if (!byKey) this.looks.set(style, (byKey = new Map()));
     const known = byKey.get(key);
     if (known) return known;
-    const fill = this.paints.read(style.get('fill'), 'black', style);
-    const stroke = this.paints.read(style.get('stroke'), 'none', style);
+    const fill = this.paints.read(style.get('fill'), 'black', style, state.context);
+    const stroke = this.paints.read(style.get('stroke'), 'none', style, state.context);
     const width = parseLength(style.get('stroke-width') ?? '1', { percentOf: state.viewport.width, em: state.em }) ?? 1;
     const fixed = style.get('vector-effect')?.includes('non-scaling-stroke') ?? false;
     const look = this.pool.share({
@@ -439,6 +546,13 @@ class SvgReader {
     for (const [text, { where, count }] of this.notes) drawing.notes.push({ text, where, count, severity: 'warning' });
   }
 }
+
+/** Whether a child of `switch` is one for us: no extension asked for, and our language where one is named. */
+const passes = (e: XmlElement): boolean => {
+  if (e.attributes.has('requiredExtensions')) return false;
+  const languages = e.attributes.get('systemLanguage');
+  return languages === undefined || languages.split(',').some((l) => /^en(-|$)/i.test(l.trim()));
+};
 
 const clamp = (v: number): number => (Number.isFinite(v) ? Math.min(1, Math.max(0, v)) : 1);
 

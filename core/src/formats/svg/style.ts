@@ -1,12 +1,13 @@
 import type { Declaration, StyleSheet } from './css.js';
 import { parseStyleAttribute } from './css.js';
+import { parseLength } from './lengths.js';
 import type { XmlElement } from './xml.js';
 
 /** Properties that pass from an element to its children (SVG 2, "Property index"). */
 const INHERITED = new Set([
   'fill', 'fill-opacity', 'fill-rule', 'stroke', 'stroke-opacity', 'stroke-width', 'stroke-dasharray',
   'stroke-dashoffset', 'stroke-linecap', 'stroke-linejoin', 'stroke-miterlimit', 'paint-order', 'color', 'visibility',
-  'font-family', 'font-size', 'font-weight', 'font-style', 'letter-spacing', 'text-anchor',
+  'font-family', 'font-size', 'font-weight', 'font-style', 'font-stretch', 'letter-spacing', 'word-spacing', 'text-anchor', 'white-space',
   'marker-start', 'marker-mid', 'marker-end', 'clip-rule', 'dominant-baseline', 'writing-mode', 'direction',
 ]); // prettier-ignore
 
@@ -33,6 +34,11 @@ export class Style {
     return this.own.get(name) ?? this.inherited.get(name);
   }
 
+  /** Computed size of the font, in user units. */
+  get fontSize(): number {
+    return Number(this.inherited.get('font-size') ?? 16);
+  }
+
   /** The style of a child element. Attributes are weakest, then stylesheets, then `style`, then what is `!important`. */
   child(e: XmlElement, sheet: StyleSheet): Style {
     const text = e.attributes.get('style');
@@ -48,7 +54,13 @@ export class Style {
         return;
       }
       const value = raw.includes('var(') ? substitute(raw, custom) : raw;
-      if (name === 'font') return shorthandFont(value, inherited);
+      if (name === 'font') {
+        shorthandFont(value, inherited);
+        const size = inherited.get('font-size');
+        if (size !== undefined) inherited.set('font-size', sizeInPixels(size, this.fontSize));
+        touched = true;
+        return;
+      }
       if (name === 'marker') for (const m of ['marker-start', 'marker-mid', 'marker-end']) inherited.set(m, value);
       if (value === 'inherit') {
         if (OWN.has(name)) own.set(name, this.own.get(name) ?? '');
@@ -56,7 +68,7 @@ export class Style {
         if (inherited.get(name) === '') inherited.delete(name);
       } else if (value === 'initial' || value === 'unset') inherited.delete(name);
       else if (INHERITED.has(name)) {
-        inherited.set(name, value);
+        inherited.set(name, name === 'font-size' ? sizeInPixels(value, this.fontSize) : value);
         touched = true;
       } else if (OWN.has(name)) own.set(name, value);
     };
@@ -75,6 +87,21 @@ export class Style {
     const same = !touched && order.length === 0;
     return new Style(same ? this.inherited : inherited, own, custom);
   }
+}
+
+/** Sizes by name, in parts of the medium 16 px (CSS Fonts 4 §3.5). */
+const NAMED_SIZES: Record<string, number> = { 'xx-small': 0.6, 'x-small': 0.75, small: 8 / 9, medium: 1, large: 1.2, 'x-large': 1.5, 'xx-large': 2 }; // prettier-ignore
+
+/** A font size as a number of user units; relative ones count from the parent's. */
+function sizeInPixels(value: string, parent: number): string {
+  const word = value.trim().toLowerCase();
+  if (NAMED_SIZES[word] !== undefined) return String(16 * NAMED_SIZES[word]);
+  if (word === 'larger') return String(parent * 1.2);
+  if (word === 'smaller') return String(parent / 1.2);
+  const size = word.endsWith('rem')
+    ? parseLength(word, { percentOf: 16, em: 16 })
+    : parseLength(word, { percentOf: parent, em: parent });
+  return String(size ?? parent);
 }
 
 function substitute(value: string, custom: ReadonlyMap<string, string>, depth = 0): string {

@@ -1,7 +1,15 @@
 import type { Affine } from '../../geometry/affine.js';
+import type { Box2 } from '../../geometry/box.js';
 import { IDENTITY, compose, planar, rotation, scaling, translation } from '../../geometry/affine.js';
+import { parseLength } from './lengths.js';
 
 const CALL = /([a-zA-Z]+)\s*\(([^)]*)\)/g;
+/** A number and the unit that the `transform` property may give it; bare numbers are pixels or degrees. */
+const VALUE = /([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z]*)/g;
+const UNITS: Record<string, number> = {
+  px: 1, in: 96, cm: 96 / 2.54, mm: 96 / 25.4, pt: 4 / 3, pc: 16,
+  deg: 1, grad: 0.9, rad: 180 / Math.PI, turn: 360,
+}; // prettier-ignore
 const NUMBER = /[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/g;
 
 /** A `transform` attribute or property; angles in degrees unless a unit says otherwise. `null` when it makes no sense. */
@@ -10,7 +18,7 @@ export function parseTransform(text: string | undefined): Affine | null {
   let m: Affine = IDENTITY;
   let any = false;
   for (const [, name, list] of text.matchAll(CALL)) {
-    const v = (list.match(NUMBER) ?? []).map(Number);
+    const v = [...list.matchAll(VALUE)].map((x) => Number(x[1]) * (UNITS[x[2].toLowerCase()] ?? 1));
     const next = single(name.toLowerCase(), v);
     if (!next) return null;
     m = compose(m, next);
@@ -37,6 +45,12 @@ function single(name: string, v: number[]): Affine | null {
       const r = rotation(rad(v[0]));
       return v.length >= 3 ? compose(translation(v[1], v[2]), compose(r, translation(-v[1], -v[2]))) : r;
     }
+    case 'scalex':
+      return scaling(v[0] ?? 1, 1, 1);
+    case 'scaley':
+      return scaling(1, v[0] ?? 1, 1);
+    case 'skew':
+      return planar(1, Math.tan(rad(v[1] ?? 0)), Math.tan(rad(v[0] ?? 0)), 1, 0, 0);
     case 'skewx':
       return planar(1, 0, Math.tan(rad(v[0] ?? 0)), 1, 0, 0);
     case 'skewy':
@@ -44,6 +58,20 @@ function single(name: string, v: number[]): Affine | null {
     default:
       return null;
   }
+}
+
+/**
+ * The point of `transform-origin` in user space, words and percentages counting in `frame` (CSS Transforms 1 §4). Lengths
+ * count from the frame's corner.
+ */
+export function transformOrigin(text: string, frame: Box2, em: number): [number, number] {
+  const words = text.trim().split(/\s+/).slice(0, 2);
+  if (words.length === 2 && (/^(top|bottom)$/.test(words[0]) || /^(left|right)$/.test(words[1]))) words.reverse();
+  const WORDS: Record<string, string> = { left: '0%', top: '0%', center: '50%', right: '100%', bottom: '100%' };
+  const along = (word: string | undefined, size: number): number =>
+    parseLength(WORDS[word ?? 'center'] ?? word, { percentOf: size, em }) ?? 0;
+  if (words.length === 1 && /^(top|bottom)$/.test(words[0])) words.unshift('center');
+  return [frame.minX + along(words[0], frame.width), frame.minY + along(words[1], frame.height)];
 }
 
 /**

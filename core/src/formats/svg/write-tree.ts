@@ -3,7 +3,7 @@ import { layerIndex, layerKey } from '../../drawing/drawing.js';
 import type { Visit } from '../../drawing/resolve.js';
 import { escapeName } from './names.js';
 import type { Properties } from './write-style.js';
-import { escapeXml } from './write.js';
+import { escapeXml } from './escape.js';
 
 interface Group {
   key: string;
@@ -18,7 +18,7 @@ interface Leaf {
   id: string | null;
   attributes: Properties;
   style: Properties;
-  text?: string;
+  text?: string | { xml: string };
 }
 
 /** Properties that children take from a group; only these can be said once for all of them. */
@@ -32,6 +32,8 @@ export class SvgTree {
   private readonly open = new Map<string, Group>();
   private trail: Group[] = [];
   private readonly classes = new Map<string, string>();
+  private readonly inserts = new Map<number, string>();
+  private readonly tracks: string[] = [];
 
   constructor(
     private readonly drawing: Drawing,
@@ -88,7 +90,19 @@ export class SvgTree {
     return out;
   }
 
-  put(v: Visit, element: string, attributes: Properties, style: Properties, text?: string): void {
+  /** The id of the group of an insert that was put. */
+  insertId(insert: number): string | undefined {
+    return this.inserts.get(insert);
+  }
+
+  /** A path that is not drawn but followed by text; its id. */
+  define(d: string): string {
+    const id = this.uniqueId(`track-${this.tracks.length + 1}`);
+    this.tracks.push(`<path id="${id}" d="${d}"/>`);
+    return id;
+  }
+
+  put(v: Visit, element: string, attributes: Properties, style: Properties, text?: string | { xml: string }): void {
     const hiddenAlone = !v.entity.look.visible;
     // An insert's parts stay with the insert; in drafting their own layers may differ from it.
     const layer = v.depth > 0 ? v.top.layer : v.resolved.layer;
@@ -104,7 +118,9 @@ export class SvgTree {
       const same = this.trail[i + 1];
       if (same?.key === link.key && this.trail[i] === last) trail.push(same);
       else {
-        const made: Group = { key: link.key, name: link.name, id: this.uniqueId(link.id), hidden: false, items: [] };
+        const id = this.uniqueId(link.id);
+        if (link.key.startsWith('insert ')) this.inserts.set(v.top.id, id);
+        const made: Group = { key: link.key, name: link.name, id, hidden: false, items: [] };
         last.items.push(made);
         trail.push(made);
       }
@@ -122,11 +138,14 @@ export class SvgTree {
     trail[trail.length - 1].items.push(leaf);
   }
 
-  render(): string {
+  /** The groups as text; `defs` are the definitions that they refer to. */
+  render(gradients: readonly string[] = []): string {
+    const defs = [...gradients, ...this.tracks];
     const out: string[] = [];
     for (const item of this.root.items) this.renderGroup(item as Group, {}, out);
     const rules = [...this.classes].map(([rule, name]) => `.${name}{${rule}}`).join('\n');
-    return (rules ? `<style>\n${rules}\n</style>\n` : '') + out.join('');
+    const definitions = defs.length > 0 ? `<defs>\n${defs.join('\n')}\n</defs>\n` : '';
+    return (rules ? `<style>\n${rules}\n</style>\n` : '') + definitions + out.join('');
   }
 
   private renderGroup(g: Group, inherited: Properties, out: string[]): void {
@@ -171,12 +190,13 @@ export class SvgTree {
       .map(([n, v]) => ` ${n}="${escapeXml(v)}"`)
       .join('');
     const head = `<${leaf.element}${leaf.id ? ` id="${escapeXml(leaf.id)}"` : ''}${attributes}${this.styleText(own)}`;
+    if (typeof leaf.text === 'object') return `${head}>${leaf.text.xml}</${leaf.element}>\n`;
     return leaf.text === undefined
       ? `${head}/>\n`
       : `${head}${/^\s|\s$|\s\s/.test(leaf.text) ? ' xml:space="preserve"' : ''}>${escapeXml(leaf.text)}</${leaf.element}>\n`;
   }
 
-  private styleText(style: Properties): string {
+  styleText(style: Properties): string {
     const entries = Object.entries(style);
     if (entries.length === 0) return '';
     if (this.styleForm === 'plain') return entries.map(([n, v]) => ` ${n}="${escapeXml(v)}"`).join('');

@@ -4,25 +4,30 @@ import { Box2 } from '../../geometry/box.js';
 import type { PatternFill } from '../../geometry/pattern-fill.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
 import type { PathData } from '../../geometry/path.js';
-import { Cmd, CMD_LENGTH, transformPath } from '../../geometry/path.js';
+import { Cmd, PathBuilder, transformPath } from '../../geometry/path.js';
 import type { CurveSink } from '../../drawing/curves.js';
 import { curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
-import type { Entity, Hatch, RichText, Spline, Text } from '../../drawing/entity.js';
+import type { Entity, Hatch, Image, Mesh, RichText, Spline, Text } from '../../drawing/entity.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import type { Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
-import { hex } from '../../drawing/palette.js';
 import { rayWithin } from '../../drawing/rays.js';
 import { unitOf } from '../../drawing/units.js';
-import { linesOf } from '../../text/layout.js';
+import type { Appearance } from '../../drawing/appearance.js';
+import { baseLine, linesOf } from '../../text/layout.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
+import { escapeXml } from './escape.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
+import { numberList, pathText, shortNumber } from './path-text.js';
+import { GradientWriter } from './write-gradients.js';
+import { lineElement, spans, trackText } from './write-text.js';
+import { sameInserts } from './write-uses.js';
 import { SvgTree } from './write-tree.js';
 import type { Properties } from './write-style.js';
 import { StyleWriter } from './write-style.js';
@@ -33,30 +38,12 @@ const FLIP: Affine = scaling(1, -1, 1);
 const NO_CURVES: CurveSink = { move() {}, line() {}, arc() {}, cubic() {}, nurbs() {} };
 
 /**
- * Writes model space as SVG 1.1 at true size. User units are the drawing's own, y turned over so that the drawing's
+ * Writes model space as SVG 1.1 or 2 at true size. User units are the drawing's own, y turned over so that the drawing's
  * origin is the origin of user space; layers become groups in order, inserts are expanded into groups.
  */
 export function writeSvg(drawing: Drawing, options: WriteOptions, work?: Work): Writing {
   return new SvgWriter(drawing, options, work).write();
 }
-
-/** `value` with at most `decimals` digits after the point and no needless ones. */
-export function shortNumber(value: number, decimals: number): string {
-  let text = '';
-  if (decimals <= 6 && value < 1e9 && value > -1e9) {
-    // Within 15 significant digits the shortest text of the rounded double has no digit too many.
-    const k = POWERS[decimals];
-    text = String(Math.round(value * k) / k);
-  } else {
-    text = value.toFixed(Math.min(20, decimals));
-    if (text.includes('.')) text = text.replace(/\.?0+$/, '');
-  }
-  if (text === '-0') return '0';
-  if (text.startsWith('0.')) return text.slice(1);
-  return text.startsWith('-0.') ? '-' + text.slice(2) : text.includes('e') ? value.toFixed(decimals) : text;
-}
-
-const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6];
 
 class SvgWriter {
   private readonly ledger = new Ledger('write');
@@ -65,6 +52,11 @@ class SvgWriter {
   private readonly tree: SvgTree;
   private readonly number: (v: number) => string;
   private readonly tolerance: number;
+  private readonly gradients: GradientWriter;
+  private readonly decimals: number;
+  private pictures = false;
+  private uses = false;
+  private readonly sameAs: ReturnType<typeof sameInserts>;
 
   constructor(
     private readonly drawing: Drawing,
@@ -72,9 +64,12 @@ class SvgWriter {
     private readonly work: Work | undefined,
   ) {
     const decimals = options.decimals ?? 6;
+    this.decimals = decimals;
     this.number = (v) => shortNumber(v, decimals);
-    this.styles = new StyleWriter(drawing, options.unit, this.number);
+    this.gradients = new GradientWriter(this.number);
+    this.styles = new StyleWriter(drawing, options, this.number, this.gradients);
     this.tree = new SvgTree(drawing, options.style ?? 'plain');
+    this.sameAs = options.blocks === 'shared' && drawing.format === 'dxf' ? sameInserts(drawing) : new Map();
     walk(drawing, (v) => {
       addEntityBounds(v.entity, v.toWorld, this.bounds);
       if (v.entity.kind === 'text' || v.entity.kind === 'richText') this.addTextBounds(v.entity, v);
@@ -87,7 +82,10 @@ class SvgWriter {
     const m = entityToWorld(e, v.toWorld);
     for (const line of linesOf(e, this.drawing, this.options.fonts)) {
       const width =
-        line.stretchTo ?? this.options.fonts.outline(line.text, line.family).advance * line.em * line.widthFactor;
+        line.stretchTo ??
+        this.options.fonts.outline(line.text, line.family, line.weight, line.italic).advance *
+          line.em *
+          line.widthFactor;
       const from = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -width / 2 : -width;
       const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
       for (const [a, b] of [
@@ -110,6 +108,8 @@ class SvgWriter {
         checkStop(this.work);
         this.work?.onProgress?.(Math.min(1, n / (drawing.entities.length + 1)));
       }
+      if (v.depth === 0 && this.repeated(v)) return;
+      if (v.depth > 0 && this.sameAs.has(v.top.id)) return;
       this.entity(v);
     };
     for (const l of drawing.layers) this.tree.openLayer(l);
@@ -139,6 +139,26 @@ class SvgWriter {
     return { bytes: this.document(), ledger: this.ledger.rows };
   }
 
+  /** An insert that is drawn like an earlier one refers to it. */
+  private repeated(v: Visit): boolean {
+    const repeat = this.sameAs.get(v.entity.id);
+    if (!repeat) return false;
+    const id = this.tree.insertId(repeat.first);
+    if (id !== undefined) {
+      const [a, b, c, d, e, f] = repeat.transform;
+      const turned = a !== 1 || b !== 0 || c !== 0 || d !== 1;
+      const matrix = [a, b, c, d].map((n) => shortNumber(n, 12)).join(' ');
+      const shift = `${this.number(e)} ${this.number(f)}`;
+      this.uses = true;
+      this.tree.put(v, 'use', {
+        [this.options.version === '2' ? 'href' : 'xlink:href']: `#${id}`,
+        transform: turned ? `matrix(${matrix} ${shift})` : `translate(${shift})`,
+      }, {}); // prettier-ignore
+    }
+    this.became(v.entity, 'group', 'blocks written as groups, and as references to them where they look alike');
+    return true;
+  }
+
   private cut(insert: Entity, why: string): void {
     const reason = {
       recursive: 'inserts of a block in itself',
@@ -157,13 +177,16 @@ class SvgWriter {
     const h = box.height || 1;
     const own = ['mm', 'cm', 'in'].includes(options.unit);
     const physical = (v: number): string => (own ? number(v) + options.unit : number(v * u.mm) + 'mm');
+    const second = options.version === '2';
+    const linked = !second && (this.pictures || this.uses);
+    const body = this.tree.render(this.gradients.defs);
     const title = options.title ? `<title>${escapeXml(options.title)}</title>\n` : '';
     const text =
       '<?xml version="1.0" encoding="UTF-8"?>\n' +
-      `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="${physical(w)}" height="${physical(h)}" ` +
+      `<svg xmlns="http://www.w3.org/2000/svg"${second ? '' : ' version="1.1"'}${linked ? ' xmlns:xlink="http://www.w3.org/1999/xlink"' : ''} width="${physical(w)}" height="${physical(h)}" ` +
       `viewBox="${number(box.minX)} ${number(-box.maxY)} ${number(w)} ${number(h)}">\n` +
       title +
-      this.tree.render() +
+      body +
       '</svg>\n';
     return new TextEncoder().encode(text);
   }
@@ -183,14 +206,16 @@ class SvgWriter {
     const { entity: e, resolved } = v;
     const m = compose(FLIP, entityToWorld(e, v.toWorld));
     const put = (name: string, attributes: Properties, filled = false): void => {
-      const style = this.styles.of(e, resolved, filled);
+      const style = this.styles.of(e, resolved, filled, v.toWorld);
       // The fill rule says something only where subpaths can lie inside each other.
       const { 'fill-rule': _rule, ...rest } = style;
       this.tree.put(v, name, attributes, name === 'path' ? style : rest);
     };
     const { number } = this;
     for (const paint of [e.look.fill, e.look.stroke]) {
-      if (paint.kind === 'gradient' || paint.kind === 'pattern') {
+      if (paint.kind === 'gradient' && paint.place && e.kind !== 'text' && e.kind !== 'richText')
+        this.ledger.add({ carryOver: 'colour', action: 'kept', reason: 'gradients written as gradients', id: e.id });
+      else if (paint.kind === 'gradient' || paint.kind === 'pattern') {
         this.ledger.add({
           carryOver: 'colour',
           action: 'dropped',
@@ -213,7 +238,7 @@ class SvgWriter {
       case 'point': {
         const p = project(m, e.at);
         this.became(e, 'path', 'points written as dots');
-        return put('path', { d: `M${number(p[0])} ${number(p[1])}h0` });
+        return put('path', { d: `M${this.list([p[0], p[1]])}h0` });
       }
       case 'circle': {
         const k = planarSimilarity(m);
@@ -234,7 +259,7 @@ class SvgWriter {
           const pts: string[] = [];
           for (let i = 0; i < e.points.length; i += e.dim) {
             const p = project(m, [e.points[i], e.points[i + 1], e.dim === 3 ? e.points[i + 2] : e.elevation]);
-            pts.push(number(p[0]) + ',' + number(p[1]));
+            pts.push(this.list(p));
           }
           return put(e.closed ? 'polygon' : 'polyline', { points: pts.join(' ') });
         }
@@ -254,7 +279,7 @@ class SvgWriter {
       case 'face': {
         if (e.solid) {
           this.became(e, 'polyline', 'filled corners written as filled polygons');
-          const pts = e.corners.map((c) => project(m, c)).map((p) => number(p[0]) + ',' + number(p[1]));
+          const pts = e.corners.map((c) => this.list(project(m, c)));
           return put('polygon', { points: pts.join(' ') }, true);
         }
         break;
@@ -298,27 +323,11 @@ class SvgWriter {
       }
       case 'viewport':
         return;
+      case 'image':
+        if (e.data !== undefined && !e.wipeout) return this.picture(e, v, m);
+        return this.edges(e, v, put);
       case 'mesh':
-      case 'image': {
-        let d = '';
-        curvesOf(e, v.toWorld, {
-          ...NO_CURVES,
-          move: (x, y) => void (d += `M${this.list([x, -y])}`),
-          line: (x, y) => void (d += `L${this.list([x, -y])}`),
-        });
-        if (e.kind === 'image') {
-          this.ledger.add({
-            carryOver: 'links', action: 'dropped', onPurpose: true, id: e.id,
-            reason: e.wipeout ? 'wipeouts written as their outlines' : 'pictures written as their frames',
-          }); // prettier-ignore
-        }
-        this.became(
-          e,
-          'path',
-          e.kind === 'mesh' ? 'meshes written by their edges' : 'frames of pictures written as paths',
-        );
-        return put('path', { d });
-      }
+        return this.edges(e, v, put);
     }
     const outline = outlinePath(e);
     const arc = e.kind === 'arc' ? arcPath(e) : outline;
@@ -341,15 +350,52 @@ class SvgWriter {
     put('path', { d: this.pathText(transformPath(arc, raised(m, lift))) });
   }
 
+  /** A picture that the source holds, in its place. */
+  private picture(e: Image, v: Visit, m: Affine): void {
+    const [w, h] = e.pixels;
+    // From pixels, counted downwards from the upper left corner, to the page.
+    const top: [number, number, number] = [0, 1, 2].map((i) => e.at[i] + e.v[i] * h) as [number, number, number];
+    const corner = project(m, top);
+    const [ux, uy] = project(m, [top[0] + e.u[0], top[1] + e.u[1], top[2] + e.u[2]]);
+    const [vx, vy] = project(m, [top[0] - e.v[0], top[1] - e.v[1], top[2] - e.v[2]]);
+    const k = [ux - corner[0], uy - corner[1], vx - corner[0], vy - corner[1]];
+    const attributes: Properties = { width: this.number(w), height: this.number(h) };
+    if (k[1] === 0 && k[2] === 0 && k[0] > 0 && k[3] > 0) {
+      Object.assign(attributes, { x: this.number(corner[0]), y: this.number(corner[1]), width: this.number(w * k[0]), height: this.number(h * k[3]) }); // prettier-ignore
+    } else attributes['transform'] = `matrix(${k.map((n) => shortNumber(n, 9)).join(' ')} ${this.list(corner)})`;
+    attributes['preserveAspectRatio'] = 'none';
+    attributes[this.options.version === '2' ? 'href' : 'xlink:href'] = e.data!;
+    this.pictures = true;
+    this.tree.put(v, 'image', attributes, v.resolved.fillOpacity < 1 ? { opacity: this.number(v.resolved.fillOpacity) } : {}); // prettier-ignore
+  }
+
+  private edges(e: Mesh | Image, v: Visit, put: (name: string, a: Properties) => void): void {
+    const path = new PathBuilder();
+    curvesOf(e, v.toWorld, {
+      ...NO_CURVES,
+      move: (x, y) => void path.moveTo(x, -y),
+      line: (x, y) => void path.lineTo(x, -y),
+    });
+    if (e.kind === 'image') {
+      this.ledger.add({
+        carryOver: 'links', action: 'dropped', onPurpose: true, id: e.id,
+        reason: e.wipeout ? 'wipeouts written as their outlines' : 'pictures written as their frames',
+      }); // prettier-ignore
+    }
+    this.became(e, 'path', e.kind === 'mesh' ? 'meshes written by their edges' : 'frames of pictures written as paths');
+    put('path', { d: this.pathText(path.build()) });
+  }
+
   /** A pattern hatch as one path of its lines. */
   private patternHatch(e: Hatch, v: Visit, m: Affine, pattern: PatternFill): void {
     const at = raised(m, e.elevation);
-    let d = '';
+    const path = new PathBuilder();
     const s = pattern.segments;
     for (let i = 0; i < s.length; i += 4) {
       const [a, b] = [project(at, [s[i], s[i + 1], 0]), project(at, [s[i + 2], s[i + 3], 0])];
-      d += `M${this.list(a.slice(0, 2))}L${this.list(b.slice(0, 2))}`;
+      path.moveTo(a[0], a[1]).lineTo(b[0], b[1]);
     }
+    const d = this.pathText(path.build());
     this.became(e, 'path', 'pattern hatches written as their lines');
     if (pattern.tooDense) {
       this.ledger.add({
@@ -359,7 +405,7 @@ class SvgWriter {
     }
     const { resolved: r } = v;
     const outline = { ...r, stroke: r.fill ?? r.stroke, fill: null };
-    this.tree.put(v, 'path', { d: d || 'M0 0' }, this.styles.of(e, outline, false));
+    this.tree.put(v, 'path', { d: d || 'M0 0' }, this.styles.of(e, outline, false, v.toWorld));
   }
 
   private spline(e: Spline, m: Affine, put: (name: string, a: Properties) => void): void {
@@ -395,44 +441,27 @@ class SvgWriter {
       });
     }
     this.became(e, 'path', 'splines written as Bézier paths');
-    let d = '';
-    let last: number[] = [NaN, NaN];
-    for (const { start, numbers } of pieces) {
-      if (start[0] !== last[0] || start[1] !== last[1]) if (d === '') d += `M${this.list(start)}`;
-      d += 'LQC'[numbers.length / 2 - 1] + this.list(numbers);
-      last = numbers.slice(-2);
+    const path = new PathBuilder();
+    for (const [i, { start, numbers: q }] of pieces.entries()) {
+      if (i === 0) path.moveTo(start[0], start[1]);
+      if (q.length === 2) path.lineTo(q[0], q[1]);
+      else if (q.length === 4) path.quadTo(q[0], q[1], q[2], q[3]);
+      else path.cubicTo(q[0], q[1], q[2], q[3], q[4], q[5]);
     }
-    put('path', { d: e.closed ? d + 'Z' : d });
+    if (e.closed) path.close();
+    put('path', { d: this.pathText(path.build()) });
   }
 
   private list(numbers: readonly number[]): string {
-    let out = '';
-    for (const n of numbers) {
-      const t = this.number(n);
-      out += out === '' || t[0] === '-' ? t : ' ' + t;
-    }
-    return out;
+    return numberList(numbers, this.number);
   }
 
   private pathText(path: PathData): string {
-    let d = '';
-    let at = 0;
-    for (const cmd of path.cmds) {
-      const n = path.data.subarray(at, at + CMD_LENGTH[cmd]);
-      at += CMD_LENGTH[cmd];
-      if (cmd === Cmd.Close) d += 'Z';
-      else if (cmd === Cmd.Arc) {
-        const degrees = (n[2] * 180) / Math.PI;
-        d += `A${this.list([n[0], n[1], n[0] === n[1] ? 0 : degrees])} ${n[3]} ${n[4]} ${this.list([n[5], n[6]])}`;
-      } else d += 'MLQC'[cmd] + this.list(Array.from(n));
-    }
-    return d;
+    return pathText(path, this.decimals, this.options.arcs === 'cubics');
   }
 
   private text(e: Text | RichText, v: Visit, m: Affine): void {
-    const { number } = this;
     const lines = linesOf(e, this.drawing, this.options.fonts);
-    const paint = v.resolved.fill ?? v.resolved.stroke ?? 0;
     if (e.kind === 'richText') {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,
@@ -440,10 +469,10 @@ class SvgWriter {
         becomes: { from: 'richText', to: 'text', gone: 1, entities: lines.filter((l) => l.text.trim() !== '').length },
         id: e.id,
       }); // prettier-ignore
-    } else if (e.along || e.spacing) {
+    } else if (e.along && lines.length > 1 && e.widthFactor !== 1) {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,
-        reason: e.along ? 'text along a path written letter by letter' : 'spaced letters written one by one',
+        reason: 'narrowed text along a path written letter by letter',
         becomes: { from: 'text', to: 'text', gone: 1, entities: lines.length },
         id: e.id,
       }); // prettier-ignore
@@ -454,55 +483,48 @@ class SvgWriter {
         id: e.id,
       }); // prettier-ignore
     }
+    const paint = v.resolved.fill ?? v.resolved.stroke ?? 0;
+    if (e.kind === 'text' && (e.runs || e.letters || e.spacing || (e.along && e.widthFactor === 1)))
+      return this.specialText(e, v, m, paint);
     for (const line of lines) {
       if (line.text.trim() === '') continue;
-      const place = compose(m, translation(line.x, line.y, 0));
-      // From text space (x right, y down, as SVG sets glyphs) to the page.
-      const c = Math.cos(line.rotation);
-      const s = Math.sin(line.rotation);
-      const slant = Math.tan(line.oblique);
-      const local: Affine = [
-        c * line.widthFactor,
-        s * line.widthFactor,
-        0,
-        s - c * slant,
-        -c - s * slant,
-        0,
-        0,
-        0,
-        1,
-        0,
-        0,
-        0,
-      ];
-      const t = compose(place, local);
-      const k = planarSimilarity(t);
-      const upright = k !== null && Math.abs(t[1]) < 1e-12 * k && t[0] > 0 && t[4] > 0;
-      const attributes: Properties = {};
-      if (upright) {
-        attributes['x'] = number(t[9]);
-        attributes['y'] = number(t[10]);
-      } else
-        attributes['transform'] =
-          `matrix(${[t[0], t[1], t[3], t[4]].map((n) => shortNumber(n, 9)).join(' ')} ${number(t[9])} ${number(t[10])})`;
-      if (line.stretchTo) {
-        attributes['textLength'] = number(line.stretchTo);
-        attributes['lengthAdjust'] = 'spacingAndGlyphs';
-      }
+      const made = lineElement(line, m, this.number);
       const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
-      const style: Properties = {
-        fill: hex(own ?? paint),
-        'font-family': familyList(line.family),
-        'font-size': number(line.em * (upright ? k! : 1)),
-      };
-      if (line.anchor !== 'left') style['text-anchor'] = line.anchor === 'centre' ? 'middle' : 'end';
-      if (e.kind === 'text' && e.font && e.font.weight !== 400) style['font-weight'] = String(e.font.weight);
-      if (e.kind === 'text' && e.font?.italic) style['font-style'] = 'italic';
-      const marks = [line.underline && 'underline', line.overline && 'overline', line.strike && 'line-through'];
-      if (marks.some(Boolean)) style['text-decoration'] = marks.filter(Boolean).join(' ');
-      if (v.resolved.fillOpacity < 1) style['fill-opacity'] = number(v.resolved.fillOpacity);
-      this.tree.put(v, 'text', attributes, style, line.text);
+      const style: Properties = { fill: this.styles.colour(own ?? paint), ...made.style };
+      if (v.resolved.fillOpacity < 1) style['fill-opacity'] = this.number(v.resolved.fillOpacity);
+      this.tree.put(v, 'text', made.attributes, style, line.text);
     }
+  }
+
+  /** A line along a path, of several styles or of letters with places of their own, as one `text` element. */
+  private specialText(e: Text, v: Visit, m: Affine, paint: number): void {
+    const { number } = this;
+    const line = baseLine(e, this.drawing, this.options.fonts);
+    const track = e.along && this.tree.define(trackText(e, m, this.decimals));
+    // Along a path the letters find their own places: only the size is that of the page.
+    const k = planarSimilarity(m) ?? 1;
+    const made = track
+      ? lineElement({ ...line, x: 0, y: 0, rotation: 0 }, [k, 0, 0, 0, -k, 0, 0, 0, k, 0, 0, 0], number)
+      : lineElement(line, m, number);
+    const em = line.em * made.scale;
+    const style: Properties = { fill: this.styles.colour(paint), ...made.style };
+    if (e.spacing) style['letter-spacing'] = number((e.spacing / e.widthFactor) * made.scale);
+    if (v.resolved.fillOpacity < 1) style['fill-opacity'] = number(v.resolved.fillOpacity);
+    const colour = (look: Appearance | undefined): string | null => {
+      const rgb = look && paintRgb(look.fill);
+      return rgb === null || rgb === undefined ? null : this.styles.colour(rgb);
+    };
+    let inner = e.runs || e.letters ? spans(e, em, number, colour, (p) => this.tree.styleText(p)) : escapeXml(e.text);
+    let { attributes } = made;
+    if (track) {
+      this.uses = true;
+      const start = number((e.along?.offset ?? 0) * k);
+      const href = this.options.version === '2' ? 'href' : 'xlink:href';
+      inner = `<textPath ${href}="#${track}"${start === '0' ? '' : ` startOffset="${start}"`}>${inner}</textPath>`;
+      attributes = {};
+    }
+    if (/^\s|\s$|\s\s/.test(e.text)) attributes = { ...attributes, 'xml:space': 'preserve' };
+    this.tree.put(v, 'text', attributes, style, { xml: inner });
   }
 }
 
@@ -534,18 +556,3 @@ function arcPath(e: Extract<Entity, { kind: 'arc' }>): PathData {
     data: Float64Array.from(data),
   };
 }
-
-/** The family, quoted where its name asks for it, and a generic one to fall back to. */
-const familyList = (family: string): string => {
-  if (/^(sans-serif|serif|monospace|cursive|fantasy)$/.test(family)) return family;
-  return (/[^\w -]|^\d/.test(family) ? `'${family.replace(/['"\\]/g, '')}'` : family) + ', sans-serif';
-};
-
-export const escapeXml = (text: string): string =>
-  text
-
-    .replace(/[\x00-\x08\x0b\x0c\x0e-\x1f]/g, '\ufffd')
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/>/g, '&gt;')
-    .replace(/"/g, '&quot;');

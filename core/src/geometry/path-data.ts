@@ -1,5 +1,5 @@
-import type { PathData } from '../../geometry/path.js';
-import { PathBuilder } from '../../geometry/path.js';
+import type { PathData } from './path.js';
+import { PathBuilder } from './path.js';
 
 /** Reads numbers and flags of path data one after the other. */
 class PathScanner {

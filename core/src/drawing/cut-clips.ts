@@ -1,0 +1,122 @@
+import { IDENTITY } from '../geometry/affine.js';
+import { Box2 } from '../geometry/box.js';
+import type { PathData } from '../geometry/path.js';
+import { PathBuilder } from '../geometry/path.js';
+import { Region } from '../geometry/region.js';
+import type { Appearance } from './appearance.js';
+import { NO_PAINT } from './appearance.js';
+import type { Drawing } from './drawing.js';
+import type { Clip, Entity, Path } from './entity.js';
+import type { Ledger } from './ledger.js';
+import { BoundsSink, addEntityBounds } from './measures.js';
+import { outlinePath } from './outline-path.js';
+
+/** Room that a letter takes, in ems, where no font is asked. */
+const LETTER = 0.65;
+
+/**
+ * A drawing without clips: what a clip hides is left out, what it crosses is cut. A filled shape becomes the closed
+ * outlines of what is left of it, a line the parts of it inside; curves stay parts of the same curves. Lines are cut
+ * along their middle. Texts and pictures are kept whole where a clip crosses them, which the ledger says.
+ */
+export function cutToClips(drawing: Drawing, ledger: Ledger): Drawing {
+  if (!drawing.entities.some((e) => e.clipTo)) return drawing;
+  const regions = new WeakMap<Clip, Region>();
+  const regionOf = (clip: Clip): Region => {
+    let r = regions.get(clip);
+    if (!r) regions.set(clip, (r = new Region(clip.shapes)));
+    return r;
+  };
+  let nextId = drawing.nextId;
+  const count = { cut: 0, pieces: 0, gone: 0 };
+  const entities: Entity[] = [];
+  for (const entity of drawing.entities) {
+    const { clipTo: clip, ...rest } = entity;
+    if (!clip) {
+      entities.push(entity);
+      continue;
+    }
+    const bare = rest as Entity;
+    const made = cutEntity(bare, clip, regionOf, ledger);
+    if (made.length === 1 && made[0] === bare) entities.push(bare);
+    else if (made.length === 0) count.gone++;
+    else {
+      count.cut++;
+      count.pieces += made.length;
+      made.forEach((m, i) => entities.push(i === 0 ? m : { ...m, id: nextId++, key: undefined }));
+    }
+  }
+  if (count.cut > 0) {
+    ledger.add({
+      carryOver: 'curves', action: 'changed', onPurpose: true, count: count.cut,
+      reason: 'shapes cut to their clip paths: what is left keeps its own curves',
+      becomes: { from: 'shape', to: 'path', gone: count.cut, entities: count.pieces },
+    }); // prettier-ignore
+  }
+  if (count.gone > 0) {
+    ledger.add({
+      carryOver: 'curves', action: 'dropped', onPurpose: true, count: count.gone,
+      reason: 'shapes wholly hidden by a clip path left behind',
+      becomes: { from: 'shape', to: 'nothing', gone: count.gone, entities: 0 },
+    }); // prettier-ignore
+  }
+  return { ...drawing, entities, nextId };
+}
+
+/** The box of an entity, texts by a rough measure of their letters. */
+function boxOf(e: Entity): Box2 {
+  const sink = new BoundsSink(new Box2());
+  addEntityBounds(e, IDENTITY, sink);
+  if (e.kind === 'text') {
+    const w = e.text.length * LETTER * e.size * e.widthFactor;
+    const from = e.horizontal === 'left' ? 0 : e.horizontal === 'right' ? -w : -w / 2;
+    for (const along of [from, from + w])
+      sink.box.add(e.at[0] + along * Math.cos(e.rotation), e.at[1] + along * Math.sin(e.rotation));
+  }
+  return sink.box;
+}
+
+function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger: Ledger): Entity[] {
+  const box = boxOf(e);
+  const across: Region[] = [];
+  for (let c: Clip | undefined = clip; c; c = c.within) {
+    const region = regionOf(c);
+    const side = region.side(box);
+    if (side === 'out') return [];
+    if (side === 'across') across.push(region);
+  }
+  if (across.length === 0) return [e];
+  const path =
+    e.kind === 'line' ? new PathBuilder().moveTo(e.start[0], e.start[1]).lineTo(e.end[0], e.end[1]).build() : outlinePath(e); // prettier-ignore
+  if (!path) {
+    ledger.add({
+      carryOver: e.kind === 'text' ? 'text' : 'links', action: 'approximated', id: e.id,
+      reason: e.kind === 'text' ? 'texts that a clip path cuts are kept whole' : 'pictures that a clip path cuts are kept whole',
+    }); // prettier-ignore
+    return [e];
+  }
+  const { look } = e;
+  const filled = look.fill.kind !== 'none';
+  const stroked = look.stroke.kind !== 'none';
+  let [fill, lines]: (PathData | null)[] = [filled ? path : null, stroked || !filled ? path : null];
+  for (const region of across) {
+    if (fill) fill = region.cutFill(fill, look.fillRule);
+    if (lines) lines = region.cutLines(lines);
+  }
+  const out: Entity[] = [];
+  const put = (p: PathData | null, appearance: Appearance): void => {
+    if (!p || p.cmds.length === 0) return;
+    const { id, key, layer, node, classes, tile } = e;
+    const made: Path = { kind: 'path', id, layer, look: appearance, path: p };
+    out.push({
+      ...made,
+      ...(key !== undefined && { key }), ...(node !== undefined && { node }),
+      ...(classes !== undefined && { classes }), ...(tile && { tile }),
+    }); // prettier-ignore
+  };
+  // Where nothing was cut off, fill and line stay one shape.
+  if (fill && lines && lines === path && fill === path) return [e];
+  put(fill, stroked ? { ...look, stroke: NO_PAINT } : look);
+  put(lines, filled ? { ...look, fill: NO_PAINT } : look);
+  return out;
+}

@@ -1,0 +1,113 @@
+import { endpointToCentre } from '../../geometry/ellipses.js';
+import { arcAsCubics } from '../../geometry/arc-cubics.js';
+import type { PathData } from '../../geometry/path.js';
+import { CMD_LENGTH, Cmd } from '../../geometry/path.js';
+
+/** `value` with at most `decimals` digits after the point and no needless ones. */
+export function shortNumber(value: number, decimals: number): string {
+  let text = '';
+  if (decimals <= 6 && value < 1e9 && value > -1e9) {
+    // Within 15 significant digits the shortest text of the rounded double has no digit too many.
+    const k = POWERS[decimals];
+    text = String(Math.round(value * k) / k);
+  } else {
+    text = value.toFixed(Math.min(20, decimals));
+    if (text.includes('.')) text = text.replace(/\.?0+$/, '');
+  }
+  if (text === '-0') return '0';
+  if (text.startsWith('0.')) return text.slice(1);
+  return text.startsWith('-0.') ? '-' + text.slice(2) : text.includes('e') ? value.toFixed(decimals) : text;
+}
+
+const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6];
+
+/** Numbers one after the other with no more between them than the grammar of path data asks for. */
+export function numberList(numbers: readonly number[], number: (v: number) => string, before = ''): string {
+  let out = '';
+  let last = before;
+  for (const n of numbers) {
+    const t = number(n);
+    // A sign parts numbers, and so does a point where the number before has one already.
+    const parted = last === '' || t[0] === '-' || (t[0] === '.' && last.includes('.'));
+    out += parted ? t : ' ' + t;
+    last = t;
+  }
+  return out;
+}
+
+/**
+ * Path data in few letters: each command absolute or relative, whichever is shorter, repeated letters left out, `H` and
+ * `V` for straight lines along the axes. Relative steps are taken from the rounded point before, so that rounding does
+ * not add up. With `cubics` elliptical arcs are written as Béziers.
+ */
+export function pathText(path: PathData, decimals: number, cubics = false): string {
+  const number = (v: number): string => shortNumber(v, decimals);
+  const k = 10 ** decimals;
+  const rounded = (v: number): number => (decimals > 12 ? v : Math.round(v * k) / k);
+  let [x, y, sx, sy] = [0, 0, 0, 0];
+  let [ex, ey] = [0, 0];
+  let out = '';
+  let letter = '';
+  let tail = '';
+  const put = (name: string, absolute: readonly number[], origins: readonly number[]): void => {
+    const say = (l: string, numbers: readonly number[]): { text: string; letter: string; tail: string } => {
+      const implied = l === letter || (letter === 'M' && l === 'L') || (letter === 'm' && l === 'l');
+      const list = numberList(numbers, number, implied ? tail : '');
+      const gap = implied && tail !== '' && list[0] !== '-' && !(list[0] === '.' && tail.includes('.')) && list[0] !== ' ' ? ' ' : ''; // prettier-ignore
+      const last = /-?[\d.]+$/.exec(list)?.[0] ?? '';
+      return { text: (implied ? gap : l) + list, letter: l, tail: last };
+    };
+    const a = say(name, absolute);
+    const r = say(name.toLowerCase(), absolute.map((v, i) => (Number.isNaN(origins[i]) ? v : rounded(v) - origins[i]))); // prettier-ignore
+    const best = r.text.length < a.text.length ? r : a;
+    out += best.text;
+    ({ letter, tail } = best);
+  };
+  const to = (nx: number, ny: number, px: number, py: number): void => {
+    [x, y] = [rounded(nx), rounded(ny)];
+    [ex, ey] = [px, py];
+  };
+  let at = 0;
+  for (const cmd of path.cmds) {
+    const n = path.data.subarray(at, at + CMD_LENGTH[cmd]);
+    at += CMD_LENGTH[cmd];
+    switch (cmd) {
+      case Cmd.Close:
+        out += 'Z';
+        letter = 'Z';
+        tail = '';
+        [x, y, ex, ey] = [sx, sy, sx, sy];
+        break;
+      case Cmd.Move:
+        put('M', [n[0], n[1]], [x, y]);
+        to(n[0], n[1], n[0], n[1]);
+        [sx, sy] = [x, y];
+        break;
+      case Cmd.Line:
+        if (rounded(n[1]) === y && rounded(n[0]) !== x) put('H', [n[0]], [x]);
+        else if (rounded(n[0]) === x && rounded(n[1]) !== y) put('V', [n[1]], [y]);
+        else put('L', [n[0], n[1]], [x, y]);
+        to(n[0], n[1], n[0], n[1]);
+        break;
+      case Cmd.Quad:
+      case Cmd.Cubic:
+        put(cmd === Cmd.Quad ? 'Q' : 'C', Array.from(n), cmd === Cmd.Quad ? [x, y, x, y] : [x, y, x, y, x, y]);
+        to(n[n.length - 2], n[n.length - 1], n[n.length - 2], n[n.length - 1]);
+        break;
+      default: {
+        const arc = cubics ? endpointToCentre(ex, ey, n[0], n[1], n[2], n[3] !== 0, n[4] !== 0, n[5], n[6]) : null;
+        if (arc) {
+          for (const c of arcAsCubics(arc, [n[5], n[6]])) {
+            put('C', c, [x, y, x, y, x, y]);
+            to(c[4], c[5], c[4], c[5]);
+          }
+          break;
+        }
+        const turn = n[0] === n[1] ? 0 : (n[2] * 180) / Math.PI;
+        put('A', [n[0], n[1], turn, n[3], n[4], n[5], n[6]], [NaN, NaN, NaN, NaN, NaN, x, y]);
+        to(n[5], n[6], n[5], n[6]);
+      }
+    }
+  }
+  return out;
+}

@@ -1,0 +1,60 @@
+import { applyPoint, applyVector } from '../../geometry/affine.js';
+import type { Image } from '../../drawing/entity.js';
+import { parseLength } from './lengths.js';
+import type { State } from './state.js';
+import { viewBoxMap } from './transforms.js';
+import type { XmlElement } from './xml.js';
+
+/** Longest picture that is kept within a drawing, in letters of its address. */
+const MAX_DATA = 64 << 20;
+const PICTURE = /^data:image\/(png|jpe?g|gif|webp|bmp)[;,]/i;
+
+/** Width and height of a PNG or JPEG held in a `data:` address, from its first bytes; `null` when they do not say. */
+export function pictureSize(data: string): [number, number] | null {
+  const base64 = /;base64,/i.exec(data);
+  if (!base64) return null;
+  let bytes: Uint8Array;
+  try {
+    const text = data.slice(base64.index + 8, base64.index + 8 + 262_144).replace(/\s/g, '');
+    bytes = Uint8Array.from(atob(text.slice(0, text.length - (text.length % 4))), (c) => c.charCodeAt(0));
+  } catch {
+    return null;
+  }
+  const view = new DataView(bytes.buffer);
+  if (bytes[0] === 0x89 && bytes.length >= 24) return [view.getUint32(16), view.getUint32(20)];
+  if (bytes[0] !== 0xff || bytes[1] !== 0xd8) return null;
+  for (let i = 2; i + 9 < bytes.length; i += 2 + view.getUint16(i + 2)) {
+    if (bytes[i] !== 0xff) return null;
+    // Frame headers SOF0 to SOF15, without the tables DHT, JPG and DAC (ITU T.81, table B.1).
+    const m = bytes[i + 1];
+    if (m >= 0xc0 && m <= 0xcf && m !== 0xc4 && m !== 0xc8 && m !== 0xcc)
+      return [view.getUint16(i + 7), view.getUint16(i + 5)];
+  }
+  return null;
+}
+
+/** A picture in its place; one held in the file goes along, one outside it is only named and never fetched. */
+export function readImage(e: XmlElement, state: State, base: Omit<Image, keyof ImageParts>): Image | null {
+  const of = (name: string, percentOf: number, otherwise: string): number =>
+    parseLength(state.style.get(name) ?? e.attributes.get(name) ?? otherwise, { percentOf, em: state.em }) ?? 0;
+  const href = (e.attributes.get('href') ?? e.foreign.get('href') ?? '').trim();
+  const held = PICTURE.test(href) && href.length < MAX_DATA;
+  const size = held ? pictureSize(href) : null;
+  const { width: vw, height: vh } = state.viewport;
+  let [w, h] = [of('width', vw, ''), of('height', vh, '')];
+  if (size) {
+    if (!(w > 0)) w = h > 0 ? (h * size[0]) / size[1] : size[0];
+    if (!(h > 0)) h = (w * size[1]) / size[0];
+  }
+  if (!(w > 0) || !(h > 0)) return null;
+  const pixels = size ?? [Math.max(1, Math.round(w)), Math.max(1, Math.round(h))];
+  const [x, y] = [of('x', vw, '0'), of('y', vh, '0')];
+  const fit = viewBoxMap({ x: 0, y: 0, width: pixels[0], height: pixels[1] }, w, h, size ? e.attributes.get('preserveAspectRatio') : 'none'); // prettier-ignore
+  const at = applyPoint(state.ctm, [x + fit[9], y + fit[10] + fit[4] * pixels[1], 0]);
+  const u = applyVector(state.ctm, [fit[0], 0, 0]);
+  const v = applyVector(state.ctm, [0, -fit[4], 0]);
+  const file = held ? `picture in the file (${/^data:image\/(\w+)/i.exec(href)![1]})` : href.startsWith('data:') ? undefined : href.slice(0, 1000) || undefined; // prettier-ignore
+  return { ...base, kind: 'image', wipeout: false, at, u, v, pixels: [pixels[0], pixels[1]], ...(file && { file }), ...(held && { data: href }) }; // prettier-ignore
+}
+
+type ImageParts = Pick<Image, 'kind' | 'wipeout' | 'at' | 'u' | 'v' | 'pixels' | 'clip' | 'file' | 'data'>;

@@ -1,0 +1,111 @@
+import type { Appearance, GradientStop, Paint } from '../drawing/appearance.js';
+import { AppearancePool, NO_PAINT } from '../drawing/appearance.js';
+import { cutToClips } from '../drawing/cut-clips.js';
+import type { Drawing } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import type { Ledger } from '../drawing/ledger.js';
+import type { ArtDecisions } from './decisions.js';
+
+/** Applies what was decided about clips, fill patterns and gradients. In the coordinates of the source. */
+export function chooseArt(source: Drawing, art: ArtDecisions, ledger: Ledger): Drawing {
+  let drawing = choosePatterns(source, art.patterns, ledger);
+  drawing = chooseGradients(drawing, art.gradients, ledger);
+  if (art.clips === 'cut') return cutToClips(drawing, ledger);
+  let whole = 0;
+  const entities = drawing.entities.map((e): Entity => {
+    // Pieces of patterns are cut to their shape all the same.
+    if (!e.clipTo || e.tile) return e;
+    whole++;
+    const { clipTo: _c, ...rest } = e;
+    return rest as Entity;
+  });
+  if (whole === 0) return cutToClips(drawing, ledger);
+  ledger.add({
+    carryOver: 'curves', action: 'dropped', onPurpose: true, count: whole,
+    reason: 'clip paths not applied: what they hide comes along',
+  }); // prettier-ignore
+  return cutToClips({ ...drawing, entities }, ledger);
+}
+
+function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger: Ledger): Drawing {
+  if (!drawing.entities.some((e) => e.look.fill.kind === 'pattern' || e.look.stroke.kind === 'pattern')) return drawing;
+  const pool = new AppearancePool();
+  const plain = (paint: Paint): Paint => (paint.kind === 'pattern' ? { kind: 'rgb', rgb: paint.rgb } : paint);
+  const entities: Entity[] = [];
+  let tiles = 0;
+  let waiting: Entity | null = null;
+  drawing.entities.forEach((e, i) => {
+    const { look } = e;
+    if (waiting && !e.tile) {
+      entities.push(waiting);
+      waiting = null;
+    }
+    if (e.tile) {
+      tiles++;
+      if (how === 'shapes') entities.push(e);
+      return;
+    }
+    if (look.fill.kind !== 'pattern' && look.stroke.kind !== 'pattern') {
+      entities.push(e);
+      return;
+    }
+    // Its pieces follow the shape, unless there were none or too many to draw.
+    const shown = how === 'shapes' && drawing.entities[i + 1]?.tile === true;
+    const fill = look.fill.kind === 'pattern' && shown ? NO_PAINT : plain(look.fill);
+    if (look.fill.kind === 'pattern')
+      ledger.add({
+        carryOver: 'colour', action: shown ? 'changed' : 'approximated', onPurpose: true, id: e.id,
+        reason: shown ? 'fill patterns drawn as the shapes they are made of' : 'fill patterns replaced by one plain colour',
+      }); // prettier-ignore
+    if (look.stroke.kind === 'pattern')
+      ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'patterns along lines replaced by one plain colour', id: e.id }); // prettier-ignore
+    const made = { ...e, look: pool.share({ ...look, fill, stroke: plain(look.stroke) }) };
+    // Its line lies over what fills it.
+    if (shown) waiting = made;
+    else entities.push(made);
+  });
+  if (waiting) entities.push(waiting);
+  if (tiles > 0 && how === 'colour')
+    ledger.add({
+      carryOver: 'colour', action: 'dropped', onPurpose: true, count: tiles,
+      reason: 'pieces of fill patterns left behind for their plain colour',
+      becomes: { from: 'pattern piece', to: 'nothing', gone: tiles, entities: 0 },
+    }); // prettier-ignore
+  return { ...drawing, entities };
+}
+
+function chooseGradients(drawing: Drawing, how: ArtDecisions['gradients'], ledger: Ledger): Drawing {
+  if (how === 'keep') return drawing;
+  const pool = new AppearancePool();
+  const known = new Map<Appearance, Appearance>();
+  const plain = (paint: Paint): { paint: Paint; opacity: number } => {
+    if (paint.kind !== 'gradient') return { paint, opacity: 1 };
+    const stop: GradientStop | undefined = how === 'first' ? paint.stops[0] : how === 'last' ? paint.stops.at(-1) : undefined; // prettier-ignore
+    const opacity = paint.stops.reduce((sum, s) => sum + s.opacity, 0) / paint.stops.length;
+    return { paint: { kind: 'rgb', rgb: stop?.rgb ?? paint.rgb }, opacity: stop?.opacity ?? opacity };
+  };
+  const words = { mean: 'their mean colour', first: 'their first colour', last: 'their last colour' }[how];
+  const entities = drawing.entities.map((e) => {
+    const { look } = e;
+    if (look.fill.kind !== 'gradient' && look.stroke.kind !== 'gradient') return e;
+    ledger.add({
+      carryOver: 'colour',
+      action: 'changed',
+      onPurpose: true,
+      reason: `gradients became ${words}`,
+      id: e.id,
+    });
+    let made = known.get(look);
+    if (!made) {
+      const [fill, stroke] = [plain(look.fill), plain(look.stroke)];
+      made = pool.share({
+        ...look,
+        fill: fill.paint, fillOpacity: look.fillOpacity * fill.opacity,
+        stroke: stroke.paint, strokeOpacity: look.strokeOpacity * stroke.opacity,
+      }); // prettier-ignore
+      known.set(look, made);
+    }
+    return { ...e, look: made };
+  });
+  return { ...drawing, entities };
+}

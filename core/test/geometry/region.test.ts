@@ -1,0 +1,116 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { Box2 } from '../../src/geometry/box.js';
+import { Cmd, PathBuilder } from '../../src/geometry/path.js';
+import type { PathData } from '../../src/geometry/path.js';
+import { piecesOf, pointAt } from '../../src/geometry/path-pieces.js';
+import { Region } from '../../src/geometry/region.js';
+import { parsePathData } from '../../src/geometry/path-data.js';
+
+const path = (d: string): PathData => parsePathData(d).path;
+const box = (x: number, y: number, w: number, h: number): PathData => path(`M${x} ${y}h${w}v${h}h${-w}z`);
+const circle = (x: number, y: number, r: number): PathData =>
+  new PathBuilder()
+    .moveTo(x + r, y)
+    .arcTo(r, r, 0, false, true, x - r, y)
+    .arcTo(r, r, 0, false, true, x + r, y)
+    .close()
+    .build();
+const region = (...paths: PathData[]): Region => new Region(paths.map((p) => ({ path: p, rule: 'nonzero' })));
+
+/** Signed area by the shoelace rule over fine chords. */
+function area(p: PathData): number {
+  let sum = 0;
+  for (const { pieces } of piecesOf(p, true))
+    for (const piece of pieces) {
+      const n = piece.kind === 'bezier' && piece.p.length === 4 ? 1 : 4000;
+      for (let k = 0; k < n; k++) {
+        const [a, b] = [pointAt(piece, k / n), pointAt(piece, (k + 1) / n)];
+        sum += (a[0] * b[1] - b[0] * a[1]) / 2;
+      }
+    }
+  return sum;
+}
+function length(p: PathData): number {
+  let sum = 0;
+  for (const { pieces } of piecesOf(p, false))
+    for (const piece of pieces)
+      for (let k = 0; k < 2000; k++)
+        sum += Math.hypot(pointAt(piece, (k + 1) / 2000)[0] - pointAt(piece, k / 2000)[0], pointAt(piece, (k + 1) / 2000)[1] - pointAt(piece, k / 2000)[1]); // prettier-ignore
+  return sum;
+}
+
+describe('what is filled, cut to an area', () => {
+  it('a circle half out of a box: a half disc bounded by an arc of the same circle', () => {
+    const cut = region(box(0, -10, 20, 20)).cutFill(circle(0, 0, 5), 'nonzero');
+    expect(area(cut)).toBeCloseTo((Math.PI * 25) / 2, 4);
+    const arcs = [...cut.cmds].filter((c) => c === Cmd.Arc).length;
+    expect(arcs).toBeGreaterThan(0);
+    expect([...cut.cmds].filter((c) => c === Cmd.Line || c === Cmd.Close).length).toBeGreaterThan(0);
+    for (const { pieces } of piecesOf(cut, true))
+      for (const p of pieces)
+        if (p.kind === 'arc') expect([p.cx, p.cy, p.rx].map((v) => Math.round(v * 1e9) / 1e9 + 0)).toEqual([0, 0, 5]);
+  });
+  it('a lens of two circles has the area of the formula', () => {
+    // Radii 5, centres 6 apart: 2r²·acos(d/2r) − d/2·√(4r²−d²).
+    const lens = 50 * Math.acos(0.6) - 3 * Math.sqrt(100 - 36);
+    expect(area(region(circle(6, 0, 5)).cutFill(circle(0, 0, 5), 'nonzero'))).toBeCloseTo(lens, 4);
+  });
+  it('keeps holes, whichever rule makes them', () => {
+    const ring = path('M0 0h10v10h-10zM3 3h4v4h-4z');
+    expect(Math.abs(area(region(box(5, -1, 20, 20)).cutFill(ring, 'evenodd')))).toBeCloseTo(50 - 8, 9);
+    const turned = path('M0 0h10v10h-10zM3 3v4h4v-4z');
+    expect(area(region(box(5, -1, 20, 20)).cutFill(turned, 'nonzero'))).toBeCloseTo(42, 9);
+  });
+  it('a box with a common edge, inside and outside of it', () => {
+    expect(area(region(box(0, 0, 10, 10)).cutFill(box(0, 0, 4, 10), 'nonzero'))).toBeCloseTo(40, 9);
+    expect(region(box(0, 0, 10, 10)).cutFill(box(10, 0, 4, 10), 'nonzero').cmds.length).toBe(0);
+    expect(area(region(box(0, 0, 10, 10)).cutFill(box(0, 0, 10, 10), 'nonzero'))).toBeCloseTo(100, 9);
+  });
+  it('the union of two overlapping shapes is one area', () => {
+    const r = region(box(0, 0, 6, 10), box(4, 0, 6, 10));
+    expect(area(r.cutFill(box(-5, 2, 20, 3), 'nonzero'))).toBeCloseTo(30, 9);
+    expect(r.cutLines(path('M-5 5H20'))).toEqual(path('M0 5H10'));
+  });
+  it('an area around everything gives back the whole', () => {
+    const star = path('M0 3L1 -3L-3 1H3L-1 -3Z');
+    expect(area(region(box(-9, -9, 18, 18)).cutFill(star, 'nonzero'))).toBeCloseTo(area(star), 9);
+  });
+  it('is what counting points says, for random triangles and curves', () => {
+    const at = fc.integer({ min: -40, max: 40 }).map((v) => v + 0.137);
+    fc.assert(
+      fc.property(fc.array(at, { minLength: 8, maxLength: 8 }), fc.array(at, { minLength: 6, maxLength: 6 }), fc.boolean(), (c, t, odd) => {
+        const clip = path(`M${t[0]} ${t[1]}L${t[2]} ${t[3]}L${t[4]} ${t[5]}Z`);
+        const shape = path(`M${c[0]} ${c[1]}C${c[2]} ${c[3]} ${c[4]} ${c[5]} ${c[6]} ${c[7]}Z`);
+        const rule = odd ? ('evenodd' as const) : ('nonzero' as const);
+        const r = region(clip);
+        const cut = new Region([{ path: r.cutFill(shape, rule), rule }]);
+        const whole = new Region([{ path: shape, rule }]);
+        let wrong = 0;
+        for (let x = -40; x <= 40; x += 2.3)
+          for (let y = -40; y <= 40; y += 2.1)
+            if (cut.contains(x, y) !== (whole.contains(x, y) && r.contains(x, y))) wrong++;
+        // Single points may lie on a chord of one and not of the other.
+        expect(wrong).toBeLessThanOrEqual(1);
+      }),
+      { numRuns: 300 },
+    ); // prettier-ignore
+  });
+});
+
+describe('lines cut to an area', () => {
+  it('stay parts of the same curve, as long as what lies inside', () => {
+    const cut = region(box(-10, 0, 20, 20)).cutLines(circle(0, 0, 5));
+    expect(length(cut)).toBeCloseTo(5 * Math.PI, 4);
+    expect([...cut.cmds].filter((c) => c === Cmd.Move).length).toBe(1);
+  });
+  it('fall into pieces where the area has gaps', () => {
+    const cut = region(box(0, 0, 2, 2), box(4, 0, 2, 2)).cutLines(path('M-1 1H7'));
+    expect(cut).toEqual(path('M0 1H2M4 1H6'));
+  });
+  it('tell at once what is wholly in or out', () => {
+    const r = region(circle(0, 0, 10));
+    const at = (x: number, y: number, s: number): string => r.side(Box2.of(x, y, x + s, y + s));
+    expect([at(-1, -1, 2), at(20, 20, 2), at(8, 0, 4), at(8, 8, 1)]).toEqual(['in', 'out', 'across', 'out']);
+  });
+});
