@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
-import type { UnitName } from '@scalaria/core';
-import { isUnitName } from '@scalaria/core';
+import type { ArtDecisions, LayerRule, Target, UnitName } from '@scalaria/core';
+import { LAYER_RULES, isUnitName } from '@scalaria/core';
 
 export const USAGE = `scalaria – vector drawings from one format to another, with proof
 
@@ -11,15 +11,28 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
   scalaria convert IN... FOLDER --to dxf|svg [options]
       Writes, reads back and proves. Prints ledger and proof.
       --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
-                         SVG: 1.1)
-      --layers-from R    a layer for each path (of groups), stroke, fill or width
-      --text T           text stays text (keep) or becomes outlines
+                         SVG: 1.1, 2)
+      --layers-from R    a layer for each path (of groups), stroke, fill, class or width
+      --text T           text stays text (keep) or becomes outlines, lines (a tool can follow) or
+                         fitted-lines (as wide as the font's own letters)
+      --font-folder DIR  fonts to take letters from, before those that ship
+      --font A=B         family B stands for A; may be given more than once
       --binary           the binary form of DXF
       --template FILE    a DXF that gives layers, linetypes, text and dimension styles
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
       --from-unit U      unit of a drawing that states none, or a wrong one
       --px-per-inch N    for an SVG without a physical size
       --style S          SVG style as plain attributes, inline or sheet
+      --curves C         a path of an SVG becomes one exact spline (spline) in DXF, a polyline of arcs, or
+                         a group of pieces
+      --tolerance N      how far arcs may lie from the curve, in the unit of the file
+      --arcs A           arcs of SVG paths stay arcs or become cubics
+      --blocks B         SVG blocks expanded, or shared where they look alike
+      --hairline MM      one width for all lines of an SVG
+      --colour A=B       colour A becomes B in an SVG (#rrggbb); may be given more than once
+      --clips C          shapes are cut to their clip paths (cut) or come whole
+      --patterns P       fill patterns as shapes, or one plain colour
+      --gradients G      keep, or one colour: mean, first, last
       --decimals N       digits after the point in SVG
       --layers L         visible (as it is by default) or all
       --origin O         keep (as it is by default), lower-left, centre, page
@@ -52,8 +65,19 @@ export interface Options {
   layers?: 'visible' | 'all';
   origin?: 'keep' | 'lowerLeft' | 'centre' | 'page';
   recipe?: string;
-  layersFrom?: 'path' | 'stroke' | 'fill' | 'width';
-  text?: 'keep' | 'outlines';
+  layersFrom?: LayerRule;
+  text?: NonNullable<Target['text']>;
+  fontFolder?: string;
+  fontChart?: Record<string, string>;
+  arcs?: 'arcs' | 'cubics';
+  curves?: NonNullable<Target['curves']>;
+  tolerance?: number;
+  blocks?: 'expanded' | 'shared';
+  hairline?: number;
+  colours?: Record<string, string>;
+  clips?: ArtDecisions['clips'];
+  patterns?: ArtDecisions['patterns'];
+  gradients?: ArtDecisions['gradients'];
   binary?: boolean;
   template?: string;
   to?: string;
@@ -70,7 +94,8 @@ export function readArguments(argv: string[]): Options | null {
       allowPositionals: true,
       options: {
         json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
-        style: text, decimals: text, layers: text, origin: text, recipe: text, to: text,
+        style: text, curves: text, tolerance: text, arcs: text, blocks: text, hairline: text, clips: text, patterns: text, gradients: text, 'font-folder': text,
+        font: { type: 'string', multiple: true }, colour: { type: 'string', multiple: true }, decimals: text, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
   } catch (e) {
@@ -114,12 +139,39 @@ export function readArguments(argv: string[]): Options | null {
       layers: oneOf('layers', v.layers, ['visible', 'all'] as const),
       origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
       recipe: v.recipe,
-      text: oneOf('text', v.text, ['keep', 'outlines'] as const),
-      layersFrom: oneOf('layers-from', v['layers-from'], ['path', 'stroke', 'fill', 'width'] as const),
+      text:
+        ({ 'fitted-lines': 'fittedLines' } as const)[v.text as 'fitted-lines'] ??
+        oneOf('text', v.text, ['keep', 'outlines', 'lines'] as const),
+      layersFrom: oneOf('layers-from', v['layers-from'], LAYER_RULES),
+      fontFolder: v['font-folder'],
+      fontChart: pairs('font', v.font),
+      curves: oneOf('curves', v.curves, ['spline', 'arcs', 'pieces'] as const),
+      tolerance: number('tolerance', v.tolerance),
+      arcs: oneOf('arcs', v.arcs, ['arcs', 'cubics'] as const),
+      blocks: oneOf('blocks', v.blocks, ['expanded', 'shared'] as const),
+      hairline: number('hairline', v.hairline),
+      colours: pairs('colour', v.colour),
+      clips: oneOf('clips', v.clips, ['cut', 'whole'] as const),
+      patterns: oneOf('patterns', v.patterns, ['shapes', 'colour'] as const),
+      gradients: oneOf('gradients', v.gradients, ['keep', 'mean', 'first', 'last'] as const),
       binary: v.binary,
       template: v.template,
       to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'svg'] as const),
     }),
+  );
+}
+
+/** `A=B`, given as often as there are pairs. */
+function pairs(name: string, given: string[] | undefined): Record<string, string> | undefined {
+  return (
+    given &&
+    Object.fromEntries(
+      given.map((g) => {
+        const at = g.indexOf('=');
+        if (at < 1 || at === g.length - 1) throw new WrongUsage(`--${name} is given as A=B, not "${g}"`);
+        return [g.slice(0, at), g.slice(at + 1)];
+      }),
+    )
   );
 }
 

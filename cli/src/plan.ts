@@ -1,8 +1,9 @@
-import { existsSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { Ajv } from 'ajv';
 import type { IntakeDecisions, PlannedStep, Recipe, Target } from '@scalaria/core';
 import {
+  ART_DEFAULT,
   DEFAULT_TARGETS,
   FORMATS,
   NO_DECISIONS,
@@ -21,6 +22,7 @@ export interface Planned {
   intake: IntakeDecisions;
   steps: PlannedStep[];
   target: Target;
+  fonts: { files: string[]; chart: Record<string, string> };
 }
 
 /** Works out what to convert. Throws `WrongUsage`; nothing has been written then. */
@@ -46,25 +48,39 @@ export function planConversions(o: Options): Planned[] {
   if (o.decimals !== undefined) target.decimals = o.decimals;
   if (o.text) target.text = o.text;
   if (o.binary) target.binary = true;
+  if (o.arcs) target.arcs = o.arcs;
+  if (o.blocks) target.blocks = o.blocks;
+  if (o.hairline !== undefined) target.hairline = o.hairline;
+  if (o.colours) target.colours = o.colours;
+  if (o.curves) target.curves = o.curves;
+  if (o.tolerance !== undefined) target.tolerance = o.tolerance;
   if (o.template !== undefined) target.template = o.template;
   if (id !== 'dxf' && (o.binary || o.template !== undefined))
     throw new WrongUsage('--binary and --template are for DXF');
+  if (id !== 'svg' && (o.arcs || o.blocks || o.hairline !== undefined || o.colours))
+    throw new WrongUsage('--arcs, --blocks, --hairline and --colour are for SVG');
   const fault = targetFault(target);
   if (fault) throw new WrongUsage(fault);
   const intake: IntakeDecisions = { ...NO_DECISIONS, ...recipe?.intake };
   if (o.fromUnit) intake.unit = o.fromUnit;
   if (o.pxPerInch) intake.pxPerInch = o.pxPerInch;
   if (o.layers) intake.layers = { mode: o.layers, names: [] };
+  if (o.layersFrom) intake.layersFrom = o.layersFrom;
+  if (o.clips || o.patterns || o.gradients) {
+    intake.art = { ...ART_DEFAULT, ...intake.art };
+    if (o.clips) intake.art.clips = o.clips;
+    if (o.patterns) intake.art.patterns = o.patterns;
+    if (o.gradients) intake.art.gradients = o.gradients;
+  }
   if (o.origin) intake.origin = { mode: o.origin, x: 0, y: 0 };
+  const fonts = { files: o.fontFolder === undefined ? [] : fontFiles(o.fontFolder), chart: o.fontChart ?? {} };
   const plans = inputs.map((file) => ({
     file,
     out: folder ? join(last, `${baseName(basename(file))}.${id}`) : last,
     intake,
-    steps: [
-      ...(recipe?.steps ?? []),
-      ...(o.layersFrom ? [{ id: 'layers', step: 'sort-by-rule', on: true, params: { by: o.layersFrom } }] : []),
-    ],
+    steps: recipe?.steps ?? [],
     target,
+    fonts,
   }));
   const seen = new Set<string>();
   for (const p of plans) {
@@ -73,6 +89,15 @@ export function planConversions(o: Options): Planned[] {
     if (!o.overwrite && existsSync(p.out)) throw new WrongUsage(`${p.out} exists; say --overwrite to replace it`);
   }
   return plans;
+}
+
+/** The fonts of a folder, by name. */
+function fontFiles(folder: string): string[] {
+  if (!existsSync(folder) || !statSync(folder).isDirectory()) throw new WrongUsage(`"${folder}" is no folder of fonts`);
+  return readdirSync(folder)
+    .filter((f) => /\.(ttf|otf|ttc|woff2?|shx)$/i.test(f))
+    .sort()
+    .map((f) => join(folder, f));
 }
 
 function readRecipe(file: string): Recipe {

@@ -9,6 +9,7 @@ import {
   UnreadableFile,
   claimsOf,
   deliver,
+  loadFont,
   prepare,
   prove,
   proveDelivery,
@@ -40,6 +41,20 @@ function fonts(): FontBook {
     SHIPPED_FONTS.map(({ file }) => readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`)))),
   );
   return book;
+}
+
+/** The fonts that ship, after those of a folder. A compiled stroke font is known by the name of its file. */
+function fontsWith(given: ConvertJob['fonts']): FontBook {
+  if (!given) return fonts();
+  const more = given.files.map((f) => {
+    try {
+      return loadFont(bytesOf(f), /\.shx$/i.test(f) ? basename(f).replace(/\.\w+$/, '') : undefined);
+    } catch (e) {
+      if (e instanceof RangeError) throw new RangeError(`${f}: ${e.message}`);
+      throw e;
+    }
+  });
+  return fonts().with(given.chart, more);
 }
 
 function bytesOf(file: string): Uint8Array {
@@ -79,16 +94,18 @@ export interface ConvertJob {
   intake: IntakeDecisions;
   steps: PlannedStep[];
   target: Target;
+  fonts?: { files: string[]; chart: Record<string, string> };
 }
 
 export function convert(job: ConvertJob): Converted {
   return guarded((): Converted => {
     const source = readDrawing(bytesOf(job.file), basename(job.file));
-    const prepared = prepare(source.drawing, job.intake, job.steps);
+    const letters = fontsWith(job.fonts);
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts: letters });
     const template = job.target.template;
     const given = template == null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
-    const made = deliver(prepared.drawing, job.target, basename(job.file), fonts(), given);
-    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts());
+    const made = deliver(prepared.drawing, job.target, basename(job.file), letters, given);
+    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, letters);
     return { ok: true, bytes: made.bytes, ledger: [...source.ledger, ...prepared.ledger, ...made.ledger], proof };
   });
 }

@@ -33,7 +33,7 @@ export function prepare(
   source: Drawing,
   decisions: IntakeDecisions,
   steps: readonly PlannedStep[],
-  work?: Work,
+  work?: Work & { fonts?: FontBook },
 ): Prepared {
   const taken = takeIn(source, decisions);
   const stepped = runSteps(taken.drawing, steps, work);
@@ -107,6 +107,8 @@ export function deliver(
       unit,
       decimals: target.decimals,
       binary: target.binary,
+      curves: target.curves,
+      ...(target.tolerance != null && { tolerance: target.tolerance }),
       arcs: target.arcs,
       blocks: target.blocks,
       hairline: target.hairline,

@@ -15,6 +15,10 @@ export interface Target {
   decimals: number;
   /** What becomes of text: it stays text, or becomes outlines or single lines (as wide as its own letters: fitted). */
   text?: 'keep' | TextForm;
+  /** DXF: paths that drafting has no word for become one exact spline, a polyline of arcs, or a group of pieces. */
+  curves?: 'spline' | 'arcs' | 'pieces';
+  /** How far arcs may lie from a curve, in the unit of the file; absent for a part of the drawing's size. */
+  tolerance?: number | null;
   /** SVG: elliptical arcs as arcs or cubics. */
   arcs?: 'arcs' | 'cubics';
   /** SVG: blocks expanded, or drawn once and referred to. */
@@ -56,6 +60,7 @@ export function targetFault(t: Target): string | null {
     return 'decimals is a whole number from 0 to 15';
   if (t.text !== undefined && !['keep', 'outlines', 'lines', 'fittedLines'].includes(t.text))
     return `text stays text or becomes outlines, lines or fittedLines, not "${String(t.text)}"`;
+  if (t.tolerance !== undefined && t.tolerance !== null && !(t.tolerance > 0)) return 'the tolerance is above 0';
   if (t.hairline !== undefined && t.hairline !== null && !(t.hairline > 0 && t.hairline < 100))
     return 'the width of all lines is above 0 and below 100 mm';
   for (const [from, to] of Object.entries(t.colours ?? {}))

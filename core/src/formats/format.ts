@@ -52,6 +52,10 @@ export interface WriteOptions {
   style?: 'inline' | 'plain' | 'sheet';
   /** Unit of the coordinates in the file; the drawing is in `unit` already. */
   unit: UnitName;
+  /** DXF: paths that drafting has no word for become one exact spline, a polyline of arcs, or a group of pieces. */
+  curves?: 'spline' | 'arcs' | 'pieces';
+  /** How far arcs may lie from a curve, in the unit of the file. */
+  tolerance?: number;
   /** Elliptical arcs of SVG paths as arcs, or as cubic Béziers for receivers that have no others. */
   arcs?: 'arcs' | 'cubics';
   /** Blocks in SVG: everything expanded, or inserts that look alike drawn once and referred to. */

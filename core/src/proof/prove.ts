@@ -65,7 +65,11 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   work?.onProgress?.(0.3);
   const b = measure(found, factor, tolerance, options.fonts, work);
   work?.onProgress?.(0.6);
-  const x: Comparison = { a, b, limit: size * RELATIVE, unit: name, ledger: options.ledger, items };
+  // How far curves may lie from the drawing by what the writer itself stated.
+  const stated = options.ledger
+    .filter((r) => r.action === 'approximated' && r.carryOver === 'curves' && r.deviation && r.by === 'write')
+    .reduce((most, r) => Math.max(most, r.deviation!.value), 0);
+  const x: Comparison = { a, b, limit: size * RELATIVE, stated, unit: name, ledger: options.ledger, items };
 
   sizeItem(x);
   originItem(x);
@@ -101,6 +105,7 @@ interface Comparison {
   a: Measures;
   b: Measures;
   limit: number;
+  stated: number;
   unit: string;
   ledger: readonly LedgerRow[];
   items: ProofItem[];
@@ -149,26 +154,28 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
   return factor;
 }
 
-function sizeItem({ a, b, limit, unit, items }: Comparison): void {
+function sizeItem({ a, b, limit, stated, unit, items }: Comparison): void {
   const off = Math.max(Math.abs(a.box.width - b.box.width), Math.abs(a.box.height - b.box.height));
   const words = (m: Measures): string =>
     m.box.empty ? 'empty' : `${round(m.box.width)} × ${round(m.box.height)} ${unit}`;
   const same = off <= limit && a.box.empty === b.box.empty;
+  const within = off <= limit + 2 * stated && a.box.empty === b.box.empty;
   items.push({
     id: 'size',
     carryOver: 'scale',
     title: 'Overall size',
-    state: same ? 'kept' : 'atRisk',
+    state: same ? 'kept' : within ? 'changed' : 'atRisk',
     expected: words(a),
     found: words(b),
-    explanation: same ? '' : `differs by ${round(off)} ${unit}`,
+    explanation: same ? '' : `differs by ${round(off)} ${unit}${within ? ', within what the writer stated' : ''}`,
   });
 }
 
-function originItem({ a, b, limit, unit, items }: Comparison): void {
+function originItem({ a, b, limit, stated, unit, items }: Comparison): void {
   if (a.box.empty || b.box.empty) return;
   const [dx, dy] = [b.box.minX - a.box.minX, b.box.minY - a.box.minY];
   const same = Math.hypot(dx, dy) <= limit;
+  const within = Math.hypot(dx, dy) <= limit + 1.5 * stated;
   // What lies closer to zero than the limit is zero for people.
   const near = (v: number): string => round(Math.abs(v) < limit * 1e-3 ? 0 : v);
   const words = (m: Measures): string => `${near(m.box.minX)}, ${near(m.box.minY)} ${unit}`;
@@ -176,19 +183,19 @@ function originItem({ a, b, limit, unit, items }: Comparison): void {
     id: 'origin',
     carryOver: 'origin',
     title: 'Lower left corner',
-    state: same ? 'kept' : 'atRisk',
+    state: same ? 'kept' : within ? 'changed' : 'atRisk',
     expected: words(a),
     found: words(b),
-    explanation: same ? '' : `moved by ${round(dx)}, ${round(dy)} ${unit}`,
+    explanation: same
+      ? ''
+      : `moved by ${round(dx)}, ${round(dy)} ${unit}${within ? ', within what the writer stated' : ''}`,
   });
 }
 
 function curveItem(x: Comparison, tolerance: number, work?: Work): void {
   const { a, b, unit, items } = x;
   // What the writer says it approximated may lie as far away as it says, and counts as a change.
-  const stated = x.ledger
-    .filter((r) => r.action === 'approximated' && r.carryOver === 'curves' && r.deviation && r.by === 'write')
-    .reduce((most, r) => Math.max(most, r.deviation!.value), 0);
+  const { stated } = x;
   const out = farthest(a.chords, b.chords, tolerance, work);
   work?.onProgress?.(0.8);
   const back = farthest(b.chords, a.chords, tolerance, work);

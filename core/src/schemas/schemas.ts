@@ -60,6 +60,8 @@ export const targetSchema = object(
     style: { enum: ['inline', 'plain', 'sheet'] },
     decimals: { type: 'integer', minimum: 0, maximum: 15 },
     text: { enum: ['keep', 'outlines', 'lines', 'fittedLines'] },
+    curves: { enum: ['spline', 'arcs', 'pieces'] },
+    tolerance: nullable({ type: 'number', exclusiveMinimum: 0 }),
     arcs: { enum: ['arcs', 'cubics'] },
     blocks: { enum: ['expanded', 'shared'] },
     hairline: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100 }),
@@ -71,7 +73,7 @@ export const targetSchema = object(
     binary: boolean,
     template: nullable({ type: 'string', maxLength: 4096 }),
   },
-  ['text', 'binary', 'template', 'arcs', 'blocks', 'hairline', 'colours'],
+  ['text', 'binary', 'template', 'curves', 'tolerance', 'arcs', 'blocks', 'hairline', 'colours'],
 );
 
 /** A recipe file: every part optional, and so is every field of the parts. */

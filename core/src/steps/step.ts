@@ -1,6 +1,7 @@
 import type { CarryOver, Ledger } from '../drawing/ledger.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Work } from '../formats/format.js';
+import type { FontBook } from '../text/fonts.js';
 
 /** JSON Schema for parameters: one flat object of numbers, texts and choices, from which the form is laid out too. */
 export interface ParameterSchema {
@@ -18,7 +19,18 @@ export type PropertySchema =
       default: number;
       exclusiveMinimum?: number;
       minimum?: number;
-      unit?: 'drawing';
+      unit?: 'drawing' | 'degrees';
+      /** The id of an entity, picked in the drawing; 0 while none is. */
+      pick?: 'entity';
+    }
+  | {
+      /** A text of one's own. `suggest`: what names are offered. */
+      type: 'text';
+      title: string;
+      description?: string;
+      default: string;
+      maxLength: number;
+      suggest?: 'fonts' | 'layers';
     }
   | {
       type: 'string';
@@ -33,6 +45,7 @@ export type Parameters = Record<string, number | string>;
 
 export interface StepContext extends Work {
   ledger: Ledger;
+  fonts: FontBook;
 }
 
 /** One non-destructive preparation. `on` says whether it acts on block definitions or on their instances. */
@@ -69,6 +82,9 @@ export function parameterFault(schema: ParameterSchema, params: Parameters): str
       if (p.exclusiveMinimum !== undefined && value <= p.exclusiveMinimum)
         return `${p.title} must be above ${p.exclusiveMinimum}`;
       if (p.minimum !== undefined && value < p.minimum) return `${p.title} must be at least ${p.minimum}`;
+    } else if (p.type === 'text') {
+      if (typeof value !== 'string' || value.length > p.maxLength)
+        return `${p.title} is a text of at most ${p.maxLength} characters`;
     } else if (!p.enum.includes(String(value))) return `${p.title} must be one of ${p.enum.join(', ')}`;
   }
   for (const name of schema.required)

@@ -7,6 +7,8 @@ export const jobs = pgTable('jobs', {
   id: uuid('id').primaryKey().defaultRandom(),
   name: text('name').notNull(),
   archived: boolean('archived').notNull().default(false),
+  /** Which family stands for which, by the name a drawing asks for. */
+  fontChart: jsonb('font_chart').$type<Record<string, string>>().notNull().default({}),
   createdAt: moment('created_at').notNull().defaultNow(),
   deletedAt: moment('deleted_at'),
 });
@@ -47,6 +49,33 @@ export const revisions = pgTable(
   (t) => [index('revisions_by_drawing').on(t.drawingId)],
 );
 
+/** A font that was given to a job. */
+export const fonts = pgTable(
+  'fonts',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    family: text('family').notNull(),
+    style: text('style').notNull(),
+    fileName: text('file_name').notNull(),
+    /** What its own tables allow: free, editable, viewing, forbidden; `strokes` for a compiled stroke font, which says nothing. */
+    embedding: text('embedding').notNull(),
+    blob: text('blob').notNull(),
+    size: integer('size').notNull(),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    deletedAt: moment('deleted_at'),
+  },
+  (t) => [index('fonts_by_job').on(t.jobId)],
+);
+
+/** The fonts and the chart that a delivery was made with. */
+export interface DeliveryFonts {
+  chart: Record<string, string>;
+  files: { family: string; blob: string }[];
+}
+
 export const deliveries = pgTable(
   'deliveries',
   {
@@ -62,6 +91,7 @@ export const deliveries = pgTable(
     target: jsonb('target').$type<Target>().notNull(),
     intake: jsonb('intake').$type<IntakeDecisions>().notNull(),
     steps: jsonb('steps').$type<PlannedStep[]>().notNull(),
+    fonts: jsonb('fonts').$type<DeliveryFonts>().notNull().default({ chart: {}, files: [] }),
     fileName: text('file_name'),
     mediaType: text('media_type'),
     blob: text('blob'),

@@ -11,6 +11,7 @@ import { Problem } from './problem.js';
 import { mount, openApi } from './route.js';
 import { deliveryRoutes } from './routes/deliveries.js';
 import { drawingRoutes } from './routes/drawings.js';
+import { fontRoutes } from './routes/fonts.js';
 import { jobRoutes } from './routes/jobs.js';
 
 const WEB = fileURLToPath(new URL('../../../web/dist', import.meta.url));
@@ -48,7 +49,7 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
   if (options.key) app.use(keyRequired(options.key));
   app.use('/api', express.json({ limit: '4mb', type: 'application/json' }));
 
-  const routes = [...jobRoutes(context), ...drawingRoutes(context), ...deliveryRoutes(context)];
+  const routes = [...jobRoutes(context), ...drawingRoutes(context), ...deliveryRoutes(context), ...fontRoutes(context)];
   mount(app, routes);
   const document = openApi(routes);
   app.get('/api/openapi.json', (_request, response) => void response.json(document));

@@ -49,6 +49,21 @@ export const drawingShape = object({
   steps: stepsSchema,
 });
 
+export const fontRowShape = object({
+  id: string,
+  family: string,
+  style: string,
+  fileName: string,
+  /** What its own tables allow. */
+  embedding: { enum: ['free', 'editable', 'viewing', 'forbidden', 'strokes'] },
+  size: integer,
+  blob: string,
+});
+export const jobFontsShape = object({
+  fonts: array(fontRowShape),
+  chart: { type: 'object', additionalProperties: string },
+});
+
 const deliveryRow = {
   id: string,
   drawingId: string,

@@ -4,8 +4,10 @@ import type { Logger } from 'pino';
 import type { Target } from '@scalaria/core';
 import type { BlobStore } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
+import type { DeliveryFonts } from '../database/schema.js';
 import { deliveries, revisions } from '../database/schema.js';
 import type { WorkerPool } from './pool.js';
+import type { GivenFonts } from './worker.js';
 
 const QUEUE = 'deliver';
 
@@ -19,6 +21,12 @@ export async function templateFile(
   const [given] = await database.db.select().from(revisions).where(eq(revisions.id, target.template));
   if (!given) throw new Error('The template is gone. Choose another, or none.');
   return { template: { bytes: await blobs.get(given.blob), name: given.fileName } };
+}
+
+/** The bytes of the fonts that a delivery was asked for with. */
+export async function givenFonts(blobs: BlobStore, fonts: DeliveryFonts): Promise<{ fonts: GivenFonts }> {
+  const files = await Promise.all(fonts.files.map(async (f) => ({ family: f.family, bytes: await blobs.get(f.blob) })));
+  return { fonts: { chart: fonts.chart, files } };
 }
 
 /** The queue of deliveries: rows in the database, worked off one at a time per process, taken up again after a crash. */
@@ -98,8 +106,9 @@ export class DeliveryQueue {
       };
       const { intake, steps, target } = row;
       const template = await templateFile(this.database, this.blobs, target);
+      const fonts = await givenFonts(this.blobs, row.fonts);
       const result = await this.pool.deliver(
-        { bytes, name: revision.fileName, intake, steps, target, ...template },
+        { bytes, name: revision.fileName, intake, steps, target, ...template, ...fonts },
         onProgress,
         controller.signal,
       );

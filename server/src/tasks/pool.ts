@@ -2,7 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Proof } from '@scalaria/core';
-import type { DeliverJob, DeliverResult, ProveJob, ReadJob, ReadResult } from './worker.js';
+import type { DeliverJob, DeliverResult, FontResult, ProveJob, ReadJob, ReadResult } from './worker.js';
 
 /** Threads that do the heavy work, each with bounded memory and time. */
 export class WorkerPool {
@@ -29,6 +29,10 @@ export class WorkerPool {
 
   read(job: ReadJob, signal?: AbortSignal): Promise<ReadResult> {
     return this.piscina.run(job, { name: 'read', signal: this.limited(signal) }) as Promise<ReadResult>;
+  }
+
+  font(job: { bytes: Uint8Array; name: string }): Promise<FontResult> {
+    return this.piscina.run(job, { name: 'font', signal: this.limited(undefined) }) as Promise<FontResult>;
   }
 
   async deliver(

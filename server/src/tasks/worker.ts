@@ -6,6 +6,7 @@ import {
   UnreadableFile,
   claimsOf,
   deliver,
+  loadFont,
   prepare,
   previewSvg,
   proveDelivery,
@@ -16,8 +17,36 @@ import { shippedFonts } from '../fonts.js';
 
 /** What runs in a worker thread: the heavy work of the core, on plain data. */
 
-let loaded: FontBook | null = null;
-const fonts = (): FontBook => (loaded ??= shippedFonts());
+/** The fonts a job gives beside those that ship, and which family stands for which. */
+export interface GivenFonts {
+  chart: Record<string, string>;
+  files: { family: string; bytes: Uint8Array }[];
+}
+
+const fontsWith = (given: GivenFonts | undefined): FontBook =>
+  given
+    ? shippedFonts().with(
+        given.chart,
+        given.files.map((f) => loadFont(f.bytes, f.family)),
+      )
+    : shippedFonts();
+
+export type FontResult =
+  { ok: true; family: string; style: string; embedding: string } | { ok: false; message: string };
+
+/** Reads a font and says what it is called and what it allows. */
+export function font({ bytes, name }: { bytes: Uint8Array; name: string }): FontResult {
+  try {
+    const base = name.replace(/\.[A-Za-z0-9]+$/, '');
+    const made = loadFont(bytes);
+    if (made.kind === 'strokes') return { ok: true, family: base, style: 'single line', embedding: 'strokes' };
+    const { family, weight, italic, embedding } = made.font;
+    return { ok: true, family, style: `${weight}${italic ? ' italic' : ''}`, embedding };
+  } catch (e) {
+    if (e instanceof RangeError) return { ok: false, message: e.message };
+    throw e;
+  }
+}
 
 export interface ReadJob {
   bytes: Uint8Array;
@@ -48,6 +77,7 @@ export interface DeliverJob {
   target: Target;
   /** The file that `target.template` names. */
   template?: { bytes: Uint8Array; name: string };
+  fonts?: GivenFonts;
   port?: MessagePort;
 }
 
@@ -62,14 +92,15 @@ export type DeliverResult =
 export function deliverAndProve(job: DeliverJob): DeliverResult {
   const say = (from: number, to: number) => (done: number) => job.port?.postMessage(from + (to - from) * done);
   try {
+    const fonts = fontsWith(job.fonts);
     const source = readDrawing(job.bytes, job.name, { onProgress: say(0, 0.25) });
-    const prepared = prepare(source.drawing, job.intake, job.steps);
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts });
     say(0, 1)(0.35);
-    const made = deliver(prepared.drawing, job.target, job.name, fonts(), {
+    const made = deliver(prepared.drawing, job.target, job.name, fonts, {
       work: { onProgress: say(0.35, 0.6) },
       ...templateOf(job),
     });
-    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts(), { onProgress: say(0.6, 1) });
+    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts, { onProgress: say(0.6, 1) });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
   } catch (e) {
@@ -88,8 +119,9 @@ export interface ProveJob extends DeliverJob {
 
 /** Holds another copy of a delivered file against the drawing: what a receiver sent back, say. */
 export function proveCopy(job: ProveJob): Proof {
+  const fonts = fontsWith(job.fonts);
   const source = readDrawing(job.bytes, job.name);
-  const prepared = prepare(source.drawing, job.intake, job.steps);
-  const made = deliver(prepared.drawing, job.target, job.name, fonts(), templateOf(job));
-  return proveDelivery(source.drawing, prepared, made, job.copy, fonts());
+  const prepared = prepare(source.drawing, job.intake, job.steps, { fonts });
+  const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
+  return proveDelivery(source.drawing, prepared, made, job.copy, fonts);
 }

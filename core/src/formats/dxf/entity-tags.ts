@@ -3,6 +3,8 @@ import type { Entity } from '../../drawing/entity.js';
 import type { Ledger } from '../../drawing/ledger.js';
 import { exactIndex, hex, nearestIndex } from '../../drawing/palette.js';
 import { paintRgb } from '../../drawing/resolve.js';
+import type { UnitName } from '../../drawing/units.js';
+import type { GroupGatherer } from './write-groups.js';
 import type { FontBook } from '../../text/fonts.js';
 import type { Handles } from './handles.js';
 import type { NameTable } from './names.js';
@@ -36,6 +38,14 @@ export interface EntityContext extends Abilities {
   mmPerUnit: number;
   /** Entities go to paper space. */
   paper: boolean;
+  /** The groups of a tree, gathered while its entities are written. */
+  groups: GroupGatherer;
+  /** The record of model space. */
+  modelSpace(): string;
+  /** What becomes of paths that drafting has no word for, and how far arcs may lie from them. */
+  curves: 'spline' | 'arcs' | 'pieces';
+  tolerance: number;
+  unit: UnitName;
   layerHandle(name: string): string | undefined;
   /** Where a path or a filled entity comes to lie. */
   placesOf(e: Entity): readonly Place[];
@@ -45,6 +55,8 @@ export interface EntityContext extends Abilities {
 export class EntityTags {
   private rest: { mark: string; tags: RawTag[] }[] | null = null;
   private mark = '';
+  /** The handle of the entity that was begun last. */
+  lastHandle = '';
 
   constructor(readonly x: EntityContext) {}
 
@@ -63,8 +75,10 @@ export class EntityTags {
     const { out } = x;
     const { area = false, reuse = true } = options;
     const handle = x.handles.keep(reuse ? e.key : undefined, x.sameFormat);
+    if (!x.sameFormat && !x.paper && owner === x.modelSpace()) x.groups.note(e, handle);
     out.string(0, type);
     out.string(5, handle);
+    this.lastHandle = handle;
     this.rest = reuse ? this.restOf(e) : null;
     this.groups();
     if (!x.r12) {

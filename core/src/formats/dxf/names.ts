@@ -1,6 +1,9 @@
 /** What no symbol name may hold in DXF from 2000 on (DXF reference, "symbol table names"). */
 const ILLEGAL = /[<>/\\":;?*|=`\u0000-\u001f]/g;
 
+/** A name without what no symbol name may hold, of at most 200 characters. */
+export const legalName = (name: string): string => name.replace(ILLEGAL, '_').trim().slice(0, 200) || 'unnamed';
+
 /**
  * Gives every name a legal form of its own: illegal characters become `_`, at most 255 characters, and names that
  * would meet (case aside) get a number. Asking again for the same name gives the same form.

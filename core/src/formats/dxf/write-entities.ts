@@ -1,11 +1,16 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import { outlinePath } from '../../drawing/outline-path.js';
-import { lengthOf } from '../../drawing/measures.js';
 import type { Entity, Hatch, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
 import { degreesOf } from './numbers.js';
 import { fillLoops, splitSubpaths } from '../../geometry/path.js';
+import type { ArcVertex } from '../../geometry/arc-fit.js';
+import { fitArcs } from '../../geometry/arc-fit.js';
+import { evaluate } from '../../geometry/nurbs.js';
+import type { PathData } from '../../geometry/path.js';
+import { piecesOf } from '../../geometry/path-pieces.js';
+import { lengthOf } from '../../drawing/measures.js';
 import { draftingCurve } from './path-drafting.js';
 import type { RawTag } from './raw-tags.js';
 import { formatRaw, parseRaw } from './raw-tags.js';
@@ -186,8 +191,8 @@ function path(w: EntityTags, e: Path, owner: string): void {
   for (const subpath of splitSubpaths(e.path)) {
     const curve = draftingCurve(subpath);
     if (!curve) continue;
-    const { id, layer, look, normal: n } = e;
-    const base = { id, layer, look, ...(n && { normal: n }) };
+    const { id, layer, look, normal: n, node } = e;
+    const base = { id, layer, look, ...(n && { normal: n }), ...(node !== undefined && { node }) };
     let became: Entity;
     if (curve.form === 'polyline') {
       const { points, bulges, closed } = curve;
@@ -203,6 +208,16 @@ function path(w: EntityTags, e: Path, owner: string): void {
         kind: 'spline', ...base, degree: 3, knots: curve.knots, points,
         ...(curve.weights && { weights: curve.weights }), closed: curve.closed, periodic: false,
       }; // prettier-ignore
+      if (x.curves === 'arcs') {
+        arcsFor(w, became, e, base, owner, gone);
+        gone = 0;
+        continue;
+      }
+      if (x.curves === 'pieces') {
+        piecesFor(w, subpath, e, base, owner, gone);
+        gone = 0;
+        continue;
+      }
       spline(w, became, owner);
     }
     for (let n = x.placesOf(e).length; n > 0; n--) {
@@ -216,6 +231,94 @@ function path(w: EntityTags, e: Path, owner: string): void {
       });
     }
     gone = 0;
+  }
+}
+
+type Base = Pick<Path, 'id' | 'layer' | 'look' | 'normal'>;
+
+/** The arcs that stand for a spline within the tolerance, as one polyline. */
+function arcsFor(w: EntityTags, exact: Spline, e: Path, base: Base, owner: string, gone: number): void {
+  const { x } = w;
+  const at = (t: number): [number, number] => {
+    const p = [0, 0, 0];
+    evaluate(exact, t, p);
+    return [p[0], p[1]];
+  };
+  const list: ArcVertex[] = [];
+  let deviation = 0;
+  const segments = exact.knots[exact.knots.length - 1];
+  for (let s = 0; s < segments; s++) {
+    const fit = fitArcs(at, s, s + 1, x.tolerance);
+    deviation = Math.max(deviation, fit.deviation);
+    list.push(...fit.vertices.slice(0, s + 1 < segments ? -1 : undefined));
+  }
+  if (exact.closed) list.pop();
+  const made: Polyline = {
+    kind: 'polyline', ...base, points: Float64Array.from(list.flatMap((v) => [v.x, v.y])), dim: 2, elevation: 0,
+    closed: exact.closed, ...(list.some((v) => v.bulge !== 0) && { bulges: Float64Array.from(list, (v) => v.bulge) }),
+  }; // prettier-ignore
+  lightPolyline(w, made, owner);
+  const { normal: _n, ...plain } = base;
+  const longer = lengthOf(made) - lengthOf({ ...exact, ...plain, normal: undefined });
+  for (const { key, scale } of x.placesOf(e)) {
+    x.ledger.add({
+      carryOver: 'curves',
+      action: 'approximated',
+      reason: 'outlines of paths written as polylines of arcs',
+      onPurpose: true,
+      deviation: { value: Number((deviation * scale).toPrecision(2)), unit: x.unit },
+      becomes: { from: 'path', to: 'polyline', gone, entities: 1 },
+      added: { [key]: longer * scale },
+      id: e.id,
+    });
+  }
+}
+
+/** Every piece of a path as an entity of its own, held together by a group. */
+function piecesFor(w: EntityTags, subpath: PathData, e: Path, base: Base, owner: string, gone: number): void {
+  const { x } = w;
+  const members: string[] = [];
+  const put = (made: Entity): void => {
+    const before = w.lastHandle;
+    kinds.set(made.kind, (kinds.get(made.kind) ?? 0) + 1);
+    writeEntity(w, made, owner);
+    if (w.lastHandle !== before) members.push(w.lastHandle);
+  };
+  const look = outlined(base.look);
+  const kinds = new Map<string, number>();
+  for (const { pieces } of piecesOf(subpath, false)) {
+    for (const p of pieces) {
+      if (p.kind === 'arc') {
+        const circular = Math.abs(p.rx - p.ry) <= 1e-9 * p.rx;
+        const [start, end] = p.sweep > 0 ? [p.start, p.start + p.sweep] : [p.start + p.sweep, p.start];
+        if (circular)
+          put({ kind: 'arc', ...base, look, centre: [p.cx, p.cy, 0], radius: p.rx, start: start + p.rotation, end: end + p.rotation }); // prettier-ignore
+        else put({ ...ellipseOf(p, base), look } as Entity);
+      } else if (p.p.length === 4) {
+        put({ kind: 'line', ...base, look, start: [p.p[0], p.p[1], 0], end: [p.p[2], p.p[3], 0] });
+      } else {
+        const degree = p.p.length / 2 - 1;
+        const points = new Float64Array(3 * (degree + 1));
+        for (let i = 0; i <= degree; i++) points.set([p.p[2 * i], p.p[2 * i + 1], 0], 3 * i);
+        const knots = Float64Array.from([...Array<number>(degree + 1).fill(0), ...Array<number>(degree + 1).fill(1)]);
+        put({ kind: 'spline', ...base, look, degree, knots, points, closed: false, periodic: false });
+      }
+    }
+  }
+  if (members.length > 1) x.groups.pieces(e.key ?? `path ${e.id}`, members);
+  for (let n = x.placesOf(e).length; n > 0; n--) {
+    let left = gone;
+    for (const [kind, entities] of kinds) {
+      x.ledger.add({
+        carryOver: 'curves',
+        action: 'changed',
+        reason: 'outlines of paths written as groups of their pieces, exactly',
+        onPurpose: true,
+        becomes: { from: 'path', to: kind, gone: left, entities },
+        id: base.id,
+      });
+      left = 0;
+    }
   }
 }
 

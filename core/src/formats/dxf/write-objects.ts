@@ -3,6 +3,7 @@ import type { EntityContext } from './entity-tags.js';
 import { handleOf, parseRaw, rawValue } from './raw-tags.js';
 import { carriedRecord } from './records.js';
 import { knowsKind } from './versions.js';
+import { writeGroup } from './write-groups.js';
 
 interface LayoutPlace {
   sheet: Sheet | null;
@@ -108,7 +109,9 @@ export class ObjectWriter {
     const entries = this.rootEntries.filter(([, h]) => x.pointers.has(h));
     this.dictionary(this.root, '0', entries);
     const group = this.handles.get('ACAD_GROUP')!;
-    if (!this.byKey.has(group)) this.dictionary(group, this.root, []);
+    const groups = this.byKey.has(group) ? [] : x.groups.groups.map((g) => ({ g, handle: x.handles.fresh() }));
+    if (!this.byKey.has(group)) this.dictionary(group, this.root, groups.map(({ g, handle }) => [g.name, handle] as const)); // prettier-ignore
+    for (const { g, handle } of groups) writeGroup(out, g, handle, group);
     this.dictionary(
       this.handles.get('ACAD_LAYOUT')!,
       this.root,

@@ -23,6 +23,7 @@ import { styleFor } from './write-annotations.js';
 import { BlockWriter, sheetsOf } from './write-blocks.js';
 import { writeClasses } from './write-classes.js';
 import { writeHeader } from './write-header.js';
+import { GroupGatherer } from './write-groups.js';
 import { ObjectWriter } from './write-objects.js';
 import { TableWriter } from './write-tables.js';
 
@@ -78,6 +79,11 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
     sameVersion: sameFormat && VERSION_NAMES[version] === drawing.version,
     mmPerUnit: unitOf(options.unit).mm,
     paper: false,
+    groups: new GroupGatherer(drawing),
+    modelSpace: () => '',
+    curves: options.curves ?? 'spline',
+    tolerance: options.tolerance ?? (boundsOf(drawing, { hidden: true }).diagonal * 1e-5 || 1e-5),
+    unit: options.unit,
     layerHandle: () => undefined,
     placesOf: (e) => {
       places ??= placesOf(drawing, (p) => p.kind === 'path' || p.look.fill.kind !== 'none');
@@ -93,6 +99,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   const tables = new TableWriter(w, drawing, found, objects.plotStyle);
   x.layerHandle = (name) => tables.layerHandle(name);
   const blocks = new BlockWriter(w, drawing, sheets, (s) => objects.layoutOf(s));
+  x.modelSpace = () => blocks.model.record;
 
   // Entities first, so that all handles are known when the header names the seed.
   body.string(0, 'SECTION');

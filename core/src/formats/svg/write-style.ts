@@ -21,6 +21,8 @@ export class StyleWriter {
   private readonly mm: number;
   private readonly hairline: number | null;
   private readonly chart: ReadonlyMap<string, string>;
+  /** Colours that the chart replaced, with what they became. */
+  readonly replaced = new Map<string, string>();
   private cache = new Map<Appearance, Map<string, Properties>>();
 
   constructor(
@@ -75,7 +77,10 @@ export class StyleWriter {
   /** A colour as the file states it: by the chart where it names it. */
   colour(rgb: Rgb): string {
     const own = hex(rgb);
-    return this.chart.get(own) ?? own;
+    const to = this.chart.get(own);
+    if (to === undefined) return own;
+    this.replaced.set(own, to);
+    return to;
   }
 
   private gradient(paint: Extract<Paint, { kind: 'gradient' }>, toWorld: Affine): string | null {

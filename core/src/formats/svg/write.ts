@@ -136,6 +136,19 @@ class SvgWriter {
         onPurpose: true,
       });
     }
+    const { replaced } = this.styles;
+    if (replaced.size > 0) {
+      this.ledger.add({
+        carryOver: 'colour', action: 'changed', onPurpose: true, count: replaced.size,
+        reason: 'colours replaced by the colour chart', recoloured: Object.fromEntries(replaced),
+      }); // prettier-ignore
+    }
+    if (this.options.hairline) {
+      this.ledger.add({
+        carryOver: 'colour', action: 'changed', onPurpose: true,
+        reason: `all lines written ${this.options.hairline} mm wide`,
+      }); // prettier-ignore
+    }
     return { bytes: this.document(), ledger: this.ledger.rows };
   }
 

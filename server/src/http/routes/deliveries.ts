@@ -1,13 +1,14 @@
 import { desc, eq } from 'drizzle-orm';
 import type { Target } from '@scalaria/core';
 import { proofSchema, settleUnit, targetFault, targetSchema } from '@scalaria/core';
-import { deliveries, revisions } from '../../database/schema.js';
+import { deliveries, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Route } from '../route.js';
 import { deliveryRowShape, deliveryShape, shapes } from '../shapes.js';
-import { templateFile } from '../../tasks/deliveries.js';
+import { givenFonts, templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
+import { fontsOf } from './fonts.js';
 
 type Row = typeof deliveries.$inferSelect;
 
@@ -84,9 +85,12 @@ export function deliveryRoutes(c: Context): Route[] {
           });
         }
         const { intake, steps } = drawing;
+        const [job] = await db.select().from(jobs).where(eq(jobs.id, drawing.jobId));
+        const files = (await fontsOf(c, drawing.jobId)).map(({ family, blob }) => ({ family, blob }));
+        const fonts = { chart: job?.fontChart ?? {}, files };
         const [row] = await db
           .insert(deliveries)
-          .values({ drawingId: drawing.id, revisionId: revision.id, target, intake, steps })
+          .values({ drawingId: drawing.id, revisionId: revision.id, target, intake, steps, fonts })
           .returning();
         await c.queue.enqueue(row!.id);
         return whole(row!);
@@ -168,7 +172,8 @@ export function deliveryRoutes(c: Context): Route[] {
         const bytes = await c.blobs.get(revision.blob);
         const { intake, steps, target } = row;
         const template = await templateFile(c.database, c.blobs, target);
-        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy, ...template });
+        const fonts = await givenFonts(c.blobs, row.fonts);
+        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy, ...template, ...fonts });
       },
     },
   ];

@@ -1,0 +1,137 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import { TooLarge } from '../../blobs/blob-store.js';
+import { fonts, jobs } from '../../database/schema.js';
+import type { Context } from '../context.js';
+import { Problem, notFound } from '../problem.js';
+import type { Ask, Route } from '../route.js';
+import { fontRowShape, jobFontsShape, shapes } from '../shapes.js';
+import { displayName, sendFile } from './drawings.js';
+
+type Row = typeof fonts.$inferSelect;
+
+const FONT_BYTES = 32 << 20;
+const FONTS_PER_JOB = 200;
+
+const rowOf = (f: Row): Record<string, unknown> => ({
+  id: f.id,
+  family: f.family,
+  style: f.style,
+  fileName: f.fileName,
+  embedding: f.embedding,
+  size: f.size,
+  blob: f.blob,
+});
+
+/** The fonts that were given to a job, oldest first. */
+export const fontsOf = (c: Context, jobId: string): Promise<Row[]> =>
+  c.database.db
+    .select()
+    .from(fonts)
+    .where(and(eq(fonts.jobId, jobId), isNull(fonts.deletedAt)))
+    .orderBy(fonts.createdAt);
+
+export function fontRoutes(c: Context): Route[] {
+  const { db } = c.database;
+  const findJob = async (id: string): Promise<typeof jobs.$inferSelect> => {
+    const [job] = await db.select().from(jobs).where(eq(jobs.id, id));
+    if (!job) throw notFound('job');
+    return job;
+  };
+  const whole = async (jobId: string): Promise<unknown> => {
+    const job = await findJob(jobId);
+    return { fonts: (await fontsOf(c, jobId)).map(rowOf), chart: job.fontChart };
+  };
+
+  return [
+    {
+      method: 'get',
+      path: '/api/jobs/{job}/fonts',
+      summary: 'The fonts given to a job, and its chart from asked-for name to family',
+      answer: jobFontsShape,
+      handle: ({ params }) => whole(params['job']!),
+    },
+    {
+      method: 'put',
+      path: '/api/jobs/{job}/font-chart',
+      summary: 'Keep which family stands for which',
+      body: {
+        type: 'object',
+        maxProperties: 2000,
+        additionalProperties: { type: 'string', minLength: 1, maxLength: 200 },
+      },
+      answer: jobFontsShape,
+      handle: async ({ params, body }) => {
+        const job = await findJob(params['job']!);
+        await db
+          .update(jobs)
+          .set({ fontChart: body as Record<string, string> })
+          .where(eq(jobs.id, job.id));
+        return whole(job.id);
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/jobs/{job}/fonts',
+      summary: 'Give a font to a job (TTF, OTF, WOFF, WOFF2, compiled stroke font): the raw bytes as body',
+      query: { name: { type: 'string', maxLength: 1000 } },
+      body: 'bytes',
+      answer: fontRowShape,
+      status: 201,
+      handle: (ask) => takeFont(ask),
+    },
+    {
+      method: 'delete',
+      path: '/api/fonts/{font}',
+      summary: 'Take a font out of its job; deliveries made with it keep it',
+      answer: shapes.object({ deleted: shapes.boolean }),
+      handle: async ({ params }) => {
+        const [row] = await db
+          .update(fonts)
+          .set({ deletedAt: new Date() })
+          .where(eq(fonts.id, params['font']!))
+          .returning();
+        if (!row) throw notFound('font');
+        return { deleted: true };
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/fonts/{font}/file',
+      summary: 'The bytes of a font',
+      answer: 'bytes',
+      handle: async (ask) => {
+        const [row] = await db.select().from(fonts).where(eq(fonts.id, ask.params['font']!));
+        if (!row) throw notFound('font');
+        sendFile(ask, await c.blobs.get(row.blob), row.fileName, 'application/octet-stream');
+      },
+    },
+  ];
+
+  async function takeFont(ask: Ask): Promise<unknown> {
+    const job = await findJob(ask.params['job']!);
+    const fileName = displayName(ask.query['name']);
+    if ((await fontsOf(c, job.id)).length >= FONTS_PER_JOB)
+      throw new Problem(409, `A job holds at most ${FONTS_PER_JOB} fonts.`, { remedy: 'Take some out first.' });
+    let stored;
+    try {
+      stored = await c.blobs.put(ask.request, FONT_BYTES);
+    } catch (e) {
+      if (!(e instanceof TooLarge)) throw e;
+      ask.request.resume();
+      throw new Problem(413, `${fileName} is larger than ${Math.round(e.limit / 1048576)} MB.`, {
+        remedy: 'Fonts of that size are not taken.',
+      });
+    }
+    const told = await c.pool.font({ bytes: await c.blobs.get(stored.hash), name: fileName });
+    if (!told.ok)
+      throw new Problem(422, `${fileName}: ${told.message}.`, {
+        remedy: 'Give a TTF, OTF, WOFF or WOFF2 file, or a compiled stroke font.',
+      });
+    const { family, style, embedding } = told;
+    const [row] = await db
+      .insert(fonts)
+      .values({ jobId: job.id, family, style, embedding, fileName, blob: stored.hash, size: stored.size })
+      .returning();
+    return rowOf(row!);
+  }
+}
