@@ -119,7 +119,7 @@ export class LengthSink implements CurveSink {
         const c = Math.cos(t);
         return Math.hypot(v[0] * c - u[0] * s, v[1] * c - u[1] * s, v[2] * c - u[2] * s);
       };
-      this.total += Math.abs(integrate(speed, start, start + sweep, 96));
+      this.total += Math.abs(integrate(speed, start, start + sweep));
     }
     this.move(x, y, z);
   }
@@ -138,7 +138,7 @@ export class LengthSink implements CurveSink {
     const d = (p0: number, p1: number, p2: number, p3: number, t: number): number =>
       3 * ((1 - t) * (1 - t) * (p1 - p0) + 2 * t * (1 - t) * (p2 - p1) + t * t * (p3 - p2));
     const speed = (t: number): number => Math.hypot(d(x, x1, x2, x3, t), d(y, y1, y2, y3, t), d(z, z1, z2, z3, t));
-    this.total += integrate(speed, 0, 1, 24);
+    this.total += integrate(speed, 0, 1);
     this.move(x3, y3, z3);
   }
   nurbs(curve: Nurbs): void {
@@ -148,36 +148,39 @@ export class LengthSink implements CurveSink {
       return Math.hypot(d[0], d[1], d[2]);
     };
     const breaks = breakpoints(curve);
-    for (let i = 1; i < breaks.length; i++) {
-      const [a, b] = [breaks[i - 1], breaks[i]];
-      // Twice as many parts must agree; a cusp gives up after some doublings.
-      let parts = 2;
-      let last = integrate(speed, a, b, parts);
-      for (; parts < 512; parts *= 2) {
-        const finer = integrate(speed, a, b, parts * 2);
-        const settled = Math.abs(finer - last) <= 1e-12 * finer;
-        last = finer;
-        if (settled) break;
-      }
-      this.total += last;
-    }
+    for (let i = 1; i < breaks.length; i++) this.total += integrate(speed, breaks[i - 1], breaks[i]);
     const end = [0, 0, 0];
     evaluate(curve, breaks[breaks.length - 1], end);
     this.move(end[0], end[1], end[2]);
   }
 }
 
-/** ∫f over [a, b] in `parts` pieces of five-point Gauss-Legendre quadrature (Abramowitz and Stegun, table 25.4). */
-function integrate(f: (t: number) => number, a: number, b: number, parts: number): number {
-  const nodes = [0, 0.5384693101056831, 0.906179845938664];
-  const weights = [0.5688888888888889, 0.47862867049936647, 0.23692688505618908];
-  const h = (b - a) / parts / 2;
-  let sum = 0;
-  for (let p = 0; p < parts; p++) {
-    const mid = a + (2 * p + 1) * h;
-    sum += weights[0] * f(mid);
-    for (let k = 1; k < 3; k++) sum += weights[k] * (f(mid - h * nodes[k]) + f(mid + h * nodes[k]));
-  }
+/** How far a part is halved: enough to close in on a cusp. */
+const MOST_HALVINGS = 44;
+
+/**
+ * ∫f over [a, b] by five-point Gauss-Legendre quadrature (Abramowitz and Stegun, table 25.4), each part halved until
+ * its halves agree with it to 1e-13 of the whole.
+ */
+function integrate(f: (t: number) => number, a: number, b: number): number {
+  const four = [0, 1, 2, 3].map((k) => gauss(f, a + ((b - a) * k) / 4, a + ((b - a) * (k + 1)) / 4));
+  const close = 1e-13 * Math.abs(four.reduce((sum, v) => sum + v, 0));
+  const settle = (from: number, to: number, whole: number, depth: number): number => {
+    const mid = (from + to) / 2;
+    const [left, right] = [gauss(f, from, mid), gauss(f, mid, to)];
+    if (depth >= MOST_HALVINGS || Math.abs(left + right - whole) <= close) return left + right;
+    return settle(from, mid, left, depth + 1) + settle(mid, to, right, depth + 1);
+  };
+  return four.reduce((sum, v, k) => sum + settle(a + ((b - a) * k) / 4, a + ((b - a) * (k + 1)) / 4, v, 0), 0);
+}
+
+const NODES = [0.5384693101056831, 0.906179845938664];
+const WEIGHTS = [0.5688888888888889, 0.47862867049936647, 0.23692688505618908];
+
+function gauss(f: (t: number) => number, a: number, b: number): number {
+  const [mid, h] = [(a + b) / 2, (b - a) / 2];
+  let sum = WEIGHTS[0] * f(mid);
+  for (let k = 0; k < 2; k++) sum += WEIGHTS[k + 1] * (f(mid - h * NODES[k]) + f(mid + h * NODES[k]));
   return sum * h;
 }
 

@@ -190,7 +190,10 @@ function path(w: EntityTags, e: Path, owner: string): void {
   let gone = 1;
   for (const subpath of splitSubpaths(e.path)) {
     const curve = draftingCurve(subpath);
-    if (!curve) continue;
+    if (!curve) {
+      x.ledger.add({ carryOver: 'curves', action: 'dropped', onPurpose: true, id: e.id, reason: 'subpaths of a single point have no length to be written' }); // prettier-ignore
+      continue;
+    }
     const { id, layer, look, normal: n, node } = e;
     const base = { id, layer, look, ...(n && { normal: n }), ...(node !== undefined && { node }) };
     let became: Entity;

@@ -56,7 +56,8 @@ export function readShape(e: XmlElement, x: ShapeContext): Entity | null {
       const numbers = (e.attributes.get('points') ?? '').match(/[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/g) ?? [];
       if (numbers.length % 2) x.fault(`<${e.name}> has an odd number of coordinates; the last is left out`);
       const n = numbers.length >> 1;
-      if (n < 2) return null;
+      // A polygon of one corner still shows as a dot where its line has round or square ends.
+      if (n < (e.name === 'polygon' ? 1 : 2)) return null;
       const points = new Float64Array(2 * n);
       for (let i = 0; i < n; i++)
         put(points, i, applyPoint(x.ctm, [Number(numbers[2 * i]), Number(numbers[2 * i + 1]), 0]));

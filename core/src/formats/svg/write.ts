@@ -220,9 +220,9 @@ class SvgWriter {
     const m = compose(FLIP, entityToWorld(e, v.toWorld));
     const put = (name: string, attributes: Properties, filled = false): void => {
       const style = this.styles.of(e, resolved, filled, v.toWorld);
-      // The fill rule says something only where subpaths can lie inside each other.
+      // The fill rule says something only where an outline can cross itself or lie in another.
       const { 'fill-rule': _rule, ...rest } = style;
-      this.tree.put(v, name, attributes, name === 'path' ? style : rest);
+      this.tree.put(v, name, attributes, name === 'line' || name === 'circle' ? rest : style);
     };
     const { number } = this;
     for (const paint of [e.look.fill, e.look.stroke]) {
