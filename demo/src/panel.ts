@@ -1,4 +1,4 @@
-/** The wayfinding panel: 600 × 900 mm, nested named groups, class styles, a gradient, a clip, text on a path. */
+/** The wayfinding panel: 600 × 900 mm, nested named groups, class styles, a gradient, a pattern, a clip, text on a path. */
 export function panel(): string {
   const stops = ['Orchard Gate', 'Kestrel Row', 'Lower Weir', 'Tannery Square', 'Harbour Steps'];
   const rows = stops
@@ -28,7 +28,11 @@ export function panel(): string {
       <stop offset="1" stop-color="#1f2a37"/>
     </linearGradient>
     <clipPath id="window"><rect x="40" y="730" width="520" height="130" rx="12"/></clipPath>
-    <path id="sweep" d="M60 250 A 480 480 0 0 1 540 250"/>
+    <pattern id="grass" width="14" height="14" patternUnits="userSpaceOnUse">
+      <rect width="14" height="14" fill="#9db58a"/>
+      <path d="M3 11L5 5M9 9L12 4" stroke="#4f6b45" stroke-width="1.6"/>
+    </pattern>
+    <path id="sweep" d="M60 302 A 480 480 0 0 1 540 302"/>
   </defs>
   <g id="board">
     <title>Board</title>
@@ -56,9 +60,10 @@ ${rows}
     <g clip-path="url(#window)">
       <path d="M30 800 C 140 730 230 860 330 790 S 500 740 580 820" fill="none" stroke="#6fa3a0" stroke-width="26"/>
       <path d="M80 740 l60 20 -20 55 -60 -18 z M92 752 l10 36 28 8 10 -28 z" fill="#d9c8a0" fill-rule="evenodd"/>
-      <path d="M400 760 q40 -30 80 0 t60 40 v50 h-140 z" fill="#9db58a"/>
+      <path d="M400 760 q40 -30 80 0 t60 40 v50 h-140 z" fill="url(#grass)"/>
     </g>
     <rect x="40" y="730" width="520" height="130" rx="12" fill="none" stroke="#1f2a37" stroke-width="3"/>
+    <text x="300" y="885" text-anchor="middle" font-family="Harbour Narrow" font-size="18" fill="#1f2a37">Orchard Gate ↔ Harbour Steps, every 8 min</text>
     <g transform="translate(515 775) rotate(18)">
       <path d="M0 -28 L9 16 L0 8 L-9 16 Z" fill="#1f2a37"/>
     </g>

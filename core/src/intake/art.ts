@@ -60,8 +60,14 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
     if (look.stroke.kind === 'pattern')
       ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'patterns along lines replaced by one plain colour', id: e.id }); // prettier-ignore
     const made = { ...e, look: pool.share({ ...look, fill, stroke: plain(look.stroke) }) };
-    // Its line lies over what fills it.
-    if (shown) waiting = made;
+    // Its line lies over what fills it; without a line nothing of it is left.
+    if (shown && made.look.stroke.kind === 'none') {
+      ledger.add({
+        carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
+        reason: 'shapes that were nothing but a fill pattern gave way to its pieces',
+        becomes: { from: 'shape', to: 'nothing', gone: 1, entities: 0 },
+      }); // prettier-ignore
+    } else if (shown) waiting = made;
     else entities.push(made);
   });
   if (waiting) entities.push(waiting);

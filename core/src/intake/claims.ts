@@ -51,7 +51,8 @@ export function claimsOf(source: Drawing): Claims {
   const count = <K>(map: Map<K, number>, key: K): void => void map.set(key, (map.get(key) ?? 0) + 1);
   let entities = 0;
   for (const e of drawing.entities) {
-    if (e.sheet !== undefined) continue;
+    // Pieces of fill patterns count as what they fill.
+    if (e.sheet !== undefined || e.tile) continue;
     entities++;
     kinds[e.kind] = (kinds[e.kind] ?? 0) + 1;
     const layer = layers.get(layerKey(drawing, e.layer));

@@ -28,16 +28,29 @@ export const letteringOnCurve: Step = {
     properties: {
       text: { type: 'text', title: 'Text', default: 'Kestrel Row', maxLength: 500 },
       along: { type: 'string', title: 'Along', default: 'circle', enum: ['circle', 'curve'], titles: ['A circle', 'A curve of the drawing'] }, // prettier-ignore
-      curve: { type: 'number', title: 'Curve', default: 0, minimum: 0, pick: 'entity' },
-      x: { type: 'number', title: 'Centre x', default: 0, unit: 'drawing' },
-      y: { type: 'number', title: 'Centre y', default: 0, unit: 'drawing' },
-      radius: { type: 'number', title: 'Radius', default: 50, exclusiveMinimum: 0, unit: 'drawing' },
-      angle: { type: 'number', title: 'Middle of the text at', default: 90, unit: 'degrees' },
+      curve: { when: { along: 'curve' }, type: 'number', title: 'Curve', default: 0, minimum: 0, pick: 'entity' },
+      x: { when: { along: 'circle' }, type: 'number', title: 'Centre x', default: 0, unit: 'drawing' },
+      y: { when: { along: 'circle' }, type: 'number', title: 'Centre y', default: 0, unit: 'drawing' },
+      radius: {
+        when: { along: 'circle' },
+        type: 'number',
+        title: 'Radius',
+        default: 50,
+        exclusiveMinimum: 0,
+        unit: 'drawing',
+      },
+      angle: {
+        when: { along: 'circle' },
+        type: 'number',
+        title: 'Middle of the text at',
+        default: 90,
+        unit: 'degrees',
+      },
       side: { type: 'string', title: 'Letters stand', default: 'over', enum: ['over', 'under'], titles: ['Over it, or outside', 'Under it, or inside'] }, // prettier-ignore
       height: { type: 'number', title: 'Height of capitals', default: 5, exclusiveMinimum: 0, unit: 'drawing' },
       spacing: { type: 'number', title: 'Room between letters', default: 0, unit: 'drawing' },
       gap: { type: 'number', title: 'Off the curve', default: 0, unit: 'drawing' },
-      align: { type: 'string', title: 'On a curve, begin at', default: 'middle', enum: ['start', 'middle', 'end'], titles: ['Its start', 'Its middle', 'Its end'] }, // prettier-ignore
+      align: { when: { along: 'curve' }, type: 'string', title: 'On a curve, begin at', default: 'middle', enum: ['start', 'middle', 'end'], titles: ['Its start', 'Its middle', 'Its end'] }, // prettier-ignore
       font: { type: 'text', title: 'Font', default: 'Spline Sans', maxLength: 200, suggest: 'fonts' },
       form: { type: 'string', title: 'Letters become', default: 'outlines', enum: ['outlines', 'lines'], titles: ['Closed outlines', 'Single lines'] }, // prettier-ignore
       layer: { type: 'text', title: 'On layer', default: 'Lettering', maxLength: 200, suggest: 'layers' },

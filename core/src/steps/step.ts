@@ -11,7 +11,8 @@ export interface ParameterSchema {
   additionalProperties: false;
 }
 
-export type PropertySchema =
+/** A parameter that counts only while another has a value. */
+export type PropertySchema = { when?: Readonly<Record<string, string>> } & (
   | {
       type: 'number';
       title: string;
@@ -39,7 +40,8 @@ export type PropertySchema =
       default: string;
       enum: readonly string[];
       titles: readonly string[];
-    };
+    }
+);
 
 export type Parameters = Record<string, number | string>;
 

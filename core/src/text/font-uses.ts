@@ -9,8 +9,8 @@ import { linesOf } from './layout.js';
 export interface FontUse {
   /** The name as the drawing states it. */
   asked: string;
-  /** Lines of text that ask for it. */
-  lines: number;
+  /** Texts that ask for it. */
+  texts: number;
   layers: string[];
   /** Where the first of them stands, in the drawing's coordinates. */
   at: { x: number; y: number };
@@ -33,6 +33,7 @@ export function fontUses(drawing: Drawing, fonts: FontBook): FontUse[] {
     if (e.kind !== 'text' && e.kind !== 'richText') return;
     const plane = entityToWorld(e, toWorld);
     const lines = linesOf(e, drawing, fonts);
+    const asking = new Set<FontUse>();
     for (const line of lines) {
       const p = applyPoint(plane, [line.x, line.y, 0]);
       const at = { x: p[0], y: p[1] };
@@ -41,7 +42,7 @@ export function fontUses(drawing: Drawing, fonts: FontBook): FontUse[] {
         const { family, how } = fonts.standIn(line.family);
         use = {
           asked: line.family,
-          lines: 0,
+          texts: 0,
           layers: [],
           at,
           family,
@@ -53,7 +54,8 @@ export function fontUses(drawing: Drawing, fonts: FontBook): FontUse[] {
         };
         uses.set(line.family.toLowerCase(), use);
       }
-      use.lines++;
+      if (!asking.has(use)) use.texts++;
+      asking.add(use);
       if (!use.layers.includes(resolved.layer)) use.layers.push(resolved.layer);
       const made = fonts.outline(line.text, line.family, line.weight, line.italic);
       for (const char of made.missing) {
@@ -78,7 +80,7 @@ export function fontUses(drawing: Drawing, fonts: FontBook): FontUse[] {
   });
   return [...uses.values()]
     .map(({ stated, set, ...use }) => ({ ...use, wider: stated > 0 ? set / stated - 1 : null }))
-    .sort((a, b) => b.lines - a.lines);
+    .sort((a, b) => b.texts - a.texts);
 }
 
 function rowWidths(lines: ReturnType<typeof linesOf>, fonts: FontBook): number[] {

@@ -33,7 +33,11 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
 
 export const getJson = async <T>(path: string): Promise<T> => (await ask(path)).json() as Promise<T>;
 
-export async function sendJson<T>(method: 'POST' | 'PATCH', path: string, body: unknown = {}): Promise<T> {
+export async function sendJson<T>(
+  method: 'POST' | 'PATCH' | 'PUT' | 'DELETE',
+  path: string,
+  body: unknown = {},
+): Promise<T> {
   const init = { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
   return (await ask(path, init)).json() as Promise<T>;
 }

@@ -34,6 +34,23 @@ export interface DrawingDetail extends DrawingRow {
   steps: PlannedStep[];
 }
 
+/** A font given to a job. */
+export interface FontRow {
+  id: string;
+  family: string;
+  style: string;
+  fileName: string;
+  embedding: 'free' | 'editable' | 'viewing' | 'forbidden' | 'strokes';
+  size: number;
+  blob: string;
+}
+
+export interface JobFonts {
+  fonts: FontRow[];
+  /** From the name a drawing asks for to a family. */
+  chart: Record<string, string>;
+}
+
 export interface DeliveryRow {
   id: string;
   drawingId: string;

@@ -120,6 +120,54 @@ export function Select<T extends string>({
   );
 }
 
+/** A text typed by a person, told on Enter or when the field is left; `offers` are names to choose from. */
+export function TextField({
+  label,
+  value,
+  onChange,
+  offers = [],
+  maxLength = 200,
+  width = 'w-40',
+}: {
+  label: string;
+  value: string;
+  onChange: (v: string) => void;
+  offers?: readonly string[];
+  maxLength?: number;
+  width?: string;
+}) {
+  const id = useId();
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const tell = (): void => {
+    if (text !== value) onChange(text);
+  };
+  return (
+    <div>
+      <label htmlFor={id} className="block text-xs text-quiet">
+        {label}
+      </label>
+      <input
+        id={id}
+        className={`${width} border border-ink/60 bg-sheet px-2 py-1`}
+        value={text}
+        maxLength={maxLength}
+        list={offers.length > 0 ? `${id}-offers` : undefined}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={tell}
+        onKeyDown={(e) => e.key === 'Enter' && tell()}
+      />
+      {offers.length > 0 && (
+        <datalist id={`${id}-offers`}>
+          {offers.map((o) => (
+            <option key={o} value={o} />
+          ))}
+        </datalist>
+      )}
+    </div>
+  );
+}
+
 /** One of a group of choices, a row each. */
 export function Choice({
   name,

@@ -1,28 +1,38 @@
 import * as Comlink from 'comlink';
 import Flatbush from 'flatbush';
 import type {
+  ArtDecisions,
   CarryOverSummary,
   Drawing,
   Finding,
   FontBook as Fonts,
+  FontUse,
   IntakeDecisions,
   LedgerRow,
   Parameters,
+  Picked,
   PlannedStep,
   Scene,
   SnapKind,
 } from '@scalaria/core';
 import {
+  ART_DEFAULT,
+  Ledger,
   SHIPPED_FONTS,
   SNAP_KINDS,
   buildScene,
+  chooseArt,
   conversion,
+  fontUses,
+  loadFont,
+  pickCurve,
   prepare,
   readDrawing,
   runChecks,
   scaling,
   shippedBook,
   summarise,
+  takeIn,
   transformDrawing,
   upright,
 } from '@scalaria/core';
@@ -31,6 +41,8 @@ const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', { que
 
 /** Reads, prepares, checks and cuts a drawing away from the page. One worker holds one drawing. */
 
+/** The fonts that ship, and those with what the job gives beside them. */
+let shipped: Fonts | null = null;
 let fonts: Fonts | null = null;
 let source: Drawing | null = null;
 let reading: LedgerRow[] = [];
@@ -39,13 +51,14 @@ let snapIndex: { index: Flatbush; points: Float64Array; kinds: Uint8Array } | nu
 
 async function loadFonts(): Promise<Fonts> {
   if (fonts) return fonts;
+  if (shipped) return shipped;
   const loaded = await Promise.all(
     SHIPPED_FONTS.map(async ({ file }) => {
       const answer = await fetch(FONT_FILES[`../../../core/fonts/${file}`]!);
       return new Uint8Array(await answer.arrayBuffer());
     }),
   );
-  return (fonts = shippedBook(loaded));
+  return (shipped = shippedBook(loaded));
 }
 
 function handOver(scene: Scene): Scene {
@@ -102,10 +115,40 @@ const api = {
     prepared = null;
   },
 
+  /** The job's own fonts and its chart from asked-for name to family. */
+  async setFonts(given: { family: string; bytes: Uint8Array }[], chart: Record<string, string>): Promise<void> {
+    await loadFonts();
+    fonts = shipped!.with(
+      chart,
+      given.map((f) => loadFont(f.bytes, f.family)),
+    );
+  },
+
+  /** The fonts that the drawing asks for, what stands in for them, and the families to choose from. */
+  async fontUses(): Promise<{ uses: FontUse[]; families: string[] }> {
+    const book = await loadFonts();
+    return { uses: source ? fontUses(upright(source), book) : [], families: book.families };
+  },
+
+  /** The layers that a rule makes, with how many entities lie on each. */
+  layersBy(decisions: IntakeDecisions): { name: string; count: number }[] {
+    if (!source) return [];
+    const { drawing } = takeIn(source, decisions);
+    const counts = new Map<string, number>(drawing.layers.map((l) => [l.name, 0]));
+    for (const e of drawing.entities) counts.set(e.layer, (counts.get(e.layer) ?? 0) + 1);
+    return [...counts].map(([name, count]) => ({ name, count }));
+  },
+
+  /** The entity of the prepared drawing whose curve passes nearest to a point, within `reach`; its length in its unit. */
+  pick(x: number, y: number, reach: number): Picked | null {
+    return prepared ? pickCurve(prepared, x, y, reach) : null;
+  },
+
   /** The drawing as it came, y upwards, in its own coordinates: model space, or one of its sheets. */
-  async sourceScene(sheet?: string): Promise<Scene> {
+  async sourceScene(art?: ArtDecisions, sheet?: string): Promise<Scene> {
     if (!source) throw new Error('no drawing is open');
-    const scene = buildScene(upright(source), await loadFonts(), sheet === undefined ? {} : { sheet });
+    const shown = chooseArt(source, art ?? ART_DEFAULT, new Ledger('intake'));
+    const scene = buildScene(upright(shown), await loadFonts(), sheet === undefined ? {} : { sheet });
     indexSnaps(scene);
     return handOver(scene);
   },
@@ -113,7 +156,7 @@ const api = {
   /** The drawing after decisions and steps. */
   async preparedScene(decisions: IntakeDecisions, steps: PlannedStep[]): Promise<PreparedView> {
     if (!source) throw new Error('no drawing is open');
-    const made = prepare(source, decisions, steps);
+    const made = prepare(source, decisions, steps, { fonts: await loadFonts() });
     prepared = made.drawing;
     const scene = buildScene(made.drawing, await loadFonts());
     indexSnaps(scene);
@@ -127,9 +170,12 @@ const api = {
   },
 
   /** Only what the strip says, without cutting the drawing. */
-  strip(decisions: IntakeDecisions, steps: PlannedStep[]): { strip: CarryOverSummary[]; ledger: LedgerRow[] } {
+  async strip(
+    decisions: IntakeDecisions,
+    steps: PlannedStep[],
+  ): Promise<{ strip: CarryOverSummary[]; ledger: LedgerRow[] }> {
     if (!source) throw new Error('no drawing is open');
-    const ledger = [...reading, ...prepare(source, decisions, steps).ledger];
+    const ledger = [...reading, ...prepare(source, decisions, steps, { fonts: await loadFonts() }).ledger];
     return { strip: summarise(source, decisions, ledger), ledger };
   },
 

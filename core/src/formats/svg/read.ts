@@ -3,7 +3,7 @@ import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js
 import { Box2 } from '../../geometry/box.js';
 import type { PathData } from '../../geometry/path.js';
 import type { Appearance, Dash } from '../../drawing/appearance.js';
-import { AppearancePool, DRAFTING_DEFAULT } from '../../drawing/appearance.js';
+import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
 import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
@@ -512,8 +512,9 @@ class SvgReader {
     const stroke = this.paints.read(style.get('stroke'), 'none', style, state.context);
     const width = parseLength(style.get('stroke-width') ?? '1', { percentOf: state.viewport.width, em: state.em }) ?? 1;
     const fixed = style.get('vector-effect')?.includes('non-scaling-stroke') ?? false;
+    const pen = width === 0 ? NO_PAINT : stroke.paint;
     const look = this.pool.share({
-      stroke: width === 0 ? { kind: 'none' } : stroke.paint,
+      stroke: pen,
       fill: fill.paint,
       opacity: state.opacity,
       strokeOpacity: clamp(Number(style.get('stroke-opacity') ?? 1)) * stroke.alpha,
@@ -524,7 +525,12 @@ class SvgReader {
       join: oneOf(style.get('stroke-linejoin'), ['miter', 'round', 'bevel'] as const),
       miter: Number(style.get('stroke-miterlimit') ?? 4) || 4,
       fillRule: style.get('fill-rule') === 'evenodd' ? 'evenodd' : 'nonzero',
-      visible: !state.hidden && style.get('visibility') !== 'hidden' && style.get('visibility') !== 'collapse',
+      // What is neither filled nor stroked is not seen.
+      visible:
+        (pen.kind !== 'none' || fill.paint.kind !== 'none') &&
+        !state.hidden &&
+        style.get('visibility') !== 'hidden' &&
+        style.get('visibility') !== 'collapse',
     });
     byKey.set(key, look);
     return look;

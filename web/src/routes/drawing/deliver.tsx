@@ -85,11 +85,34 @@ export function Deliver() {
                 options={[
                   ['keep', 'stays text'],
                   ['outlines', 'becomes outlines'],
+                  ['lines', 'becomes single lines'],
+                  ['fittedLines', 'becomes single lines, fitted'],
                 ]}
                 onChange={(text) => setTarget({ ...target, text })}
               />
               {target.format === 'dxf' && (
                 <>
+                  {drawing.format === 'svg' && (
+                    <Select
+                      label="Mixed paths become"
+                      value={target.curves ?? 'spline'}
+                      options={[
+                        ['spline', 'one exact spline'],
+                        ['arcs', 'a polyline of arcs'],
+                        ['pieces', 'a group of pieces'],
+                      ]}
+                      onChange={(curves) => setTarget({ ...target, curves })}
+                    />
+                  )}
+                  {target.curves === 'arcs' && (
+                    <NumberField
+                      label="Arcs lie within"
+                      value={target.tolerance ?? null}
+                      unit={target.unit ?? settled?.unit}
+                      above={0}
+                      onChange={(tolerance) => setTarget({ ...target, tolerance })}
+                    />
+                  )}
                   <Select
                     label="Form"
                     value={target.binary ? 'binary' : 'ascii'}
@@ -127,9 +150,49 @@ export function Deliver() {
                     width="w-16"
                     onChange={(d) => setTarget({ ...target, decimals: Math.min(15, Math.max(0, Math.round(d))) })}
                   />
+                  <Select
+                    label="Arcs"
+                    value={target.arcs ?? 'arcs'}
+                    options={[
+                      ['arcs', 'stay arcs'],
+                      ['cubics', 'become cubics'],
+                    ]}
+                    onChange={(arcs) => setTarget({ ...target, arcs })}
+                  />
+                  {drawing.format === 'dxf' && (
+                    <Select
+                      label="Blocks"
+                      value={target.blocks ?? 'expanded'}
+                      options={[
+                        ['expanded', 'each drawn out'],
+                        ['shared', 'drawn once, referred to'],
+                      ]}
+                      onChange={(blocks) => setTarget({ ...target, blocks })}
+                    />
+                  )}
+                  <NumberField
+                    label="All lines as wide as"
+                    value={target.hairline ?? null}
+                    unit="mm"
+                    width="w-16"
+                    above={0}
+                    onChange={(hairline) => setTarget({ ...target, hairline })}
+                  />
+                  {target.hairline != null && (
+                    <Button look="quiet" onClick={() => setTarget({ ...target, hairline: null })}>
+                      Their own widths
+                    </Button>
+                  )}
                 </>
               )}
             </div>
+            {target.format === 'svg' && drawing.claims.colours.length > 0 && (
+              <ColourChart
+                colours={drawing.claims.colours}
+                chart={target.colours ?? {}}
+                onChange={(colours) => setTarget({ ...target, colours })}
+              />
+            )}
             {target.template && (
               <p className="mt-3 text-sm text-quiet">
                 Layers, linetypes, text and dimension styles of the same name take the template’s properties; its others
@@ -167,6 +230,48 @@ export function Deliver() {
         </>
       }
     />
+  );
+}
+
+/** Which colours are written as others, for machines that read colours as operations. */
+function ColourChart({
+  colours,
+  chart,
+  onChange,
+}: {
+  colours: readonly { hex: string; count: number }[];
+  chart: Record<string, string>;
+  onChange: (c: Record<string, string>) => void;
+}) {
+  const set = Object.keys(chart).length;
+  return (
+    <details className="mt-3">
+      <summary className="cursor-pointer text-sm">
+        Colour chart <span className="text-quiet">{set === 0 ? 'all colours stay' : `${set} replaced`}</span>
+      </summary>
+      <ul className="mt-1 max-h-52 overflow-y-auto text-sm">
+        {colours.slice(0, 200).map(({ hex, count }) => (
+          <li key={hex} className="flex items-center gap-2 py-0.5">
+            <span className="size-4 border border-ink/40" style={{ background: hex }} aria-hidden />
+            <span className="num w-20">{hex}</span>
+            <span className="num w-12 text-right text-xs text-quiet">{count}</span>
+            <span aria-hidden>→</span>
+            <input
+              type="color"
+              aria-label={`${hex} is written as`}
+              value={chart[hex] ?? hex}
+              onChange={(e) => {
+                const next = { ...chart };
+                if (e.target.value === hex) delete next[hex];
+                else next[hex] = e.target.value;
+                onChange(next);
+              }}
+            />
+            {chart[hex] && <span className="num">{chart[hex]}</span>}
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

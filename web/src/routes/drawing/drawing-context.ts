@@ -2,6 +2,7 @@ import { createContext, useContext } from 'react';
 import type { Remote } from 'comlink';
 import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import type { DrawingDetail } from '../../api/types';
+import type { FontState } from './use-job-fonts';
 import type { DrawingWorker } from '../../workers/drawing.worker';
 
 /** The drawing at hand and what can be done to it. */
@@ -10,6 +11,7 @@ export interface DrawingState {
   worker: Remote<DrawingWorker> | null;
   progress: number;
   readError: string | null;
+  fonts: FontState;
   strip: CarryOverSummary[] | null;
   ledger: LedgerRow[];
   /** Keeps a change; `what` is how undo names it. */

@@ -11,6 +11,7 @@ import { Frame } from '../../parts/frame';
 import { isTyping } from '../../parts/key-list';
 import { useNotice } from '../../parts/notice';
 import { useDrawingWorker } from '../../workers/use-drawing-worker';
+import { useJobFonts } from './use-job-fonts';
 import { NotFound } from '../not-found';
 import type { DrawingState } from './drawing-context';
 import { DrawingContext } from './drawing-context';
@@ -22,6 +23,7 @@ export function DrawingPage() {
   const { data: drawing, error, mutate } = useSWR<DrawingDetail>(`/api/drawings/${id}`);
   const { data: deliveries } = useSWR<DeliveryRow[]>(`/api/drawings/${id}/deliveries`);
   const { worker, progress, error: readError } = useDrawingWorker(id!, drawing?.fileName);
+  const fonts = useJobFonts(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
   const [past, setPast] = useState<{ kept: Kept; what: string }[]>([]);
   const notice = useNotice();
@@ -65,7 +67,7 @@ export function DrawingPage() {
     return () => {
       live = false;
     };
-  }, [worker, drawing]);
+  }, [worker, drawing, fonts.version]);
 
   const go = useNavigate();
   useEffect(() => {
@@ -89,6 +91,7 @@ export function DrawingPage() {
             worker,
             progress,
             readError,
+            fonts,
             strip: summary?.strip ?? null,
             ledger: summary?.ledger ?? [],
             decide: (intake: Partial<IntakeDecisions>, what: string) =>
@@ -96,7 +99,7 @@ export function DrawingPage() {
             setSteps: (steps: PlannedStep[], what: string) => change({ steps }, what),
           }
         : null,
-    [drawing, worker, progress, readError, summary, change],
+    [drawing, worker, progress, readError, fonts, summary, change],
   );
   if (error) return <NotFound what="drawing" />;
   const last = past[past.length - 1];

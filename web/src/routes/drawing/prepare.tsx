@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { DragEndEvent } from '@dnd-kit/core';
 import { DndContext, KeyboardSensor, PointerSensor, closestCenter, useSensor, useSensors } from '@dnd-kit/core';
 import {
@@ -15,14 +15,19 @@ import type { LedgerRow, PlannedStep } from '@scalaria/core';
 import { STEPS, defaultsOf, stepById } from '@scalaria/core';
 import { Section } from '../../parts/field';
 import { Viewport } from '../../viewport/viewport';
+import type { FormHelp } from './parameter-form';
 import { ParameterForm } from './parameter-form';
+import { useFontUses } from './use-font-uses';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { usePreparedScene } from './use-scene';
 
 /** Station three: steps in order, each saying what it changed; any of them can be changed tomorrow. */
 export function Prepare() {
-  const { drawing, setSteps } = useDrawing();
+  const { drawing, worker, setSteps } = useDrawing();
+  const told = useFontUses();
+  const [picking, setPicking] = useState<{ step: string; name: string } | null>(null);
+  const [picked, setPicked] = useState<Record<number, string>>({});
   const { prepared, fault } = usePreparedScene();
   const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
   const sensors = useSensors(
@@ -30,6 +35,25 @@ export function Prepare() {
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const { steps } = drawing;
+  useEffect(() => {
+    const press = (e: KeyboardEvent): void => {
+      if (e.key === 'Escape') setPicking(null);
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, []);
+  const pick = async (x: number, y: number, reach: number): Promise<void> => {
+    if (!picking || !worker) return;
+    const found = await worker.pick(x, y, reach);
+    if (!found) return;
+    const unit = prepared?.unit ?? 'units';
+    setPicked((p) => ({ ...p, [found.id]: `${found.kind} on ${found.layer}, ${round(found.length)} ${unit} long` }));
+    setSteps(
+      steps.map((s) => (s.id === picking.step ? { ...s, params: { ...s.params, [picking.name]: found.id } } : s)),
+      'curve picked',
+    );
+    setPicking(null);
+  };
   const b = prepared?.scene.bounds;
 
   const add = (id: string): void => {
@@ -52,6 +76,8 @@ export function Prepare() {
           pictures={pictures}
           unit={prepared?.unit ?? null}
           label={`Drawing ${drawing.name}, prepared`}
+          {...(picking && { onPick: (x: number, y: number, reach: number) => void pick(x, y, reach) })}
+          cursor={picking ? 'crosshair' : 'grab'}
           marks={(m) => {
             const [x, y] = m.screen(0, 0);
             return (
@@ -107,6 +133,13 @@ export function Prepare() {
                       step={s}
                       place={i + 1}
                       unit={prepared?.unit ?? null}
+                      help={{
+                        fonts: told?.families ?? [],
+                        layers: drawing.claims.layers.map((l) => l.name),
+                        picking: picking?.step === s.id ? picking.name : null,
+                        onPick: (name) => setPicking({ step: s.id, name }),
+                        picked: (id) => picked[id] ?? null,
+                      }}
                       rows={prepared?.ledger.filter((r) => r.by === s.id) ?? []}
                       onChange={(next, what) =>
                         setSteps(
@@ -158,11 +191,12 @@ interface RowProps {
   place: number;
   unit: string | null;
   rows: LedgerRow[];
+  help: FormHelp;
   onChange: (s: PlannedStep, what: string) => void;
   onRemove: () => void;
 }
 
-function StepRow({ step, place, unit, rows, onChange, onRemove }: RowProps) {
+function StepRow({ step, place, unit, rows, help, onChange, onRemove }: RowProps) {
   const kind = stepById(step.step);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   if (!kind) return null;
@@ -203,6 +237,7 @@ function StepRow({ step, place, unit, rows, onChange, onRemove }: RowProps) {
           schema={kind.params}
           values={{ ...defaultsOf(kind.params), ...step.params }}
           unit={unit}
+          help={help}
           onChange={(params) => onChange({ ...step, params }, `${kind.title} changed`)}
         />
         {step.on && (

@@ -1,5 +1,6 @@
+import { useEffect, useState } from 'react';
 import { Eye, EyeOff } from 'lucide-react';
-import { Section } from '../../parts/field';
+import { Section, Select } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
 
@@ -122,6 +123,59 @@ export function LayerSection({
           ))}
         </tbody>
       </table>
+      {claims.format === 'svg' && <LayerRuleChoice />}
     </Section>
+  );
+}
+
+const RULES = [
+  ['groups', 'the topmost named groups'],
+  ['path', 'each group, with the groups around it'],
+  ['stroke', 'stroke colour'],
+  ['fill', 'fill colour'],
+  ['class', 'class'],
+  ['width', 'line width'],
+] as const;
+
+/** What the layers are made from, and which layers that gives. */
+function LayerRuleChoice() {
+  const { drawing, worker, decide } = useDrawing();
+  const rule = drawing.intake.layersFrom ?? 'groups';
+  const [layers, setLayers] = useState<{ name: string; count: number }[] | null>(null);
+  const key = JSON.stringify(drawing.intake);
+  useEffect(() => {
+    setLayers(null);
+    if (!worker || rule === 'groups') return;
+    let live = true;
+    worker.layersBy(drawing.intake).then(
+      (l) => live && setLayers(l),
+      () => {},
+    );
+    return () => {
+      live = false;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [worker, key, rule]);
+  return (
+    <div className="mt-3">
+      <Select
+        label="Layers are made from"
+        value={rule}
+        options={RULES}
+        onChange={(layersFrom) => decide({ layersFrom }, 'what layers are made from')}
+      />
+      {layers && (
+        <ul className="mt-1 max-h-40 overflow-y-auto text-sm" aria-label="Layers by this rule">
+          {layers.map((l) => (
+            <li key={l.name} className="flex justify-between gap-2 border-t border-rule/70">
+              <span className="truncate" title={l.name}>
+                {l.name}
+              </span>
+              <span className="num text-quiet">{plainNumber(l.count)}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
   );
 }

@@ -10,8 +10,17 @@ import { useSourceScene } from './use-scene';
 import { FileClaims } from './take-in-claims';
 import { UnitSection } from './take-in-unit';
 import { MeasureSection } from './take-in-measure';
+import { ArtSection } from './take-in-art';
+import { FontSection } from './take-in-fonts';
 import { LayerSection } from './take-in-layers';
 import { OriginSection } from './take-in-origin';
+
+/** How much of the drawing is in sight when one place of it is gone to. */
+const reachOf = ({
+  bounds: b,
+}: {
+  bounds: { minX: number; maxX: number; minY: number; maxY: number } | null;
+}): number => (b ? Math.hypot(b.maxX - b.minX, b.maxY - b.minY) / 6 : 1);
 
 export type Tool = 'none' | 'measure' | 'origin';
 export type Place = { x: number; y: number; snapped: Snap['kind'] | null };
@@ -25,6 +34,7 @@ export function TakeIn() {
   const [tool, setTool] = useState<Tool>('none');
   const [points, setPoints] = useState<Place[]>([]);
   const [hover, setHover] = useState<Place | null>(null);
+  const [goTo, setGoTo] = useState<{ x: number; y: number; size: number } | null>(null);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(
     () => new Set(claims.layers.filter((l) => l.off || l.frozen).map((l) => l.name)),
   );
@@ -95,6 +105,7 @@ export function TakeIn() {
             hidden={hidden}
             unit={sheet === undefined ? settled.viewUnit : 'mm'}
             marks={marks}
+            goTo={goTo}
             onPick={onPick}
             onHover={onHover}
             cursor={tool === 'none' ? 'grab' : 'crosshair'}
@@ -122,6 +133,8 @@ export function TakeIn() {
           <UnitSection />
           <MeasureSection tool={tool} onTool={setTool} points={points} onClear={() => setPoints([])} />
           <LayerSection hidden={hidden} onHidden={setHidden} />
+          <ArtSection />
+          <FontSection onGoTo={(at) => setGoTo({ ...at, size: reachOf(claims) })} />
           <OriginSection tool={tool} onTool={setTool} />
         </>
       }

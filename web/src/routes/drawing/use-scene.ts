@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { LedgerRow, Scene } from '@scalaria/core';
+import type { ArtDecisions, LedgerRow, Scene } from '@scalaria/core';
 import { useDrawing } from './drawing-context';
 
 export interface PreparedScene {
@@ -10,29 +10,29 @@ export interface PreparedScene {
 
 /** The drawing as it came, y upwards: model space, or one of its sheets. */
 export function useSourceScene(sheet?: string): Scene | null {
-  const { worker } = useDrawing();
+  const { worker, drawing, fonts } = useDrawing();
+  const art = JSON.stringify(drawing.intake.art ?? null);
   const [scene, setScene] = useState<Scene | null>(null);
   useEffect(() => {
-    setScene(null);
     if (!worker) return;
     let live = true;
-    worker.sourceScene(sheet).then(
+    worker.sourceScene((JSON.parse(art) as ArtDecisions | null) ?? undefined, sheet).then(
       (s) => live && setScene(s),
       () => {},
     );
     return () => {
       live = false;
     };
-  }, [worker, sheet]);
+  }, [worker, sheet, art, fonts.version]);
   return scene;
 }
 
 /** The drawing after decisions and steps; the last one stays in sight while the next is made. */
 export function usePreparedScene(): { prepared: PreparedScene | null; fault: string | null } {
-  const { worker, drawing } = useDrawing();
+  const { worker, drawing, fonts } = useDrawing();
   const [prepared, setPrepared] = useState<PreparedScene | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const key = JSON.stringify([drawing.intake, drawing.steps]);
+  const key = JSON.stringify([drawing.intake, drawing.steps, fonts.version]);
   useEffect(() => {
     if (!worker) return;
     let live = true;

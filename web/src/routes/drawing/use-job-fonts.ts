@@ -1,0 +1,49 @@
+import { useEffect, useState } from 'react';
+import useSWR from 'swr';
+import type { Remote } from 'comlink';
+import { getBytes } from '../../api/client';
+import type { JobFonts } from '../../api/types';
+import type { DrawingWorker } from '../../workers/drawing.worker';
+
+export interface FontState {
+  given: JobFonts | undefined;
+  /** Grows whenever the worker has other fonts than before: what shows text has to be made anew. */
+  version: number;
+  refresh: (next?: JobFonts) => void;
+}
+
+const known = new Map<string, Promise<ArrayBuffer>>();
+
+/** The fonts and the chart of a job, kept in step with the worker. */
+export function useJobFonts(jobId: string | undefined, worker: Remote<DrawingWorker> | null): FontState {
+  const { data: given, mutate } = useSWR<JobFonts>(jobId ? `/api/jobs/${jobId}/fonts` : null);
+  const [version, setVersion] = useState(0);
+  useEffect(() => {
+    if (!worker || !given) return;
+    // Nothing of its own: the fonts that ship are there already.
+    if (version === 0 && given.fonts.length === 0 && Object.keys(given.chart).length === 0) return;
+    let live = true;
+    const load = async (): Promise<void> => {
+      const files = await Promise.all(
+        given.fonts.map(async (f) => {
+          let bytes = known.get(f.blob);
+          if (!bytes) known.set(f.blob, (bytes = getBytes(`/api/fonts/${f.id}/file`)));
+          return { family: f.family, bytes: new Uint8Array(await bytes) };
+        }),
+      );
+      await worker.setFonts(files, given.chart);
+      if (live) setVersion((v) => v + 1);
+    };
+    void load().catch(() => {});
+    return () => {
+      live = false;
+    };
+    // The version only grows from here.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [worker, given]);
+  return {
+    given,
+    version,
+    refresh: (next) => void (next ? mutate(next, { revalidate: false }) : mutate()),
+  };
+}
