@@ -105,6 +105,25 @@ describe('convert', () => {
     expect(json(said).files.map((f) => f.proof.holds)).toEqual([true, true]);
     expect(readFileSync(join(out, 'kestrel-row-wayfinding-panel.dxf'), 'latin1')).toContain('AC1018');
   });
+  it('of illustrations: clips, patterns, gradients, layers by a rule, single lines, a chart of fonts and colours', () => {
+    const panel = demo('kestrel-row-wayfinding-panel.svg');
+    const fontFolder = mkdtempSync(join(tmpdir(), 'scalaria-cli-fonts-'));
+    writeFileSync(
+      join(fontFolder, 'serif.woff2'),
+      readFileSync(fileURLToPath(import.meta.resolve('@scalaria/core/fonts/source-serif-4-latin-400-normal.woff2'))),
+    );
+    const lines = run('convert', panel, 'lines.svg', '--text', 'fitted-lines', '--patterns', 'colour', '--gradients', 'first', '--layers-from', 'class', '--colour', '#1f2a37=#ff0000', '--hairline', '0.1', '--version', '2', '--font-folder', fontFolder, '--font', 'Harbour Narrow=Source Serif 4'); // prettier-ignore
+    expect(lines.code, lines.out + lines.err).toBe(0);
+    const text = readFileSync(join(folder, 'lines.svg'), 'utf8');
+    expect(text).not.toMatch(/<text|Gradient|#1f2a37|version="1.1"/);
+    expect(text).toMatch(/<title>class line<\/title>/);
+    const arcs = run('convert', panel, 'arcs.dxf', '--curves', 'arcs', '--tolerance', '0.05', '--clips', 'whole');
+    expect(arcs.code, arcs.out + arcs.err).toBe(0);
+    expect(readFileSync(join(folder, 'arcs.dxf'), 'latin1')).not.toContain('\nSPLINE');
+    expect(run('convert', panel, 'x.dxf', '--font-folder', 'nowhere').code).toBe(2);
+    expect(run('convert', panel, 'x.dxf', '--colour', 'red').code).toBe(2);
+    expect(run('convert', panel, 'x.dxf', '--hairline', '1').code).toBe(2);
+  });
   it('needs a unit for a drawing that states none', () => {
     const unitless = readFileSync(demo('kestrel-row-mullion.dxf'), 'latin1').replace(
       / {2}9\r\n\$INSUNITS\r\n 70\r\n1\r\n/,

@@ -1,11 +1,8 @@
 import type { RichText, Text, TextRun } from '../drawing/entity.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Affine } from '../geometry/affine.js';
-import { IDENTITY } from '../geometry/affine.js';
 import type { PathData } from '../geometry/path.js';
-import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
-import { curvesOf } from '../drawing/curves.js';
-import { Flattener } from '../drawing/flatten.js';
+import { piecesOf, pointAt, tangentAt } from '../geometry/path-pieces.js';
 import type { Paint } from '../drawing/appearance.js';
 import type { FontBook } from './fonts.js';
 import type { RunStyle } from './rich.js';
@@ -92,9 +89,6 @@ function singleLine(t: Text, family: string, capital: number): TextLine {
   };
 }
 
-/** How finely a path is cut for text along it, as a part of the em. */
-const PATH_FINENESS = 1 / 20000;
-
 /** A piece of a line with its style, and where it begins along the line. */
 interface Placed {
   text: string;
@@ -153,7 +147,7 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
   });
   const total = at + dx;
   const shift = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -total / 2 : -total;
-  const track = t.along ? trackOf(t.along.path, line.em * PATH_FINENESS) : null;
+  const track = t.along ? trackOf(t.along.path) : null;
   const out: TextLine[] = [];
   for (const p of moved) {
     if (p.text.trim() === '') continue;
@@ -189,38 +183,54 @@ function riseAt(t: Text): (index: number) => number {
   return (index) => ends.find(([e]) => index < e)?.[1] ?? 0;
 }
 
+/** In how many steps the length of a curve is added up. */
+const STEPS = 256;
+
 /** Finds the point and direction of a path at a distance from its start; `null` off its ends. */
-function trackOf(path: PathData, tolerance: number): (at: number) => { x: number; y: number; angle: number } | null {
-  const chords: { x: number; y: number; dx: number; dy: number; from: number; length: number }[] = [];
-  let [x, y, total] = [0, 0, 0];
-  const pen = new Flattener(
-    {
-      moveTo: (px, py) => {
-        x = px;
-        y = py;
-      },
-      lineTo: (px, py) => {
-        const length = Math.hypot(px - x, py - y);
-        if (length > 0) chords.push({ x, y, dx: (px - x) / length, dy: (py - y) / length, from: total, length });
-        total += length;
-        x = px;
-        y = py;
-      },
-    },
-    tolerance,
-  );
-  curvesOf({ kind: 'path', path, id: 0, layer: '', look: DRAFTING_DEFAULT }, IDENTITY, pen);
+function trackOf(path: PathData): (at: number) => { x: number; y: number; angle: number } | null {
+  const tracks = piecesOf(path, false)
+    .flatMap((p) => p.pieces)
+    .map((piece) => {
+      // Even pieces need no table: their length grows evenly with the parameter.
+      const even = piece.kind === 'arc' ? piece.rx === piece.ry : piece.p.length === 4;
+      const lengths = [0];
+      if (even) {
+        const [dx, dy] = tangentAt(piece, 0.5);
+        lengths.push(Math.hypot(dx, dy));
+      } else {
+        let from = pointAt(piece, 0);
+        for (let k = 1; k <= STEPS; k++) {
+          const to = pointAt(piece, k / STEPS);
+          lengths.push(lengths[k - 1] + Math.hypot(to[0] - from[0], to[1] - from[1]));
+          from = to;
+        }
+      }
+      return { piece, lengths };
+    });
   return (at) => {
-    if (at < 0 || at > total || chords.length === 0) return null;
-    let [lo, hi] = [0, chords.length - 1];
-    while (lo < hi) {
-      const mid = (lo + hi + 1) >> 1;
-      if (chords[mid].from <= at) lo = mid;
-      else hi = mid - 1;
+    if (at < 0) return null;
+    let left = at;
+    for (const { piece, lengths } of tracks) {
+      const whole = lengths[lengths.length - 1];
+      if (left > whole) {
+        left -= whole;
+        continue;
+      }
+      let k = 1;
+      for (let [lo, hi] = [1, lengths.length - 1]; lo <= hi;) {
+        k = (lo + hi) >> 1;
+        if (lengths[k] < left) lo = k + 1;
+        else hi = k - 1;
+        k = lo;
+      }
+      k = Math.min(k, lengths.length - 1);
+      const step = lengths[k] - lengths[k - 1];
+      const t = (k - 1 + (step > 0 ? (left - lengths[k - 1]) / step : 0)) / (lengths.length - 1);
+      const [x, y] = pointAt(piece, t);
+      const [dx, dy] = tangentAt(piece, t);
+      return { x, y, angle: Math.atan2(dy, dx) };
     }
-    const c = chords[lo];
-    const d = at - c.from;
-    return { x: c.x + c.dx * d, y: c.y + c.dy * d, angle: Math.atan2(c.dy, c.dx) };
+    return null;
   };
 }
 

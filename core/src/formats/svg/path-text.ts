@@ -1,5 +1,6 @@
 import { endpointToCentre } from '../../geometry/ellipses.js';
 import { arcAsCubics } from '../../geometry/arc-cubics.js';
+import { pointAt } from '../../geometry/path-pieces.js';
 import type { PathData } from '../../geometry/path.js';
 import { CMD_LENGTH, Cmd } from '../../geometry/path.js';
 
@@ -19,6 +20,8 @@ export function shortNumber(value: number, decimals: number): string {
   return text.startsWith('-0.') ? '-' + text.slice(2) : text.includes('e') ? value.toFixed(decimals) : text;
 }
 
+/** How close to half a turn an arc is written as two, in radians. */
+const HALF_TURN = 0.3;
 const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6];
 
 /** Numbers one after the other with no more between them than the grammar of path data asks for. */
@@ -95,8 +98,8 @@ export function pathText(path: PathData, decimals: number, cubics = false): stri
         to(n[n.length - 2], n[n.length - 1], n[n.length - 2], n[n.length - 1]);
         break;
       default: {
-        const arc = cubics ? endpointToCentre(ex, ey, n[0], n[1], n[2], n[3] !== 0, n[4] !== 0, n[5], n[6]) : null;
-        if (arc) {
+        const arc = endpointToCentre(ex, ey, n[0], n[1], n[2], n[3] !== 0, n[4] !== 0, n[5], n[6]);
+        if (arc && cubics) {
           for (const c of arcAsCubics(arc, [n[5], n[6]])) {
             put('C', c, [x, y, x, y, x, y]);
             to(c[4], c[5], c[4], c[5]);
@@ -104,7 +107,14 @@ export function pathText(path: PathData, decimals: number, cubics = false): stri
           break;
         }
         const turn = n[0] === n[1] ? 0 : (n[2] * 180) / Math.PI;
-        put('A', [n[0], n[1], turn, n[3], n[4], n[5], n[6]], [NaN, NaN, NaN, NaN, NaN, x, y]);
+        const off = arc ? Math.abs(Math.abs(arc.sweep) - Math.PI) : Math.PI;
+        if (arc && off < HALF_TURN) {
+          // Close to half a turn the last digit of a radius moves the centre far: two shorter arcs do not have that.
+          const mid = pointAt({ kind: 'arc', ...arc, from: [ex, ey], to: [n[5], n[6]] }, 0.5);
+          put('A', [arc.rx, arc.ry, turn, 0, n[4], mid[0], mid[1]], [NaN, NaN, NaN, NaN, NaN, x, y]);
+          to(mid[0], mid[1], mid[0], mid[1]);
+          put('A', [arc.rx, arc.ry, turn, 0, n[4], n[5], n[6]], [NaN, NaN, NaN, NaN, NaN, x, y]);
+        } else put('A', [n[0], n[1], turn, n[3], n[4], n[5], n[6]], [NaN, NaN, NaN, NaN, NaN, x, y]);
         to(n[5], n[6], n[5], n[6]);
       }
     }

@@ -60,21 +60,39 @@ export class SvgTree {
     this.layerGroup(layer.name);
   }
 
+  /** Puts in layers that hold nothing, each after the one that comes before it in the list. */
+  fillIn(layers: readonly Layer[]): void {
+    let after = -1;
+    for (const layer of layers) {
+      const key = layerKey(this.drawing, layer.name);
+      const at = this.root.items.findLastIndex((g) => (g as Group).key === key);
+      if (at >= 0) after = at;
+      else {
+        const made = this.newGroup(key, layer.name);
+        this.root.items.splice(++after, 0, made);
+      }
+    }
+  }
+
   private layerGroup(name: string): Group {
     const key = layerKey(this.drawing, name);
     const known = this.open.get(key);
     if (known) return known;
+    const group = this.newGroup(key, name);
+    this.open.set(key, group);
+    this.root.items.push(group);
+    return group;
+  }
+
+  private newGroup(key: string, name: string): Group {
     const layer = this.layers.get(key);
-    const group: Group = {
+    return {
       key,
       name: layer?.name ?? name,
       id: this.uniqueId(escapeName(layer?.name ?? name)),
       hidden: (layer?.off ?? false) || (layer?.frozen ?? false),
       items: [],
     };
-    this.open.set(key, group);
-    this.root.items.push(group);
-    return group;
   }
 
   /** The groups inside the layer: named nodes of the source, then the insert an element came from. */

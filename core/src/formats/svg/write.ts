@@ -9,7 +9,7 @@ import type { CurveSink } from '../../drawing/curves.js';
 import { curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
-import type { Entity, Hatch, Image, Mesh, RichText, Spline, Text } from '../../drawing/entity.js';
+import type { Ellipse, Entity, Hatch, Image, Mesh, RichText, Spline, Text } from '../../drawing/entity.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
@@ -24,6 +24,7 @@ import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
 import { escapeXml } from './escape.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
+import { principalAxes } from '../../geometry/ellipses.js';
 import { numberList, pathText, shortNumber } from './path-text.js';
 import { GradientWriter } from './write-gradients.js';
 import { lineElement, spans, trackText } from './write-text.js';
@@ -112,7 +113,9 @@ class SvgWriter {
       if (v.depth > 0 && this.sameAs.has(v.top.id)) return;
       this.entity(v);
     };
-    for (const l of drawing.layers) this.tree.openLayer(l);
+    // A painted drawing opens its layers as it comes to them; those that hold nothing are put in at the end.
+    const painted = drawing.format === 'svg';
+    if (!painted) for (const l of drawing.layers) this.tree.openLayer(l);
     // Drafting layers become one group each; the order of a painted drawing is kept instead.
     if (drawing.format === 'dxf') {
       const byLayer = new Map<string, Entity[]>(drawing.layers.map((l) => [layerKey(drawing, l.name), []]));
@@ -126,6 +129,7 @@ class SvgWriter {
         onCut: (i, why) => this.cut(i, why),
       });
     } else walk(drawing, visit, { hidden: true });
+    if (painted) this.tree.fillIn(drawing.layers);
     const sheets = drawing.entities.filter((e) => e.sheet !== undefined).length;
     if (sheets > 0) {
       this.ledger.add({
@@ -222,7 +226,7 @@ class SvgWriter {
       const style = this.styles.of(e, resolved, filled, v.toWorld);
       // The fill rule says something only where an outline can cross itself or lie in another.
       const { 'fill-rule': _rule, ...rest } = style;
-      this.tree.put(v, name, attributes, name === 'line' || name === 'circle' ? rest : style);
+      this.tree.put(v, name, attributes, name === 'line' || name === 'circle' || name === 'ellipse' ? rest : style);
     };
     const { number } = this;
     for (const paint of [e.look.fill, e.look.stroke]) {
@@ -258,6 +262,11 @@ class SvgWriter {
         if (k === null) break;
         const c = project(m, e.centre);
         return put('circle', { cx: number(c[0]), cy: number(c[1]), r: number(e.radius * k) });
+      }
+      case 'ellipse': {
+        const made = this.ellipse(e, m);
+        if (!made) break;
+        return put('ellipse', made);
       }
       case 'polyline':
         if (e.widths) {
@@ -397,6 +406,21 @@ class SvgWriter {
     }
     this.became(e, 'path', e.kind === 'mesh' ? 'meshes written by their edges' : 'frames of pictures written as paths');
     put('path', { d: this.pathText(path.build()) });
+  }
+
+  /** A whole ellipse that lies flat, as such: half axes, and a turn where it has one. */
+  private ellipse(e: Ellipse, m: Affine): Properties | null {
+    const whole = Math.abs(Math.abs(e.end - e.start) - 2 * Math.PI) < 1e-12;
+    if (!whole || (e.normal && (e.normal[0] !== 0 || e.normal[1] !== 0))) return null;
+    const [ux, uy] = [m[0] * e.major[0] + m[3] * e.major[1], m[1] * e.major[0] + m[4] * e.major[1]];
+    const [nx, ny] = [-e.major[1] * e.ratio, e.major[0] * e.ratio];
+    const axes = principalAxes(ux, uy, m[0] * nx + m[3] * ny, m[1] * nx + m[4] * ny);
+    const c = project(m, e.centre);
+    const [cx, cy] = c.map(this.number);
+    const degrees = shortNumber((axes.rotation * 180) / Math.PI, 9);
+    const flat: Properties = { cx, cy, rx: this.number(axes.rx), ry: this.number(axes.ry) };
+    if (degrees === '90' || degrees === '-90') return { ...flat, rx: flat['ry'], ry: flat['rx'] };
+    return degrees === '0' || degrees === '180' || degrees === '-180' ? flat : { ...flat, transform: `rotate(${degrees} ${cx} ${cy})` }; // prettier-ignore
   }
 
   /** A pattern hatch as one path of its lines. */
