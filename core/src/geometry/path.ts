@@ -103,6 +103,7 @@ export const nodeCount = (path: PathData): number => path.cmds.reduce((n, c) => 
 
 /** The path under a map of the plane (the z parts of `m` do not act). Exact, arcs included. */
 export function transformPath(path: PathData, m: Affine): PathData {
+  if (m[0] === 1 && m[4] === 1 && m[1] === 0 && m[3] === 0 && m[9] === 0 && m[10] === 0) return path;
   const data = new Float64Array(path.data.length);
   const src = path.data;
   const px = (i: number): void => {

@@ -51,15 +51,17 @@ export class StyleSheet {
     return this.rules.length === 0;
   }
 
-  /** The declarations that apply to an element, the strongest last; important ones after all others. */
-  declarationsFor(e: XmlElement): Declaration[] {
-    const normal: Declaration[] = [];
-    const important: Declaration[] = [];
-    for (const r of this.rules) {
-      if (!r.matches(e)) continue;
-      for (const d of r.declarations) (d.important ? important : normal).push(d);
-    }
-    return [...normal, ...important];
+  /** Which rules apply to an element, the strongest last. */
+  matching(e: XmlElement): number[] {
+    const out: number[] = [];
+    for (let i = 0; i < this.rules.length; i++) if (this.rules[i].matches(e)) out.push(i);
+    return out;
+  }
+
+  /** The declarations of some rules, the strongest last; important ones after all others. */
+  declarations(rules: readonly number[]): Declaration[] {
+    const all = rules.flatMap((i) => this.rules[i].declarations);
+    return [...all.filter((d) => !d.important), ...all.filter((d) => d.important)];
   }
 }
 

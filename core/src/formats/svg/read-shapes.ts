@@ -2,8 +2,9 @@ import type { Affine } from '../../geometry/affine.js';
 import { applyPoint, planarSimilarity } from '../../geometry/affine.js';
 import { principalAxes } from '../../geometry/ellipses.js';
 import { PathBuilder, transformPath } from '../../geometry/path.js';
+import type { DoublePool } from '../../geometry/pool.js';
 import type { Appearance } from '../../drawing/appearance.js';
-import type { Entity } from '../../drawing/entity.js';
+import type { Clip, Entity } from '../../drawing/entity.js';
 import { parseLength } from './lengths.js';
 import { parsePathData } from '../../geometry/path-data.js';
 import type { Style } from './style.js';
@@ -13,10 +14,21 @@ import type { XmlElement } from './xml.js';
 export interface ShapeContext {
   ctm: Affine;
   style: Style;
-  base: { id: number; key: string; layer: string; look: Appearance; node?: number };
+  base: {
+    id: number;
+    key: string;
+    layer: string;
+    look: Appearance;
+    node?: number;
+    classes?: string;
+    clipTo?: Clip;
+    tile?: boolean;
+  };
   viewport: { width: number; height: number };
   em: number;
   fault: (text: string) => void;
+  /** Where the numbers of paths are kept. */
+  pool?: DoublePool;
 }
 
 const SHAPES = new Set(['rect', 'circle', 'ellipse', 'line', 'polyline', 'polygon', 'path']);
@@ -66,6 +78,7 @@ export function readShape(e: XmlElement, x: ShapeContext): Entity | null {
     case 'path': {
       const { path, error } = parsePathData(
         x.style.get('d')?.replace(/^path\(["']?|["']?\)$/g, '') ?? e.attributes.get('d') ?? '',
+        x.pool,
       );
       if (error !== null) x.fault('path data with an error: what stands before it is kept');
       if (path.cmds.length < 2) return null;

@@ -2,6 +2,7 @@ import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
 import type { PathData } from '../../geometry/path.js';
+import { DoublePool } from '../../geometry/pool.js';
 import type { Appearance, Dash } from '../../drawing/appearance.js';
 import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
 import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
@@ -21,6 +22,7 @@ import { readClip } from './read-clips.js';
 import { readImage } from './read-image.js';
 import { markerPlaces, markerState } from './read-markers.js';
 import { MAX_TILES, tilesOf } from './read-patterns.js';
+import type { ShapeContext } from './read-shapes.js';
 import { isShape, readShape } from './read-shapes.js';
 import { fontSizeOf, readText } from './read-text.js';
 import type { State } from './state.js';
@@ -32,6 +34,8 @@ import { elementsOf, parseXml, textContent } from './xml.js';
 
 /** Never drawn where they stand. */
 const NOT_DRAWN = new Set(['defs', 'symbol', 'marker', 'clipPath', 'mask', 'pattern', 'linearGradient', 'radialGradient', 'filter', 'style', 'title', 'desc', 'metadata', 'font', 'view', 'cursor']); // prettier-ignore
+/** What markers may stand on. */
+const MARKED = new Set(['path', 'line', 'polyline', 'polygon']);
 const CONTAINERS = new Set(['g', 'a', 'svg', 'switch', 'use']);
 const ANIMATION = /^(animate|animateTransform|animateMotion|animateColor|set)$/;
 const MAX_USE = 200_000;
@@ -74,10 +78,13 @@ class SvgReader {
   private readonly sheet = new StyleSheet();
   private readonly paints: PaintReader;
   private readonly pool = new AppearancePool();
+  private readonly doubles = new DoublePool();
   private readonly looks = new Map<Style, Map<string, Appearance>>();
   private readonly notes = new Map<string, { where: string; count: number }>();
   private readonly layerNames = new Set<string>();
   private readonly placed: PlacedStyles;
+  /** Whether there is any marker in the document at all. */
+  private readonly marked: boolean;
   private visited = 0;
   private used = 0;
   private added = 0;
@@ -90,6 +97,7 @@ class SvgReader {
   ) {
     this.paints = new PaintReader(document, this.sheet);
     this.placed = new PlacedStyles(document, this.sheet);
+    this.marked = [...document.byId.values()].some((e) => e.name === 'marker');
   }
 
   read(): Reading {
@@ -400,7 +408,11 @@ class SvgReader {
     let look = e.name === 'line' ? this.pool.share({ ...stated, fill: { kind: 'none' } }) : stated;
     look = this.placedPaint(look, () => this.ownBox(e, state, state.style), state);
     const id = this.drawing.nextId++;
-    const base = { ...this.baseOf(e, state), id, key: e.attributes.get('id') ?? `line ${e.line}`, look };
+    const base: ShapeContext['base'] = { id, key: e.attributes.get('id') ?? `line ${e.line}`, layer: this.layerOf(state), look }; // prettier-ignore
+    if (state.node !== undefined) base.node = state.node;
+    if (state.classes !== undefined) base.classes = state.classes;
+    if (state.clip) base.clipTo = state.clip;
+    if (state.tile) base.tile = true;
     const entity = readShape(e, {
       ctm: state.ctm,
       style: state.style,
@@ -408,12 +420,13 @@ class SvgReader {
       viewport: state.viewport,
       em: state.em,
       fault: (text) => this.note(text, `line ${e.line}`),
+      pool: this.doubles,
     });
     if (!entity) return;
     this.drawing.entities.push(entity);
     if (look.fill.kind === 'pattern') this.tiles(entity, e, state, look.fill.id);
     const { style } = state;
-    if (/^(path|line|polyline|polygon)$/.test(e.name) && (style.get('marker-start') ?? style.get('marker-mid') ?? style.get('marker-end')) !== undefined) this.markers(e, state, look); // prettier-ignore
+    if (this.marked && MARKED.has(e.name) && (style.get('marker-start') ?? style.get('marker-mid') ?? style.get('marker-end')) !== undefined) this.markers(e, state, look); // prettier-ignore
   }
 
   /** A look whose gradients lie where they lie on this shape. */

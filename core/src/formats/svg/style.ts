@@ -20,6 +20,10 @@ const OWN = new Set([
 /** Properties that are geometry: attributes of the same name are read as such, not as style. */
 const GEOMETRY = new Set(['x', 'y', 'r', 'cx', 'cy', 'rx', 'ry', 'width', 'height', 'd', 'transform']);
 
+const SAYS_STYLE = new Set(['style', ...[...INHERITED, ...OWN].filter((n) => !GEOMETRY.has(n))]);
+const NO_RULES: readonly number[] = [];
+const MOST_CHILDREN = 100_000;
+
 /** The computed style of an element: property values as text, inherited ones filled in. */
 export class Style {
   private constructor(
@@ -28,7 +32,10 @@ export class Style {
     private readonly custom: ReadonlyMap<string, string>,
   ) {}
 
-  static readonly initial = new Style(new Map(), new Map(), new Map());
+  /** The style outside any element, anew each time: what it remembers of its children belongs to one document. */
+  static get initial(): Style {
+    return new Style(new Map(), new Map(), new Map());
+  }
 
   get(name: string): string | undefined {
     return this.own.get(name) ?? this.inherited.get(name);
@@ -39,10 +46,26 @@ export class Style {
     return Number(this.inherited.get('font-size') ?? 16);
   }
 
+  /** Styles of children that say the same are one and the same object, so that looks need to be made once. */
+  private children: Map<string, Style> | null = null;
+
   /** The style of a child element. Attributes are weakest, then stylesheets, then `style`, then what is `!important`. */
   child(e: XmlElement, sheet: StyleSheet): Style {
+    let key = '';
+    for (const [name, value] of e.attributes) if (SAYS_STYLE.has(name)) key += `${name}\u0000${value}\u0000`;
+    const rules = sheet.empty ? NO_RULES : sheet.matching(e);
+    if (rules.length > 0) key += rules.join();
+    const known = this.children?.get(key);
+    if (known) return known;
+    const made = this.childOf(e, sheet, rules);
+    this.children ??= new Map();
+    if (this.children.size < MOST_CHILDREN) this.children.set(key, made);
+    return made;
+  }
+
+  private childOf(e: XmlElement, sheet: StyleSheet, rules: readonly number[]): Style {
     const text = e.attributes.get('style');
-    const fromSheet = sheet.empty ? [] : sheet.declarationsFor(e);
+    const fromSheet = sheet.declarations(rules);
     const inline = text ? parseStyleAttribute(text) : [];
     const inherited = new Map(this.inherited);
     const own = new Map<string, string>();
