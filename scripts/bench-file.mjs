@@ -1,6 +1,27 @@
 // Makes a DXF of a given number of entities: lines, circles, arcs, polylines with bulges, text, inserts. Deterministic.
 import { closeSync, openSync, writeSync } from 'node:fs';
 
+/** Writes an SVG of so many paths of lines and cubics in a hundred named groups, the same each time. */
+export function makeSvg(file, paths) {
+  const out = openSync(file, 'w');
+  let seed = 20261124;
+  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648;
+  const step = () => (random() * 9 - 4).toFixed(3);
+  writeSync(out, '<svg xmlns="http://www.w3.org/2000/svg" width="1000mm" height="1000mm" viewBox="0 0 1000 1000">');
+  for (let g = 0; g < 100; g++) {
+    let text = `<g id="group-${g}" fill="none" stroke="#1f2a37" stroke-width=".5">\n`;
+    for (let i = 0; i < paths / 100; i++) {
+      let d = `M${(random() * 1000).toFixed(3)} ${(random() * 1000).toFixed(3)}`;
+      for (let k = 0; k < 8; k++)
+        d += k % 3 === 0 ? `l${step()} ${step()}` : `c${[0, 1, 2, 3, 4, 5].map(step).join(' ')}`;
+      text += `<path d="${d}" style="stroke:#${(g * 2 + 100000).toString(16).padStart(6, '0')}"/>\n`;
+    }
+    writeSync(out, text + '</g>\n');
+  }
+  writeSync(out, '</svg>\n');
+  closeSync(out);
+}
+
 export function makeFile(path, entities) {
   const out = openSync(path, 'w');
   let text = '';

@@ -1,23 +1,22 @@
 // One measurement in a process of its own, so that its peak memory is its own. Prints JSON.
 import { readFileSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import {
-  FontBook,
   NO_DECISIONS,
+  SHIPPED_FONTS,
   buildScene,
   claimsOf,
   deliver,
   DEFAULT_TARGETS,
-  loadFont,
   prepare,
   prove,
   readDrawing,
   runChecks,
+  shippedBook,
 } from '../core/dist/index.js';
 
 const [, , task, file] = process.argv;
-const font = (n) =>
-  loadFont('Spline Sans', readFileSync(new URL(`../core/fonts/spline-sans-${n}-400-normal.woff`, import.meta.url)));
-const fonts = new FontBook([font('latin'), font('latin-ext')]);
+const fonts = shippedBook(SHIPPED_FONTS.map((f) => readFileSync(new URL(`../core/fonts/${f.file}`, import.meta.url))));
 const peak = () => process.resourceUsage().maxRSS * 1024;
 
 /** Looks at every byte and counts lines: what any reader has to do at the least. */
@@ -57,6 +56,18 @@ function takeLines(bytes) {
   }
 }
 
+/** One pass of the XML parser over an SVG, counting elements: what any reader of it has to do at the least. */
+function parseOnly(bytes) {
+  const { SaxesParser } = createRequire(new URL('../core/package.json', import.meta.url))('saxes');
+  const parser = new SaxesParser({ xmlns: true, position: true });
+  let elements = 0;
+  parser.on('opentag', () => elements++);
+  const text = new TextDecoder().decode(bytes);
+  for (let i = 0; i < text.length; i += 1 << 18) parser.write(text.slice(i, i + (1 << 18)));
+  parser.close();
+  return elements;
+}
+
 const idle = peak();
 const time = (f) => {
   const t = performance.now();
@@ -70,6 +81,7 @@ const size = bytes.length;
 if (task === 'walk') done({ size, ms: time(() => walkLines(bytes)).ms });
 else if (task === 'find') done({ size, ms: time(() => findLines(bytes)).ms });
 else if (task === 'lines') done({ size, ms: time(() => takeLines(bytes)).ms });
+else if (task === 'parse') done({ size, ms: time(() => parseOnly(bytes)).ms });
 else if (task === 'read') {
   const r = time(() => readDrawing(bytes, file));
   done({ size, ms: r.ms, entities: r.value.drawing.entities.length });

@@ -4,19 +4,22 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { makeFile } from './bench-file.mjs';
+import { makeFile, makeSvg } from './bench-file.mjs';
 
 const entities = Number(process.argv[2] ?? 300_000);
 const folder = mkdtempSync(join(tmpdir(), 'scalaria-bench-'));
-const file = join(folder, 'bench.dxf');
+const dxf = join(folder, 'bench.dxf');
 const task = fileURLToPath(new URL('./bench-task.mjs', import.meta.url));
-makeFile(file, entities);
-const mb = statSync(file).size / 1e6;
+makeFile(dxf, entities);
+const mb = statSync(dxf).size / 1e6;
 console.log(
   `${entities} entities, ${mb.toFixed(1)} MB, Node ${process.version}, ${cpus().length} × ${cpus()[0]?.model ?? '?'}\n`,
 );
 
-const run = (name) => {
+const drawing = join(folder, 'bench.svg');
+makeSvg(drawing, Math.round((entities * 2) / 3));
+
+const run = (name, file = dxf) => {
   const runs = [1, 2, 3].map(() =>
     JSON.parse(execFileSync(process.execPath, ['--max-old-space-size=8192', task, name, file], { encoding: 'utf8' })),
   );
@@ -46,6 +49,11 @@ try {
   row('gather the claims', run('claims'));
   row('run the checks', run('check'));
   row('prove against itself', run('prove'));
+  console.log(`\nSVG, ${(statSync(drawing).size / 1e6).toFixed(1)} MB`);
+  const parse = run('parse', drawing);
+  row('one pass of the XML parser', parse);
+  const svg = run('read', drawing);
+  row('read into the model', svg, `${(svg.ms / parse.ms).toFixed(1)} × the XML parser, ${((svg.peak - svg.idle) / svg.size).toFixed(1)} bytes per byte`); // prettier-ignore
 } finally {
   rmSync(folder, { recursive: true });
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { runChecks } from '../src/index.js';
-import { demoFile, drawingOf, read } from './helpers.js';
+import { demoFile, drawingOf, read, svg } from './helpers.js';
 
 const of = (check: string, entities: object[], settings: Record<string, Record<string, number | string>> = {}) =>
   runChecks(drawingOf(entities as never), settings).filter((f) => f.check === check);
@@ -84,5 +84,26 @@ describe('far from the origin', () => {
   });
   it('a drawing of its own size away is not far', () => {
     expect(of('far-from-origin', [line(500, 0, 600, 0)])).toEqual([]);
+  });
+});
+
+describe('groups that say nothing', () => {
+  const messages = (body: string): string[] =>
+    runChecks(read(svg(body), 'x.svg'))
+      .filter((f) => f.check === 'redundant-groups')
+      .map((f) => f.message);
+  it('are told once, by the outermost of a nest', () => {
+    expect(messages('<g id="a"><g><g id="c"><path d="M0 0H1"/><path d="M0 0H1"/></g></g></g>')).toEqual([
+      'The group “a” holds nothing but 2 groups inside each other, down to “c”',
+    ]);
+  });
+  it('that hold two things, or one shape, say something', () => {
+    expect(messages('<g id="a"><g id="b"><path d="M0 0H1"/></g><path d="M0 0H2"/></g>')).toEqual([]);
+    expect(messages('<g id="a"><path d="M0 0H1"/></g>')).toEqual([]);
+  });
+  it('that are empty are counted', () => {
+    expect(messages('<g id="a"><path d="M0 0H1"/></g><g id="b"><g/></g><g id="c"/>')).toEqual([
+      '2 groups hold nothing',
+    ]);
   });
 });

@@ -7,11 +7,19 @@ import type { Check, Finding } from './check.js';
 import { doubles } from './doubles.js';
 import { farFromOrigin } from './far-from-origin.js';
 import { openOutlines } from './open-outlines.js';
+import { redundantGroups } from './redundant-groups.js';
 import { typedOverDimensions } from './typed-over-dimensions.js';
 import { withoutLength } from './without-length.js';
 
 /** All checks. A new one is a file beside these and a line here. */
-export const CHECKS: readonly Check[] = [typedOverDimensions, openOutlines, doubles, withoutLength, farFromOrigin];
+export const CHECKS: readonly Check[] = [
+  typedOverDimensions,
+  openOutlines,
+  doubles,
+  withoutLength,
+  farFromOrigin,
+  redundantGroups,
+];
 
 /** Runs every check; `settings` holds parameters by check id, the rest are defaults. */
 export function runChecks(drawing: Drawing, settings: Record<string, Parameters> = {}, work?: Work): Finding[] {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { UnreadableFile, boundsOf, hex, readDrawing, upright } from '../../src/index.js';
+import { NO_DECISIONS, UnreadableFile, boundsOf, hex, readDrawing, takeIn, upright } from '../../src/index.js';
 import type { Drawing, Entity } from '../../src/index.js';
 import { bytesOf, only, read, svg } from '../helpers.js';
 
@@ -229,7 +229,30 @@ describe('what is lost is named', () => {
   ])('%s', (body, want) => expect(reasons(body).join('\n')).toMatch(want));
 });
 
+it('what is lost is named with its place, and so are fonts held in the file', () => {
+  const body = '<style>@font-face{font-family:"Tram Sans";src:url(data:font/woff2;base64,AA)}</style>\n<mask id="m"/>\n<rect id="sky" mask="url(#m)" width="9" height="9"/>\n<meshgradient id="g"/><rect fill="url(#g)" width="9" height="9"/>'; // prettier-ignore
+  expect(
+    one(body)
+      .notes.map((n) => [n.text, n.where])
+      .sort(),
+  ).toEqual([
+    ['<meshgradient> is not known and left out', 'line 4'],
+    ['masks are not carried', 'line 3, rect sky'],
+    ['paint by <meshgradient> is not carried', 'line 4, rect'],
+    ['the font Tram Sans is held in the file and not read from it', 'in a stylesheet'],
+  ]);
+});
+
 describe('safety', () => {
+  it('gigantic and broken numbers neither hang nor reach the drawing', () => {
+    const body = `<rect width="1e999" height="9"/><circle r="1e308" cx="1e308"/><path d="M0 0L1e400 5L${'9'.repeat(5000)} 1"/><path transform="scale(1e300)" d="M0 0L1e300 1"/><text font-size="1e999">a</text><rect x="${'1'.repeat(100000)}" width="1" height="1"/>`; // prettier-ignore
+    const d = takeIn(one(body), NO_DECISIONS).drawing;
+    for (const e of d.entities) {
+      if (e.kind === 'path') expect(e.path.data.every(Number.isFinite)).toBe(true);
+      if (e.kind === 'polyline') expect(e.points.every(Number.isFinite)).toBe(true);
+    }
+    expect(() => boundsOf(d)).not.toThrow();
+  });
   it('scripts and event attributes are left out and said', () => {
     const d = one('<script>alert(1)</script><rect width="1" height="1" onclick="x()"/>');
     expect(d.entities.length).toBe(1);

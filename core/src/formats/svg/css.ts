@@ -19,12 +19,15 @@ export class StyleSheet {
   private rules: Rule[] = [];
   /** At-rules and selectors that are not followed, by name. */
   readonly ignored = new Map<string, number>();
+  /** Families of fonts that the document holds. */
+  readonly fonts = new Set<string>();
 
   add(css: string): void {
     const tree = csstree.parse(css, { onParseError: () => this.ignore('unreadable rule') });
     if (tree.type !== 'StyleSheet') return;
     for (const node of tree.children.toArray()) {
-      if (node.type === 'Atrule') this.ignore(`@${node.name}`);
+      if (node.type === 'Atrule' && node.name === 'font-face') this.fonts.add(fontFaceFamily(node));
+      else if (node.type === 'Atrule') this.ignore(`@${node.name}`);
       else if (node.type === 'Rule' && node.prelude.type === 'SelectorList') {
         const declarations = declarationsOf(node.block);
         for (const selector of node.prelude.children.toArray()) {
@@ -63,6 +66,12 @@ export class StyleSheet {
     const all = rules.flatMap((i) => this.rules[i].declarations);
     return [...all.filter((d) => !d.important), ...all.filter((d) => d.important)];
   }
+}
+
+/** The family that a `@font-face` rule gives. */
+function fontFaceFamily(rule: csstree.Atrule): string {
+  const family = rule.block && declarationsOf(rule.block).find((d) => d.name === 'font-family')?.value;
+  return family?.replace(/^["']|["']$/g, '') || 'without a name';
 }
 
 function declarationsOf(block: csstree.Block): Declaration[] {

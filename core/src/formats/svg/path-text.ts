@@ -4,25 +4,44 @@ import { pointAt } from '../../geometry/path-pieces.js';
 import type { PathData } from '../../geometry/path.js';
 import { CMD_LENGTH, Cmd } from '../../geometry/path.js';
 
+const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9];
+const ZEROS = ['', '0', '00', '000', '0000', '00000', '000000', '0000000', '00000000'];
+
 /** `value` with at most `decimals` digits after the point and no needless ones. */
 export function shortNumber(value: number, decimals: number): string {
-  let text = '';
-  if (decimals <= 6 && value < 1e9 && value > -1e9) {
-    // Within 15 significant digits the shortest text of the rounded double has no digit too many.
+  if (decimals <= 9 && value < 1e6 && value > -1e6) {
+    // As a whole number of the last digit's steps; whole numbers are put into text fastest.
     const k = POWERS[decimals];
-    text = String(Math.round(value * k) / k);
-  } else {
-    text = value.toFixed(Math.min(20, decimals));
-    if (text.includes('.')) text = text.replace(/\.?0+$/, '');
+    const n = Math.round(value < 0 ? -value * k : value * k);
+    if (n === 0) return '0';
+    let whole = 0;
+    let part = n;
+    if (n >= k) {
+      whole = Math.floor(n / k);
+      part = n - whole * k;
+    }
+    const sign = value < 0 ? '-' : '';
+    if (part === 0) return sign + whole;
+    let digits = decimals;
+    while (part % 10 === 0) {
+      part /= 10;
+      digits--;
+    }
+    const text = String(part);
+    return `${sign}${whole === 0 ? '' : whole}.${ZEROS[digits - text.length]}${text}`;
   }
+  let text = value.toFixed(Math.min(20, decimals));
+  if (text.includes('.')) text = text.replace(/\.?0+$/, '');
   if (text === '-0') return '0';
   if (text.startsWith('0.')) return text.slice(1);
-  return text.startsWith('-0.') ? '-' + text.slice(2) : text.includes('e') ? value.toFixed(decimals) : text;
+  return text.startsWith('-0.') ? '-' + text.slice(2) : text;
 }
 
 /** How close to half a turn an arc is written as two, in radians. */
 const HALF_TURN = 0.3;
-const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6];
+
+/** The last number that `numberList` wrote, which decides how the next is parted from it. */
+let lastNumber = '';
 
 /** Numbers one after the other with no more between them than the grammar of path data asks for. */
 export function numberList(numbers: readonly number[], number: (v: number) => string, before = ''): string {
@@ -35,6 +54,7 @@ export function numberList(numbers: readonly number[], number: (v: number) => st
     out += parted ? t : ' ' + t;
     last = t;
   }
+  lastNumber = last;
   return out;
 }
 
@@ -57,8 +77,7 @@ export function pathText(path: PathData, decimals: number, cubics = false): stri
       const implied = l === letter || (letter === 'M' && l === 'L') || (letter === 'm' && l === 'l');
       const list = numberList(numbers, number, implied ? tail : '');
       const gap = implied && tail !== '' && list[0] !== '-' && !(list[0] === '.' && tail.includes('.')) && list[0] !== ' ' ? ' ' : ''; // prettier-ignore
-      const last = /-?[\d.]+$/.exec(list)?.[0] ?? '';
-      return { text: (implied ? gap : l) + list, letter: l, tail: last };
+      return { text: (implied ? gap : l) + list, letter: l, tail: lastNumber };
     };
     const a = say(name, absolute);
     const r = say(name.toLowerCase(), absolute.map((v, i) => (Number.isNaN(origins[i]) ? v : rounded(v) - origins[i]))); // prettier-ignore

@@ -80,7 +80,7 @@ class SvgReader {
   private readonly pool = new AppearancePool();
   private readonly doubles = new DoublePool();
   private readonly looks = new Map<Style, Map<string, Appearance>>();
-  private readonly notes = new Map<string, { where: string; count: number }>();
+  private readonly notes = new Map<string, { where: string; count: number; severity: 'note' | 'warning' }>();
   private readonly layerNames = new Set<string>();
   private readonly placed: PlacedStyles;
   /** Whether there is any marker in the document at all. */
@@ -122,10 +122,17 @@ class SvgReader {
     return { drawing: this.drawing, ledger: this.ledger.rows };
   }
 
-  note(text: string, where: string): void {
+  note(text: string, where: string, severity: 'note' | 'warning' = 'warning'): void {
     const known = this.notes.get(text);
     if (known) known.count++;
-    else this.notes.set(text, { where, count: 1 });
+    else this.notes.set(text, { where, count: 1, severity });
+  }
+
+  /** Something that an element asks for and that is not carried: in the ledger, and with its place among the notes. */
+  private miss(carryOver: CarryOver, reason: string, e: XmlElement): void {
+    const id = e.attributes.get('id');
+    this.lose(carryOver, 'dropped', reason);
+    this.note(reason, `line ${e.line}${id ? `, ${e.name} ${id}` : `, ${e.name}`}`, 'note');
   }
 
   lose(carryOver: CarryOver, action: LedgerAction, reason: string, id?: number): void {
@@ -205,10 +212,10 @@ class SvgReader {
     this.checkSafety(e);
     if (NOT_DRAWN.has(e.name)) return;
     if (e.name.startsWith('other:')) return;
-    if (ANIMATION.test(e.name)) return this.lose('links', 'dropped', 'animation is not carried: the first picture is');
+    if (ANIMATION.test(e.name)) return this.miss('links', 'animation is not carried: the first picture is', e);
     if (e.name === 'script') return;
     if (e.name === 'foreignObject')
-      return this.lose('text', 'dropped', 'foreignObject (HTML inside the drawing) is not carried');
+      return this.miss('text', 'foreignObject (HTML inside the drawing) is not carried', e);
 
     const style = outer.style.child(e, this.sheet);
     const transform = style.get('transform') ?? e.attributes.get('transform');
@@ -290,9 +297,16 @@ class SvgReader {
       const v = style.get(name) ?? e.attributes.get(name);
       return v !== undefined && v !== 'none' && v !== '' && v !== 'normal';
     };
-    if (has('mask')) this.lose('colour', 'dropped', 'masks are not carried');
-    if (has('filter')) this.lose('colour', 'dropped', 'filter effects are not carried');
-    if (has('mix-blend-mode')) this.lose('colour', 'dropped', 'blend modes are not carried');
+    if (has('mask')) this.miss('colour', 'masks are not carried', e);
+    if (has('filter')) this.miss('colour', 'filter effects are not carried', e);
+    if (has('mix-blend-mode')) this.miss('colour', 'blend modes are not carried', e);
+    for (const name of ['fill', 'stroke'] as const) {
+      const value = style.get(name);
+      if (!value?.startsWith('url(')) continue;
+      const server = referred(this.document, value)?.name;
+      if (server !== undefined && !/^(linearGradient|radialGradient|pattern)$/.test(server))
+        this.miss('colour', `paint by <${server}> is not carried`, e);
+    }
   }
 
   private container(e: XmlElement, state: State): void {
@@ -423,6 +437,14 @@ class SvgReader {
       pool: this.doubles,
     });
     if (!entity) return;
+    if (!isReachable(entity))
+      return this.note('a shape with coordinates beyond all bounds is left out', `line ${e.line}`);
+    if (strokeFirst(state.style) && look.fill.kind !== 'none' && look.stroke.kind !== 'none') {
+      // What is stroked before it is filled is two shapes, one on the other.
+      const under = { ...entity, id: this.drawing.nextId++, look: this.pool.share({ ...look, fill: NO_PAINT }) };
+      this.drawing.entities.push(under as Entity);
+      entity.look = this.pool.share({ ...look, stroke: NO_PAINT });
+    }
     this.drawing.entities.push(entity);
     if (look.fill.kind === 'pattern') this.tiles(entity, e, state, look.fill.id);
     const { style } = state;
@@ -487,7 +509,7 @@ class SvgReader {
     const id = this.drawing.nextId++;
     const made = readImage(e, state, { ...this.baseOf(e, state), id, look: this.lookOf(state.style, state, 1) });
     if (made) this.drawing.entities.push(made);
-    else this.lose('links', 'dropped', 'pictures without a size that could be told are not carried');
+    else this.miss('links', 'pictures without a size that could be told are not carried', e);
   }
 
   private text(e: XmlElement, state: State): void {
@@ -561,10 +583,32 @@ class SvgReader {
     if (document.tooDeep > 0)
       this.note('elements nested more than 256 deep are left out', `${document.tooDeep} elements`);
     for (const [name, count] of this.sheet.ignored)
-      this.notes.set(`style rules not followed: ${name}`, { where: 'in a stylesheet', count });
-    for (const [text, { where, count }] of this.notes) drawing.notes.push({ text, where, count, severity: 'warning' });
+      this.notes.set(`style rules not followed: ${name}`, { where: 'in a stylesheet', count, severity: 'warning' });
+    for (const family of this.sheet.fonts)
+      this.notes.set(`the font ${family} is held in the file and not read from it`, { where: 'in a stylesheet', count: 1, severity: 'note' }); // prettier-ignore
+    for (const [text, { where, count, severity }] of this.notes) drawing.notes.push({ text, where, count, severity });
   }
 }
+
+/** Farthest coordinate that a shape may have: beyond it sums and squares run over. */
+const FARTHEST = 1e100;
+
+function isReachable(e: Entity): boolean {
+  const near = (v: number): boolean => v < FARTHEST && v > -FARTHEST;
+  if (e.kind === 'path') return e.path.data.every(near);
+  if (e.kind === 'polyline') return e.points.every(near);
+  if (e.kind === 'line') return [...e.start, ...e.end].every(near);
+  if (e.kind === 'circle') return [...e.centre, e.radius].every(near);
+  return e.kind !== 'ellipse' || [...e.centre, ...e.major].every(near);
+}
+
+/** Whether a shape's line is drawn before its fill (`paint-order`). */
+const strokeFirst = (style: Style): boolean => {
+  const order = style.get('paint-order');
+  if (order === undefined || order === 'normal') return false;
+  const [line, area] = [order.indexOf('stroke'), order.indexOf('fill')];
+  return line >= 0 && (area < 0 || line < area);
+};
 
 /** Whether a child of `switch` is one for us: no extension asked for, and our language where one is named. */
 const passes = (e: XmlElement): boolean => {
