@@ -74,8 +74,10 @@ const blocks = [
 /** What stands in the spaces of a written file: the kinds of its entities, followers aside. */
 function kindsIn(bytes: Uint8Array): string {
   const text = textOf(bytes);
-  const section = text.slice(text.indexOf('\r\nENTITIES\r\n'));
-  const found = [...section.slice(0, section.indexOf('ENDSEC')).matchAll(/\r\n *0\r\n(\w+)/g)].map((m) => m[1]!);
+  const mark = '\r\nENTITIES\r\n';
+  const tags = text.slice(text.indexOf(mark) + mark.length).split('\r\n');
+  const found: string[] = [];
+  for (let i = 0; i + 1 < tags.length && tags[i + 1] !== 'ENDSEC'; i += 2) if (tags[i]!.trim() === '0') found.push(tags[i + 1]!); // prettier-ignore
   return [...new Set(found)].filter((k) => !['VERTEX', 'SEQEND'].includes(k)).join(', ') || '–';
 }
 
@@ -92,7 +94,9 @@ function row(type: string): string[] {
   const written = (version: string): string =>
     own(kindsIn(writeDxf(drawing, { version, unit: 'mm', fonts: fonts() }).bytes), 'CIRCLE');
   const svg = textOf(formatById('svg')!.write(drawing, { version: '1.1', unit: 'mm', fonts: fonts() }).bytes);
-  const elements = [...new Set([...svg.matchAll(/<(line|circle|path|polyline|polygon|text)\b/g)].map((m) => m[1]))];
+  const elements = [
+    ...new Set([...svg.matchAll(/<(line|circle|ellipse|path|polyline|polygon|text|image)\b/g)].map((m) => m[1])),
+  ];
   return [
     type,
     e.kind === 'opaque' ? (e.drawn || e.picture ? 'opaque, decoded' : 'opaque') : e.kind,
