@@ -30,6 +30,7 @@ export * from './intake/decisions.js';
 export * from './intake/intake.js';
 export { chooseArt } from './intake/art.js';
 export * from './intake/claims.js';
+export * from './intake/unit-evidence.js';
 export * from './intake/carry-overs.js';
 export * from './checks/index.js';
 export type * from './checks/check.js';

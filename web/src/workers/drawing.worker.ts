@@ -14,6 +14,7 @@ import type {
   PlannedStep,
   Scene,
   SnapKind,
+  UnitSuggestion,
 } from '@scalaria/core';
 import {
   ART_DEFAULT,
@@ -34,6 +35,7 @@ import {
   summarise,
   takeIn,
   transformDrawing,
+  unitEvidence,
   upright,
 } from '@scalaria/core';
 
@@ -128,6 +130,11 @@ const api = {
   async fontUses(): Promise<{ uses: FontUse[]; families: string[] }> {
     const book = await loadFonts();
     return { uses: source ? fontUses(upright(source), book) : [], families: book.families };
+  },
+
+  /** What speaks for which unit, the likeliest first; nothing for a drawing that states a size of its own. */
+  unitEvidence(): UnitSuggestion[] {
+    return source && source.format === 'dxf' ? unitEvidence(source) : [];
   },
 
   /** The layers that a rule makes, with how many entities lie on each. */

@@ -1,5 +1,7 @@
-import type { UnitName } from '@scalaria/core';
+import { useEffect, useState } from 'react';
+import type { UnitName, UnitSuggestion } from '@scalaria/core';
 import { COMMON_UNITS, UNITS, conversion } from '@scalaria/core';
+import { Button } from '../../parts/button';
 import { Choice, NumberField, Section, Select } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
@@ -47,6 +49,7 @@ export function UnitSection() {
           />
         </div>
       )}
+      {!known && <UnitEvidence onTake={choose} taken={settled.unit} />}
       <div role="radiogroup" aria-label="Unit">
         {COMMON_UNITS.map((u) => (
           <Choice
@@ -72,6 +75,65 @@ export function UnitSection() {
         {other && <span className="num ml-3">{sizeWords(sizeIn(claims, intake, other), other)}</span>}
       </div>
     </Section>
+  );
+}
+
+/** What in the drawing speaks for which unit. A suggestion: it is taken only by a click. */
+function UnitEvidence({ onTake, taken }: { onTake: (u: UnitName) => void; taken: UnitName | null }) {
+  const { worker } = useDrawing();
+  const [found, setFound] = useState<UnitSuggestion[] | null>(null);
+  useEffect(() => {
+    if (!worker) return;
+    let live = true;
+    worker.unitEvidence().then(
+      (s) => live && setFound(s),
+      () => {},
+    );
+    return () => {
+      live = false;
+    };
+  }, [worker]);
+  const [best, second] = found ?? [];
+  if (!best || best.score < 1 || !best.reasons.some((r) => r.weight >= 0.5)) return null;
+  const sure = best.score - Math.max(0, second?.score ?? 0);
+  const words = sure >= 2 ? 'Much speaks for' : sure >= 0.8 ? 'More speaks for' : 'Slightly more speaks for';
+  return (
+    <div className="mb-2 border-l-2 border-act pl-2 text-sm" data-testid="unit-evidence">
+      <p className="flex items-baseline justify-between gap-2">
+        <span>
+          {words} <b>{best.unit}</b>
+        </span>
+        {taken !== best.unit && (
+          <Button look="quiet" onClick={() => onTake(best.unit)}>
+            Take {best.unit}
+          </Button>
+        )}
+      </p>
+      <ul>
+        {best.reasons.slice(0, 4).map((r) => (
+          <li key={r.text} className={r.weight < 0 ? 'text-alarm' : 'text-quiet'}>
+            {r.weight < 0 ? 'but ' : ''}
+            {r.text}
+          </li>
+        ))}
+      </ul>
+      <details>
+        <summary className="cursor-pointer text-quiet">What speaks for the others</summary>
+        <ul>
+          {found!
+            .slice(1)
+            .filter((s) => s.reasons.length > 0)
+            .map((s) => (
+              <li key={s.unit}>
+                <b>{s.unit}</b>{' '}
+                <span className="text-quiet">
+                  {s.reasons.map((r) => (r.weight < 0 ? `but ${r.text}` : r.text)).join('; ')}
+                </span>
+              </li>
+            ))}
+        </ul>
+      </details>
+    </div>
   );
 }
 

@@ -1,0 +1,244 @@
+import type { Drawing } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import { isAngular, measuredValue } from '../drawing/dimension.js';
+import { dimensionLook } from '../drawing/dimension-style.js';
+import { boundsOf } from '../drawing/measures.js';
+import { walk } from '../drawing/resolve.js';
+import type { UnitName } from '../drawing/units.js';
+import { COMMON_UNITS, unitOf } from '../drawing/units.js';
+
+/** One thing in a drawing that speaks for a unit, or (negative weight) against it. */
+export interface UnitReason {
+  text: string;
+  weight: number;
+}
+
+/** A unit that a drawing without one may be in, with what speaks for it. */
+export interface UnitSuggestion {
+  unit: UnitName;
+  /** The sum of the weights. */
+  score: number;
+  reasons: UnitReason[];
+}
+
+/** Sizes of paper in mm (ISO 216; ANSI/ASME Y14.1), the short side first. */
+const SHEETS: [string, number, number][] = [
+  ['A4', 210, 297], ['A3', 297, 420], ['A2', 420, 594], ['A1', 594, 841], ['A0', 841, 1189],
+  ['A (letter)', 215.9, 279.4], ['B (tabloid)', 279.4, 431.8], ['C', 431.8, 558.8], ['D', 558.8, 863.6], ['E', 863.6, 1117.6],
+]; // prettier-ignore
+/** Heights of lettering on paper in mm (ISO 3098), the usual ones first, and the scales that drawings are made at. */
+const LETTERS = [2.5, 3.5, 5, 1.8, 7, 10];
+const SCALES = [1, 2, 5, 10, 20, 25, 50, 100, 200, 500];
+/** Clearance holes for metric screws in mm (ISO 273, medium). */
+const CLEARANCE = [1.8, 2.4, 2.9, 3.4, 4.5, 5.5, 6.6, 9, 11, 13.5, 17.5, 22];
+const METRIC: readonly UnitName[] = ['mm', 'cm', 'm'];
+const IMPERIAL: readonly UnitName[] = ['in', 'ft'];
+
+const close = (a: number, b: number, part: number): boolean => Math.abs(a - b) <= part * Math.abs(b);
+/** Whether a number is a whole multiple of a step, within what rounding leaves. */
+const multiple = (v: number, step: number): boolean => Math.abs(v / step - Math.round(v / step)) < 1e-6 * Math.max(1, v / step); // prettier-ignore
+const number = (v: number): string => String(Number(v.toPrecision(4)));
+
+/**
+ * What a drawing says about its unit beside its header: units typed into dimensions, the kind of length display, heights
+ * of text, sheets of standard size, sizes of holes, roundness of lengths, names, and how large the whole would be. The
+ * likeliest first. A suggestion only: nothing is decided by it.
+ */
+export function unitEvidence(drawing: Drawing): UnitSuggestion[] {
+  const found = new Map<UnitName, UnitReason[]>(COMMON_UNITS.map((u) => [u, []]));
+  const say = (units: readonly UnitName[], weight: number, text: string): void => {
+    for (const u of units) found.get(u)?.push({ text, weight });
+  };
+  header(drawing, say);
+  const seen = gather(drawing);
+  dimensions(seen.typed, say);
+  letters(seen.heights, say);
+  sheets(seen.rectangles, say);
+  holes(seen.diameters, say);
+  roundness(seen.lengths, say);
+  names(drawing, say);
+  overall(drawing, say);
+  return [...found]
+    .map(([unit, reasons]) => ({
+      unit,
+      reasons: reasons.sort((a, b) => Math.abs(b.weight) - Math.abs(a.weight)),
+      score: reasons.reduce((sum, r) => sum + r.weight, 0),
+    }))
+    .sort((a, b) => b.score - a.score);
+}
+
+type Say = (units: readonly UnitName[], weight: number, text: string) => void;
+
+function header(drawing: Drawing, say: Say): void {
+  const value = (name: string): number => Number(drawing.header.get(name)?.[0]?.[1] ?? NaN);
+  const claim = drawing.unit;
+  if (claim && claim.unit !== 'px') say([claim.unit], 2.5, `the file states ${claim.unit}`);
+  if (value('$MEASUREMENT') === 0) say(IMPERIAL, 0.3, 'hatches and linetypes are set up for inches');
+  if (value('$MEASUREMENT') === 1) say(METRIC, 0.6, 'hatches and linetypes are set up for metric sizes');
+  const form = value('$LUNITS');
+  if (form === 3 || form === 4) say(['in'], 2, 'lengths are shown in feet and inches, where one unit is an inch');
+  if (form === 5) say(['in'], 0.8, 'lengths are shown in fractions');
+}
+
+interface Seen {
+  /** Numbers with a unit typed into dimensions: which unit, the number, what is measured. */
+  typed: { unit: UnitName; value: number; measured: number }[];
+  heights: Map<number, number>;
+  rectangles: [number, number][];
+  diameters: number[];
+  lengths: number[];
+}
+
+const MOST = 20_000;
+
+function gather(drawing: Drawing): Seen {
+  const seen: Seen = { typed: [], heights: new Map(), rectangles: [], diameters: [], lengths: [] };
+  walk(drawing, ({ entity: e, depth }) => {
+    if (e.kind === 'dimension') {
+      const measured = isAngular(e) ? null : measuredValue(e);
+      const typed = measured === null ? null : typedUnit(e.override, dimensionLook(drawing, e.style, e.extended).wrapping, measured); // prettier-ignore
+      if (typed && measured !== null && measured > 0 && seen.typed.length < MOST)
+        seen.typed.push({ ...typed, measured });
+    } else if (depth === 0 && (e.kind === 'richText' || (e.kind === 'text' && e.sizeOf === 'capital'))) {
+      const h = Number(e.size.toPrecision(4));
+      if (h > 0) seen.heights.set(h, (seen.heights.get(h) ?? 0) + 1);
+    } else if (e.kind === 'circle' && seen.diameters.length < MOST) seen.diameters.push(2 * e.radius);
+    else if (e.kind === 'line' && depth === 0 && seen.lengths.length < MOST)
+      seen.lengths.push(Math.hypot(e.end[0] - e.start[0], e.end[1] - e.start[1]));
+    else if (e.kind === 'polyline') {
+      const r = rectangle(e);
+      if (r && seen.rectangles.length < MOST) seen.rectangles.push(r);
+    }
+  });
+  for (const s of drawing.sheets) if (s.paper && s.unitsPerMm > 0) seen.rectangles.push([s.paper.width * s.unitsPerMm, s.paper.height * s.unitsPerMm]); // prettier-ignore
+  return seen;
+}
+
+/** A number with a unit in what is typed over a dimension, or a unit that its style puts after the number. */
+function typedUnit(override: string, wrapping: string, measured: number): { unit: UnitName; value: number } | null {
+  const WORDS: [RegExp, UnitName][] = [[/^mm\b/i, 'mm'], [/^cm\b/i, 'cm'], [/^m\b/, 'm'], [/^(in\b|inch|")/i, 'in'], [/^(ft\b|')/i, 'ft']]; // prettier-ignore
+  const unitAfter = (text: string): UnitName | null => WORDS.find(([w]) => w.test(text.trimStart()))?.[1] ?? null;
+  const plain = override.replace(/\\[A-Za-z][^;]*;|[{}]/g, '');
+  const own = /([-+]?\d+(?:[.,]\d+)?)\s*(mm|cm|m|in|inch|ft|"|')(?![A-Za-z])/i.exec(plain);
+  if (own) {
+    const unit = unitAfter(own[2]);
+    const value = Number(own[1].replace(',', '.'));
+    return unit && value > 0 ? { unit, value } : null;
+  }
+  const after = /<>\s*(\S+)/.exec(plain === '' ? wrapping : plain)?.[1];
+  const unit = after ? unitAfter(after) : null;
+  return unit ? { unit, value: measured } : null;
+}
+
+/** Width and height of a closed four-cornered polyline with right angles; `null` for anything else. */
+function rectangle(e: Extract<Entity, { kind: 'polyline' }>): [number, number] | null {
+  const n = e.points.length / e.dim;
+  if (n < 4 || n > 5 || e.bulges || (n === 4 && !e.closed)) return null;
+  const at = (i: number): [number, number] => [e.points[e.dim * i], e.points[e.dim * i + 1]];
+  const [a, b, c, d] = [at(0), at(1), at(2), at(3)];
+  if (n === 5 && Math.hypot(at(4)[0] - a[0], at(4)[1] - a[1]) > 1e-9) return null;
+  const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - b[0], c[1] - b[1]];
+  const [w, h] = [Math.hypot(ux, uy), Math.hypot(vx, vy)];
+  if (!(w > 0) || !(h > 0) || Math.abs(ux * vx + uy * vy) > 1e-6 * w * h) return null;
+  return Math.hypot(a[0] + c[0] - b[0] - d[0], a[1] + c[1] - b[1] - d[1]) < 1e-6 * (w + h) ? [w, h] : null;
+}
+
+/** Units typed into dimensions: what is measured, counted in which unit, gives the number? */
+function dimensions(typed: Seen['typed'], say: Say): void {
+  for (const unit of COMMON_UNITS) {
+    const fits = typed.filter((t) => close((t.measured * unitOf(unit).mm) / unitOf(t.unit).mm, t.value, 0.01));
+    if (fits.length === 0) continue;
+    const [t] = fits;
+    const words = `dimensions say ${number(t.value)} ${t.unit} where ${number(t.measured)} is measured`;
+    say([unit], Math.min(5.5, 3.5 + 0.5 * fits.length), fits.length > 1 ? `${words} (${fits.length} of ${typed.length})` : words); // prettier-ignore
+  }
+}
+
+/** Lettering of a usual height at a usual scale. */
+function letters(heights: Map<number, number>, say: Say): void {
+  const most = [...heights].sort((a, b) => b[1] - a[1])[0];
+  if (!most) return;
+  for (const unit of COMMON_UNITS) {
+    const mm = most[0] * unitOf(unit).mm;
+    const paper = LETTERS.find((l) => SCALES.some((s) => close(mm / s, l, 0.005)));
+    if (paper !== undefined) {
+      const scale = SCALES.find((s) => close(mm / s, paper, 0.005))!;
+      say([unit], 1.2, `lettering ${number(most[0])} high is ${paper} mm on paper at 1:${scale}`);
+    } else if (mm < 0.5 || mm > 5000) say([unit], -1, `lettering would be ${number(mm)} mm high`);
+  }
+}
+
+/** A frame as large as a sheet of paper, at a usual scale. */
+function sheets(rectangles: readonly [number, number][], say: Say): void {
+  for (const unit of COMMON_UNITS) {
+    const mm = unitOf(unit).mm;
+    let best: { name: string; scale: number; w: number; h: number } | null = null;
+    for (const [a, b] of rectangles) {
+      const [short, long] = [Math.min(a, b) * mm, Math.max(a, b) * mm];
+      for (const [name, w, h] of SHEETS) {
+        const scale = Math.round(short / w);
+        if (!SCALES.includes(scale) || !close(short / scale, w, 0.001) || !close(long / scale, h, 0.001)) continue;
+        if (!best || scale < best.scale) best = { name, scale, w: a, h: b };
+      }
+    }
+    if (best) say([unit], best.scale === 1 ? 2 : 1.6, `a frame of ${number(best.w)} × ${number(best.h)} is a sheet ${best.name}${best.scale === 1 ? '' : ` at 1:${best.scale}`}`); // prettier-ignore
+  }
+}
+
+/** Holes of sizes that drills and screws have. */
+function holes(diameters: readonly number[], say: Say): void {
+  const sizes = [...new Set(diameters.map((d) => Number(d.toPrecision(6))))];
+  if (sizes.length === 0) return;
+  const share = (test: (d: number) => boolean): number => sizes.filter(test).length / sizes.length;
+  const example = (test: (d: number) => boolean): string => sizes.filter(test).slice(0, 3).map(number).join(', ');
+  for (const unit of METRIC) {
+    const mm = unitOf(unit).mm;
+    const usual = (d: number): boolean => d * mm >= 1 && d * mm <= 60 && (multiple(d * mm, 0.5) || CLEARANCE.some((c) => close(d * mm, c, 1e-6))); // prettier-ignore
+    if (share(usual) >= 0.5) say([unit], 1.2 * share(usual), `holes of ${example(usual)} are drill sizes in mm`);
+  }
+  for (const unit of IMPERIAL) {
+    const inch = unitOf(unit).mm / 25.4;
+    const usual = (d: number): boolean => d * inch >= 1 / 32 && d * inch <= 3 && multiple(d * inch, 1 / 64) && !multiple(d, 0.5); // prettier-ignore
+    if (share(usual) >= 0.5) say([unit], 1.2 * share(usual), `holes of ${example(usual)} are fractions of an inch`);
+  }
+}
+
+/** Lengths that are whole in steps of one system and not of the other. */
+function roundness(lengths: readonly number[], say: Say): void {
+  const long = lengths.filter((l) => l > 0);
+  if (long.length < 5) return;
+  const share = (step: number): number => long.filter((l) => multiple(l, step)).length / long.length;
+  const [tenth, sixteenth] = [share(0.1), share(1 / 16)];
+  const whole = share(5);
+  const percent = (v: number): string => `${Math.round(100 * v)} %`;
+  if (whole >= 0.5) say(['mm'], 1, `${percent(whole)} of the lines are multiples of 5 long`);
+  else if (tenth - sixteenth >= 0.3) say(METRIC, 0.7, `${percent(tenth)} of the lines are whole tenths long`);
+  if (sixteenth - tenth >= 0.3) say(IMPERIAL, 1, `${percent(sixteenth)} of the lines are whole sixteenths long`);
+}
+
+/** Units in the names of layers and styles. */
+function names(drawing: Drawing, say: Say): void {
+  const all = [...drawing.layers, ...drawing.dimensionStyles, ...drawing.textStyles].map((x) => x.name);
+  const tell = (units: readonly UnitName[], pattern: RegExp): void => {
+    const hit = all.find((n) => pattern.test(n));
+    if (hit) say(units, 0.8, `the name “${hit}” speaks of it`);
+  };
+  tell(['mm'], /(^|[^a-z])mm([^a-z]|$)|millimet/i);
+  tell(['cm'], /(^|[^a-z])cm([^a-z]|$)|centimet/i);
+  tell(['in'], /(^|[^a-z])inch(es)?([^a-z]|$)/i);
+  tell(IMPERIAL, /imperial/i);
+  tell(METRIC, /metric|(^|[^a-z])iso([^a-z]|$)/i);
+}
+
+/** How large the whole would be, where that is hard to believe. */
+function overall(drawing: Drawing, say: Say): void {
+  const box = boundsOf(drawing);
+  const size = Math.max(box.width, box.height);
+  if (box.empty || size === 0) return;
+  for (const unit of COMMON_UNITS) {
+    const mm = size * unitOf(unit).mm;
+    if (mm < 2) say([unit], -2, `the whole would be ${number(mm)} mm large`);
+    else if (mm > 5e6) say([unit], -1.5, `the whole would be ${number(mm / 1e6)} km large`);
+    else if (mm >= 20 && mm <= 3e5) say([unit], 0.2, `the whole would be ${mm >= 1000 ? `${number(mm / 1000)} m` : `${number(mm)} mm`} large`); // prettier-ignore
+  }
+}

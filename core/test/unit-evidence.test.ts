@@ -1,0 +1,70 @@
+import { describe, expect, it } from 'vitest';
+import type { UnitName } from '../src/index.js';
+import { unitEvidence } from '../src/index.js';
+import { demoFile, drawingOf, dxf, read } from './helpers.js';
+
+const line = (length: number) => ({ kind: 'line', start: [0, 0, 0], end: [length, 0, 0] });
+const circle = (diameter: number) => ({ kind: 'circle', centre: [0, 0, 0], radius: diameter / 2 });
+const text = (size: number) => ({ kind: 'text', text: 'a', at: [0, 0, 0], size, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline' }); // prettier-ignore
+const box = (w: number, h: number) => ({ kind: 'polyline', points: Float64Array.of(0, 0, w, 0, w, h, 0, h), dim: 2, elevation: 0, closed: true }); // prettier-ignore
+const dimension = (override: string, length: number) => ({
+  kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] }, override, style: 'Standard',
+  rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32,
+}); // prettier-ignore
+const unitless = (entities: object[]) => ({ ...drawingOf(entities as never), unit: null });
+const best = (entities: object[]): UnitName => unitEvidence(unitless(entities))[0]!.unit;
+const reasons = (entities: object[], unit: UnitName): string[] =>
+  unitEvidence(unitless(entities)).find((s) => s.unit === unit)!.reasons.map((r) => r.text); // prettier-ignore
+
+describe('what speaks for a unit', () => {
+  it('a number with a unit typed into a dimension, against what is measured', () => {
+    expect(best([dimension('25 mm', 25), line(25)])).toBe('mm');
+    expect(best([dimension('25.4 mm', 1)])).toBe('in');
+    expect(best([dimension('2,5 m', 2.5), dimension('<> m', 4)])).toBe('m');
+    expect(best([dimension('3"', 76.2)])).toBe('mm');
+    expect(reasons([dimension('25.4 mm', 1)], 'in')).toContain('dimensions say 25.4 mm where 1 is measured');
+  });
+  it('a frame as large as a sheet, at full size or at a usual scale', () => {
+    expect(reasons([box(420, 297)], 'mm')).toContain('a frame of 420 × 297 is a sheet A3');
+    expect(reasons([box(11, 17)], 'in')).toContain('a frame of 11 × 17 is a sheet B (tabloid)');
+    expect(reasons([box(59.4, 42)], 'm')).toContain('a frame of 59.4 × 42 is a sheet A2 at 1:100');
+    expect(reasons([box(421, 290)], 'mm').join()).not.toMatch(/sheet/);
+  });
+  it('holes that drills make, in millimetres or in fractions of an inch', () => {
+    expect(best([circle(4.5), circle(9), circle(6.6)])).toBe('mm');
+    expect(best([circle(0.25), circle(0.1875), circle(0.3125)])).toBe('in');
+  });
+  it('lettering of a usual height', () => {
+    expect(reasons([text(2.5)], 'mm')).toContain('lettering 2.5 high is 2.5 mm on paper at 1:1');
+    expect(reasons([text(0.25)], 'm')).toContain('lettering 0.25 high is 2.5 mm on paper at 1:100');
+  });
+  it('lengths that are round in one system only', () => {
+    const sixteenths = [1.0625, 2.1875, 3.3125, 0.4375, 5.5625].map(line);
+    expect(best(sixteenths)).toBe('in');
+    expect(best([5, 10, 25, 40, 115].map(line))).toBe('mm');
+  });
+  it('feet and inches as the display of lengths; a stated unit counts, and can be outweighed', () => {
+    const d = unitless([line(120)]);
+    d.header.set('$LUNITS', [[70, '4']]);
+    expect(unitEvidence(d)[0]!.unit).toBe('in');
+    const wrong = {
+      ...drawingOf([dimension('25.4 mm', 1), dimension('50.8 mm', 2)] as never),
+      unit: { unit: 'm' as const, factor: 1 },
+    };
+    expect(unitEvidence(wrong)[0]!.unit).toBe('in');
+  });
+  it('a size that is hard to believe speaks against', () => {
+    const s = unitEvidence(unitless([line(40_000)]));
+    expect(s.find((x) => x.unit === 'm')!.reasons.some((r) => r.weight < 0 && /km large/.test(r.text))).toBe(true);
+  });
+  it('nothing speaks for anything in an empty drawing', () => {
+    expect(unitEvidence(read(dxf([]))).every((s) => s.score === 0)).toBe(true);
+  });
+});
+
+it('the demo drawings, their stated unit taken away, speak for the unit they are in', () => {
+  const of = (name: string): UnitName => unitEvidence({ ...read(demoFile(name)), unit: null })[0]!.unit;
+  expect(of('kestrel-row-mullion.dxf')).toBe('in');
+  expect(of('kestrel-row-front-elevation.dxf')).toBe('mm');
+  expect(of('kestrel-row-section.dxf')).toBe('mm');
+});
