@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Entity } from '../src/index.js';
-import { runSteps } from '../src/index.js';
+import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, runSteps } from '../src/index.js';
 import { IDENTITY } from '../src/geometry/affine.js';
 import { flattenEntity } from '../src/drawing/flatten.js';
-import { drawingOf, fonts } from './helpers.js';
+import { drawingOf, fonts, risks } from './helpers.js';
 
 const base = drawingOf([
   { kind: 'line', start: [0, 0, 0], end: [100, 0, 0] } as never,
@@ -52,6 +52,17 @@ describe('lettering on a circle', () => {
       });
     for (const [h, i] of [middles('over', 90), middles('under', 270)]) expect(h).toBeLessThan(i!);
   });
+});
+
+it('lettering and text turned to outlines are accounted for: the proof holds', () => {
+  const source = { ...base, entities: [...base.entities, { kind: 'text', id: 9, layer: 'A', look: base.entities[0]!.look, text: 'Row 7', at: [0, 40, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', letters: [{ at: 1, dx: 0.2, dy: 0, turn: 0 }] } as Entity], nextId: 10 }; // prettier-ignore
+  const steps = [
+    { id: 'a', step: 'lettering-on-curve', on: true, params: { text: 'HH', along: 'circle', radius: 30, height: 5 } },
+    { id: 'b', step: 'text-to-outlines', on: true, params: { form: 'outlines' } },
+  ];
+  const prepared = prepare(source, NO_DECISIONS, steps, { fonts: fonts() });
+  const made = deliver(prepared.drawing, DEFAULT_TARGETS.dxf, 'x.dxf', fonts());
+  expect(risks(proveDelivery(source, prepared, made, made.bytes, fonts()))).toEqual([]);
 });
 
 describe('lettering on a picked curve', () => {

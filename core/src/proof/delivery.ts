@@ -60,7 +60,7 @@ function accounted(source: Drawing, prepared: Prepared): ProofItem {
     expected: String(had),
     found:
       (left > 0 ? `${have} prepared + ${left} left behind` : `${have} prepared`) +
-      (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut`),
+      (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut or made`),
     explanation: right
       ? left > 0
         ? 'left behind on purpose, by the layer decision'

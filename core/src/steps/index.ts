@@ -33,8 +33,27 @@ export function runSteps(
     const fault = parameterFault(step.params, params);
     if (fault) throw new RangeError(`${step.title}: ${fault}`);
     const ledger = new Ledger(planned.id);
+    const before = entityCount(drawing);
     drawing = step.run(drawing, params, { ...work, ledger, fonts: work?.fonts ?? new FontBook([]) });
+    accountFor(entityCount(drawing) - before, step, ledger);
     rows.push(...ledger.rows);
   }
   return { drawing, ledger: rows };
+}
+
+const entityCount = (d: Drawing): number =>
+  d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
+
+/** What a step added or took away and did not account for itself becomes a row, so that the proof can count. */
+function accountFor(more: number, step: Step, ledger: Ledger): void {
+  const told = ledger.rows.reduce((n, r) => n + (r.becomes ? r.becomes.entities - r.becomes.gone : 0), 0);
+  const rest = more - told;
+  if (rest === 0) return;
+  ledger.add({
+    carryOver: step.carries[0]!,
+    action: 'changed',
+    onPurpose: true,
+    reason: `${step.title}: ${Math.abs(rest)} ${Math.abs(rest) === 1 ? 'entity' : 'entities'} ${rest > 0 ? 'more' : 'fewer'}`,
+    becomes: { from: 'entity', to: 'entity', gone: Math.max(0, -rest), entities: Math.max(0, rest) },
+  });
 }
