@@ -34,6 +34,8 @@ export class SvgTree {
   private readonly classes = new Map<string, string>();
   private readonly inserts = new Map<number, string>();
   private readonly tracks: string[] = [];
+  /** Nothing that is put is written while it is set. */
+  muted = false;
 
   constructor(
     private readonly drawing: Drawing,
@@ -115,12 +117,14 @@ export class SvgTree {
 
   /** A path that is not drawn but followed by text; its id. */
   define(d: string): string {
+    if (this.muted) return '';
     const id = this.uniqueId(`track-${this.tracks.length + 1}`);
     this.tracks.push(`<path id="${id}" d="${d}"/>`);
     return id;
   }
 
   put(v: Visit, element: string, attributes: Properties, style: Properties, text?: string | { xml: string }): void {
+    if (this.muted) return;
     const hiddenAlone = !v.entity.look.visible;
     // An insert's parts stay with the insert; in drafting their own layers may differ from it.
     const layer = v.depth > 0 ? v.top.layer : v.resolved.layer;

@@ -110,8 +110,10 @@ class SvgWriter {
         this.work?.onProgress?.(Math.min(1, n / (drawing.entities.length + 1)));
       }
       if (v.depth === 0 && this.repeated(v)) return;
-      if (v.depth > 0 && this.sameAs.has(v.top.id)) return;
+      // What is only referred to is not written again, but it becomes what it becomes all the same.
+      this.tree.muted = v.depth > 0 && this.sameAs.has(v.top.id);
       this.entity(v);
+      this.tree.muted = false;
     };
     // A painted drawing opens its layers as it comes to them; those that hold nothing are put in at the end.
     const painted = drawing.format === 'svg';
