@@ -216,6 +216,16 @@ function ellipseUnder(e: Circle | Arc | Ellipse, m: Affine): Entity {
   const up = unit(cross(major, minor));
   const { id, layer, look, sheet } = e;
   const facing = up[0] === 0 && up[1] === 0 && up[2] > 0;
+  // What stays round in its plane stays a circle or an arc, whatever happens to heights.
+  if (e.kind !== 'ellipse' && facing && Math.abs(length(minor) / length(major) - 1) <= 1e-12) {
+    const base = { id, layer, look, ...(sheet !== undefined && { sheet }), centre, radius: length(major) };
+    if (whole) return { kind: 'circle', ...base };
+    const angle = (a: number): number => {
+      const p = turned(a + t);
+      return Math.atan2(p[1], p[0]);
+    };
+    return { kind: 'arc', ...base, start: angle(start), end: angle(end) };
+  }
   return {
     kind: 'ellipse', id, layer, look, ...(sheet !== undefined && { sheet }),
     centre, major, ratio: Math.min(1, length(minor) / length(major)), start, end, ...(!facing && { normal: up }),

@@ -4,6 +4,9 @@ import { Ledger } from '../drawing/ledger.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { FontBook } from '../text/fonts.js';
+import { breakUpBlocks } from './break-up-blocks.js';
+import { flattenDimensions } from './flatten-dimensions.js';
+import { flattenHatches } from './flatten-hatches.js';
 import { letteringOnCurve } from './lettering-on-curve.js';
 import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
@@ -13,7 +16,16 @@ import type { PlannedStep, Step } from './step.js';
 import { defaultsOf, parameterFault } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
-export const STEPS: readonly Step[] = [shiftOrigin, setTrueSize, sortByRule, textToShapes, letteringOnCurve];
+export const STEPS: readonly Step[] = [
+  shiftOrigin,
+  setTrueSize,
+  sortByRule,
+  breakUpBlocks,
+  flattenDimensions,
+  flattenHatches,
+  textToShapes,
+  letteringOnCurve,
+];
 
 export const stepById = (id: string): Step | undefined => STEPS.find((s) => s.id === id);
 

@@ -1,0 +1,62 @@
+import { breakUp } from '../drawing/break-up.js';
+import type { Block, Drawing } from '../drawing/drawing.js';
+import type { Entity, Insert } from '../drawing/entity.js';
+import { partsOf, pictureOf } from '../drawing/parts.js';
+import type { Step } from './step.js';
+
+/** Turns dimensions and leaders into the lines and texts that show them. */
+export const flattenDimensions: Step = {
+  id: 'flatten-dimensions',
+  title: 'Flatten dimensions',
+  summary: 'Dimensions and leaders become the lines and texts that show them, or are left out.',
+  carries: ['text'],
+  on: 'definition',
+  params: {
+    type: 'object',
+    properties: {
+      to: { type: 'string', title: 'Dimensions become', default: 'lines', enum: ['lines', 'nothing'], titles: ['Lines and text', 'Nothing'] }, // prettier-ignore
+    },
+    required: ['to'],
+    additionalProperties: false,
+  },
+  run(drawing, params, ctx) {
+    const lines = params['to'] === 'lines';
+    let changed = 0;
+    let nextId = drawing.nextId;
+    const convert = (list: readonly Entity[]): Entity[] =>
+      list.flatMap((e): Entity[] => {
+        if (e.kind !== 'dimension' && e.kind !== 'leader') return [e];
+        changed++;
+        if (!lines) return [];
+        return shownBy(e, drawing).map((part) => ({ ...part, id: nextId++, ...(e.sheet !== undefined && { sheet: e.sheet }) })); // prettier-ignore
+      });
+    const blocks = new Map<string, Block>();
+    for (const [key, b] of drawing.blocks) blocks.set(key, { ...b, entities: convert(b.entities) });
+    const entities = convert(drawing.entities);
+    if (changed === 0) return drawing;
+    ctx.ledger.add({
+      carryOver: 'text',
+      action: lines ? 'changed' : 'dropped',
+      onPurpose: true,
+      reason: lines ? 'dimensions and leaders became lines and text' : 'dimensions and leaders left out',
+      count: changed,
+    });
+    return { ...drawing, entities, blocks, nextId };
+  },
+};
+
+/** What shows a dimension or leader: its picture, or the parts that it amounts to, compound parts taken apart too. */
+function shownBy(e: Entity, drawing: Drawing): Entity[] {
+  const picture = pictureOf(e, drawing);
+  if (picture === undefined) {
+    return partsOf(e, drawing).flatMap((p) =>
+      p.kind === 'dimension' || p.kind === 'leader' ? shownBy(p, drawing) : [p],
+    );
+  }
+  const insert: Insert = {
+    kind: 'insert', id: e.id, layer: e.layer, look: e.look, block: picture, at: [0, 0, 0], scale: [1, 1, 1],
+    rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
+    ...(e.node !== undefined && { node: e.node }),
+  }; // prettier-ignore
+  return breakUp(insert, drawing);
+}

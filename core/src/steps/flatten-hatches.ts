@@ -1,0 +1,80 @@
+import { PathBuilder } from '../geometry/path.js';
+import type { PathData } from '../geometry/path.js';
+import { NO_PAINT } from '../drawing/appearance.js';
+import type { Block, Drawing } from '../drawing/drawing.js';
+import type { Entity, Hatch, Path } from '../drawing/entity.js';
+import { hasPattern, hatchLines } from '../drawing/hatch-area.js';
+import type { Step, StepContext } from './step.js';
+
+/** Most dashes that one hatch is written as. */
+const MOST_DASHES = 200_000;
+
+/** Turns hatches into what receivers without hatches can hold. */
+export const flattenHatches: Step = {
+  id: 'flatten-hatches',
+  title: 'Flatten hatches',
+  summary: 'Hatches become the lines of their pattern, plain fills, their outlines, or are left out.',
+  carries: ['colour'],
+  on: 'definition',
+  params: {
+    type: 'object',
+    properties: {
+      to: { type: 'string', title: 'Hatches become', default: 'lines', enum: ['lines', 'fills', 'outlines', 'nothing'], titles: ['Lines of their pattern', 'Plain fills', 'Their outlines', 'Nothing'] }, // prettier-ignore
+      which: { type: 'string', title: 'Which', default: 'patterns', enum: ['patterns', 'all'], titles: ['Those with a pattern', 'Solid ones too'] }, // prettier-ignore
+    },
+    required: ['to'],
+    additionalProperties: false,
+  },
+  run(drawing, params, ctx) {
+    const to = String(params['to']);
+    const all = params['which'] === 'all';
+    let changed = 0;
+    let nextId = drawing.nextId;
+    const convert = (list: readonly Entity[]): Entity[] =>
+      list.flatMap((e): Entity[] => {
+        if (e.kind !== 'hatch' || (!all && !hasPattern(e))) return [e];
+        if (to === 'fills' && !hasPattern(e)) return [e];
+        changed++;
+        return flattened(e, to, ctx, () => nextId++);
+      });
+    const blocks = new Map<string, Block>();
+    for (const [key, b] of drawing.blocks) blocks.set(key, { ...b, entities: convert(b.entities) });
+    const made: Drawing = { ...drawing, entities: convert(drawing.entities), blocks, nextId };
+    if (changed === 0) return drawing;
+    const words = { lines: 'the lines of their pattern', fills: 'plain fills', outlines: 'their outlines', nothing: 'nothing: left out' }[to]!; // prettier-ignore
+    ctx.ledger.add({
+      carryOver: 'colour',
+      action: to === 'nothing' ? 'dropped' : 'changed',
+      onPurpose: true,
+      reason: `hatches became ${words}`,
+      count: changed,
+    });
+    return { ...made, nextId };
+  },
+};
+
+function flattened(e: Hatch, to: string, ctx: StepContext, newId: () => number): Entity[] {
+  if (to === 'nothing') return [];
+  if (to === 'fills') {
+    const { lines: _l, gradient: _g, rest: _r, ...plain } = e;
+    return [{ ...plain, solid: true, pattern: 'SOLID' }];
+  }
+  const { id, layer, look, node, normal, sheet, key } = e;
+  // A hatch is painted with its own colour, whichever of the two it is given as.
+  const stroke = look.stroke.kind === 'none' ? look.fill : look.stroke;
+  const make = (path: PathData, i: number): Path => ({
+    kind: 'path', id: i === 0 ? id : newId(), layer, path, look: { ...look, stroke, fill: NO_PAINT },
+    ...(node !== undefined && { node }), ...(normal && { normal }), ...(sheet !== undefined && { sheet }),
+    ...(i === 0 && key !== undefined && { key }),
+  }); // prettier-ignore
+  if (to === 'lines' && hasPattern(e)) {
+    const fill = hatchLines(e, MOST_DASHES)!;
+    if (fill.tooDense)
+      ctx.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'patterns too dense to be drawn line by line were cut short', id }); // prettier-ignore
+    const out = new PathBuilder();
+    const s = fill.segments;
+    for (let i = 0; i < s.length; i += 4) out.moveTo(s[i], s[i + 1]).lineTo(s[i + 2], s[i + 3]);
+    return out.empty ? [] : [make(out.build(), 0)];
+  }
+  return e.loops.map((l, i) => make(l.path, i));
+}
