@@ -29,5 +29,7 @@ export interface Check {
   summary: string;
   carries: readonly CarryOver[];
   params: ParameterSchema;
+  /** The step that would mend what is found, with its parameters under the settings of the check. */
+  mend?: { step: string; words: string; params(settings: Parameters): Parameters };
   run(drawing: Drawing, params: Parameters, work?: Work): Finding[];
 }

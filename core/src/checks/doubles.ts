@@ -27,6 +27,11 @@ export const doubles: Check = {
     required: [],
     additionalProperties: false,
   },
+  mend: {
+    step: 'clear-doubles',
+    words: 'Clear these doubles',
+    params: (s) => ({ what: 'doubles', within: Number(s['within'] ?? 0) }),
+  },
   run(drawing, params, work) {
     const grain = Number(params['within'] ?? 0) || boundsOf(drawing).diagonal * 1e-7 || 1e-9;
     const groups = new Map<string, { ids: number[]; box: Box2; layer: string; kind: string }>();

@@ -21,6 +21,11 @@ export const farFromOrigin: Check = {
     required: [],
     additionalProperties: false,
   },
+  mend: {
+    step: 'shift-origin',
+    words: 'Shift the origin to the drawing',
+    params: () => ({ to: 'lowerLeft', x: 0, y: 0 }),
+  },
   run(drawing, params) {
     const box = boundsOf(drawing);
     if (box.empty || box.diagonal === 0) return [];

@@ -45,6 +45,11 @@ export const openOutlines: Check = {
     required: [],
     additionalProperties: false,
   },
+  mend: {
+    step: 'join-ends',
+    words: 'Join these ends',
+    params: (s) => ({ gap: Number(s['widest'] ?? 0), how: 'move' }),
+  },
   run(drawing, params, work) {
     const diagonal = boundsOf(drawing).diagonal;
     const widest = Number(params['widest'] ?? 0) || diagonal / 100;

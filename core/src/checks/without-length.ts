@@ -25,6 +25,7 @@ export const withoutLength: Check = {
     required: [],
     additionalProperties: false,
   },
+  mend: { step: 'clear-doubles', words: 'Clear these curves', params: () => ({ what: 'lengthless', within: 0 }) },
   run(drawing, params, work) {
     const limit = Number(params['shortest'] ?? 0) || boundsOf(drawing).diagonal * 1e-9;
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';

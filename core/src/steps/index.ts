@@ -5,8 +5,10 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { FontBook } from '../text/fonts.js';
 import { breakUpBlocks } from './break-up-blocks.js';
+import { clearDoubles } from './clear-doubles.js';
 import { flattenDimensions } from './flatten-dimensions.js';
 import { flattenHatches } from './flatten-hatches.js';
+import { joinEnds } from './join-ends.js';
 import { letteringOnCurve } from './lettering-on-curve.js';
 import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
@@ -20,6 +22,8 @@ export const STEPS: readonly Step[] = [
   shiftOrigin,
   setTrueSize,
   sortByRule,
+  joinEnds,
+  clearDoubles,
   breakUpBlocks,
   flattenDimensions,
   flattenHatches,

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Finding, Parameters } from '@scalaria/core';
 import { CHECKS, defaultsOf } from '@scalaria/core';
+import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import { Viewport } from '../../viewport/viewport';
@@ -12,7 +13,15 @@ import { usePreparedScene } from './use-scene';
 
 /** Station two: what will hurt later, and where. */
 export function Check() {
-  const { drawing, worker } = useDrawing();
+  const { drawing, worker, setSteps } = useDrawing();
+  const mend = (c: (typeof CHECKS)[number]): void => {
+    if (!c.mend) return;
+    const params = c.mend.params({ ...defaultsOf(c.params), ...settings[c.id] });
+    setSteps(
+      [...drawing.steps, { id: crypto.randomUUID(), step: c.mend.step, on: true, params }],
+      c.mend.words.toLowerCase(),
+    );
+  };
   const { prepared, fault } = usePreparedScene();
   const [settings, setSettings] = useState<Record<string, Parameters>>({});
   const [findings, setFindings] = useState<Finding[] | null>(null);
@@ -104,6 +113,11 @@ export function Check() {
                       </li>
                     ))}
                   </ul>
+                )}
+                {own.length > 0 && c.mend && (
+                  <Button className="mb-3" onClick={() => mend(c)}>
+                    {c.mend.words}
+                  </Button>
                 )}
                 {own.length > 200 && <p className="mb-2 text-sm">The first 200 are listed.</p>}
                 <ParameterForm

@@ -1,0 +1,45 @@
+import { doubles } from '../checks/doubles.js';
+import { withoutLength } from '../checks/without-length.js';
+import type { Step } from './step.js';
+
+/** Takes out what the checks for doubles and for curves without length report. */
+export const clearDoubles: Step = {
+  id: 'clear-doubles',
+  title: 'Clear doubles',
+  summary: 'Of curves that lie on each other the first stays; curves without length go.',
+  carries: ['curves'],
+  on: 'whole',
+  params: {
+    type: 'object',
+    properties: {
+      what: { type: 'string', title: 'Clear', default: 'both', enum: ['both', 'doubles', 'lengthless'], titles: ['Doubles and curves without length', 'Doubles', 'Curves without length'] }, // prettier-ignore
+      within: { type: 'number', title: 'The same when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params, ctx) {
+    const top = new Set(drawing.entities.map((e) => e.id));
+    const gone = new Map<number, 'double' | 'lengthless'>();
+    if (params['what'] !== 'lengthless') {
+      for (const f of doubles.run(drawing, { within: Number(params['within'] ?? 0) }, ctx)) {
+        // The first stays; what stands in a block stays too, since it may be seen elsewhere.
+        const kept = f.ids.find((id) => !top.has(id)) ?? f.ids[0];
+        for (const id of f.ids) if (id !== kept && top.has(id)) gone.set(id, 'double');
+      }
+    }
+    if (params['what'] !== 'doubles')
+      for (const f of withoutLength.run(drawing, { shortest: 0 }, ctx)) for (const id of f.ids) if (top.has(id)) gone.set(id, 'lengthless'); // prettier-ignore
+    if (gone.size === 0) return drawing;
+    for (const kind of ['double', 'lengthless'] as const) {
+      const count = [...gone.values()].filter((k) => k === kind).length;
+      if (count > 0)
+        ctx.ledger.add({
+          carryOver: 'curves', action: 'dropped', onPurpose: true, count,
+          reason: kind === 'double' ? 'curves that lay on others taken out' : 'curves without length taken out',
+          becomes: { from: kind, to: 'nothing', gone: count, entities: 0 },
+        }); // prettier-ignore
+    }
+    return { ...drawing, entities: drawing.entities.filter((e) => !gone.has(e.id)) };
+  },
+};
