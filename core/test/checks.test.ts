@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { runChecks } from '../src/index.js';
-import { demoFile, drawingOf, read, svg } from './helpers.js';
+import { demoFile, drawingOf, dxf, read, svg } from './helpers.js';
 
 const of = (check: string, entities: object[], settings: Record<string, Record<string, number | string>> = {}) =>
   runChecks(drawingOf(entities as never), settings).filter((f) => f.check === check);
@@ -105,5 +105,42 @@ describe('groups that say nothing', () => {
     expect(messages('<g id="a"><path d="M0 0H1"/></g><g id="b"><g/></g><g id="c"/>')).toEqual([
       '2 groups hold nothing',
     ]);
+  });
+});
+
+describe('layer names', () => {
+  const of2 = (names: string[], settings: Record<string, string> = {}): string[] => {
+    const d = drawingOf(names.map((layer) => line(0, 0, 1, 0, layer)) as never);
+    return runChecks(d, { 'layer-names': settings }).filter((f) => f.check === 'layer-names').map((f) => f.message);
+  }; // prettier-ignore
+  it('that differ only in capitals, hold what no name may, or end in a blank', () => {
+    expect(of2(['Walls', 'WALLS'])).toEqual(['“Walls” and “WALLS” differ only in capitals']);
+    expect(of2(['a/b', 'c'])).toEqual(['“a/b” holds /, which no name may']);
+    expect(of2(['a '])).toEqual(['“a ” begins or ends with a blank']);
+    expect(of2(['Walls', 'Wall', 'Fenêtres 2', 'x'.repeat(255)])).toEqual([]);
+  });
+  it('for R12: 31 letters, digits and three signs', () => {
+    expect(of2(['A'.repeat(31), 'A-1_$'], { for: 'r12' })).toEqual([]);
+    expect(of2(['A'.repeat(32), 'Fenêtres'], { for: 'r12' }).length).toBe(2);
+  });
+  it('empty layers are told on request', () => {
+    const d = { ...drawingOf([line(0, 0, 1, 0)] as never), layers: [...drawingOf([line(0, 0, 1, 0)] as never).layers, { ...drawingOf([line(0, 0, 1, 0)] as never).layers[0]!, name: 'Spare' }] }; // prettier-ignore
+    const told = (empty: string) => runChecks(d, { 'layer-names': { empty } }).filter((f) => f.check === 'layer-names');
+    expect(told('yes').map((f) => f.message)).toEqual(['Nothing lies on “Spare”']);
+    expect(told('no')).toEqual([]);
+  });
+});
+
+describe('blocks', () => {
+  const blocks = ['M', 'N'].flatMap((name) => [0, 'BLOCK', 8, '0', 2, name, 70, 0, 10, 0, 20, 0, 30, 0, 0, 'CIRCLE', 8, '0', 10, 0, 20, 0, 30, 0, 40, 1, 0, 'ENDBLK', 8, '0']); // prettier-ignore
+  const inserts = (...scales: [number, number][]) =>
+    read(dxf(scales.flatMap(([x, y], i) => [0, 'INSERT', 8, 'A', 2, 'M', 10, 9 * i, 20, 0, 30, 0, 41, x, 42, y, 43, 1]), { blocks, units: 4 })); // prettier-ignore
+  const found = (...scales: [number, number][]) => runChecks(inserts(...scales)).filter((f) => f.check === 'uneven-inserts'); // prettier-ignore
+  it('under an unequal scale are told with their place; mirrored ones are not unequal', () => {
+    expect(found([1, 1], [2, 1], [3, 1]).map((f) => [f.message, f.at])).toEqual([
+      ['2 inserts of “M” are stretched unequally (2 × 1)', { x: 9, y: 0 }],
+      ['One block is never inserted: N', null],
+    ]);
+    expect(found([-1, 1], [2, 2]).map((f) => f.severity)).toEqual(['note']);
   });
 });

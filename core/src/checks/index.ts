@@ -6,9 +6,11 @@ import { defaultsOf } from '../steps/step.js';
 import type { Check, Finding } from './check.js';
 import { doubles } from './doubles.js';
 import { farFromOrigin } from './far-from-origin.js';
+import { layerNames } from './layer-names.js';
 import { openOutlines } from './open-outlines.js';
 import { redundantGroups } from './redundant-groups.js';
 import { typedOverDimensions } from './typed-over-dimensions.js';
+import { unevenInserts } from './uneven-inserts.js';
 import { withoutLength } from './without-length.js';
 
 /** All checks. A new one is a file beside these and a line here. */
@@ -19,6 +21,8 @@ export const CHECKS: readonly Check[] = [
   withoutLength,
   farFromOrigin,
   redundantGroups,
+  layerNames,
+  unevenInserts,
 ];
 
 /** Runs every check; `settings` holds parameters by check id, the rest are defaults. */

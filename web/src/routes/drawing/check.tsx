@@ -114,7 +114,7 @@ export function Check() {
                     ))}
                   </ul>
                 )}
-                {own.length > 0 && c.mend && (
+                {own.some(([f]) => f.severity !== 'note') && c.mend && (
                   <Button className="mb-3" onClick={() => mend(c)}>
                     {c.mend.words}
                   </Button>

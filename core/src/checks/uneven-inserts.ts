@@ -1,0 +1,55 @@
+import { walk } from '../drawing/resolve.js';
+import { boundsOf } from '../drawing/measures.js';
+import type { Check, Finding } from './check.js';
+
+/** Finds inserts under an unequal scale, and blocks that nothing inserts. */
+export const unevenInserts: Check = {
+  id: 'uneven-inserts',
+  title: 'Blocks',
+  summary: 'Inserts stretched more one way than the other turn circles into ellipses; many receivers take only equal scales. Blocks nobody inserts weigh the file down.', // prettier-ignore
+  carries: ['links'],
+  params: {
+    type: 'object',
+    properties: {
+      unused: { type: 'string', title: 'Blocks nobody inserts', default: 'yes', enum: ['yes', 'no'], titles: ['are told', 'are no finding'] }, // prettier-ignore
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  mend: { step: 'break-up-blocks', words: 'Break up all blocks', params: () => ({ named: '*', deep: 'yes' }) },
+  run(drawing, params) {
+    const found: Finding[] = [];
+    const inserted = new Set<string>();
+    const span = boundsOf(drawing).diagonal / 20 || 1;
+    const stretched = new Map<string, { count: number; at: { x: number; y: number }; layer: string; ids: number[]; k: string }>(); // prettier-ignore
+    walk(
+      drawing,
+      ({ entity: e, toWorld, resolved }) => {
+        if (e.kind === 'dimension' || e.kind === 'opaque') inserted.add((e.picture ?? '').toLowerCase());
+        if (e.kind !== 'insert') return;
+        inserted.add(e.block.toLowerCase());
+        const [x, y] = [Math.abs(e.scale[0]), Math.abs(e.scale[1])];
+        if (Math.abs(x - y) <= 1e-9 * Math.max(x, y)) return;
+        const known = stretched.get(e.block);
+        if (known) {
+          known.count++;
+          if (known.ids.length < 1000) known.ids.push(e.id);
+          return;
+        }
+        const p = [0, 1].map((i) => toWorld[i] * e.at[0] + toWorld[3 + i] * e.at[1] + toWorld[9 + i]);
+        stretched.set(e.block, { count: 1, at: { x: p[0], y: p[1] }, layer: resolved.layer, ids: [e.id], k: `${Number(x.toPrecision(4))} × ${Number(y.toPrecision(4))}` }); // prettier-ignore
+      },
+      { hidden: true },
+    );
+    for (const [block, s] of stretched) {
+      const many = s.count > 1 ? `${s.count} inserts of “${block}” are` : `An insert of “${block}” is`;
+      found.push({ check: 'uneven-inserts', severity: 'warning', message: `${many} stretched unequally (${s.k})`, at: s.at, size: null, span, layer: s.layer, ids: s.ids }); // prettier-ignore
+    }
+    if (params['unused'] !== 'no') {
+      const idle = [...drawing.blocks].filter(([key, b]) => !b.sheet && !b.name.startsWith('*') && !inserted.has(key)).map(([, b]) => b.name); // prettier-ignore
+      if (idle.length > 0)
+        found.push({ check: 'uneven-inserts', severity: 'note', message: `${idle.length === 1 ? 'One block is' : `${idle.length} blocks are`} never inserted: ${idle.slice(0, 8).join(', ')}${idle.length > 8 ? ', …' : ''}`, at: null, size: null, layer: null, ids: [] }); // prettier-ignore
+    }
+    return found;
+  },
+};
