@@ -6,6 +6,7 @@ import { defaultsOf } from '../steps/step.js';
 import type { Check, Finding } from './check.js';
 import { doubles } from './doubles.js';
 import { farFromOrigin } from './far-from-origin.js';
+import { hiddenCircles } from './hidden-circles.js';
 import { layerNames } from './layer-names.js';
 import { openOutlines } from './open-outlines.js';
 import { redundantGroups } from './redundant-groups.js';
@@ -21,6 +22,7 @@ export const CHECKS: readonly Check[] = [
   withoutLength,
   farFromOrigin,
   redundantGroups,
+  hiddenCircles,
   layerNames,
   unevenInserts,
 ];

@@ -10,6 +10,7 @@ import { flattenDimensions } from './flatten-dimensions.js';
 import { flattenHatches } from './flatten-hatches.js';
 import { joinEnds } from './join-ends.js';
 import { letteringOnCurve } from './lettering-on-curve.js';
+import { recoverCircles } from './recover-circles.js';
 import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
@@ -24,6 +25,7 @@ export const STEPS: readonly Step[] = [
   sortByRule,
   joinEnds,
   clearDoubles,
+  recoverCircles,
   breakUpBlocks,
   flattenDimensions,
   flattenHatches,

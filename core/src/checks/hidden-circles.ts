@@ -1,0 +1,38 @@
+import { hiddenCircle } from '../drawing/hidden-circle.js';
+import { walk } from '../drawing/resolve.js';
+import { checkStop } from '../formats/format.js';
+import type { Check, Finding } from './check.js';
+import { isAnnotation } from './check.js';
+
+/** Finds circles that are drawn as chords or Béziers. */
+export const hiddenCircles: Check = {
+  id: 'hidden-circles',
+  title: 'Circles drawn as something else',
+  summary: 'A circle of chords or Béziers has no centre to snap to and no diameter to drill; machines cut it in facets.', // prettier-ignore
+  carries: ['curves'],
+  params: {
+    type: 'object',
+    properties: {
+      tolerance: { type: 'number', title: 'Off the circle by at most', description: 'parts of a thousand of the radius', default: 1, exclusiveMinimum: 0 }, // prettier-ignore
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: Number(s['tolerance'] ?? 1) }) }, // prettier-ignore
+  run(drawing, params, work) {
+    const tolerance = Number(params['tolerance'] ?? 1) / 1000;
+    const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
+    const found: Finding[] = [];
+    let n = 0;
+    walk(drawing, ({ entity: e, resolved, top, depth }) => {
+      if (++n % 4096 === 0) checkStop(work);
+      if (depth > 0 || isAnnotation(top) || e.normal) return;
+      const c = hiddenCircle(e, tolerance);
+      if (!c) return;
+      const diameter = Number((2 * c.radius).toPrecision(6));
+      const what = e.kind === 'polyline' ? `${c.pieces} chords` : `${c.pieces} curves of a path`;
+      found.push({ check: 'hidden-circles', severity: 'warning', message: `A circle of Ø ${diameter}${unit} drawn as ${what}`, at: { x: c.x, y: c.y }, size: c.off, span: 4 * c.radius, layer: resolved.layer, ids: [e.id] }); // prettier-ignore
+    });
+    return found;
+  },
+};

@@ -1,0 +1,44 @@
+import type { Circle, Entity } from '../drawing/entity.js';
+import { hiddenCircle } from '../drawing/hidden-circle.js';
+import type { Step } from './step.js';
+
+/** Turns circles that are drawn as chords or Béziers back into circles. */
+export const recoverCircles: Step = {
+  id: 'recover-circles',
+  title: 'Recover circles',
+  summary: 'Closed polylines of chords and paths of Béziers that lie on a circle become that circle.',
+  carries: ['curves'],
+  on: 'definition',
+  params: {
+    type: 'object',
+    properties: {
+      tolerance: { type: 'number', title: 'Off the circle by at most', description: 'parts of a thousand of the radius', default: 1, exclusiveMinimum: 0 }, // prettier-ignore
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params, ctx) {
+    const tolerance = Number(params['tolerance'] ?? 1) / 1000;
+    const unit = drawing.unit?.unit ?? 'units';
+    let count = 0;
+    let farthest = 0;
+    const convert = (e: Entity): Entity => {
+      const c = hiddenCircle(e, tolerance);
+      if (!c) return e;
+      count++;
+      farthest = Math.max(farthest, c.off);
+      const { id, layer, look, key, node, normal, sheet, thickness } = e;
+      const lift = e.kind === 'polyline' ? e.elevation : 0;
+      const made: Circle = { kind: 'circle', id, layer, look, centre: [c.x, c.y, lift], radius: c.radius };
+      return Object.assign(made, key !== undefined && { key }, node !== undefined && { node }, normal && { normal }, sheet !== undefined && { sheet }, thickness !== undefined && { thickness }); // prettier-ignore
+    };
+    const entities = drawing.entities.map(convert);
+    const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, { ...b, entities: b.entities.map(convert) }]));
+    if (count === 0) return drawing;
+    ctx.ledger.add({
+      carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: 'circles drawn as chords or Béziers became circles',
+      deviation: { value: Number(farthest.toPrecision(3)), unit },
+    }); // prettier-ignore
+    return { ...drawing, entities, blocks };
+  },
+};
