@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
+import { Resvg } from '@resvg/resvg-js';
 import { PNG } from 'pngjs';
 import { CASES } from '../core/test/svg/cases.js';
 import type { Picture } from '../core/test/svg/compare.js';
@@ -40,6 +41,7 @@ test('what is read and written looks in the browser like the original', async ({
   const context = await browser.newContext({ viewport: { width: 400, height: 300 }, deviceScaleFactor: WIDTH / 100 });
   const page = await context.newPage();
   const wrong: string[] = [];
+  const disputes: string[] = [];
   for (const c of CASES) {
     const bytes = new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" ${c.root ?? 'width="100" height="100" viewBox="0 0 100 100"'}>${c.body}</svg>`); // prettier-ignore
     const source = readDrawing(bytes, 'case.svg').drawing;
@@ -59,6 +61,12 @@ test('what is read and written looks in the browser like the original', async ({
       width,
       height,
     );
+    // Where the two renderers part ways the case says so, and nowhere else. Their letters never agree to the pixel.
+    if (!c.body.includes('<text')) {
+      const other = new Resvg(`<svg xmlns="http://www.w3.org/2000/svg" ${frame}>${c.body}</svg>`, { fitTo: { mode: 'width', value: original.width }, background: '#fff' }).render(); // prettier-ignore
+      const apart = difference(original, { width: other.width, height: other.height, pixels: other.pixels });
+      if (apart > PART !== (c.disputed !== undefined)) disputes.push(`${c.name}: ${(apart * 100).toFixed(1)} % apart`);
+    }
     const far = difference(original, ours, c.body.includes('<text') ? 1 : 0);
     // A screen places letters by whole steps of its own, which depend on the size of the user unit.
     const limit = c.body.includes('<text') ? 4 * PART : PART;
@@ -71,5 +79,6 @@ test('what is read and written looks in the browser like the original', async ({
     if (off > 3 * PART) wrong.push(`${c.name} as outlines: ${(off * 100).toFixed(1)} % differs`);
   }
   expect(wrong).toEqual([]);
+  expect(disputes).toEqual([]);
   await context.close();
 });

@@ -16,7 +16,7 @@ export interface HiddenCircle {
 /** In how many points each curve of a path is looked at. */
 const SAMPLES = 8;
 /** The fewest chords that count as a circle: fewer may well be meant as a polygon. */
-export const FEWEST_CHORDS = 12;
+const FEWEST_CHORDS = 12;
 
 /**
  * The circle behind a closed polyline of chords, or behind a closed path of Béziers, arcs or lines; `null` where it is

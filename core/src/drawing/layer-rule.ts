@@ -1,6 +1,7 @@
 import type { Drawing } from './drawing.js';
 import { layerIndex, layerKey, newLayer } from './drawing.js';
 import type { Entity } from './entity.js';
+import type { Ledger } from './ledger.js';
 import { hex } from './palette.js';
 import { paintRgb } from './resolve.js';
 
@@ -8,8 +9,21 @@ import { paintRgb } from './resolve.js';
 export const LAYER_RULES = ['path', 'stroke', 'fill', 'class', 'width'] as const;
 export type LayerRule = (typeof LAYER_RULES)[number];
 
+/** Sorts by a rule and says so in the ledger. */
+export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger): Drawing {
+  const sorted = layersByRule(drawing, rule);
+  ledger.add({
+    carryOver: 'layers',
+    action: 'changed',
+    onPurpose: true,
+    reason: `sorted onto ${sorted.drawing.layers.length} layers by ${RULE_WORDS[rule]}`,
+    count: sorted.moved,
+  });
+  return sorted.drawing;
+}
+
 /** A drawing whose layers are named after what its entities are; `moved` counts those that changed their layer. */
-export function layersByRule(drawing: Drawing, rule: LayerRule): { drawing: Drawing; moved: number } {
+function layersByRule(drawing: Drawing, rule: LayerRule): { drawing: Drawing; moved: number } {
   const old = layerIndex(drawing);
   const layers = new Map<string, ReturnType<typeof newLayer>>();
   let moved = 0;
@@ -44,7 +58,7 @@ export function layersByRule(drawing: Drawing, rule: LayerRule): { drawing: Draw
 }
 
 /** The rule in words, to follow “by”. */
-export const RULE_WORDS: Record<LayerRule, string> = {
+const RULE_WORDS: Record<LayerRule, string> = {
   path: 'group path',
   stroke: 'stroke colour',
   fill: 'fill colour',

@@ -1,8 +1,14 @@
 import type { EllipseArc2 } from './ellipses.js';
+import { endpointToCentre } from './ellipses.js';
+import type { PathData } from './path.js';
+import { Cmd, PathBuilder, visitPath } from './path.js';
+
+/** How far such a cubic lies off its arc at most, as a part of the radius: 2.7e-4 for a quarter turn, a 64th of it here. */
+export const CUBIC_OFF = 4.3e-6;
 
 /**
  * An elliptical arc as cubic Béziers, six numbers each, of no more than an eighth of a turn: handles of 4/3·tan(φ/4)
- * half axes, which stays within 4e-6 of the radius. The last end is put exactly where `to` says.
+ * half axes, which stays within `CUBIC_OFF` of the radius. The last end is put exactly where `to` says.
  */
 export function arcAsCubics(
   arc: EllipseArc2,
@@ -25,4 +31,25 @@ export function arcAsCubics(
     out.push([p1[0], p1[1], p2[0], p2[1], p3[0], p3[1]]);
   }
   return out;
+}
+
+/** A path whose arcs are cubics. */
+export function withCubics(path: PathData): PathData {
+  const out = new PathBuilder();
+  visitPath(path, {
+    move: (x, y) => void out.moveTo(x, y),
+    close: () => void out.close(),
+    piece: (cmd, x0, y0, d, i) => {
+      if (cmd === Cmd.Line) out.lineTo(d[i], d[i + 1]);
+      else if (cmd === Cmd.Quad) out.quadTo(d[i], d[i + 1], d[i + 2], d[i + 3]);
+      else if (cmd === Cmd.Cubic) out.cubicTo(d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]);
+      else {
+        const [x, y] = [d[i + 5], d[i + 6]];
+        const arc = endpointToCentre(x0, y0, d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, x, y);
+        if (!arc) out.lineTo(x, y);
+        else for (const c of arcAsCubics(arc, [x, y])) out.cubicTo(...c);
+      }
+    },
+  });
+  return out.build();
 }

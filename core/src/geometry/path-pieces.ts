@@ -1,5 +1,6 @@
 import { chordCount } from './arcs.js';
 import { cubicChordCount } from './beziers.js';
+import type { EllipseArc2 } from './ellipses.js';
 import { endpointToCentre } from './ellipses.js';
 import type { PathData } from './path.js';
 import { Cmd, PathBuilder, visitPath } from './path.js';
@@ -7,18 +8,7 @@ import { Cmd, PathBuilder, visitPath } from './path.js';
 /** One curve of a path: a line, quadratic or cubic by its control points, or an elliptical arc by its centre. */
 export type Piece =
   | { kind: 'bezier'; p: readonly number[] }
-  | {
-      kind: 'arc';
-      cx: number;
-      cy: number;
-      rx: number;
-      ry: number;
-      rotation: number;
-      start: number;
-      sweep: number;
-      from: readonly [number, number];
-      to: readonly [number, number];
-    };
+  | ({ kind: 'arc'; from: readonly [number, number]; to: readonly [number, number] } & EllipseArc2);
 
 /** The pieces of a path, one list per subpath; `fill` closes each as a fill does. Pieces without length are left out. */
 export function piecesOf(path: PathData, fill: boolean): { pieces: Piece[]; closed: boolean }[] {

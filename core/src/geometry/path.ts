@@ -41,6 +41,12 @@ export class PathBuilder {
   close(): this {
     return this.put(Cmd.Close);
   }
+  /** Adds a whole path, subpaths and all. */
+  append(path: PathData): this {
+    for (const c of path.cmds) this.cmds.push(c);
+    for (const n of path.data) this.data.push(n);
+    return this;
+  }
   private put(cmd: number, ...numbers: number[]): this {
     this.cmds.push(cmd);
     for (const n of numbers) this.data.push(n);

@@ -4,7 +4,7 @@ import { layerIndex, layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
-import { RULE_WORDS, layersByRule } from '../drawing/layer-rule.js';
+import { sortLayers } from '../drawing/layer-rule.js';
 import { Ledger } from '../drawing/ledger.js';
 import { boundsOf } from '../drawing/measures.js';
 import { transformDrawing } from '../drawing/transform.js';
@@ -165,17 +165,7 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       count: filtered.unchosen,
     });
   }
-  if (d.layersFrom && d.layersFrom !== 'groups') {
-    const sorted = layersByRule(drawing, d.layersFrom);
-    drawing = sorted.drawing;
-    ledger.add({
-      carryOver: 'layers',
-      action: 'changed',
-      onPurpose: true,
-      reason: `sorted onto ${drawing.layers.length} layers by ${RULE_WORDS[d.layersFrom]}`,
-      count: sorted.moved,
-    });
-  }
+  if (d.layersFrom && d.layersFrom !== 'groups') drawing = sortLayers(drawing, d.layersFrom, ledger);
 
   const at = originPoint(drawing, d);
   if (at && (at[0] !== 0 || at[1] !== 0)) {

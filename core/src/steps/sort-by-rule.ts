@@ -1,5 +1,5 @@
 import type { LayerRule } from '../drawing/layer-rule.js';
-import { LAYER_RULES, RULE_WORDS, layersByRule } from '../drawing/layer-rule.js';
+import { LAYER_RULES, sortLayers } from '../drawing/layer-rule.js';
 import type { Step } from './step.js';
 
 /** Puts every entity on a layer named after its group, colour, class or line width. */
@@ -23,16 +23,5 @@ export const sortByRule: Step = {
     required: ['by'],
     additionalProperties: false,
   },
-  run(drawing, params, ctx) {
-    const rule = params['by'] as LayerRule;
-    const sorted = layersByRule(drawing, rule);
-    ctx.ledger.add({
-      carryOver: 'layers',
-      action: 'changed',
-      onPurpose: true,
-      reason: `sorted onto ${sorted.drawing.layers.length} layers by ${RULE_WORDS[rule]}`,
-      count: sorted.moved,
-    });
-    return sorted.drawing;
-  },
+  run: (drawing, params, ctx) => sortLayers(drawing, params['by'] as LayerRule, ctx.ledger),
 };

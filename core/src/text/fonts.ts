@@ -1,7 +1,7 @@
 import bidiFactory from 'bidi-js';
 import type { PathData } from '../geometry/path.js';
-import { Cmd, PathBuilder, transformPath, visitPath } from '../geometry/path.js';
-import { compose, planar, scaling, translation } from '../geometry/affine.js';
+import { PathBuilder, transformPath } from '../geometry/path.js';
+import { planar, scaling, translation } from '../geometry/affine.js';
 import type { OutlineFont } from './outline-font.js';
 import { loadOutlineFont } from './outline-font.js';
 import type { StrokeFont } from './stroke-font.js';
@@ -97,11 +97,6 @@ export class FontBook {
   capital(family: string): number {
     return this.candidates(family, 400, false)[0]?.font.capital ?? 0.7;
   }
-  /** Whether letters of this family come as open strokes. */
-  strokes(family: string): boolean {
-    return this.candidates(family, 400, false)[0]?.kind === 'strokes';
-  }
-
   /** The files to take characters from: the family, nearest style first, then all others. */
   private candidates(family: string, weight: number, italic: boolean): LoadedFont[] {
     const key = `${family}\u0000${weight}${italic}`;
@@ -201,23 +196,10 @@ function drawStrokes(font: StrokeFont, text: string, builder: PathBuilder, x: nu
   for (const c of text.normalize('NFC')) {
     const g = font.glyph(c.codePointAt(0)!);
     if (!g) continue;
-    append(builder, transformPath(g.path, compose(translation(at, 0), scaling(1, 1, 1))));
+    builder.append(transformPath(g.path, translation(at, 0)));
     at += g.advance;
   }
   return at - x;
-}
-
-function append(builder: PathBuilder, path: PathData): void {
-  visitPath(path, {
-    move: (x, y) => void builder.moveTo(x, y),
-    close: () => void builder.close(),
-    piece: (cmd, _x, _y, d, i) => {
-      if (cmd === Cmd.Line) builder.lineTo(d[i], d[i + 1]);
-      else if (cmd === Cmd.Quad) builder.quadTo(d[i], d[i + 1], d[i + 2], d[i + 3]);
-      else if (cmd === Cmd.Cubic) builder.cubicTo(d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]);
-      else builder.arcTo(d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, d[i + 5], d[i + 6]);
-    },
-  });
 }
 
 /** Text in the parts that run one way, from left to right on the page. Most text is one part. */

@@ -1,6 +1,6 @@
 import { parsePathData } from '../geometry/path-data.js';
 import type { PathData } from '../geometry/path.js';
-import { transformPath } from '../geometry/path.js';
+import { PathBuilder, transformPath } from '../geometry/path.js';
 import { scaling, translation, compose } from '../geometry/affine.js';
 import type { StrokeFont, StrokeGlyph } from './stroke-font.js';
 
@@ -10,7 +10,7 @@ export const SINGLE_LINE = 'Kestrel Line';
 /** The lettering is drawn on a grid: capitals 9 high, small letters 6, tails down to −3; 1.5 of room on either side. */
 const CAP = 9;
 const SIDE = 1.5;
-export const LINE_CAPITAL = 0.7;
+const LINE_CAPITAL = 0.7;
 const GRID = LINE_CAPITAL / CAP;
 
 const OVAL = 'M5 3A2.5 3 0 0 1 0 3A2.5 3 0 0 1 5 3Z';
@@ -170,11 +170,6 @@ const MARKS: Record<string, [string, 'above' | 'below']> = {
   '\u0328': ['M.8 0A1.2 1.2 0 0 0 1.6 -2.2', 'below'],
 };
 
-const join = (a: PathData, b: PathData): PathData => ({
-  cmds: Uint8Array.of(...a.cmds, ...b.cmds),
-  data: Float64Array.of(...a.data, ...b.data),
-});
-
 function drawn(char: string): { width: number; path: PathData } | null {
   const own = GLYPHS[ALIKE[char] ?? char];
   if (own) return { width: own[0], path: parsePathData(own[1]).path };
@@ -193,7 +188,10 @@ function drawn(char: string): { width: number; path: PathData } | null {
   let top = /[a-z]/.test(base) && !/[bdfhklt]/.test(base) ? 6 : CAP;
   for (const m of marks) {
     const [d, where] = MARKS[m];
-    path = join(path, transformPath(parsePathData(d).path, translation(letter.width / 2, where === 'above' ? top : 0)));
+    path = new PathBuilder()
+      .append(path)
+      .append(transformPath(parsePathData(d).path, translation(letter.width / 2, where === 'above' ? top : 0)))
+      .build();
     if (where === 'above') top += 2;
   }
   return { width: letter.width, path };

@@ -218,7 +218,8 @@ describe('the writer’s choices', () => {
     const { made, proof } = hop(d(), { format: 'svg', arcs: 'cubics' });
     expect(textOf(made.bytes)).not.toMatch(/[aA]20/);
     expect(textOf(made.bytes)).toMatch(/ d="M10 10[cC]/);
-    void proof;
+    expect(risks(proof)).toEqual([]);
+    expect(made.ledger.find((r) => /as cubics/.test(r.reason))?.deviation?.value).toBeCloseTo(20 * 4.3e-6, 9);
   });
   it('one width for all lines, in millimetres', () => {
     expect(textOf(hop(d(), { format: 'svg', hairline: 0.1 }).made.bytes)).toContain('stroke-width=".1"');

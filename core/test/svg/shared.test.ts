@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../../src/index.js';
-import { dxf, demoFile, hop, read, risks, textOf } from '../helpers.js';
+import { DEMO, dxf, demoFile, hop, read, risks, textOf } from '../helpers.js';
 
 const insert = (x: number, y: number, more: (string | number)[] = []): (string | number)[] =>
   [0, 'INSERT', 8, 'MARKS', 2, 'MARK', 10, x, 20, y, 30, 0, ...more]; // prettier-ignore
@@ -8,6 +8,10 @@ const blocks = [0, 'BLOCK', 8, '0', 2, 'MARK', 70, 0, 10, 1, 20, 1, 30, 0, 0, 'L
 const drawing = (...inserts: (string | number)[][]): Drawing => read(dxf(inserts.flat(), { blocks, units: 4 }));
 const shared = (d: Drawing) => hop(d, { format: 'svg', blocks: 'shared' });
 const uses = (bytes: Uint8Array): string[] => textOf(bytes).match(/<use [^>]*>/g) ?? [];
+
+it.each(DEMO)('%s, its arcs as cubics: the ledger says how far off, and the proof holds', (name) => {
+  expect(risks(hop(read(demoFile(name), name), { format: 'svg', arcs: 'cubics' }).proof)).toEqual([]);
+});
 
 describe('blocks drawn once and referred to', () => {
   it('where they look alike, moved, turned or mirrored alike; the proof holds', () => {

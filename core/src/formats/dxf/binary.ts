@@ -1,7 +1,9 @@
 import { formatDecimal } from './numbers.js';
 
-/** The first 22 bytes of a binary DXF (DXF reference, "Binary DXF Files"). */
-export const BINARY_MARK = 'AutoCAD Binary DXF\r\n\x1a\0';
+/** The first 22 bytes of a binary DXF, as the reference prescribes them ("Binary DXF Files"). */
+export const BINARY_MARK = String.fromCharCode(
+  65, 117, 116, 111, 67, 65, 68, 32, 66, 105, 110, 97, 114, 121, 32, 68, 88, 70, 13, 10, 26, 0,
+); // prettier-ignore
 
 export type ValueType = 'text' | 'double' | 'int16' | 'int32' | 'int64' | 'bool' | 'bytes';
 

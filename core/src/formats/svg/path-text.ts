@@ -1,5 +1,5 @@
 import { endpointToCentre } from '../../geometry/ellipses.js';
-import { arcAsCubics } from '../../geometry/arc-cubics.js';
+import { withCubics } from '../../geometry/arc-cubics.js';
 import { pointAt } from '../../geometry/path-pieces.js';
 import type { PathData } from '../../geometry/path.js';
 import { CMD_LENGTH, Cmd } from '../../geometry/path.js';
@@ -63,7 +63,8 @@ export function numberList(numbers: readonly number[], number: (v: number) => st
  * `V` for straight lines along the axes. Relative steps are taken from the rounded point before, so that rounding does
  * not add up. With `cubics` elliptical arcs are written as Béziers.
  */
-export function pathText(path: PathData, decimals: number, cubics = false): string {
+export function pathText(given: PathData, decimals: number, cubics = false): string {
+  const path = cubics ? withCubics(given) : given;
   const number = (v: number): string => shortNumber(v, decimals);
   const k = 10 ** decimals;
   const rounded = (v: number): number => (decimals > 12 ? v : Math.round(v * k) / k);
@@ -74,7 +75,9 @@ export function pathText(path: PathData, decimals: number, cubics = false): stri
   let tail = '';
   const put = (name: string, absolute: readonly number[], origins: readonly number[]): void => {
     const say = (l: string, numbers: readonly number[]): { text: string; letter: string; tail: string } => {
-      const implied = l === letter || (letter === 'M' && l === 'L') || (letter === 'm' && l === 'l');
+      // A second move has to be said: numbers alone after a move are lines.
+      const implied =
+        (l === letter && l !== 'M' && l !== 'm') || (letter === 'M' && l === 'L') || (letter === 'm' && l === 'l');
       const list = numberList(numbers, number, implied ? tail : '');
       const gap = implied && tail !== '' && list[0] !== '-' && !(list[0] === '.' && tail.includes('.')) && list[0] !== ' ' ? ' ' : ''; // prettier-ignore
       return { text: (implied ? gap : l) + list, letter: l, tail: lastNumber };
@@ -118,13 +121,6 @@ export function pathText(path: PathData, decimals: number, cubics = false): stri
         break;
       default: {
         const arc = endpointToCentre(ex, ey, n[0], n[1], n[2], n[3] !== 0, n[4] !== 0, n[5], n[6]);
-        if (arc && cubics) {
-          for (const c of arcAsCubics(arc, [n[5], n[6]])) {
-            put('C', c, [x, y, x, y, x, y]);
-            to(c[4], c[5], c[4], c[5]);
-          }
-          break;
-        }
         const turn = n[0] === n[1] ? 0 : (n[2] * 180) / Math.PI;
         const off = arc ? Math.abs(Math.abs(arc.sweep) - Math.PI) : Math.PI;
         if (arc && off < HALF_TURN) {

@@ -67,7 +67,7 @@ export const linked = (document: XmlDocument, e: XmlElement): XmlElement | undef
   document.byId.get((e.attributes.get('href') ?? e.foreign.get('href') ?? '').replace(/^#/, ''));
 
 /** A rectangle of user space as a path in the drawing's coordinates. */
-export const rectanglePath = (ctm: Affine, x: number, y: number, w: number, h: number): PathData =>
+const rectanglePath = (ctm: Affine, x: number, y: number, w: number, h: number): PathData =>
   transformPath(new PathBuilder().moveTo(x, y).lineTo(x + w, y).lineTo(x + w, y + h).lineTo(x, y + h).close().build(), ctm); // prettier-ignore
 
 /** The state with its clip narrowed to a rectangle of its user space. */

@@ -47,7 +47,7 @@ export function lineElement(
 }
 
 /** The family, quoted where its name asks for it, and a generic one to fall back to. */
-export const familyList = (family: string): string => {
+const familyList = (family: string): string => {
   if (/^(sans-serif|serif|monospace|cursive|fantasy)$/.test(family)) return family;
   return (/[^\w -]|^\d/.test(family) ? `'${family.replace(/['"\\]/g, '')}'` : family) + ', sans-serif';
 };

@@ -4,14 +4,17 @@ import { Box2 } from '../../geometry/box.js';
 import type { PatternFill } from '../../geometry/pattern-fill.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
 import type { PathData } from '../../geometry/path.js';
-import { Cmd, PathBuilder, transformPath } from '../../geometry/path.js';
+import { CUBIC_OFF, withCubics } from '../../geometry/arc-cubics.js';
+import { curveKey } from '../../drawing/ledger.js';
+import { hex } from '../../drawing/palette.js';
+import { CMD_LENGTH, Cmd, PathBuilder, transformPath } from '../../geometry/path.js';
 import type { CurveSink } from '../../drawing/curves.js';
 import { curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
 import type { Ellipse, Entity, Hatch, Image, Mesh, RichText, Spline, Text } from '../../drawing/entity.js';
 import { Ledger } from '../../drawing/ledger.js';
-import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
+import { BoundsSink, addEntityBounds, lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import type { Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
@@ -296,7 +299,9 @@ class SvgWriter {
       case 'hatch': {
         const pattern = hatchLines(e);
         if (pattern) return this.patternHatch(e, v, m, pattern);
-        const d = e.loops.map((l) => this.pathText(transformPath(l.path, raised(m, e.elevation)))).join('');
+        const loops = e.loops.map((l) => transformPath(l.path, raised(m, e.elevation)));
+        for (const l of loops) this.sayCubics(v, l);
+        const d = loops.map((l) => this.pathText(l)).join('');
         this.became(e, 'path', 'solid hatches written as filled paths');
         return put('path', { d }, true);
       }
@@ -371,7 +376,9 @@ class SvgWriter {
           ? e.centre[2]
           : 0;
     if (e.kind !== 'path') this.became(e, 'path', `${e.kind}s written as paths with true arcs`);
-    put('path', { d: this.pathText(transformPath(arc, raised(m, lift))) });
+    const onPage = transformPath(arc, raised(m, lift));
+    this.sayCubics(v, onPage);
+    put('path', { d: this.pathText(onPage) });
   }
 
   /** A picture that the source holds, in its place. */
@@ -493,6 +500,27 @@ class SvgWriter {
 
   private list(numbers: readonly number[]): string {
     return numberList(numbers, this.number);
+  }
+
+  /** Arcs become cubics that lie off them by a part of the radius, and are a trifle longer. */
+  private sayCubics({ entity: e, resolved: r }: Visit, path: PathData): void {
+    if (this.options.arcs !== 'cubics') return;
+    let radius = 0;
+    let at = 0;
+    for (const cmd of path.cmds) {
+      if (cmd === Cmd.Arc) radius = Math.max(radius, path.data[at], path.data[at + 1]);
+      at += CMD_LENGTH[cmd];
+    }
+    if (radius === 0) return;
+    const bare = { kind: 'path', id: 0, layer: '', look: e.look } as const;
+    const longer = lengthOf({ ...bare, path: withCubics(path) }) - lengthOf({ ...bare, path });
+    const area = e.kind === 'hatch' ? (r.fill ?? r.stroke) : r.fill;
+    this.ledger.add({
+      carryOver: 'curves', action: 'approximated', onPurpose: true, reason: 'arcs of paths written as cubics', id: e.id,
+      deviation: { value: Number((radius * CUBIC_OFF).toPrecision(2)), unit: this.options.unit },
+      ...(r.stroke !== null && e.kind !== 'hatch' && { added: { [curveKey(r.layer, hex(r.stroke))]: longer } }),
+      ...(area !== null && { filled: { [curveKey(r.layer, hex(area))]: longer } }),
+    }); // prettier-ignore
   }
 
   private pathText(path: PathData): string {

@@ -1,4 +1,5 @@
 import { and, eq, isNull } from 'drizzle-orm';
+import { MAX_FONT_BYTES } from '@scalaria/core';
 import { TooLarge } from '../../blobs/blob-store.js';
 import { fonts, jobs } from '../../database/schema.js';
 import type { Context } from '../context.js';
@@ -9,7 +10,6 @@ import { displayName, sendFile } from './drawings.js';
 
 type Row = typeof fonts.$inferSelect;
 
-const FONT_BYTES = 32 << 20;
 const FONTS_PER_JOB = 200;
 
 const rowOf = (f: Row): Record<string, unknown> => ({
@@ -114,7 +114,7 @@ export function fontRoutes(c: Context): Route[] {
       throw new Problem(409, `A job holds at most ${FONTS_PER_JOB} fonts.`, { remedy: 'Take some out first.' });
     let stored;
     try {
-      stored = await c.blobs.put(ask.request, FONT_BYTES);
+      stored = await c.blobs.put(ask.request, MAX_FONT_BYTES);
     } catch (e) {
       if (!(e instanceof TooLarge)) throw e;
       ask.request.resume();

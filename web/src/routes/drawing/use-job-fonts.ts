@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import type { Remote } from 'comlink';
 import { getBytes } from '../../api/client';
+import { useNotice } from '../../parts/notice';
 import type { JobFonts } from '../../api/types';
 import type { DrawingWorker } from '../../workers/drawing.worker';
 
@@ -18,6 +19,7 @@ const known = new Map<string, Promise<ArrayBuffer>>();
 export function useJobFonts(jobId: string | undefined, worker: Remote<DrawingWorker> | null): FontState {
   const { data: given, mutate } = useSWR<JobFonts>(jobId ? `/api/jobs/${jobId}/fonts` : null);
   const [version, setVersion] = useState(0);
+  const notice = useNotice();
   useEffect(() => {
     if (!worker || !given) return;
     // Nothing of its own: the fonts that ship are there already.
@@ -34,7 +36,11 @@ export function useJobFonts(jobId: string | undefined, worker: Remote<DrawingWor
       await worker.setFonts(files, given.chart);
       if (live) setVersion((v) => v + 1);
     };
-    void load().catch(() => {});
+    load().catch((e: unknown) => {
+      // What could not be fetched is asked for again next time.
+      known.clear();
+      if (live) notice({ text: `The fonts of the job could not be loaded: ${(e as Error).message}`, alarm: true });
+    });
     return () => {
       live = false;
     };
