@@ -144,7 +144,7 @@ export interface ReadingNote {
  * did not change; nothing is changed in place after reading.
  */
 export interface Drawing {
-  format: 'dxf' | 'svg';
+  format: 'dxf' | 'dwg' | 'svg';
   version: string;
   /** What the source says one coordinate unit is; `null` when it says nothing. */
   unit: SpaceUnit | null;

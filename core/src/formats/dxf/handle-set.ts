@@ -32,17 +32,4 @@ export class HandleSet {
     page[(h & 32767) >> 5] = word | mask;
     return (word & mask) === 0;
   }
-
-  /** Adds the handle whose hex digits are `bytes[start, end)`; `false` when it was there. What is no handle counts as new. */
-  add(bytes: Uint8Array, start: number, end: number): boolean {
-    if (end - start > 12 || end === start) return true;
-    let h = 0;
-    for (let i = start; i < end; i++) {
-      const c = bytes[i];
-      const digit = c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1;
-      if (digit < 0) return true;
-      h = h * 16 + digit;
-    }
-    return this.addNumber(h);
-  }
 }

@@ -5,7 +5,7 @@ import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, applyPoint, compose } from '../../geometry/affine.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { cross, length, scaled } from '../../geometry/vector.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 const MOST_CHUNKS = 100_000;
 
@@ -14,7 +14,7 @@ const MOST_CHUNKS = 100_000;
  * of size, type and data. Understood are circles, arcs, polylines, polygons, text, colours and maps; other chunks are
  * passed over.
  */
-export function decodeProxyGraphic(bag: TagBag, part: PartBase): Entity[] {
+export function decodeProxyGraphic(bag: Bag, part: PartBase): Entity[] {
   let hex = '';
   let sized = false;
   for (let i = 0; i < bag.count; i++) {

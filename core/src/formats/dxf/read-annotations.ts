@@ -2,7 +2,7 @@ import type { Vec3 } from '../../geometry/vector.js';
 import type { Dimension, DimensionForm, Entity, HorizontalAlign, Text, VerticalAlign } from '../../drawing/entity.js';
 import { radiansOf } from './numbers.js';
 import type { Common } from './read-entities.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 import { plainOfRichText, plainOfText } from '../../text/text-codes.js';
 import { encodeText } from './write-text.js';
 
@@ -13,7 +13,7 @@ const VERTICAL: readonly VerticalAlign[] = ['baseline', 'bottom', 'middle', 'top
  * TEXT, ATTRIB and ATTDEF. Group 10 counts when the text is left on its baseline, otherwise group 11 (DXF reference,
  * TEXT). Group 71 holds 2 for backwards and 4 for upside down.
  */
-export function readText(b: TagBag, c: Common, attribute = false): Text {
+export function readText(b: Bag, c: Common, attribute = false): Text {
   const horizontal = HORIZONTAL[b.integer(72)] ?? 'left';
   const vertical = VERTICAL[b.integer(attribute ? 74 : 73)] ?? 'baseline';
   const first = b.point(10);
@@ -47,12 +47,12 @@ export function readText(b: TagBag, c: Common, attribute = false): Text {
   };
 }
 
-export function readAttributeDefinition(b: TagBag, c: Common): Text {
+export function readAttributeDefinition(b: Bag, c: Common): Text {
   const definition = { prompt: b.text(3), constant: (b.integer(70) & 2) !== 0 };
   return { ...readText(b, c, true), definition };
 }
 
-export function readRichText(b: TagBag, c: Common): Entity {
+export function readRichText(b: Bag, c: Common): Entity {
   let content = '';
   for (let i = 0; i < b.count; i++) if (b.codes[i] === 3) content += b.textAt(i);
   content += b.text(1);
@@ -81,7 +81,7 @@ export const DIMENSION_FORMS: readonly DimensionForm[] = [
   'linear', 'aligned', 'angular', 'diameter', 'radius', 'angular3', 'ordinate', 'jogged', 'arc',
 ]; // prettier-ignore
 
-export function readDimension(b: TagBag, c: Common, type: 'DIMENSION' | 'ARC_DIMENSION'): Dimension | null {
+export function readDimension(b: Bag, c: Common, type: 'DIMENSION' | 'ARC_DIMENSION'): Dimension | null {
   const flags = b.integer(70);
   const form = type === 'ARC_DIMENSION' ? 'arc' : DIMENSION_FORMS[flags & 15];
   if (form === undefined || (type === 'DIMENSION' && (form === 'jogged' || form === 'arc'))) return null;
@@ -106,7 +106,7 @@ export function readDimension(b: TagBag, c: Common, type: 'DIMENSION' | 'ARC_DIM
   };
 }
 
-export function readLeader(b: TagBag, c: Common): Entity | null {
+export function readLeader(b: Bag, c: Common): Entity | null {
   const x = b.numbers(10);
   const y = b.numbers(20);
   const z = b.numbers(30);

@@ -9,7 +9,7 @@ import { readHatch } from './read-hatch.js';
 import { readImage, readViewport } from './read-placed.js';
 import type { CodeSet } from './rest.js';
 import { codes, extendedOf, restOf } from './rest.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 /** What every entity record states, in the shape all entities share. */
 export interface Common {
@@ -27,7 +27,7 @@ export interface Common {
 /** What the entities of paper space are marked with until the layouts are known. */
 export const ON_PAPER = '*paper_space';
 
-export function readCommon(bag: TagBag, looks: LookReader, id: number, filled: boolean, known?: CodeSet): Common {
+export function readCommon(bag: Bag, looks: LookReader, id: number, filled: boolean, known?: CodeSet): Common {
   const common: Common = { id, layer: bag.has(8) ? bag.text(8) : '0', look: looks.read(bag, filled) };
   const handle = bag.find(5);
   if (handle >= 0) common.key = bag.textAt(handle);
@@ -53,7 +53,7 @@ export function readCommon(bag: TagBag, looks: LookReader, id: number, filled: b
 export interface EntityReader {
   known: CodeSet;
   filled?: boolean;
-  read(bag: TagBag, common: Common): Entity | null;
+  read(bag: Bag, common: Common): Entity | null;
 }
 
 const solid: EntityReader = {
@@ -286,7 +286,7 @@ export const ENTITY_READERS: Record<string, EntityReader> = {
 };
 
 /** The corners of a SOLID are stored in the order 1, 2, 4, 3; those of a 3DFACE around the face. */
-function corners(b: TagBag, crossed: boolean): Vec3[] {
+function corners(b: Bag, crossed: boolean): Vec3[] {
   const p = [b.point(10), b.point(11), b.point(12)];
   const last = b.has(13) ? b.point(13) : p[2];
   const triangle = last.every((v, i) => v === p[2][i]);
@@ -294,7 +294,7 @@ function corners(b: TagBag, crossed: boolean): Vec3[] {
   return crossed ? [p[0], p[1], last, p[2]] : [...p, last];
 }
 
-function readLightPolyline(b: TagBag, c: Common): Entity | null {
+function readLightPolyline(b: Bag, c: Common): Entity | null {
   let n = 0;
   for (let i = 0; i < b.count; i++) if (b.codes[i] === 10) n++;
   const points = b.pool.take(2 * n);
@@ -323,7 +323,7 @@ function readLightPolyline(b: TagBag, c: Common): Entity | null {
   }; // prettier-ignore
 }
 
-function readSpline(b: TagBag, c: Common): Entity | null {
+function readSpline(b: Bag, c: Common): Entity | null {
   const points = (code: number): Float64Array => {
     const x = b.numbers(code);
     const y = b.numbers(code + 10);

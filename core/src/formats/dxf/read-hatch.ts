@@ -7,12 +7,12 @@ import type { Entity, HatchGradient, HatchLoop, PatternLine } from '../../drawin
 import { PathBuilder } from '../../geometry/path.js';
 import type { Common } from './read-entities.js';
 import { radiansOf } from './numbers.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 /** Reads the tags of a record one after the other. */
 class Cursor {
   constructor(
-    private readonly bag: TagBag,
+    private readonly bag: Bag,
     public i: number,
   ) {}
   is(code: number): boolean {
@@ -37,7 +37,7 @@ class Cursor {
  * HATCH. Boundaries are given as polylines with bulges or as edges: line 1, circular arc 2, elliptic arc 3, spline 4
  * (DXF reference, "Boundary Path Data"). Angles of arcs that run clockwise are stored mirrored.
  */
-export function readHatch(b: TagBag, c: Common): Entity | null {
+export function readHatch(b: Bag, c: Common): Entity | null {
   const cursor = new Cursor(b, 0);
   if (!cursor.seek(91)) return null;
   const count = Math.min(cursor.take(91), b.count);
@@ -68,7 +68,7 @@ export function readHatch(b: TagBag, c: Common): Entity | null {
 }
 
 /** The pattern definition: per family angle 53, base 43 44, step 45 46, then 79 dashes 49. */
-function patternLines(b: TagBag): { lines?: PatternLine[] } {
+function patternLines(b: Bag): { lines?: PatternLine[] } {
   const cursor = new Cursor(b, 0);
   if (!cursor.seek(78)) return {};
   const n = cursor.take(78);
@@ -196,7 +196,7 @@ function splineEdge(cursor: Cursor, path: PathBuilder, go: (x: number, y: number
 }
 
 /** A gradient: 450 1, then 452 one colour, 453 stops of 463 and 421, 460 angle, 461 shift, 462 tint, 470 name. */
-function gradientOf(b: TagBag): HatchGradient | undefined {
+function gradientOf(b: Bag): HatchGradient | undefined {
   if (b.integer(450) !== 1) return undefined;
   const offsets = b.numbers(463);
   const colours = b.numbers(421);

@@ -1,6 +1,6 @@
 import type { Appearance, Dash, Paint, Width } from '../../drawing/appearance.js';
 import { AppearancePool, BY_LAYER, DRAFTING_DEFAULT } from '../../drawing/appearance.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 /** Reads what an entity says about its looks; entities that say the same share one record. */
 export class LookReader {
@@ -8,7 +8,7 @@ export class LookReader {
   private byKey = new Map<string, Appearance>();
   readonly plain = this.pool.share(DRAFTING_DEFAULT);
 
-  read(bag: TagBag, filled: boolean): Appearance {
+  read(bag: Bag, filled: boolean): Appearance {
     const color = bag.has(62) ? bag.integer(62) : 256;
     const rgb = bag.has(420) ? bag.integer(420) & 0xffffff : -1;
     const weight = bag.has(370) ? bag.integer(370) : -1;

@@ -8,7 +8,7 @@ import { ENTITY_READERS } from './read-entities.js';
 import { readHatch } from './read-hatch.js';
 import { parseRaw } from './raw-tags.js';
 import { regionEdges } from './region-edges.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 import { plainOfRichText } from '../../text/text-codes.js';
 
 /** What a reader of parts may look up. */
@@ -22,7 +22,7 @@ export interface PartContext {
  * A record that the model does not hold: kept in its own form, and shown by what can be decoded of it: its picture
  * block, the lines and texts it amounts to, or the preview that its own program left in it.
  */
-export function readOpaque(type: string, bag: TagBag, common: Common, raw: string, x: PartContext): Opaque {
+export function readOpaque(type: string, bag: Bag, common: Common, raw: string, x: PartContext): Opaque {
   const { extended: _e, rest: _r, ...own } = common;
   const base: Opaque = { kind: 'opaque', ...own, format: 'dxf', type, raw };
   const picture = type === 'ACAD_TABLE' || type === 'DIMENSION' || type === 'ARC_DIMENSION' ? bag.text(2) : '';
@@ -37,7 +37,7 @@ export function readOpaque(type: string, bag: TagBag, common: Common, raw: strin
   return drawn.length > 0 ? { ...base, drawn } : base;
 }
 
-function decoded(type: string, bag: TagBag, part: PartBase, raw: string, x: PartContext): Entity[] {
+function decoded(type: string, bag: Bag, part: PartBase, raw: string, x: PartContext): Entity[] {
   switch (type) {
     case 'MULTILEADER':
     case 'MLEADER':
@@ -67,7 +67,7 @@ function decoded(type: string, bag: TagBag, part: PartBase, raw: string, x: Part
  * MLINE: each vertex has a point (11), a direction (12) and a mitre (13); each element's first parameter (41) is its
  * distance from the vertex along the mitre (DXF reference, MLINE).
  */
-function multilineParts(b: TagBag, part: PartBase): Entity[] {
+function multilineParts(b: Bag, part: PartBase): Entity[] {
   const lines: number[][] = [];
   let vertex: number[] = [0, 0, 0];
   let mitre: number[] = [0, 0, 0];
@@ -100,7 +100,7 @@ function multilineParts(b: TagBag, part: PartBase): Entity[] {
 }
 
 /** TOLERANCE as one line of its plain text; frames are not drawn. */
-function toleranceParts(b: TagBag, part: PartBase, drawing: Drawing): Entity[] {
+function toleranceParts(b: Bag, part: PartBase, drawing: Drawing): Entity[] {
   const content = b.text(1);
   const plain = plainOfRichText(content.replace(/%%v/gi, ' | ').replace(/\^J/g, '\\P'));
   if (plain.trim() === '') return [];
@@ -117,7 +117,7 @@ function toleranceParts(b: TagBag, part: PartBase, drawing: Drawing): Entity[] {
 }
 
 /** A HELIX is a spline with the numbers it was made from behind it; those begin at its own subclass mark. */
-function helixParts(b: TagBag, part: PartBase): Entity[] {
+function helixParts(b: Bag, part: PartBase): Entity[] {
   const whole = b.count;
   for (let i = 0; i < whole; i++) if (b.codes[i] === 100 && b.textAt(i) === 'AcDbHelix') b.count = i;
   const { normal: _n, ...flat } = part;
@@ -127,7 +127,7 @@ function helixParts(b: TagBag, part: PartBase): Entity[] {
 }
 
 /** MESH: corners, then faces as a list of counts and indices (90), both before any smoothing. */
-function meshParts(b: TagBag, part: PartBase): Entity[] {
+function meshParts(b: Bag, part: PartBase): Entity[] {
   const x = b.numbers(10);
   const y = b.numbers(20);
   const z = b.numbers(30);
@@ -152,7 +152,7 @@ function meshParts(b: TagBag, part: PartBase): Entity[] {
 }
 
 /** An embedded object of another program, as the frame around it. */
-function frameParts(b: TagBag, part: PartBase): Entity[] {
+function frameParts(b: Bag, part: PartBase): Entity[] {
   if (!b.has(10) || !b.has(11)) return [];
   const [p, q] = [b.point(10), b.point(11)];
   const points = Float64Array.of(p[0], p[1], q[0], p[1], q[0], q[1], p[0], q[1]);

@@ -3,10 +3,10 @@ import type { Vec3 } from '../../geometry/vector.js';
 import { radiansOf } from './numbers.js';
 import { parseRaw } from './raw-tags.js';
 import type { Common } from './read-entities.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 /** IMAGE and WIPEOUT; the file's name comes later, from the definition that the rest (340) points at. */
-export function readImage(b: TagBag, c: Common, wipeout: boolean): Entity {
+export function readImage(b: Bag, c: Common, wipeout: boolean): Entity {
   const x = b.numbers(14);
   const y = b.numbers(24);
   const clip = new Float64Array(2 * x.length);
@@ -24,7 +24,7 @@ export function readImage(b: TagBag, c: Common, wipeout: boolean): Entity {
 }
 
 /** VIEWPORT. Layers frozen in it come as handles (331, 341) and get their names once the tables are read. */
-export function readViewport(b: TagBag, c: Common): Entity {
+export function readViewport(b: Bag, c: Common): Entity {
   if (!b.has(45) && c.extended?.includes('MVIEW')) return release12Viewport(b, c);
   const frozen: string[] = [];
   for (let i = 0; i < b.count; i++) if (b.codes[i] === 331 || b.codes[i] === 341) frozen.push(b.textAt(i));
@@ -49,7 +49,7 @@ export function readViewport(b: TagBag, c: Common): Entity {
  * Before version R13 the view stands in extended data of application ACAD: MVIEW and a version, then target, direction,
  * twist, height and centre, and the names of frozen layers in inner braces (DXF reference of release 12, VIEWPORT).
  */
-function release12Viewport(b: TagBag, c: Common): Entity {
+function release12Viewport(b: Bag, c: Common): Entity {
   const { extended = '', ...own } = c;
   const tags = parseRaw(extended);
   const values = (code: number): number[] => tags.filter((t) => t[0] === code).map((t) => Number(t[1]) || 0);

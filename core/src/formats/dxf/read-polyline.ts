@@ -2,7 +2,7 @@ import type { Entity, Mesh } from '../../drawing/entity.js';
 import type { Common } from './read-entities.js';
 import type { CodeSet } from './rest.js';
 import { codes } from './rest.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 const POLYLINE = codes(10, 20, 30, 39, 40, 41, 66, 70, 71, 72, 73, 74, 75);
 
@@ -36,7 +36,7 @@ export class HeavyPolyline {
   private readonly faces: number[][] = [];
 
   /** The bag holds the POLYLINE itself. */
-  constructor(bag: TagBag, common: (known: CodeSet) => Common) {
+  constructor(bag: Bag, common: (known: CodeSet) => Common) {
     this.common = common(POLYLINE);
     this.flags = bag.integer(70);
     this.elevation = bag.number(30);
@@ -46,7 +46,7 @@ export class HeavyPolyline {
   }
 
   /** Takes in the VERTEX that the bag holds. */
-  vertex(bag: TagBag): void {
+  vertex(bag: Bag): void {
     const flags = bag.integer(70);
     if ((flags & VERTEX_FRAME) !== 0) {
       this.frames++;

@@ -4,7 +4,7 @@ import { radiansOf } from './numbers.js';
 import { paintOf } from './read-look.js';
 import { handleOf, parseRaw } from './raw-tags.js';
 import { extendedOf, recordCodes, restOf } from './rest.js';
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 /** What a block record says about the block that the BLOCKS section defines later. */
 export interface BlockRecord {
@@ -39,7 +39,7 @@ export class TableReader {
   }
 
   /** Takes in the record that the bag holds. */
-  read(type: string, b: TagBag): void {
+  read(type: string, b: Bag): void {
     const d = this.drawing;
     switch (type) {
       case 'TABLE':
@@ -122,18 +122,18 @@ export class TableReader {
   }
 }
 
-const keyed = (b: TagBag): { key?: string } => {
+const keyed = (b: Bag): { key?: string } => {
   const key = handleOf(b.text(5));
   return key ? { key } : {};
 };
 
 /** What a record says beyond `known`, extended data included. */
-function rested(b: TagBag, known: Uint8Array): { rest?: string } {
+function rested(b: Bag, known: Uint8Array): { rest?: string } {
   const rest = (restOf(b, known) ?? '') + (extendedOf(b) ?? '');
   return rest === '' ? {} : { rest };
 }
 
-function readLayer(b: TagBag): Layer {
+function readLayer(b: Bag): Layer {
   const color = b.integer(62, 7);
   const flags = b.integer(70);
   const weight = b.integer(370, -3);

@@ -1,4 +1,4 @@
-import type { TagBag } from './tags.js';
+import type { Bag } from './bag.js';
 
 /** The codes that every entity reader takes out; 330 is the owner, which follows from where the record stands. */
 const EVERY = [0, 5, 6, 8, 48, 60, 62, 67, 100, 210, 220, 230, 330, 370, 410, 420, 440];
@@ -25,7 +25,7 @@ export function recordCodes(...own: readonly number[]): CodeSet {
  * stood under; `undefined` when there are none. Groups in braces (102) are kept whole, and so is an embedded object.
  * Extended data is left out.
  */
-export function restOf(bag: TagBag, known: CodeSet): string | undefined {
+export function restOf(bag: Bag, known: CodeSet): string | undefined {
   const { codes: list, count, total } = bag;
   let i = 0;
   while (i < count && known[list[i]] === 1) i++;
@@ -50,13 +50,13 @@ export function restOf(bag: TagBag, known: CodeSet): string | undefined {
 }
 
 /** Nothing but extended data follows. */
-function noneAfter(bag: TagBag, i: number): boolean {
+function noneAfter(bag: Bag, i: number): boolean {
   for (; i < bag.total; i++) if (bag.codes[i] < 1000) return false;
   return true;
 }
 
 /** The extended data of a record in the source's own form. */
-export function extendedOf(bag: TagBag): string | undefined {
+export function extendedOf(bag: Bag): string | undefined {
   const { codes: list, total } = bag;
   if (total === 0 || list[total - 1] < 1000) return undefined;
   let i = total - 1;

@@ -1,4 +1,4 @@
-import { DoublePool } from '../../geometry/pool.js';
+import { Bag } from './bag.js';
 import { parseDecimal } from './numbers.js';
 import type { TextDecoding } from './decoding.js';
 
@@ -94,43 +94,29 @@ export class TagScanner {
   }
 }
 
-const SLOTS = 1100;
-
-/**
- * The tags of one entity or record, held as offsets, with constant-time access to the first of each group code.
- * Reused for every entity: what is read from it must be taken out before the next `load`.
- */
-export class TagBag {
-  codes = new Int32Array(256);
+/** The tags of one record of a text file, held as offsets. */
+export class TagBag extends Bag {
   starts = new Int32Array(256);
   ends = new Int32Array(256);
-  /** Tags of the record itself. */
-  count = 0;
-  /** All tags: those of an embedded object (from group 101 on) come after the record's own and are never found by code. */
-  total = 0;
-  /** Where the record begins and ends in the file, and its first line. */
-  from = 0;
-  to = 0;
-  line = 0;
-  private first = new Int32Array(SLOTS);
-  private stamp = new Int32Array(SLOTS);
-  private epoch = 0;
   badNumbers = 0;
-  /** Where entities take their arrays of coordinates from. */
-  readonly pool = new DoublePool();
   firstBadNumberLine = 0;
+  /** Where the record begins and ends in the file, and its first line. */
+  private from = 0;
+  private to = 0;
+  private line = 0;
 
   constructor(
     readonly bytes: Uint8Array,
     public decoding: TextDecoding,
-  ) {}
+  ) {
+    super();
+  }
 
   /** Gathers tags up to the next code 0, at which the scanner stands afterwards; `false` when the file ended. */
   load(scanner: TagScanner): boolean {
     let total = 0;
     let own = -1;
-    const epoch = ++this.epoch;
-    const { first, stamp } = this;
+    this.begin();
     this.from = scanner.tagStart;
     this.line = scanner.line;
     let more = scanner.next();
@@ -142,10 +128,7 @@ export class TagBag {
       this.ends[total] = scanner.end;
       if (own < 0) {
         if (code === 101) own = total;
-        else if (code >= 0 && code < SLOTS && stamp[code] !== epoch) {
-          stamp[code] = epoch;
-          first[code] = total;
-        }
+        else this.meet(code, total);
       }
       total++;
       more = scanner.next();
@@ -167,15 +150,6 @@ export class TagBag {
     this.ends = wider(this.ends);
   }
 
-  /** Position of the first tag with the code, or -1. */
-  find(code: number): number {
-    return this.stamp[code] === this.epoch ? this.first[code] : -1;
-  }
-  has(code: number): boolean {
-    return this.stamp[code] === this.epoch;
-  }
-
-  /** The number of the tag at a position. What is no number counts as a fault and reads as 0. */
   numberAt(i: number): number {
     const value = parseDecimal(this.bytes, this.starts[i], this.ends[i]);
     if (Number.isFinite(value)) return value;
@@ -191,38 +165,31 @@ export class TagBag {
     return comma;
   }
 
+  where(): string {
+    return `line ${this.line}`;
+  }
   textAt(i: number): string {
     return this.decoding.decode(this.bytes, this.starts[i], this.ends[i]);
   }
-  number(code: number, otherwise = 0): number {
-    const i = this.find(code);
-    return i < 0 ? otherwise : this.numberAt(i);
+  handleAt(i: number): number {
+    let h = 0;
+    const { bytes } = this;
+    const end = this.ends[i];
+    if (end - this.starts[i] > 12 || end === this.starts[i]) return -1;
+    for (let k = this.starts[i]; k < end; k++) {
+      const c = bytes[k];
+      const digit = c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1;
+      if (digit < 0) return -1;
+      h = h * 16 + digit;
+    }
+    return h;
   }
-  integer(code: number, otherwise = 0): number {
-    return Math.trunc(this.number(code, otherwise));
-  }
-  text(code: number, otherwise = ''): string {
-    const i = this.find(code);
-    return i < 0 ? otherwise : this.textAt(i);
-  }
-  /** The point whose x is at `code`, y at code + 10, z at code + 20. */
-  point(code: number): [number, number, number] {
-    return [this.number(code), this.number(code + 10), this.number(code + 20)];
-  }
-  /** The value of a tag in the source's own form, escapes and all. */
   rawAt(i: number): string {
     return this.decoding.decodeRaw(this.bytes, this.starts[i], this.ends[i]);
   }
-  /** The record's text from the given tag on, in the source's own form. */
   rawFrom(i: number): string {
     const from = i === 0 ? this.from : this.lineStart(this.starts[i]);
     return this.decoding.decodeRaw(this.bytes, from, this.to);
-  }
-  /** All numbers with the code, in order. */
-  numbers(code: number): number[] {
-    const out: number[] = [];
-    for (let i = 0; i < this.count; i++) if (this.codes[i] === code) out.push(this.numberAt(i));
-    return out;
   }
   /** Start of the group code line above the value at `offset`. */
   private lineStart(offset: number): number {

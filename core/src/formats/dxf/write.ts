@@ -14,7 +14,7 @@ import { NameTable } from './names.js';
 import type { Place } from './places.js';
 import { placesOf } from './places.js';
 import { Pointers } from './pointers.js';
-import { VERSION_NAMES } from './read.js';
+import { VERSION_NAMES } from './record-reader.js';
 import { forRelease12 } from './release12.js';
 import type { TagSink } from './tag-writer.js';
 import { BinaryTagWriter, TagWriter, binaryHead } from './tag-writer.js';
