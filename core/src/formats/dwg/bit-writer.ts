@@ -1,0 +1,184 @@
+const scratch = new DataView(new ArrayBuffer(8));
+const scratchBytes = new Uint8Array(scratch.buffer);
+
+/** Writes the bit codes of a DWG; the counterpart of `BitReader`, with the same names. Numbers must fit their code. */
+export class BitWriter {
+  bytes = new Uint8Array(256);
+  /** How many bits were written. */
+  at = 0;
+
+  /** Begins anew in the same memory. */
+  clear(): void {
+    this.bytes.fill(0, 0, (this.at + 7) >> 3);
+    this.at = 0;
+  }
+  /** What was written, the last byte filled up with zeros. */
+  get written(): Uint8Array {
+    return this.bytes.subarray(0, (this.at + 7) >> 3);
+  }
+
+  private room(bits: number): void {
+    const need = ((this.at + bits + 7) >> 3) + 8;
+    if (need <= this.bytes.length) return;
+    const wider = new Uint8Array(Math.max(this.bytes.length * 2, need));
+    wider.set(this.bytes);
+    this.bytes = wider;
+  }
+
+  bit(value: number | boolean): void {
+    this.room(1);
+    if (value) this.bytes[this.at >> 3] |= 128 >> (this.at & 7);
+    this.at++;
+  }
+  bits2(value: number): void {
+    this.bit(value & 2);
+    this.bit(value & 1);
+  }
+  byte(value: number): void {
+    this.room(8);
+    const s = this.at & 7;
+    const i = this.at >> 3;
+    const v = value & 255;
+    this.bytes[i] |= v >> s;
+    if (s > 0) this.bytes[i + 1] = (v << (8 - s)) & 255;
+    this.at += 8;
+  }
+  short(value: number): void {
+    this.byte(value);
+    this.byte(value >> 8);
+  }
+  long(value: number): void {
+    this.short(value);
+    this.short(value >> 16);
+  }
+  double(value: number): void {
+    this.room(64);
+    scratch.setFloat64(0, value, true);
+    const s = this.at & 7;
+    const { bytes } = this;
+    let i = this.at >> 3;
+    if (s === 0) bytes.set(scratchBytes, i);
+    else for (let k = 0; k < 8; k++, i++) {
+      bytes[i] |= scratchBytes[k] >> s;
+      bytes[i + 1] = scratchBytes[k] << (8 - s);
+    } // prettier-ignore
+    this.at += 64;
+  }
+  bitShort(value: number): void {
+    if (value === 0) this.bits2(2);
+    else if (value === 256) this.bits2(3);
+    else if (value > 0 && value < 256) {
+      this.bits2(1);
+      this.byte(value);
+    } else {
+      this.bits2(0);
+      this.short(value);
+    }
+  }
+  bitLong(value: number): void {
+    if (value === 0) this.bits2(2);
+    else if (value > 0 && value < 256) {
+      this.bits2(1);
+      this.byte(value);
+    } else {
+      this.bits2(0);
+      this.long(value);
+    }
+  }
+  bitLongLong(value: number): void {
+    let n = 0;
+    for (let v = value; v >= 1; v = Math.floor(v / 256)) n++;
+    this.bits2(n >> 1);
+    this.bit(n & 1);
+    for (let v = value; n > 0; n--, v = Math.floor(v / 256)) this.byte(v % 256);
+  }
+  /** Minus zero goes in full, so that it comes back as it was. */
+  bitDouble(value: number): void {
+    if (value === 1) this.bits2(1);
+    else if (value === 0 && !Object.is(value, -0)) this.bits2(2);
+    else {
+      this.bits2(0);
+      this.double(value);
+    }
+  }
+  defaultDouble(value: number, base: number): void {
+    if (Object.is(value, base)) return this.bits2(0);
+    scratch.setFloat64(0, base, true);
+    const high = scratch.getUint16(6, true);
+    const middle = scratch.getUint16(4, true);
+    scratch.setFloat64(0, value, true);
+    if (scratch.getUint16(6, true) !== high) {
+      this.bits2(3);
+      return this.double(value);
+    }
+    const same = scratch.getUint16(4, true) === middle;
+    this.bits2(same ? 1 : 2);
+    const low = scratch.getInt32(0, true);
+    if (!same) this.short(scratch.getUint16(4, true));
+    this.long(low);
+  }
+  modular(value: number): void {
+    let v = value;
+    while (v >= 128) {
+      this.byte((v % 128) | 128);
+      v = Math.floor(v / 128);
+    }
+    this.byte(v);
+  }
+  signedModular(value: number): void {
+    let v = Math.abs(value);
+    while (v >= 64) {
+      this.byte((v % 128) | 128);
+      v = Math.floor(v / 128);
+    }
+    this.byte(v | (value < 0 ? 64 : 0));
+  }
+  modularShort(value: number): void {
+    let v = value;
+    while (v >= 32768) {
+      this.short((v % 32768) | 32768);
+      v = Math.floor(v / 32768);
+    }
+    this.short(v);
+  }
+  /** H, absolute. Handle 0 has no bytes. */
+  handle(code: number, handle: number): void {
+    let n = 0;
+    for (let v = handle; v >= 1; v = Math.floor(v / 256)) n++;
+    this.byte((code << 4) | n);
+    for (let k = n - 1; k >= 0; k--) this.byte(Math.floor(handle / 256 ** k) % 256);
+  }
+  put(bytes: Uint8Array): void {
+    this.room(bytes.length * 8);
+    const s = this.at & 7;
+    let i = this.at >> 3;
+    const to = this.bytes;
+    if (s === 0) to.set(bytes, i);
+    else for (let k = 0; k < bytes.length; k++, i++) {
+      to[i] |= bytes[k] >> s;
+      to[i + 1] = bytes[k] << (8 - s);
+    } // prettier-ignore
+    this.at += bytes.length * 8;
+  }
+  /** The bits of another writer after these. */
+  append(other: BitWriter): void {
+    const whole = other.at >> 3;
+    this.put(other.bytes.subarray(0, whole));
+    for (let k = whole * 8; k < other.at; k++) this.bit((other.bytes[k >> 3] >> (7 - (k & 7))) & 1);
+  }
+  /** Writes a long over bits that were written before. */
+  patchLong(at: number, value: number): void {
+    for (let k = 0; k < 32; k++) {
+      const b = (value >>> ((k >> 3) * 8 + 7 - (k & 7))) & 1;
+      const p = at + k;
+      const mask = 128 >> (p & 7);
+      if (b) this.bytes[p >> 3] |= mask;
+      else this.bytes[p >> 3] &= ~mask;
+    }
+  }
+  /** Zeros up to the next whole byte. */
+  align(): void {
+    this.room(8);
+    this.at = (this.at + 7) & ~7;
+  }
+}

@@ -1,0 +1,20 @@
+import type { FieldReader } from './field-reader.js';
+import type { FieldWriter } from './field-writer.js';
+import type { Fields } from './fields.js';
+
+/**
+ * How one kind of object lies in the bits, its head (handle, owner, layer and so on) left out: said once for both ways,
+ * or each way for itself where the fields depend on one another.
+ */
+export type Codec =
+  | ((f: Fields) => void)
+  | { read(f: FieldReader): void; write(f: FieldWriter): void };
+
+export function readFields(codec: Codec, f: FieldReader): void {
+  if (typeof codec === 'function') codec(f);
+  else codec.read(f);
+}
+export function writeFields(codec: Codec, f: FieldWriter): void {
+  if (typeof codec === 'function') codec(f);
+  else codec.write(f);
+}

@@ -1,0 +1,440 @@
+import { isPointer } from '../dxf/raw-tags.js';
+import { valueType } from '../dxf/binary.js';
+import { BitReader } from './bit-reader.js';
+import { BitWriter } from './bit-writer.js';
+import type { Codec } from './codec.js';
+import { bounded, put } from './codecs-curves.js';
+import { handlesOf } from './codecs-placed.js';
+import type { FieldReader } from './field-reader.js';
+import type { FieldWriter } from './field-writer.js';
+import type { Fields } from './fields.js';
+import { HARD_OWNER, HARD_POINTER, NONE, SOFT_OWNER, SOFT_POINTER } from './fields.js';
+
+/** Layouts of objects that are not drawn (Open Design Specification, "DICTIONARY" and after). */
+
+function readDictionary(f: FieldReader): void {
+  f.mark('AcDbDictionary');
+  const { data, bag } = f;
+  const n = bounded(f, data.bitLong(), 2);
+  if (f.v === 14) data.byte();
+  const cloning = f.v >= 2000 ? data.bitShort() : 1;
+  const hard = f.v >= 2000 ? data.byte() : 0;
+  if (hard) bag.addNumber(280, 1);
+  bag.addNumber(281, cloning);
+  const names: string[] = [];
+  for (let i = 0; i < n && !data.overrun; i++) names.push(f.text());
+  for (const name of names) {
+    const handle = f.ref();
+    // An entry that leads nowhere stands in the bits and is none.
+    if (handle === 0) continue;
+    bag.addText(3, name);
+    bag.addHandle(hard ? 360 : 350, handle);
+  }
+}
+
+function writeDictionary(f: FieldWriter): void {
+  f.mark('AcDbDictionary');
+  const { data, record } = f;
+  const { store } = record;
+  const entries: [string, number][] = [];
+  let name: string | null = null;
+  let hard = f.number(280) !== 0;
+  for (let i = record.from + 1; i < record.to; i++) {
+    const code = store.codes[i];
+    if (code === 3) name = store.textAt(i);
+    else if ((code === 350 || code === 360) && name !== null) {
+      const handle = store.handleAt(i);
+      if (code === 360) hard = true;
+      if (f.known(handle)) entries.push([name, handle]);
+      name = null;
+    } else continue;
+    f.use(i);
+  }
+  data.bitLong(entries.length);
+  data.bitShort(f.number(281, 1));
+  data.byte(hard ? 1 : 0);
+  for (const [entry] of entries) f.putText(entry);
+  for (const [, handle] of entries) f.putRef(hard ? HARD_OWNER : SOFT_OWNER, handle);
+}
+
+export const DICTIONARY: Codec = { read: readDictionary, write: writeDictionary };
+
+export const DICTIONARYWDFLT: Codec = {
+  read(f) {
+    readDictionary(f);
+    f.mark('AcDbDictionaryWithDefault');
+    f.h(340, HARD_POINTER);
+  },
+  write(f) {
+    writeDictionary(f);
+    f.mark('AcDbDictionaryWithDefault');
+    f.h(340, HARD_POINTER);
+  },
+};
+
+export const DICTIONARYVAR: Codec = (f) => {
+  f.mark('DictionaryVariables');
+  f.rc(280);
+  f.t(1);
+};
+
+export const PLACEHOLDER: Codec = () => undefined;
+
+export const GROUP: Codec = {
+  read(f) {
+    f.mark('AcDbGroup');
+    f.t(300);
+    f.bs(70);
+    f.bs(71);
+    const n = bounded(f, f.data.bitLong(), 0.01);
+    for (let i = 0; i < n && !f.handles.overrun; i++) f.h(340, HARD_POINTER);
+  },
+  write(f) {
+    f.mark('AcDbGroup');
+    f.t(300);
+    f.bs(70);
+    f.bs(71, 1);
+    const members = handlesOf(f, 340).filter((h) => f.known(h));
+    f.data.bitLong(members.length);
+    for (const h of members) f.putRef(HARD_POINTER, h);
+  },
+};
+
+export const MLINESTYLE: Codec = {
+  read(f) {
+    f.mark('AcDbMlineStyle');
+    const { data, bag } = f;
+    f.t(2);
+    f.t(3);
+    // The flags lie in another order than in a DXF: filled and mitres change places.
+    bag.addNumber(70, swapped(data.bitShort()));
+    f.colour(62, 420);
+    f.angle(51);
+    f.angle(52);
+    const n = Math.min(data.byte(), 64);
+    bag.addNumber(71, n);
+    const lines: number[] = [];
+    for (let i = 0; i < n && !data.overrun; i++) {
+      f.bd(49);
+      f.colour(62, 420);
+      if (f.v < 2018) lines.push(data.bitShort());
+    }
+    if (f.v >= 2018) for (let i = 0; i < n; i++) f.ref();
+  },
+  write(f) {
+    f.mark('AcDbMlineStyle');
+    const { data, record } = f;
+    const { store } = record;
+    f.t(2);
+    f.t(3);
+    data.bitShort(swapped(f.number(70)));
+    f.colour(62, 420, 256);
+    f.angle(51, 90);
+    f.angle(52, 90);
+    const elements: { offset: number; index: number; rgb: number }[] = [];
+    f.number(71);
+    for (let i = record.from + 1; i < record.to; i++) {
+      const last = elements[elements.length - 1];
+      if (store.codes[i] === 49) elements.push({ offset: store.numberAt(i), index: 256, rgb: -1 });
+      else if (store.codes[i] === 62 && last) last.index = store.numberAt(i);
+      else if (store.codes[i] === 420 && last) last.rgb = store.numberAt(i);
+      else if (store.codes[i] !== 6) continue;
+      f.use(i);
+    }
+    data.byte(elements.length);
+    for (const e of elements) {
+      data.bitDouble(e.offset);
+      f.putColour(e.index, e.rgb);
+      // 32767 stands for the linetype of the layer.
+      if (f.v < 2018) data.bitShort(32767);
+    }
+    if (f.v >= 2018) for (let i = 0; i < elements.length; i++) f.name(NONE, 'linetype', HARD_POINTER, 'ByLayer');
+  },
+};
+
+/** Group 70 of a multiline style has filled 1 and mitres 2; the bits have them the other way round. */
+const swapped = (flags: number): number => (flags & ~3) | ((flags & 1) << 1) | ((flags & 2) >> 1);
+
+export const IMAGEDEF: Codec = (f) => {
+  f.mark('AcDbRasterImageDef');
+  f.bl(90);
+  f.r2(10);
+  f.t(1);
+  f.b(280, f.reading ? undefined : 1);
+  f.rc(281);
+  f.r2(11);
+};
+export const IMAGEDEF_REACTOR: Codec = {
+  read(f) {
+    f.mark('AcDbRasterImageDefReactor');
+    f.bl(90);
+    f.bag.addHandle(330, f.ownerOf);
+  },
+  write(f) {
+    f.mark('AcDbRasterImageDefReactor');
+    f.bl(90, 2);
+    f.take(330);
+  },
+};
+export const RASTERVARIABLES: Codec = (f) => {
+  f.mark('AcDbRasterVariables');
+  f.bl(90);
+  f.bs(70);
+  f.bs(71);
+  f.bs(72);
+};
+export const WIPEOUTVARIABLES: Codec = (f) => {
+  f.mark('AcDbWipeoutVariables');
+  f.bs(70);
+};
+
+export const SORTENTSTABLE: Codec = {
+  read(f) {
+    f.mark('AcDbSortentsTable');
+    const { data, bag } = f;
+    const n = bounded(f, data.bitLong(), 8);
+    const order: number[] = [];
+    for (let i = 0; i < n && !data.overrun; i++) order.push(data.handle().handle);
+    f.h(330, SOFT_POINTER);
+    for (const sort of order) {
+      const entity = f.ref();
+      if (entity === 0) continue;
+      bag.addHandle(331, entity);
+      bag.addHandle(5, sort);
+    }
+  },
+  write(f) {
+    f.mark('AcDbSortentsTable');
+    const { data, record } = f;
+    const { store } = record;
+    const pairs: [number, number][] = [];
+    let entity = 0;
+    for (let i = record.find(331); i >= 0 && i < record.to; i++) {
+      if (store.codes[i] === 331) entity = store.handleAt(i);
+      else if (store.codes[i] === 5) pairs.push([entity, store.handleAt(i)]);
+      f.use(i);
+    }
+    const kept = pairs.filter(([e]) => f.known(e));
+    data.bitLong(kept.length);
+    for (const [, sort] of kept) data.handle(0, sort);
+    // The space whose order it is comes after the owner, under a mark of its own.
+    f.h(330, SOFT_POINTER);
+    for (const [e] of kept) f.putRef(SOFT_POINTER, e);
+  },
+};
+
+export const SCALE: Codec = (f) => {
+  f.mark('AcDbScale');
+  f.bs(70);
+  f.t(300);
+  f.bd(140);
+  f.bd(141);
+  f.b(290);
+};
+
+function plotSettings(f: Fields): void {
+  f.mark('AcDbPlotSettings');
+  f.t(1);
+  f.t(2);
+  f.bs(70);
+  for (const c of [40, 41, 42, 43, 44, 45]) f.bd(c);
+  f.t(4);
+  for (const c of [46, 47]) f.bd(c);
+  for (const c of [72, 73, 74]) f.bs(c);
+  for (const c of [48, 49, 140, 141]) f.bd(c);
+  if (f.v < 2004) f.t(6);
+  f.bd(142);
+  f.bd(143);
+  f.t(7);
+  f.bs(75);
+  f.bd(147);
+  f.bd(148);
+  f.bd(149);
+  if (f.v >= 2004) {
+    f.bs(76, 0);
+    f.bs(77, f.reading ? undefined : 2);
+    f.bs(78, f.reading ? undefined : 300);
+  }
+}
+function plotHandles(f: Fields): void {
+  if (f.v >= 2004) f.h(NONE, SOFT_POINTER);
+  if (f.v >= 2007) f.h(333, SOFT_POINTER);
+}
+
+export const PLOTSETTINGS: Codec = (f) => {
+  plotSettings(f);
+  plotHandles(f);
+};
+
+export const LAYOUT: Codec = (f) => {
+  plotSettings(f);
+  f.mark('AcDbLayout');
+  f.t(1);
+  f.bl(71);
+  f.bs(70);
+  f.p3(13);
+  f.r2(10);
+  f.r2(11);
+  f.p3(12);
+  f.p3(16, f.reading ? undefined : [1, 0, 0]);
+  f.p3(17, f.reading ? undefined : [0, 1, 0]);
+  f.bd(146);
+  f.bs(76);
+  f.p3(14);
+  f.p3(15);
+  let viewports = 0;
+  if (f.v >= 2004) viewports = f.reading ? bounded(f as FieldReader, f.bl(NONE), 0.01) : f.bl(NONE, 0);
+  plotHandles(f);
+  f.mark('AcDbLayout');
+  f.h(330, SOFT_POINTER);
+  f.h(331, SOFT_POINTER);
+  f.h(346, HARD_POINTER);
+  f.h(345, HARD_POINTER);
+  for (let i = 0; i < viewports && !(f as FieldReader).handles.overrun; i++) f.h(NONE, SOFT_POINTER);
+};
+
+/** The values of an XRECORD by group code, as a string of bytes rather than of bits. */
+export const XRECORD: Codec = {
+  read(f) {
+    f.mark('AcDbXrecord');
+    const { data } = f;
+    const size = bounded(f, data.bitLong(), 8);
+    const bytes = data.take(size);
+    const cloning = f.v >= 2000 ? data.bitShort() : 1;
+    f.bag.addNumber(280, cloning);
+    readValues(f, bytes);
+    // The references that follow repeat those among the values.
+  },
+  write(f) {
+    f.mark('AcDbXrecord');
+    const { record } = f;
+    const { store } = record;
+    const cloning = f.number(280, 1);
+    let at = record.to;
+    for (let i = record.from + 1; i < record.to; i++)
+      if (store.codes[i] === 100 && store.textAt(i).trim() === 'AcDbXrecord') at = i + 1;
+    if (at < record.to && store.codes[at] === 280) at++;
+    const out = new BitWriter();
+    const refs: number[] = [];
+    for (let i = at; i < record.to; i++) {
+      f.use(i);
+      i = writeValue(f, out, i, refs);
+    }
+    f.data.bitLong(out.at >> 3);
+    f.data.put(out.written);
+    f.data.bitShort(cloning);
+    for (const h of refs) f.putRef(SOFT_POINTER, h);
+  },
+};
+
+function readValues(f: FieldReader, bytes: Uint8Array): void {
+  const { bag } = f;
+  const r = new BitReader(bytes);
+  while (r.left >= 16 && !r.overrun) {
+    const code = (r.short() << 16) >> 16;
+    if (isPointer(code) || code === 5 || code === 105) {
+      bag.addHandle(code, handle8(r));
+      continue;
+    }
+    switch (valueType(code)) {
+      case 'text': {
+        const n = r.short();
+        if (f.v >= 2007) bag.addText(code, new TextDecoder('utf-16le').decode(r.take(2 * n)));
+        else {
+          r.byte();
+          const text = r.take(n);
+          bag.addText(code, f.decoding.decode(text, 0, text.length));
+        }
+        break;
+      }
+      case 'double':
+        if (code >= 10 && code < 20) put(f, code, [r.double(), r.double(), r.double()]);
+        else if (code >= 210 && code < 220) put(f, code, [r.double(), r.double(), r.double()]);
+        else bag.addNumber(code, r.double());
+        break;
+      case 'int16':
+        bag.addNumber(code, (r.short() << 16) >> 16);
+        break;
+      case 'int32':
+        bag.addNumber(code, r.long());
+        break;
+      case 'int64': {
+        const low = r.long() >>> 0;
+        bag.addNumber(code, low + r.long() * 2 ** 32);
+        break;
+      }
+      case 'bool':
+        bag.addNumber(code, r.byte());
+        break;
+      case 'bytes':
+        bag.addBytes(code, r.take(r.byte()));
+        break;
+    }
+  }
+}
+/** A handle in eight bytes, the lowest first. */
+function handle8(r: BitReader): number {
+  let value = 0;
+  for (let k = 0; k < 8; k++) value += r.byte() * 256 ** k;
+  return Number.isSafeInteger(value) ? value : 0;
+}
+
+/** Writes one value; answers with the position of the last tag that it took (points take three). */
+function writeValue(f: FieldWriter, out: BitWriter, i: number, refs: number[]): number {
+  const { store } = f.record;
+  const code = store.codes[i];
+  const point = (code >= 10 && code < 20) || (code >= 210 && code < 220);
+  // The y and z of a point come with its x.
+  out.short(code);
+  if (isPointer(code) || code === 5 || code === 105) {
+    const h = store.handleAt(i);
+    if (code !== 5 && f.known(h)) refs.push(h);
+    for (let k = 0; k < 8; k++) out.byte(Math.floor(h / 256 ** k) % 256);
+    return i;
+  }
+  switch (valueType(code)) {
+    case 'text': {
+      const text = store.textAt(i);
+      out.short(text.length);
+      if (f.v >= 2007) for (let k = 0; k < text.length; k++) out.short(text.charCodeAt(k));
+      else {
+        out.byte(30);
+        for (let k = 0; k < text.length; k++) out.byte(text.charCodeAt(k) < 256 ? text.charCodeAt(k) : 63);
+      }
+      return i;
+    }
+    case 'double': {
+      out.double(store.numberAt(i));
+      if (!point) return i;
+      let last = i;
+      for (const k of [10, 20]) {
+        const has = last + 1 < f.record.to && store.codes[last + 1] === code + k;
+        out.double(has ? store.numberAt(last + 1) : 0);
+        if (has) f.use(++last);
+      }
+      return last;
+    }
+    case 'int16':
+      out.short(store.numberAt(i));
+      return i;
+    case 'int32':
+      out.long(store.numberAt(i));
+      return i;
+    case 'int64': {
+      const v = store.numberAt(i);
+      out.long(v % 2 ** 32 | 0);
+      out.long(Math.floor(v / 2 ** 32));
+      return i;
+    }
+    case 'bool':
+      out.byte(store.numberAt(i));
+      return i;
+    case 'bytes': {
+      const hex = store.textAt(i).trim();
+      const n = Math.min(hex.length >> 1, 255);
+      out.byte(n);
+      for (let k = 0; k < n; k++) out.byte(parseInt(hex.slice(2 * k, 2 * k + 2), 16) || 0);
+      return i;
+    }
+  }
+}

@@ -1,0 +1,237 @@
+import { degreesOf, radiansOf } from '../dxf/numbers.js';
+import type { Codec } from './codec.js';
+import { put } from './codecs-curves.js';
+import type { FieldReader } from './field-reader.js';
+import type { FieldWriter } from './field-writer.js';
+import { HARD_POINTER, NONE } from './fields.js';
+
+/** Layouts of text (Open Design Specification, TEXT, ATTRIB, ATTDEF, MTEXT). */
+
+/** What the bits of a text leave out when it has its usual value, from version 2000 on. */
+const PLAIN = { height: 1, aligned: 2, oblique: 4, rotation: 8, width: 16, generation: 32, horizontal: 64, vertical: 128 };
+
+function readTextFields(f: FieldReader, vertical: 73 | 74): void {
+  f.mark('AcDbText');
+  const { data, bag } = f;
+  let z = 0;
+  let flags = 0;
+  let at: [number, number];
+  let aligned: [number, number] | null = null;
+  if (f.v < 2000) {
+    z = data.bitDouble();
+    at = [data.double(), data.double()];
+    aligned = [data.double(), data.double()];
+  } else {
+    flags = data.byte();
+    if (!(flags & PLAIN.height)) z = data.double();
+    at = [data.double(), data.double()];
+    if (!(flags & PLAIN.aligned)) aligned = [data.defaultDouble(at[0]), data.defaultDouble(at[1])];
+  }
+  put(f, 10, [...at, z]);
+  f.extrusion();
+  f.thickness();
+  const number = f.v < 2000 ? () => data.bitDouble() : () => data.double();
+  const oblique = flags & PLAIN.oblique ? 0 : number();
+  const rotation = flags & PLAIN.rotation ? 0 : number();
+  bag.addNumber(40, number());
+  const width = flags & PLAIN.width ? 1 : number();
+  bag.addText(1, f.text());
+  bag.addNumber(50, degreesOf(rotation));
+  if (width !== 1) bag.addNumber(41, width);
+  if (oblique !== 0) bag.addNumber(51, degreesOf(oblique));
+  const generation = flags & PLAIN.generation ? 0 : data.bitShort();
+  if (generation !== 0) bag.addNumber(71, generation);
+  const h = flags & PLAIN.horizontal ? 0 : data.bitShort();
+  if (h !== 0) bag.addNumber(72, h);
+  const v = flags & PLAIN.vertical ? 0 : data.bitShort();
+  // Before 2000 the second point always stands there; it means something only with an alignment.
+  if (aligned && (f.v >= 2000 || h !== 0 || v !== 0)) put(f, 11, [...aligned, z]);
+  if (v !== 0) bag.addNumber(vertical, v);
+}
+
+function writeTextFields(f: FieldWriter, vertical: 73 | 74): void {
+  f.mark('AcDbText');
+  const { data } = f;
+  const at = f.point(10);
+  const second = f.has(11) ? f.point(11) : null;
+  const [height, width] = [f.number(40), f.number(41, 1)];
+  const [rotation, oblique] = [radiansOf(f.number(50)), radiansOf(f.number(51))];
+  const generation = f.number(71);
+  const [h, v] = [f.number(72), f.number(vertical)];
+  if (f.v < 2000) {
+    data.bitDouble(at[2]);
+    for (const p of [at, second ?? at]) {
+      data.double(p[0]);
+      data.double(p[1]);
+    }
+  } else {
+    data.byte(
+      (at[2] === 0 ? PLAIN.height : 0) | (second ? 0 : PLAIN.aligned) | (oblique === 0 ? PLAIN.oblique : 0) |
+      (rotation === 0 ? PLAIN.rotation : 0) | (width === 1 ? PLAIN.width : 0) |
+      (generation === 0 ? PLAIN.generation : 0) | (h === 0 ? PLAIN.horizontal : 0) | (v === 0 ? PLAIN.vertical : 0),
+    ); // prettier-ignore
+    if (at[2] !== 0) data.double(at[2]);
+    data.double(at[0]);
+    data.double(at[1]);
+    if (second) {
+      data.defaultDouble(second[0], at[0]);
+      data.defaultDouble(second[1], at[1]);
+    }
+  }
+  f.extrusion();
+  f.thickness();
+  const old = f.v < 2000;
+  const number = (value: number, plain: number): void => {
+    if (old) data.bitDouble(value);
+    else if (value !== plain) data.double(value);
+  };
+  number(oblique, 0);
+  number(rotation, 0);
+  number(height, NaN);
+  number(width, 1);
+  f.putText(f.textOf(1));
+  for (const value of [generation, h, v]) if (old || value !== 0) data.bitShort(value);
+}
+
+const style = (f: FieldReader | FieldWriter): void => f.name(7, 'style', HARD_POINTER, f.reading ? undefined : 'Standard');
+
+export const TEXT: Codec = {
+  read(f) {
+    readTextFields(f, 73);
+    style(f);
+  },
+  write(f) {
+    writeTextFields(f, 73);
+    style(f);
+  },
+};
+
+/** What attributes and their definitions have beyond a text: their name and how they are shown. */
+function attributeFields(f: FieldReader | FieldWriter, mark: string): void {
+  f.mark(mark);
+  if (f.v >= 2010) f.rc(NONE, 0);
+  // One line of text; several lines hold a rich text instead.
+  const several = f.v >= 2018 && f.rc(NONE, 1) > 1;
+  if (several) embeddedText(f);
+  f.t(2);
+  f.bs(73, 0);
+  f.rc(70);
+  if (f.v >= 2007) f.b(280, 0);
+}
+
+/** The rich text inside an attribute of several lines: passed over, the plain text stands in the attribute itself. */
+function embeddedText(f: FieldReader | FieldWriter): void {
+  if (!f.reading) return;
+  const { data } = f;
+  f.bag.addNumber(NONE, 0);
+  data.overrun = true;
+}
+
+export const ATTRIB: Codec = {
+  read(f) {
+    readTextFields(f, 74);
+    attributeFields(f, 'AcDbAttribute');
+    style(f);
+  },
+  write(f) {
+    writeTextFields(f, 74);
+    attributeFields(f, 'AcDbAttribute');
+    style(f);
+  },
+};
+
+export const ATTDEF: Codec = {
+  read(f) {
+    readTextFields(f, 74);
+    attributeFields(f, 'AcDbAttributeDefinition');
+    if (f.v >= 2010) f.rc(NONE);
+    f.t(3);
+    style(f);
+  },
+  write(f) {
+    writeTextFields(f, 74);
+    attributeFields(f, 'AcDbAttributeDefinition');
+    if (f.v >= 2010) f.rc(NONE, 0);
+    f.t(3);
+    style(f);
+  },
+};
+
+/** A DXF breaks long text into pieces of 250: those before the last in group 3. */
+const PIECE = 250;
+
+export const MTEXT: Codec = {
+  read(f) {
+    f.mark('AcDbMText');
+    const { data, bag } = f;
+    f.p3(10);
+    f.plainExtrusion();
+    const direction = [data.bitDouble(), data.bitDouble(), data.bitDouble()];
+    const width = data.bitDouble();
+    const height = f.v >= 2007 ? data.bitDouble() : 0;
+    bag.addNumber(40, data.bitDouble());
+    bag.addNumber(41, width);
+    if (height !== 0) bag.addNumber(46, height);
+    f.bs(71);
+    f.bs(72, 1);
+    // How large it came out: worked out anew by whoever shows it.
+    f.bd(NONE);
+    f.bd(NONE);
+    const text = f.text();
+    let from = 0;
+    for (; text.length - from > PIECE; from += PIECE) bag.addText(3, text.slice(from, from + PIECE));
+    bag.addText(1, text.slice(from));
+    f.name(7, 'style', HARD_POINTER);
+    // As an angle where the direction lies in the plane of the text, as most do.
+    const tilted = bag.has(210);
+    if (tilted || direction[2] !== 0) put(f, 11, direction);
+    else bag.addNumber(50, degreesOf(Math.atan2(direction[1], direction[0])));
+    if (f.v >= 2000) {
+      f.bs(73, 1);
+      f.bd(44, 1);
+      f.b(NONE);
+    }
+    if (f.v >= 2004 && !data.overrun) background(f);
+    // What 2018 adds, columns, stands last and is not needed to read the rest.
+  },
+  write(f) {
+    f.mark('AcDbMText');
+    const { data } = f;
+    f.p3(10);
+    f.plainExtrusion();
+    const turn = radiansOf(f.number(50));
+    const direction = f.has(11) ? f.point(11) : ([Math.cos(turn), Math.sin(turn), 0] as const);
+    f.putPoint(direction);
+    data.bitDouble(f.number(41));
+    if (f.v >= 2007) data.bitDouble(f.number(46));
+    const size = f.number(40);
+    data.bitDouble(size);
+    f.bs(71, 1);
+    f.bs(72, 1);
+    data.bitDouble(f.number(43));
+    data.bitDouble(f.number(42));
+    const { record } = f;
+    let text = '';
+    for (let i = f.next(3, record.from + 1); i >= 0; i = f.next(3, i + 1)) text += record.store.textAt(i);
+    f.putText(text + f.textOf(1));
+    f.name(7, 'style', HARD_POINTER, 'Standard');
+    if (f.v >= 2000) {
+      f.bs(73, 1);
+      f.bd(44, 1);
+      data.bit(0);
+    }
+    if (f.v >= 2004) background(f);
+    if (f.v >= 2018) {
+      // "Is annotative": no columns follow.
+      data.bit(1);
+    }
+  },
+};
+
+function background(f: FieldReader | FieldWriter): void {
+  const flags = f.bl(90, 0);
+  if (!(flags & 1 || (f.v >= 2018 && flags & 16))) return;
+  f.bd(45, f.reading ? undefined : 1.5);
+  f.colour(63, 421);
+  f.bl(441, 0);
+}

@@ -1,0 +1,117 @@
+import { valueType } from '../dxf/binary.js';
+import { TagSink } from '../dxf/tag-writer.js';
+
+const IS_TEXT = new Uint8Array(1100);
+for (let c = 0; c < 1100; c++) IS_TEXT[c] = valueType(c) === 'text' || valueType(c) === 'bytes' ? 1 : 0;
+const isText = (code: number): boolean => code < 0 || code >= 1100 || IS_TEXT[code] === 1;
+
+/**
+ * Takes the tags that a drafting writer makes and keeps them in columns, so that records can be looked into before they
+ * are put into bits. Text stands in a list of its own, numbers in place.
+ */
+export class TagStore extends TagSink {
+  codes = new Int16Array(1 << 14);
+  values = new Float64Array(1 << 14);
+  texts: string[] = [];
+  count = 0;
+  /** Where each record begins: its tag with code 0. */
+  readonly starts: number[] = [];
+
+  private add(code: number, value: number): void {
+    const i = this.count;
+    if (i === this.codes.length) {
+      const codes = new Int16Array(2 * i);
+      codes.set(this.codes);
+      this.codes = codes;
+      const values = new Float64Array(2 * i);
+      values.set(this.values);
+      this.values = values;
+    }
+    if (code === 0) this.starts.push(i);
+    this.codes[i] = code;
+    this.values[i] = value;
+    this.count = i + 1;
+  }
+  string(code: number, value: string): void {
+    if (isText(code)) this.add(code, this.texts.push(value) - 1);
+    else this.add(code, Number(value) || 0);
+  }
+  integer(code: number, value: number): void {
+    if (isText(code)) this.string(code, String(Math.round(value)));
+    else this.add(code, Math.round(value));
+  }
+  number(code: number, value: number): void {
+    if (!Number.isFinite(value)) throw new RangeError(`a drawing file cannot hold ${value}`);
+    if (isText(code)) this.string(code, String(value));
+    else this.add(code, value);
+  }
+  raw(text: string): void {
+    const lines = text.replace(/\r\n?/g, '\n').split('\n');
+    for (let i = 0; i + 1 < lines.length; i += 2) {
+      const code = Number(lines[i]);
+      if (Number.isInteger(code)) this.string(code, isText(code) ? lines[i + 1] : lines[i + 1].trim());
+    }
+  }
+  /** Nothing is kept as bytes. */
+  pieces(): Uint8Array[] {
+    return [];
+  }
+
+  /** The record with a number. */
+  record(n: number): TagRecord {
+    return new TagRecord(this, this.starts[n], this.starts[n + 1] ?? this.count);
+  }
+  textAt(i: number): string {
+    return isText(this.codes[i]) ? this.texts[this.values[i]] : String(this.values[i]);
+  }
+  numberAt(i: number): number {
+    return isText(this.codes[i]) ? Number(this.texts[this.values[i]]) || 0 : this.values[i];
+  }
+  handleAt(i: number): number {
+    const h = parseInt(this.textAt(i), 16);
+    return Number.isSafeInteger(h) && h > 0 ? h : 0;
+  }
+}
+
+/** One record of a store: its tags from `from` on, the first of them its kind. */
+export class TagRecord {
+  constructor(
+    readonly store: TagStore,
+    readonly from: number,
+    readonly to: number,
+  ) {}
+  get type(): string {
+    return this.store.textAt(this.from);
+  }
+  /** Position of the first tag with the code in `[from, to)`, or -1. */
+  find(code: number, from = this.from + 1, to = this.to): number {
+    const { codes } = this.store;
+    for (let i = from; i < to; i++) if (codes[i] === code) return i;
+    return -1;
+  }
+  text(code: number, otherwise = ''): string {
+    const i = this.find(code);
+    return i < 0 ? otherwise : this.store.textAt(i);
+  }
+  number(code: number, otherwise = 0): number {
+    const i = this.find(code);
+    return i < 0 ? otherwise : this.store.numberAt(i);
+  }
+  /** The record's own handle. */
+  get handle(): number {
+    const i = this.find(this.type === 'DIMSTYLE' ? 105 : 5);
+    return i < 0 ? 0 : this.store.handleAt(i);
+  }
+  /** The owner: the first 330 outside braces. */
+  get owner(): number {
+    const { store } = this;
+    let inside = false;
+    for (let i = this.from + 1; i < this.to; i++) {
+      const code = store.codes[i];
+      if (code === 102) inside = store.textAt(i).startsWith('{');
+      else if (code === 330 && !inside) return store.handleAt(i);
+      else if (code === 100) return 0;
+    }
+    return 0;
+  }
+}

@@ -1,0 +1,121 @@
+import { Bag } from '../dxf/bag.js';
+import { valueType } from '../dxf/binary.js';
+import { formatDecimal } from '../dxf/numbers.js';
+
+const NUMBER = 0;
+const TEXT = 1;
+const HANDLE = 2;
+const BYTES = 3;
+
+const hexOf = (bytes: Uint8Array): string => {
+  let out = '';
+  for (const b of bytes) out += (b < 16 ? '0' : '') + b.toString(16);
+  return out.toUpperCase();
+};
+
+/** The tags of one record as values: what a DWG says in bits, under the group codes that a DXF has for it. */
+export class ValueBag extends Bag {
+  type = '';
+  handle = 0;
+  private kinds = new Uint8Array(256);
+  private values = new Float64Array(256);
+  private others: (string | Uint8Array)[] = [];
+
+  reset(type: string, handle: number): void {
+    this.begin();
+    this.type = type;
+    this.handle = handle;
+    this.total = 0;
+    this.count = 0;
+    this.others.length = 0;
+  }
+
+  private add(code: number, kind: number, value: number): void {
+    const i = this.total;
+    if (i === this.codes.length) this.grow();
+    this.codes[i] = code;
+    this.kinds[i] = kind;
+    this.values[i] = value;
+    this.meet(code, i);
+    this.count = this.total = i + 1;
+  }
+  private grow(): void {
+    const n = this.codes.length * 2;
+    const codes = new Int32Array(n);
+    codes.set(this.codes);
+    this.codes = codes;
+    const kinds = new Uint8Array(n);
+    kinds.set(this.kinds);
+    this.kinds = kinds;
+    const values = new Float64Array(n);
+    values.set(this.values);
+    this.values = values;
+  }
+
+  addNumber(code: number, value: number): void {
+    this.add(code, NUMBER, Number.isFinite(value) ? value : 0);
+  }
+  addText(code: number, value: string): void {
+    this.add(code, TEXT, this.others.push(value) - 1);
+  }
+  addHandle(code: number, handle: number): void {
+    this.add(code, HANDLE, handle);
+  }
+  /** Bytes, in lines of at most 127 as a DXF has them. */
+  addBytes(code: number, bytes: Uint8Array): void {
+    for (let i = 0; i < bytes.length || i === 0; i += 127)
+      this.add(code, BYTES, this.others.push(bytes.subarray(i, i + 127)) - 1);
+  }
+
+  /** Another value for the first tag with the code. */
+  change(code: number, value: number): void {
+    const i = this.find(code);
+    if (i >= 0) this.values[i] = value;
+  }
+
+  changeText(code: number, text: string): void {
+    const i = this.find(code);
+    if (i < 0) return this.addText(code, text);
+    this.kinds[i] = TEXT;
+    this.values[i] = this.others.push(text) - 1;
+  }
+
+  numberAt(i: number): number {
+    switch (this.kinds[i]) {
+      case NUMBER:
+        return this.values[i];
+      case TEXT:
+        return Number(this.textAt(i)) || 0;
+      default:
+        return 0;
+    }
+  }
+  textAt(i: number): string {
+    const v = this.values[i];
+    switch (this.kinds[i]) {
+      case TEXT:
+        return this.others[v] as string;
+      case HANDLE:
+        return v.toString(16).toUpperCase();
+      case BYTES:
+        return hexOf(this.others[v] as Uint8Array);
+      default:
+        return valueType(this.codes[i]) === 'double' ? formatDecimal(v) : String(Math.trunc(v));
+    }
+  }
+  rawAt(i: number): string {
+    const text = this.textAt(i);
+    return this.kinds[i] === TEXT && /[\r\n]/.test(text) ? text.replace(/\r\n?|\n/g, ' ') : text;
+  }
+  rawFrom(i: number): string {
+    let out = i === 0 ? `0\n${this.type}\n` : '';
+    for (; i < this.total; i++) out += `${this.codes[i]}\n${this.rawAt(i)}\n`;
+    return out;
+  }
+  handleAt(i: number): number {
+    return this.kinds[i] === HANDLE ? this.values[i] : parseInt(this.textAt(i), 16) || -1;
+  }
+  where(): string {
+    return `${this.type} ${this.handle.toString(16).toUpperCase()}`;
+  }
+}
