@@ -168,6 +168,9 @@ export interface Drawing {
   nextId: number;
 }
 
+/** Whether a drawing came in a drafting format, which keeps handles, tables and objects of its own. */
+export const isDrafting = (drawing: Pick<Drawing, 'format'>): boolean => drawing.format !== 'svg';
+
 /** An empty drawing with the one layer and linetype that every drafting file has. */
 export function emptyDrawing(format: Drawing['format'], version: string): Drawing {
   return {

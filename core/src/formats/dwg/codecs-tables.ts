@@ -44,7 +44,7 @@ export const LAYER: Codec = {
     let bits = 0;
     if (f.v < 2000) {
       bits |= data.bit() ? FROZEN : 0;
-      bits |= data.bit() ? 0 : OFF;
+      bits |= data.bit() ? OFF : 0;
       bits |= data.bit() ? FROZEN_IN_NEW : 0;
       bits |= data.bit() ? LOCKED : 0;
       bits |= PLOTTED;

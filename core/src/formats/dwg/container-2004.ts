@@ -177,14 +177,13 @@ class Opening {
         this.hurt(`a page of ${name} does not begin as it should`, page.at);
         continue;
       }
-      const dataSum = h.getUint32(24, true);
-      const headSum = h.getUint32(20, true);
+      const dataSum = h.getUint32(28, true);
+      const headSum = h.getUint32(24, true);
       const realSum = pageSum(0, bytes, begin, end);
-      h.setUint32(20, 0, true);
       h.setUint32(24, 0, true);
       // Files differ in whether the sum of the data stands in the head while its own is taken.
       const right = [0, dataSum].some((d) => {
-        h.setUint32(24, d, true);
+        h.setUint32(28, d, true);
         return pageSum(realSum, head) === headSum;
       });
       if (realSum !== dataSum || !right) this.hurt(`the checksum of a page of ${name} is wrong`, page.at);
@@ -304,8 +303,8 @@ class Pages {
       const fields = [DATA_PAGE, id, data.length, s.page, from, 0, 0, 0];
       fields.forEach((n, k) => h.setUint32(4 * k, n, true));
       const sum = pageSum(0, data);
-      h.setUint32(20, pageSum(sum, head), true);
-      h.setUint32(24, sum, true);
+      h.setUint32(24, pageSum(sum, head), true);
+      h.setUint32(28, sum, true);
       const mix = PAGE_MIX ^ this.at;
       for (let k = 0; k < 8; k++) h.setUint32(4 * k, (h.getUint32(4 * k, true) ^ mix) >>> 0, true);
       pages.push([this.add(page), data.length, from]);

@@ -30,10 +30,12 @@ export interface EntityContext extends Abilities {
   dimensionStyles: NameTable;
   knownLinetypes: ReadonlySet<string>;
   fonts: FontBook;
-  /** The drawing came from a DXF: handles, extended data and what the model has no word for go back. */
+  /** The drawing came from a drafting format: handles, extended data and what the model has no word for go back. */
   sameFormat: boolean;
   /** And its version is the one that is written: whatever the source holds, the target knows. */
   sameVersion: boolean;
+  /** Whether the form that is written has a place for a record in its own form. */
+  holds(type: string, raw: string): boolean;
   /** Millimetres per drawing unit, for widths stated in drawing units. */
   mmPerUnit: number;
   /** Entities go to paper space. */
@@ -179,7 +181,7 @@ export class EntityTags {
       this.lost('line widths need DXF 2000 or later', id);
     if (look.opacity < 1) {
       if (x.trueColour) out.integer(440, 0x02000000 | Math.round(look.opacity * 255));
-      else this.lost('transparency needs DXF 2004 or later', id);
+      else this.lost('transparency needs version 2004 or later', id);
     }
     if (!look.visible && !x.r12) out.integer(60, 1);
   }
@@ -192,7 +194,7 @@ export class EntityTags {
       this.x.ledger.add({
         carryOver: 'colour',
         action: 'approximated',
-        reason: 'true colours need DXF 2004; nearest index taken',
+        reason: 'true colours need version 2004; nearest index taken',
         recoloured: { [hex(rgb)]: hex(to) },
         ...(id !== undefined && { id }),
       });

@@ -1,4 +1,5 @@
 import type { Drawing } from '../../drawing/drawing.js';
+import { isDrafting } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 import { HandleSet } from './handle-set.js';
 
@@ -32,7 +33,7 @@ export class Handles {
     const highest = (h: number): void => {
       if (h > most) most = h;
     };
-    if (drawing.format === 'dxf') {
+    if (isDrafting(drawing)) {
       forEachKey(
         drawing,
         (key) => {

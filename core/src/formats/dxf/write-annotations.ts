@@ -142,7 +142,7 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
     x.ledger.add({
       carryOver: 'text',
       action: 'changed',
-      reason: 'dimensions of arc lengths need DXF 2004; written as their lines and text',
+      reason: 'dimensions of arc lengths need version 2004; written as their lines and text',
       onPurpose: true,
       becomes: { from: 'dimension', to: e.picture ? 'insert' : 'nothing', gone: 1, entities: e.picture ? 1 : 0 },
       id: e.id,

@@ -1,4 +1,5 @@
 import type { Block, Drawing, Sheet } from '../../drawing/drawing.js';
+import { isDrafting } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
 import { writeEntity } from './write-entities.js';
@@ -153,7 +154,7 @@ export class BlockWriter {
 
 /** The sheets to write, the one whose block is *Paper_Space first; a drawing without sheets gets an empty one. */
 export function sheetsOf(drawing: Drawing): Sheet[] {
-  const own = drawing.format === 'dxf' ? drawing.sheets : [];
+  const own = isDrafting(drawing) ? drawing.sheets : [];
   if (own.length === 0) return [{ name: 'Layout1', block: '*Paper_Space', order: 1, unitsPerMm: 1 }];
   const active = own.find((s) => s.block.toLowerCase() === '*paper_space');
   return active ? [active, ...own.filter((s) => s !== active)] : [...own];

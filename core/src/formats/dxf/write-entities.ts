@@ -389,7 +389,7 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
 function opaque(w: EntityTags, e: Opaque, owner: string): void {
   const { x } = w;
   const own =
-    x.sameFormat && !e.stale && e.format === 'dxf' && !x.r12 && (x.sameVersion || knowsKind(x.version, e.type));
+    x.sameFormat && !e.stale && !x.r12 && (x.sameVersion || knowsKind(x.version, e.type)) && x.holds(e.type, e.raw);
   if (own) {
     const tags = parseRaw(e.raw);
     const handle = x.handles.keep(e.key, true);

@@ -52,7 +52,7 @@ export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true)
     x.ledger.add({
       carryOver: 'colour',
       action: 'dropped',
-      reason: 'gradients need DXF 2004; written solid',
+      reason: 'gradients need version 2004; written solid',
       id: e.id,
     });
   w.end(e, reuse);

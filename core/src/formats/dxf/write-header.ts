@@ -1,5 +1,6 @@
 import type { Box2 } from '../../geometry/box.js';
 import type { Drawing } from '../../drawing/drawing.js';
+import { isDrafting } from '../../drawing/drawing.js';
 import type { UnitName } from '../../drawing/units.js';
 import { unitOf } from '../../drawing/units.js';
 import { valueType } from './binary.js';
@@ -48,7 +49,7 @@ export function writeHeader(x: EntityContext, out: TagSink, drawing: Drawing, ex
   out.string(7, 'Standard');
   variable('$DIMSTYLE');
   out.string(2, 'Standard');
-  if (drawing.format === 'dxf') carried(x, out, drawing);
+  if (isDrafting(drawing)) carried(x, out, drawing);
   if (!drawing.header.has('$INSBASE')) {
     variable('$INSBASE');
     out.point(10, [0, 0, 0]);

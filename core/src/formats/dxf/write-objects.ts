@@ -32,13 +32,13 @@ export class ObjectWriter {
     sheets: readonly Sheet[],
   ) {
     const objects = x.sameFormat && !x.r12 ? drawing.carried.objects : [];
-    this.own = objects.filter((o) => o.key !== '' && (x.sameVersion || knowsKind(x.version, o.type)));
+    this.own = objects.filter((o) => o.key !== '' && (x.sameVersion || knowsKind(x.version, o.type)) && x.holds(o.type, o.raw));
     const newer = objects.length - this.own.length;
     if (newer > 0) {
       x.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'objects (styles, scales, materials) that this version of DXF does not know',
+        reason: 'objects (styles, scales, materials) that what is written has no place for',
         count: newer,
         onPurpose: true,
       });

@@ -1,6 +1,7 @@
 import { boundsOf } from '../../drawing/measures.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
+import { isDrafting } from '../../drawing/drawing.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { unitOf } from '../../drawing/units.js';
 import type { WriteOptions, Work, Writing } from '../format.js';
@@ -19,6 +20,7 @@ import { forRelease12 } from './release12.js';
 import type { TagSink } from './tag-writer.js';
 import { BinaryTagWriter, TagWriter, binaryHead } from './tag-writer.js';
 import { WRITABLE_VERSIONS, abilitiesOf } from './versions.js';
+import { isSealed } from './sealed.js';
 import { styleFor } from './write-annotations.js';
 import { BlockWriter, sheetsOf } from './write-blocks.js';
 import { writeClasses } from './write-classes.js';
@@ -29,8 +31,8 @@ import { TableWriter } from './write-tables.js';
 
 /**
  * Writes a drawing as DXF, ASCII or binary. From version 2000 on the file is complete: every table, owner and dictionary
- * that the version asks for, with the source's own records when it was a DXF. What a version cannot say is converted
- * and put in the ledger.
+ * that the version asks for, with the source's own records when it was a drafting file. What a version cannot say is
+ * converted and put in the ledger.
  */
 export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): Writing {
   const version = WRITABLE_VERSIONS[options.version ?? '2010'];
@@ -38,16 +40,55 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
     throw new RangeError(
       `DXF version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_VERSIONS).join(', ')}`,
     );
+  const { utf8, r12 } = abilitiesOf(version);
+  const { front, tables, body, ledger } = composeRecords(
+    source,
+    options,
+    {
+      version,
+      sink: () => (options.binary ? new BinaryTagWriter(utf8, !r12) : new TagWriter(utf8)),
+      holds: (_type, raw) => !isSealed(raw),
+    },
+    work,
+  );
+  const parts = [...front.pieces(), ...tables.pieces(), ...body.pieces()];
+  if (options.binary) parts.unshift(binaryHead());
+  return { bytes: joined(parts), ledger: ledger.rows };
+}
+
+/** A form that drafting records are written in. */
+export interface RecordForm<S extends TagSink> {
+  /** The value of $ACADVER. */
+  version: string;
+  sink(): S;
+  /** Whether it has a place for a record that is carried in its own form. */
+  holds(type: string, raw: string): boolean;
+}
+
+/** What a drawing comes to as records: header and classes, tables, and all else in the order of a DXF. */
+export interface Composed<S extends TagSink> {
+  front: S;
+  tables: S;
+  body: S;
+  ledger: Ledger;
+}
+
+/** The records of a drafting file of a version, whatever form they take. */
+export function composeRecords<S extends TagSink>(
+  source: Drawing,
+  options: WriteOptions,
+  form: RecordForm<S>,
+  work?: Work,
+): Composed<S> {
+  const { version } = form;
   const ledger = new Ledger('write');
   const abilities = abilitiesOf(version);
-  const sink = (): TagSink =>
-    options.binary ? new BinaryTagWriter(abilities.utf8, !abilities.r12) : new TagWriter(abilities.utf8);
   const whole = withDimensionBlocks(source, ledger);
   const drawing = abilities.r12 ? forRelease12(whole, options, ledger, work) : whole;
-  const sameFormat = drawing.format === 'dxf';
+  const sameFormat = isDrafting(drawing);
   const names = (): NameTable => new NameTable(sameFormat, false, abilities.r12);
   const handles = new Handles(drawing);
-  const body = sink();
+  const body = form.sink();
   const found = collect(drawing);
   let keys: () => string[] = () => [];
   let places: Map<Entity, Place[]> | null = null;
@@ -77,6 +118,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
     fonts: options.fonts,
     sameFormat,
     sameVersion: sameFormat && VERSION_NAMES[version] === drawing.version,
+    holds: (type, raw) => form.holds(type, raw),
     mmPerUnit: unitOf(options.unit).mm,
     paper: false,
     groups: new GroupGatherer(drawing),
@@ -129,9 +171,9 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   body.string(0, 'EOF');
   noteRenamed(ledger, x);
 
-  const front = sink();
+  const front = form.sink();
   // Tables before the header: they still take handles.
-  const tableSink = sink();
+  const tableSink = form.sink();
   tableSink.string(0, 'SECTION');
   tableSink.string(2, 'TABLES');
   tables.write(tableSink);
@@ -139,9 +181,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
   tableSink.string(0, 'ENDSEC');
   writeHeader(x, front, drawing, boundsOf(drawing), options.unit);
   if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
-  const parts = [...front.pieces(), ...tableSink.pieces(), ...body.pieces()];
-  if (options.binary) parts.unshift(binaryHead());
-  return { bytes: joined(parts), ledger: ledger.rows };
+  return { front, tables: tableSink, body, ledger };
 }
 
 function joined(parts: readonly Uint8Array[]): Uint8Array {

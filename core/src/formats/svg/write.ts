@@ -11,7 +11,7 @@ import { CMD_LENGTH, Cmd, PathBuilder, transformPath } from '../../geometry/path
 import type { CurveSink } from '../../drawing/curves.js';
 import { curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
-import { layerKey } from '../../drawing/drawing.js';
+import { isDrafting, layerKey } from '../../drawing/drawing.js';
 import type { Ellipse, Entity, Hatch, Image, Mesh, RichText, Spline, Text } from '../../drawing/entity.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../../drawing/measures.js';
@@ -73,7 +73,7 @@ class SvgWriter {
     this.gradients = new GradientWriter(this.number);
     this.styles = new StyleWriter(drawing, options, this.number, this.gradients);
     this.tree = new SvgTree(drawing, options.style ?? 'plain');
-    this.sameAs = options.blocks === 'shared' && drawing.format === 'dxf' ? sameInserts(drawing) : new Map();
+    this.sameAs = options.blocks === 'shared' && isDrafting(drawing) ? sameInserts(drawing) : new Map();
     walk(drawing, (v) => {
       addEntityBounds(v.entity, v.toWorld, this.bounds);
       if (v.entity.kind === 'text' || v.entity.kind === 'richText') this.addTextBounds(v.entity, v);
@@ -122,7 +122,7 @@ class SvgWriter {
     const painted = drawing.format === 'svg';
     if (!painted) for (const l of drawing.layers) this.tree.openLayer(l);
     // Drafting layers become one group each; the order of a painted drawing is kept instead.
-    if (drawing.format === 'dxf') {
+    if (isDrafting(drawing)) {
       const byLayer = new Map<string, Entity[]>(drawing.layers.map((l) => [layerKey(drawing, l.name), []]));
       for (const e of drawing.entities) {
         const list = byLayer.get(layerKey(drawing, e.layer));

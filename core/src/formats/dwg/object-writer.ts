@@ -1,0 +1,271 @@
+import { CRC_SEED, crc16 } from './checksums.js';
+import { BitWriter } from './bit-writer.js';
+import { weightNumber } from './codecs-tables.js';
+import { writeFields } from './codec.js';
+import { putExtended } from './extended-data.js';
+import type { FieldWriter } from './field-writer.js';
+import { HARD_OWNER, HARD_POINTER, SOFT_POINTER } from './fields.js';
+import type { Kind } from './kinds.js';
+import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
+import type { TagRecord } from './tag-store.js';
+
+/** Where an entity lies, and in versions before 2004 what stands before and after it. */
+export interface Lies {
+  mode: typeof IN_OWNER | typeof ON_SHEET | typeof IN_MODEL;
+  owner: number;
+  previous: number;
+  next: number;
+}
+
+/** Chunks of bytes one after the other. */
+class Output {
+  bytes = new Uint8Array(1 << 20);
+  at = 0;
+  room(n: number): void {
+    if (this.at + n <= this.bytes.length) return;
+    const wider = new Uint8Array(Math.max(2 * this.bytes.length, this.at + n));
+    wider.set(this.bytes.subarray(0, this.at));
+    this.bytes = wider;
+  }
+  byte(v: number): void {
+    this.bytes[this.at++] = v;
+  }
+  put(b: Uint8Array, n: number): void {
+    this.bytes.set(n === b.length ? b : b.subarray(0, n), this.at);
+    this.at += n;
+  }
+}
+
+/** Puts objects into bytes one after the other, and remembers where each lies. */
+export class ObjectWriter {
+  private readonly out = new Output();
+  private readonly handles: number[] = [];
+  private readonly offsets: number[] = [];
+  /** Tags that the bits have no place for: how often, by the kind of record and the code. */
+  readonly lost = new Map<string, number>();
+
+  constructor(readonly f: FieldWriter) {}
+
+  /** What was written. */
+  get bytes(): Uint8Array {
+    return this.out.bytes.subarray(0, this.out.at);
+  }
+  /** Handles and offsets in the order of the handles. */
+  places(base: number): { handles: number[]; offsets: number[] } {
+    const order = this.handles.map((_, i) => i).sort((a, b) => this.handles[a] - this.handles[b]);
+    return { handles: order.map((i) => this.handles[i]), offsets: order.map((i) => this.offsets[i] + base) };
+  }
+
+  entity(type: number, kind: Kind, record: TagRecord, lies: Lies): void {
+    const { f } = this;
+    f.begin(record);
+    this.head(type, record.handle);
+    this.entityHead(record, lies);
+    writeFields(kind.codec!, f);
+    if (kind.parent) {
+      if (f.v >= 2004) f.data.bitLong(f.children.length);
+      f.putOwned();
+    }
+    this.noteLost(record);
+    this.seal(record.handle);
+  }
+
+  object(type: number, kind: Kind, record: TagRecord, owner: number): void {
+    const { f } = this;
+    f.begin(record);
+    this.head(type, record.handle);
+    this.objectHead(record, owner);
+    writeFields(kind.codec!, f);
+    this.noteLost(record);
+    this.seal(record.handle);
+  }
+
+  /** An object that no record stands for, such as a control object: its fields come from `fields`. */
+  bare(type: number, handle: number, owner: number, fields: (f: FieldWriter) => void): void {
+    const { f } = this;
+    f.data.clear();
+    f.strings.clear();
+    f.handles.clear();
+    this.head(type, handle);
+    f.data.bitShort(0);
+    f.data.bitLong(0);
+    if (f.v >= 2004) f.data.bit(1);
+    if (f.v >= 2013) f.data.bit(0);
+    f.putRef(SOFT_POINTER, owner);
+    if (f.v < 2004) f.putRef(HARD_OWNER, 0);
+    fields(f);
+    this.seal(handle);
+  }
+
+  private sizeAt = 0;
+
+  private head(type: number, handle: number): void {
+    const { data, v } = this.f;
+    if (v >= 2010) {
+      if (type < 0x100) {
+        data.bits2(0);
+        data.byte(type);
+      } else if (type >= 0x1f0 && type < 0x2f0) {
+        data.bits2(1);
+        data.byte(type - 0x1f0);
+      } else {
+        data.bits2(2);
+        data.short(type);
+      }
+    } else {
+      data.bitShort(type);
+      this.sizeAt = data.at;
+      data.long(0);
+    }
+    data.handle(0, handle);
+  }
+
+  /** Reactors and the dictionary of an object's own, which stand in braces before its owner. */
+  private groups(record: TagRecord): { reactors: number[]; dictionary: number } {
+    const { store } = record;
+    const reactors: number[] = [];
+    let dictionary = 0;
+    let group = '';
+    for (let i = record.from + 1; i < record.to; i++) {
+      const code = store.codes[i];
+      if (code === 102) {
+        const text = store.textAt(i).trim();
+        group = text.startsWith('{') ? text : '';
+      } else if (code === 330 && group === '{ACAD_REACTORS') reactors.push(store.handleAt(i));
+      else if (code === 360 && group === '{ACAD_XDICTIONARY') dictionary = store.handleAt(i);
+      else if (code === 100) break;
+    }
+    return { reactors: reactors.filter((h) => this.f.known(h)), dictionary: this.f.known(dictionary) ? dictionary : 0 };
+  }
+
+  private groupHandles(reactors: readonly number[], dictionary: number): void {
+    const { f } = this;
+    for (const h of reactors) f.putRef(SOFT_POINTER, h);
+    if (f.v < 2004 || dictionary > 0) f.putRef(HARD_OWNER, dictionary);
+  }
+
+  private objectHead(record: TagRecord, owner: number): void {
+    const { f } = this;
+    const { data } = f;
+    putExtended(f);
+    f.take(record.type === 'DIMSTYLE' ? 105 : 5);
+    if (record.find(330) >= 0) f.take(330);
+    const { reactors, dictionary } = this.groups(record);
+    data.bitLong(reactors.length);
+    if (f.v >= 2004) data.bit(dictionary === 0);
+    if (f.v >= 2013) data.bit(0);
+    f.putRef(SOFT_POINTER, owner);
+    this.groupHandles(reactors, dictionary);
+  }
+
+  private entityHead(record: TagRecord, lies: Lies): void {
+    const { f } = this;
+    const { data } = f;
+    const handle = record.handle;
+    putExtended(f);
+    for (const c of [5, 330, 67, 410]) f.take(c);
+    f.mark('AcDbEntity');
+    // No preview.
+    data.bit(0);
+    data.bits2(lies.mode);
+    const { reactors, dictionary } = this.groups(record);
+    data.bitLong(reactors.length);
+    if (f.v >= 2004) data.bit(dictionary === 0);
+    if (f.v >= 2013) data.bit(0);
+    const beside = lies.previous === handle - 1 && lies.next === handle + 1;
+    if (f.v < 2004) data.bit(beside);
+    this.colour();
+    data.bitDouble(f.number(48, 1));
+    const linetype = f.textOf(6, 'ByLayer').toLowerCase();
+    const lineForm = { bylayer: 0, byblock: 1, continuous: 2 }[linetype] ?? 3;
+    data.bits2(lineForm);
+    const plot = f.has(390) ? f.record.store.handleAt(f.take(390)) : 0;
+    data.bits2(plot > 0 && f.known(plot) ? 3 : 0);
+    let material = 0;
+    if (f.v >= 2007) {
+      material = f.has(347) ? f.record.store.handleAt(f.take(347)) : 0;
+      data.bits2(material > 0 && f.known(material) ? 3 : 0);
+      data.byte(f.number(284));
+    }
+    if (f.v >= 2010) for (let i = 0; i < 3; i++) data.bit(0);
+    data.bitShort(f.number(60));
+    data.byte(weightNumber(f.number(370, -1)));
+    if (lies.mode === IN_OWNER) f.putRef(SOFT_POINTER, lies.owner);
+    this.groupHandles(reactors, dictionary);
+    if (f.v < 2004 && !beside) {
+      f.putRef(SOFT_POINTER, lies.previous);
+      f.putRef(SOFT_POINTER, lies.next);
+    }
+    f.name(8, 'layer', HARD_POINTER, '0');
+    if (lineForm === 3) f.putRef(HARD_POINTER, f.refOf('linetype', linetype));
+    if (material > 0 && f.known(material)) f.putRef(HARD_POINTER, material);
+    if (plot > 0 && f.known(plot)) f.putRef(HARD_POINTER, plot);
+  }
+
+  /** An index, from 2004 on with flags above it: 0x8000 a true colour follows, 0x2000 a transparency. */
+  private colour(): void {
+    const { f } = this;
+    const index = f.number(62, 256);
+    const rgb = f.has(420) ? f.number(420) : -1;
+    if (f.v < 2004) return f.data.bitShort(index);
+    const alpha = f.has(440) ? f.number(440) : 0;
+    const plain = rgb >= 0 ? (index === 256 ? 0 : index) : index;
+    f.data.bitShort(((plain | (rgb >= 0 ? 0x8000 : 0) | (alpha !== 0 ? 0x2000 : 0)) << 16) >> 16);
+    if (rgb >= 0) f.data.bitLong((0xc2000000 | rgb) | 0);
+    if (alpha !== 0) f.data.bitLong(alpha | 0);
+  }
+
+  private noteLost(record: TagRecord): void {
+    for (const code of this.f.unused()) {
+      const key = `${record.type} ${code}`;
+      this.lost.set(key, (this.lost.get(key) ?? 0) + 1);
+    }
+  }
+
+  /** Puts the three streams of an object together: data, strings, handles; then its checksum. */
+  private seal(handle: number): void {
+    const { f, out } = this;
+    const { data, strings, handles } = f;
+    if (f.v >= 2007) appendStrings(data, strings);
+    if (f.v < 2010) data.patchLong(this.sizeAt, data.at);
+    const dataBits = data.at;
+    data.append(handles);
+    const size = (data.at + 7) >> 3;
+    out.room(size + 16);
+    const from = out.at;
+    this.handles.push(handle);
+    this.offsets.push(from);
+    let n = size;
+    while (n >= 32768) {
+      out.byte(n & 255);
+      out.byte(((n >> 8) & 127) | 128);
+      n = Math.floor(n / 32768);
+    }
+    out.byte(n & 255);
+    out.byte(n >> 8);
+    if (f.v >= 2010) {
+      let bits = size * 8 - dataBits;
+      while (bits >= 128) {
+        out.byte((bits & 127) | 128);
+        bits >>= 7;
+      }
+      out.byte(bits);
+    }
+    out.put(data.bytes, size);
+    const crc = crc16(CRC_SEED, out.bytes, from, out.at);
+    out.byte(crc & 255);
+    out.byte(crc >> 8);
+  }
+}
+
+/** Strings go behind the data: their bits, their size in 16 or 31 bits, and a bit that says whether there are any. */
+export function appendStrings(data: BitWriter, strings: BitWriter): void {
+  const n = strings.at;
+  if (n === 0) return data.bit(0);
+  data.append(strings);
+  if (n >= 0x8000) {
+    data.short(Math.floor(n / 32768));
+    data.short((n & 0x7fff) | 0x8000);
+  } else data.short(n);
+  data.bit(1);
+}

@@ -1,0 +1,442 @@
+import type { Drawing } from '../../drawing/drawing.js';
+import type { Vec3 } from '../../geometry/vector.js';
+import type { WriteOptions, Work, Writing } from '../format.js';
+import { checkStop } from '../format.js';
+import { HandleSet } from '../dxf/handle-set.js';
+import type { Ledger } from '../../drawing/ledger.js';
+import { composeRecords } from '../dxf/write.js';
+import { isSealed } from '../dxf/sealed.js';
+import { BitWriter } from './bit-writer.js';
+import { FIRST_CLASS } from './class-list.js';
+import type { Parts } from './container-2000.js';
+import { pack2000 } from './container-2000.js';
+import { maintenanceOf, pack2004 } from './container-2004.js';
+import { FieldWriter } from './field-writer.js';
+import type { NamedTable } from './fields.js';
+import { HARD_OWNER, SOFT_OWNER } from './fields.js';
+import { writeHeader } from './header.js';
+import type { Kind } from './kinds.js';
+import { CONTROLS, KINDS_BY_CLASS, KINDS_BY_TYPE, VIEWPORT_CONTROL } from './kinds.js';
+import { writeObjectMap } from './object-map.js';
+import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
+import type { Lies } from './object-writer.js';
+import { ObjectWriter, appendStrings } from './object-writer.js';
+import type { BlockRecords, Placed, Structure } from './structure.js';
+import { structureOf } from './structure.js';
+import type { TagRecord } from './tag-store.js';
+import { TagStore } from './tag-store.js';
+import { DWG_VERSIONS, WRITABLE_DWG } from './versions.js';
+
+/** Kinds of records that can be put into bits. */
+const WRITABLE = new Set(
+  [...KINDS_BY_TYPE.values(), ...KINDS_BY_CLASS.values()].filter((k) => k.codec !== null).map((k) => k.record),
+);
+
+/**
+ * Writes a drawing as DWG. It is first composed as drafting records, as for a DXF of the same version, and each record is
+ * then put into bits; what the version or the bits have no place for is converted or left out and put in the ledger.
+ */
+export function writeDwg(source: Drawing, options: WriteOptions, work?: Work): Writing {
+  const letters = WRITABLE_DWG[options.version ?? '2010'];
+  if (!letters)
+    throw new RangeError(
+      `DWG version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_DWG).join(', ')}`,
+    );
+  const halfway: Work | undefined = work && { ...work, onProgress: (done) => work.onProgress?.(done / 2) };
+  const { front, tables, body, ledger } = composeRecords(
+    source,
+    options,
+    { version: letters, sink: () => new TagStore(), holds: (type, raw) => WRITABLE.has(type) && !isSealed(raw) },
+    halfway,
+  );
+  const structure = structureOf(front, tables, body);
+  return new Writer(letters, structure, body, ledger, options, work).write();
+}
+
+const NAMED: Record<string, NamedTable> = {
+  BLOCK_RECORD: 'block',
+  LAYER: 'layer',
+  STYLE: 'style',
+  LTYPE: 'linetype',
+  APPID: 'appid',
+  DIMSTYLE: 'dimstyle',
+};
+
+class Writer {
+  private readonly v: number;
+  private readonly names = new Map<NamedTable, Map<string, number>>();
+  private readonly known = new HandleSet();
+  private readonly objects: ObjectWriter;
+  private readonly classNumbers = new Map<string, number>();
+  private readonly root: number;
+  private seed: number;
+
+  constructor(
+    private readonly letters: string,
+    private readonly s: Structure,
+    private readonly body: TagStore,
+    private readonly ledger: Ledger,
+    private readonly options: WriteOptions,
+    private readonly work: Work | undefined,
+  ) {
+    this.v = DWG_VERSIONS[letters];
+    this.seed = parseInt(s.header.get('$HANDSEED')?.[0]?.[1] ?? 'FF', 16);
+    for (const table of [...Object.values(NAMED), 'mlinestyle' as const]) this.names.set(table, new Map());
+    this.gather();
+    this.root = s.objects.find((o) => o.type === 'DICTIONARY' && o.owner === 0)?.handle ?? 0;
+    this.mlineStyles();
+    this.objects = new ObjectWriter(
+      new FieldWriter(this.v, (t, n) => this.names.get(t)!.get(n.toLowerCase()) ?? 0, (h) => this.known.has(h)),
+    );
+    s.classes.forEach((c, i) => this.classNumbers.set(c.text(1).toUpperCase(), FIRST_CLASS + i));
+  }
+
+  private fresh(): number {
+    const h = this.seed++;
+    this.known.addNumber(h);
+    return h;
+  }
+
+  /** Handles by name, and all handles that there will be. */
+  private gather(): void {
+    const { s, body } = this;
+    for (const [table, { handle, entries }] of s.tables) {
+      this.known.addNumber(handle);
+      for (const e of entries) {
+        this.known.addNumber(e.handle);
+        const named = NAMED[table];
+        if (named) this.names.get(named)!.set(e.text(2).toLowerCase(), e.handle);
+      }
+    }
+    const handleAt = (n: number): number => body.record(n).handle;
+    const all = (list: readonly Placed[]): void => {
+      for (const p of list) {
+        this.known.addNumber(handleAt(p.record));
+        for (const c of p.children) this.known.addNumber(handleAt(c));
+        if (p.end >= 0) this.known.addNumber(handleAt(p.end));
+      }
+    };
+    all(s.model);
+    all(s.paper);
+    for (const b of s.blocks) {
+      this.known.addNumber(b.begin.handle);
+      if (b.end) this.known.addNumber(b.end.handle);
+      all(b.entities);
+    }
+    for (const o of s.objects) this.known.addNumber(o.handle);
+  }
+
+  /** Names of multiline styles stand in a dictionary. */
+  private mlineStyles(): void {
+    const styles = this.dictionaryEntry(this.root, 'ACAD_MLINESTYLE');
+    const dictionary = this.s.objects.find((o) => o.handle === styles && styles > 0);
+    if (!dictionary) return;
+    for (const [name, handle] of entriesOf(dictionary))
+      this.names.get('mlinestyle')!.set(name.toLowerCase(), handle);
+  }
+  private dictionaryEntry(handle: number, name: string): number {
+    const dictionary = this.s.objects.find((o) => o.handle === handle && handle > 0);
+    return dictionary ? (entriesOf(dictionary).find(([n]) => n === name)?.[1] ?? 0) : 0;
+  }
+
+  write(): Writing {
+    const { s, objects } = this;
+    const controls = this.tables();
+    this.blocks();
+    this.others();
+    const view = this.v < 2004 ? this.fresh() : 0;
+    if (view > 0) objects.bare(VIEWPORT_CONTROL, view, 0, (f) => f.data.bitLong(0));
+    this.nameLosses();
+    const target = (name: string): number => {
+      if (name === 'SEED') return this.seed;
+      if (name === 'ROOT') return this.root;
+      if (name === 'VX') return view;
+      if (name.startsWith('ACAD_')) return this.dictionaryEntry(this.root, name);
+      if (name.startsWith('*')) return this.names.get('block')!.get(name.toLowerCase()) ?? 0;
+      return controls.get(name) ?? this.names.get('linetype')!.get(name.toLowerCase()) ?? 0;
+    };
+    const measurement = Number(s.header.get('$MEASUREMENT')?.[0]?.[1] ?? 1);
+    const parts: Parts = {
+      letters: this.letters,
+      header: this.header(target),
+      classes: this.classes(),
+      objects: objects.bytes,
+      map: (base) => {
+        const { handles, offsets } = objects.places(base);
+        return writeObjectMap(handles, offsets);
+      },
+      measurement,
+      preview: new Uint8Array(0),
+      seed: this.seed,
+      handles: [
+        this.seed,
+        ...CONTROLS.map((c) => controls.get(c.table) ?? 0),
+        view,
+        this.root,
+        this.names.get('linetype')!.get('bylayer') ?? 0,
+        this.names.get('linetype')!.get('byblock') ?? 0,
+      ],
+      title: this.options.title ?? '',
+    };
+    const bytes = this.v <= 2000 ? pack2000(parts) : pack2004(parts);
+    return { bytes, ledger: this.ledger.rows };
+  }
+
+  /** The tables with their control objects; answers with the handles of those. */
+  private tables(): Map<string, number> {
+    const { s, objects } = this;
+    const controls = new Map<string, number>();
+    for (const { type, entry, table } of CONTROLS) {
+      const records = s.tables.get(table) ?? { handle: this.fresh(), entries: [] };
+      controls.set(table, records.handle);
+      const kind = KINDS_BY_TYPE.get(entry)!;
+      const apart = records.entries.filter((e) => this.standsApart(table, e.text(2)));
+      const listed = records.entries.filter((e) => !apart.includes(e));
+      objects.bare(type, records.handle, 0, (f) => {
+        f.data.bitLong(listed.length);
+        if (table === 'DIMSTYLE' && f.v >= 2000) f.data.byte(0);
+        for (const e of listed) f.putRef(SOFT_OWNER, e.handle);
+        const named = (name: string): number => apart.find((e) => e.text(2).toLowerCase() === name)?.handle ?? 0;
+        if (table === 'LTYPE') for (const n of ['byblock', 'bylayer']) f.putRef(HARD_OWNER, named(n));
+        if (table === 'BLOCK_RECORD') for (const n of ['*model_space', '*paper_space']) f.putRef(HARD_OWNER, named(n));
+      });
+      if (table === 'BLOCK_RECORD') continue;
+      for (const e of records.entries) objects.object(entry, kind, e, records.handle);
+    }
+    return controls;
+  }
+
+  /** Entries that their control object names apart from the others. */
+  private standsApart(table: string, name: string): boolean {
+    if (table === 'LTYPE') return /^by(layer|block)$/i.test(name);
+    return table === 'BLOCK_RECORD' && /^\*(model|paper)_space$/i.test(name);
+  }
+
+  /** Records of blocks, their beginnings and ends, and the entities between. */
+  private blocks(): void {
+    const { s, body, objects } = this;
+    const { f } = objects;
+    const table = s.tables.get('BLOCK_RECORD')!;
+    const byName = new Map(s.blocks.map((b) => [b.begin.text(2).toLowerCase(), b]));
+    const inserts = this.insertsByBlock();
+    let n = 0;
+    const total = Math.max(1, s.model.length + s.paper.length);
+    for (const record of table.entries) {
+      const name = record.text(2).toLowerCase();
+      const block = byName.get(name);
+      if (!block) continue;
+      const entities = name === '*model_space' ? s.model : name === '*paper_space' ? s.paper : block.entities;
+      const mode = name === '*model_space' ? IN_MODEL : name === '*paper_space' ? ON_SHEET : IN_OWNER;
+      const owner = record.handle;
+      const handles = entities.map((p) => body.record(p.record).handle);
+      const end = block.end?.handle ?? 0;
+      f.children = handles;
+      f.sequenceEnd = end;
+      f.block = { ...wordsOf(block), begin: block.begin.handle, inserts: inserts.get(name) ?? [] };
+      objects.object(0x31, KINDS_BY_TYPE.get(0x31)!, record, table.handle);
+      f.block = null;
+      const alone: Lies = { mode, owner, previous: 0, next: 0 };
+      objects.entity(0x04, KINDS_BY_TYPE.get(0x04)!, block.begin, alone);
+      entities.forEach((p, i) => {
+        if (++n % 4096 === 0) {
+          checkStop(this.work);
+          this.work?.onProgress?.(0.5 + n / total / 2);
+        }
+        this.placed(p, { mode, owner, previous: handles[i - 1] ?? 0, next: handles[i + 1] ?? 0 });
+      });
+      if (block.end) objects.entity(0x05, KINDS_BY_TYPE.get(0x05)!, block.end, alone);
+    }
+  }
+
+  /** The inserts of each block, by its name. */
+  private insertsByBlock(): Map<string, number[]> {
+    const { s, body } = this;
+    const out = new Map<string, number[]>();
+    const meet = (list: readonly Placed[]): void => {
+      for (const p of list) {
+        if (body.textAt(body.starts[p.record]) !== 'INSERT') continue;
+        const r = body.record(p.record);
+        const name = r.text(2).toLowerCase();
+        const known = out.get(name);
+        if (known) known.push(r.handle);
+        else out.set(name, [r.handle]);
+      }
+    };
+    meet(s.model);
+    meet(s.paper);
+    for (const b of s.blocks) meet(b.entities);
+    return out;
+  }
+
+  /** An entity, and behind it what belongs to it. */
+  private placed(p: Placed, lies: Lies): void {
+    const { body, objects } = this;
+    const { f } = objects;
+    const record = body.record(p.record);
+    const type = this.typeOf(record);
+    const kind = type === null ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(record.type));
+    if (type === null || !kind?.codec) {
+      this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: `${record.type} cannot be written to DWG` });
+      return;
+    }
+    const children = p.children.map((c) => body.record(c).handle);
+    f.children = children;
+    f.sequenceEnd = p.end >= 0 ? body.record(p.end).handle : 0;
+    objects.entity(type, kind, record, lies);
+    f.children = [];
+    children.forEach((handle, i) => {
+      const child = body.record(p.children[i]);
+      const childType = child.type === 'ATTRIB' ? 0x02 : vertexType(type, child);
+      objects.entity(childType, KINDS_BY_TYPE.get(childType)!, child, {
+        mode: IN_OWNER,
+        owner: record.handle,
+        previous: children[i - 1] ?? 0,
+        next: children[i + 1] ?? 0,
+      });
+      void handle;
+    });
+    if (p.end >= 0) {
+      const end = body.record(p.end);
+      objects.entity(0x06, KINDS_BY_TYPE.get(0x06)!, end, { mode: IN_OWNER, owner: record.handle, previous: 0, next: 0 });
+    }
+  }
+
+  private typeOf(r: TagRecord): number | null {
+    switch (r.type) {
+      case 'INSERT':
+        return r.number(70, 1) * r.number(71, 1) > 1 ? 0x08 : 0x07;
+      case 'POLYLINE': {
+        const flags = r.number(70);
+        return flags & 64 ? 0x1d : flags & 16 ? 0x1e : flags & 8 ? 0x10 : 0x0f;
+      }
+      case 'DIMENSION':
+        return [0x15, 0x16, 0x18, 0x1a, 0x19, 0x17, 0x14][r.number(70) & 15] ?? null;
+    }
+    return TYPE_OF.get(r.type) ?? this.classNumbers.get(r.type) ?? null;
+  }
+
+  private others(): void {
+    const { s, objects } = this;
+    let left = 0;
+    for (const o of s.objects) {
+      const type = TYPE_OF.get(o.type) ?? this.classNumbers.get(o.type);
+      const kind: Kind | undefined =
+        type === undefined ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(o.type));
+      if (type === undefined || !kind?.codec) {
+        left++;
+        continue;
+      }
+      objects.object(type, kind, o, o.owner);
+    }
+    if (left > 0)
+      this.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'objects that DWG cannot take here', count: left });
+  }
+
+  private nameLosses(): void {
+    for (const [what, count] of this.objects.lost) {
+      const [record, code] = what.split(' ');
+      this.ledger.add({
+        carryOver: 'links',
+        action: 'dropped',
+        reason: `property ${code} of ${record} has no place in a DWG`,
+        count,
+        onPurpose: true,
+      });
+    }
+  }
+
+  private header(target: (name: string) => number): Uint8Array {
+    const { f } = this.objects;
+    f.data.clear();
+    f.strings.clear();
+    f.handles.clear();
+    if (this.v >= 2007) {
+      writeHeader(f, this.s.header, target);
+      return this.streamed(f.data, f.strings, f.handles);
+    }
+    // References stand among the data.
+    const one = new FieldWriter(this.v, (t, n) => f.refOf(t, n), (h) => this.known.has(h));
+    Object.assign(one, { handles: one.data });
+    writeHeader(one, this.s.header, target);
+    one.data.align();
+    return one.data.written;
+  }
+
+  /** From 2007 on: a size in bits, the data, the strings, and behind them the handles. */
+  private streamed(data: BitWriter, strings: BitWriter, handles: BitWriter): Uint8Array {
+    const w = new BitWriter();
+    if (this.v >= 2018 || (this.v >= 2010 && maintenanceOf(this.letters) > 3)) w.long(0);
+    appendStrings(data, strings);
+    w.long(data.at + 32);
+    w.append(data);
+    w.append(handles);
+    w.align();
+    return w.written;
+  }
+
+  private classes(): Uint8Array {
+    const { s, v } = this;
+    const f = new FieldWriter(v, () => 0, () => false);
+    const { data } = f;
+    if (v >= 2004) {
+      data.bitShort(FIRST_CLASS + s.classes.length - 1);
+      data.byte(0);
+      data.byte(0);
+      data.bit(1);
+    }
+    s.classes.forEach((c, i) => {
+      data.bitShort(FIRST_CLASS + i);
+      data.bitShort(c.number(90));
+      f.putText(c.text(3));
+      f.putText(c.text(2));
+      f.putText(c.text(1));
+      data.bit(c.number(280));
+      data.bitShort(c.number(281) ? 0x1f2 : 0x1f3);
+      if (v >= 2004) {
+        data.bitLong(c.number(91));
+        for (let k = 0; k < 4; k++) data.bitLong(0);
+      }
+    });
+    if (v >= 2007) return this.streamed(data, f.strings, f.handles);
+    data.align();
+    return data.written;
+  }
+}
+
+/** Types by number, by the record, for those that the record alone tells. */
+const TYPE_OF = new Map<string, number>(
+  [...KINDS_BY_TYPE].filter(([, k]) => k.codec !== null && !['INSERT', 'POLYLINE', 'VERTEX', 'DIMENSION'].includes(k.record)).map(([type, k]) => [k.record, type]),
+); // prettier-ignore
+
+function vertexType(parent: number, r: TagRecord): number {
+  if (parent === 0x0f) return 0x0a;
+  if (parent === 0x10) return 0x0b;
+  if (parent === 0x1e) return 0x0c;
+  return r.number(70) & 64 ? 0x0d : 0x0e;
+}
+
+function wordsOf(b: BlockRecords): { flags: number; base: Vec3; path: string; description: string } {
+  const { begin } = b;
+  return {
+    flags: begin.number(70),
+    base: [begin.number(10), begin.number(20), begin.number(30)],
+    path: begin.text(1),
+    description: begin.text(4),
+  };
+}
+
+/** The entries of a dictionary: name and handle. */
+function entriesOf(r: TagRecord): [string, number][] {
+  const { store } = r;
+  const out: [string, number][] = [];
+  let name: string | null = null;
+  for (let i = r.from + 1; i < r.to; i++) {
+    const code = store.codes[i];
+    if (code === 3) name = store.textAt(i);
+    else if ((code === 350 || code === 360) && name !== null) {
+      out.push([name, store.handleAt(i)]);
+      name = null;
+    }
+  }
+  return out;
+}
