@@ -24,7 +24,7 @@ function common(f: Both, form: number): void {
     const { data } = f;
     const [x, y] = [data.double(), data.double()];
     const z = data.bitDouble();
-    put(f, 11, [x, y, z]);
+    if (x !== 0 || y !== 0 || z !== 0) put(f, 11, [x, y, z]);
     const bits = data.byte();
     // The first bit says that the text is where it belongs, the second that the block is this dimension's alone.
     f.bag.addNumber(70, form | (bits & 2 ? OWN_BLOCK : 0) | (bits & 1 ? 0 : PLACED));
@@ -49,10 +49,10 @@ function common(f: Both, form: number): void {
     f.angle(54, 0);
   }
   if (f.v >= 2000) {
-    f.bs(71, f.reading ? undefined : 5);
-    f.bs(72, f.reading ? undefined : 1);
-    f.bd(41, f.reading ? undefined : 1);
-    f.bd(42);
+    f.bs(71, 5);
+    f.bs(72, 1);
+    f.bd(41, 1);
+    f.bd(42, 0);
   }
   if (f.v >= 2007) {
     f.b(73, 0);
@@ -117,13 +117,13 @@ export const DIMENSION_RADIUS = dimension(FORM.radius, (f) => {
   f.mark('AcDbRadialDimension');
   f.p3(10);
   f.p3(15);
-  f.bd(40, f.reading ? undefined : 0);
+  f.bd(40, 0);
 });
 export const DIMENSION_DIAMETER = dimension(FORM.diameter, (f) => {
   f.mark('AcDbDiametricDimension');
   f.p3(15);
   f.p3(10);
-  f.bd(40, f.reading ? undefined : 0);
+  f.bd(40, 0);
 });
 /** Whether it measures x stands in bits of its own, and among the flags of group 70 in a DXF. */
 export const DIMENSION_ORDINATE: Codec = {
@@ -147,8 +147,8 @@ export const ARC_DIMENSION = dimension(5, (f) => {
   f.mark('AcDbArcDimension');
   for (const c of [10, 13, 14, 15]) f.p3(c);
   f.b(NONE, 0);
-  f.bd(40, f.reading ? undefined : 0);
-  f.bd(41, f.reading ? undefined : 0);
+  f.bd(40, 0);
+  f.bd(41, 0);
   const leader = f.b(71, 0);
   const given = f.reading ? leader !== 0 : f.has(16) || f.has(17);
   for (const c of [16, 17]) f.p3(given ? c : NONE, [0, 0, 0]);

@@ -278,6 +278,8 @@ export const SPLINE: Codec = {
   write(f) {
     f.mark('AcDbSpline');
     const { data } = f;
+    // Its plane follows from its points.
+    for (const c of [210, 220, 230]) f.take(c);
     const flags = f.number(70);
     const degree = f.number(71, 3);
     for (const c of [72, 73, 74]) f.number(c);

@@ -2,6 +2,7 @@ import type { Codec } from './codec.js';
 import { bounded, point, points, put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
+import type { Fields } from './fields.js';
 import { HARD_OWNER, HARD_POINTER, NONE, SOFT_POINTER } from './fields.js';
 
 /** Layouts of what is placed: inserts, pictures, viewports, shapes (Open Design Specification). */
@@ -151,6 +152,30 @@ export const WIPEOUT = image('AcDbWipeout');
 
 const MOST_FROZEN = 100_000;
 
+/** The flag that a viewport is off, and the flags of one that nobody changed. */
+const OFF = 0x20000;
+const USUAL = 0x8060;
+
+/** What a viewport says after its flags, from version 2000 on. */
+function viewportRest(f: Fields): void {
+  f.t(1, '');
+  f.rc(281, 0);
+  f.b(74, 0);
+  f.b(71, 1);
+  f.p3(110, [0, 0, 0]);
+  f.p3(111, [1, 0, 0]);
+  f.p3(112, [0, 1, 0]);
+  f.bd(146, 0);
+  f.bs(79, 0);
+  if (f.v >= 2004) f.bs(170, 0);
+  if (f.v < 2007) return;
+  f.b(292, 1);
+  f.rc(282, 1);
+  f.bd(141, 0);
+  f.bd(142, 0);
+  f.colour(63, 421, 250);
+}
+
 export const VIEWPORT: Codec = {
   read(f) {
     f.mark('AcDbViewport');
@@ -164,31 +189,21 @@ export const VIEWPORT: Codec = {
       f.p3(16);
       f.angle(51);
       f.bd(45);
-      for (const c of [42, 43, 44]) f.bd(c);
-      f.angle(50);
-      for (const c of [12, 13, 14, 15]) put(f, c, [data.double(), data.double()]);
-      f.bs(72);
-      if (f.v >= 2007) f.bs(61);
+      f.bd(42, 50);
+      f.bd(43, 0);
+      f.bd(44, 0);
+      f.angle(50, 0);
+      put(f, 12, [data.double(), data.double()]);
+      for (const c of [13, 14, 15]) f.r2(c, [0, 0]);
+      f.bs(72, 1000);
+      if (f.v >= 2007) f.bs(61, 5);
       frozen = Math.min(bounded(f, data.bitLong(), 0.01), MOST_FROZEN);
       const flags = data.bitLong() >>> 0;
-      bag.addNumber(90, flags);
+      const shown = flags & ~OFF;
+      if (shown !== USUAL) bag.addNumber(90, shown);
       // Off in the flags is what a DXF says with a status of 0; the numbers count within the sheet.
-      bag.addNumber(68, flags & 0x20000 ? 0 : 2);
-      f.t(1, '');
-      f.rc(281);
-      f.b(74);
-      f.b(71);
-      for (const c of [110, 111, 112]) f.p3(c);
-      f.bd(146);
-      f.bs(79);
-      if (f.v >= 2004) f.bs(170);
-      if (f.v >= 2007) {
-        f.b(292);
-        f.rc(282);
-        f.bd(141);
-        f.bd(142);
-        f.colour(63, 421);
-      }
+      bag.addNumber(68, flags & OFF ? 0 : 2);
+      viewportRest(f);
     }
     if (f.v < 2000) f.h(NONE, HARD_POINTER);
     for (let i = 0; i < frozen && !f.handles.overrun; i++) f.h(331, SOFT_POINTER);
@@ -226,25 +241,9 @@ export const VIEWPORT: Codec = {
     if (f.v >= 2007) f.bs(61, 5);
     const frozen = [...handlesOf(f, 331), ...handlesOf(f, 341)].filter((h) => f.known(h));
     data.bitLong(frozen.length);
-    const flags = f.number(90, 0x8060) & ~0x20000;
-    data.bitLong(on ? flags : flags | 0x20000);
-    f.t(1);
-    f.rc(281);
-    f.b(74);
-    f.b(71, 1);
-    f.p3(110);
-    f.p3(111, [1, 0, 0]);
-    f.p3(112, [0, 1, 0]);
-    f.bd(146);
-    f.bs(79);
-    if (f.v >= 2004) f.bs(170);
-    if (f.v >= 2007) {
-      f.b(292, 1);
-      f.rc(282, 1);
-      f.bd(141);
-      f.bd(142);
-      f.colour(63, 421, 250);
-    }
+    const flags = f.number(90, USUAL) & ~OFF;
+    data.bitLong(on ? flags : flags | OFF);
+    viewportRest(f);
     for (const h of frozen) f.putRef(f.v < 2004 ? HARD_POINTER : SOFT_POINTER, h);
     f.h(340, HARD_POINTER);
     if (f.v < 2004) f.putRef(HARD_POINTER, f.viewportHeader(f.record.handle));

@@ -37,7 +37,7 @@ export const DIMSTYLE: Codec = (f) => {
   } else {
     for (const v of [...DIM_VARIABLES, ...DIM_WEIGHTS]) if (has(f, v)) variable(f, v);
   }
-  f.b(NONE, 0);
+  f.b(70, 0);
   f.h(NONE, HARD_POINTER);
   if (f.v < 2000) f.h(340, HARD_POINTER);
   else for (const v of DIM_HANDLES) if (has(f, v)) variable(f, v);

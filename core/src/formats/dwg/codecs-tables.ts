@@ -159,6 +159,7 @@ export const LTYPE: Codec = {
   },
   write(f) {
     entryName(f, 'AcDbLinetypeTableRecord');
+    f.take(70);
     const { data, record } = f;
     const { store } = record;
     f.t(3);
@@ -234,8 +235,14 @@ export const APPID: Codec = (f) => {
   entryName(f, 'AcDbRegAppTableRecord');
   f.rc(NONE);
   f.h(NONE, HARD_POINTER);
-  if (f.reading) (f as FieldReader).bag.addNumber(70, 0);
+  flags(f);
 };
+
+/** Group 70 of records that have no flags in the bits. */
+function flags(f: Fields): void {
+  if (f.reading) (f as FieldReader).bag.addNumber(70, 0);
+  else (f as FieldWriter).take(70);
+}
 
 /** What views and viewports share after their size: target, direction and how the view is cut. */
 function camera(f: Fields, codes: { target: number; direction: number; twist: number }): void {
@@ -271,7 +278,7 @@ function lights(f: Fields): void {
 
 export const VPORT: Codec = (f) => {
   entryName(f, 'AcDbViewportTableRecord');
-  if (f.reading) (f as FieldReader).bag.addNumber(70, 0);
+  flags(f);
   viewSize(f);
   if (f.reading) {
     const r = f as FieldReader;
@@ -396,7 +403,7 @@ export const VIEW: Codec = (f) => {
 
 export const UCS: Codec = (f) => {
   entryName(f, 'AcDbUCSTableRecord');
-  if (f.reading) (f as FieldReader).bag.addNumber(70, 0);
+  flags(f);
   f.p3(10);
   f.p3(11);
   f.p3(12);

@@ -4,6 +4,7 @@ import type { Container, Damage } from './container.js';
 import {
   CLASSES_MARK, FILE_HEADER_END, HEADER_MARK, PREVIEW_MARK, SECOND_HEADER_MARK, endMark, findMark, joined, markedAt,
 } from './container.js'; // prettier-ignore
+import { releaseOf } from './small-parts.js';
 import { CODE_PAGE_1252, DWG_VERSIONS } from './versions.js';
 
 /** Where parts of a file lie, from version R13 to 2000: a list right at its beginning. */
@@ -148,7 +149,7 @@ export function pack2000(p: Parts): Uint8Array {
   head[0x0b] = 15;
   head[0x0c] = 1;
   view.setUint32(0x0d, FILE_HEADER, true);
-  head[0x11] = 25;
+  head[0x11] = releaseOf(p.letters);
   view.setUint16(0x13, CODE_PAGE_1252, true);
   view.setUint32(0x15, list.length, true);
   list.forEach(([number, at, size], i) => {

@@ -5,7 +5,7 @@ import type { Parts } from './container-2000.js';
 import { marked, previewPart, sealed } from './container-2000.js';
 import { pack, unpack } from './lz.js';
 import { CODE_PAGE_1252, DWG_VERSIONS } from './versions.js';
-import { summaryPart } from './summary.js';
+import { auxHeader, dependencies, programInfo, releaseOf, revisions, summaryInfo } from './small-parts.js';
 
 /** Files of version 2004 and from 2010 on: sections cut into pages, packed and listed in a map (same source, "R2004"). */
 
@@ -237,11 +237,15 @@ export function pack2004(p: Parts): Uint8Array {
   f.setUint32(16, p.seed, true);
   free[20] = 4;
   const picture: Section = { name: 'AcDb:Preview', data: previewPart(p.preview, 0), page: 0x400, packed: false };
-  const summary: Section = { name: 'AcDb:SummaryInfo', data: summaryPart(v, p.title), page: 0x100, packed: false };
+  const summary: Section = { name: 'AcDb:SummaryInfo', data: summaryInfo(v, p.title), page: 0x100, packed: false };
   const whole = (name: string, data: Uint8Array): Section => ({ name, data, page: 0x7400, packed: true });
   const sections: Section[] = [
     summary,
     picture,
+    { name: 'AcDb:AppInfo', data: programInfo(v), page: 0x300, packed: false },
+    { name: 'AcDb:FileDepList', data: dependencies(), page: 0x80, packed: false },
+    whole('AcDb:RevHistory', revisions()),
+    whole('AcDb:AuxHeader', auxHeader(p.letters, maintenanceOf(p.letters), p.seed)),
     whole('AcDb:AcDbObjects', joined([Uint8Array.of(0xca, 0x0d, 0, 0), p.objects])),
     whole('AcDb:ObjFreeSpace', free),
     whole('AcDb:Template', Uint8Array.of(0, 0, p.measurement, 0)),
@@ -389,7 +393,7 @@ class Pages {
     head[0x0b] = maintenanceOf(p.letters);
     head[0x0c] = 1;
     v.setUint32(0x0d, places.preview, true);
-    head[0x11] = 25;
+    head[0x11] = releaseOf(p.letters);
     v.setUint16(0x13, CODE_PAGE_1252, true);
     v.setUint32(0x20, places.summary, true);
     v.setUint32(0x28, 0x80, true);

@@ -106,8 +106,10 @@ export class FieldReader implements Fields {
   p2(code: number): readonly [number, number] {
     return this.pair(code, this.data.bitDouble(), this.data.bitDouble());
   }
-  r2(code: number): readonly [number, number] {
-    return this.pair(code, this.data.double(), this.data.double());
+  r2(code: number, otherwise?: readonly [number, number]): readonly [number, number] {
+    const x = this.data.double();
+    const y = this.data.double();
+    return otherwise && x === otherwise[0] && y === otherwise[1] ? [x, y] : this.pair(code, x, y);
   }
   extrusion(): void {
     if (this.v >= 2000 && this.data.bit()) return;

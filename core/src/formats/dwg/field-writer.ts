@@ -184,8 +184,8 @@ export class FieldWriter implements Fields {
     this.data.bitDouble(p[1]);
     return p;
   }
-  r2(code: number): readonly [number, number] {
-    const p = [this.number(code), this.number(code === NONE ? NONE : code + 10)] as const;
+  r2(code: number, otherwise: readonly [number, number] = [0, 0]): readonly [number, number] {
+    const p = [this.number(code, otherwise[0]), this.number(code === NONE ? NONE : code + 10, otherwise[1])] as const;
     this.data.double(p[0]);
     this.data.double(p[1]);
     return p;

@@ -40,7 +40,7 @@ export interface Fields {
   /** 3BD, 2BD, 2RD. */
   p3(code: number, otherwise?: Vec3): Vec3;
   p2(code: number): readonly [number, number];
-  r2(code: number): readonly [number, number];
+  r2(code: number, otherwise?: readonly [number, number]): readonly [number, number];
   /** BE: the direction of extrusion; (0, 0, 1) is left out. */
   extrusion(): void;
   /** The same as 3BD. */

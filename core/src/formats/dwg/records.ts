@@ -54,6 +54,8 @@ export class DwgRecords implements RecordSource {
   private sheet = false;
   private fill: (() => void) | null = null;
   private readLast = 0;
+  /** The number of the last viewport of the sheet at hand. */
+  private viewports = 0;
   private nextInChain = 0;
 
   constructor(
@@ -124,6 +126,19 @@ export class DwgRecords implements RecordSource {
     if (!objects.checksumRight()) objects.damaged.push(handle);
     if (!objects.read(sheet)) objects.cutShort.push(handle);
     if (!objects.kind?.codec) giveSealed(bag, objects.letters, objects.sealed());
+    if (sheet && bag.type === 'VIEWPORT') this.numberViewport();
+  }
+
+  /**
+   * The number of a viewport, which a DWG says by order alone: the sheet itself, seen at its own size, is 1, windows
+   * count from 2.
+   */
+  private numberViewport(): void {
+    const { bag } = this;
+    const same = (a: number, b: number): boolean => Math.abs(bag.number(a) - bag.number(b)) < 1e-6;
+    const itself = this.viewports === 0 && same(10, 12) && same(20, 22) && same(41, 45);
+    this.viewports = itself ? 1 : Math.max(2, this.viewports + 1);
+    bag.addNumber(69, this.viewports);
   }
 
   /** Notes that an object was come to; `false` when it was before, or is not there. */
@@ -301,6 +316,7 @@ export class DwgRecords implements RecordSource {
 
   /** Entities of a space with what belongs to them. */
   private *entitiesOf(b: BlockPlace, sheet: boolean): Generator<void> {
+    this.viewports = 0;
     if (this.objects.f.v >= 2004) {
       for (const h of b.children) if (this.meet(h)) yield* this.entity(h, sheet);
       return;
