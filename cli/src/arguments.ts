@@ -8,22 +8,22 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       What each file claims: format, version, unit, size, layers, kinds, fonts, colours, findings.
 
   scalaria convert IN OUT [options]
-  scalaria convert IN... FOLDER --to dxf|svg [options]
+  scalaria convert IN... FOLDER --to dxf|dwg|svg [options]
       Writes, reads back and proves. Prints ledger and proof.
       --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
-                         SVG: 1.1, 2)
+                         DWG: 2000, 2004, 2010, 2013, 2018; SVG: 1.1, 2)
       --layers-from R    a layer for each path (of groups), stroke, fill, class or width
       --text T           text stays text (keep) or becomes outlines, lines (a tool can follow) or
                          fitted-lines (as wide as the font's own letters)
       --font-folder DIR  fonts to take letters from, before those that ship
       --font A=B         family B stands for A; may be given more than once
       --binary           the binary form of DXF
-      --template FILE    a DXF that gives layers, linetypes, text and dimension styles
+      --template FILE    a DXF or DWG that gives layers, linetypes, text and dimension styles
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
       --from-unit U      unit of a drawing that states none, or a wrong one
       --px-per-inch N    for an SVG without a physical size
       --style S          SVG style as plain attributes, inline or sheet
-      --curves C         a path of an SVG becomes one exact spline (spline) in DXF, a polyline of arcs, or
+      --curves C         a path of an SVG becomes one exact spline (spline) in DXF or DWG, a polyline of arcs, or
                          a group of pieces
       --tolerance N      how far arcs may lie from the curve, in the unit of the file
       --arcs A           arcs of SVG paths stay arcs or become cubics
@@ -156,7 +156,7 @@ export function readArguments(argv: string[]): Options | null {
       gradients: oneOf('gradients', v.gradients, ['keep', 'mean', 'first', 'last'] as const),
       binary: v.binary,
       template: v.template,
-      to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'svg'] as const),
+      to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'dwg', 'svg'] as const),
     }),
   );
 }

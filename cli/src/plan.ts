@@ -36,7 +36,7 @@ export function planConversions(o: Options): Planned[] {
   if (!id) {
     const known = FORMATS.map((f) => `.${f.extension}`).join(' or ');
     throw new WrongUsage(
-      folder ? 'several files to a folder need --to dxf or --to svg' : `"${last}" does not end in ${known}`,
+      folder ? 'several files to a folder need --to dxf, dwg or svg' : `"${last}" does not end in ${known}`,
     );
   }
   const base = DEFAULT_TARGETS[id as Target['format']];
@@ -55,8 +55,8 @@ export function planConversions(o: Options): Planned[] {
   if (o.curves) target.curves = o.curves;
   if (o.tolerance !== undefined) target.tolerance = o.tolerance;
   if (o.template !== undefined) target.template = o.template;
-  if (id !== 'dxf' && (o.binary || o.template !== undefined))
-    throw new WrongUsage('--binary and --template are for DXF');
+  if (id !== 'dxf' && o.binary) throw new WrongUsage('--binary is for DXF');
+  if (id === 'svg' && o.template !== undefined) throw new WrongUsage('--template is for DXF and DWG');
   if (id !== 'svg' && (o.arcs || o.blocks || o.hairline !== undefined || o.colours))
     throw new WrongUsage('--arcs, --blocks, --hairline and --colour are for SVG');
   const fault = targetFault(target);

@@ -1,5 +1,6 @@
 import { scaling } from '../geometry/affine.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { isDrafting } from '../drawing/drawing.js';
 import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
@@ -85,8 +86,8 @@ export function deliver(
   written = { ...written, unit: { unit, factor: 1 } };
   if (target.text && target.text !== 'keep') written = textToOutlines(written, fonts, ledger, target.text);
   if (template) {
-    if (template.format !== 'dxf' || target.format !== 'dxf')
-      throw new CannotDeliver('A template is a DXF and serves a DXF. Choose another, or none.');
+    if (!isDrafting(template) || target.format === 'svg')
+      throw new CannotDeliver('A template is a DXF or DWG and serves a DXF or DWG. Choose another, or none.');
     written = withTemplate(written, template, ledger);
     const theirs = template.unit?.unit;
     if (theirs && theirs !== unit) {

@@ -7,7 +7,7 @@ import { formatById } from '../formats/index.js';
 
 /** What a file is written as. */
 export interface Target {
-  format: 'dxf' | 'svg';
+  format: 'dxf' | 'dwg' | 'svg';
   version: string;
   /** `null` keeps the unit of the prepared drawing. */
   unit: UnitName | null;
@@ -15,7 +15,7 @@ export interface Target {
   decimals: number;
   /** What becomes of text: it stays text, or becomes outlines or single lines (as wide as its own letters: fitted). */
   text?: 'keep' | TextForm;
-  /** DXF: paths that drafting has no word for become one exact spline, a polyline of arcs, or a group of pieces. */
+  /** DXF and DWG: paths that drafting has no word for become one exact spline, a polyline of arcs, or a group of pieces. */
   curves?: 'spline' | 'arcs' | 'pieces';
   /** How far arcs may lie from a curve, in the unit of the file; absent for a part of the drawing's size. */
   tolerance?: number | null;
@@ -29,12 +29,13 @@ export interface Target {
   colours?: Record<string, string>;
   /** The binary form of DXF. */
   binary?: boolean;
-  /** Which drawing gives layers, linetypes and styles (DXF): its id in a job, its path in a shell; `null` for none. */
+  /** Which drawing gives layers, linetypes and styles (DXF and DWG): its id in a job, its path in a shell; `null` for none. */
   template?: string | null;
 }
 
 export const DEFAULT_TARGETS: Record<Target['format'], Target> = {
   dxf: { format: 'dxf', version: '2010', unit: null, style: 'plain', decimals: 6 },
+  dwg: { format: 'dwg', version: '2010', unit: null, style: 'plain', decimals: 6 },
   svg: { format: 'svg', version: '1.1', unit: null, style: 'plain', decimals: 6 },
 };
 

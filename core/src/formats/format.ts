@@ -44,7 +44,7 @@ export interface Reading {
 }
 
 export interface WriteOptions {
-  /** Version of the format, such as `2010` for DXF or `1.1` for SVG. */
+  /** Version of the format, such as `2010` for DXF and DWG or `1.1` for SVG. */
   version?: string;
   /** The binary form of a format that has one. */
   binary?: boolean;
@@ -78,7 +78,9 @@ export interface Writing {
 
 /** A file format. `write` expects a prepared drawing: y upwards, one coordinate unit = `options.unit`. */
 export interface Format {
-  id: 'dxf' | 'svg';
+  id: 'dxf' | 'dwg' | 'svg';
+  /** Versions that no program of others could be asked about: what is written there nobody else has read here. */
+  unverified?: readonly string[];
   title: string;
   extension: string;
   mediaType: string;

@@ -1,4 +1,7 @@
 import { Gunzip } from 'fflate';
+import { isDwg, readDwg } from './dwg/read.js';
+import { WRITABLE_DWG } from './dwg/versions.js';
+import { writeDwg } from './dwg/write.js';
 import { readDxf } from './dxf/read.js';
 import { isBinaryDxf } from './dxf/binary.js';
 import { WRITABLE_VERSIONS } from './dxf/versions.js';
@@ -23,6 +26,17 @@ const dxf: Format = {
   write: writeDxf,
 };
 
+const dwg: Format = {
+  id: 'dwg',
+  title: 'DWG',
+  extension: 'dwg',
+  mediaType: 'image/vnd.dwg',
+  versions: Object.keys(WRITABLE_DWG),
+  sniff: isDwg,
+  read: readDwg,
+  write: writeDwg,
+};
+
 const svg: Format = {
   id: 'svg',
   title: 'SVG',
@@ -38,7 +52,7 @@ const svg: Format = {
 };
 
 /** All formats. A new one is a folder beside these and a line here. */
-export const FORMATS: readonly Format[] = [dxf, svg];
+export const FORMATS: readonly Format[] = [dxf, dwg, svg];
 
 export const formatById = (id: string): Format | undefined => FORMATS.find((f) => f.id === id);
 
@@ -48,8 +62,7 @@ export const formatByExtension = (extension: string): Format | undefined =>
 
 /** First bytes of files that people drop by mistake, and what to do about them. */
 const FOREIGN: [RegExp, string, string][] = [
-  [/^%PDF/, 'This is a PDF', 'Ask for the drawing as DXF or SVG; PDF is not read here yet.'],
-  [/^AC10\d\d/, 'This is a DWG', 'Ask for the drawing as DXF; DWG is not read here yet.'],
+  [/^%PDF/, 'This is a PDF', 'Ask for the drawing as DXF, DWG or SVG; PDF is not read here yet.'],
   [/^\x89PNG/, 'This is a PNG picture', 'Ask for the vector drawing behind it.'],
   [/^\xFF\xD8\xFF/, 'This is a JPEG picture', 'Ask for the vector drawing behind it.'],
   [/^PK\x03\x04/, 'This is a ZIP archive', 'Unpack it and drop the drawings inside.'],
@@ -68,9 +81,9 @@ export function readDrawing(bytes: Uint8Array, name: string, work?: Work): Readi
   const foreign = FOREIGN.find(([pattern]) => pattern.test(head));
   if (foreign) throw new UnreadableFile(foreign[1], 'its first bytes', foreign[2]);
   throw new UnreadableFile(
-    'Neither a DXF section nor an <svg> element was found',
+    'Neither a DXF section, nor the letters of a DWG, nor an <svg> element was found',
     'the first 64 kB',
-    'Drop a DXF or an SVG; if this is one, it was damaged on the way: export it again.',
+    'Drop a DXF, a DWG or an SVG; if this is one, it was damaged on the way: export it again.',
   );
 }
 

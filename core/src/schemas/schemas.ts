@@ -54,7 +54,7 @@ export const stepsSchema: JsonSchema = {
 
 export const targetSchema = object(
   {
-    format: { enum: ['dxf', 'svg'] },
+    format: { enum: ['dxf', 'dwg', 'svg'] },
     version: string,
     unit: nullable(unitName),
     style: { enum: ['inline', 'plain', 'sheet'] },

@@ -54,7 +54,7 @@ export function JobPage() {
               ref={picker}
               type="file"
               multiple
-              accept=".dxf,.svg,.svgz"
+              accept=".dxf,.dwg,.svg,.svgz"
               className="sr-only"
               aria-label="Drawings to take in"
               tabIndex={-1}
@@ -67,7 +67,7 @@ export function JobPage() {
           <p
             className={`mb-5 border border-dashed px-4 py-5 text-center ${over ? 'border-ink bg-wash' : 'border-ink/50 text-quiet'}`}
           >
-            Drop DXF or SVG files here, several at once.
+            Drop DXF, DWG or SVG files here, several at once.
           </p>
           {uploads.list.length > 0 && (
             <ul className="mb-6 divide-y divide-rule border-y border-rule" aria-label="Files being taken in">

@@ -67,7 +67,7 @@ export function JobsPage() {
             <p className="text-lg">{archived ? 'No job is archived.' : 'No job yet.'}</p>
             {!archived && (
               <p className="mt-1 text-quiet">
-                A job holds the drawings of one piece of work. Make one, then drop DXF or SVG files on it.
+                A job holds the drawings of one piece of work. Make one, then drop DXF, DWG or SVG files on it.
               </p>
             )}
           </div>

@@ -25,6 +25,7 @@ import {
   chooseArt,
   conversion,
   fontUses,
+  isDrafting,
   loadFont,
   pickCurve,
   prepare,
@@ -134,7 +135,7 @@ const api = {
 
   /** What speaks for which unit, the likeliest first; nothing for a drawing that states a size of its own. */
   unitEvidence(): UnitSuggestion[] {
-    return source && source.format === 'dxf' ? unitEvidence(source) : [];
+    return source && isDrafting(source) ? unitEvidence(source) : [];
   },
 
   /** The layers that a rule makes, with how many entities lie on each. */

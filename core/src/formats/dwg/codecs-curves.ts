@@ -98,7 +98,17 @@ export const RAY = ray('AcDbRay');
 export const XLINE = ray('AcDbXline');
 
 /** Flags of the bits; those of the tags are 1 closed and 128 dashes through. */
-const LW = { normal: 1, thickness: 2, width: 4, elevation: 8, bulges: 16, widths: 32, through: 256, closed: 512, ids: 1024 };
+const LW = {
+  normal: 1,
+  thickness: 2,
+  width: 4,
+  elevation: 8,
+  bulges: 16,
+  widths: 32,
+  through: 256,
+  closed: 512,
+  ids: 1024,
+};
 
 export const LWPOLYLINE: Codec = {
   read(f) {

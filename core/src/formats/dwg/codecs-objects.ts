@@ -422,7 +422,7 @@ function writeValue(f: FieldWriter, out: BitWriter, i: number, refs: number[]): 
       return i;
     case 'int64': {
       const v = store.numberAt(i);
-      out.long(v % 2 ** 32 | 0);
+      out.long((v % 2 ** 32) | 0);
       out.long(Math.floor(v / 2 ** 32));
       return i;
     }

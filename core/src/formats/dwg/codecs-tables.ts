@@ -172,7 +172,17 @@ export const LTYPE: Codec = {
       const code = store.codes[i];
       const last = dashes[dashes.length - 1];
       if (code === 49) {
-        dashes.push({ length: store.numberAt(i), flags: 0, shape: 0, font: 0, scale: 0, turn: 0, x: 0, y: 0, letters: '' });
+        dashes.push({
+          length: store.numberAt(i),
+          flags: 0,
+          shape: 0,
+          font: 0,
+          scale: 0,
+          turn: 0,
+          x: 0,
+          y: 0,
+          letters: '',
+        });
       } else if (!last) continue;
       else if (code === 74) last.flags = store.numberAt(i);
       else if (code === 75) last.shape = store.numberAt(i);

@@ -8,7 +8,16 @@ import { HARD_POINTER, NONE } from './fields.js';
 /** Layouts of text (Open Design Specification, TEXT, ATTRIB, ATTDEF, MTEXT). */
 
 /** What the bits of a text leave out when it has its usual value, from version 2000 on. */
-const PLAIN = { height: 1, aligned: 2, oblique: 4, rotation: 8, width: 16, generation: 32, horizontal: 64, vertical: 128 };
+const PLAIN = {
+  height: 1,
+  aligned: 2,
+  oblique: 4,
+  rotation: 8,
+  width: 16,
+  generation: 32,
+  horizontal: 64,
+  vertical: 128,
+};
 
 function readTextFields(f: FieldReader, vertical: 73 | 74): void {
   f.mark('AcDbText');
@@ -93,7 +102,8 @@ function writeTextFields(f: FieldWriter, vertical: 73 | 74): void {
   for (const value of [generation, h, v]) if (old || value !== 0) data.bitShort(value);
 }
 
-const style = (f: FieldReader | FieldWriter): void => f.name(7, 'style', HARD_POINTER, f.reading ? undefined : 'Standard');
+const style = (f: FieldReader | FieldWriter): void =>
+  f.name(7, 'style', HARD_POINTER, f.reading ? undefined : 'Standard');
 
 export const TEXT: Codec = {
   read(f) {

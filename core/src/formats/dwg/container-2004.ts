@@ -137,7 +137,8 @@ class Opening {
     }
     const head = bytes.slice(at, at + 20);
     head.fill(0, 16);
-    if (pageSum(pageSum(0, head), bytes, at + 20, end) !== sum) this.hurt('the checksum of a map of the pages is wrong', at);
+    if (pageSum(pageSum(0, head), bytes, at + 20, end) !== sum)
+      this.hurt('the checksum of a map of the pages is wrong', at);
     const made = unpack(bytes, at + 20, end, size);
     if (!made.whole) this.hurt('a map of the pages ends early', at);
     return made.bytes;

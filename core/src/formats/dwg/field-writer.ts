@@ -1,4 +1,5 @@
 import type { Vec3 } from '../../geometry/vector.js';
+import { isPointer } from '../dxf/raw-tags.js';
 import { radiansOf } from '../dxf/numbers.js';
 import { escapeUnicode } from '../dxf/tag-writer.js';
 import { BitWriter } from './bit-writer.js';
@@ -52,6 +53,8 @@ export class FieldWriter implements Fields {
       const code = record.store.codes[i];
       if (code === 102) inside = record.store.textAt(i).startsWith('{');
       if (used[i - record.from] || inside || code >= 1000 || code === 100 || code === 102) continue;
+      // What says nothing is no loss.
+      if (record.store.textAt(i).trim() === '' || (isPointer(code) && record.store.handleAt(i) === 0)) continue;
       out.push(code);
     }
     return out;
@@ -94,7 +97,11 @@ export class FieldWriter implements Fields {
   }
   point(code: number, otherwise: Vec3 = [0, 0, 0]): Vec3 {
     if (code === NONE) return otherwise;
-    return [this.number(code, otherwise[0]), this.number(code + 10, otherwise[1]), this.number(code + 20, otherwise[2])];
+    return [
+      this.number(code, otherwise[0]),
+      this.number(code + 10, otherwise[1]),
+      this.number(code + 20, otherwise[2]),
+    ];
   }
   textOf(code: number, otherwise = ''): string {
     if (code === NONE) return otherwise;
@@ -226,10 +233,10 @@ export class FieldWriter implements Fields {
     const { data } = this;
     if (this.v < 2004) return data.bitShort(index);
     data.bitShort(0);
-    if (rgb >= 0) data.bitLong((0xc2000000 | rgb) | 0);
+    if (rgb >= 0) data.bitLong(0xc2000000 | rgb | 0);
     else if (index === 256) data.bitLong(0xc0000000 | 0);
     else if (index === 0) data.bitLong(0xc1000000 | 0);
-    else data.bitLong((0xc3000000 | (Math.abs(index) & 255)) | 0);
+    else data.bitLong(0xc3000000 | (Math.abs(index) & 255) | 0);
     data.byte(0);
   }
   h(code: number, ref: number): number {

@@ -7,7 +7,12 @@
 const END = 0x11;
 
 /** Unpacks `bytes[at, end)` to at most `size` bytes; `whole` is `false` when it ended early or asked for more. */
-export function unpack(bytes: Uint8Array, at: number, end: number, size: number): { bytes: Uint8Array; whole: boolean } {
+export function unpack(
+  bytes: Uint8Array,
+  at: number,
+  end: number,
+  size: number,
+): { bytes: Uint8Array; whole: boolean } {
   const out = new Uint8Array(size);
   let o = 0;
   let i = at;

@@ -211,7 +211,7 @@ export class ObjectWriter {
     const alpha = f.has(440) ? f.number(440) : 0;
     const plain = rgb >= 0 ? (index === 256 ? 0 : index) : index;
     f.data.bitShort(((plain | (rgb >= 0 ? 0x8000 : 0) | (alpha !== 0 ? 0x2000 : 0)) << 16) >> 16);
-    if (rgb >= 0) f.data.bitLong((0xc2000000 | rgb) | 0);
+    if (rgb >= 0) f.data.bitLong(0xc2000000 | rgb | 0);
     if (alpha !== 0) f.data.bitLong(alpha | 0);
   }
 

@@ -301,7 +301,8 @@ export class DwgRecords implements RecordSource {
   private spaces(): [BlockPlace | undefined, BlockPlace | undefined] {
     const { blocks, targets } = this;
     const by = (target: string, name: RegExp): BlockPlace | undefined =>
-      blocks.find((b) => b.handle === targets.get(target) && name.test(b.name)) ?? blocks.find((b) => name.test(b.name));
+      blocks.find((b) => b.handle === targets.get(target) && name.test(b.name)) ??
+      blocks.find((b) => name.test(b.name));
     return [by('*MODEL_SPACE', /^[*$]model_space$/i), by('*PAPER_SPACE', /^[*$]paper_space$/i)];
   }
 

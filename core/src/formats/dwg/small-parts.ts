@@ -41,7 +41,10 @@ export function auxHeader(letters: string, maintenance: number, seed: number): U
   const b = new Bytes().byte(0xff, 0x77, 0x01).short(release, maintenance).long(1, -1).short(1, 0).long(0);
   b.short(release, maintenance, release, maintenance, 5, 0x893, 5, 0x893, 0, 1).long(0, 0, 0, 0, 0);
   // Two dates, day and millisecond.
-  b.long(0, 0, 0, 0).long(seed < 0x7fffffff ? seed : -1, 0).short(0, 1).long(0, 0, 0, 1, 0, 0, 0, 0);
+  b.long(0, 0, 0, 0)
+    .long(seed < 0x7fffffff ? seed : -1, 0)
+    .short(0, 1)
+    .long(0, 0, 0, 1, 0, 0, 0, 0);
   if (letters >= 'AC1032') b.short(0, 0, 0);
   return b.bytes;
 }

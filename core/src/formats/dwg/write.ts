@@ -86,7 +86,11 @@ class Writer {
     this.root = s.objects.find((o) => o.type === 'DICTIONARY' && o.owner === 0)?.handle ?? 0;
     this.mlineStyles();
     this.objects = new ObjectWriter(
-      new FieldWriter(this.v, (t, n) => this.names.get(t)!.get(n.toLowerCase()) ?? 0, (h) => this.known.has(h)),
+      new FieldWriter(
+        this.v,
+        (t, n) => this.names.get(t)!.get(n.toLowerCase()) ?? 0,
+        (h) => this.known.has(h),
+      ),
     );
     s.classes.forEach((c, i) => this.classNumbers.set(c.text(1).toUpperCase(), FIRST_CLASS + i));
   }
@@ -131,8 +135,7 @@ class Writer {
     const styles = this.dictionaryEntry(this.root, 'ACAD_MLINESTYLE');
     const dictionary = this.s.objects.find((o) => o.handle === styles && styles > 0);
     if (!dictionary) return;
-    for (const [name, handle] of entriesOf(dictionary))
-      this.names.get('mlinestyle')!.set(name.toLowerCase(), handle);
+    for (const [name, handle] of entriesOf(dictionary)) this.names.get('mlinestyle')!.set(name.toLowerCase(), handle);
   }
   private dictionaryEntry(handle: number, name: string): number {
     const dictionary = this.s.objects.find((o) => o.handle === handle && handle > 0);
@@ -297,7 +300,12 @@ class Writer {
     });
     if (p.end >= 0) {
       const end = body.record(p.end);
-      objects.entity(0x06, KINDS_BY_TYPE.get(0x06)!, end, { mode: IN_OWNER, owner: record.handle, previous: 0, next: 0 });
+      objects.entity(0x06, KINDS_BY_TYPE.get(0x06)!, end, {
+        mode: IN_OWNER,
+        owner: record.handle,
+        previous: 0,
+        next: 0,
+      });
     }
   }
 
@@ -329,7 +337,12 @@ class Writer {
       objects.object(type, kind, o, o.owner);
     }
     if (left > 0)
-      this.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'objects that DWG cannot take here', count: left });
+      this.ledger.add({
+        carryOver: 'links',
+        action: 'dropped',
+        reason: 'objects that DWG cannot take here',
+        count: left,
+      });
   }
 
   private nameLosses(): void {
@@ -355,7 +368,11 @@ class Writer {
       return this.streamed(f.data, f.strings, f.handles);
     }
     // References stand among the data.
-    const one = new FieldWriter(this.v, (t, n) => f.refOf(t, n), (h) => this.known.has(h));
+    const one = new FieldWriter(
+      this.v,
+      (t, n) => f.refOf(t, n),
+      (h) => this.known.has(h),
+    );
     Object.assign(one, { handles: one.data });
     writeHeader(one, this.s.header, target);
     one.data.align();
@@ -376,7 +393,11 @@ class Writer {
 
   private classes(): Uint8Array {
     const { s, v } = this;
-    const f = new FieldWriter(v, () => 0, () => false);
+    const f = new FieldWriter(
+      v,
+      () => 0,
+      () => false,
+    );
     const { data } = f;
     if (v >= 2004) {
       data.bitShort(FIRST_CLASS + s.classes.length - 1);

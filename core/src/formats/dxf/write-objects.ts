@@ -32,7 +32,9 @@ export class ObjectWriter {
     sheets: readonly Sheet[],
   ) {
     const objects = x.sameFormat && !x.r12 ? drawing.carried.objects : [];
-    this.own = objects.filter((o) => o.key !== '' && (x.sameVersion || knowsKind(x.version, o.type)) && x.holds(o.type, o.raw));
+    this.own = objects.filter(
+      (o) => o.key !== '' && (x.sameVersion || knowsKind(x.version, o.type)) && x.holds(o.type, o.raw),
+    );
     const newer = objects.length - this.own.length;
     if (newer > 0) {
       x.ledger.add({

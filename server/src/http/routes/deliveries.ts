@@ -72,8 +72,10 @@ export function deliveryRoutes(c: Context): Route[] {
         // A template is named by its drawing; what counts is the revision it has now.
         if (target.template) {
           const given = await findDrawing(c, target.template);
-          if (given.drawing.jobId !== drawing.jobId || given.revision.claims.format !== 'dxf') {
-            throw new Problem(400, 'The template is no DXF of this job.', { remedy: 'Choose another, or none.' });
+          if (given.drawing.jobId !== drawing.jobId || given.revision.claims.format === 'svg') {
+            throw new Problem(400, 'The template is no DXF or DWG of this job.', {
+              remedy: 'Choose another, or none.',
+            });
           }
           target.template = given.revision.id;
         }

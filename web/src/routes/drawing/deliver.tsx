@@ -23,7 +23,7 @@ export function Deliver() {
   const key = `/api/drawings/${drawing.id}/deliveries`;
   const { data: rows, mutate } = useSWR<DeliveryRow[]>(key);
   const { data: job } = useSWR<{ drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
-  const templates = job?.drawings.filter((d) => d.id !== drawing.id && d.format === 'dxf' && !d.deleted) ?? [];
+  const templates = job?.drawings.filter((d) => d.id !== drawing.id && d.format !== 'svg' && !d.deleted) ?? [];
   const [target, setTarget] = useState<Target>(() => DEFAULT_TARGETS[drawing.format === 'svg' ? 'dxf' : 'svg']);
   const [sending, setSending] = useState(false);
   const notice = useNotice();
@@ -90,7 +90,7 @@ export function Deliver() {
                 ]}
                 onChange={(text) => setTarget({ ...target, text })}
               />
-              {target.format === 'dxf' && (
+              {target.format !== 'svg' && (
                 <>
                   {drawing.format === 'svg' && (
                     <Select
@@ -113,15 +113,17 @@ export function Deliver() {
                       onChange={(tolerance) => setTarget({ ...target, tolerance })}
                     />
                   )}
-                  <Select
-                    label="Form"
-                    value={target.binary ? 'binary' : 'ascii'}
-                    options={[
-                      ['ascii', 'text (ASCII)'],
-                      ['binary', 'binary'],
-                    ]}
-                    onChange={(f) => setTarget({ ...target, binary: f === 'binary' })}
-                  />
+                  {target.format === 'dxf' && (
+                    <Select
+                      label="Form"
+                      value={target.binary ? 'binary' : 'ascii'}
+                      options={[
+                        ['ascii', 'text (ASCII)'],
+                        ['binary', 'binary'],
+                      ]}
+                      onChange={(f) => setTarget({ ...target, binary: f === 'binary' })}
+                    />
+                  )}
                   {templates.length > 0 && (
                     <Select
                       label="Template"
@@ -159,7 +161,7 @@ export function Deliver() {
                     ]}
                     onChange={(arcs) => setTarget({ ...target, arcs })}
                   />
-                  {drawing.format === 'dxf' && (
+                  {drawing.format !== 'svg' && (
                     <Select
                       label="Blocks"
                       value={target.blocks ?? 'expanded'}

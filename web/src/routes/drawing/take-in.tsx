@@ -142,7 +142,7 @@ export function TakeIn() {
   );
 }
 
-/** Model space and the sheets, one of them in sight. Deliveries are of model space; the sheets go along in a DXF. */
+/** Model space and the sheets, one of them in sight. Deliveries are of model space; the sheets go along in a DXF or DWG. */
 function SheetChoice({
   sheets,
   shown,
