@@ -84,9 +84,13 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   return { holds: items.every((i) => i.state !== 'atRisk'), unit: name, items };
 }
 
+/** What colours became, by the ledger. */
+const recolouring = (ledger: readonly LedgerRow[]): Map<string, string> =>
+  new Map(ledger.flatMap((r) => Object.entries(r.recoloured ?? {})));
+
 /** Measures with colours that the writer had to change everywhere counted as what they became. */
 function recoloured(m: Measures, ledger: readonly LedgerRow[]): Measures {
-  const became = new Map(ledger.flatMap((r) => Object.entries(r.recoloured ?? {})));
+  const became = recolouring(ledger);
   if (became.size === 0) return m;
   const mapped = (source: Map<string, number>): Map<string, number> => {
     const out = new Map<string, number>();
@@ -457,9 +461,14 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
     });
   };
   const strokes = byColour(a.strokes);
+  const became = recolouring(ledger);
+  const colourIn = (key: string): string => {
+    const colour = key.split('\t')[1];
+    return became.get(colour) ?? colour;
+  };
   for (const r of ledger) {
     for (const [key, v] of Object.entries(r.added ?? {})) {
-      const colour = key.split('\t')[1];
+      const colour = colourIn(key);
       strokes.set(colour, (strokes.get(colour) ?? 0) + v);
     }
   }
@@ -468,7 +477,7 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
   const fills = byColour(a.fills);
   for (const r of ledger) {
     for (const [key, v] of Object.entries(r.filled ?? {})) {
-      const colour = key.split('\t')[1];
+      const colour = colourIn(key);
       fills.set(colour, (fills.get(colour) ?? 0) + v);
     }
   }

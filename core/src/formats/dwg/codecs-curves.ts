@@ -233,6 +233,14 @@ export function bounded(f: FieldReader, count: number, bits: number): number {
   return Math.max(0, Math.min(count, most));
 }
 
+/** A count of references no larger than what the handles left can be: each takes a byte at least. */
+export function boundedRefs(f: FieldReader, count: number): number {
+  const most = f.handles.left >> 3;
+  if (count >= 0 && count <= most) return count;
+  f.handles.overrun = true;
+  return Math.max(0, Math.min(count, most));
+}
+
 const CLOSED = 1;
 const PERIODIC = 2;
 const RATIONAL = 4;
@@ -396,6 +404,8 @@ export const TRACE: Codec = {
     f.thickness();
     const corners = CORNERS.map((c) => f.point(c));
     f.data.bitDouble(corners[0][2]);
+    if (corners.some((p) => p[2] !== corners[0][2]))
+      f.say('filled faces whose corners lie at several heights were laid at the height of the first');
     for (const p of corners) {
       f.data.double(p[0]);
       f.data.double(p[1]);

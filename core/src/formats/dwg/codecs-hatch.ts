@@ -1,7 +1,7 @@
 import { nearestIndex } from '../../drawing/palette.js';
 import { degreesOf, radiansOf } from '../dxf/numbers.js';
 import type { Codec } from './codec.js';
-import { bounded, put } from './codecs-curves.js';
+import { bounded, boundedRefs, put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
 
@@ -35,7 +35,7 @@ function read(f: FieldReader): void {
       bag.addNumber(93, edges);
       for (let k = 0; k < edges && !data.overrun; k++) readEdge(f);
     }
-    boundaries.push(bounded(f, data.bitLong(), 1));
+    boundaries.push(boundedRefs(f, data.bitLong()));
   }
   f.bs(75);
   f.bs(76);

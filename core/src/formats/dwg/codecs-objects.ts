@@ -3,7 +3,7 @@ import { valueType } from '../dxf/binary.js';
 import { BitReader } from './bit-reader.js';
 import { BitWriter } from './bit-writer.js';
 import type { Codec } from './codec.js';
-import { bounded, put } from './codecs-curves.js';
+import { bounded, boundedRefs, put } from './codecs-curves.js';
 import { handlesOf } from './codecs-placed.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
@@ -86,7 +86,7 @@ export const GROUP: Codec = {
     f.t(300);
     f.bs(70);
     f.bs(71);
-    const n = bounded(f, f.data.bitLong(), 0.01);
+    const n = boundedRefs(f, f.data.bitLong());
     for (let i = 0; i < n && !f.handles.overrun; i++) f.h(340, HARD_POINTER);
   },
   write(f) {
@@ -283,7 +283,7 @@ export const LAYOUT: Codec = (f) => {
   f.p3(14);
   f.p3(15);
   let viewports = 0;
-  if (f.v >= 2004) viewports = f.reading ? bounded(f as FieldReader, f.bl(NONE), 0.01) : f.bl(NONE, 0);
+  if (f.v >= 2004) viewports = f.reading ? boundedRefs(f as FieldReader, f.bl(NONE)) : f.bl(NONE, 0);
   plotHandles(f);
   f.mark('AcDbLayout');
   f.h(330, SOFT_POINTER);

@@ -1,5 +1,5 @@
 import type { Codec } from './codec.js';
-import { bounded, point, points, put } from './codecs-curves.js';
+import { bounded, boundedRefs, point, points, put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
 import type { Fields } from './fields.js';
@@ -107,10 +107,10 @@ const image = (mark: string): Codec => ({
     f.p3(12);
     put(f, 13, [data.double(), data.double()]);
     f.bs(70);
-    f.b(280);
-    f.rc(281);
-    f.rc(282);
-    f.rc(283);
+    f.b(280, 1);
+    f.rc(281, 50);
+    f.rc(282, 50);
+    f.rc(283, 0);
     if (f.v >= 2010) f.b(290, 0);
     const kind = data.bitShort();
     bag.addNumber(71, kind);
@@ -149,8 +149,6 @@ const image = (mark: string): Codec => ({
 });
 export const IMAGE = image('AcDbRasterImage');
 export const WIPEOUT = image('AcDbWipeout');
-
-const MOST_FROZEN = 100_000;
 
 /** The flag that a viewport is off, and the flags of one that nobody changed. */
 const OFF = 0x20000;
@@ -197,7 +195,7 @@ export const VIEWPORT: Codec = {
       for (const c of [13, 14, 15]) f.r2(c, [0, 0]);
       f.bs(72, 1000);
       if (f.v >= 2007) f.bs(61, 5);
-      frozen = Math.min(bounded(f, data.bitLong(), 0.01), MOST_FROZEN);
+      frozen = boundedRefs(f, data.bitLong());
       const flags = data.bitLong() >>> 0;
       const shown = flags & ~OFF;
       if (shown !== USUAL) bag.addNumber(90, shown);

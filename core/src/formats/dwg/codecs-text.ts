@@ -195,7 +195,10 @@ export const MTEXT: Codec = {
     // As an angle where the direction lies in the plane of the text, as most do.
     const tilted = bag.has(210);
     if (tilted || direction[2] !== 0) put(f, 11, direction);
-    else bag.addNumber(50, degreesOf(Math.atan2(direction[1], direction[0])));
+    else {
+      const turn = Math.atan2(direction[1], direction[0]);
+      bag.addNumber(50, degreesOf(turn < 0 ? turn + 2 * Math.PI : turn));
+    }
     if (f.v >= 2000) {
       f.bs(73, 1);
       f.bd(44, 1);

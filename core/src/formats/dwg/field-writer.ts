@@ -32,6 +32,12 @@ export class FieldWriter implements Fields {
     readonly known: (handle: number) => boolean,
   ) {}
 
+  /** What could not be said as it was, and how often. */
+  readonly approximated = new Map<string, number>();
+  say(what: string): void {
+    this.approximated.set(what, (this.approximated.get(what) ?? 0) + 1);
+  }
+
   /** Begins with a record. */
   begin(record: TagRecord): void {
     this.record = record;

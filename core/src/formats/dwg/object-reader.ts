@@ -174,6 +174,10 @@ export class ObjectReader {
     if (kind?.entity) this.entityHead(sheet);
     else this.objectHead(record);
     if (kind?.codec) readFields(kind.codec, f);
+    if (kind?.parent) {
+      if (f.v >= 2004) f.owned = data.bitLong();
+      f.readOwned();
+    }
     giveExtended(f, extended);
     return !data.overrun && !f.handles.overrun;
   }

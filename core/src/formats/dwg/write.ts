@@ -346,6 +346,8 @@ class Writer {
   }
 
   private nameLosses(): void {
+    for (const [reason, count] of this.objects.f.approximated)
+      this.ledger.add({ carryOver: 'curves', action: 'approximated', reason, count });
     for (const [what, count] of this.objects.lost) {
       const [record, code] = what.split(' ');
       this.ledger.add({
