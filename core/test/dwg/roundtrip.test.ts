@@ -35,7 +35,9 @@ const sayable = <T>(list: T[]): T[] =>
   list.map((given) => {
     const e = given as { kind?: string; form?: string; solid?: boolean; corners?: number[][]; points?: Record<number, number[]> }; // prettier-ignore
     if (e.kind === 'dimension') {
-      const points = Object.fromEntries(Object.entries(e.points!).filter(([c]) => POINTS[e.form!]!.includes(Number(c))));
+      const points = Object.fromEntries(
+        Object.entries(e.points!).filter(([c]) => POINTS[e.form!]!.includes(Number(c))),
+      );
       if (points[16]) points[16] = [points[16][0]!, points[16][1]!, 0];
       const text = e.points![11]!;
       return { ...given, points: { ...points, ...(text.some((v) => v !== 0) && { 11: text }) } };

@@ -1,3 +1,4 @@
+import type { Vec3 } from '../../geometry/vector.js';
 import { degreesOf, radiansOf } from '../dxf/numbers.js';
 import type { Codec } from './codec.js';
 import { put } from './codecs-curves.js';
@@ -234,12 +235,26 @@ export const MTEXT: Codec = {
       data.bit(0);
     }
     if (f.v >= 2004) background(f);
-    if (f.v >= 2018) {
-      // "Is annotative": no columns follow.
-      data.bit(1);
-    }
+    if (f.v >= 2018) withoutColumns(f, direction);
   },
 };
+
+/** From 2018 on a text says once more where it stands, and then its columns: none. */
+function withoutColumns(f: FieldWriter, direction: Vec3): void {
+  const { data } = f;
+  data.bit(1);
+  data.bitShort(0);
+  data.bit(1);
+  f.putRef(HARD_POINTER, f.refOf('appid', 'ACAD'));
+  data.bitLong(f.number(71, 1));
+  f.putPoint(direction);
+  f.putPoint(f.point(10));
+  data.bitDouble(f.number(41));
+  data.bitDouble(f.number(46));
+  data.bitDouble(f.number(43));
+  data.bitDouble(f.number(42));
+  data.bitShort(0);
+}
 
 function background(f: FieldReader | FieldWriter): void {
   const flags = f.bl(90, 0);

@@ -62,25 +62,37 @@ function lost(bytes: Uint8Array, m: Uint8Array): Uint8Array | null {
   return at < 0 ? null : bytes.subarray(at);
 }
 
-/** What stands between the marks of a part, after its size; its checksum is looked at. */
-export function marked(part: Uint8Array | null, m: Uint8Array, name: string, damage: Damage[]): Uint8Array | null {
-  if (!part) return null;
-  if (part.length < 22) return null;
+/**
+ * What stands between the marks of a part, after its size; its checksum is looked at. From 2010 on sizes may have eight
+ * bytes, of which the upper four are 0; those stay in front of what is given back.
+ */
+export function marked(
+  part: Uint8Array | null,
+  m: Uint8Array,
+  name: string,
+  damage: Damage[],
+  wide = false,
+): Uint8Array | null {
+  if (!part || part.length < 22) return null;
   if (!markedAt(part, 0, m)) damage.push({ text: `${name} does not begin with its mark`, where: 'its beginning' });
-  const size = part[16] | (part[17] << 8) | (part[18] << 16) | (part[19] << 24);
-  const end = 20 + size;
-  if (size < 0 || end + 2 > part.length) {
+  const u32 = (at: number): number => part[at] | (part[at + 1] << 8) | (part[at + 2] << 16) | (part[at + 3] << 24);
+  const size = u32(16);
+  const right = (end: number): boolean =>
+    end + 2 <= part.length && crc16(CRC_SEED, part, 16, end) === (part[end] | (part[end + 1] << 8));
+  const ends = wide && u32(20) === 0 ? [24 + size, 20 + size] : [20 + size];
+  if (size < 0 || ends[ends.length - 1] + 2 > part.length) {
     damage.push({ text: `${name} is longer than its part of the file`, where: 'its size' });
     return part.subarray(20);
   }
-  if (crc16(CRC_SEED, part, 16, end) !== (part[end] | (part[end + 1] << 8)))
-    damage.push({ text: `the checksum of ${name} is wrong`, where: 'its end' });
-  return part.subarray(20, end);
+  const end = ends.find(right);
+  if (end === undefined) damage.push({ text: `the checksum of ${name} is wrong`, where: 'its end' });
+  return part.subarray(20, end ?? ends[0]);
 }
 
-/** Puts marks, size and checksum around a part. */
-export function sealed(m: Uint8Array, data: Uint8Array): Uint8Array {
-  const size = Uint8Array.of(data.length, data.length >> 8, data.length >> 16, data.length >> 24);
+/** Puts marks, size and checksum around a part; sizes have eight bytes where `wide`. */
+export function sealed(m: Uint8Array, data: Uint8Array, wide = false): Uint8Array {
+  const n = data.length;
+  const size = Uint8Array.of(n, n >> 8, n >> 16, n >> 24, ...(wide ? [0, 0, 0, 0] : []));
   const body = joined([size, data]);
   const crc = crc16(CRC_SEED, body);
   return joined([m, body, Uint8Array.of(crc & 255, crc >> 8), endMark(m)]);

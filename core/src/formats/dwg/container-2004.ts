@@ -207,7 +207,7 @@ export function open2004(bytes: Uint8Array, letters: string): Container | null {
   const template = file.section('AcDb:Template');
   const objects = file.section('AcDb:AcDbObjects');
   const part = (name: string, mark: Uint8Array, words: string): Uint8Array | null =>
-    marked(file.section(name), mark, words, file.damage);
+    marked(file.section(name), mark, words, file.damage, DWG_VERSIONS[letters] >= 2010);
   return {
     letters,
     v: DWG_VERSIONS[letters],
@@ -251,8 +251,8 @@ export function pack2004(p: Parts): Uint8Array {
     whole('AcDb:ObjFreeSpace', free),
     whole('AcDb:Template', Uint8Array.of(0, 0, p.measurement, 0)),
     whole('AcDb:Handles', p.map(4)),
-    whole('AcDb:Classes', sealed(CLASSES_MARK, p.classes)),
-    whole('AcDb:Header', sealed(HEADER_MARK, p.header)),
+    whole('AcDb:Classes', sealed(CLASSES_MARK, p.classes, v >= 2010)),
+    whole('AcDb:Header', sealed(HEADER_MARK, p.header, v >= 2010)),
   ];
   const out = new Pages();
   const descriptions: Uint8Array[] = [];
@@ -395,6 +395,7 @@ class Pages {
     head[0x0c] = 1;
     v.setUint32(0x0d, places.preview, true);
     head[0x11] = releaseOf(p.letters);
+    head[0x12] = maintenanceOf(p.letters);
     v.setUint16(0x13, CODE_PAGE_1252, true);
     v.setUint32(0x20, places.summary, true);
     v.setUint32(0x28, 0x80, true);
@@ -405,8 +406,9 @@ class Pages {
   }
 }
 
-/** With a higher number, versions 2010 and 2013 count sizes in eight bytes. */
-export const maintenanceOf = (letters: string): number => (letters === 'AC1018' ? 104 : letters === 'AC1032' ? 4 : 3);
+/** The maintenance version; above 3, versions 2010 and 2013 count sizes in eight bytes. */
+export const maintenanceOf = (letters: string): number =>
+  ({ AC1018: 104, AC1024: 6, AC1027: 8, AC1032: 4 })[letters] ?? 0;
 
 function systemPage(data: Uint8Array, type: number): Uint8Array {
   const packed = pack(data);

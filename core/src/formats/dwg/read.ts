@@ -76,8 +76,9 @@ class Reader {
     const fields = (): FieldReader => new FieldReader(file.v, this.decoding, (t, h) => names.of(t, h));
     const classes = this.classes(fields());
     const header = this.header(fields());
-    const objects = new ObjectReader(file.objects, map, classes, fields(), file.letters);
-    const records = new DwgRecords(objects, map, classes, header.targets);
+    const reading = (): ObjectReader => new ObjectReader(file.objects, map, classes, fields(), file.letters);
+    const objects = reading();
+    const records = new DwgRecords(objects, reading(), map, classes, header.targets);
     names.of = (t, h) => records.nameOf(t, h);
     const reader = new RecordReader(records, 'dwg', this.work);
     const { drawing } = reader;
@@ -118,10 +119,14 @@ class Reader {
   /** From 2007 on: a size in bits, at whose end the strings end, and behind which handles follow. */
   private streams(f: FieldReader, bytes: Uint8Array): void {
     const { data } = f;
-    const { v, maintenance } = this.file;
-    if (v >= 2018 || (v >= 2010 && maintenance > 3)) data.long();
-    const from = data.at;
-    const end = from + data.long();
+    let from = data.at;
+    let size = data.long();
+    // Later releases count the part in eight bytes: the upper four, always 0, stand before the size in bits.
+    if (size === 0) {
+      from = data.at;
+      size = data.long();
+    }
+    const end = from + size;
     const whole = bytes.length * 8;
     const at = end > data.at && end <= whole ? end : whole;
     f.strings = stringsBefore(bytes, data.at, at);

@@ -60,6 +60,8 @@ export class DwgRecords implements RecordSource {
 
   constructor(
     private readonly objects: ObjectReader,
+    /** Looks ahead, while the bag still holds what was loaded. */
+    private readonly probe: ObjectReader,
     private readonly map: ObjectMap,
     private readonly classes: readonly DwgClass[],
     private readonly targets: ReadonlyMap<string, number>,
@@ -71,7 +73,7 @@ export class DwgRecords implements RecordSource {
 
   nameOf(table: NamedTable, handle: number): string | undefined {
     if (table !== 'mlinestyle') return this.names.get(table)?.get(handle);
-    return this.objects.open(handle) && this.objects.read() ? this.bag.text(2) : undefined;
+    return this.probe.open(handle) && this.probe.read() ? this.probe.f.bag.text(2) : undefined;
   }
 
   /** Begins a section. */
@@ -327,12 +329,11 @@ export class DwgRecords implements RecordSource {
 
   /** A chain of objects: each names the next, or has the next handle. It ends with the last, or where it breaks. */
   private *chain(first: number, last: number, each: (handle: number) => Generator<void>): Generator<void> {
-    const { objects } = this;
     let h = first;
     while (h > 0 && this.meet(h)) {
       yield* each(h);
       if (h === last) break;
-      h = this.readLast === h ? this.nextInChain : objects.nextOf(h);
+      h = this.readLast === h ? this.nextInChain : this.probe.nextOf(h);
     }
   }
 
@@ -373,11 +374,11 @@ export class DwgRecords implements RecordSource {
 
   /** Entities that no space listed, in the space that they name. */
   private *unclaimed(): Generator<void> {
-    const { objects } = this;
+    const { probe } = this;
     for (const h of this.map.handles) {
-      if (this.met.has(h) || !objects.open(h) || !objects.kind?.entity || PART.test(objects.kind.record)) continue;
-      objects.read();
-      const { mode } = objects;
+      if (this.met.has(h) || !probe.open(h) || !probe.kind?.entity || PART.test(probe.kind.record)) continue;
+      probe.read();
+      const { mode } = probe;
       if ((mode !== IN_MODEL && mode !== ON_SHEET) || !this.meet(h)) continue;
       this.strays.push(h);
       yield* this.entity(h, mode === ON_SHEET);
@@ -385,16 +386,16 @@ export class DwgRecords implements RecordSource {
   }
 
   private *objectSection(): Generator<void> {
-    const { objects } = this;
+    const { probe } = this;
     const root = this.targets.get('ROOT') ?? 0;
-    if (root > 0 && objects.kindAt(root)?.record === 'DICTIONARY' && this.meet(root)) {
+    if (root > 0 && probe.kindAt(root)?.record === 'DICTIONARY' && this.meet(root)) {
       this.object('DICTIONARY', root);
       yield;
     }
     for (const h of this.map.handles) {
-      if (this.met.has(h) || !objects.open(h)) continue;
-      if (ENTRY_TYPES.has(objects.type) || objects.kind?.entity || !this.meet(h)) continue;
-      this.object(objects.kind?.record ?? `TYPE_${objects.type}`, h);
+      if (this.met.has(h) || !probe.open(h)) continue;
+      if (ENTRY_TYPES.has(probe.type) || probe.kind?.entity || !this.meet(h)) continue;
+      this.object(probe.kind?.record ?? `TYPE_${probe.type}`, h);
       yield;
     }
     this.end('ENDSEC');

@@ -10,7 +10,7 @@ import { BitWriter } from './bit-writer.js';
 import { FIRST_CLASS } from './class-list.js';
 import type { Parts } from './container-2000.js';
 import { pack2000 } from './container-2000.js';
-import { maintenanceOf, pack2004 } from './container-2004.js';
+import { pack2004 } from './container-2004.js';
 import { FieldWriter } from './field-writer.js';
 import type { NamedTable } from './fields.js';
 import { HARD_OWNER, SOFT_OWNER } from './fields.js';
@@ -384,7 +384,6 @@ class Writer {
   /** From 2007 on: a size in bits, the data, the strings, and behind them the handles. */
   private streamed(data: BitWriter, strings: BitWriter, handles: BitWriter): Uint8Array {
     const w = new BitWriter();
-    if (this.v >= 2018 || (this.v >= 2010 && maintenanceOf(this.letters) > 3)) w.long(0);
     appendStrings(data, strings);
     w.long(data.at + 32);
     w.append(data);
