@@ -146,10 +146,12 @@ function readEdge(f: FieldReader): void {
       if (f.v < 2010) return;
       const fit = bounded(f, data.bitLong(), 128);
       bag.addNumber(97, fit);
-      if (fit === 0) return;
       for (let i = 0; i < fit; i++) pair(11);
-      pair(12);
-      return pair(13);
+      // The tangents stand there even when there is nothing to fit.
+      const tangents = [data.double(), data.double(), data.double(), data.double()];
+      if (fit === 0) return;
+      put(f, 12, tangents.slice(0, 2));
+      return put(f, 13, tangents.slice(2));
     }
     default:
       data.overrun = true;
@@ -308,14 +310,14 @@ function writeEdge(f: FieldWriter, walk: Walk): void {
       }
       const fit = walk.take(97);
       if (f.v >= 2010) data.bitLong(fit);
-      const skip = (code: number): void => {
-        walk.take(code);
-        walk.take(code + 10);
-      };
-      const each = f.v >= 2010 && fit > 0 ? pair : skip;
-      for (let i = 0; i < fit; i++) each(11);
-      if (fit > 0 || walk.is(12)) each(12);
-      if (fit > 0 || walk.is(13)) each(13);
+      for (let i = 0; i < fit; i++) {
+        const [x, y] = [walk.take(11), walk.take(21)];
+        if (f.v < 2010) continue;
+        data.double(x);
+        data.double(y);
+      }
+      const tangents = [12, 22, 13, 23].map((c) => walk.take(c));
+      if (f.v >= 2010) tangents.forEach((t) => data.double(t));
       return;
     }
   }
