@@ -25,6 +25,14 @@ export class BitReader {
     this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   }
 
+  /** Comes to other bits of the same bytes. */
+  reset(at: number, end: number): this {
+    this.at = at;
+    this.end = end;
+    this.overrun = false;
+    return this;
+  }
+
   /** How many bits are left. */
   get left(): number {
     return this.end - this.at;

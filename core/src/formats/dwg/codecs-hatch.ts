@@ -1,5 +1,4 @@
 import { nearestIndex } from '../../drawing/palette.js';
-import { degreesOf, radiansOf } from '../dxf/numbers.js';
 import type { Codec } from './codec.js';
 import { bounded, boundedRefs, put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
@@ -40,13 +39,13 @@ function read(f: FieldReader): void {
   f.bs(75);
   f.bs(76);
   if (!solid) {
-    bag.addNumber(52, degreesOf(data.bitDouble()));
+    bag.addAngle(52, data.bitDouble());
     f.bd(41);
     f.b(77);
     const lines = bounded(f, data.bitShort() & 0xffff, 10);
     bag.addNumber(78, lines);
     for (let i = 0; i < lines; i++) {
-      bag.addNumber(53, degreesOf(data.bitDouble()));
+      bag.addAngle(53, data.bitDouble());
       for (const c of [43, 44, 45, 46]) bag.addNumber(c, data.bitDouble());
       const dashes = bounded(f, data.bitShort() & 0xffff, 2);
       bag.addNumber(79, dashes);
@@ -126,8 +125,8 @@ function readEdge(f: FieldReader): void {
       pair(10);
       if (kind === 3) pair(11);
       bag.addNumber(40, data.bitDouble());
-      bag.addNumber(50, degreesOf(data.bitDouble()));
-      bag.addNumber(51, degreesOf(data.bitDouble()));
+      bag.addAngle(50, data.bitDouble());
+      bag.addAngle(51, data.bitDouble());
       return bag.addNumber(73, data.bit());
     case 4: {
       bag.addNumber(94, data.bitLong());
@@ -177,6 +176,12 @@ class Walk {
     this.f.use(this.i);
     return this.f.record.store.numberAt(this.i++);
   }
+  /** The same for an angle. */
+  radians(code: number): number {
+    if (!this.is(code)) return 0;
+    this.f.use(this.i);
+    return this.f.record.store.radiansAt(this.i++);
+  }
   seek(code: number): boolean {
     while (this.i < this.f.record.to && !this.is(code)) this.i++;
     return this.i < this.f.record.to;
@@ -213,7 +218,7 @@ function write(f: FieldWriter): void {
   f.bs(75);
   f.bs(76, 1);
   if (!solid) {
-    data.bitDouble(radiansOf(f.number(52)));
+    data.bitDouble(f.radians(52));
     // The codes 41 and up also stand in the boundary; those of the pattern follow its angle.
     const rest = new Walk(f, 52);
     rest.take(52);
@@ -222,7 +227,7 @@ function write(f: FieldWriter): void {
     const lines = rest.take(78);
     data.bitShort(lines);
     for (let i = 0; i < lines; i++) {
-      data.bitDouble(radiansOf(rest.take(53)));
+      data.bitDouble(rest.radians(53));
       for (const c of [43, 44, 45, 46]) data.bitDouble(rest.take(c));
       const dashes = rest.take(79);
       data.bitShort(dashes);
@@ -291,8 +296,8 @@ function writeEdge(f: FieldWriter, walk: Walk): void {
       pair(10);
       if (kind === 3) pair(11);
       data.bitDouble(walk.take(40));
-      data.bitDouble(radiansOf(walk.take(50)));
-      data.bitDouble(radiansOf(walk.take(51)));
+      data.bitDouble(walk.radians(50));
+      data.bitDouble(walk.radians(51));
       return data.bit(walk.take(73, 1));
     case 4: {
       data.bitLong(walk.take(94));

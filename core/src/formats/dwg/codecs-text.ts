@@ -1,5 +1,4 @@
 import type { Vec3 } from '../../geometry/vector.js';
-import { degreesOf, radiansOf } from '../dxf/numbers.js';
 import type { Codec } from './codec.js';
 import { put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
@@ -46,9 +45,9 @@ function readTextFields(f: FieldReader, vertical: 73 | 74): void {
   bag.addNumber(40, number());
   const width = flags & PLAIN.width ? 1 : number();
   bag.addText(1, f.text());
-  bag.addNumber(50, degreesOf(rotation));
+  bag.addAngle(50, rotation);
   if (width !== 1) bag.addNumber(41, width);
-  if (oblique !== 0) bag.addNumber(51, degreesOf(oblique));
+  if (oblique !== 0) bag.addAngle(51, oblique);
   const generation = flags & PLAIN.generation ? 0 : data.bitShort();
   if (generation !== 0) bag.addNumber(71, generation);
   const h = flags & PLAIN.horizontal ? 0 : data.bitShort();
@@ -65,7 +64,7 @@ function writeTextFields(f: FieldWriter, vertical: 73 | 74): void {
   const at = f.point(10);
   const second = f.has(11) ? f.point(11) : null;
   const [height, width] = [f.number(40), f.number(41, 1)];
-  const [rotation, oblique] = [radiansOf(f.number(50)), radiansOf(f.number(51))];
+  const [rotation, oblique] = [f.radians(50), f.radians(51)];
   const generation = f.number(71);
   const [h, v] = [f.number(72), f.number(vertical)];
   if (f.v < 2000) {
@@ -198,7 +197,7 @@ export const MTEXT: Codec = {
     if (tilted || direction[2] !== 0) put(f, 11, direction);
     else {
       const turn = Math.atan2(direction[1], direction[0]);
-      bag.addNumber(50, degreesOf(turn < 0 ? turn + 2 * Math.PI : turn));
+      bag.addAngle(50, turn < 0 ? turn + 2 * Math.PI : turn);
     }
     if (f.v >= 2000) {
       f.bs(73, 1);
@@ -213,7 +212,7 @@ export const MTEXT: Codec = {
     const { data } = f;
     f.p3(10);
     f.plainExtrusion();
-    const turn = radiansOf(f.number(50));
+    const turn = f.radians(50);
     const direction = f.has(11) ? f.point(11) : ([Math.cos(turn), Math.sin(turn), 0] as const);
     f.putPoint(direction);
     data.bitDouble(f.number(41));

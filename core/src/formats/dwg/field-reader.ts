@@ -1,6 +1,6 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import { nearestIndex } from '../../drawing/palette.js';
-import { degreesOf } from '../dxf/numbers.js';
+import { radiansOf } from '../dxf/numbers.js';
 import type { TextDecoding } from '../dxf/decoding.js';
 import { BitReader } from './bit-reader.js';
 import type { Fields, NamedTable } from './fields.js';
@@ -69,15 +69,15 @@ export class FieldReader implements Fields {
   rd(code: number, otherwise?: number): number {
     return this.give(code, this.data.double(), otherwise);
   }
-  angle(code: number, otherwise?: number): number {
-    const value = this.data.bitDouble();
-    this.give(code, degreesOf(value), otherwise);
+  private turn(code: number, value: number, otherwise: number | undefined): number {
+    if (code !== NONE && (otherwise === undefined || value !== radiansOf(otherwise))) this.bag.addAngle(code, value);
     return value;
   }
+  angle(code: number, otherwise?: number): number {
+    return this.turn(code, this.data.bitDouble(), otherwise);
+  }
   rawAngle(code: number, otherwise?: number): number {
-    const value = this.data.double();
-    this.give(code, degreesOf(value), otherwise);
-    return value;
+    return this.turn(code, this.data.double(), otherwise);
   }
   thickness(): number {
     const value = this.v >= 2000 && this.data.bit() ? 0 : this.data.bitDouble();

@@ -101,6 +101,11 @@ export class FieldWriter implements Fields {
     const i = this.take(code);
     return i < 0 ? otherwise : this.record.store.numberAt(i);
   }
+  /** An angle in radians; `otherwise` is in degrees. */
+  radians(code: number, otherwise = 0): number {
+    const i = code === NONE ? -1 : this.take(code);
+    return i < 0 ? radiansOf(otherwise) : this.record.store.radiansAt(i);
+  }
   point(code: number, otherwise: Vec3 = [0, 0, 0]): Vec3 {
     if (code === NONE) return otherwise;
     return [
@@ -166,12 +171,12 @@ export class FieldWriter implements Fields {
     return value;
   }
   angle(code: number, otherwise?: number): number {
-    const value = radiansOf(this.number(code, otherwise));
+    const value = this.radians(code, otherwise);
     this.data.bitDouble(value);
     return value;
   }
   rawAngle(code: number, otherwise?: number): number {
-    const value = radiansOf(this.number(code, otherwise));
+    const value = this.radians(code, otherwise);
     this.data.double(value);
     return value;
   }

@@ -33,6 +33,11 @@ export class ObjectReader {
   previous = 0;
   next = 0;
   linked = false;
+  /** One reader for each stream, used for one object after the other. */
+  private readonly sizes: BitReader;
+  private readonly data: BitReader;
+  private readonly handles: BitReader;
+  private readonly strings: BitReader;
   private start = 0;
   private size = 0;
   private dataEnd = 0;
@@ -46,6 +51,7 @@ export class ObjectReader {
     readonly letters: string,
   ) {
     this.classes = new Map(classes.map((c) => [c.number, c]));
+    [this.sizes, this.data, this.handles, this.strings] = [0, 0, 0, 0].map(() => new BitReader(bytes)) as [BitReader, BitReader, BitReader, BitReader]; // prettier-ignore
   }
 
   /** Comes to an object; `false` when there is none with the handle, or it does not lie in the file. */
@@ -53,7 +59,7 @@ export class ObjectReader {
     const { bytes, f } = this;
     const offset = this.map.offsetOf(handle);
     if (offset < 0 || offset + 4 > bytes.length) return false;
-    const r = new BitReader(bytes, offset * 8);
+    const r = this.sizes.reset(offset * 8, bytes.length * 8);
     const size = r.modularShort();
     let handleBits = 0;
     if (f.v >= 2010) handleBits = r.modular();
@@ -61,8 +67,7 @@ export class ObjectReader {
     if (size < 2 || start + size > bytes.length || handleBits > size * 8) return false;
     this.start = start;
     this.size = size;
-    f.data.at = 0;
-    const data = new BitReader(bytes, start * 8, (start + size) * 8);
+    const data = this.data.reset(start * 8, (start + size) * 8);
     f.data = data;
     f.strings = null;
     f.own = handle;
@@ -150,9 +155,9 @@ export class ObjectReader {
     const { data } = f;
     const most = data.end;
     this.dataEnd = end >= data.at && end <= most ? end : most;
-    f.handles = new BitReader(this.bytes, this.dataEnd, most);
+    f.handles = this.handles.reset(this.dataEnd, most);
     data.end = this.dataEnd;
-    f.strings = f.v >= 2007 ? stringsBefore(this.bytes, data.at, this.dataEnd) : null;
+    f.strings = f.v >= 2007 ? stringsBefore(this.strings, data.at, this.dataEnd) : null;
   }
 
   /**
@@ -316,20 +321,18 @@ export class ObjectReader {
 
 /**
  * The stream of strings that ends where the data end: a bit that tells whether there is one, before it its size in 16
- * bits, or in 31 when the highest bit of those is set.
+ * bits, or in 31 when the highest bit of those is set. `r` reads the same bytes and becomes that stream.
  */
-export function stringsBefore(bytes: Uint8Array, from: number, end: number): BitReader | null {
+export function stringsBefore(r: BitReader, from: number, end: number): BitReader | null {
   if (end - 1 < from) return null;
-  const r = new BitReader(bytes, end - 1, end);
-  if (!r.bit()) return null;
+  if (!r.reset(end - 1, end).bit()) return null;
   let at = end - 17;
   if (at < from) return null;
-  let size = new BitReader(bytes, at, end).short();
+  let size = r.reset(at, end).short();
   if (size & 0x8000) {
     at -= 16;
     if (at < from) return null;
-    size = (size & 0x7fff) + new BitReader(bytes, at, end).short() * 32768;
+    size = (size & 0x7fff) + r.reset(at, end).short() * 32768;
   }
-  if (at - size < from) return null;
-  return new BitReader(bytes, at - size, at);
+  return at - size < from ? null : r.reset(at - size, at);
 }

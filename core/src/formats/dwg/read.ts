@@ -129,7 +129,7 @@ class Reader {
     const end = from + size;
     const whole = bytes.length * 8;
     const at = end > data.at && end <= whole ? end : whole;
-    f.strings = stringsBefore(bytes, data.at, at);
+    f.strings = stringsBefore(new BitReader(bytes), data.at, at);
     f.handles = new BitReader(bytes, at, whole);
     data.end = at;
   }

@@ -109,7 +109,15 @@ function readBody(body: TagStore, out: Structure): void {
     }
     last = { record: n, children: NONE, end: -1 };
     if (block) block.entities.push(last);
-    else if (body.record(n).number(67) === 1) out.paper.push(last);
+    else if (paperAt(body, n)) out.paper.push(last);
     else out.model.push(last);
   }
+}
+
+/** Whether a record says that it lies on a sheet: 67 stands before its layer. */
+function paperAt(body: TagStore, n: number): boolean {
+  const end = body.starts[n + 1] ?? body.count;
+  for (let i = body.starts[n] + 1; i < end && body.codes[i] !== 8; i++)
+    if (body.codes[i] === 67) return body.values[i] === 1;
+  return false;
 }

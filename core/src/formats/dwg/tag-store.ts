@@ -1,4 +1,6 @@
 import { valueType } from '../dxf/binary.js';
+import { handleNumber } from '../dxf/handles.js';
+import { degreesOf, radiansOf } from '../dxf/numbers.js';
 import { TagSink } from '../dxf/tag-writer.js';
 
 const IS_TEXT = new Uint8Array(1100);
@@ -12,6 +14,8 @@ const isText = (code: number): boolean => code < 0 || code >= 1100 || IS_TEXT[co
 export class TagStore extends TagSink {
   codes = new Int16Array(1 << 14);
   values = new Float64Array(1 << 14);
+  /** Set where a value is an angle in radians. */
+  private turned = new Uint8Array(1 << 14);
   texts: string[] = [];
   count = 0;
   /** Where each record begins: its tag with code 0. */
@@ -26,6 +30,9 @@ export class TagStore extends TagSink {
       const values = new Float64Array(2 * i);
       values.set(this.values);
       this.values = values;
+      const turned = new Uint8Array(2 * i);
+      turned.set(this.turned);
+      this.turned = turned;
     }
     if (code === 0) this.starts.push(i);
     this.codes[i] = code;
@@ -45,6 +52,10 @@ export class TagStore extends TagSink {
     if (isText(code)) this.string(code, String(value));
     else this.add(code, value);
   }
+  override angle(code: number, radians: number): void {
+    this.add(code, radians);
+    this.turned[this.count - 1] = 1;
+  }
   raw(text: string): void {
     const lines = text.replace(/\r\n?/g, '\n').split('\n');
     for (let i = 0; i + 1 < lines.length; i += 2) {
@@ -61,15 +72,25 @@ export class TagStore extends TagSink {
   record(n: number): TagRecord {
     return new TagRecord(this, this.starts[n], this.starts[n + 1] ?? this.count);
   }
+  /** The handle of the record with a number. */
+  handleOf(n: number): number {
+    const at = this.starts[n] + 1;
+    return this.codes[at] === 5 ? this.handleAt(at) : this.record(n).handle;
+  }
   textAt(i: number): string {
-    return isText(this.codes[i]) ? this.texts[this.values[i]] : String(this.values[i]);
+    return isText(this.codes[i]) ? this.texts[this.values[i]] : String(this.numberAt(i));
   }
   numberAt(i: number): number {
-    return isText(this.codes[i]) ? Number(this.texts[this.values[i]]) || 0 : this.values[i];
+    if (isText(this.codes[i])) return Number(this.texts[this.values[i]]) || 0;
+    return this.turned[i] ? degreesOf(this.values[i]) : this.values[i];
+  }
+  /** An angle in radians. */
+  radiansAt(i: number): number {
+    return this.turned[i] ? this.values[i] : radiansOf(this.numberAt(i));
   }
   handleAt(i: number): number {
-    const h = parseInt(this.textAt(i), 16);
-    return Number.isSafeInteger(h) && h > 0 ? h : 0;
+    const h = handleNumber(this.textAt(i).trim());
+    return h > 0 ? h : 0;
   }
 }
 
@@ -99,6 +120,8 @@ export class TagRecord {
   }
   /** The record's own handle. */
   get handle(): number {
+    // Nearly always the second tag.
+    if (this.store.codes[this.from + 1] === 5) return this.store.handleAt(this.from + 1);
     const i = this.find(this.type === 'DIMSTYLE' ? 105 : 5);
     return i < 0 ? 0 : this.store.handleAt(i);
   }

@@ -1,11 +1,13 @@
 import { Bag } from '../dxf/bag.js';
 import { valueType } from '../dxf/binary.js';
-import { formatDecimal } from '../dxf/numbers.js';
+import { degreesOf, formatDecimal, radiansOf } from '../dxf/numbers.js';
 
 const NUMBER = 0;
 const TEXT = 1;
 const HANDLE = 2;
 const BYTES = 3;
+/** Radians, which become degrees only where they are asked for as a tag. */
+const ANGLE = 4;
 
 const hexOf = (bytes: Uint8Array): string => {
   let out = '';
@@ -55,6 +57,9 @@ export class ValueBag extends Bag {
   addNumber(code: number, value: number): void {
     this.add(code, NUMBER, Number.isFinite(value) ? value : 0);
   }
+  addAngle(code: number, radians: number): void {
+    this.add(code, ANGLE, Number.isFinite(radians) ? radians : 0);
+  }
   addText(code: number, value: string): void {
     this.add(code, TEXT, this.others.push(value) - 1);
   }
@@ -84,11 +89,16 @@ export class ValueBag extends Bag {
     switch (this.kinds[i]) {
       case NUMBER:
         return this.values[i];
+      case ANGLE:
+        return degreesOf(this.values[i]);
       case TEXT:
         return Number(this.textAt(i)) || 0;
       default:
         return 0;
     }
+  }
+  radiansAt(i: number): number {
+    return this.kinds[i] === ANGLE ? this.values[i] : radiansOf(this.numberAt(i));
   }
   textAt(i: number): string {
     const v = this.values[i];
@@ -99,6 +109,8 @@ export class ValueBag extends Bag {
         return v.toString(16).toUpperCase();
       case BYTES:
         return hexOf(this.others[v] as Uint8Array);
+      case ANGLE:
+        return formatDecimal(degreesOf(v));
       default:
         return valueType(this.codes[i]) === 'double' ? formatDecimal(v) : String(Math.trunc(v));
     }

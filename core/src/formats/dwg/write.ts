@@ -112,7 +112,7 @@ class Writer {
         if (named) this.names.get(named)!.set(e.text(2).toLowerCase(), e.handle);
       }
     }
-    const handleAt = (n: number): number => body.record(n).handle;
+    const handleAt = (n: number): number => body.handleOf(n);
     const all = (list: readonly Placed[]): void => {
       for (const p of list) {
         this.known.addNumber(handleAt(p.record));
@@ -231,7 +231,7 @@ class Writer {
       const entities = name === '*model_space' ? s.model : name === '*paper_space' ? s.paper : block.entities;
       const mode = name === '*model_space' ? IN_MODEL : name === '*paper_space' ? ON_SHEET : IN_OWNER;
       const owner = record.handle;
-      const handles = entities.map((p) => body.record(p.record).handle);
+      const handles = entities.map((p) => body.handleOf(p.record));
       const end = block.end?.handle ?? 0;
       f.children = handles;
       f.sequenceEnd = end;
@@ -282,9 +282,9 @@ class Writer {
       this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: `${record.type} cannot be written to DWG` });
       return;
     }
-    const children = p.children.map((c) => body.record(c).handle);
+    const children = p.children.map((c) => body.handleOf(c));
     f.children = children;
-    f.sequenceEnd = p.end >= 0 ? body.record(p.end).handle : 0;
+    f.sequenceEnd = p.end >= 0 ? body.handleOf(p.end) : 0;
     objects.entity(type, kind, record, lies);
     f.children = [];
     children.forEach((handle, i) => {

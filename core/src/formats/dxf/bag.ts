@@ -32,6 +32,8 @@ export abstract class Bag {
 
   /** The number of the tag at a position. What is no number counts as a fault and reads as 0. */
   abstract numberAt(i: number): number;
+  /** The angle at a position in radians; files of text state it in degrees. */
+  abstract radiansAt(i: number): number;
   abstract textAt(i: number): string;
   /** The value of a tag in the source's own form, escapes and all. */
   abstract rawAt(i: number): string;
@@ -52,6 +54,11 @@ export abstract class Bag {
   number(code: number, otherwise = 0): number {
     const i = this.find(code);
     return i < 0 ? otherwise : this.numberAt(i);
+  }
+  /** An angle in radians. */
+  radians(code: number): number {
+    const i = this.find(code);
+    return i < 0 ? 0 : this.radiansAt(i);
   }
   integer(code: number, otherwise = 0): number {
     return Math.trunc(this.number(code, otherwise));

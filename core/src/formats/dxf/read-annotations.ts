@@ -1,6 +1,5 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Dimension, DimensionForm, Entity, HorizontalAlign, Text, VerticalAlign } from '../../drawing/entity.js';
-import { radiansOf } from './numbers.js';
 import type { Common } from './read-entities.js';
 import type { Bag } from './bag.js';
 import { plainOfRichText, plainOfText } from '../../text/text-codes.js';
@@ -35,9 +34,9 @@ export function readText(b: Bag, c: Common, attribute = false): Text {
     ...(other && { other }),
     size: b.number(40, 1),
     sizeOf: 'capital',
-    rotation: radiansOf(b.number(50)),
+    rotation: b.radians(50),
     widthFactor: b.number(41, 1),
-    oblique: radiansOf(b.number(51)),
+    oblique: b.radians(51),
     horizontal,
     vertical,
     style: b.text(7, 'Standard'),
@@ -58,8 +57,7 @@ export function readRichText(b: Bag, c: Common): Entity {
   content += b.text(1);
   const attachment = b.integer(71, 1) - 1;
   // Whichever of rotation and direction stands last counts; the direction is in world coordinates.
-  const rotation =
-    b.has(11) && b.find(11) > b.find(50) ? Math.atan2(b.number(21), b.number(11)) : radiansOf(b.number(50));
+  const rotation = b.has(11) && b.find(11) > b.find(50) ? Math.atan2(b.number(21), b.number(11)) : b.radians(50);
   return {
     kind: 'richText',
     ...c,
@@ -98,9 +96,9 @@ export function readDimension(b: Bag, c: Common, type: 'DIMENSION' | 'ARC_DIMENS
     style: b.text(3, 'Standard'),
     ...(b.has(2) && { picture: b.text(2) }),
     // Radial dimensions keep the length of their leader (40) among the rest.
-    rotation: radial ? 0 : radiansOf(b.number(50)),
-    oblique: radiansOf(b.number(52)),
-    textRotation: radiansOf(b.number(53)),
+    rotation: radial ? 0 : b.radians(50),
+    oblique: b.radians(52),
+    textRotation: b.radians(53),
     ordinateX: (flags & 64) !== 0,
     flags: flags & (32 | 128),
   };

@@ -3,7 +3,6 @@ import type { Appearance } from '../../drawing/appearance.js';
 import type { Entity } from '../../drawing/entity.js';
 import { interpolate } from '../../geometry/interpolate.js';
 import type { LookReader } from './read-look.js';
-import { radiansOf } from './numbers.js';
 import { readAttributeDefinition, readDimension, readLeader, readRichText, readText } from './read-annotations.js';
 import { readHatch } from './read-hatch.js';
 import { readImage, readViewport } from './read-placed.js';
@@ -85,8 +84,8 @@ export const ENTITY_READERS: Record<string, EntityReader> = {
       ...c,
       centre: b.point(10),
       radius: b.number(40),
-      start: radiansOf(b.number(50)),
-      end: radiansOf(b.number(51)),
+      start: b.radians(50),
+      end: b.radians(51),
     }),
   },
   ELLIPSE: {
@@ -125,7 +124,7 @@ export const ENTITY_READERS: Record<string, EntityReader> = {
       block: b.text(2),
       at: b.point(10),
       scale: [b.number(41, 1) || 1, b.number(42, 1) || 1, b.number(43, 1) || 1],
-      rotation: radiansOf(b.number(50)),
+      rotation: b.radians(50),
       columns: Math.max(1, Math.min(32767, b.integer(70, 1))),
       rows: Math.max(1, Math.min(32767, b.integer(71, 1))),
       columnSpacing: b.number(44),

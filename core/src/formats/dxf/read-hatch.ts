@@ -6,7 +6,6 @@ import { cubicPieces } from '../../geometry/nurbs-cubics.js';
 import type { Entity, HatchGradient, HatchLoop, PatternLine } from '../../drawing/entity.js';
 import { PathBuilder } from '../../geometry/path.js';
 import type { Common } from './read-entities.js';
-import { radiansOf } from './numbers.js';
 import type { Bag } from './bag.js';
 
 /** Reads the tags of a record one after the other. */
@@ -22,6 +21,10 @@ class Cursor {
   take(code: number, otherwise = 0): number {
     if (!this.is(code)) return otherwise;
     return this.bag.numberAt(this.i++);
+  }
+  /** The same for an angle, in radians. */
+  takeAngle(code: number): number {
+    return this.is(code) ? this.bag.radiansAt(this.i++) : 0;
   }
   skip(...codes: number[]): void {
     for (const c of codes) this.take(c);
@@ -59,7 +62,7 @@ export function readHatch(b: Bag, c: Common): Entity | null {
     solid: b.integer(70) === 1,
     pattern: b.text(2, 'SOLID'),
     elevation: b.number(30),
-    angle: radiansOf(b.number(52)),
+    angle: b.radians(52),
     scale: b.number(41, 1),
     ...(islands && { islands }),
     ...(gradient && { gradient }),
@@ -74,7 +77,7 @@ function patternLines(b: Bag): { lines?: PatternLine[] } {
   const n = cursor.take(78);
   const lines: PatternLine[] = [];
   for (let i = 0; i < n && cursor.is(53); i++) {
-    const angle = radiansOf(cursor.take(53));
+    const angle = cursor.takeAngle(53);
     const base: [number, number] = [cursor.take(43), cursor.take(44)];
     const step: [number, number] = [cursor.take(45), cursor.take(46)];
     const dashes: number[] = [];
@@ -130,8 +133,8 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
       const rx = kind === 3 ? Math.hypot(ux, uy) : size;
       const ry = kind === 3 ? rx * size : size;
       const turn = Math.atan2(uy, ux);
-      let from = radiansOf(cursor.take(50));
-      let to = radiansOf(cursor.take(51));
+      let from = cursor.takeAngle(50);
+      let to = cursor.takeAngle(51);
       const ccw = cursor.take(73, 1) !== 0;
       if (!ccw) [from, to] = [-from, -to];
       const sweep = to - from;

@@ -40,7 +40,7 @@ export function readViewport(b: Bag, c: Common): Entity {
     viewHeight: b.number(45, b.number(41, 1)),
     target: b.point(17),
     direction: b.has(16) ? b.point(16) : [0, 0, 1],
-    twist: radiansOf(b.number(51)),
+    twist: b.radians(51),
     frozen,
   };
 }

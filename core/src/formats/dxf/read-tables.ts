@@ -1,6 +1,5 @@
 import type { Drawing, Layer } from '../../drawing/drawing.js';
 import { newLayer } from '../../drawing/drawing.js';
-import { radiansOf } from './numbers.js';
 import { paintOf } from './read-look.js';
 import { handleOf, parseRaw } from './raw-tags.js';
 import { extendedOf, recordCodes, restOf } from './rest.js';
@@ -70,7 +69,7 @@ export class TableReader {
           bigFont: b.text(4),
           fixedHeight: b.number(40),
           widthFactor: b.number(41, 1),
-          oblique: radiansOf(b.number(50)),
+          oblique: b.radians(50),
           ...((generation & 2) !== 0 && { backwards: true }),
           ...((generation & 4) !== 0 && { upsideDown: true }),
           ...((b.integer(70) & 1) !== 0 && { shapes: true }),

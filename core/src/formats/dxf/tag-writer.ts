@@ -1,6 +1,6 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import { BINARY_MARK, valueType } from './binary.js';
-import { putDecimal } from './numbers.js';
+import { degreesOf, putDecimal } from './numbers.js';
 
 /** Takes the tags of a DXF in order. Values are what their group code holds: text, whole numbers, numbers, hex digits. */
 export abstract class TagSink {
@@ -13,6 +13,10 @@ export abstract class TagSink {
   /** What was written, in pieces to be put one after the other. */
   abstract pieces(): Uint8Array[];
 
+  /** An angle in radians, which files of tags state in degrees. */
+  angle(code: number, radians: number): void {
+    this.number(code, degreesOf(radians));
+  }
   point(code: number, p: Vec3): void {
     this.number(code, p[0]);
     this.number(code + 10, p[1]);

@@ -1,5 +1,5 @@
 import { Bag } from './bag.js';
-import { parseDecimal } from './numbers.js';
+import { parseDecimal, radiansOf } from './numbers.js';
 import type { TextDecoding } from './decoding.js';
 
 /**
@@ -165,6 +165,9 @@ export class TagBag extends Bag {
     return comma;
   }
 
+  radiansAt(i: number): number {
+    return radiansOf(this.numberAt(i));
+  }
   where(): string {
     return `line ${this.line}`;
   }

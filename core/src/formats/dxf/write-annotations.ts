@@ -2,7 +2,6 @@ import type { Dimension, Leader, RichText, Text } from '../../drawing/entity.js'
 import { partsOf } from '../../drawing/parts.js';
 import { linesOf } from '../../text/layout.js';
 import type { EntityTags } from './entity-tags.js';
-import { degreesOf } from './numbers.js';
 import { DIMENSION_FORMS } from './read-annotations.js';
 import { encodeText } from './write-text.js';
 import { writeEntity } from './write-entities.js';
@@ -41,9 +40,9 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
     });
   }
   out.string(1, x.sameFormat && e.content !== undefined ? e.content : encodeText(e.text));
-  out.number(50, degreesOf(e.rotation));
+  out.angle(50, e.rotation);
   if (e.widthFactor !== 1) out.number(41, e.widthFactor);
-  if (e.oblique !== 0) out.number(51, degreesOf(e.oblique));
+  if (e.oblique !== 0) out.angle(51, e.oblique);
   out.string(7, x.styles.nameFor(e.style ?? styleFor(e)));
   const generation = (e.backwards ? 2 : 0) | (e.upsideDown ? 4 : 0);
   if (generation !== 0) out.integer(71, generation);
@@ -116,7 +115,7 @@ export function writeRichText(w: EntityTags, e: RichText, owner: string): void {
   out.string(1, pieces.at(-1) ?? '');
   out.string(7, x.styles.nameFor(e.style ?? 'Standard'));
   w.normal(e);
-  out.number(50, degreesOf(e.rotation));
+  out.angle(50, e.rotation);
   out.integer(73, 1);
   out.number(44, e.lineSpacing);
   w.end(e);
@@ -171,7 +170,7 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
   else out.integer(70, 5 | e.flags);
   out.string(1, e.override);
   if (e.stated !== undefined && !x.r12) out.number(42, e.stated);
-  if (e.textRotation !== 0) out.number(53, degreesOf(e.textRotation));
+  if (e.textRotation !== 0) out.angle(53, e.textRotation);
   w.normal(e);
   out.string(3, x.dimensionStyles.nameFor(e.style));
   const [first, second] = MARKS[e.form];
@@ -185,8 +184,8 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
     point(17);
   }
   if (e.form === 'linear' || e.form === 'aligned') {
-    if (e.rotation !== 0) out.number(50, degreesOf(e.rotation));
-    if (e.oblique !== 0) out.number(52, degreesOf(e.oblique));
+    if (e.rotation !== 0) out.angle(50, e.rotation);
+    if (e.oblique !== 0) out.angle(52, e.oblique);
   }
   if (second) w.subclass(second);
   w.end(e);

@@ -3,7 +3,6 @@ import type { Appearance } from '../../drawing/appearance.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import type { Entity, Hatch, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
-import { degreesOf } from './numbers.js';
 import { fillLoops, splitSubpaths } from '../../geometry/path.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
 import { fitArcs } from '../../geometry/arc-fit.js';
@@ -65,8 +64,8 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
       out.number(40, e.radius);
       w.normal(e);
       w.subclass('AcDbArc');
-      out.number(50, degreesOf(e.start));
-      out.number(51, degreesOf(e.end));
+      out.angle(50, e.start);
+      out.angle(51, e.end);
       return w.end(e);
     case 'ellipse':
       fillOf(w, e, owner);
@@ -127,7 +126,7 @@ function insert(w: EntityTags, e: Insert, owner: string): void {
   out.string(2, x.blocks.nameFor(e.block));
   out.point(10, e.at);
   e.scale.forEach((k, i) => out.number(41 + i, k));
-  out.number(50, degreesOf(e.rotation));
+  out.angle(50, e.rotation);
   if (many) {
     out.integer(70, e.columns);
     out.integer(71, e.rows);

@@ -1,7 +1,6 @@
 import type { Hatch, HatchGradient } from '../../drawing/entity.js';
 import { nearestIndex } from '../../drawing/palette.js';
 import type { PathData } from '../../geometry/path.js';
-import { degreesOf } from './numbers.js';
 import { draftingCurve, runOf } from './path-drafting.js';
 import type { EntityContext, EntityTags } from './entity-tags.js';
 
@@ -32,12 +31,12 @@ export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true)
   out.integer(75, e.islands === 'outer' ? 1 : e.islands === 'ignore' ? 2 : 0);
   out.integer(76, 1);
   if (!solid && e.lines) {
-    out.number(52, degreesOf(e.angle));
+    out.angle(52, e.angle);
     out.number(41, e.scale);
     out.integer(77, 0);
     out.integer(78, e.lines.length);
     for (const l of e.lines) {
-      out.number(53, degreesOf(l.angle));
+      out.angle(53, l.angle);
       out.number(43, l.base[0]);
       out.number(44, l.base[1]);
       out.number(45, l.step[0]);
@@ -141,8 +140,8 @@ function ellipseEdge(
     out.integer(72, 2);
     out.point2(10, arc.cx, arc.cy);
     out.number(40, arc.rx);
-    out.number(50, degreesOf(from));
-    out.number(51, degreesOf(from + Math.abs(arc.sweep)));
+    out.angle(50, from);
+    out.angle(51, from + Math.abs(arc.sweep));
     return out.integer(73, ccw ? 1 : 0);
   }
   const swap = arc.ry > arc.rx;
@@ -155,7 +154,7 @@ function ellipseEdge(
   out.point2(10, arc.cx, arc.cy);
   out.point2(11, long * Math.cos(turn), long * Math.sin(turn));
   out.number(40, short / long);
-  out.number(50, degreesOf(from));
-  out.number(51, degreesOf(from + Math.abs(arc.sweep)));
+  out.angle(50, from);
+  out.angle(51, from + Math.abs(arc.sweep));
   out.integer(73, ccw ? 1 : 0);
 }

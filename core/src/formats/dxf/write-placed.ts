@@ -54,7 +54,7 @@ export function writeViewport(w: EntityTags, e: Viewport, owner: string): void {
   out.point(16, e.direction);
   out.point(17, e.target);
   out.number(45, e.viewHeight);
-  out.number(51, degreesOf(e.twist));
+  out.angle(51, e.twist);
   for (const name of e.frozen) {
     const handle = x.layerHandle(name);
     if (handle) out.string(331, handle);

@@ -2,7 +2,6 @@ import type { Drawing, Layer, TextStyle } from '../../drawing/drawing.js';
 import { newLayer } from '../../drawing/drawing.js';
 import { nearestIndex } from '../../drawing/palette.js';
 import type { EntityContext, EntityTags } from './entity-tags.js';
-import { degreesOf } from './numbers.js';
 import { isPointer } from './raw-tags.js';
 import { beginRecord, beginTable, carriedRecord, endRecord } from './records.js';
 import type { TagSink } from './tag-writer.js';
@@ -228,7 +227,7 @@ export class TableWriter {
       out.integer(70, s.shapes ? 1 : 0);
       out.number(40, s.fixedHeight);
       out.number(41, s.widthFactor);
-      out.number(50, degreesOf(s.oblique));
+      out.angle(50, s.oblique);
       out.integer(71, (s.backwards ? 2 : 0) | (s.upsideDown ? 4 : 0));
       out.number(42, s.fixedHeight || 2.5);
       out.string(3, s.font);
