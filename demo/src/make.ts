@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { frontElevation, sideElevation } from './elevations.js';
 import { mullion } from './mullion.js';
 import { panel } from './panel.js';
+import { plan } from './plan.js';
 import { section } from './section.js';
 import { FontBook, formatById } from '@scalaria/core';
 
@@ -15,4 +16,6 @@ writeFileSync(new URL('kestrel-row-mullion.dxf', folder), latin1(mullion()));
 writeFileSync(new URL('kestrel-row-wayfinding-panel.svg', folder), panel());
 const { bytes } = formatById('dxf')!.write(section(), { version: '2018', unit: 'mm', fonts: new FontBook([]) });
 writeFileSync(new URL('kestrel-row-section.dxf', folder), bytes);
-console.log('5 drawings written to demo/files');
+const site = formatById('dwg')!.write(plan(), { version: '2004', unit: 'mm', unitless: true, title: 'Kestrel Row, site plan', fonts: new FontBook([]) }); // prettier-ignore
+writeFileSync(new URL('kestrel-row-site-plan.dwg', folder), site.bytes);
+console.log('6 drawings written to demo/files');

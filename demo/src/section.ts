@@ -1,12 +1,6 @@
-import type { Dimension, Drawing, Entity, PatternLine } from '@scalaria/core';
-import { DRAFTING_DEFAULT, PathBuilder, emptyDrawing, newLayer } from '@scalaria/core';
-
-const index = (i: number) => ({ kind: 'index', index: i }) as const;
-/** Lines at an angle (degrees), `gap` apart, perhaps dashed. */
-const family = (degrees: number, gap: number, dashes: number[] = []): PatternLine => {
-  const a = (degrees * Math.PI) / 180;
-  return { angle: a, base: [0, 0], step: [-Math.sin(a) * gap, Math.cos(a) * gap], dashes };
-};
+import type { Dimension, Drawing, PatternLine } from '@scalaria/core';
+import { emptyDrawing, newLayer } from '@scalaria/core';
+import { entityOf, family, hatched, index, outline } from './drafting.js';
 
 /** Cross section of the shelter through its second post, in millimetres, with a sheet at 1:50. */
 export function section(): Drawing {
@@ -38,29 +32,10 @@ export function section(): Drawing {
     { ...newLayer('WINDOWS', index(8)), plotted: false },
     newLayer('FRAME'),
   ];
-  const put = (layer: string, e: object, sheet?: string): void => {
-    const base = { id: d.nextId++, layer, look: DRAFTING_DEFAULT, ...(sheet !== undefined && { sheet }) };
-    d.entities.push({ ...base, ...e } as Entity);
-  };
-  const outline = (points: number[], closed = true) => ({
-    kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed,
-  }); // prettier-ignore
-  const area = (points: number[]) => {
-    const p = new PathBuilder().moveTo(points[0]!, points[1]!);
-    for (let i = 2; i < points.length; i += 2) p.lineTo(points[i]!, points[i + 1]!);
-    return { path: p.close().build(), flags: 1 };
-  };
-  const hatch = (layer: string, points: number[], pattern: string, lines?: PatternLine[]): void => {
-    const kind = { kind: 'hatch', loops: [area(points)], pattern, elevation: 0, angle: 0, scale: 1, solid: !lines };
-    const look = lines
-      ? DRAFTING_DEFAULT
-      : { ...DRAFTING_DEFAULT, stroke: { kind: 'none' }, fill: { kind: 'byLayer' } };
-    put(layer, {
-      ...kind,
-      look: { ...look, stroke: { kind: 'none' }, fill: { kind: 'byLayer' } },
-      ...(lines && { lines }),
-    });
-  };
+  const put = (layer: string, e: object, sheet?: string): void =>
+    void d.entities.push(entityOf(d, layer, { ...(sheet !== undefined && { sheet }), ...e }));
+  const hatch = (layer: string, points: number[], pattern: string, lines?: PatternLine[]): void =>
+    put(layer, hatched(points, pattern, lines));
   const dimension = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}): void =>
     put('DIMENSIONS', {
       kind: 'dimension', form, points, override: '', style: 'KESTREL', rotation: 0, oblique: 0, textRotation: 0,

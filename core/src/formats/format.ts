@@ -52,6 +52,8 @@ export interface WriteOptions {
   style?: 'inline' | 'plain' | 'sheet';
   /** Unit of the coordinates in the file; the drawing is in `unit` already. */
   unit: UnitName;
+  /** DXF and DWG: the file does not say what its unit is. */
+  unitless?: boolean;
   /** DXF: paths that drafting has no word for become one exact spline, a polyline of arcs, or a group of pieces. */
   curves?: 'spline' | 'arcs' | 'pieces';
   /** How far arcs may lie from a curve, in the unit of the file. */

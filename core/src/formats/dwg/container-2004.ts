@@ -163,6 +163,7 @@ class Opening {
     const out = new Uint8Array(size);
     for (const p of s.pages) {
       const page = this.pages.get(p.number);
+      if (p.offset >= size) continue;
       if (!page || page.at + 32 > bytes.length) {
         this.hurt(`a page of ${name} lies outside the file`, page?.at ?? 0);
         continue;

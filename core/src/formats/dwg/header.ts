@@ -23,8 +23,13 @@ export interface HeaderRead {
   named: { name: string; code: number; table: NamedTable; handle: number }[];
 }
 
+/** A value that is no number is read as 0. */
 const spelt = (code: number, value: number): string =>
-  (code >= 10 && code < 60) || (code >= 140 && code < 150) ? formatDecimal(value) : String(Math.trunc(value));
+  !Number.isFinite(value)
+    ? '0'
+    : (code >= 10 && code < 60) || (code >= 140 && code < 150)
+      ? formatDecimal(value)
+      : String(Math.trunc(value));
 
 const DIM_TABLES: Record<string, NamedTable> = { style: 'style', block: 'block', linetype: 'linetype' };
 const DIM_CODES: Record<string, number> = { style: 7, block: 1, linetype: 6 };

@@ -45,8 +45,11 @@ export function readDwg(bytes: Uint8Array, work?: Work): Reading {
       'It was cut short or is encrypted: have it saved again without a password.',
     );
   }
-  return new Reader(file, work).read();
+  return readContainer(file, work);
 }
+
+/** Reads the parts of a file that was opened. */
+export const readContainer = (file: Container, work?: Work): Reading => new Reader(file, work).read();
 
 function open(bytes: Uint8Array, letters: string): Container | null {
   const v = DWG_VERSIONS[letters];
@@ -168,6 +171,8 @@ class Reader {
     };
     several('objects whose checksum is wrong; read as far as they go', objects.damaged);
     several('objects that end before their fields do; read as far as they go', objects.cutShort);
+    if (records.bag.badNumbers > 0)
+      reader.note('values that should be numbers and are not; read as 0', 'in its objects', records.bag.badNumbers);
     several('objects that the map names and the file does not have', records.missing);
     several('entities that no space claims; put where they say they belong', records.strays);
     if (objects.cutShort.length + records.missing.length > 0) {

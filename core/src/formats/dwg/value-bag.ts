@@ -19,6 +19,8 @@ const hexOf = (bytes: Uint8Array): string => {
 export class ValueBag extends Bag {
   type = '';
   handle = 0;
+  /** Values that were no numbers, read as 0. */
+  badNumbers = 0;
   private kinds = new Uint8Array(256);
   private values = new Float64Array(256);
   private others: (string | Uint8Array)[] = [];
@@ -54,11 +56,17 @@ export class ValueBag extends Bag {
     this.values = values;
   }
 
+  private finite(value: number): number {
+    if (Number.isFinite(value)) return value;
+    this.badNumbers++;
+    return 0;
+  }
   addNumber(code: number, value: number): void {
-    this.add(code, NUMBER, Number.isFinite(value) ? value : 0);
+    this.add(code, NUMBER, this.finite(value));
   }
   addAngle(code: number, radians: number): void {
-    this.add(code, ANGLE, Number.isFinite(radians) ? radians : 0);
+    // In degrees it must be a number too.
+    this.add(code, ANGLE, this.finite(Math.abs(radians) < 1e300 ? radians : NaN));
   }
   addText(code: number, value: string): void {
     this.add(code, TEXT, this.others.push(value) - 1);

@@ -24,7 +24,14 @@ const OWN = new Set([
 ]); // prettier-ignore
 
 /** The HEADER section. A source of the same version gives all its variables back, others those that every version has. */
-export function writeHeader(x: EntityContext, out: TagSink, drawing: Drawing, extent: Box2, unit: UnitName): void {
+export function writeHeader(
+  x: EntityContext,
+  out: TagSink,
+  drawing: Drawing,
+  extent: Box2,
+  unit: UnitName,
+  unitless = false,
+): void {
   const metric = !/^(in|ft|yd|mi|mil|uin)/.test(unit) || unit === 'um';
   out.string(0, 'SECTION');
   out.string(2, 'HEADER');
@@ -56,7 +63,7 @@ export function writeHeader(x: EntityContext, out: TagSink, drawing: Drawing, ex
   }
   if (!x.r12) {
     variable('$INSUNITS');
-    out.integer(70, unitOf(unit).code);
+    out.integer(70, unitless ? 0 : unitOf(unit).code);
     variable('$MEASUREMENT');
     out.integer(70, metric ? 1 : 0);
   } else {

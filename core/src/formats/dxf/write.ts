@@ -179,7 +179,7 @@ export function composeRecords<S extends TagSink>(
   tables.write(tableSink);
   if (!abilities.r12) blocks.records(tableSink);
   tableSink.string(0, 'ENDSEC');
-  writeHeader(x, front, drawing, boundsOf(drawing), options.unit);
+  writeHeader(x, front, drawing, boundsOf(drawing), options.unit, options.unitless);
   if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
   return { front, tables: tableSink, body, ledger };
 }

@@ -1,0 +1,128 @@
+import { describe, expect, it } from 'vitest';
+import fc from 'fast-check';
+import {
+  NO_DECISIONS,
+  UnreadableFile,
+  buildScene,
+  claimsOf,
+  previewSvg,
+  readDrawing,
+  runChecks,
+  takeIn,
+} from '../../src/index.js';
+import type { Reading } from '../../src/index.js';
+import { open2004 } from '../../src/formats/dwg/container-2004.js';
+import { readContainer, readDwg } from '../../src/formats/dwg/read.js';
+import { writeDwg } from '../../src/formats/dwg/write.js';
+import { writeDxf } from '../../src/formats/dxf/write.js';
+import { dressed, generatedDrawing } from '../generated.js';
+import { demoFile, fonts } from '../helpers.js'; // prettier-ignore
+
+/** Park and Miller's generator: the same damage in every run. */
+function generator(seed: number): () => number {
+  let s = seed;
+  return () => (s = (s * 48271) % 2147483647) / 2147483647;
+}
+
+const EXTREMES = [0, 1, 0x7f, 0x80, 0xff, 0x7fff, 0x8000, 0xffff, 0x7fffffff, 0x80000000, 0xffffffff];
+
+/** A copy with bytes or whole numbers changed, or a piece cut off, cut out or doubled. */
+function damaged(source: Uint8Array, random: () => number): Uint8Array {
+  const at = (): number => Math.floor(random() * source.length);
+  const [a, b] = [at(), at()].sort((p, q) => p - q) as [number, number];
+  const piece = source.subarray(a, Math.min(b, a + 200));
+  const copy = source.slice();
+  switch (Math.floor(random() * 6)) {
+    case 0:
+      copy[a] = Math.floor(random() * 256);
+      return copy;
+    case 1:
+      for (let i = 0; i < 12; i++) copy[at()] = Math.floor(random() * 256);
+      return copy;
+    case 2:
+      return source.slice(0, a);
+    case 3:
+      return Uint8Array.of(...source.subarray(0, a), ...source.subarray(a + piece.length));
+    case 4:
+      return Uint8Array.of(...source.subarray(0, a), ...piece, ...piece, ...source.subarray(a));
+    default: {
+      const view = new DataView(copy.buffer);
+      for (let i = 0; i < 3; i++) {
+        const k = at();
+        if (k + 4 <= copy.length) view.setUint32(k, EXTREMES[Math.floor(random() * EXTREMES.length)]!, true);
+      }
+      return copy;
+    }
+  }
+}
+
+const section = readDrawing(demoFile('kestrel-row-section.dxf'), 'a.dxf').drawing;
+const everything = generatedDrawing(fc.sample(dressed, { seed: 3, numRuns: 40 }));
+const write = (d: typeof section, version: string): Uint8Array =>
+  writeDwg(d, { unit: 'mm', version, fonts: fonts() }).bytes;
+
+/** Damage to the file as it lies on a disk, and to what its pages hold once they are unpacked. */
+const inner = (version: string): ((random: () => number) => Reading) => {
+  const bytes = write(everything, version);
+  const letters = String.fromCharCode(...bytes.subarray(0, 6));
+  return (random) => {
+    const file = open2004(bytes, letters)!;
+    const which = Math.floor(random() * 6);
+    if (which === 0) file.map = damaged(file.map!, random);
+    else if (which === 1) file.header = damaged(file.header!, random);
+    else if (which === 2) file.classes = damaged(file.classes!, random);
+    else file.objects = damaged(file.objects, random);
+    return readContainer(file);
+  };
+};
+const outer = (d: typeof section, version: string): ((random: () => number) => Reading) => {
+  const bytes = write(d, version);
+  return (random) => readDwg(damaged(bytes, random));
+};
+
+/** More than 20,000 damaged files in all; more on request. */
+const TIMES = Number(process.env['FUZZ_TIMES'] ?? 1);
+const CASES: [string, number, () => (random: () => number) => Reading][] = [
+  ['version 2000, a section', 4000, () => outer(section, '2000')],
+  ['version 2000, every kind', 6000, () => outer(everything, '2000')],
+  ['version 2004', 1500, () => outer(everything, '2004')],
+  ['version 2018', 1500, () => outer(everything, '2018')],
+  ['version 2004, unpacked', 2500, () => inner('2004')],
+  ['version 2010, unpacked', 2500, () => inner('2010')],
+  ['version 2018, unpacked', 2500, () => inner('2018')],
+];
+
+describe('damaged DWG files', () => {
+  it.each(CASES)(
+    '%s: read, shown, checked, written or refused with words; nothing else',
+    (name, rounds, make) => {
+      const one = make();
+      const random = generator(name.length * 7919 + rounds);
+      let read = 0;
+      let slowest = 0;
+      const before = process.memoryUsage().rss;
+      for (let i = 0; i < rounds * TIMES; i++) {
+        try {
+          const started = performance.now();
+          const { drawing } = one(random);
+          slowest = Math.max(slowest, performance.now() - started);
+          read++;
+          if (i % 50 !== 0) continue;
+          const { drawing: taken } = takeIn(drawing, NO_DECISIONS);
+          claimsOf(drawing);
+          previewSvg(taken);
+          runChecks(taken);
+          buildScene(taken, fonts());
+          writeDxf(drawing, { version: '2013', unit: 'mm', fonts: fonts() });
+          writeDwg(drawing, { version: '2013', unit: 'mm', fonts: fonts() });
+        } catch (e) {
+          if (!(e instanceof UnreadableFile)) throw new Error(`round ${i}`, { cause: e });
+        }
+      }
+      expect(read).toBeGreaterThan((rounds * TIMES) / 4);
+      expect(slowest).toBeLessThan(5000);
+      expect(process.memoryUsage().rss - before).toBeLessThan(1.5e9);
+    },
+    600_000,
+  );
+});
