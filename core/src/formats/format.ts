@@ -81,8 +81,6 @@ export interface Writing {
 /** A file format. `write` expects a prepared drawing: y upwards, one coordinate unit = `options.unit`. */
 export interface Format {
   id: 'dxf' | 'dwg' | 'svg';
-  /** Versions that no program of others could be asked about: what is written there nobody else has read here. */
-  unverified?: readonly string[];
   title: string;
   extension: string;
   mediaType: string;

@@ -8,6 +8,7 @@ import { readClasses } from './class-list.js';
 import type { Container } from './container.js';
 import { open2000 } from './container-2000.js';
 import { open2004 } from './container-2004.js';
+import { open2007 } from './container-2007.js';
 import { FieldReader } from './field-reader.js';
 import type { NamedTable } from './fields.js';
 import type { HeaderRead } from './header.js';
@@ -54,7 +55,9 @@ export const readContainer = (file: Container, work?: Work): Reading => new Read
 function open(bytes: Uint8Array, letters: string): Container | null {
   const v = DWG_VERSIONS[letters];
   if (bytes.length < 0x20) return null;
-  return v <= 2000 ? open2000(bytes, letters) : open2004(bytes, letters);
+  if (v <= 2000) return open2000(bytes, letters);
+  // Some programs put what is of version 2007 into pages of another.
+  return (v === 2007 ? open2007(bytes, letters) : null) ?? open2004(bytes, letters);
 }
 
 class Reader {
@@ -98,6 +101,7 @@ class Reader {
     records.begin('OBJECTS');
     reader.objectRecords();
     this.tell(reader, records, objects);
+    this.untried(reader);
     return reader.finish();
   }
 
@@ -161,6 +165,17 @@ class Reader {
       if (found !== undefined) into.set(`$${name}`, [[code, found]]);
     }
     if (file.measurement !== undefined) into.set('$MEASUREMENT', [[70, String(file.measurement ? 1 : 0)]]);
+  }
+
+  /** Versions of which no file that another program made was at hand. */
+  private untried(reader: RecordReader): void {
+    if (this.file.v === 13 || this.file.v === 2007)
+      reader.drawing.notes.push({
+        text: `no DWG ${reader.drawing.version} from elsewhere was at hand to try this reader on: look twice`,
+        where: 'the version',
+        count: 1,
+        severity: 'note',
+      });
   }
 
   private tell(reader: RecordReader, records: DwgRecords, objects: ObjectReader): void {

@@ -3,7 +3,7 @@ import type { Vec3 } from '../../geometry/vector.js';
 import type { WriteOptions, Work, Writing } from '../format.js';
 import { checkStop } from '../format.js';
 import { HandleSet } from '../dxf/handle-set.js';
-import type { Ledger } from '../../drawing/ledger.js';
+import type { Ledger, LedgerRow } from '../../drawing/ledger.js';
 import { composeRecords } from '../dxf/write.js';
 import { isSealed } from '../dxf/sealed.js';
 import { BitWriter } from './bit-writer.js';
@@ -42,6 +42,17 @@ export function writeDwg(source: Drawing, options: WriteOptions, work?: Work): W
     throw new RangeError(
       `DWG version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_DWG).join(', ')}`,
     );
+  const { parts, ledger } = dwgParts(source, letters, options, work);
+  return { bytes: DWG_VERSIONS[letters] <= 2000 ? pack2000(parts) : pack2004(parts), ledger };
+}
+
+/** What a file of a version is made of, before it is put into pages. */
+export function dwgParts(
+  source: Drawing,
+  letters: string,
+  options: WriteOptions,
+  work?: Work,
+): { parts: Parts; ledger: LedgerRow[] } {
   const halfway: Work | undefined = work && { ...work, onProgress: (done) => work.onProgress?.(done / 2) };
   const { front, tables, body, ledger } = composeRecords(
     source,
@@ -50,7 +61,8 @@ export function writeDwg(source: Drawing, options: WriteOptions, work?: Work): W
     halfway,
   );
   const structure = structureOf(front, tables, body);
-  return new Writer(letters, structure, body, ledger, options, work).write();
+  const parts = new Writer(letters, structure, body, ledger, options, work).write();
+  return { parts, ledger: ledger.rows };
 }
 
 const NAMED: Record<string, NamedTable> = {
@@ -142,7 +154,7 @@ class Writer {
     return dictionary ? (entriesOf(dictionary).find(([n]) => n === name)?.[1] ?? 0) : 0;
   }
 
-  write(): Writing {
+  write(): Parts {
     const { s, objects } = this;
     const controls = this.tables();
     this.blocks();
@@ -159,7 +171,7 @@ class Writer {
       return controls.get(name) ?? this.names.get('linetype')!.get(name.toLowerCase()) ?? 0;
     };
     const measurement = Number(s.header.get('$MEASUREMENT')?.[0]?.[1] ?? 1);
-    const parts: Parts = {
+    return {
       letters: this.letters,
       header: this.header(target),
       classes: this.classes(),
@@ -181,8 +193,6 @@ class Writer {
       ],
       title: this.options.title ?? '',
     };
-    const bytes = this.v <= 2000 ? pack2000(parts) : pack2004(parts);
-    return { bytes, ledger: this.ledger.rows };
   }
 
   /** The tables with their control objects; answers with the handles of those. */
