@@ -154,6 +154,23 @@ describe('convert', () => {
   });
 });
 
+describe('DWG', () => {
+  it('a plan without a unit goes to DXF and to another version of DWG, and both are the same drawing', () => {
+    const plan = demo('kestrel-row-site-plan.dwg');
+    expect(run('inspect', plan).out).toMatch(/format +DWG 2004\n *unit +none stated/);
+    expect(run('convert', plan, 'plan.dxf', '--from-unit', 'mm').code).toBe(0);
+    for (const version of ['2000', '2018']) {
+      const { code, out } = run('convert', plan, `plan-${version}.dwg`, '--version', version, '--from-unit', 'mm');
+      expect(out).toContain('The proof holds.');
+      expect(code).toBe(0);
+      const letters = readFileSync(join(folder, `plan-${version}.dwg`), 'latin1').slice(0, 6);
+      expect(letters).toBe(version === '2000' ? 'AC1015' : 'AC1032');
+      expect(run('prove', 'plan.dxf', `plan-${version}.dwg`).code).toBe(0);
+    }
+    expect(run('convert', plan, 'plan-r12.dwg', '--version', 'R12').code).toBe(2);
+  });
+});
+
 describe('prove', () => {
   it('holds for two files that draw the same, whatever their format', () => {
     copyFileSync(demo('kestrel-row-mullion.dxf'), join(folder, 'copy.dxf'));

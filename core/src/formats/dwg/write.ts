@@ -57,7 +57,12 @@ export function dwgParts(
   const { front, tables, body, ledger } = composeRecords(
     source,
     options,
-    { version: letters, sink: () => new TagStore(), holds: (type, raw) => WRITABLE.has(type) && !isSealed(raw) },
+    {
+      name: 'DWG',
+      version: letters,
+      sink: () => new TagStore(),
+      holds: (type, raw) => WRITABLE.has(type) && !isSealed(raw),
+    },
     halfway,
   );
   const structure = structureOf(front, tables, body);

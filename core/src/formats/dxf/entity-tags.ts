@@ -34,6 +34,8 @@ export interface EntityContext extends Abilities {
   sameFormat: boolean;
   /** And its version is the one that is written: whatever the source holds, the target knows. */
   sameVersion: boolean;
+  /** What the form that is written is called. */
+  form: string;
   /** Whether the form that is written has a place for a record in its own form. */
   holds(type: string, raw: string): boolean;
   /** Millimetres per drawing unit, for widths stated in drawing units. */
@@ -221,7 +223,7 @@ export class EntityTags {
         x.ledger.add({
           carryOver: 'colour',
           action: 'approximated',
-          reason: 'line widths moved to the nearest of the 24 weights of DXF',
+          reason: 'line widths moved to the nearest of the 24 weights of drafting',
           deviation: { value: Number(off.toPrecision(3)), unit: 'mm' },
           onPurpose: true,
           id,
@@ -241,7 +243,7 @@ export class EntityTags {
       x.ledger.add({
         carryOver: 'colour',
         action: 'dropped',
-        reason: `${paint.kind}s cannot be held by DXF here; replaced by one plain colour`,
+        reason: `${paint.kind}s cannot be held by ${x.form} here; replaced by one plain colour`,
         id,
       });
     }

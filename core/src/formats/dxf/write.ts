@@ -45,6 +45,7 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
     source,
     options,
     {
+      name: 'DXF',
       version,
       sink: () => (options.binary ? new BinaryTagWriter(utf8, !r12) : new TagWriter(utf8)),
       holds: (_type, raw) => !isSealed(raw),
@@ -58,6 +59,8 @@ export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): W
 
 /** A form that drafting records are written in. */
 export interface RecordForm<S extends TagSink> {
+  /** What people call it. */
+  name: string;
   /** The value of $ACADVER. */
   version: string;
   sink(): S;
@@ -118,6 +121,7 @@ export function composeRecords<S extends TagSink>(
     fonts: options.fonts,
     sameFormat,
     sameVersion: sameFormat && VERSION_NAMES[version] === drawing.version,
+    form: form.name,
     holds: (type, raw) => form.holds(type, raw),
     mmPerUnit: unitOf(options.unit).mm,
     paper: false,
@@ -199,7 +203,7 @@ function noteRenamed(ledger: Ledger, x: EntityContext): void {
     ledger.add({
       carryOver: 'layers',
       action: 'changed',
-      reason: `layer "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : 'DXF'} does not allow its name`,
+      reason: `layer "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : x.form} does not allow its name`,
       renamed: { from, to },
     });
   }
@@ -207,7 +211,7 @@ function noteRenamed(ledger: Ledger, x: EntityContext): void {
     ledger.add({
       carryOver: 'links',
       action: 'changed',
-      reason: `block "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : 'DXF'} does not allow its name`,
+      reason: `block "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : x.form} does not allow its name`,
       renamed: { from: `block ${from}`, to: `block ${to}` },
     });
   }
