@@ -1,6 +1,7 @@
 // One measurement in a process of its own, so that its peak memory is its own. Prints JSON.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
 import {
   NO_DECISIONS,
   SHIPPED_FONTS,
@@ -82,7 +83,14 @@ if (task === 'walk') done({ size, ms: time(() => walkLines(bytes)).ms });
 else if (task === 'find') done({ size, ms: time(() => findLines(bytes)).ms });
 else if (task === 'lines') done({ size, ms: time(() => takeLines(bytes)).ms });
 else if (task === 'parse') done({ size, ms: time(() => parseOnly(bytes)).ms });
-else if (task === 'read') {
+else if (task === 'read-elsewhere') {
+  // An independent reader with its conversion to objects; development only.
+  const { LibreDwg } = await import('@mlightcad/libredwg-web');
+  const main = createRequire(new URL('../core/package.json', import.meta.url)).resolve('@mlightcad/libredwg-web');
+  const lib = await LibreDwg.create(join(dirname(dirname(main)), 'wasm/'));
+  const r = time(() => lib.convert(lib.dwg_read_data(bytes, 0)));
+  done({ size, ms: r.ms, entities: r.value.entities.length });
+} else if (task === 'read') {
   const r = time(() => readDrawing(bytes, file));
   done({ size, ms: r.ms, entities: r.value.drawing.entities.length });
 } else {
@@ -93,6 +101,11 @@ else if (task === 'read') {
     done({ size: r.value.bytes.length, ms: r.ms });
   } else if (task === 'write-svg') {
     const r = time(() => deliver(prepared.drawing, DEFAULT_TARGETS.svg, 'bench.dxf', fonts));
+    done({ size: r.value.bytes.length, ms: r.ms });
+  } else if (task.startsWith('write-dwg-')) {
+    const target = { ...DEFAULT_TARGETS.dwg, version: task.slice(10) };
+    const r = time(() => deliver(prepared.drawing, target, 'bench.dxf', fonts));
+    if (process.argv[4]) writeFileSync(process.argv[4], r.value.bytes);
     done({ size: r.value.bytes.length, ms: r.ms });
   } else if (task === 'scene') {
     const r = time(() => buildScene(prepared.drawing, fonts));

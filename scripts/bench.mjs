@@ -19,9 +19,11 @@ console.log(
 const drawing = join(folder, 'bench.svg');
 makeSvg(drawing, Math.round((entities * 2) / 3));
 
-const run = (name, file = dxf) => {
+const run = (name, file = dxf, ...more) => {
   const runs = [1, 2, 3].map(() =>
-    JSON.parse(execFileSync(process.execPath, ['--max-old-space-size=8192', task, name, file], { encoding: 'utf8' })),
+    JSON.parse(
+      execFileSync(process.execPath, ['--max-old-space-size=8192', task, name, file, ...more], { encoding: 'utf8' }),
+    ),
   );
   return runs.sort((a, b) => a.ms - b.ms)[1];
 };
@@ -49,6 +51,16 @@ try {
   row('gather the claims', run('claims'));
   row('run the checks', run('check'));
   row('prove against itself', run('prove'));
+  for (const version of ['2000', '2010']) {
+    const dwg = join(folder, `bench-${version}.dwg`);
+    const write = run(`write-dwg-${version}`, dxf, dwg);
+    console.log(`\nDWG ${version}, ${(statSync(dwg).size / 1e6).toFixed(1)} MB`);
+    row('write', write);
+    const readDwg = run('read', dwg);
+    const elsewhere = run('read-elsewhere', dwg);
+    row('read into the model', readDwg, `${((readDwg.peak - readDwg.idle) / readDwg.size).toFixed(1)} bytes per byte`);
+    row('an independent reader, to objects', elsewhere, `${(elsewhere.ms / readDwg.ms).toFixed(1)} × as long`);
+  }
   console.log(`\nSVG, ${(statSync(drawing).size / 1e6).toFixed(1)} MB`);
   const parse = run('parse', drawing);
   row('one pass of the XML parser', parse);

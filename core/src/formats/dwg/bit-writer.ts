@@ -168,7 +168,11 @@ export class BitWriter {
   }
   /** Writes a long over bits that were written before. */
   patchLong(at: number, value: number): void {
-    for (let k = 0; k < 32; k++) {
+    this.patch(at, value, 32);
+  }
+  /** Writes a whole number of so many bits over others, its lowest byte first. */
+  patch(at: number, value: number, size: number): void {
+    for (let k = 0; k < size; k++) {
       const b = (value >>> ((k >> 3) * 8 + 7 - (k & 7))) & 1;
       const p = at + k;
       const mask = 128 >> (p & 7);

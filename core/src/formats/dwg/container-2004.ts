@@ -238,12 +238,15 @@ export function pack2004(p: Parts): Uint8Array {
   const f = new DataView(free.buffer);
   f.setUint32(16, p.seed, true);
   free[20] = 4;
-  const picture: Section = { name: 'AcDb:Preview', data: previewPart(p.preview, 0), page: 0x400, packed: false };
-  const summary: Section = { name: 'AcDb:SummaryInfo', data: summaryInfo(v, p.title), page: 0x100, packed: false };
+  const words = summaryInfo(v, p.title);
+  // Whole in one page, whose place the picture itself names.
+  const summary: Section = { name: 'AcDb:SummaryInfo', data: words, page: padded(words.length, 0x100), packed: false };
+  const picture = previewPart(p.preview, PAGES_BEGIN + 32 + summary.page + 32);
+  const preview: Section = { name: 'AcDb:Preview', data: picture, page: padded(picture.length, 0x400), packed: false };
   const whole = (name: string, data: Uint8Array): Section => ({ name, data, page: 0x7400, packed: true });
   const sections: Section[] = [
     summary,
-    picture,
+    preview,
     { name: 'AcDb:AppInfo', data: programInfo(v), page: 0x300, packed: false },
     { name: 'AcDb:FileDepList', data: dependencies(), page: 0x80, packed: false },
     whole('AcDb:RevHistory', revisions()),

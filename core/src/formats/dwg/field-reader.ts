@@ -29,6 +29,8 @@ export class FieldReader implements Fields {
   /** The end mark of what belongs to the one at hand. */
   sequenceEnd = 0;
   /** What the record of a block says that a DXF has in its BLOCK, and the handle of that. */
+  /** Set when the fields of the object cannot be said as tags after all: it is carried as its bits. */
+  seal = false;
   /** The owner that the head of the object named. */
   ownerOf = 0;
   block: BlockWords = { flags: 0, base: ZERO, path: '', description: '' };

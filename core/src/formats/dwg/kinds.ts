@@ -1,5 +1,6 @@
 import type { Codec } from './codec.js';
 import * as annotations from './codecs-annotations.js';
+import * as bodies from './codecs-bodies.js';
 import * as curves from './codecs-curves.js';
 import { HATCH } from './codecs-hatch.js';
 import * as objects from './codecs-objects.js';
@@ -66,9 +67,9 @@ const FIXED: readonly Kind[] = [
   entity(0x22, 'VIEWPORT', placed.VIEWPORT),
   entity(0x23, 'ELLIPSE', curves.ELLIPSE),
   entity(0x24, 'SPLINE', curves.SPLINE),
-  entity(0x25, 'REGION', null),
-  entity(0x26, '3DSOLID', null),
-  entity(0x27, 'BODY', null),
+  entity(0x25, 'REGION', bodies.REGION),
+  entity(0x26, '3DSOLID', bodies.SOLID3D),
+  entity(0x27, 'BODY', bodies.BODY),
   entity(0x28, 'RAY', curves.RAY),
   entity(0x29, 'XLINE', curves.XLINE),
   object(0x2a, 'DICTIONARY', objects.DICTIONARY),

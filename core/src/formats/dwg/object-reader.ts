@@ -40,6 +40,8 @@ export class ObjectReader {
   private readonly strings: BitReader;
   private start = 0;
   private size = 0;
+  /** How many bits the handles take, where that stands before the object (from 2010 on). */
+  handleBits = 0;
   private dataEnd = 0;
 
   constructor(
@@ -67,6 +69,7 @@ export class ObjectReader {
     if (size < 2 || start + size > bytes.length || handleBits > size * 8) return false;
     this.start = start;
     this.size = size;
+    this.handleBits = handleBits;
     const data = this.data.reset(start * 8, (start + size) * 8);
     f.data = data;
     f.strings = null;
@@ -178,6 +181,7 @@ export class ObjectReader {
     bag.addHandle(record === 'DIMSTYLE' ? 105 : 5, f.own);
     if (kind?.entity) this.entityHead(sheet);
     else this.objectHead(record);
+    f.seal = !kind?.codec;
     if (kind?.codec) readFields(kind.codec, f);
     if (kind?.parent) {
       if (f.v >= 2004) f.owned = data.bitLong();

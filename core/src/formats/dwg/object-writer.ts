@@ -1,4 +1,5 @@
 import { CRC_SEED, crc16 } from './checksums.js';
+import { BitReader } from './bit-reader.js';
 import { BitWriter } from './bit-writer.js';
 import { weightNumber } from './codecs-tables.js';
 import { writeFields } from './codec.js';
@@ -95,6 +96,28 @@ export class ObjectWriter {
     if (f.v < 2004) f.putRef(HARD_OWNER, 0);
     fields(f);
     this.seal(handle);
+  }
+
+  /**
+   * An object carried as bits. Its type is that of its class here: it stands in the first bits, and the number of a class
+   * always has the same form. Answers `false` where it does not.
+   */
+  sealed(type: number | null, handle: number, bytes: Uint8Array, handleBits: number): boolean {
+    const { data, v } = this.f;
+    data.clear();
+    data.put(bytes);
+    if (type !== null) {
+      const r = new BitReader(bytes);
+      const form = r.bits2();
+      if (v >= 2010) {
+        if (form === 1 && type >= 0x1f0 && type < 0x2f0) data.patch(2, type - 0x1f0, 8);
+        else if (form >= 2) data.patch(2, type, 16);
+        else return false;
+      } else if (form === 0) data.patch(2, type, 16);
+      else return false;
+    }
+    this.put(handle, bytes.length, handleBits);
+    return true;
   }
 
   private sizeAt = 0;
@@ -224,13 +247,20 @@ export class ObjectWriter {
 
   /** Puts the three streams of an object together: data, strings, handles; then its checksum. */
   private seal(handle: number): void {
-    const { f, out } = this;
+    const { f } = this;
     const { data, strings, handles } = f;
     if (f.v >= 2007) appendStrings(data, strings);
     if (f.v < 2010) data.patchLong(this.sizeAt, data.at);
     const dataBits = data.at;
     data.append(handles);
     const size = (data.at + 7) >> 3;
+    this.put(handle, size, size * 8 - dataBits);
+  }
+
+  /** The bytes of an object that stand in the data: its size before them, its checksum behind. */
+  private put(handle: number, size: number, handleBits: number): void {
+    const { f, out } = this;
+    const { data } = f;
     out.room(size + 16);
     const from = out.at;
     this.handles.push(handle);
@@ -244,7 +274,7 @@ export class ObjectWriter {
     out.byte(n & 255);
     out.byte(n >> 8);
     if (f.v >= 2010) {
-      let bits = size * 8 - dataBits;
+      let bits = handleBits;
       while (bits >= 128) {
         out.byte((bits & 127) | 128);
         bits >>= 7;

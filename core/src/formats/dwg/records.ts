@@ -127,7 +127,7 @@ export class DwgRecords implements RecordSource {
     }
     if (!objects.checksumRight()) objects.damaged.push(handle);
     if (!objects.read(sheet)) objects.cutShort.push(handle);
-    if (!objects.kind?.codec) giveSealed(bag, objects.letters, objects.sealed());
+    if (objects.f.seal) giveSealed(bag, `${objects.letters} ${objects.handleBits}`, objects.sealed());
     if (sheet && bag.type === 'VIEWPORT') this.numberViewport();
   }
 

@@ -5,7 +5,7 @@ import { checkStop } from '../format.js';
 import { HandleSet } from '../dxf/handle-set.js';
 import type { Ledger, LedgerRow } from '../../drawing/ledger.js';
 import { composeRecords } from '../dxf/write.js';
-import { isSealed } from '../dxf/sealed.js';
+import { SEALED_VERSION, isSealed } from '../dxf/sealed.js';
 import { BitWriter } from './bit-writer.js';
 import { FIRST_CLASS } from './class-list.js';
 import type { Parts } from './container-2000.js';
@@ -22,6 +22,8 @@ import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
 import type { Lies } from './object-writer.js';
 import { ObjectWriter, appendStrings } from './object-writer.js';
 import type { BlockRecords, Placed, Structure } from './structure.js';
+import { previewBitmap } from './preview-bitmap.js';
+import { sealedIn } from './sealed.js';
 import { structureOf } from './structure.js';
 import type { TagRecord } from './tag-store.js';
 import { TagStore } from './tag-store.js';
@@ -61,13 +63,23 @@ export function dwgParts(
       name: 'DWG',
       version: letters,
       sink: () => new TagStore(),
-      holds: (type, raw) => WRITABLE.has(type) && !isSealed(raw),
+      holds: (type, raw) => holds(letters, type, raw),
     },
     halfway,
   );
   const structure = structureOf(front, tables, body);
-  const parts = new Writer(letters, structure, body, ledger, options, work).write();
+  const parts = new Writer(letters, structure, body, ledger, options, previewBitmap(source), work).write();
   return { parts, ledger: ledger.rows };
+}
+
+/** Bodies go as text or not at all; what is carried as bits goes to its own version, entities only where no chain runs through them. */
+function holds(letters: string, type: string, raw: string): boolean {
+  if (isSealed(raw)) {
+    const own = raw.includes(`\n${SEALED_VERSION}\n${letters} `);
+    return own && (DWG_VERSIONS[letters] >= 2004 || !raw.includes('\n100\nAcDbEntity\n'));
+  }
+  if (/^(REGION|BODY|3DSOLID)$/.test(type)) return DWG_VERSIONS[letters] < 2013 && /\n\s*1\r?\n/.test(raw);
+  return WRITABLE.has(type);
 }
 
 const NAMED: Record<string, NamedTable> = {
@@ -94,6 +106,7 @@ class Writer {
     private readonly body: TagStore,
     private readonly ledger: Ledger,
     private readonly options: WriteOptions,
+    private readonly preview: Uint8Array,
     private readonly work: Work | undefined,
   ) {
     this.v = DWG_VERSIONS[letters];
@@ -186,7 +199,7 @@ class Writer {
         return writeObjectMap(handles, offsets);
       },
       measurement,
-      preview: new Uint8Array(0),
+      preview: this.preview,
       seed: this.seed,
       handles: [
         this.seed,
@@ -291,6 +304,12 @@ class Writer {
     const { body, objects } = this;
     const { f } = objects;
     const record = body.record(p.record);
+    const bits = sealedIn(record);
+    if (bits) {
+      if (!this.sealed(record, bits))
+        this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: `${record.type} has no class here` });
+      return;
+    }
     const type = this.typeOf(record);
     const kind = type === null ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(record.type));
     if (type === null || !kind?.codec) {
@@ -324,6 +343,12 @@ class Writer {
     }
   }
 
+  private sealed(r: TagRecord, bits: { handleBits: number; bytes: Uint8Array }): boolean {
+    const fixed = [...KINDS_BY_TYPE.values()].some((k) => k.record === r.type);
+    const type = fixed ? null : (this.classNumbers.get(r.type) ?? -1);
+    return type !== -1 && this.objects.sealed(type, r.handle, bits.bytes, bits.handleBits);
+  }
+
   private typeOf(r: TagRecord): number | null {
     switch (r.type) {
       case 'INSERT':
@@ -342,6 +367,11 @@ class Writer {
     const { s, objects } = this;
     let left = 0;
     for (const o of s.objects) {
+      const bits = sealedIn(o);
+      if (bits) {
+        if (!this.sealed(o, bits)) left++;
+        continue;
+      }
       const type = TYPE_OF.get(o.type) ?? this.classNumbers.get(o.type);
       const kind: Kind | undefined =
         type === undefined ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(o.type));
