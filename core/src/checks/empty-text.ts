@@ -1,0 +1,26 @@
+import { walk } from '../drawing/resolve.js';
+import { applyPoint } from '../geometry/affine.js';
+import type { Check, Finding } from './check.js';
+
+/** Finds texts without a single character that is seen. */
+export const emptyText: Check = {
+  id: 'empty-text',
+  title: 'Empty texts',
+  summary: 'Texts without characters are seen by no one, and receivers show them as frames or stop at them.',
+  carries: ['text'],
+  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  run(drawing) {
+    const found: Finding[] = [];
+    walk(drawing, ({ entity: e, toWorld, resolved }) => {
+      if (e.kind !== 'text' && e.kind !== 'richText') return;
+      // An attribute may be empty on purpose: its block asks for it.
+      if (e.kind === 'text' && e.tag !== undefined) return;
+      const words = e.kind === 'text' ? e.text : e.plain;
+      if (/[^\s\u200b-\u200f\u2060\ufeff]/.test(words)) return;
+      const [x, y] = applyPoint(toWorld, e.at);
+      const what = words === '' ? 'A text without characters' : 'A text of blanks only';
+      found.push({ check: 'empty-text', severity: 'note', message: what, at: { x, y }, size: e.size, layer: resolved.layer, ids: [e.id] }); // prettier-ignore
+    });
+    return found;
+  },
+};

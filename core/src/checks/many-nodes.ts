@@ -1,0 +1,51 @@
+import { Box2 } from '../geometry/box.js';
+import { nodeCount } from '../geometry/path.js';
+import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
+import { walk } from '../drawing/resolve.js';
+import type { Entity } from '../drawing/entity.js';
+import type { Check, Finding } from './check.js';
+import { isAnnotation } from './check.js';
+
+const nodesOf = (e: Entity): number => {
+  if (e.kind === 'polyline') return e.points.length / e.dim;
+  if (e.kind === 'spline') return e.points.length / 3;
+  return e.kind === 'path' ? nodeCount(e.path) : 0;
+};
+
+/** Finds outlines with far more points than their shape needs: traced art, and brushed strokes expanded to shapes. */
+export const manyNodes: Check = {
+  id: 'many-nodes',
+  title: 'Too many points',
+  summary: 'Brushed strokes expanded to shapes and traced art have hundreds of points where a few would do: slow, rough to cut, hard to edit.', // prettier-ignore
+  carries: ['curves'],
+  params: {
+    type: 'object',
+    properties: {
+      from: { type: 'number', title: 'Report curves from this many points on', default: 300, minimum: 10 },
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params) {
+    const from = Number(params['from'] ?? 300);
+    const found: Finding[] = [];
+    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+      if (isAnnotation(top)) return;
+      const nodes = nodesOf(e);
+      if (nodes < from) return;
+      const box = new Box2();
+      addEntityBounds(e, toWorld, new BoundsSink(box));
+      const filled = resolved.fill !== null && resolved.stroke === null;
+      found.push({
+        check: 'many-nodes',
+        severity: 'note',
+        message: `A ${filled ? 'filled ' : ''}${e.kind} has ${nodes} points`,
+        at: { x: (box.minX + box.maxX) / 2, y: (box.minY + box.maxY) / 2 },
+        size: box.diagonal,
+        layer: resolved.layer,
+        ids: [e.id],
+      });
+    });
+    return found.sort((a, b) => Number(/(\d+) points/.exec(b.message)![1]) - Number(/(\d+) points/.exec(a.message)![1])).slice(0, 200); // prettier-ignore
+  },
+};

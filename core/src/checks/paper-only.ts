@@ -1,0 +1,28 @@
+import type { Check } from './check.js';
+import { countWords } from './words.js';
+
+/** Finds drawings whose model space is empty while something lies on their sheets. */
+export const paperOnly: Check = {
+  id: 'paper-only',
+  title: 'Nothing but sheets',
+  summary: 'Deliveries are of model space. What was drawn straight onto a sheet is at the sheet’s scale, and would be left out.',
+  carries: ['scale', 'links'],
+  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  run(drawing) {
+    const onSheets = drawing.entities.filter((e) => e.sheet !== undefined && e.kind !== 'viewport');
+    const model = drawing.entities.length - drawing.entities.filter((e) => e.sheet !== undefined).length;
+    if (model > 0 || onSheets.length === 0) return [];
+    const names = [...new Set(onSheets.map((e) => e.sheet!))];
+    return [
+      {
+        check: 'paper-only',
+        severity: 'error',
+        message: `Model space is empty; ${countWords(onSheets.length, 'object')} ${onSheets.length === 1 ? 'lies' : 'lie'} on ${names.slice(0, 4).join(', ')}`, // prettier-ignore
+        at: null,
+        size: null,
+        layer: null,
+        ids: onSheets.slice(0, 1000).map((e) => e.id),
+      },
+    ];
+  },
+}; // prettier-ignore

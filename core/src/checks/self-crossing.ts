@@ -1,0 +1,80 @@
+import Flatbush from 'flatbush';
+import { Box2 } from '../geometry/box.js';
+import { flattenEntity } from '../drawing/flatten.js';
+import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
+import { walk } from '../drawing/resolve.js';
+import { checkStop } from '../formats/format.js';
+import type { Check, Finding } from './check.js';
+import { isAnnotation } from './check.js';
+
+/** An outline of more chords than this is not looked at: it would be found among those with too many points. */
+const MOST_CHORDS = 20_000;
+
+/** Where two chords properly cross, or `null`. Touching ends are no crossing. */
+function crossing(p: Float64Array, i: number, k: number): { x: number; y: number } | null {
+  const [ax, ay, bx, by] = [p[2 * i], p[2 * i + 1], p[2 * i + 2], p[2 * i + 3]];
+  const [cx, cy, dx, dy] = [p[2 * k], p[2 * k + 1], p[2 * k + 2], p[2 * k + 3]];
+  const [ux, uy, vx, vy] = [bx - ax, by - ay, dx - cx, dy - cy];
+  const det = ux * vy - uy * vx;
+  if (Math.abs(det) < 1e-12 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return null;
+  const s = ((cx - ax) * vy - (cy - ay) * vx) / det;
+  const t = ((cx - ax) * uy - (cy - ay) * ux) / det;
+  const inner = (v: number): boolean => v > 1e-9 && v < 1 - 1e-9;
+  return inner(s) && inner(t) ? { x: ax + s * ux, y: ay + s * uy } : null;
+}
+
+/** Finds closed outlines that cross themselves: their inside is undecided. */
+export const selfCrossing: Check = {
+  id: 'self-crossing',
+  title: 'Outlines that cross themselves',
+  summary: 'Where an outline crosses itself its inside is undecided: areas come out wrong, offsets fail, extruded shapes tear.',
+  carries: ['curves'],
+  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  run(drawing, _params, work) {
+    const found: Finding[] = [];
+    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+      if (isAnnotation(top) || found.length >= 500) return;
+      const closed = ((e.kind === 'polyline' || e.kind === 'spline') && e.closed) || e.kind === 'path';
+      if (!closed) return;
+      checkStop(work);
+      const box = new Box2();
+      addEntityBounds(e, toWorld, new BoundsSink(box));
+      if (box.empty || box.diagonal === 0) return;
+      const rings: number[][] = [];
+      flattenEntity(e, toWorld, box.diagonal * 1e-4, {
+        moveTo: (x, y) => void rings.push([x, y]),
+        lineTo: (x, y) => void rings[rings.length - 1].push(x, y),
+      });
+      for (const ring of rings) {
+        const at = firstCrossing(ring);
+        if (!at) continue;
+        found.push({ check: 'self-crossing', severity: 'warning', message: `A ${e.kind} crosses itself`, at, size: box.diagonal / 10, layer: resolved.layer, ids: [e.id] });
+        return;
+      }
+    });
+    return found;
+  },
+}; // prettier-ignore
+
+function firstCrossing(ring: readonly number[]): { x: number; y: number } | null {
+  const p = Float64Array.from(ring);
+  const chords = p.length / 2 - 1;
+  if (chords < 3 || chords > MOST_CHORDS) return null;
+  const index = new Flatbush(chords);
+  for (let i = 0; i < chords; i++) {
+    const [a, b, c, d] = [p[2 * i], p[2 * i + 1], p[2 * i + 2], p[2 * i + 3]];
+    index.add(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d));
+  }
+  index.finish();
+  for (let i = 0; i < chords; i++) {
+    const [a, b, c, d] = [p[2 * i], p[2 * i + 1], p[2 * i + 2], p[2 * i + 3]];
+    // Neighbours share an end, and so do the first and the last.
+    const near = index.search(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d), (k) => k > i + 1);
+    for (const k of near) {
+      if (i === 0 && k === chords - 1) continue;
+      const at = crossing(p, i, k);
+      if (at) return at;
+    }
+  }
+  return null;
+}

@@ -1,0 +1,35 @@
+import { walk } from '../drawing/resolve.js';
+import type { Check } from './check.js';
+import { countWords } from './words.js';
+
+/** Finds what came from a program of its own kind and is carried without being understood. */
+export const unreadObjects: Check = {
+  id: 'unread-objects',
+  title: 'Objects carried unread',
+  summary: 'Bodies, proxies and objects of other programs go back only to a drafting file; elsewhere they arrive as what shows them, or not at all.', // prettier-ignore
+  carries: ['curves', 'links'],
+  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  run(drawing) {
+    const kinds = new Map<string, { ids: number[]; layer: string; shown: number }>();
+    walk(
+      drawing,
+      ({ entity: e, resolved }) => {
+        if (e.kind !== 'opaque') return;
+        const known = kinds.get(e.type) ?? { ids: [], layer: resolved.layer, shown: 0 };
+        kinds.set(e.type, known);
+        known.ids.push(e.id);
+        if (e.drawn || e.picture) known.shown++;
+      },
+      { hidden: true },
+    );
+    return [...kinds].map(([type, { ids, layer, shown }]) => ({
+      check: 'unread-objects',
+      severity: shown < ids.length ? 'warning' : 'note',
+      message: `${countWords(ids.length, 'object')} of kind ${type}: ${shown === 0 ? 'nothing of it is drawn' : shown < ids.length ? `${shown} drawn by what they look like` : 'drawn by what it looks like'}`, // prettier-ignore
+      at: null,
+      size: null,
+      layer,
+      ids: ids.slice(0, 1000),
+    }));
+  },
+};

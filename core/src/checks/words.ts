@@ -1,0 +1,8 @@
+import type { Drawing } from '../drawing/drawing.js';
+
+/** A length as people read it: four digits that count, and the unit where the drawing has one. */
+export const lengthWords = (drawing: Drawing, value: number): string =>
+  `${Number(value.toPrecision(4))}${drawing.unit ? ` ${drawing.unit.unit}` : ''}`;
+
+/** `1 text`, `3 texts`. */
+export const countWords = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
