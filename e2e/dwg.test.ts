@@ -23,6 +23,14 @@ test('a plan comes as DWG without a unit, and leaves as DWG of another version, 
   await page.getByRole('link', { name: /Check/ }).click();
   await expect(page.getByText(/The text says 6350, the drawing measures 6400/)).toBeVisible();
 
+  await expect(page.getByText('The reference drawing “kestrel-row-street.dwg” did not come along')).toBeVisible();
+  await expect(page.getByRole('table', { name: 'Colours' }).getByRole('row', { name: /#7fffff 131/ })).toBeVisible();
+  const saved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save report' }).click();
+  const report = await saved;
+  expect(report.suggestedFilename()).toBe('kestrel-row-site-plan-findings.html');
+  expect(readFileSync(await report.path(), 'utf8')).toContain('The text says 6350, the drawing measures 6400 mm');
+
   await page.getByRole('link', { name: /Deliver/ }).click();
   await page.getByLabel('Format').selectOption('dwg');
   await page.getByLabel('Version').selectOption('2018');

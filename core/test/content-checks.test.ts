@@ -143,3 +143,13 @@ describe('nothing but sheets', () => {
     expect(of('paper-only', [])).toEqual([]);
   });
 });
+
+describe('open outlines', () => {
+  it('rails side by side and spokes of a wheel are meant to lie apart; a gap in a line, and in a corner, is not', () => {
+    expect(of('open-outlines', [line(0, 0, 1000, 0), line(0, 7, 1000, 7)])).toEqual([]);
+    const spokes = [0, 1, 2, 3, 4, 5].map((k) => line(3 * Math.cos(k), 3 * Math.sin(k), 9 * Math.cos(k), 9 * Math.sin(k)));
+    expect(of('open-outlines', [...spokes, line(-500, -500, -500, 500)])).toEqual([]);
+    expect(of('open-outlines', [line(0, 0, 500, 0), line(503, 0, 1000, 0)])).toMatchObject([{ size: 3 }]);
+    expect(of('open-outlines', [line(0, 0, 500, 0), line(503, 4, 503, 500)])).toMatchObject([{ size: 5 }]);
+  });
+}); // prettier-ignore

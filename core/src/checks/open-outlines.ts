@@ -14,6 +14,9 @@ interface End {
   y: number;
   layer: string;
   id: number;
+  /** The other end of the same curve. */
+  otherX: number;
+  otherY: number;
 }
 
 /** Finds pairs of free ends that lie close together without meeting: an outline that looks closed and is not. */
@@ -71,7 +74,9 @@ function endsOf(drawing: Drawing): End[] {
     const layer = layerKey(drawing, resolved.layer);
     const close = (): void => {
       if (!first || (first[0] === last[0] && first[1] === last[1])) return;
-      ends.push({ x: first[0], y: first[1], layer, id: entity.id }, { x: last[0], y: last[1], layer, id: entity.id });
+      const [[x0, y0], [x1, y1]] = [first, last];
+      ends.push({ x: x0, y: y0, otherX: x1, otherY: y1, layer, id: entity.id });
+      ends.push({ x: x1, y: y1, otherX: x0, otherY: y0, layer, id: entity.id });
     };
     const to = (x: number, y: number): void => void (last = [x, y]);
     curvesOf(entity, toWorld, {
@@ -119,6 +124,21 @@ function indexOf(ends: End[]): Flatbush {
   return index;
 }
 
+/**
+ * Whether two ends lie apart on purpose: those of curves side by side, such as rails and slats, and those whose distance is
+ * more than a quarter of what the curves themselves span.
+ */
+function meantApart(a: End, b: End): boolean {
+  const gap = Math.hypot(a.x - b.x, a.y - b.y);
+  const [ax, ay] = [a.x - a.otherX, a.y - a.otherY];
+  const [bx, by] = [b.x - b.otherX, b.y - b.otherY];
+  const [aLong, bLong] = [Math.hypot(ax, ay), Math.hypot(bx, by)];
+  if (gap > Math.min(aLong, bLong) / 4) return true;
+  const along = (x: number, y: number, l: number): number => Math.abs(x * (b.x - a.x) + y * (b.y - a.y)) / (l * gap);
+  const parallel = Math.abs(ax * bx + ay * by) / (aLong * bLong) > 0.98;
+  return parallel && along(ax, ay, aLong) < 0.5 && along(bx, by, bLong) < 0.5;
+}
+
 /** Pairs each free end with its nearest free neighbour; a pair that is nearest to each other is one gap. */
 function gaps(drawing: Drawing, free: End[], met: number, widest: number): Finding[] {
   if (free.length < 2) return [];
@@ -146,6 +166,7 @@ function gaps(drawing: Drawing, free: End[], met: number, widest: number): Findi
   nearest.forEach((j, i) => {
     if (j <= i || nearest[j] !== i) return;
     const [a, b] = [free[i], free[j]];
+    if (a.id !== b.id && meantApart(a, b)) return;
     const size = Math.hypot(a.x - b.x, a.y - b.y);
     const words = Number(size.toPrecision(4));
     found.push({

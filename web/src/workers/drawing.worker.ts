@@ -8,6 +8,7 @@ import type {
   FontBook as Fonts,
   FontUse,
   IntakeDecisions,
+  Inventory,
   LedgerRow,
   Parameters,
   Picked,
@@ -18,13 +19,16 @@ import type {
 } from '@scalaria/core';
 import {
   ART_DEFAULT,
+  CHECKS,
   Ledger,
   SHIPPED_FONTS,
   SNAP_KINDS,
   buildScene,
   chooseArt,
   conversion,
+  findingsReport,
   fontUses,
+  inventoryOf,
   isDrafting,
   loadFont,
   pickCurve,
@@ -189,6 +193,19 @@ const api = {
 
   checks(settings: Record<string, Parameters>): Finding[] {
     return prepared ? runChecks(prepared, settings) : [];
+  },
+
+  /** Colours, layers and kinds of the prepared drawing. */
+  inventory(): Inventory | null {
+    return prepared ? inventoryOf(prepared) : null;
+  },
+
+  /** The findings as a page to send back to whoever made the drawing. */
+  report(name: string, format: string, settings: Record<string, Parameters>): string | null {
+    if (!prepared) return null;
+    const checks = new Map(CHECKS.map((c) => [c.id, c]));
+    const findings = runChecks(prepared, settings);
+    return findingsReport(prepared, { name, format, findings, checks, inventory: inventoryOf(prepared) });
   },
 
   /** A delivered file, read back and brought into the unit of the prepared drawing. */

@@ -1,15 +1,26 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Finding, Parameters } from '@scalaria/core';
+import type { Finding, Inventory, Parameters } from '@scalaria/core';
 import { CHECKS, defaultsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
-import { plainNumber } from '../../parts/numbers';
 import { Viewport } from '../../viewport/viewport';
 import type { Marked } from '../../viewport/viewport';
-import { ParameterForm } from './parameter-form';
+import { CheckInventory } from './check-inventory';
+import { CheckSection } from './check-section';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { usePreparedScene } from './use-scene';
+
+/** How many findings there are of each severity, in words. */
+function tally(findings: readonly Finding[]): string {
+  const n = (s: Finding['severity']): number => findings.filter((f) => f.severity === s).length;
+  const parts = [
+    [n('error'), 'to be mended'],
+    [n('warning'), 'to look at'],
+    [n('note'), 'to know'],
+  ] as const;
+  return parts.flatMap(([count, words]) => (count > 0 ? [`${count} ${words}`] : [])).join(' · ') || 'none';
+}
 
 /** Station two: what will hurt later, and where. */
 export function Check() {
@@ -25,6 +36,7 @@ export function Check() {
   const { prepared, fault } = usePreparedScene();
   const [settings, setSettings] = useState<Record<string, Parameters>>({});
   const [findings, setFindings] = useState<Finding[] | null>(null);
+  const [inventory, setInventory] = useState<Inventory | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [goTo, setGoTo] = useState<{ x: number; y: number; size: number } | null>(null);
   const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
@@ -40,11 +52,27 @@ export function Check() {
       },
       () => {},
     );
+    worker.inventory().then((i) => live && setInventory(i), () => {}); // prettier-ignore
     return () => {
       live = false;
     };
   }, [worker, prepared, settings]);
 
+  // Checks that found something come first, each group in its own order.
+  const ordered = useMemo(() => {
+    const has = new Set(findings?.map((f) => f.check));
+    return [...CHECKS.filter((c) => has.has(c.id)), ...CHECKS.filter((c) => !has.has(c.id))];
+  }, [findings]);
+  const save = async (): Promise<void> => {
+    const { format, version } = drawing.claims;
+    const html = await worker?.report(drawing.name, `${format.toUpperCase()} ${version}`, settings);
+    if (!html) return;
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([html], { type: 'text/html' }));
+    link.download = `${drawing.name.replace(/\.\w+$/, '')}-findings.html`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+  };
   const visit = (i: number): void => {
     const f = findings?.[i];
     setChosen(i);
@@ -75,60 +103,28 @@ export function Check() {
       }
       book={
         <>
-          {CHECKS.map((c) => {
-            const own = findings?.map((f, i) => [f, i] as const).filter(([f]) => f.check === c.id) ?? [];
-            return (
-              <Section
-                key={c.id}
-                title={c.title}
-                aside={
-                  <span className={`text-sm ${own.length ? 'text-alarm' : 'text-quiet'}`}>
-                    {findings === null
-                      ? 'checking …'
-                      : own.length === 0
-                        ? 'none found'
-                        : own.length === 1
-                          ? '1 finding'
-                          : `${own.length} findings`}
-                  </span>
-                }
-              >
-                <p className="mb-2 text-sm text-quiet">{c.summary}</p>
-                {own.length > 0 && (
-                  <ul className="mb-3 border-y border-rule" aria-label={`Findings: ${c.title}`}>
-                    {own.slice(0, 200).map(([f, i]) => (
-                      <li key={i} className="border-b border-rule last:border-b-0">
-                        <button
-                          type="button"
-                          className={`w-full px-1 py-1.5 text-left hover:bg-wash ${chosen === i ? 'bg-wash' : ''}`}
-                          aria-current={chosen === i}
-                          onClick={() => visit(i)}
-                        >
-                          <span className="block">{f.message}</span>
-                          <span className="num block text-xs text-quiet">
-                            {f.layer && `layer ${f.layer}`}
-                            {f.at && ` · at ${plainNumber(f.at.x)}, ${plainNumber(f.at.y)}`}
-                          </span>
-                        </button>
-                      </li>
-                    ))}
-                  </ul>
-                )}
-                {own.some(([f]) => f.severity !== 'note') && c.mend && (
-                  <Button className="mb-3" onClick={() => mend(c)}>
-                    {c.mend.words}
-                  </Button>
-                )}
-                {own.length > 200 && <p className="mb-2 text-sm">The first 200 are listed.</p>}
-                <ParameterForm
-                  schema={c.params}
-                  values={{ ...defaultsOf(c.params), ...settings[c.id] }}
-                  unit={prepared?.unit ?? null}
-                  onChange={(v) => setSettings({ ...settings, [c.id]: v })}
-                />
-              </Section>
-            );
-          })}
+          <Section
+            title="Findings"
+            aside={<span className="text-sm text-quiet">{findings === null ? 'checking …' : tally(findings)}</span>}
+          >
+            <Button disabled={!prepared || findings === null} onClick={() => void save()}>
+              Save report
+            </Button>
+          </Section>
+          {ordered.map((c) => (
+            <CheckSection
+              key={c.id}
+              check={c}
+              findings={findings?.map((f, i) => [f, i] as const).filter(([f]) => f.check === c.id) ?? null}
+              chosen={chosen}
+              settings={settings[c.id]}
+              unit={prepared?.unit ?? null}
+              onVisit={visit}
+              onMend={() => mend(c)}
+              onSettings={(v) => setSettings({ ...settings, [c.id]: v })}
+            />
+          ))}
+          {inventory && <CheckInventory inventory={inventory} unit={prepared?.unit ?? null} />}
           {fault && <p className="p-4 text-alarm">{fault}</p>}
         </>
       }
