@@ -18,7 +18,7 @@ const PLACED = 128;
 /** What all dimensions share. Group 70 is put together from the form and two bits. */
 function common(f: Both, form: number): void {
   f.mark('AcDbDimension');
-  if (f.v >= 2010) f.rc(NONE, 0);
+  if (f.v >= 2010) f.rc(280, 0);
   f.plainExtrusion();
   if (f.reading) {
     const { data } = f;

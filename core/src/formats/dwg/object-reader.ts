@@ -131,14 +131,14 @@ export class ObjectReader {
     f.ref();
     for (let i = 0; i < reactors && !f.handles.overrun; i++) f.ref();
     if (dictionary) f.ref();
-    const out: number[] = [];
-    // Blocks and linetypes have two that stand apart.
+    // Blocks and linetypes have two that stand apart, behind the others; in a DXF those come first.
     const apart = type === 0x30 || type === 0x38 ? 2 : 0;
+    const [listed, two]: [number[], number[]] = [[], []];
     for (let i = 0; i < count + apart && f.handles.left >= 8; i++) {
       const h = f.ref();
-      if (h > 0) out.push(h);
+      if (h > 0) (i < count ? listed : two).push(h);
     }
-    return out;
+    return [...two, ...listed];
   }
 
   private kindOf(type: number): Kind | null {

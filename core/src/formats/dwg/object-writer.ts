@@ -64,6 +64,7 @@ export class ObjectWriter {
     this.entityHead(record, lies);
     writeFields(kind.codec!, f);
     if (kind.parent) {
+      f.take(66);
       if (f.v >= 2004) f.data.bitLong(f.children.length);
       f.putOwned();
     }

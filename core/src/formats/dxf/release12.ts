@@ -99,7 +99,7 @@ class Release12 {
     this.source = e;
     const filled =
       e.look.fill.kind !== 'none' && e.kind !== 'hatch' && !(e.kind === 'face' && e.solid) ? this.fill(e) : [];
-    const bare = filled.length > 0 ? ({ ...e, look: { ...e.look, fill: { kind: 'none' } } } as Entity) : e;
+    const bare = filled.length > 0 ? this.outlined(e) : e;
     switch (bare.kind) {
       case 'spline':
         return [...filled, ...this.spline(bare)];
@@ -323,6 +323,24 @@ class Release12 {
       ); // prettier-ignore
     this.became(e, 'text', made.length, 'rich text written as a text per line');
     return made;
+  }
+
+  /** A filled shape as its outline alone, in the colour of its fill where it has none of its own. */
+  private outlined(e: Entity): Entity {
+    const { stroke, fill } = e.look;
+    const own = stroke.kind !== 'none';
+    const length = own ? 0 : lengthOf(e);
+    for (const { key, scale } of own ? [] : this.placesOf(this.source)) {
+      this.ledger.add({
+        carryOver: 'curves',
+        action: 'changed',
+        reason: 'fills without a stroke got an outline in their own colour',
+        onPurpose: true,
+        id: e.id,
+        added: { [key]: length * scale },
+      });
+    }
+    return { ...e, look: { ...e.look, stroke: own ? stroke : fill, fill: { kind: 'none' } } } as Entity;
   }
 
   /** The hatch that stands for a fill, before its outline so that it lies under it. */
