@@ -1,8 +1,6 @@
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import type { Drawing } from '../../src/index.js';
@@ -12,6 +10,7 @@ import { WRITABLE_DWG } from '../../src/formats/dwg/versions.js';
 import { writeDwg } from '../../src/formats/dwg/write.js';
 import { writeDxf } from '../../src/formats/dxf/write.js';
 import { canonical } from '../dxf/canonical.js';
+import { hasEzdxf, runEzdxf } from '../ezdxf.js';
 import { dressed, generatedDrawing, words } from '../generated.js';
 import { fonts } from '../helpers.js';
 
@@ -35,16 +34,7 @@ describe('from one form to the other and back', () => {
   });
 });
 
-const PYTHON = '/usr/bin/python3';
-const oracle = ((): boolean => {
-  try {
-    execFileSync(PYTHON, ['-c', 'import ezdxf'], { stdio: 'ignore' });
-    return true;
-  } catch {
-    console.warn('SKIPPED: python3-ezdxf is not installed, so no independent program makes DXF files for DWG');
-    return false;
-  }
-})();
+const oracle = hasEzdxf('no independent program makes DXF files for DWG');
 
 /** Kinds that go to DWG as what shows them. */
 const CONVERTED = new Set(['HELIX', 'MESH', 'MULTILEADER']);
@@ -66,7 +56,7 @@ describe.skipIf(!oracle)('DXF files that an independent program made, with every
   let folder = '';
   beforeAll(() => {
     folder = mkdtempSync(join(tmpdir(), 'scalaria-dwg-'));
-    execFileSync(PYTHON, [fileURLToPath(new URL('../dxf/oracle/make.py', import.meta.url)), folder]);
+    runEzdxf('make.py', folder);
   }, 120_000);
 
   it.each(VERSIONS)('come through DWG %s with everything that the model holds', (version) => {

@@ -1,8 +1,6 @@
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Drawing, Entity } from '../../src/index.js';
 import { partsOf } from '../../src/drawing/parts.js';
@@ -11,24 +9,12 @@ import { IDENTITY } from '../../src/geometry/affine.js';
 import { addEntityBounds, BoundsSink } from '../../src/drawing/measures.js';
 import { readDrawing, writeDxf } from './formats.js';
 import { fonts, hop, risks } from '../helpers.js';
+import { hasEzdxf, runEzdxf } from '../ezdxf.js';
 import { canonical } from './canonical.js';
 import { conform } from './conformance.js';
 
-/** Debian's python3-ezdxf: an independent reader and writer. */
-const PYTHON = '/usr/bin/python3';
-const oracle = ((): boolean => {
-  try {
-    execFileSync(PYTHON, ['-c', 'import ezdxf'], { stdio: 'ignore' });
-    return true;
-  } catch {
-    console.warn('SKIPPED: python3-ezdxf is not installed, so no independent program makes or checks DXF files');
-    return false;
-  }
-})();
-
-const here = (name: string): string => fileURLToPath(new URL(`./oracle/${name}`, import.meta.url));
-const run = <T>(script: string, ...args: string[]): T =>
-  JSON.parse(execFileSync(PYTHON, [here(script), ...args], { encoding: 'utf8', maxBuffer: 1 << 28 })) as T;
+const oracle = hasEzdxf('no independent program makes or checks DXF files');
+const run = <T>(script: string, ...args: string[]): T => JSON.parse(runEzdxf(script, ...args)) as T;
 
 /** Version of the independent library → ours. */
 const VERSIONS: Record<string, string> = {

@@ -7,6 +7,7 @@ import fc from 'fast-check';
 import { conform } from './conformance.js';
 import { readDrawing, writeDxf } from './formats.js';
 import { DEMO, demoFile, drawingOf, fonts, hop, risks, textOf } from '../helpers.js';
+import { PYTHON, hasEzdxf } from '../ezdxf.js';
 import { bare, dressed, entity, generatedDrawing, words } from '../generated.js';
 
 const VERSIONS = ['2000', '2004', '2007', '2010', '2013', '2018'];
@@ -59,16 +60,7 @@ describe('written and read again', () => {
   });
 });
 
-/** An independent reader; Debian's python3-ezdxf. */
-const oracle = ((): boolean => {
-  try {
-    execFileSync('/usr/bin/python3', ['-c', 'import ezdxf'], { stdio: 'ignore' });
-    return true;
-  } catch {
-    console.warn('SKIPPED: python3-ezdxf is not installed, so no independent reader looks at our DXF files');
-    return false;
-  }
-})();
+const oracle = hasEzdxf('no independent reader looks at our DXF files');
 
 const AUDIT = `
 import ezdxf, json, sys
@@ -96,7 +88,7 @@ describe.skipIf(!oracle)('an independent reader', () => {
         return { file, back };
       }),
     );
-    const found = JSON.parse(execFileSync('/usr/bin/python3', ['-c', AUDIT, ...made.map((m) => m.file)], { encoding: 'utf8', maxBuffer: 1 << 26 })) as {
+    const found = JSON.parse(execFileSync(PYTHON, ['-c', AUDIT, ...made.map((m) => m.file)], { encoding: 'utf8', maxBuffer: 1 << 26 })) as {
       errors: string[]; fixes: string[]; kinds: string[]; layers: string[]; units: number; texts: string[]; circles: number[][];
     }[]; // prettier-ignore
     found.forEach((f, i) => {

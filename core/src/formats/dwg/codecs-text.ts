@@ -120,21 +120,12 @@ export const TEXT: Codec = {
 function attributeFields(f: FieldReader | FieldWriter, mark: string): void {
   f.mark(mark);
   if (f.v >= 2010) f.rc(NONE, 0);
-  // One line of text; several lines hold a rich text instead.
-  const several = f.v >= 2018 && f.rc(NONE, 1) > 1;
-  if (several) embeddedText(f);
+  // Several lines hold a rich text instead, whose layout is not known here: the object counts as cut short.
+  if (f.v >= 2018 && f.rc(NONE, 1) > 1 && f.reading) f.data.overrun = true;
   f.t(2);
   f.bs(73, 0);
   f.rc(70);
   if (f.v >= 2007) f.b(280, 0);
-}
-
-/** The rich text inside an attribute of several lines: passed over, the plain text stands in the attribute itself. */
-function embeddedText(f: FieldReader | FieldWriter): void {
-  if (!f.reading) return;
-  const { data } = f;
-  f.bag.addNumber(NONE, 0);
-  data.overrun = true;
 }
 
 export const ATTRIB: Codec = {

@@ -1,6 +1,7 @@
+import { joined } from '../joined.js';
 import { crc32, pageSum } from './checksums.js';
 import type { Container, Damage } from './container.js';
-import { CLASSES_MARK, HEADER_MARK, joined } from './container.js';
+import { CLASSES_MARK, HEADER_MARK } from './container.js';
 import type { Parts } from './container-2000.js';
 import { marked, previewPart, sealed } from './container-2000.js';
 import { pack, unpack } from './lz.js';

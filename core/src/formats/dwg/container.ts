@@ -44,13 +44,3 @@ export function findMark(bytes: Uint8Array, m: Uint8Array, from = 0): number {
   for (let i = bytes.indexOf(m[0], from); i >= 0; i = bytes.indexOf(m[0], i + 1)) if (markedAt(bytes, i, m)) return i;
   return -1;
 }
-
-export function joined(parts: readonly Uint8Array[]): Uint8Array {
-  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
-}

@@ -5,7 +5,7 @@ import type { NamedTable } from './fields.js';
  * a stream of its own; `time` a day and its milliseconds.
  */
 export type HeaderKind =
-  | 'b' | 'bs' | 'bl' | 'rc' | 'bd' | 'blob' | 't' | 'p3' | 'r2' | 'colour' | 'time' | 'ref' | 'dims' | 'seed' | 'weights'; // prettier-ignore
+  | 'b' | 'bs' | 'bl' | 'rc' | 'bd' | 't' | 'p3' | 'r2' | 'colour' | 'time' | 'ref' | 'dims' | 'seed' | 'weights'; // prettier-ignore
 
 /**
  * One variable, in the order of the bits (Open Design Specification, "Header variables"): its name in a DXF ('' for what
@@ -27,7 +27,7 @@ export interface HeaderVariable {
 
 const list: HeaderVariable[] = [];
 const CODES: Record<HeaderKind, number> = {
-  b: 70, bs: 70, bl: 70, rc: 280, bd: 40, blob: 0, t: 1, p3: 10, r2: 10, colour: 62, time: 40, ref: 0, dims: 0, seed: 5, weights: 0,
+  b: 70, bs: 70, bl: 70, rc: 280, bd: 40, t: 1, p3: 10, r2: 10, colour: 62, time: 40, ref: 0, dims: 0, seed: 5, weights: 0,
 }; // prettier-ignore
 
 interface Range {

@@ -71,8 +71,6 @@ function readVariable(f: FieldReader, v: HeaderVariable, out: HeaderRead): void 
       return say([data.byte()]);
     case 'bd':
       return say([data.bitDouble()]);
-    case 'blob':
-      return;
     case 't': {
       const text = f.text();
       if (v.name !== '') out.values.set(`$${v.name}`, [[v.code, text]]);
@@ -206,8 +204,6 @@ export function writeHeader(f: FieldWriter, values: HeaderValues, target: Header
         break;
       case 'bd':
         data.bitDouble(v.name === 'ANGBASE' ? radiansOf(number(v)) : number(v));
-        break;
-      case 'blob':
         break;
       case 't':
         f.putText(v.name === '' ? String(v.otherwise) : text(v.name, String(v.otherwise)));

@@ -8,6 +8,7 @@ import * as placed from './codecs-placed.js';
 import { DIMSTYLE } from './codecs-styles.js';
 import * as tables from './codecs-tables.js';
 import * as text from './codecs-text.js';
+import type { NamedTable } from './fields.js';
 
 /** What an object may be: its record in a DXF, how it lies in the bits, and whether it is drawn. */
 export interface Kind {
@@ -139,3 +140,13 @@ export const CONTROLS: readonly { type: number; entry: number; table: string }[]
 /** Entries of viewports that versions before 2004 keep beside the table of views. */
 export const VIEWPORT_CONTROL = 0x46;
 export const VIEWPORT_ENTRY = 0x47;
+
+/** Tables whose records other objects refer to, and how they call them. */
+export const NAMED: Record<string, NamedTable> = {
+  BLOCK_RECORD: 'block',
+  LAYER: 'layer',
+  STYLE: 'style',
+  LTYPE: 'linetype',
+  APPID: 'appid',
+  DIMSTYLE: 'dimstyle',
+};

@@ -1,3 +1,4 @@
+import { joined } from '../joined.js';
 import { CRC_SEED, crc16 } from './checksums.js';
 import { BitReader } from './bit-reader.js';
 import { BitWriter } from './bit-writer.js';
@@ -119,11 +120,5 @@ export function writeObjectMap(handles: ArrayLike<number>, offsets: ArrayLike<nu
   }
   if (w.at > 0) seal();
   seal();
-  const out = new Uint8Array(pieces.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of pieces) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
+  return joined(pieces);
 }

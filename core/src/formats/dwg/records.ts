@@ -3,7 +3,7 @@ import { HandleSet } from '../dxf/handle-set.js';
 import type { BlockWords } from './block-words.js';
 import type { DwgClass } from './class-list.js';
 import type { NamedTable } from './fields.js';
-import { CONTROLS, VIEWPORT_CONTROL, VIEWPORT_ENTRY } from './kinds.js';
+import { CONTROLS, NAMED, VIEWPORT_CONTROL, VIEWPORT_ENTRY } from './kinds.js';
 import type { ObjectMap } from './object-map.js';
 import type { ObjectReader } from './object-reader.js';
 import { IN_MODEL, ON_SHEET } from './object-reader.js';
@@ -21,15 +21,6 @@ interface BlockPlace {
   last: number;
   children: readonly number[];
 }
-
-const NAMED: Record<string, NamedTable> = {
-  BLOCK_RECORD: 'block',
-  LAYER: 'layer',
-  STYLE: 'style',
-  LTYPE: 'linetype',
-  APPID: 'appid',
-  DIMSTYLE: 'dimstyle',
-};
 
 const ENTRY_TYPES = new Set<number>([...CONTROLS.flatMap((c) => [c.type, c.entry]), VIEWPORT_CONTROL, VIEWPORT_ENTRY]);
 /** Entities that belong to another entity or to a block's frame. */
@@ -254,6 +245,10 @@ export class DwgRecords implements RecordSource {
       yield;
       for (const handle of list) {
         if (!this.meet(handle)) continue;
+        if (!this.probe.open(handle)) {
+          this.missing.push(handle);
+          continue;
+        }
         this.object(table, handle);
         if (table === 'BLOCK_RECORD') this.fill = () => this.blockRecord(handle);
         yield;
@@ -339,7 +334,8 @@ export class DwgRecords implements RecordSource {
 
   private *entity(handle: number, sheet: boolean): Generator<void> {
     const { objects } = this;
-    const kind = objects.kindAt(handle);
+    if (!objects.open(handle)) return void this.missing.push(handle);
+    const { kind } = objects;
     if (kind && !kind.entity) return;
     this.object(kind?.record ?? `TYPE_${objects.type}`, handle, sheet);
     yield;

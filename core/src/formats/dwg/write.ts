@@ -16,7 +16,7 @@ import type { NamedTable } from './fields.js';
 import { HARD_OWNER, SOFT_OWNER } from './fields.js';
 import { writeHeader } from './header.js';
 import type { Kind } from './kinds.js';
-import { CONTROLS, KINDS_BY_CLASS, KINDS_BY_TYPE, VIEWPORT_CONTROL } from './kinds.js';
+import { CONTROLS, KINDS_BY_CLASS, KINDS_BY_TYPE, NAMED, VIEWPORT_CONTROL } from './kinds.js';
 import { writeObjectMap } from './object-map.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
 import type { Lies } from './object-writer.js';
@@ -81,15 +81,6 @@ function holds(letters: string, type: string, raw: string): boolean {
   if (/^(REGION|BODY|3DSOLID)$/.test(type)) return DWG_VERSIONS[letters] < 2013 && /\n\s*1\r?\n/.test(raw);
   return WRITABLE.has(type);
 }
-
-const NAMED: Record<string, NamedTable> = {
-  BLOCK_RECORD: 'block',
-  LAYER: 'layer',
-  STYLE: 'style',
-  LTYPE: 'linetype',
-  APPID: 'appid',
-  DIMSTYLE: 'dimstyle',
-};
 
 class Writer {
   private readonly v: number;

@@ -1,3 +1,4 @@
+import { joined } from '../joined.js';
 import { boundsOf } from '../../drawing/measures.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
@@ -186,16 +187,6 @@ export function composeRecords<S extends TagSink>(
   writeHeader(x, front, drawing, boundsOf(drawing), options.unit, options.unitless);
   if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
   return { front, tables: tableSink, body, ledger };
-}
-
-function joined(parts: readonly Uint8Array[]): Uint8Array {
-  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
 }
 
 function noteRenamed(ledger: Ledger, x: EntityContext): void {
