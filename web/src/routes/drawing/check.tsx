@@ -36,6 +36,8 @@ export function Check() {
   const { prepared, fault } = usePreparedScene();
   const [settings, setSettings] = useState<Record<string, Parameters>>({});
   const [findings, setFindings] = useState<Finding[] | null>(null);
+  /** Which checks found something in the drawing at hand, under the settings it was first looked at with. */
+  const [first, setFirst] = useState<{ of: typeof prepared; found: ReadonlySet<string> } | null>(null);
   const [inventory, setInventory] = useState<Inventory | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [goTo, setGoTo] = useState<{ x: number; y: number; size: number } | null>(null);
@@ -49,6 +51,8 @@ export function Check() {
         if (!live) return;
         setFindings(f);
         setChosen(null);
+        // While settings are turned the list stands still.
+        setFirst((was) => (was?.of === prepared ? was : { of: prepared, found: new Set(f.map((x) => x.check)) }));
       },
       () => {},
     );
@@ -60,9 +64,9 @@ export function Check() {
 
   // Checks that found something come first, each group in its own order.
   const ordered = useMemo(() => {
-    const has = new Set(findings?.map((f) => f.check));
-    return [...CHECKS.filter((c) => has.has(c.id)), ...CHECKS.filter((c) => !has.has(c.id))];
-  }, [findings]);
+    const has = (id: string): boolean => first?.found.has(id) ?? false;
+    return [...CHECKS.filter((c) => has(c.id)), ...CHECKS.filter((c) => !has(c.id))];
+  }, [first]);
   const save = async (): Promise<void> => {
     const { format, version } = drawing.claims;
     const html = await worker?.report(drawing.name, `${format.toUpperCase()} ${version}`, settings);
