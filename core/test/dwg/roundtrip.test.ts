@@ -4,8 +4,9 @@ import type { Drawing } from '../../src/index.js';
 import { readDrawing } from '../../src/index.js';
 import { readDwg } from '../../src/formats/dwg/read.js';
 import { WRITABLE_DWG } from '../../src/formats/dwg/versions.js';
-import { writeDwg } from '../../src/formats/dwg/write.js';
-import { writeDxf } from '../../src/formats/dxf/write.js';
+import { dwgParts, writeDwg } from '../../src/formats/dwg/write.js';
+import { TagStore } from '../../src/formats/dwg/tag-store.js';
+import { composeRecords, writeDxf } from '../../src/formats/dxf/write.js';
 import { canonical } from '../dxf/canonical.js';
 import { bare, dressed, entity, generatedDrawing, words } from '../generated.js';
 import { DEMO, demoFile, drawingOf, fonts, hop, risks } from '../helpers.js';
@@ -97,5 +98,45 @@ describe('written as DWG and read again', () => {
   it.each(DEMO)('%s: the proof holds in every version', (name) => {
     const { drawing } = readDrawing(demoFile(name), name);
     for (const version of VERSIONS) expect(risks(hop(drawing, { format: 'dwg', version }).proof)).toEqual([]);
+  });
+});
+
+describe('the short way into bits', () => {
+  const partsOf = (d: Drawing, version: string, short: boolean): { objects: Uint8Array; ledger: unknown } => {
+    const { parts, ledger } = dwgParts(d, WRITABLE_DWG[version]!, { unit: 'mm', version, fonts: fonts() }, undefined, short); // prettier-ignore
+    return { objects: parts.objects, ledger };
+  };
+  it('comes to the same bytes as the way through tags, whatever the entity', () => {
+    fc.assert(
+      fc.property(fc.array(entity, { minLength: 1, maxLength: 12 }), fc.constantFrom(...VERSIONS), (list, version) => {
+        const d = drawingOf(list as never);
+        expect(partsOf(d, version, true)).toEqual(partsOf(d, version, false));
+      }),
+      { numRuns: 150 },
+    );
+  });
+  it('does so for every drawing of the demo job', () => {
+    for (const name of DEMO) {
+      const { drawing } = readDrawing(demoFile(name), name);
+      for (const version of ['2000', '2018'])
+        expect(partsOf(drawing, version, true), `${name} ${version}`).toEqual(partsOf(drawing, version, false));
+    }
+  });
+  it('is taken by the frequent kinds', () => {
+    const { drawing } = readDrawing(demoFile('kestrel-row-site-plan.dwg'), 'plan.dwg');
+    const { body } = composeRecords(
+      drawing,
+      { unit: 'mm', fonts: fonts() },
+      { name: 'DWG', version: 'AC1015', sink: () => new TagStore(true), holds: () => false },
+    );
+    const taken = body.starts.filter((_, n) => body.whole!.of(body.record(n)) !== null).length;
+    const plain = [...drawing.entities, ...[...drawing.blocks.values()].flatMap((b) => b.entities)].filter((e) =>
+      ['line', 'circle', 'arc', 'point', 'text'].includes(e.kind),
+    ).length;
+    expect(taken).toBeGreaterThan(plain / 2);
+  });
+  it('refuses numbers that are none', () => {
+    const d = drawingOf([{ kind: 'line', start: [0, 0, 0], end: [NaN, 0, 0] }] as never);
+    expect(() => partsOf(d, '2000', true)).toThrow(/cannot hold NaN/);
   });
 });

@@ -1,5 +1,4 @@
 const scratch = new DataView(new ArrayBuffer(8));
-const scratchBytes = new Uint8Array(scratch.buffer);
 
 /** Writes the bit codes of a DWG; the counterpart of `BitReader`, with the same names. Numbers must fit their code. */
 export class BitWriter {
@@ -31,8 +30,13 @@ export class BitWriter {
     this.at++;
   }
   bits2(value: number): void {
-    this.bit(value & 2);
-    this.bit(value & 1);
+    this.room(2);
+    const s = this.at & 7;
+    const i = this.at >> 3;
+    const v = (value & 3) << 6;
+    this.bytes[i] |= v >> s;
+    if (s === 7) this.bytes[i + 1] = (v << 1) & 255;
+    this.at += 2;
   }
   byte(value: number): void {
     this.room(8);
@@ -47,22 +51,25 @@ export class BitWriter {
     this.byte(value);
     this.byte(value >> 8);
   }
+  /** Four bytes, the lowest first. Bytes beyond the last bit are always zero. */
   long(value: number): void {
-    this.short(value);
-    this.short(value >> 16);
+    this.room(32);
+    const s = this.at & 7;
+    const i = this.at >> 3;
+    const { bytes } = this;
+    bytes[i] |= (value & 255) >> s;
+    // From here on each byte holds the end of one and the beginning of the next.
+    bytes[i + 1] = ((value << (8 - s)) & 255) | (((value >> 8) & 255) >> s);
+    bytes[i + 2] = (((value >> 8) << (8 - s)) & 255) | (((value >> 16) & 255) >> s);
+    bytes[i + 3] = (((value >> 16) << (8 - s)) & 255) | ((value >>> 24) >> s);
+    bytes[i + 4] = ((value >>> 24) << (8 - s)) & 255;
+    this.at += 32;
   }
   double(value: number): void {
-    this.room(64);
+    if (!Number.isFinite(value)) throw new RangeError(`a drawing file cannot hold ${value}`);
     scratch.setFloat64(0, value, true);
-    const s = this.at & 7;
-    const { bytes } = this;
-    let i = this.at >> 3;
-    if (s === 0) bytes.set(scratchBytes, i);
-    else for (let k = 0; k < 8; k++, i++) {
-      bytes[i] |= scratchBytes[k] >> s;
-      bytes[i + 1] = scratchBytes[k] << (8 - s);
-    } // prettier-ignore
-    this.at += 64;
+    this.long(scratch.getInt32(0, true));
+    this.long(scratch.getInt32(4, true));
   }
   bitShort(value: number): void {
     if (value === 0) this.bits2(2);
@@ -144,26 +151,32 @@ export class BitWriter {
   /** H, absolute. Handle 0 has no bytes. */
   handle(code: number, handle: number): void {
     let n = 0;
+    if (handle < 0x7fffffff) {
+      for (let v = handle; v > 0; v >>= 8) n++;
+      this.byte((code << 4) | n);
+      for (let k = 8 * n - 8; k >= 0; k -= 8) this.byte(handle >> k);
+      return;
+    }
     for (let v = handle; v >= 1; v = Math.floor(v / 256)) n++;
     this.byte((code << 4) | n);
     for (let k = n - 1; k >= 0; k--) this.byte(Math.floor(handle / 256 ** k) % 256);
   }
-  put(bytes: Uint8Array): void {
-    this.room(bytes.length * 8);
+  /** The first `n` of the bytes. */
+  put(bytes: Uint8Array, n = bytes.length): void {
+    this.room(n * 8);
     const s = this.at & 7;
     let i = this.at >> 3;
     const to = this.bytes;
-    if (s === 0) to.set(bytes, i);
-    else for (let k = 0; k < bytes.length; k++, i++) {
+    for (let k = 0; k < n; k++, i++) {
       to[i] |= bytes[k] >> s;
       to[i + 1] = bytes[k] << (8 - s);
-    } // prettier-ignore
-    this.at += bytes.length * 8;
+    }
+    this.at += n * 8;
   }
   /** The bits of another writer after these. */
   append(other: BitWriter): void {
     const whole = other.at >> 3;
-    this.put(other.bytes.subarray(0, whole));
+    this.put(other.bytes, whole);
     for (let k = whole * 8; k < other.at; k++) this.bit((other.bytes[k >> 3] >> (7 - (k & 7))) & 1);
   }
   /** Writes a long over bits that were written before. */

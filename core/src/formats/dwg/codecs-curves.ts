@@ -2,6 +2,7 @@ import type { Vec3 } from '../../geometry/vector.js';
 import type { Codec } from './codec.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
+import { UPWARDS } from './field-writer.js';
 import type { Fields } from './fields.js';
 import { NONE } from './fields.js';
 
@@ -34,24 +35,27 @@ export const LINE: Codec = {
   },
   write(f) {
     f.mark('AcDbLine');
-    const { data } = f;
-    const a = f.point(10);
-    const b = f.point(11);
-    if (f.v < 2000) {
-      f.putPoint(a);
-      f.putPoint(b);
-    } else {
-      const flat = Object.is(a[2], 0) && Object.is(b[2], 0);
-      data.bit(flat);
-      for (let k = 0; k < (flat ? 2 : 3); k++) {
-        data.double(a[k]);
-        data.defaultDouble(b[k], a[k]);
-      }
-    }
+    putLine(f, f.point(10), f.point(11));
     f.thickness();
     f.extrusion();
   },
 };
+
+/** The ends of a line. */
+export function putLine(f: FieldWriter, a: Vec3, b: Vec3): void {
+  const { data } = f;
+  if (f.v < 2000) {
+    f.putPoint(a);
+    f.putPoint(b);
+    return;
+  }
+  const flat = Object.is(a[2], 0) && Object.is(b[2], 0);
+  data.bit(flat);
+  for (let k = 0; k < (flat ? 2 : 3); k++) {
+    data.double(a[k]);
+    data.defaultDouble(b[k], a[k]);
+  }
+}
 
 export const POINT: Codec = (f) => {
   f.mark('AcDbPoint');
@@ -155,7 +159,7 @@ export const LWPOLYLINE: Codec = {
   },
   write(f) {
     f.mark('AcDbPolyline');
-    const { data, record } = f;
+    const { record } = f;
     const { store } = record;
     const n = record.find(10) < 0 ? 0 : countOf(f, 10);
     const xy = new Float64Array(2 * n);
@@ -190,33 +194,61 @@ export const LWPOLYLINE: Codec = {
       f.use(i);
     }
     const tags = f.number(70);
-    const width = f.number(43);
-    const elevation = f.number(38);
-    const thickness = f.number(39);
-    const normal = f.point(210, [0, 0, 1]);
-    const tilted = normal[0] !== 0 || normal[1] !== 0 || normal[2] !== 1;
-    data.bitShort(
-      (tilted ? LW.normal : 0) | (thickness !== 0 ? LW.thickness : 0) | (width !== 0 ? LW.width : 0) |
-      (elevation !== 0 ? LW.elevation : 0) | (bulged ? LW.bulges : 0) | (widened ? LW.widths : 0) |
-      (tags & 128 ? LW.through : 0) | (tags & 1 ? LW.closed : 0),
-    ); // prettier-ignore
-    if (width !== 0) data.bitDouble(width);
-    if (elevation !== 0) data.bitDouble(elevation);
-    if (thickness !== 0) data.bitDouble(thickness);
-    if (tilted) f.putPoint(normal);
-    data.bitLong(n);
-    if (bulged) data.bitLong(n);
-    if (widened) data.bitLong(n);
-    for (let i = 0; i < n; i++) {
-      for (let k = 0; k < 2; k++) {
-        if (i > 0 && f.v >= 2000) data.defaultDouble(xy[2 * i + k], xy[2 * i + k - 2]);
-        else data.double(xy[2 * i + k]);
-      }
-    }
-    if (bulged) for (const b of bulge) data.bitDouble(b);
-    if (widened) for (const w of wide) data.bitDouble(w);
+    putLight(f, {
+      xy,
+      bulges: bulged ? bulge : null,
+      widths: widened ? wide : null,
+      closed: (tags & 1) !== 0,
+      through: (tags & 128) !== 0,
+      width: f.number(43),
+      elevation: f.number(38),
+      thickness: f.number(39),
+      normal: f.point(210, UPWARDS),
+    });
   },
 };
+
+/** What a polyline in the plane is made of. */
+export interface LightPolyline {
+  /** x and y of each vertex in turn. */
+  xy: Float64Array;
+  bulges: Float64Array | null;
+  /** Width at the beginning and at the end of each segment. */
+  widths: Float64Array | null;
+  closed: boolean;
+  /** Dashes run through the corners. */
+  through: boolean;
+  /** One width for all segments, otherwise 0. */
+  width: number;
+  elevation: number;
+  thickness: number;
+  normal: Vec3;
+}
+
+export function putLight(f: FieldWriter, p: LightPolyline): void {
+  const { data } = f;
+  const { xy, bulges, widths, width, elevation, thickness, normal } = p;
+  const n = xy.length / 2;
+  const tilted = normal[0] !== 0 || normal[1] !== 0 || normal[2] !== 1;
+  data.bitShort(
+    (tilted ? LW.normal : 0) | (thickness !== 0 ? LW.thickness : 0) | (width !== 0 ? LW.width : 0) |
+    (elevation !== 0 ? LW.elevation : 0) | (bulges ? LW.bulges : 0) | (widths ? LW.widths : 0) |
+    (p.through ? LW.through : 0) | (p.closed ? LW.closed : 0),
+  ); // prettier-ignore
+  if (width !== 0) data.bitDouble(width);
+  if (elevation !== 0) data.bitDouble(elevation);
+  if (thickness !== 0) data.bitDouble(thickness);
+  if (tilted) f.putPoint(normal);
+  data.bitLong(n);
+  if (bulges) data.bitLong(n);
+  if (widths) data.bitLong(n);
+  for (let i = 0; i < 2 * n; i++) {
+    if (i > 1 && f.v >= 2000) data.defaultDouble(xy[i], xy[i - 2]);
+    else data.double(xy[i]);
+  }
+  if (bulges) for (let i = 0; i < n; i++) data.bitDouble(bulges[i]);
+  if (widths) for (let i = 0; i < 2 * n; i++) data.bitDouble(widths[i]);
+}
 
 function countOf(f: FieldWriter, code: number): number {
   const { record } = f;

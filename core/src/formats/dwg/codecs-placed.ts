@@ -1,3 +1,4 @@
+import type { Vec3 } from '../../geometry/vector.js';
 import type { Codec } from './codec.js';
 import { bounded, boundedRefs, point, points, put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
@@ -34,9 +35,8 @@ function readScale(f: FieldReader): void {
   s.forEach((k, i) => bag.addNumber(41 + i, k));
 }
 
-function writeScale(f: FieldWriter): void {
+export function putScale(f: FieldWriter, [x, y, z]: Vec3): void {
   const { data } = f;
-  const [x, y, z] = [f.number(41, 1), f.number(42, 1), f.number(43, 1)];
   if (f.v < 2000) return f.putPoint([x, y, z]);
   if (x === 1 && y === 1 && z === 1) return data.bits2(3);
   if (x === 1) {
@@ -77,7 +77,7 @@ const insert = (many: boolean): Codec => ({
   write(f) {
     f.mark(many ? 'AcDbMInsertBlock' : 'AcDbBlockReference');
     f.p3(10);
-    writeScale(f);
+    putScale(f, [f.number(41, 1), f.number(42, 1), f.number(43, 1)]);
     f.angle(50);
     f.plainExtrusion();
     f.number(66);

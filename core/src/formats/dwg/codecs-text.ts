@@ -3,6 +3,7 @@ import type { Codec } from './codec.js';
 import { put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
+import { UPWARDS } from './field-writer.js';
 import { HARD_POINTER, NONE } from './fields.js';
 
 /** Layouts of text (Open Design Specification, TEXT, ATTRIB, ATTDEF, MTEXT). */
@@ -60,13 +61,41 @@ function readTextFields(f: FieldReader, vertical: 73 | 74): void {
 
 function writeTextFields(f: FieldWriter, vertical: 73 | 74): void {
   f.mark('AcDbText');
+  putText(f, {
+    at: f.point(10),
+    second: f.has(11) ? f.point(11) : undefined,
+    height: f.number(40),
+    width: f.number(41, 1),
+    rotation: f.radians(50),
+    oblique: f.radians(51),
+    generation: f.number(71),
+    h: f.number(72),
+    v: f.number(vertical),
+    normal: f.point(210, UPWARDS),
+    thickness: f.number(39),
+    text: f.textOf(1),
+  });
+}
+
+/** What a line of text is made of; angles in radians. */
+export interface TextFields {
+  at: Vec3;
+  second: Vec3 | undefined;
+  height: number;
+  width: number;
+  rotation: number;
+  oblique: number;
+  generation: number;
+  h: number;
+  v: number;
+  normal: Vec3;
+  thickness: number;
+  text: string;
+}
+
+export function putText(f: FieldWriter, fields: TextFields): void {
   const { data } = f;
-  const at = f.point(10);
-  const second = f.has(11) ? f.point(11) : null;
-  const [height, width] = [f.number(40), f.number(41, 1)];
-  const [rotation, oblique] = [f.radians(50), f.radians(51)];
-  const generation = f.number(71);
-  const [h, v] = [f.number(72), f.number(vertical)];
+  const { at, second, height, width, rotation, oblique, generation, h, v } = fields;
   if (f.v < 2000) {
     data.bitDouble(at[2]);
     for (const p of [at, second ?? at]) {
@@ -87,8 +116,8 @@ function writeTextFields(f: FieldWriter, vertical: 73 | 74): void {
       data.defaultDouble(second[1], at[1]);
     }
   }
-  f.extrusion();
-  f.thickness();
+  f.putExtrusion(fields.normal);
+  f.putThickness(fields.thickness);
   const old = f.v < 2000;
   const number = (value: number, plain: number): void => {
     if (old) data.bitDouble(value);
@@ -98,7 +127,7 @@ function writeTextFields(f: FieldWriter, vertical: 73 | 74): void {
   number(rotation, 0);
   number(height, NaN);
   number(width, 1);
-  f.putText(f.textOf(1));
+  f.putText(fields.text);
   for (const value of [generation, h, v]) if (old || value !== 0) data.bitShort(value);
 }
 

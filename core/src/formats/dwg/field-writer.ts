@@ -8,6 +8,8 @@ import type { BlockWords } from './block-words.js';
 import { HARD_OWNER, NONE, SOFT_POINTER } from './fields.js';
 import type { TagRecord } from './tag-store.js';
 
+export const UPWARDS: Vec3 = [0, 0, 1];
+
 /** Writes the fields of one object after the other from the tags of its record. */
 export class FieldWriter implements Fields {
   readonly reading = false;
@@ -41,13 +43,18 @@ export class FieldWriter implements Fields {
   /** Begins with a record. */
   begin(record: TagRecord): void {
     this.record = record;
-    this.data.clear();
-    this.strings.clear();
-    this.handles.clear();
+    this.clear();
     this.from = this.to = record.from + 1;
     const n = record.to - record.from;
     if (this.used.length < n) this.used = new Uint8Array(2 * n);
     else this.used.fill(0, 0, n);
+  }
+
+  /** Begins with empty bits. */
+  clear(): void {
+    this.data.clear();
+    this.strings.clear();
+    this.handles.clear();
   }
 
   /** The codes of tags that no field took, extended data and marks left out. */
@@ -186,8 +193,7 @@ export class FieldWriter implements Fields {
   }
   thickness(): number {
     const value = this.number(39);
-    if (this.v >= 2000) this.data.bit(value === 0);
-    if (this.v < 2000 || value !== 0) this.data.bitDouble(value);
+    this.putThickness(value);
     return value;
   }
   p3(code: number, otherwise?: Vec3): Vec3 {
@@ -212,14 +218,20 @@ export class FieldWriter implements Fields {
     this.data.double(p[1]);
     return p;
   }
+  putThickness(value: number): void {
+    if (this.v >= 2000) this.data.bit(value === 0);
+    if (this.v < 2000 || value !== 0) this.data.bitDouble(value);
+  }
   extrusion(): void {
-    const n = this.point(210, [0, 0, 1]);
+    this.putExtrusion(this.point(210, UPWARDS));
+  }
+  putExtrusion(n: Vec3): void {
     const plain = n[0] === 0 && n[1] === 0 && n[2] === 1;
     if (this.v >= 2000) this.data.bit(plain);
     if (this.v < 2000 || !plain) this.putPoint(n);
   }
   plainExtrusion(): void {
-    this.putPoint(this.point(210, [0, 0, 1]));
+    this.putPoint(this.point(210, UPWARDS));
   }
   t(code: number, otherwise?: string): string {
     const text = this.textOf(code, otherwise);

@@ -4,7 +4,10 @@ import { BitWriter } from './bit-writer.js';
 import { weightNumber } from './codecs-tables.js';
 import { writeFields } from './codec.js';
 import { putExtended } from './extended-data.js';
+import type { Entity } from '../../drawing/entity.js';
 import type { FieldWriter } from './field-writer.js';
+import type { Words } from './whole.js';
+import { putWhole } from './whole.js';
 import { HARD_OWNER, HARD_POINTER, SOFT_POINTER } from './fields.js';
 import type { Kind } from './kinds.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
@@ -16,6 +19,50 @@ export interface Lies {
   owner: number;
   previous: number;
   next: number;
+}
+
+const NONE_AT_ALL: readonly number[] = [];
+
+/** What the head of an entity says of its look. References are handles, 0 for none. */
+export interface HeadLook {
+  index: number;
+  /** -1 for a colour by index. */
+  rgb: number;
+  alpha: number;
+  scale: number;
+  /** 0 by layer, 1 by block, 2 continuous, 3 the linetype named. */
+  lineForm: number;
+  linetype: number;
+  plot: number;
+  material: number;
+  shadows: number;
+  invisible: number;
+  weight: number;
+  layer: number;
+}
+
+/** What the tags of the record at hand say of its look. */
+function lookOf(f: FieldWriter): HeadLook {
+  const linetype = f.textOf(6, 'ByLayer').toLowerCase();
+  const lineForm = { bylayer: 0, byblock: 1, continuous: 2 }[linetype] ?? 3;
+  const reference = (code: number): number => {
+    const h = f.has(code) ? f.record.store.handleAt(f.take(code)) : 0;
+    return h > 0 && f.known(h) ? h : 0;
+  };
+  return {
+    index: f.number(62, 256),
+    rgb: f.has(420) ? f.number(420) : -1,
+    alpha: f.v >= 2004 && f.has(440) ? f.number(440) : 0,
+    scale: f.number(48, 1),
+    lineForm,
+    linetype: lineForm === 3 ? f.refOf('linetype', linetype) : 0,
+    plot: reference(390),
+    material: f.v >= 2007 ? reference(347) : 0,
+    shadows: f.v >= 2007 ? f.number(284) : 0,
+    invisible: f.number(60),
+    weight: weightNumber(f.number(370, -1)),
+    layer: f.refOf('layer', f.textOf(8, '0')),
+  };
 }
 
 /** Chunks of bytes one after the other. */
@@ -53,6 +100,9 @@ export class ObjectWriter {
   }
   /** Handles and offsets in the order of the handles. */
   places(base: number): { handles: number[]; offsets: number[] } {
+    let rising = true;
+    for (let i = 1; rising && i < this.handles.length; i++) rising = this.handles[i] > this.handles[i - 1];
+    if (rising) return { handles: this.handles, offsets: this.offsets.map((o) => o + base) };
     const order = this.handles.map((_, i) => i).sort((a, b) => this.handles[a] - this.handles[b]);
     return { handles: order.map((i) => this.handles[i]), offsets: order.map((i) => this.offsets[i] + base) };
   }
@@ -72,6 +122,23 @@ export class ObjectWriter {
     this.seal(record.handle);
   }
 
+  /** An entity that stands for itself, with its look. */
+  whole(type: number, handle: number, e: Entity, look: HeadLook, lies: Lies, words: Words): void {
+    const { f } = this;
+    f.clear();
+    this.head(type, handle);
+    f.data.bitShort(0);
+    this.putHead(handle, lies, look);
+    putWhole(f, e, words);
+    this.seal(handle);
+  }
+
+  /** What a record of tags says of a look. */
+  look(record: TagRecord): HeadLook {
+    this.f.begin(record);
+    return lookOf(this.f);
+  }
+
   object(type: number, kind: Kind, record: TagRecord, owner: number): void {
     const { f } = this;
     f.begin(record);
@@ -85,9 +152,7 @@ export class ObjectWriter {
   /** An object that no record stands for, such as a control object: its fields come from `fields`. */
   bare(type: number, handle: number, owner: number, fields: (f: FieldWriter) => void): void {
     const { f } = this;
-    f.data.clear();
-    f.strings.clear();
-    f.handles.clear();
+    f.clear();
     this.head(type, handle);
     f.data.bitShort(0);
     f.data.bitLong(0);
@@ -184,55 +249,57 @@ export class ObjectWriter {
 
   private entityHead(record: TagRecord, lies: Lies): void {
     const { f } = this;
-    const { data } = f;
-    const handle = record.handle;
     putExtended(f);
     for (const c of [5, 330, 67, 410]) f.take(c);
     f.mark('AcDbEntity');
+    const { reactors, dictionary } = this.groups(record);
+    this.putHead(record.handle, lies, lookOf(f), reactors, dictionary);
+  }
+
+  private putHead(
+    handle: number,
+    lies: Lies,
+    look: HeadLook,
+    reactors: readonly number[] = NONE_AT_ALL,
+    dictionary = 0,
+  ): void {
+    const { f } = this;
+    const { data, v } = f;
     // No preview.
     data.bit(0);
     data.bits2(lies.mode);
-    const { reactors, dictionary } = this.groups(record);
     data.bitLong(reactors.length);
-    if (f.v >= 2004) data.bit(dictionary === 0);
-    if (f.v >= 2013) data.bit(0);
+    if (v >= 2004) data.bit(dictionary === 0);
+    if (v >= 2013) data.bit(0);
     const beside = lies.previous === handle - 1 && lies.next === handle + 1;
-    if (f.v < 2004) data.bit(beside);
-    this.colour();
-    data.bitDouble(f.number(48, 1));
-    const linetype = f.textOf(6, 'ByLayer').toLowerCase();
-    const lineForm = { bylayer: 0, byblock: 1, continuous: 2 }[linetype] ?? 3;
-    data.bits2(lineForm);
-    const plot = f.has(390) ? f.record.store.handleAt(f.take(390)) : 0;
-    data.bits2(plot > 0 && f.known(plot) ? 3 : 0);
-    let material = 0;
-    if (f.v >= 2007) {
-      material = f.has(347) ? f.record.store.handleAt(f.take(347)) : 0;
-      data.bits2(material > 0 && f.known(material) ? 3 : 0);
-      data.byte(f.number(284));
+    if (v < 2004) data.bit(beside);
+    this.colour(look);
+    data.bitDouble(look.scale);
+    data.bits2(look.lineForm);
+    data.bits2(look.plot > 0 ? 3 : 0);
+    if (v >= 2007) {
+      data.bits2(look.material > 0 ? 3 : 0);
+      data.byte(look.shadows);
     }
-    if (f.v >= 2010) for (let i = 0; i < 3; i++) data.bit(0);
-    data.bitShort(f.number(60));
-    data.byte(weightNumber(f.number(370, -1)));
+    if (v >= 2010) for (let i = 0; i < 3; i++) data.bit(0);
+    data.bitShort(look.invisible);
+    data.byte(look.weight);
     if (lies.mode === IN_OWNER) f.putRef(SOFT_POINTER, lies.owner);
     this.groupHandles(reactors, dictionary);
-    if (f.v < 2004 && !beside) {
+    if (v < 2004 && !beside) {
       f.putRef(SOFT_POINTER, lies.previous);
       f.putRef(SOFT_POINTER, lies.next);
     }
-    f.name(8, 'layer', HARD_POINTER, '0');
-    if (lineForm === 3) f.putRef(HARD_POINTER, f.refOf('linetype', linetype));
-    if (material > 0 && f.known(material)) f.putRef(HARD_POINTER, material);
-    if (plot > 0 && f.known(plot)) f.putRef(HARD_POINTER, plot);
+    f.putRef(HARD_POINTER, look.layer);
+    if (look.lineForm === 3) f.putRef(HARD_POINTER, look.linetype);
+    if (look.material > 0) f.putRef(HARD_POINTER, look.material);
+    if (look.plot > 0) f.putRef(HARD_POINTER, look.plot);
   }
 
   /** An index, from 2004 on with flags above it: 0x8000 a true colour follows, 0x2000 a transparency. */
-  private colour(): void {
+  private colour({ index, rgb, alpha }: HeadLook): void {
     const { f } = this;
-    const index = f.number(62, 256);
-    const rgb = f.has(420) ? f.number(420) : -1;
     if (f.v < 2004) return f.data.bitShort(index);
-    const alpha = f.has(440) ? f.number(440) : 0;
     const plain = rgb >= 0 ? (index === 256 ? 0 : index) : index;
     f.data.bitShort(((plain | (rgb >= 0 ? 0x8000 : 0) | (alpha !== 0 ? 0x2000 : 0)) << 16) >> 16);
     if (rgb >= 0) f.data.bitLong(0xc2000000 | rgb | 0);

@@ -1,11 +1,19 @@
 import { valueType } from '../dxf/binary.js';
 import { handleNumber } from '../dxf/handles.js';
 import { degreesOf, radiansOf } from '../dxf/numbers.js';
+import type { Entity } from '../../drawing/entity.js';
+import type { WholeEntities } from '../dxf/tag-writer.js';
 import { TagSink } from '../dxf/tag-writer.js';
 
+/** The code under which a record names the entity that stands in its place. */
+const WHOLE = -9;
 const IS_TEXT = new Uint8Array(1100);
 for (let c = 0; c < 1100; c++) IS_TEXT[c] = valueType(c) === 'text' || valueType(c) === 'bytes' ? 1 : 0;
-const isText = (code: number): boolean => code < 0 || code >= 1100 || IS_TEXT[code] === 1;
+const isText = (code: number): boolean => (code < 0 && code !== WHOLE) || code >= 1100 || IS_TEXT[code] === 1;
+/** References and handles stand as numbers, in whatever form they came. */
+const isHandle = (code: number): boolean => code === 5 || (code >= 320 && code < 370) || (code >= 390 && code < 400);
+/** Values that come again and again: kinds, marks, layers, linetypes. */
+const isRepeated = (code: number): boolean => code === 0 || code === 100 || code === 8 || code === 6 || code === 7;
 
 /**
  * Takes the tags that a drafting writer makes and keeps them in columns, so that records can be looked into before they
@@ -20,6 +28,14 @@ export class TagStore extends TagSink {
   count = 0;
   /** Where each record begins: its tag with code 0. */
   readonly starts: number[] = [];
+  private readonly repeated = new Map<string, number>();
+  override readonly whole: WholeRecords | null;
+
+  /** `whole`: frequent kinds of entities are kept as they are instead of as tags. */
+  constructor(whole = false) {
+    super();
+    this.whole = whole ? new WholeRecords(this) : null;
+  }
 
   private add(code: number, value: number): void {
     const i = this.count;
@@ -40,8 +56,17 @@ export class TagStore extends TagSink {
     this.count = i + 1;
   }
   string(code: number, value: string): void {
-    if (isText(code)) this.add(code, this.texts.push(value) - 1);
+    if (isHandle(code)) this.handle(code, value);
+    else if (isText(code)) this.add(code, isRepeated(code) ? this.once(value) : this.texts.push(value) - 1);
     else this.add(code, Number(value) || 0);
+  }
+  private handle(code: number, value: string): void {
+    this.add(code, Math.max(0, handleNumber(value.trim())));
+  }
+  private once(value: string): number {
+    let at = this.repeated.get(value);
+    if (at === undefined) this.repeated.set(value, (at = this.texts.push(value) - 1));
+    return at;
   }
   integer(code: number, value: number): void {
     if (isText(code)) this.string(code, String(Math.round(value)));
@@ -78,10 +103,11 @@ export class TagStore extends TagSink {
     return this.codes[at] === 5 ? this.handleAt(at) : this.record(n).handle;
   }
   textAt(i: number): string {
+    if (isHandle(this.codes[i])) return this.values[i].toString(16).toUpperCase();
     return isText(this.codes[i]) ? this.texts[this.values[i]] : String(this.numberAt(i));
   }
   numberAt(i: number): number {
-    if (isText(this.codes[i])) return Number(this.texts[this.values[i]]) || 0;
+    if (isText(this.codes[i]) && !isHandle(this.codes[i])) return Number(this.texts[this.values[i]]) || 0;
     return this.turned[i] ? degreesOf(this.values[i]) : this.values[i];
   }
   /** An angle in radians. */
@@ -89,6 +115,7 @@ export class TagStore extends TagSink {
     return this.turned[i] ? this.values[i] : radiansOf(this.numberAt(i));
   }
   handleAt(i: number): number {
+    if (isHandle(this.codes[i])) return this.values[i];
     const h = handleNumber(this.textAt(i).trim());
     return h > 0 ? h : 0;
   }
@@ -136,5 +163,51 @@ export class TagRecord {
       else if (code === 100) return 0;
     }
     return 0;
+  }
+}
+
+/**
+ * Takes entities as they are. Each becomes a record of its kind, handle and place among the entities, with the number of
+ * its look; looks are records of tags of their own, one for all entities that share them.
+ */
+export class WholeRecords implements WholeEntities {
+  private readonly entities: Entity[] = [];
+  private readonly looksOf: number[] = [];
+  readonly looks = new TagStore();
+
+  constructor(private readonly store: TagStore) {}
+
+  takes(e: Entity): boolean {
+    switch (e.kind) {
+      case 'line':
+      case 'arc':
+      case 'point':
+        return true;
+      case 'circle':
+        return e.look.fill.kind === 'none';
+      case 'polyline':
+        return e.dim === 2 && e.look.fill.kind === 'none';
+      case 'text':
+        return e.tag === undefined && !e.definition;
+      case 'insert':
+        return e.attributes.length === 0 && e.columns * e.rows <= 1;
+    }
+    return false;
+  }
+  put(type: string, e: Entity, handle: string, look: number, paper: boolean): void {
+    const { store } = this;
+    store.string(0, type);
+    store.string(5, handle);
+    if (paper) store.integer(67, 1);
+    store.integer(WHOLE, this.entities.push(e) - 1);
+    this.looksOf.push(look);
+  }
+  /** The entity that stands behind a record, with the number of its look; `null` for a record of tags. */
+  of(r: TagRecord): { entity: Entity; look: number } | null {
+    let i = r.from + 2;
+    if (this.store.codes[i] === 67) i++;
+    if (i >= r.to || this.store.codes[i] !== WHOLE) return null;
+    const n = this.store.values[i];
+    return { entity: this.entities[n], look: this.looksOf[n] };
   }
 }

@@ -19,7 +19,7 @@ import type { Kind } from './kinds.js';
 import { CONTROLS, KINDS_BY_CLASS, KINDS_BY_TYPE, NAMED, VIEWPORT_CONTROL } from './kinds.js';
 import { writeObjectMap } from './object-map.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
-import type { Lies } from './object-writer.js';
+import type { HeadLook, Lies } from './object-writer.js';
 import { ObjectWriter, appendStrings } from './object-writer.js';
 import type { BlockRecords, Placed, Structure } from './structure.js';
 import { previewBitmap } from './preview-bitmap.js';
@@ -27,6 +27,7 @@ import { sealedIn } from './sealed.js';
 import { structureOf } from './structure.js';
 import type { TagRecord } from './tag-store.js';
 import { TagStore } from './tag-store.js';
+import type { Words } from './whole.js';
 import { DWG_VERSIONS, WRITABLE_DWG } from './versions.js';
 
 /** Kinds of records that can be put into bits. */
@@ -48,27 +49,31 @@ export function writeDwg(source: Drawing, options: WriteOptions, work?: Work): W
   return { bytes: DWG_VERSIONS[letters] <= 2000 ? pack2000(parts) : pack2004(parts), ledger };
 }
 
-/** What a file of a version is made of, before it is put into pages. */
+/**
+ * What a file of a version is made of, before it is put into pages. `short`: frequent kinds take the short way into bits,
+ * which comes to the same.
+ */
 export function dwgParts(
   source: Drawing,
   letters: string,
   options: WriteOptions,
   work?: Work,
+  short = true,
 ): { parts: Parts; ledger: LedgerRow[] } {
   const halfway: Work | undefined = work && { ...work, onProgress: (done) => work.onProgress?.(done / 2) };
-  const { front, tables, body, ledger } = composeRecords(
+  const { front, tables, body, ledger, extents } = composeRecords(
     source,
     options,
     {
       name: 'DWG',
       version: letters,
-      sink: () => new TagStore(),
+      sink: () => new TagStore(short),
       holds: (type, raw) => holds(letters, type, raw),
     },
     halfway,
   );
   const structure = structureOf(front, tables, body);
-  const parts = new Writer(letters, structure, body, ledger, options, previewBitmap(source), work).write();
+  const parts = new Writer(letters, structure, body, ledger, options, previewBitmap(source, extents), work).write();
   return { parts, ledger: ledger.rows };
 }
 
@@ -88,6 +93,7 @@ class Writer {
   private readonly known = new HandleSet();
   private readonly objects: ObjectWriter;
   private readonly classNumbers = new Map<string, number>();
+  private readonly looks: HeadLook[] = [];
   private readonly root: number;
   private seed: number;
 
@@ -295,6 +301,18 @@ class Writer {
     const { body, objects } = this;
     const { f } = objects;
     const record = body.record(p.record);
+    const whole = body.whole?.of(record);
+    if (whole) {
+      const look = (this.looks[whole.look] ??= objects.look(body.whole!.looks.record(whole.look)));
+      return objects.whole(
+        TYPE_OF.get(record.type) ?? 0x07,
+        record.handle,
+        whole.entity,
+        look,
+        lies,
+        this.wordsFor(record),
+      );
+    }
     const bits = sealedIn(record);
     if (bits) {
       if (!this.sealed(record, bits))
@@ -332,6 +350,14 @@ class Writer {
         next: 0,
       });
     }
+  }
+
+  /** What an entity that stands for itself goes by. */
+  private wordsFor(r: TagRecord): Words {
+    const { f } = this.objects;
+    if (r.type === 'INSERT') return { reference: f.refOf('block', r.text(2)), text: '' };
+    if (r.type === 'TEXT') return { reference: f.refOf('style', r.text(7)), text: r.text(1) };
+    return WORDLESS;
   }
 
   private sealed(r: TagRecord, bits: { handleBits: number; bytes: Uint8Array }): boolean {
@@ -460,6 +486,8 @@ class Writer {
     return data.written;
   }
 }
+
+const WORDLESS: Words = { reference: 0, text: '' };
 
 /** Types by number, by the record, for those that the record alone tells. */
 const TYPE_OF = new Map<string, number>(

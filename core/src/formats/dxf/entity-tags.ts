@@ -97,6 +97,51 @@ export class EntityTags {
     return handle;
   }
 
+  /** Looks that were handed over, by layer; `null` for one of which something must be said for each entity. */
+  private readonly looks = new Map<Appearance, Map<string, number> | null>();
+  private looksMade = 0;
+
+  /**
+   * Hands an entity over as it is, where the form can take it so and nothing has to be said of it. Answers whether it
+   * did.
+   */
+  whole(type: string, e: Entity, owner: string): boolean {
+    const { x } = this;
+    const { whole } = x.out;
+    if (!whole || (x.sameFormat && (e.rest !== undefined || e.extended !== undefined)) || !whole.takes(e)) return false;
+    let byLayer = this.looks.get(e.look);
+    if (byLayer === undefined) this.looks.set(e.look, (byLayer = this.plain(e.look) ? new Map() : null));
+    if (!byLayer) return false;
+    let look = byLayer.get(e.layer);
+    if (look === undefined) {
+      const { out } = x;
+      x.out = whole.looks;
+      x.out.string(0, 'LOOK');
+      x.out.string(8, x.layers.nameFor(e.layer));
+      this.appearance(e.look, false, e.id);
+      x.out = out;
+      byLayer.set(e.layer, (look = this.looksMade++));
+    }
+    const handle = x.handles.keep(e.key, x.sameFormat);
+    if (!x.sameFormat && !x.paper && owner === x.modelSpace()) x.groups.note(e, handle);
+    this.lastHandle = handle;
+    whole.put(type, e, handle, look, x.paper);
+    return true;
+  }
+
+  /** Whether a look goes over without anything changed. */
+  private plain(look: Appearance): boolean {
+    const { x } = this;
+    const paint = strokeOrFill(look);
+    if (paint.kind === 'gradient' || paint.kind === 'pattern') return false;
+    if (paint.kind === 'rgb' && !x.trueColour) return false;
+    if (look.opacity < 1 && !x.trueColour) return false;
+    const { width } = look;
+    if (width.kind !== 'paper' && width.kind !== 'drawing') return true;
+    const mm = width.kind === 'paper' ? width.mm : width.value * x.mmPerUnit;
+    return Math.abs(nearestWeight(mm) / 100 - mm) <= 1e-9;
+  }
+
   /** Ends the subclass at hand and begins another. */
   subclass(name: string): void {
     this.flush(this.mark);

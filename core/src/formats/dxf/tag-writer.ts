@@ -1,6 +1,17 @@
+import type { Entity } from '../../drawing/entity.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { BINARY_MARK, valueType } from './binary.js';
 import { degreesOf, putDecimal } from './numbers.js';
+
+/** A form that can take plain entities as they are, without making tags of them. */
+export interface WholeEntities {
+  /** Whether it has a place for entities of the kind, and for all that this one says beside its look. */
+  takes(e: Entity): boolean;
+  /** Takes the tags of looks, each a record of its own. */
+  readonly looks: TagSink;
+  /** An entity with its handle and the number of its look. The names and words it goes by may follow as tags. */
+  put(type: string, e: Entity, handle: string, look: number, paper: boolean): void;
+}
 
 /** Takes the tags of a DXF in order. Values are what their group code holds: text, whole numbers, numbers, hex digits. */
 export abstract class TagSink {
@@ -12,6 +23,9 @@ export abstract class TagSink {
   abstract raw(text: string): void;
   /** What was written, in pieces to be put one after the other. */
   abstract pieces(): Uint8Array[];
+
+  /** What takes plain entities as they are, without tags. */
+  readonly whole: WholeEntities | null = null;
 
   /** An angle in radians, which files of tags state in degrees. */
   angle(code: number, radians: number): void {

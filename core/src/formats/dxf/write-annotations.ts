@@ -1,3 +1,4 @@
+import type { Vec3 } from '../../geometry/vector.js';
 import type { Dimension, Leader, RichText, Text } from '../../drawing/entity.js';
 import { partsOf } from '../../drawing/parts.js';
 import { linesOf } from '../../text/layout.js';
@@ -12,20 +13,42 @@ const VERTICAL = ['baseline', 'bottom', 'middle', 'top'];
 /** The text style that carries a font request of an illustration format. */
 export const styleFor = (e: Text): string => (e.font ? e.font.family : 'Standard');
 
+/** The numbers of a text's alignment and of how it is mirrored, and the two points that go with them. */
+export function textPlaces(e: Text): {
+  h: number;
+  v: number;
+  first: Vec3;
+  second: Vec3 | undefined;
+  generation: number;
+} {
+  const h = HORIZONTAL.indexOf(e.horizontal);
+  const v = VERTICAL.indexOf(e.vertical);
+  const simple = h === 0 && v === 0;
+  const stretched = e.horizontal === 'aligned' || e.horizontal === 'fit';
+  return {
+    h,
+    v,
+    first: stretched || simple ? e.at : (e.other ?? e.at),
+    second: stretched ? (e.other ?? e.at) : simple ? e.other : e.at,
+    generation: (e.backwards ? 2 : 0) | (e.upsideDown ? 4 : 0),
+  };
+}
+
 /** TEXT, ATTRIB or ATTDEF. */
 export function writeText(w: EntityTags, e: Text, owner: string): void {
   const { x } = w;
   const { out } = x;
   if (e.along || e.spacing || e.runs || e.letters) return writeLetters(w, e, owner);
+  const words = (): string => (x.sameFormat && e.content !== undefined ? e.content : encodeText(e.text));
+  if (e.sizeOf !== 'em' && w.whole('TEXT', e, owner)) {
+    out.string(1, words());
+    out.string(7, x.styles.nameFor(e.style ?? styleFor(e)));
+    return;
+  }
   const attribute = e.tag !== undefined;
   const type = e.definition ? 'ATTDEF' : attribute ? 'ATTRIB' : 'TEXT';
   w.begin(type, e, owner, 'AcDbText');
-  const h = HORIZONTAL.indexOf(e.horizontal);
-  const v = VERTICAL.indexOf(e.vertical);
-  const simple = h === 0 && v === 0;
-  const stretched = e.horizontal === 'aligned' || e.horizontal === 'fit';
-  const first = stretched || simple ? e.at : (e.other ?? e.at);
-  const second = stretched ? (e.other ?? e.at) : simple ? e.other : e.at;
+  const { h, v, first, second, generation } = textPlaces(e);
   w.thickness(e);
   out.point(10, first);
   const family = e.font?.family ?? '';
@@ -39,12 +62,11 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
       id: e.id,
     });
   }
-  out.string(1, x.sameFormat && e.content !== undefined ? e.content : encodeText(e.text));
+  out.string(1, words());
   out.angle(50, e.rotation);
   if (e.widthFactor !== 1) out.number(41, e.widthFactor);
   if (e.oblique !== 0) out.angle(51, e.oblique);
   out.string(7, x.styles.nameFor(e.style ?? styleFor(e)));
-  const generation = (e.backwards ? 2 : 0) | (e.upsideDown ? 4 : 0);
   if (generation !== 0) out.integer(71, generation);
   if (h !== 0) out.integer(72, h);
   if (second) out.point(11, second);

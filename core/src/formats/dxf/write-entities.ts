@@ -32,6 +32,7 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
   const { out } = x;
   switch (e.kind) {
     case 'line':
+      if (w.whole('LINE', e, owner)) return;
       w.begin('LINE', e, owner, 'AcDbLine');
       w.thickness(e);
       out.point(10, e.start);
@@ -39,6 +40,7 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
       w.normal(e);
       return w.end(e);
     case 'point':
+      if (w.whole('POINT', e, owner)) return;
       w.begin('POINT', e, owner, 'AcDbPoint');
       out.point(10, e.at);
       w.thickness(e);
@@ -50,6 +52,7 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
       out.point(11, e.direction);
       return w.end(e);
     case 'circle':
+      if (w.whole('CIRCLE', e, owner)) return;
       fillOf(w, e, owner);
       w.begin('CIRCLE', e, owner, 'AcDbCircle');
       w.thickness(e);
@@ -58,6 +61,7 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
       w.normal(e);
       return w.end(e);
     case 'arc':
+      if (w.whole('ARC', e, owner)) return;
       w.begin('ARC', e, owner, 'AcDbCircle');
       w.thickness(e);
       out.point(10, e.centre);
@@ -78,6 +82,7 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
       out.number(42, e.end);
       return w.end(e);
     case 'polyline':
+      if (w.whole('LWPOLYLINE', e, owner)) return;
       fillOf(w, e, owner);
       return e.dim === 2 && !x.r12 ? lightPolyline(w, e, owner) : heavyPolyline(w, e, owner);
     case 'mesh':
@@ -121,6 +126,7 @@ function insert(w: EntityTags, e: Insert, owner: string): void {
   const { x } = w;
   const { out } = x;
   const many = e.columns * e.rows > 1;
+  if (w.whole('INSERT', e, owner)) return out.string(2, x.blocks.nameFor(e.block));
   const handle = w.begin('INSERT', e, owner, many ? 'AcDbMInsertBlock' : 'AcDbBlockReference');
   if (e.attributes.length > 0) out.integer(66, 1);
   out.string(2, x.blocks.nameFor(e.block));

@@ -1,4 +1,5 @@
 import { joined } from '../joined.js';
+import type { Box2 } from '../../geometry/box.js';
 import { boundsOf } from '../../drawing/measures.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
@@ -75,6 +76,8 @@ export interface Composed<S extends TagSink> {
   tables: S;
   body: S;
   ledger: Ledger;
+  /** What is drawn in model space. */
+  extents: Box2;
 }
 
 /** The records of a drafting file of a version, whatever form they take. */
@@ -96,6 +99,7 @@ export function composeRecords<S extends TagSink>(
   const found = collect(drawing);
   let keys: () => string[] = () => [];
   let places: Map<Entity, Place[]> | null = null;
+  let tolerance: number | undefined;
   const x: EntityContext = {
     ...abilities,
     out: body,
@@ -129,7 +133,10 @@ export function composeRecords<S extends TagSink>(
     groups: new GroupGatherer(drawing),
     modelSpace: () => '',
     curves: options.curves ?? 'spline',
-    tolerance: options.tolerance ?? (boundsOf(drawing, { hidden: true }).diagonal * 1e-5 || 1e-5),
+    // Few drawings need it.
+    get tolerance() {
+      return (tolerance ??= options.tolerance ?? (boundsOf(drawing, { hidden: true }).diagonal * 1e-5 || 1e-5));
+    },
     unit: options.unit,
     layerHandle: () => undefined,
     placesOf: (e) => {
@@ -184,9 +191,10 @@ export function composeRecords<S extends TagSink>(
   tables.write(tableSink);
   if (!abilities.r12) blocks.records(tableSink);
   tableSink.string(0, 'ENDSEC');
-  writeHeader(x, front, drawing, boundsOf(drawing), options.unit, options.unitless);
+  const extents = boundsOf(drawing);
+  writeHeader(x, front, drawing, extents, options.unit, options.unitless);
   if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
-  return { front, tables: tableSink, body, ledger };
+  return { front, tables: tableSink, body, ledger, extents };
 }
 
 function noteRenamed(ledger: Ledger, x: EntityContext): void {
