@@ -4,7 +4,9 @@ import { RouterProvider } from 'react-router/dom';
 import { SWRConfig } from 'swr';
 import { getJson } from './api/client';
 import { GroundProvider } from './parts/ground';
+import { ActionsProvider } from './parts/actions';
 import { NoticeProvider } from './parts/notice';
+import { ViewSettingsProvider } from './viewport/view-settings';
 import { router } from './router';
 import './theme.css';
 
@@ -13,7 +15,11 @@ createRoot(document.getElementById('root')!).render(
     <SWRConfig value={{ fetcher: getJson, revalidateOnFocus: false, shouldRetryOnError: false }}>
       <GroundProvider>
         <NoticeProvider>
-          <RouterProvider router={router} />
+          <ActionsProvider>
+            <ViewSettingsProvider>
+              <RouterProvider router={router} />
+            </ViewSettingsProvider>
+          </ActionsProvider>
         </NoticeProvider>
       </GroundProvider>
     </SWRConfig>

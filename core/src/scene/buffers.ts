@@ -8,8 +8,18 @@ export class LayerBuffers {
   depth = 0;
   /** What lies outside is cut off. */
   clip: Box2 | null = null;
+  /** The id of the entity that what is added next belongs to. */
+  owner = 0;
+  /** How wide chords added next are, as `SceneLayer.lineWidths` says it. */
+  width = 0;
+  /** Grows to hold what is added. */
+  box: Box2 | null = null;
   private lines = new Float32Array(0);
   private lineColours = new Uint8Array(0);
+  private lineOwners = new Uint32Array(0);
+  private lineWidths: Float32Array | null = null;
+  private lineEnds: Uint8Array | null = null;
+  private cornerOwners = new Uint32Array(0);
   private lineCount = 0;
   private corners = new Float32Array(0);
   private cornerColours = new Uint8Array(0);
@@ -29,17 +39,25 @@ export class LayerBuffers {
     this.rgba = [255, 255, 255, PAPER_ALPHA];
   }
 
-  chord(x0: number, y0: number, x1: number, y1: number): void {
-    if (!this.clip) return this.putChord(x0, y0, x1, y1);
+  /** `ends`: which of its ends are round, where it has a width. */
+  chord(x0: number, y0: number, x1: number, y1: number, ends = 0): void {
+    if (!this.clip) return this.putChord(x0, y0, x1, y1, ends);
     const inside = clippedChord(this.clip, x0, y0, x1, y1);
-    if (inside) this.putChord(...inside);
+    if (inside) this.putChord(...inside, ends);
   }
 
-  private putChord(x0: number, y0: number, x1: number, y1: number): void {
+  private putChord(x0: number, y0: number, x1: number, y1: number, ends: number): void {
+    if (this.box) {
+      this.box.add(x0, y0);
+      this.box.add(x1, y1);
+    }
     const n = this.lineCount;
     if ((n + 1) * 6 > this.lines.length) {
       this.lines = wider(this.lines, 6 * 256);
       this.lineColours = wider(this.lineColours, 8 * 256);
+      this.lineOwners = wider(this.lineOwners, 256);
+      if (this.lineWidths) this.lineWidths = wider(this.lineWidths, 256);
+      if (this.lineEnds) this.lineEnds = wider(this.lineEnds, 256);
     }
     const { lines, lineColours, rgba, depth } = this;
     const ox = this.origin[0];
@@ -53,6 +71,13 @@ export class LayerBuffers {
     lines[i + 5] = depth;
     const c = n * 8;
     for (let k = 0; k < 4; k++) lineColours[c + k] = lineColours[c + 4 + k] = rgba[k];
+    this.lineOwners[n] = this.owner;
+    if (this.width !== 0) {
+      this.lineWidths ??= new Float32Array(this.lineOwners.length);
+      this.lineEnds ??= new Uint8Array(this.lineOwners.length);
+      this.lineWidths[n] = this.width;
+      this.lineEnds[n] = ends;
+    }
     this.lineCount = n + 1;
   }
 
@@ -65,11 +90,14 @@ export class LayerBuffers {
       if ((n + 1) * 3 > this.corners.length) {
         this.corners = wider(this.corners, 3 * 256);
         this.cornerColours = wider(this.cornerColours, 4 * 256);
+        this.cornerOwners = wider(this.cornerOwners, 256);
       }
       this.corners[3 * n] = xy[i] - ox;
       this.corners[3 * n + 1] = xy[i + 1] - oy;
       this.corners[3 * n + 2] = this.depth;
       this.cornerColours.set(this.rgba, 4 * n);
+      this.cornerOwners[n] = this.owner;
+      this.box?.add(xy[i], xy[i + 1]);
       this.cornerCount++;
     }
   }
@@ -81,11 +109,15 @@ export class LayerBuffers {
       lineColours: this.lineColours.slice(0, this.lineCount * 8),
       triangles: this.corners.slice(0, this.cornerCount * 3),
       triangleColours: this.cornerColours.slice(0, this.cornerCount * 4),
+      lineOwners: this.lineOwners.slice(0, this.lineCount),
+      triangleOwners: this.cornerOwners.filter((_, i) => i < this.cornerCount && i % 3 === 0),
+      lineWidths: this.lineWidths?.slice(0, this.lineCount) ?? new Float32Array(0),
+      lineEnds: this.lineEnds?.slice(0, this.lineCount) ?? new Uint8Array(0),
     };
   }
 }
 
-function wider<T extends Float32Array | Uint8Array>(a: T, least: number): T {
+function wider<T extends Float32Array | Uint8Array | Uint32Array>(a: T, least: number): T {
   const make = a.constructor as new (n: number) => T;
   const b = new make(Math.max(least, a.length * 2));
   b.set(a);

@@ -24,6 +24,10 @@ export interface SceneOptions {
   /** Which sheet; absent for model space. */
   sheet?: string;
   work?: Work;
+  /** How far chords may lie from their curves, in the drawing's unit; absent for a part of the drawing's size. */
+  tolerance?: number;
+  /** Only these entities of the space, as part of the whole drawing whose box is given. */
+  part?: { entities: readonly Entity[]; bounds: Box2 };
 }
 
 /**
@@ -32,21 +36,23 @@ export interface SceneOptions {
  * are left out.
  */
 export function buildScene(drawing: Drawing, fonts: FontBook, options: SceneOptions = {}): Scene {
-  const { sheet, work } = options;
+  const { sheet, work, part, tolerance } = options;
   const space = sheet === undefined ? {} : { sheet };
-  const bounds = boundsOf(drawing, { hidden: true, ...space });
+  const bounds = part?.bounds ?? boundsOf(drawing, { hidden: true, ...space });
   const paper = paperOf(drawing.sheets.find((s) => s.name === sheet));
   if (paper) {
     bounds.add(paper.minX, paper.minY);
     bounds.add(paper.maxX, paper.maxY);
   }
-  const builder = new SceneBuilder(drawing, fonts, bounds, work);
+  const shown = part ? { ...drawing, entities: [...part.entities] } : drawing;
+  const origin = part ? boundsOf(shown, { hidden: true, ...space }) : bounds;
+  const builder = new SceneBuilder(shown, fonts, bounds, origin.empty ? bounds : origin, work, tolerance);
   if (paper) builder.paper(paper);
   builder.space(space, IDENTITY, bounds.diagonal || 1);
   if (sheet !== undefined) {
     for (const e of drawing.entities) if (e.kind === 'viewport' && e.sheet === sheet) builder.window(e);
   }
-  return builder.finish(sheet === undefined ? boundsOf(drawing) : bounds);
+  return builder.finish(sheet === undefined && !part ? boundsOf(drawing) : bounds);
 }
 
 /** The edge of a sheet's paper in its coordinates, whose origin is the corner of what can be printed. */
@@ -65,15 +71,19 @@ class SceneBuilder {
   private readonly layers: Map<string, LayerBuffers>;
   private readonly snaps = new SnapCollector();
   private readonly glyphs: GlyphCache = new Map();
+  private readonly entities: Entity[] = [];
+  private readonly boxes: number[] = [];
   private n = 0;
 
   constructor(
     private readonly drawing: Drawing,
     private readonly fonts: FontBook,
     private readonly bounds: Box2,
+    about: Box2,
     private readonly work: Work | undefined,
+    private readonly tolerance: number | undefined,
   ) {
-    this.origin = bounds.empty ? [0, 0] : [(bounds.minX + bounds.maxX) / 2, (bounds.minY + bounds.maxY) / 2];
+    this.origin = about.empty ? [0, 0] : [(about.minX + about.maxX) / 2, (about.minY + about.maxY) / 2];
     this.layers = new Map(drawing.layers.map((l) => [l.name, new LayerBuffers(this.origin)]));
   }
 
@@ -85,11 +95,28 @@ class SceneBuilder {
     const total = drawing.entities.length + 1;
     let top = 0;
     let last: Entity | null = null;
-    const painter = new Painter(drawing, this.fonts, this.glyphs, diagonal * FINENESS, this.bounds, dashes);
+    let box = new Box2();
+    const settle = (): void => {
+      if (!last || clip || box.empty) return;
+      this.entities.push(last);
+      this.boxes.push(box.minX, box.minY, box.maxX, box.maxY);
+      box = new Box2();
+    };
+    const coarse = diagonal * FINENESS;
+    const painter = new Painter(
+      drawing,
+      this.fonts,
+      this.glyphs,
+      this.tolerance ?? coarse,
+      this.bounds,
+      coarse * 20,
+      dashes,
+    );
     walk(
       drawing,
       (v) => {
         if (v.top !== last) {
+          settle();
           last = v.top;
           top++;
           if (top % 2048 === 0) {
@@ -103,12 +130,15 @@ class SceneBuilder {
         this.n++;
         buffers.depth = Math.min(1, this.n * DEPTH_STEP);
         buffers.clip = clip ?? null;
+        buffers.owner = v.top.id;
+        buffers.box = box;
         const placed = m === IDENTITY ? v : { ...v, toWorld: compose(m, v.toWorld) };
         painter.draw(placed, buffers);
         if (!clip) this.snaps.add(v.entity, v.toWorld);
       },
       { hidden: true, ...which },
     );
+    settle();
   }
 
   paper(box: Box2): void {
@@ -146,6 +176,7 @@ class SceneBuilder {
       layers: made,
       snapPoints: points,
       snapKinds: kinds,
+      items: { entities: this.entities, boxes: Float64Array.from(this.boxes) },
       chords: made.reduce((s, l) => s + l.lines.length / 6, 0),
       triangles: made.reduce((s, l) => s + l.triangles.length / 9, 0),
     };

@@ -4,6 +4,7 @@ import { Box2 } from '../geometry/box.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { draftingDashes, lengthDashes } from '../geometry/dashes.js';
 import { triangulate } from '../geometry/triangulate.js';
+import type { Width } from '../drawing/appearance.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
@@ -43,6 +44,8 @@ export class Painter {
     private readonly glyphs: GlyphCache,
     private readonly tolerance: number,
     private readonly bounds: Box2,
+    /** Half the size of the cross that shows a point. */
+    private readonly mark: number,
     /** What dash lengths are multiplied by: the scale of a window, unless dashes keep their length on paper. */
     windowScale = 1,
   ) {
@@ -53,6 +56,7 @@ export class Painter {
   draw(v: Visit, out: LayerBuffers): void {
     const { entity: e, resolved: r } = v;
     const { tolerance } = this;
+    out.width = 0;
     switch (e.kind) {
       case 'insert':
       case 'opaque':
@@ -66,7 +70,7 @@ export class Painter {
         return this.image(e, v, out);
       case 'point': {
         const p = applyPoint(v.toWorld, e.at);
-        const h = tolerance * 20;
+        const h = this.mark;
         out.colour(r.stroke ?? 0, 1, r.foreground);
         out.chord(p[0] - h, p[1], p[0] + h, p[1]);
         out.chord(p[0], p[1] - h, p[0], p[1] + h);
@@ -93,13 +97,16 @@ export class Painter {
     if (r.stroke === null || solid) return;
     out.colour(r.stroke, r.strokeOpacity, r.foreground);
     if (e.kind === 'polyline' && e.widths) this.wide(e, v, out, fine);
+    else out.width = widthOf(r.width, v.toWorld);
     this.stroke(e, v, out, fine);
+    out.width = 0;
   }
 
   private stroke(e: Entity, v: Visit, out: LayerBuffers, fine: number): void {
     const dash = v.resolved.dash;
     const scale = largestScale(v.toWorld);
-    const put = (a: number, b: number, c: number, d: number): void => out.chord(a, b, c, d);
+    const cap = e.look.cap === 'round' ? 3 : 0;
+    const put = (a: number, b: number, c: number, d: number): void => out.chord(a, b, c, d, cap);
     let cut: ((run: number[]) => void) | null = null;
     if (dash.kind === 'lengths' && dash.lengths.some((l) => l > 0)) {
       const lengths = dash.lengths.map((l) => l * scale);
@@ -113,6 +120,7 @@ export class Painter {
       }
     }
     if (!cut) {
+      if (out.width !== 0) return joined(e, v.toWorld, fine, cap, out);
       let [px, py] = [0, 0];
       flattenEntity(e, v.toWorld, fine, {
         moveTo: (x, y) => {
@@ -268,6 +276,35 @@ export class Painter {
     this.glyphs.set(key, made);
     return made;
   }
+}
+
+/** A width as chords have it: in the drawing's unit, or below 0 in millimetres on paper. */
+function widthOf(width: Width, m: Affine): number {
+  if (width.kind === 'paper') return -width.mm;
+  return width.kind === 'drawing' ? width.value * largestScale(m) : 0;
+}
+
+/** Draws chords that meet with round joins; the ends of what is not closed are round for a round cap. */
+function joined(e: Entity, m: Affine, fine: number, cap: number, out: LayerBuffers): void {
+  let run: number[] = [];
+  const finish = (): void => {
+    const n = run.length;
+    const last = n / 2 - 2;
+    const closed = n > 6 && run[0] === run[n - 2] && run[1] === run[n - 1];
+    for (let i = 0; i <= last; i++) {
+      const first = closed || i > 0 ? 1 : cap & 1;
+      const second = closed || i < last ? 2 : cap & 2;
+      out.chord(run[2 * i], run[2 * i + 1], run[2 * i + 2], run[2 * i + 3], first | second);
+    }
+  };
+  flattenEntity(e, m, fine, {
+    moveTo: (x, y) => {
+      finish();
+      run = [x, y];
+    },
+    lineTo: (x, y) => void run.push(x, y),
+  });
+  finish();
 }
 
 const bar = (width: number, y: number): Float64Array => {

@@ -1,3 +1,5 @@
+import type { Entity } from '../drawing/entity.js';
+
 /**
  * A drawing cut into what a graphics card takes, per layer. Coordinates are relative to `origin`, so that single
  * precision is enough however far the drawing lies from its own origin. z is the draw order, 0 to 1.
@@ -12,6 +14,7 @@ export interface Scene {
   /** Points to snap to: x, y per point, in the drawing's coordinates. */
   snapPoints: Float64Array;
   snapKinds: Uint8Array;
+  items: SceneItems;
   /** Number of chords and triangles, for the record. */
   chords: number;
   triangles: number;
@@ -26,10 +29,26 @@ export interface SceneLayer {
   /** x, y, z of each corner of each triangle. */
   triangles: Float32Array;
   triangleColours: Uint8Array;
+  /** The id of the entity of the space that each chord, and each triangle, belongs to. */
+  lineOwners: Uint32Array;
+  triangleOwners: Uint32Array;
+  /**
+   * The width of each chord: above 0 in the drawing's unit, below 0 in millimetres on paper, 0 for a hairline. Empty
+   * when all are hairlines.
+   */
+  lineWidths: Float32Array;
+  /** Which ends of each chord are round: 1 the first, 2 the second. As long as the widths. */
+  lineEnds: Uint8Array;
+}
+
+/** The entities of a space as they are drawn, with the box of each: x and y from, x and y to. */
+export interface SceneItems {
+  entities: Entity[];
+  boxes: Float64Array;
 }
 
 /** What a snap point is. */
-export const SNAP_KINDS = ['end', 'middle', 'centre', 'quarter'] as const;
+export const SNAP_KINDS = ['end', 'middle', 'centre', 'quarter', 'meeting point', 'square on', 'on the curve'] as const;
 export type SnapKind = (typeof SNAP_KINDS)[number];
 
 /** The alpha that marks a colour as the foreground: black on paper, light on night ground. */

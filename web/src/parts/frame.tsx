@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import { ActionSearch } from './action-search';
 import { GroundSwitch } from './ground';
 import { KeyList } from './key-list';
 
@@ -35,6 +36,7 @@ export function Frame({ crumbs, aside, children }: { crumbs?: ReactNode; aside?:
         </nav>
         <div className="ml-auto flex items-center gap-1">
           {aside}
+          <ActionSearch />
           <KeyList />
           <GroundSwitch />
         </div>

@@ -1,13 +1,14 @@
 import type { ReactNode } from 'react';
 import { createContext, useContext, useEffect, useMemo, useState } from 'react';
 import { Moon, Sun } from 'lucide-react';
+import { useAction } from './actions';
 import type { Ground } from '../viewport/renderer';
 
 type Name = 'paper' | 'night';
 
 const GROUNDS: Record<Name, Ground> = {
-  paper: { ink: rgb('#1d2530'), paper: rgb('#fbf8f1') },
-  night: { ink: rgb('#ece5d6'), paper: rgb('#1d222b') },
+  paper: { name: 'paper', ink: rgb('#1d2530'), paper: rgb('#fbf8f1') },
+  night: { name: 'night', ink: rgb('#ece5d6'), paper: rgb('#1d222b') },
 };
 
 function rgb(hex: string): [number, number, number] {
@@ -34,6 +35,7 @@ export const useGround = (): Ground => GROUNDS[useContext(Context).name];
 export function GroundSwitch() {
   const { name, turn } = useContext(Context);
   const words = name === 'paper' ? 'Night ground' : 'Paper ground';
+  useAction(words, 'n', turn);
   return (
     <button type="button" className="p-1.5 hover:bg-wash" onClick={turn} aria-label={words} title={words}>
       {name === 'paper' ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}

@@ -1,32 +1,23 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Keyboard } from 'lucide-react';
+import { useAction, useActions } from './actions';
 import { Modal } from './modal';
 
-const KEYS: [string, string][] = [
-  ['?', 'this list'],
-  ['1 … 5', 'go to a station of the drawing'],
+/** Keys that belong to the drawing in focus rather than to an action. */
+const OTHERS: [string, string][] = [
   ['Arrow keys', 'move the drawing (with the drawing in focus)'],
   ['+  −', 'zoom in, zoom out'],
-  ['Home', 'show all of the drawing'],
-  ['m', 'measure between two points'],
+  ['Enter', 'pick what lies in the middle (with the drawing in focus)'],
+  ['Shift', 'with a click: add to what is selected; with dragging: draw a frame'],
   ['Esc', 'stop measuring or picking, close what is open'],
-  ['Ctrl Z', 'take back the last decision or step'],
 ];
 
-/** Whether a key press belongs to a field that is being typed in. */
-export const isTyping = (e: KeyboardEvent): boolean =>
-  e.target instanceof HTMLElement && (e.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName));
-
-/** The list of keys, one key away. */
+/** The list of keys, one key away: what each does on the page at hand. */
 export function KeyList() {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    const press = (e: KeyboardEvent): void => {
-      if (e.key === '?' && !isTyping(e)) setOpen((o) => !o);
-    };
-    window.addEventListener('keydown', press);
-    return () => window.removeEventListener('keydown', press);
-  }, []);
+  useAction('List the keys', '?', () => setOpen((o) => !o));
+  const actions = useActions().filter((a) => a.keys !== '');
+  const keys: [string, string][] = [...actions.map((a) => [a.keys, a.words] as [string, string]), ...OTHERS];
   return (
     <>
       <button
@@ -39,9 +30,9 @@ export function KeyList() {
         <Keyboard size={16} aria-hidden />
       </button>
       <Modal open={open} onClose={() => setOpen(false)} title="Keys">
-        <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
-          {KEYS.map(([k, what]) => (
-            <div key={k} className="contents">
+        <dl className="grid max-h-[70vh] grid-cols-[auto_1fr] gap-x-5 gap-y-1 overflow-y-auto">
+          {keys.map(([k, what]) => (
+            <div key={`${k} ${what}`} className="contents">
               <dt className="num font-medium">{k}</dt>
               <dd>{what}</dd>
             </div>

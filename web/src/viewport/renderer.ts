@@ -1,5 +1,7 @@
 import * as THREE from 'three';
-import type { Scene } from '@scalaria/core';
+import type { Scene, SceneLayer } from '@scalaria/core';
+import type { Ink } from './shaders';
+import { HAIR_VERTEX, INKS, WIDE_FRAGMENT, WIDE_VERTEX, fragment } from './shaders';
 import type { Size, View } from './view';
 
 /** One drawing to show, perhaps in a colour of its own, perhaps only left or right of the wipe. */
@@ -10,47 +12,31 @@ export interface Picture {
 }
 
 export interface Ground {
+  name: 'paper' | 'night';
   ink: [number, number, number];
   paper: [number, number, number];
 }
 
-const VERTEX = `
-in vec3 position;
-in vec4 colour;
-uniform vec2 scale;
-uniform vec2 shift;
-out vec4 tone;
-void main() {
-  tone = colour;
-  gl_Position = vec4((position.xy - shift) * scale, -position.z * 0.9999, 1.0);
-}`;
-
-// A colour that would vanish on the ground is moved towards the ink; alpha 254/255 marks the foreground colour, 252/255 the ground.
-const FRAGMENT = `
-precision highp float;
-in vec4 tone;
-uniform vec3 ink;
-uniform vec3 paper;
-uniform vec4 tint;
-out vec4 result;
-float light(vec3 c) { return dot(c, vec3(0.2126, 0.7152, 0.0722)); }
-void main() {
-  vec3 c = tone.rgb;
-  float a = tone.a;
-  if (a > 0.994 && a < 0.998) { c = ink; a = 1.0; }
-  else if (a > 0.986 && a < 0.990) { c = paper; a = 1.0; }
-  else if (lines) {
-    float near = 1.0 - smoothstep(0.12, 0.42, abs(light(c) - light(paper)));
-    c = mix(c, mix(c, ink, 0.5), near);
-  }
-  if (tint.a > 0.0) c = mix(c, tint.rgb, tint.a);
-  result = vec4(c, a);
-}`;
+/** How a frame is to be drawn. */
+export interface Showing {
+  ground: Ground;
+  /** Layers out of sight. */
+  hidden: ReadonlySet<string>;
+  /** Where left and right meet, 0 to 1 of the width. */
+  wipe: number;
+  ink: Ink;
+  /** Lines as wide as they are; otherwise hairlines. */
+  weights: boolean;
+}
 
 interface Part {
   object: THREE.LineSegments | THREE.Mesh;
   material: THREE.RawShaderMaterial;
   layer: string;
+  /** Hairlines and their counterpart with widths: one of the two is shown. */
+  form: 'area' | 'hair' | 'wide';
+  /** The greatest width in the drawing's unit, and in millimetres on paper. */
+  most: { drawing: number; paper: number } | null;
 }
 
 interface Loaded {
@@ -58,6 +44,12 @@ interface Loaded {
   root: THREE.Scene;
   parts: Part[];
 }
+
+/** Below so many pixels a line with a width looks like a hairline. */
+const THIN = 1.4;
+/** Nothing is left out by where it lies, so nothing has to be worked out from its vertices. */
+const NOWHERE = new THREE.Sphere();
+const CORNERS = Float32Array.of(0, 0, 1, 0, 1, 1, 0, 0, 1, 1, 0, 1);
 
 /**
  * Draws scenes with WebGL. Each vertex is relative to its scene's origin; the shift to the view is worked out here in
@@ -76,6 +68,7 @@ export class Renderer {
   }
 
   setSize(size: Size, ratio: number): void {
+    if (this.size.width === size.width && this.size.height === size.height && this.gl.getPixelRatio() === ratio) return;
     this.size = size;
     this.gl.setPixelRatio(ratio);
     this.gl.setSize(size.width, size.height, false);
@@ -93,40 +86,26 @@ export class Renderer {
     for (const gone of known.values()) this.drop(gone);
   }
 
+  /** Takes entities out of sight, or brings them back: only colours change. */
+  hideIds(ids: ReadonlySet<number>): void {
+    for (const { picture, parts } of this.loaded) {
+      for (const p of parts) {
+        const layer = picture.scene.layers.find((l) => l.name === p.layer);
+        if (layer) recolour(p, layer, ids);
+      }
+    }
+  }
+
   private load(picture: Picture): Loaded {
     const root = new THREE.Scene();
     const parts: Part[] = [];
     for (const layer of picture.scene.layers) {
-      if (layer.triangles.length > 0) parts.push(this.part(layer.name, layer.triangles, layer.triangleColours, false));
-      if (layer.lines.length > 0) parts.push(this.part(layer.name, layer.lines, layer.lineColours, true));
+      if (layer.triangles.length > 0) parts.push(part(layer.name, layer.triangles, layer.triangleColours, false));
+      if (layer.lines.length > 0) parts.push(part(layer.name, layer.lines, layer.lineColours, true));
+      if (layer.lineWidths.length > 0) parts.push(widePart(layer));
     }
     for (const p of parts) root.add(p.object);
     return { picture, root, parts };
-  }
-
-  private part(layer: string, positions: Float32Array, colours: Uint8Array, lines: boolean): Part {
-    const geometry = new THREE.BufferGeometry();
-    geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
-    geometry.setAttribute('colour', new THREE.BufferAttribute(colours, 4, true));
-    const material = new THREE.RawShaderMaterial({
-      glslVersion: THREE.GLSL3,
-      vertexShader: VERTEX,
-      fragmentShader: FRAGMENT.replace('uniform vec3 ink', `const bool lines = ${lines};\nuniform vec3 ink`),
-      uniforms: {
-        scale: { value: new THREE.Vector2() },
-        shift: { value: new THREE.Vector2() },
-        ink: { value: new THREE.Vector3() },
-        paper: { value: new THREE.Vector3() },
-        tint: { value: new THREE.Vector4() },
-      },
-      transparent: true,
-      depthTest: true,
-      depthFunc: THREE.LessEqualDepth,
-      side: THREE.DoubleSide,
-    });
-    const object = lines ? new THREE.LineSegments(geometry, material) : new THREE.Mesh(geometry, material);
-    object.frustumCulled = false;
-    return { object, material, layer };
   }
 
   private drop(l: Loaded): void {
@@ -136,20 +115,28 @@ export class Renderer {
     }
   }
 
-  /** `wipe` is where left and right meet, 0 to 1 of the width. */
-  render(view: View, ground: Ground, hidden: ReadonlySet<string>, wipe: number): void {
+  render(view: View, showing: Showing): void {
     const { width, height } = this.size;
+    const { ground, hidden, wipe } = showing;
     const [pr, pg, pb] = ground.paper;
     this.gl.setScissorTest(false);
     this.gl.setClearColor(new THREE.Color().setRGB(pr, pg, pb, THREE.LinearSRGBColorSpace), 1);
     this.gl.clear(true, true, true);
     for (const { picture, root, parts } of this.loaded) {
       const [ox, oy] = picture.scene.origin;
+      const wide = new Set<string>();
+      for (const { most, layer } of parts) {
+        const pixels = most ? Math.max(most.drawing * view.scale, (most.paper * 96) / 25.4) : 0;
+        if (showing.weights && pixels > THIN) wide.add(layer);
+      }
       for (const p of parts) {
-        p.object.visible = !hidden.has(p.layer);
+        p.object.visible = !hidden.has(p.layer) && (p.form === 'area' || (p.form === 'wide') === wide.has(p.layer));
         const u = p.material.uniforms;
         (u['scale']!.value as THREE.Vector2).set((2 * view.scale) / width, (2 * view.scale) / height);
         (u['shift']!.value as THREE.Vector2).set(view.x - ox, view.y - oy);
+        (u['size']!.value as THREE.Vector2).set(width, height);
+        u['zoom']!.value = view.scale;
+        u['inks']!.value = INKS.indexOf(showing.ink);
         (u['ink']!.value as THREE.Vector3).set(...ground.ink);
         (u['paper']!.value as THREE.Vector3).set(pr, pg, pb);
         (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
@@ -167,4 +154,77 @@ export class Renderer {
     this.loaded.forEach((l) => this.drop(l));
     this.gl.dispose();
   }
+}
+
+function material(vertexShader: string, fragmentShader: string): THREE.RawShaderMaterial {
+  return new THREE.RawShaderMaterial({
+    glslVersion: THREE.GLSL3,
+    vertexShader,
+    fragmentShader,
+    uniforms: {
+      scale: { value: new THREE.Vector2() },
+      shift: { value: new THREE.Vector2() },
+      size: { value: new THREE.Vector2() },
+      zoom: { value: 1 },
+      inks: { value: 0 },
+      ink: { value: new THREE.Vector3() },
+      paper: { value: new THREE.Vector3() },
+      tint: { value: new THREE.Vector4() },
+    },
+    transparent: true,
+    depthTest: true,
+    depthFunc: THREE.LessEqualDepth,
+    side: THREE.DoubleSide,
+  });
+}
+
+function part(layer: string, positions: Float32Array, colours: Uint8Array, lines: boolean): Part {
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
+  geometry.setAttribute('colour', new THREE.BufferAttribute(colours.slice(), 4, true));
+  geometry.boundingSphere = NOWHERE;
+  const look = material(HAIR_VERTEX, fragment(lines));
+  const object = lines ? new THREE.LineSegments(geometry, look) : new THREE.Mesh(geometry, look);
+  object.frustumCulled = false;
+  return { object, material: look, layer, form: lines ? 'hair' : 'area', most: null };
+}
+
+/** The chords of a layer as four-cornered pieces, one instance each. */
+function widePart(layer: SceneLayer): Part {
+  const geometry = new THREE.InstancedBufferGeometry();
+  const ends = new THREE.InstancedInterleavedBuffer(layer.lines, 6);
+  // The count of vertices is taken from this attribute.
+  geometry.setAttribute('position', new THREE.BufferAttribute(CORNERS, 2));
+  geometry.setAttribute('from', new THREE.InterleavedBufferAttribute(ends, 3, 0));
+  geometry.setAttribute('to', new THREE.InterleavedBufferAttribute(ends, 3, 3));
+  const colours = new THREE.InstancedInterleavedBuffer(layer.lineColours.slice(), 8);
+  geometry.setAttribute('colour', new THREE.InterleavedBufferAttribute(colours, 4, 0, true));
+  geometry.setAttribute('width', new THREE.InstancedBufferAttribute(layer.lineWidths, 1));
+  geometry.setAttribute('ends', new THREE.InstancedBufferAttribute(Float32Array.from(layer.lineEnds), 1));
+  geometry.boundingSphere = NOWHERE;
+  geometry.instanceCount = layer.lines.length / 6;
+  const look = material(WIDE_VERTEX, WIDE_FRAGMENT);
+  const object = new THREE.Mesh(geometry, look);
+  object.frustumCulled = false;
+  let [drawing, paper] = [0, 0];
+  for (const w of layer.lineWidths) {
+    if (w > drawing) drawing = w;
+    if (-w > paper) paper = -w;
+  }
+  return { object, material: look, layer: layer.name, form: 'wide', most: { drawing, paper } };
+}
+
+/** Gives hidden entities an alpha of nothing, all others the colour of their scene. */
+function recolour(p: Part, layer: SceneLayer, ids: ReadonlySet<number>): void {
+  const area = p.form === 'area';
+  const [from, owners] = area ? [layer.triangleColours, layer.triangleOwners] : [layer.lineColours, layer.lineOwners];
+  const attribute = p.object.geometry.getAttribute('colour') as
+    THREE.BufferAttribute | THREE.InterleavedBufferAttribute;
+  const to = attribute.array as Uint8Array;
+  to.set(from);
+  const each = area ? 12 : 8;
+  if (ids.size > 0)
+    for (let i = 0; i < owners.length; i++) if (ids.has(owners[i]!)) to.fill(0, each * i, each * (i + 1));
+  if ('data' in attribute) attribute.data.needsUpdate = true;
+  else attribute.needsUpdate = true;
 }

@@ -1,11 +1,16 @@
 import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
-import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Maximize, Minus, Plus } from 'lucide-react';
+import type { Scene } from '@scalaria/core';
 import { useGround } from '../parts/ground';
+import { useAction } from '../parts/actions';
+import { highlighted } from './highlight';
 import type { Picture } from './renderer';
 import { Renderer } from './renderer';
+import { useDetail } from './use-detail';
 import type { Size, View } from './view';
 import { fit, toScreen, toWorld, zoomAt } from './view';
+import { useViewSettings } from './view-settings';
 import { ScaleBar } from './scale-bar';
 
 export interface Marked {
@@ -15,6 +20,11 @@ export interface Marked {
   size: Size;
 }
 
+/** Where to go: about a point, `size` across; or a box with a margin. */
+export type Goal = { x: number; y: number; size: number } | { minX: number; minY: number; maxX: number; maxY: number };
+
+const NONE: ReadonlySet<number> = new Set();
+
 interface Props {
   pictures: readonly Picture[];
   hidden?: ReadonlySet<string>;
@@ -22,16 +32,30 @@ interface Props {
   unit: string | null;
   /** Drawn over the picture, in screen pixels. */
   marks?: (m: Marked) => ReactNode;
-  /** A click that was no drag. `reach` is a snapping distance in world units. */
-  onPick?: (x: number, y: number, reach: number) => void;
+  /** Entities out of sight, and entities to be marked, by id. */
+  hiddenIds?: ReadonlySet<number>;
+  selected?: ReadonlySet<number>;
+  /** A click that was no drag, or Enter at the middle. `reach` is a snapping distance in world units. */
+  onPick?: (x: number, y: number, reach: number, add: boolean) => void;
+  /** A frame drawn by dragging: with Shift, or always while `framing`. */
+  onFrame?: (x0: number, y0: number, x1: number, y1: number, add: boolean) => void;
+  framing?: boolean;
+  /** Cuts what lies in a window more finely. */
+  onDetail?: (x0: number, y0: number, x1: number, y1: number, tolerance: number) => Promise<Scene | null>;
   onHover?: (x: number, y: number, reach: number) => void;
   /** Changing it moves the view there. */
-  goTo?: { x: number; y: number; size: number } | null;
+  goTo?: Goal | null;
   cursor?: 'grab' | 'crosshair';
   label: string;
 }
 
 const SNAP_PIXELS = 12;
+const NO_LAYERS: ReadonlySet<string> = new Set();
+/** The colour of what is selected. */
+const MARK: Record<'paper' | 'night', [number, number, number]> = {
+  paper: [0.11, 0.33, 0.44],
+  night: [0.58, 0.76, 0.85],
+};
 /** Milliseconds a frame may take before moving shows the last picture instead of drawing each time. */
 const SLOW_FRAME = 90;
 
@@ -42,7 +66,12 @@ export function Viewport({
   wipe = 0.5,
   unit,
   marks,
+  hiddenIds = NONE,
+  selected = NONE,
   onPick,
+  onFrame,
+  framing = false,
+  onDetail,
   onHover,
   goTo,
   cursor = 'grab',
@@ -54,8 +83,11 @@ export function Viewport({
   const [failed, setFailed] = useState<string | null>(null);
   const [size, setSize] = useState<Size>({ width: 0, height: 0 });
   const [view, setView] = useState<View | null>(null);
-  const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
+  const drag = useRef<{ x: number; y: number; moved: boolean; frame: boolean } | null>(null);
   const ground = useGround();
+  const { ink, weights } = useViewSettings();
+  const [frame, setFrame] = useState<[number, number, number, number] | null>(null);
+  const [byKey, setByKey] = useState(false);
 
   useEffect(() => {
     try {
@@ -94,12 +126,23 @@ export function Viewport({
 
   useEffect(() => {
     if (!goTo || size.width === 0) return;
+    if ('minX' in goTo) return setView(fit(goTo, size, 0.2));
     const r = Math.max(goTo.size * 4, 1e-9);
     setView(fit({ minX: goTo.x - r, minY: goTo.y - r, maxX: goTo.x + r, maxY: goTo.y + r }, size));
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [goTo]);
 
-  useEffect(() => renderer.current?.setPictures(pictures), [pictures]);
+  const base = pictures.length === 1 && !pictures[0]!.tint ? pictures[0]!.scene : null;
+  const detail = useDetail(base, view, size, onDetail);
+  const drawn = useMemo(() => {
+    const list = detail && base ? [{ scene: detail }] : [...pictures];
+    if (selected.size === 0 || list.length === 0) return list;
+    return [...list, { scene: highlighted(list[0]!.scene, selected), tint: MARK[ground.name] }];
+  }, [pictures, base, detail, selected, ground.name]);
+  useEffect(() => {
+    renderer.current?.setPictures(drawn);
+    renderer.current?.hideIds(hiddenIds);
+  }, [drawn, hiddenIds]);
   const shown = useRef<View | null>(null);
   const cost = useRef(0);
   useEffect(() => {
@@ -108,7 +151,7 @@ export function Viewport({
     const draw = (): void => {
       const started = performance.now();
       renderer.current?.setSize(size, window.devicePixelRatio);
-      renderer.current?.render(view, ground, hidden ?? new Set(), wipe);
+      renderer.current?.render(view, { ground, hidden: hidden ?? NO_LAYERS, wipe, ink, weights });
       node.style.transform = '';
       shown.current = view;
       requestAnimationFrame(() => (cost.current = performance.now() - started));
@@ -123,7 +166,7 @@ export function Viewport({
     }
     const frame = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(frame);
-  }, [view, size, pictures, hidden, wipe, ground]);
+  }, [view, size, drawn, hidden, hiddenIds, wipe, ground, ink, weights]);
 
   const local = (e: { clientX: number; clientY: number }): [number, number] => {
     const r = box.current!.getBoundingClientRect();
@@ -146,7 +189,8 @@ export function Viewport({
   const down = (e: PointerEvent): void => {
     if (e.button > 1) return;
     const [x, y] = local(e);
-    drag.current = { x, y, moved: false };
+    drag.current = { x, y, moved: false, frame: onFrame !== undefined && (framing || e.shiftKey) && e.button === 0 };
+    setByKey(false);
     e.currentTarget.setPointerCapture(e.pointerId);
   };
   const move = (e: PointerEvent): void => {
@@ -154,8 +198,12 @@ export function Viewport({
     const d = drag.current;
     if (d) {
       if (!d.moved && Math.hypot(x - d.x, y - d.y) < 4) return;
+      if (d.frame) {
+        d.moved = true;
+        return setFrame([d.x, d.y, x, y]);
+      }
       const [dx, dy] = [x - d.x, y - d.y];
-      drag.current = { x, y, moved: true };
+      drag.current = { x, y, moved: true, frame: false };
       setView((v) => v && { ...v, x: v.x - dx / v.scale, y: v.y + dy / v.scale });
     } else if (view && onHover) {
       const [wx, wy] = toWorld(view, size, x, y);
@@ -165,9 +213,13 @@ export function Viewport({
   const up = (e: PointerEvent): void => {
     const d = drag.current;
     drag.current = null;
-    if (!d || d.moved || !view || !onPick) return;
+    setFrame(null);
+    if (!d || !view) return;
     const [wx, wy] = toWorld(view, size, ...local(e));
-    onPick(wx, wy, SNAP_PIXELS / view.scale);
+    if (d.frame && d.moved) {
+      const [sx, sy] = toWorld(view, size, d.x, d.y);
+      onFrame?.(Math.min(sx, wx), Math.min(sy, wy), Math.max(sx, wx), Math.max(sy, wy), !framing && e.shiftKey);
+    } else if (!d.moved) onPick?.(wx, wy, SNAP_PIXELS / view.scale, e.shiftKey);
   };
 
   const zoom = (factor: number): void => setView((v) => v && zoomAt(v, size, size.width / 2, size.height / 2, factor));
@@ -183,34 +235,59 @@ export function Viewport({
       '=': () => zoom(1.4),
       '-': () => zoom(1 / 1.4),
       Home: fitAll,
+      ...(onPick && view && { Enter: () => onPick(view.x, view.y, SNAP_PIXELS / view.scale, e.shiftKey) }),
     };
     const action = keys[e.key];
     if (!action || e.ctrlKey || e.metaKey || e.altKey) return;
     e.preventDefault();
     action();
+    // The cross in the middle takes the place of a pointer.
+    setByKey(true);
+    if (onHover && view && e.key !== 'Enter') onHover(view.x, view.y, SNAP_PIXELS / view.scale);
   };
 
+  useAction('Show all of the drawing', 'Home', fitAll, false);
   const screen = (x: number, y: number): [number, number] => (view ? toScreen(view, size, x, y) : [0, 0]);
   return (
     <div
       ref={box}
       role="application"
-      aria-label={`${label}. Arrow keys move, plus and minus zoom, Home shows all.`}
+      aria-label={`${label}. Arrow keys move, plus and minus zoom, Home shows all, Enter picks what lies in the middle.`}
       tabIndex={0}
       data-testid="viewport"
       data-view={view ? `${view.x} ${view.y} ${view.scale}` : ''}
       className="relative h-full w-full touch-none overflow-hidden bg-sheet select-none"
-      style={{ cursor }}
+      style={{ cursor: framing ? 'crosshair' : cursor }}
       onPointerDown={down}
       onPointerMove={move}
       onPointerUp={up}
-      onPointerCancel={() => (drag.current = null)}
+      onPointerCancel={() => {
+        drag.current = null;
+        setFrame(null);
+      }}
+      onBlur={() => setByKey(false)}
       onKeyDown={key}
     >
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" />
       {failed && <p className="absolute inset-0 grid place-items-center p-8 text-quiet">{failed}</p>}
       {view && marks && (
         <svg className="pointer-events-none absolute inset-0 h-full w-full">{marks({ screen, view, size })}</svg>
+      )}
+      {(frame || byKey) && (
+        <svg className="pointer-events-none absolute inset-0 h-full w-full text-act" fill="none" stroke="currentColor">
+          {frame && (
+            <rect
+              x={Math.min(frame[0], frame[2])}
+              y={Math.min(frame[1], frame[3])}
+              width={Math.abs(frame[2] - frame[0])}
+              height={Math.abs(frame[3] - frame[1])}
+              strokeDasharray="8 4"
+            />
+          )}
+          {byKey && (
+            <path d={`M${size.width / 2 - 9} ${size.height / 2}h18M${size.width / 2} ${size.height / 2 - 9}v18`} />
+          )}
+        </svg>
       )}
       {view && <ScaleBar view={view} unit={unit} />}
       <div className="absolute right-3 bottom-3 flex flex-col border border-rule bg-paper">

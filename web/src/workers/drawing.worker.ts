@@ -1,8 +1,10 @@
 import * as Comlink from 'comlink';
-import Flatbush from 'flatbush';
 import type {
+  Alike,
   ArtDecisions,
   CarryOverSummary,
+  CurveFacts,
+  Description,
   Drawing,
   Finding,
   FontBook as Fonts,
@@ -10,28 +12,31 @@ import type {
   IntakeDecisions,
   Inventory,
   LedgerRow,
+  OutOfSight,
   Parameters,
-  Picked,
   PlannedStep,
   Scene,
-  SnapKind,
+  Snap,
   UnitSuggestion,
 } from '@scalaria/core';
 import {
   ART_DEFAULT,
+  Box2,
   CHECKS,
+  ItemIndex,
   Ledger,
   SHIPPED_FONTS,
-  SNAP_KINDS,
+  Snapper,
   buildScene,
   chooseArt,
   conversion,
+  curveAt,
+  describe,
   findingsReport,
   fontUses,
   inventoryOf,
   isDrafting,
   loadFont,
-  pickCurve,
   prepare,
   readDrawing,
   runChecks,
@@ -54,7 +59,12 @@ let fonts: Fonts | null = null;
 let source: Drawing | null = null;
 let reading: LedgerRow[] = [];
 let prepared: Drawing | null = null;
-let snapIndex: { index: Flatbush; points: Float64Array; kinds: Uint8Array } | null = null;
+/** The drawing in sight, with what finds things in it. */
+let shown: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper: Snapper; sheet?: string } | null = null;
+let outOfSight: OutOfSight = { layers: new Set(), ids: new Set() };
+
+/** More entities than these are not cut more finely for a closer look. */
+const MOST_IN_DETAIL = 40_000;
 
 async function loadFonts(): Promise<Fonts> {
   if (fonts) return fonts;
@@ -74,28 +84,33 @@ function handOver(scene: Scene): Scene {
     l.lineColours.buffer,
     l.triangles.buffer,
     l.triangleColours.buffer,
+    l.lineOwners.buffer,
+    l.triangleOwners.buffer,
+    l.lineWidths.buffer,
+    l.lineEnds.buffer,
   ]);
-  return Comlink.transfer(scene, [...buffers] as ArrayBuffer[]);
+  // The page asks here for what it wants to know of things; it needs no copy of them.
+  const bare = {
+    ...scene,
+    snapPoints: new Float64Array(0),
+    snapKinds: new Uint8Array(0),
+    items: { entities: [], boxes: new Float64Array(0) },
+  };
+  return Comlink.transfer(bare, [...buffers] as ArrayBuffer[]);
 }
 
-function indexSnaps(scene: Scene): void {
-  const points = scene.snapPoints;
-  snapIndex = null;
-  if (points.length > 0) {
-    const index = new Flatbush(points.length / 2);
-    for (let i = 0; i < points.length; i += 2) index.add(points[i]!, points[i + 1]!, points[i]!, points[i + 1]!);
-    index.finish();
-    snapIndex = { index, points, kinds: scene.snapKinds };
-  }
-  // The page asks here for snaps; it needs no copy.
-  scene.snapPoints = new Float64Array(0);
-  scene.snapKinds = new Uint8Array(0);
-}
-
-export interface Snap {
-  x: number;
-  y: number;
-  kind: SnapKind;
+/** Makes a drawing the one that is looked at. */
+function show(drawing: Drawing, scene: Scene, sheet?: string): void {
+  const items = new ItemIndex(drawing, scene.items, sheet);
+  const bounds = new Box2();
+  if (scene.bounds) bounds.addBox(Object.assign(new Box2(), scene.bounds));
+  shown = {
+    drawing,
+    bounds,
+    items,
+    snapper: new Snapper(scene.snapPoints, scene.snapKinds, items),
+    ...(sheet !== undefined && { sheet }),
+  };
 }
 
 export interface PreparedView {
@@ -151,17 +166,12 @@ const api = {
     return [...counts].map(([name, count]) => ({ name, count }));
   },
 
-  /** The entity of the prepared drawing whose curve passes nearest to a point, within `reach`; its length in its unit. */
-  pick(x: number, y: number, reach: number): Picked | null {
-    return prepared ? pickCurve(prepared, x, y, reach) : null;
-  },
-
   /** The drawing as it came, y upwards, in its own coordinates: model space, or one of its sheets. */
   async sourceScene(art?: ArtDecisions, sheet?: string): Promise<Scene> {
     if (!source) throw new Error('no drawing is open');
-    const shown = chooseArt(source, art ?? ART_DEFAULT, new Ledger('intake'));
-    const scene = buildScene(upright(shown), await loadFonts(), sheet === undefined ? {} : { sheet });
-    indexSnaps(scene);
+    const drawing = upright(chooseArt(source, art ?? ART_DEFAULT, new Ledger('intake')));
+    const scene = buildScene(drawing, await loadFonts(), sheet === undefined ? {} : { sheet });
+    show(drawing, scene, sheet);
     return handOver(scene);
   },
 
@@ -171,7 +181,7 @@ const api = {
     const made = prepare(source, decisions, steps, { fonts: await loadFonts() });
     prepared = made.drawing;
     const scene = buildScene(made.drawing, await loadFonts());
-    indexSnaps(scene);
+    show(made.drawing, scene);
     const ledger = [...reading, ...made.ledger];
     return {
       scene: handOver(scene),
@@ -219,20 +229,67 @@ const api = {
     return handOver(buildScene(d, await loadFonts()));
   },
 
-  /** The nearest point to snap to within `reach`, or null. Ends win over middles at the same distance. */
-  snap(x: number, y: number, reach: number): Snap | null {
-    if (!snapIndex) return null;
-    const { index, points, kinds } = snapIndex;
-    let best: Snap | null = null;
-    let least = reach;
-    for (const i of index.search(x - reach, y - reach, x + reach, y + reach)) {
-      const d = Math.hypot(points[2 * i]! - x, points[2 * i + 1]! - y) + kinds[i]! * reach * 1e-3;
-      if (d < least) {
-        least = d;
-        best = { x: points[2 * i]!, y: points[2 * i + 1]!, kind: SNAP_KINDS[kinds[i]!]! };
-      }
-    }
-    return best;
+  /** What is out of sight: it is neither found nor snapped to. */
+  hide(layers: string[], ids: number[]): void {
+    outOfSight = { layers: new Set(layers), ids: new Set(ids) };
+  },
+
+  /** The best point to snap to within `reach`, or null; `from` is the point before it. */
+  snap(x: number, y: number, reach: number, from?: { x: number; y: number }): Snap | null {
+    return shown?.snapper.at(x, y, reach, outOfSight, from) ?? null;
+  },
+
+  /** The id and the kind of the entity under a point. */
+  itemAt(x: number, y: number, reach: number): number | null {
+    return shown?.items.at(x, y, reach, outOfSight)?.id ?? null;
+  },
+
+  /** The ids of entities in a frame: wholly, or touched by it too. */
+  itemsWithin(x0: number, y0: number, x1: number, y1: number, touching: boolean): number[] {
+    return shown?.items.within(Box2.of(x0, y0, x1, y1), touching, outOfSight) ?? [];
+  },
+
+  /** The ids of all that is like one of these. */
+  alike(ids: number[], what: Alike): number[] {
+    return shown?.items.alike(new Set(ids), what, outOfSight) ?? [];
+  },
+
+  /** The ids of all that is in sight. */
+  allInSight(): number[] {
+    if (!shown) return [];
+    const all = shown.items.meeting(shown.bounds);
+    return all.filter((e) => !outOfSight.ids.has(e.id) && !outOfSight.layers.has(e.layer)).map((e) => e.id);
+  },
+
+  describe(ids: number[]): Description | null {
+    return shown ? describe(shown.drawing, shown.items, new Set(ids)) : null;
+  },
+
+  /** The box about entities as they are drawn. */
+  boxOf(ids: number[]): Scene['bounds'] {
+    const box = new Box2();
+    for (const e of shown?.items.byId(new Set(ids)) ?? []) box.addBox(shown!.items.boxOf(e) ?? new Box2());
+    return box.toJSON();
+  },
+
+  /** What can be measured of the curve under a point. */
+  curveAt(x: number, y: number, reach: number): CurveFacts | null {
+    return shown ? curveAt(shown.items, x, y, reach, outOfSight) : null;
+  },
+
+  /** What lies in a window, cut more finely; `null` where that is too much. */
+  async detail(x0: number, y0: number, x1: number, y1: number, tolerance: number): Promise<Scene | null> {
+    if (!shown) return null;
+    const { drawing, bounds, items, sheet } = shown;
+    // The windows of a sheet would be cut anew too.
+    if (sheet !== undefined) return null;
+    const entities = items.meeting(Box2.of(x0, y0, x1, y1));
+    if (entities.length > MOST_IN_DETAIL) return null;
+    const scene = buildScene(drawing, await loadFonts(), {
+      tolerance,
+      part: { entities, bounds },
+    });
+    return handOver(scene);
   },
 };
 

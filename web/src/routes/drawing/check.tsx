@@ -3,13 +3,18 @@ import type { Finding, Inventory, Parameters } from '@scalaria/core';
 import { CHECKS, defaultsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
-import { Viewport } from '../../viewport/viewport';
 import type { Marked } from '../../viewport/viewport';
 import { CheckInventory } from './check-inventory';
 import { CheckSection } from './check-section';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { usePreparedScene } from './use-scene';
+import { DrawingView } from './view/drawing-view';
+import { MeasuredSection } from './view/measured-section';
+import { SelectionSection } from './view/selection-section';
+import { useTools } from './view/use-tools';
+
+const NO_LAYERS: ReadonlySet<string> = new Set();
 
 /** How many findings there are of each severity, in words. */
 function tally(findings: readonly Finding[]): string {
@@ -40,8 +45,8 @@ export function Check() {
   const [first, setFirst] = useState<{ of: typeof prepared; found: ReadonlySet<string> } | null>(null);
   const [inventory, setInventory] = useState<Inventory | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
-  const [goTo, setGoTo] = useState<{ x: number; y: number; size: number } | null>(null);
-  const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const tools = useTools(prepared, NO_LAYERS);
+  const figures = { unit: prepared?.unit ?? null, scale: 1 };
 
   useEffect(() => {
     if (!worker || !prepared) return;
@@ -80,7 +85,7 @@ export function Check() {
   const visit = (i: number): void => {
     const f = findings?.[i];
     setChosen(i);
-    if (f?.at) setGoTo({ ...f.at, size: f.span !== undefined ? f.span / 4 : (f.size ?? 0) * 4 || 1 });
+    if (f?.at) tools.setGoTo({ ...f.at, size: f.span !== undefined ? f.span / 4 : (f.size ?? 0) * 4 || 1 });
   };
   const marks = (m: Marked) => (
     <g className="text-alarm" fill="none" stroke="currentColor" strokeWidth="1.5">
@@ -97,16 +102,18 @@ export function Check() {
     <Station
       ready={prepared !== null || fault !== null}
       view={
-        <Viewport
-          pictures={pictures}
+        <DrawingView
+          scene={prepared?.scene ?? null}
           unit={prepared?.unit ?? null}
+          tools={tools}
           marks={marks}
-          goTo={goTo}
           label={`Drawing ${drawing.name}, with findings`}
         />
       }
       book={
         <>
+          <SelectionSection tools={tools} figures={figures} />
+          <MeasuredSection tools={tools} figures={figures} />
           <Section
             title="Findings"
             aside={<span className="text-sm text-quiet">{findings === null ? 'checking …' : tally(findings)}</span>}

@@ -8,7 +8,7 @@ import { sendJson } from '../../api/client';
 import type { DeliveryRow, DrawingDetail } from '../../api/types';
 import { CarryOverStrip } from '../../parts/carry-over-strip';
 import { Frame } from '../../parts/frame';
-import { isTyping } from '../../parts/key-list';
+import { isTyping, useAction } from '../../parts/actions';
 import { useNotice } from '../../parts/notice';
 import { useDrawingWorker } from '../../workers/use-drawing-worker';
 import { useJobFonts } from './use-job-fonts';
@@ -83,6 +83,13 @@ export function DrawingPage() {
     return () => window.removeEventListener('keydown', press);
   }, [undo, go, id]);
 
+  const last = past[past.length - 1];
+  useAction(last ? `Undo: ${last.what}` : '', 'Ctrl Z', undo, false);
+  for (const [i, { path, name }] of STATIONS.entries())
+    // The list never changes its length.
+    // eslint-disable-next-line react-hooks/rules-of-hooks
+    useAction(`Go to: ${name.toLowerCase()}`, String(i + 1), () => void go(`/drawings/${id}/${path}`), false);
+
   const state = useMemo<DrawingState | null>(
     () =>
       drawing
@@ -102,7 +109,6 @@ export function DrawingPage() {
     [drawing, worker, progress, readError, fonts, summary, change],
   );
   if (error) return <NotFound what="drawing" />;
-  const last = past[past.length - 1];
 
   return (
     <Frame

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { DragEndEvent } from '@dnd-kit/core';
 import { DndContext, KeyboardSensor, PointerSensor, closestCenter, useSensor, useSensors } from '@dnd-kit/core';
 import {
@@ -14,13 +14,19 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import type { LedgerRow, PlannedStep } from '@scalaria/core';
 import { STEPS, defaultsOf, stepById } from '@scalaria/core';
 import { Section } from '../../parts/field';
-import { Viewport } from '../../viewport/viewport';
 import type { FormHelp } from './parameter-form';
 import { ParameterForm } from './parameter-form';
 import { useFontUses } from './use-font-uses';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { usePreparedScene } from './use-scene';
+import { DrawingView } from './view/drawing-view';
+import { OriginMark } from './view/marks';
+import { MeasuredSection } from './view/measured-section';
+import { SelectionSection } from './view/selection-section';
+import { useTools } from './view/use-tools';
+
+const NO_LAYERS: ReadonlySet<string> = new Set();
 
 /** Station three: steps in order, each saying what it changed; any of them can be changed tomorrow. */
 export function Prepare() {
@@ -29,30 +35,33 @@ export function Prepare() {
   const [picking, setPicking] = useState<{ step: string; name: string } | null>(null);
   const [picked, setPicked] = useState<Record<number, string>>({});
   const { prepared, fault } = usePreparedScene();
-  const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const tools = useTools(prepared, NO_LAYERS);
+  const figures = { unit: prepared?.unit ?? null, scale: 1 };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const { steps } = drawing;
   useEffect(() => {
-    const press = (e: KeyboardEvent): void => {
-      if (e.key === 'Escape') setPicking(null);
-    };
-    window.addEventListener('keydown', press);
-    return () => window.removeEventListener('keydown', press);
-  }, []);
-  const pick = async (x: number, y: number, reach: number): Promise<void> => {
-    if (!picking || !worker) return;
-    const found = await worker.pick(x, y, reach);
-    if (!found) return;
-    const unit = prepared?.unit ?? 'units';
-    setPicked((p) => ({ ...p, [found.id]: `${found.kind} on ${found.layer}, ${round(found.length)} ${unit} long` }));
+    if (tools.tool !== 'ask') setPicking(null);
+  }, [tools.tool]);
+  const pick = async (at: { step: string; name: string }, id: number): Promise<void> => {
+    const told = await worker?.describe([id]);
+    if (!told) return;
+    const length = told.facts.find((f) => 'value' in f && (f.label === 'length' || f.label === 'around'));
+    const long = length && 'value' in length ? `, ${round(length.value)} ${prepared?.unit ?? 'units'} long` : '';
+    const layer = told.facts.find((f) => f.label === 'layer');
+    const on = layer && 'text' in layer ? ` on ${layer.text}` : '';
+    setPicked((old) => ({ ...old, [id]: `${told.title.toLowerCase()}${on}${long}` }));
     setSteps(
-      steps.map((s) => (s.id === picking.step ? { ...s, params: { ...s.params, [picking.name]: found.id } } : s)),
+      steps.map((s) => (s.id === at.step ? { ...s, params: { ...s.params, [at.name]: id } } : s)),
       'curve picked',
     );
-    setPicking(null);
+    tools.ask(null);
+  };
+  const startPicking = (step: string, name: string): void => {
+    tools.ask({ words: 'Click the curve.', onItem: (id) => void pick({ step, name }, id) });
+    setPicking({ step, name });
   };
   const b = prepared?.scene.bounds;
 
@@ -72,28 +81,18 @@ export function Prepare() {
     <Station
       ready={prepared !== null || fault !== null}
       view={
-        <Viewport
-          pictures={pictures}
+        <DrawingView
+          scene={prepared?.scene ?? null}
           unit={prepared?.unit ?? null}
+          tools={tools}
           label={`Drawing ${drawing.name}, prepared`}
-          {...(picking && { onPick: (x: number, y: number, reach: number) => void pick(x, y, reach) })}
-          cursor={picking ? 'crosshair' : 'grab'}
-          marks={(m) => {
-            const [x, y] = m.screen(0, 0);
-            return (
-              <path
-                d={`M${x} ${y}h34M${x} ${y}v-34M${x + 29} ${y - 4}l5 4l-5 4M${x - 4} ${y - 29}l4 -5l4 5`}
-                className="text-act"
-                stroke="currentColor"
-                fill="none"
-                strokeWidth="1.5"
-              />
-            );
-          }}
+          marks={(m) => <OriginMark m={m} at={[0, 0]} />}
         />
       }
       book={
         <>
+          <SelectionSection tools={tools} figures={figures} />
+          <MeasuredSection tools={tools} figures={figures} />
           <Section
             title="Steps"
             aside={
@@ -137,7 +136,7 @@ export function Prepare() {
                         fonts: told?.families ?? [],
                         layers: drawing.claims.layers.map((l) => l.name),
                         picking: picking?.step === s.id ? picking.name : null,
-                        onPick: (name) => setPicking({ step: s.id, name }),
+                        onPick: (name) => startPicking(s.id, name),
                         picked: (id) => picked[id] ?? null,
                       }}
                       rows={prepared?.ledger.filter((r) => r.by === s.id) ?? []}

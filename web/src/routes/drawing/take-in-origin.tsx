@@ -3,13 +3,20 @@ import { Button } from '../../parts/button';
 import { Choice, Section } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
-import type { Tool } from './take-in';
 import { originOnSource, settledLength } from './take-in-math';
 
 type Mode = IntakeDecisions['origin']['mode'];
 
 /** Where (0, 0) will be. */
-export function OriginSection({ tool, onTool }: { tool: Tool; onTool: (t: Tool) => void }) {
+export function OriginSection({
+  picking,
+  onPick,
+  onStop,
+}: {
+  picking: boolean;
+  onPick: () => void;
+  onStop: () => void;
+}) {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
   const { scale, unit } = settledLength(claims, intake);
@@ -40,13 +47,13 @@ export function OriginSection({ tool, onTool }: { tool: Tool; onTool: (t: Tool) 
             <span className="num text-quiet">{at(mode)}</span>
           </Choice>
         ))}
-        <Choice name="origin" checked={intake.origin.mode === 'point'} onChange={() => onTool('origin')}>
+        <Choice name="origin" checked={intake.origin.mode === 'point'} onChange={onPick}>
           <span>A picked point</span>
           <span className="num text-quiet">{intake.origin.mode === 'point' ? at('point') : ''}</span>
         </Choice>
       </div>
-      <Button className="mt-2" onClick={() => onTool(tool === 'origin' ? 'none' : 'origin')}>
-        {tool === 'origin' ? 'Stop picking' : 'Pick a point'}
+      <Button className="mt-2" onClick={picking ? onStop : onPick}>
+        {picking ? 'Stop picking' : 'Pick a point'}
       </Button>
     </Section>
   );

@@ -1,0 +1,74 @@
+import { useState } from 'react';
+import type { UnitName } from '@scalaria/core';
+import { COMMON_UNITS, conversion } from '@scalaria/core';
+import { Button } from '../../parts/button';
+import { NumberField, Section, Select } from '../../parts/field';
+import { plainNumber } from '../../parts/numbers';
+import { useDrawing } from './drawing-context';
+import { settledLength } from './take-in-math';
+import { MeasuredSection } from './view/measured-section';
+import type { Tools } from './view/use-tools';
+
+/** Measure one thing of known size; its true length or diameter sets the scale. */
+export function KnownSection({ tools }: { tools: Tools }) {
+  const { drawing, decide } = useDrawing();
+  const { claims, intake } = drawing;
+  const settled = settledLength(claims, intake);
+  const [trueUnit, setTrueUnit] = useState<UnitName | null>(null);
+  const { measured } = tools;
+  const [a, b] = measured?.points ?? [];
+  const round = measured?.tool === 'curve' ? measured.curve?.round : null;
+  const raw =
+    measured?.tool === 'distance' && a && b ? Math.hypot(a.x - b.x, a.y - b.y) : round ? 2 * round.radius : null;
+  const what = round ? 'diameter' : 'length';
+  const unit = trueUnit ?? settled.unit ?? 'mm';
+
+  const setTrue = (length: number): void => {
+    if (!raw || !settled.unit) return;
+    // Against what the coordinates alone say, so that setting it twice does not add up.
+    const now = raw * (settled.scale / intake.correction);
+    const correction = (length * conversion(unit, settled.unit)) / now;
+    decide({ correction }, `true ${what} ${length} ${unit}`);
+  };
+  return (
+    <>
+      <Section title="Known size">
+        {!measured && (
+          <p className="text-quiet">
+            Measure one thing whose true size you know, a length or the diameter of a hole. Points snap to ends,
+            middles, centres and where lines meet.
+          </p>
+        )}
+        <div className="mt-1 flex gap-2">
+          <Button onClick={() => tools.setTool('distance')}>Measure a length</Button>
+          <Button onClick={() => tools.setTool('curve')}>Measure a diameter</Button>
+        </div>
+        {intake.correction !== 1 && (
+          <p className="mt-2">
+            Scaled by <span className="num">{plainNumber(intake.correction, 9)}</span>.{' '}
+            <Button look="quiet" onClick={() => decide({ correction: 1 }, 'scale taken back')}>
+              Take the scale back
+            </Button>
+          </p>
+        )}
+      </Section>
+      <MeasuredSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }}>
+        {raw !== null &&
+          (settled.unit ? (
+            <div className="mt-2 flex items-end gap-2">
+              <NumberField label={`Its true ${what}`} value={null} above={0} onChange={setTrue} />
+              <Select
+                label="Unit of the true size"
+                hideLabel
+                value={unit}
+                options={COMMON_UNITS.map((u) => [u, u] as const)}
+                onChange={setTrueUnit}
+              />
+            </div>
+          ) : (
+            <p className="mt-2 text-alarm">Decide the unit first; then its true {what} can be typed here.</p>
+          ))}
+      </MeasuredSection>
+    </>
+  );
+}

@@ -1,0 +1,31 @@
+import type { Scene } from '@scalaria/core';
+
+/** How wide selected lines are shown, in millimetres on paper. */
+const BOLD = -0.75;
+
+/** The lines of some entities of a scene as a scene of their own; of areas and texts, the edges of their triangles. */
+export function highlighted(scene: Scene, ids: ReadonlySet<number>): Scene {
+  return {
+    ...scene,
+    layers: scene.layers.map((l) => {
+      const lines: number[] = [];
+      const triangles: number[] = [];
+      for (let i = 0; i < l.lineOwners.length; i++)
+        if (ids.has(l.lineOwners[i]!)) for (let k = 6 * i; k < 6 * i + 6; k++) lines.push(l.lines[k]!);
+      for (let i = 0; i < l.triangleOwners.length; i++)
+        if (ids.has(l.triangleOwners[i]!)) for (let k = 9 * i; k < 9 * i + 9; k++) triangles.push(l.triangles[k]!);
+      const chords = lines.length / 6;
+      return {
+        name: l.name,
+        lines: Float32Array.from(lines),
+        lineColours: new Uint8Array(8 * chords).fill(255),
+        lineOwners: new Uint32Array(chords),
+        lineWidths: new Float32Array(chords).fill(BOLD),
+        lineEnds: new Uint8Array(chords).fill(3),
+        triangles: Float32Array.from(triangles),
+        triangleColours: new Uint8Array((4 * triangles.length) / 3).fill(150),
+        triangleOwners: new Uint32Array(triangles.length / 9),
+      };
+    }),
+  };
+}
