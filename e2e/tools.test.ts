@@ -1,0 +1,76 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { Application, demoFile } from './application.js';
+import { clickAt, dropFiles, inked, newJob, pageAt } from './on-page.js';
+
+const app = new Application();
+test.beforeAll(() => app.start());
+test.afterAll(() => app.stop());
+
+test('a drawing is asked: select, alike, hide, only this, frame, measure in two units, find an action', async ({
+  page,
+}) => {
+  await newJob(app, page, 'Tools');
+  await dropFiles(page, [{ name: 'mullion.dxf', buffer: readFileSync(demoFile('kestrel-row-mullion.dxf')) }]);
+  await page.getByRole('link', { name: /mullion\.dxf/ }).click();
+  await expect.poll(() => inked(page)).toBeGreaterThan(5000);
+  const all = await inked(page);
+
+  // The gasket: a circle of 1/8 in about (-1/16, 1).
+  await clickAt(page, -0.0625, 1.0625);
+  const selection = page.getByTestId('selection');
+  await expect(selection).toContainText('0.125 in · 3.175 mm');
+  // An axis, and with it all that lies on its layer.
+  await clickAt(page, -0.4, 1);
+  await expect(selection).toContainText('5 in · 127 mm');
+  await page.getByRole('button', { name: 'Select all …' }).click();
+  await page.getByRole('menuitem', { name: 'on the same layer' }).click();
+  await expect(page.getByRole('heading', { name: /^\d+ things$/ })).toBeVisible();
+
+  await page.keyboard.press('h');
+  await expect(selection).toHaveCount(0);
+  await expect.poll(() => inked(page)).toBeLessThan(all);
+  const without = await inked(page);
+  await clickAt(page, -0.4, 1);
+  await expect(selection).toHaveCount(0);
+  await page.keyboard.press('u');
+  await expect.poll(() => inked(page)).toBeGreaterThan(without);
+
+  await clickAt(page, -0.0625, 1.0625);
+  await expect(selection).toContainText('0.125 in');
+  await page.getByRole('button', { name: 'Show only it' }).click();
+  await expect.poll(() => inked(page)).toBeLessThan(without);
+  await page.getByRole('button', { name: /^Show \d+ hidden$/ }).click();
+  await expect.poll(() => inked(page)).toBeGreaterThan(without);
+
+  // A frame around all of it, without the mouse's tool being chosen: Shift and drag.
+  await page.keyboard.press('Escape');
+  const [from, to] = [await pageAt(page, -0.3, 0.8), await pageAt(page, 0.02, 1.2)];
+  await page.keyboard.down('Shift');
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(to.x, to.y, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up('Shift');
+  await expect(selection).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(selection).toHaveCount(0);
+
+  // Any action is found by its words.
+  await page.keyboard.press('/');
+  await page.getByLabel('What do you want to do?').fill('meas curv');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Click a curve. Esc stops.')).toBeVisible();
+  await clickAt(page, -0.0625, 1.0625);
+  const measured = page.getByTestId('measured');
+  await expect(measured).toContainText('0.0625 in');
+  await expect(measured).toContainText('1.5875 mm');
+  // π × 1/16² in², worked out by hand: 0.01227185
+  await expect(measured).toContainText('0.0122718');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('m');
+  await clickAt(page, 0.1875, 0.01);
+  await clickAt(page, 3.8125, 0.01);
+  await expect(measured).toContainText('3.625 in');
+  await expect(measured).toContainText('92.075 mm');
+});
