@@ -3,6 +3,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Work } from '../formats/format.js';
 import type { Parameters, ParameterSchema } from '../steps/step.js';
+import type { FontBook } from '../text/fonts.js';
 
 /** Something a check found. `size` and `at` in the drawing's unit; `ids` are the entities it concerns. */
 export interface Finding {
@@ -15,11 +16,18 @@ export interface Finding {
   ids: number[];
   /** How far around its place to look to understand it, where that is not a few times its size. */
   span?: number;
+  /** It stands for so many more that are not listed. */
+  more?: number;
 }
 
 /** Whether what a walk visits is part of a dimension, a leader or an unread object: its lines are no outlines. */
 export const isAnnotation = (top: Entity): boolean =>
   top.kind === 'dimension' || top.kind === 'leader' || top.kind === 'opaque';
+
+/** What a check may be given; without fonts, checks of letters find nothing. */
+export interface CheckWork extends Work {
+  fonts?: FontBook;
+}
 
 /** A check is asked once for a whole drawing; the drawing is the prepared one. */
 export interface Check {
@@ -31,5 +39,5 @@ export interface Check {
   params: ParameterSchema;
   /** The step that would mend what is found, with its parameters under the settings of the check. */
   mend?: { step: string; words: string; params(settings: Parameters): Parameters };
-  run(drawing: Drawing, params: Parameters, work?: Work): Finding[];
+  run(drawing: Drawing, params: Parameters, work?: CheckWork): Finding[];
 }

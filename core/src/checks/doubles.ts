@@ -1,4 +1,6 @@
-import type { Box2 } from '../geometry/box.js';
+import type { Nurbs } from '../geometry/nurbs.js';
+import type { Vec3 } from '../geometry/vector.js';
+import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
 import { BoundsSink, LengthSink, boundsOf } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
@@ -34,65 +36,49 @@ export const doubles: Check = {
   },
   run(drawing, params, work) {
     const grain = Number(params['within'] ?? 0) || boundsOf(drawing).diagonal * 1e-7 || 1e-9;
-    const groups = new Map<string, { ids: number[]; box: Box2; layer: string; kind: string }>();
+    const grid = (v: number): number => Math.round(v / grain);
+    const measure = new Measure();
+    /** The last curve of each sum of its numbers; curves of the same sum are linked. */
+    const bySum = new Map<number, Curve>();
+    const groups: Curve[] = [];
     let n = 0;
     walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
       if (++n % 4096 === 0) checkStop(work);
       if (isAnnotation(top)) return;
       if (e.kind === 'hatch' || e.kind === 'face' || e.kind === 'image' || e.kind === 'viewport') return;
-      const bounds = new BoundsSink();
-      const length = new LengthSink();
-      const ends: [number, number][] = [];
-      curvesOf(e, toWorld, {
-        move: (x, y, z) => {
-          ends.push([x, y], [x, y]);
-          bounds.move(x, y);
-          length.move(x, y, z);
-        },
-        line: (x, y, z) => {
-          ends[ends.length - 1] = [x, y];
-          bounds.line(x, y);
-          length.line(x, y, z);
-        },
-        arc: (c, u, v, s, w, x, y, z) => {
-          ends[ends.length - 1] = [x, y];
-          bounds.arc(c, u, v, s, w, x, y);
-          length.arc(c, u, v, s, w, x, y, z);
-        },
-        cubic: (a, b, c, d, f, g, x, y, z) => {
-          ends[ends.length - 1] = [x, y];
-          bounds.cubic(a, b, c, d, f, g, x, y);
-          length.cubic(a, b, c, d, f, g, x, y, z);
-        },
-        nurbs: (curve) => {
-          const p = curve.points;
-          ends.push([p[0], p[1]], [p[p.length - 3], p[p.length - 2]]);
-          bounds.nurbs(curve);
-          length.nurbs(curve);
-        },
-      });
-      if (bounds.box.empty || length.total === 0) return;
-      const grid = (v: number): number => Math.round(v / grain);
-      const { minX, minY, maxX, maxY } = bounds.box;
+      measure.start();
+      curvesOf(e, toWorld, measure);
+      if (measure.bounds.box.empty || measure.length.total === 0) return;
+      const { minX, minY, maxX, maxY } = measure.bounds.box;
       // Where a closed curve begins says nothing; the ends of an open one may be either way round.
-      const [a, b] = [ends[0], ends[ends.length - 1]];
-      const closed = Math.hypot(a[0] - b[0], a[1] - b[1]) <= grain;
-      const tips = closed ? '' : [a, b].map((p) => `${grid(p[0])},${grid(p[1])}`).sort().join(';'); // prettier-ignore
-      const key = [resolved.layer, ...[minX, minY, maxX, maxY, length.total].map(grid), tips].join('|');
-      const known = groups.get(key);
-      if (known) known.ids.push(e.id);
-      else groups.set(key, { ids: [e.id], box: bounds.box, layer: resolved.layer, kind: e.kind });
+      const { ax, ay, bx, by } = measure;
+      const closed = Math.hypot(ax - bx, ay - by) <= grain;
+      const forward = grid(ax) < grid(bx) || (grid(ax) === grid(bx) && grid(ay) <= grid(by));
+      const [px, py, qx, qy] = closed ? [0, 0, 0, 0] : forward ? [ax, ay, bx, by] : [bx, by, ax, ay];
+      const key = [minX, minY, maxX, maxY, measure.length.total, px, py, qx, qy].map(grid);
+      let sum = 0;
+      for (const k of key) sum = Math.imul(sum ^ k, 0x9e3779b1) + (k > 2147483647 ? 1 : 0);
+      let same = bySum.get(sum);
+      while (same && !(same.layer === resolved.layer && same.key.every((k, i) => k === key[i]))) same = same.next;
+      if (same) {
+        if (same.ids.length === 1) groups.push(same);
+        same.ids.push(e.id);
+        return;
+      }
+      const next = bySum.get(sum);
+      bySum.set(sum, { key, layer: resolved.layer, ids: [e.id], kind: e.kind, ...(next && { next }) });
     });
     const found: Finding[] = [];
-    for (const { ids, box, layer, kind } of groups.values()) {
-      if (ids.length < 2) continue;
+    for (const { ids, key, layer, kind } of groups) {
+      const [minX, minY, maxX, maxY] = key.map((k) => k * grain);
+      const diagonal = Math.hypot(maxX - minX, maxY - minY);
       found.push({
         check: 'doubles',
         severity: 'warning',
         message: `${ids.length} curves (${kind}) lie on each other`,
-        at: { x: (box.minX + box.maxX) / 2, y: (box.minY + box.maxY) / 2 },
-        size: box.diagonal,
-        span: box.diagonal,
+        at: { x: (minX + maxX) / 2, y: (minY + maxY) / 2 },
+        size: diagonal,
+        span: diagonal,
         layer,
         ids: [...new Set(ids)],
       });
@@ -100,3 +86,60 @@ export const doubles: Check = {
     return found;
   },
 };
+
+/** A curve by the rounded numbers that its doubles share: its box, its length, its ends. */
+interface Curve {
+  key: number[];
+  layer: string;
+  ids: number[];
+  kind: string;
+  next?: Curve;
+}
+
+/** Box, length and ends of one curve at a time. */
+class Measure implements CurveSink {
+  bounds = new BoundsSink();
+  length = new LengthSink();
+  ax = 0;
+  ay = 0;
+  bx = 0;
+  by = 0;
+  private begun = false;
+
+  start(): void {
+    this.bounds = new BoundsSink();
+    this.length.total = 0;
+    this.begun = false;
+  }
+  private to(x: number, y: number): void {
+    if (!this.begun) [this.ax, this.ay, this.begun] = [x, y, true];
+    [this.bx, this.by] = [x, y];
+  }
+  move(x: number, y: number, z: number): void {
+    this.to(x, y);
+    this.bounds.move(x, y);
+    this.length.move(x, y, z);
+  }
+  line(x: number, y: number, z: number): void {
+    this.to(x, y);
+    this.bounds.line(x, y);
+    this.length.line(x, y, z);
+  }
+  arc(c: Vec3, u: Vec3, v: Vec3, s: number, w: number, x: number, y: number, z: number): void {
+    this.to(x, y);
+    this.bounds.arc(c, u, v, s, w, x, y);
+    this.length.arc(c, u, v, s, w, x, y, z);
+  }
+  cubic(a: number, b: number, c: number, d: number, e: number, f: number, x: number, y: number, z: number): void {
+    this.to(x, y);
+    this.bounds.cubic(a, b, c, d, e, f, x, y);
+    this.length.cubic(a, b, c, d, e, f, x, y, z);
+  }
+  nurbs(curve: Nurbs): void {
+    const p = curve.points;
+    this.to(p[0], p[1]);
+    this.to(p[p.length - 3], p[p.length - 2]);
+    this.bounds.nurbs(curve);
+    this.length.nurbs(curve);
+  }
+}

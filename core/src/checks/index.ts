@@ -1,17 +1,26 @@
 import type { Drawing } from '../drawing/drawing.js';
-import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import type { Parameters } from '../steps/step.js';
 import { defaultsOf } from '../steps/step.js';
-import type { Check, Finding } from './check.js';
+import type { Check, CheckWork, Finding } from './check.js';
+import { brokenCurves } from './broken-curves.js';
 import { doubles } from './doubles.js';
 import { farFromOrigin } from './far-from-origin.js';
+import { hiddenContent } from './hidden-content.js';
 import { hiddenCircles } from './hidden-circles.js';
+import { longDecimals } from './long-decimals.js';
 import { layerNames } from './layer-names.js';
 import { openOutlines } from './open-outlines.js';
 import { redundantGroups } from './redundant-groups.js';
 import { emptyText } from './empty-text.js';
 import { manyNodes } from './many-nodes.js';
+import { missingLetters } from './missing-letters.js';
+import { overlapping } from './overlapping.js';
+import { stackedShapes } from './stacked-shapes.js';
+import { textOverOutline } from './text-over-outline.js';
+import { touchingOutlines } from './touching-outlines.js';
+import { unit } from './unit.js';
+import { unsharedPoints } from './unshared-points.js';
 import { missingFiles } from './missing-files.js';
 import { offPlane } from './off-plane.js';
 import { paperOnly } from './paper-only.js';
@@ -26,32 +35,57 @@ import { withoutLength } from './without-length.js';
 
 /** All checks. A new one is a file beside these and a line here. */
 export const CHECKS: readonly Check[] = [
+  unit,
   typedOverDimensions,
+  missingFiles,
+  missingLetters,
   paperOnly,
+  hiddenContent,
   openOutlines,
   selfCrossing,
   doubles,
+  overlapping,
   withoutLength,
+  touchingOutlines,
+  unsharedPoints,
   farFromOrigin,
   strays,
+  longDecimals,
   offPlane,
-  redundantGroups,
+  stackedShapes,
   hiddenCircles,
+  brokenCurves,
   manyNodes,
+  redundantGroups,
   emptyText,
+  textOverOutline,
   specialPaints,
   similarColours,
   layerNames,
   unevenInserts,
-  missingFiles,
   unreadObjects,
 ];
 
-/** Runs every check; `settings` holds parameters by check id, the rest are defaults. */
-export function runChecks(drawing: Drawing, settings: Record<string, Parameters> = {}, work?: Work): Finding[] {
+/** More findings of one check than these are counted, not listed. */
+export const MOST_FINDINGS = 1000;
+
+/**
+ * Runs one check under its settings, the rest being defaults. The first `MOST_FINDINGS` are kept, and a last one says how
+ * many more there are.
+ */
+export function runCheck(check: Check, drawing: Drawing, settings: Parameters = {}, work?: CheckWork): Finding[] {
+  const found = check.run(drawing, { ...defaultsOf(check.params), ...settings }, work);
+  const more = found.length - MOST_FINDINGS;
+  if (more <= 0) return found;
+  const rest: Finding = { check: check.id, severity: 'note', message: `… and ${more} more of them`, at: null, size: null, layer: null, ids: [], more }; // prettier-ignore
+  return [...found.slice(0, MOST_FINDINGS), rest];
+}
+
+/** Runs every check; `settings` holds parameters by check id. */
+export function runChecks(drawing: Drawing, settings: Record<string, Parameters> = {}, work?: CheckWork): Finding[] {
   return CHECKS.flatMap((check, i) => {
     checkStop(work);
     work?.onProgress?.(i / CHECKS.length);
-    return check.run(drawing, { ...defaultsOf(check.params), ...settings[check.id] }, work);
+    return runCheck(check, drawing, settings[check.id], work);
   });
 }

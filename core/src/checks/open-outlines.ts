@@ -1,4 +1,5 @@
 import Flatbush from 'flatbush';
+import { PlaceGrid } from '../geometry/place-grid.js';
 import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
@@ -107,13 +108,15 @@ const isWhole = (e: Entity): boolean =>
 
 /** The ends at which nothing else of the same layer ends. */
 function freeEnds(ends: End[], met: number): End[] {
-  if (ends.length === 0) return [];
-  const index = indexOf(ends);
+  if (ends.length === 0 || !(met > 0)) return [];
+  const grid = PlaceGrid.of(ends, (e) => e.x, (e) => e.y, met); // prettier-ignore
   return ends.filter((e, i) => {
-    const near = index.search(e.x - met, e.y - met, e.x + met, e.y + met);
-    return !near.some(
-      (j) => j !== i && ends[j].layer === e.layer && Math.hypot(ends[j].x - e.x, ends[j].y - e.y) <= met,
-    );
+    let free = true;
+    grid.near(e.x, e.y, (j) => {
+      if (j !== i && ends[j].layer === e.layer) free = false;
+      return !free;
+    });
+    return free;
   });
 }
 

@@ -7,6 +7,8 @@ import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { isAnnotation } from './check.js';
 
+/** No more outlines than these are told. */
+const MOST = 1001;
 /** An outline of more chords than this is not looked at: it would be found among those with too many points. */
 const MOST_CHORDS = 20_000;
 
@@ -33,7 +35,7 @@ export const selfCrossing: Check = {
   run(drawing, _params, work) {
     const found: Finding[] = [];
     walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
-      if (isAnnotation(top) || found.length >= 500) return;
+      if (isAnnotation(top) || found.length >= MOST) return;
       const closed = ((e.kind === 'polyline' || e.kind === 'spline') && e.closed) || e.kind === 'path';
       if (!closed) return;
       checkStop(work);

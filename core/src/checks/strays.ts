@@ -37,7 +37,9 @@ export const strays: Check = {
     // What the middle nine tenths span, each way.
     const few = Math.max(1, Math.floor(list.length * Math.min(0.05, Number(params['most'] ?? 0.02))));
     const range = (k: 0 | 1): [number, number] => {
-      const sorted = list.map(([, b]) => middle(b)[k]).sort((a, b) => a - b);
+      const sorted = new Float64Array(list.length);
+      for (let i = 0; i < list.length; i++) sorted[i] = middle(list[i][1])[k];
+      sorted.sort();
       return [sorted[few], sorted[sorted.length - 1 - few]];
     };
     const [x, y] = [range(0), range(1)];

@@ -1,3 +1,4 @@
+import type { Drawing } from '../drawing/drawing.js';
 import { walk } from '../drawing/resolve.js';
 import { boundsOf } from '../drawing/measures.js';
 import type { Check, Finding } from './check.js';
@@ -12,6 +13,7 @@ export const unevenInserts: Check = {
     type: 'object',
     properties: {
       unused: { type: 'string', title: 'Blocks nobody inserts', default: 'yes', enum: ['yes', 'no'], titles: ['are told', 'are no finding'] }, // prettier-ignore
+      deep: { type: 'number', title: 'Report blocks nested deeper than', description: 'blocks inside each other', default: 4, minimum: 1 }, // prettier-ignore
     },
     required: [],
     additionalProperties: false,
@@ -20,14 +22,16 @@ export const unevenInserts: Check = {
   run(drawing, params) {
     const found: Finding[] = [];
     const inserted = new Set<string>();
+    const top = new Map<string, { x: number; y: number }>();
     const span = boundsOf(drawing).diagonal / 20 || 1;
     const stretched = new Map<string, { count: number; at: { x: number; y: number }; layer: string; ids: number[]; k: string }>(); // prettier-ignore
     walk(
       drawing,
-      ({ entity: e, toWorld, resolved }) => {
+      ({ entity: e, toWorld, resolved, depth }) => {
         if (e.kind === 'dimension' || e.kind === 'opaque') inserted.add((e.picture ?? '').toLowerCase());
         if (e.kind !== 'insert') return;
         inserted.add(e.block.toLowerCase());
+        if (depth === 0 && !top.has(e.block.toLowerCase())) top.set(e.block.toLowerCase(), { x: e.at[0], y: e.at[1] });
         const [x, y] = [Math.abs(e.scale[0]), Math.abs(e.scale[1])];
         if (Math.abs(x - y) <= 1e-9 * Math.max(x, y)) return;
         const known = stretched.get(e.block);
@@ -45,6 +49,13 @@ export const unevenInserts: Check = {
       const many = s.count > 1 ? `${s.count} inserts of “${block}” are` : `An insert of “${block}” is`;
       found.push({ check: 'uneven-inserts', severity: 'warning', message: `${many} stretched unequally (${s.k})`, at: s.at, size: null, span, layer: s.layer, ids: s.ids }); // prettier-ignore
     }
+    const deepest = depthOf(drawing);
+    for (const [key, depth] of deepest) {
+      const name = drawing.blocks.get(key)?.name ?? key;
+      // Only what is inserted in the drawing itself: the blocks within it are part of the same nest.
+      if (depth > Number(params['deep'] ?? 4) && top.has(key))
+        found.push({ check: 'uneven-inserts', severity: 'note', message: `“${name}” nests blocks ${depth} deep`, at: top.get(key)!, size: null, span, layer: null, ids: [] }); // prettier-ignore
+    }
     if (params['unused'] !== 'no') {
       const idle = [...drawing.blocks].filter(([key, b]) => !b.sheet && !b.name.startsWith('*') && !inserted.has(key)).map(([, b]) => b.name); // prettier-ignore
       if (idle.length > 0)
@@ -53,3 +64,22 @@ export const unevenInserts: Check = {
     return found;
   },
 };
+
+/** How many blocks deep each block goes, itself counted; one that contains itself is cut where it repeats. */
+function depthOf(drawing: Drawing): Map<string, number> {
+  const depths = new Map<string, number>();
+  const trail = new Set<string>();
+  const depth = (key: string): number => {
+    const known = depths.get(key);
+    if (known !== undefined || trail.has(key)) return known ?? 0;
+    trail.add(key);
+    let inner = 0;
+    for (const e of drawing.blocks.get(key)?.entities ?? [])
+      if (e.kind === 'insert') inner = Math.max(inner, depth(e.block.toLowerCase()));
+    trail.delete(key);
+    depths.set(key, inner + 1);
+    return inner + 1;
+  };
+  for (const key of drawing.blocks.keys()) depth(key);
+  return depths;
+}

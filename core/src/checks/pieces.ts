@@ -1,0 +1,198 @@
+import { Box2 } from '../geometry/box.js';
+import type { Vec3 } from '../geometry/vector.js';
+import { curvesOf } from '../drawing/curves.js';
+import type { Drawing } from '../drawing/drawing.js';
+import { layerKey } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import { boundsOf } from '../drawing/measures.js';
+import { walk } from '../drawing/resolve.js';
+import type { Work } from '../formats/format.js';
+import { checkStop } from '../formats/format.js';
+import { isAnnotation } from './check.js';
+
+/** A straight piece, a circular arc seen square-on, or any other curve, of which only the ends are known here. */
+export const PieceKind = { line: 0, arc: 1, free: 2 } as const;
+
+/** A run of pieces end to end: an entity, or one outline of it. */
+export interface Course {
+  id: number;
+  entity: Entity['kind'];
+  layer: string;
+  /** The layer under which names are compared. */
+  key: string;
+  closed: boolean;
+  filled: boolean;
+  first: number;
+  count: number;
+  box: Box2;
+  z: number;
+}
+
+/** All curves of a drawing's model space as they are seen, cut at their corners, in world coordinates. */
+export interface Pieces {
+  courses: Course[];
+  count: number;
+  kind: Uint8Array;
+  /** x, y of the start and of the end of each piece. */
+  ends: Float64Array;
+  /** Centre, radius, start and signed sweep of each arc; zeros for other pieces. */
+  arcs: Float64Array;
+  /** Which course a piece belongs to. */
+  course: Int32Array;
+  diagonal: number;
+}
+
+/** Numbers that grow. */
+class Growing {
+  data = new Float64Array(1024);
+  length = 0;
+  push(...values: number[]): void {
+    if (this.length + values.length > this.data.length) {
+      const next = new Float64Array(this.data.length * 2);
+      next.set(this.data);
+      this.data = next;
+    }
+    for (const v of values) this.data[this.length++] = v;
+  }
+}
+
+const known = new WeakMap<Drawing, Pieces>();
+
+/** The pieces of a drawing; gathered once. Hatches, pictures, points and what belongs to annotations are left out. */
+export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
+  const had = known.get(drawing);
+  if (had) return had;
+  const diagonal = boundsOf(drawing).diagonal;
+  const met = diagonal * 1e-9;
+  const courses: Course[] = [];
+  const kinds: number[] = [];
+  const ends = new Growing();
+  const arcs = new Growing();
+  const owners: number[] = [];
+  let n = 0;
+  walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+    if (++n % 4096 === 0) checkStop(work);
+    if (isAnnotation(top) || NO_COURSE.has(e.kind)) return;
+    let course: Course | null = null;
+    let [sx, sy, x, y] = [0, 0, 0, 0];
+    const close = (): void => {
+      if (!course || course.count === 0) return;
+      course.closed = course.count > 0 && Math.hypot(x - sx, y - sy) <= met;
+      courses.push(course);
+      course = null;
+    };
+    const begin = (px: number, py: number, pz: number): void => {
+      close();
+      [sx, sy, x, y] = [px, py, px, py];
+      const box = new Box2();
+      box.add(px, py);
+      const filled = resolved.fill !== null && e.look.fill.kind !== 'none';
+      course = { id: e.id, entity: e.kind, layer: resolved.layer, key: layerKey(drawing, resolved.layer), closed: false, filled, first: kinds.length, count: 0, box, z: pz }; // prettier-ignore
+    };
+    const put = (kind: number, px: number, py: number): void => {
+      if (!course) return;
+      course.count++;
+      course.box.add(px, py);
+      kinds.push(kind);
+      ends.push(x, y, px, py);
+      owners.push(courses.length);
+      [x, y] = [px, py];
+    };
+    curvesOf(e, toWorld, {
+      move: begin,
+      line: (px, py) => {
+        put(PieceKind.line, px, py);
+        arcs.push(0, 0, 0, 0, 0);
+      },
+      arc: (c, u, v, start, sweep, px, py) => {
+        const turned = flatCircle(u, v);
+        put(turned ? PieceKind.arc : PieceKind.free, px, py);
+        if (!turned) return arcs.push(0, 0, 0, 0, 0);
+        const at = start * turned.sense + turned.angle;
+        arcs.push(c[0], c[1], turned.radius, at, sweep * turned.sense);
+        const [from, over] = [at, sweep * turned.sense];
+        // The four outermost points where the arc reaches them.
+        for (let q = -8; q <= 8; q++) {
+          const a = (q * Math.PI) / 2;
+          const t = over >= 0 ? a - from : from - a;
+          if (t > 0 && t < Math.abs(over)) course?.box.add(c[0] + turned.radius * Math.cos(a), c[1] + turned.radius * Math.sin(a)); // prettier-ignore
+        }
+      },
+      cubic: (x1, y1, _z1, x2, y2, _z2, px, py) => {
+        course?.box.add(x1, y1);
+        course?.box.add(x2, y2);
+        put(PieceKind.free, px, py);
+        arcs.push(0, 0, 0, 0, 0);
+      },
+      nurbs: (c) => {
+        const p = c.points;
+        const k = p.length / 3;
+        const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[k];
+        if (!clamped || k < 2) return;
+        begin(p[0], p[1], p[2]);
+        for (let i = 0; i < p.length; i += 3) course?.box.add(p[i], p[i + 1]);
+        put(PieceKind.free, p[p.length - 3], p[p.length - 2]);
+        arcs.push(0, 0, 0, 0, 0);
+      },
+    });
+    close();
+  });
+  const pieces: Pieces = {
+    courses,
+    count: kinds.length,
+    kind: Uint8Array.from(kinds),
+    ends: ends.data.slice(0, ends.length),
+    arcs: arcs.data.slice(0, arcs.length),
+    course: Int32Array.from(owners),
+    diagonal,
+  };
+  known.set(drawing, pieces);
+  return pieces;
+}
+
+const NO_COURSE = new Set<Entity['kind']>(['hatch', 'image', 'viewport', 'point', 'mesh', 'insert', 'ray', 'text', 'richText']); // prettier-ignore
+
+/** Radius, angle of the first axis and sense of an arc that is a circle seen square-on; `null` for others. */
+function flatCircle(u: Vec3, v: Vec3): { radius: number; angle: number; sense: 1 | -1 } | null {
+  const radius = Math.hypot(u[0], u[1]);
+  const other = Math.hypot(v[0], v[1]);
+  const near = 1e-9 * radius;
+  if (!(radius > 0) || Math.abs(u[2]) > near || Math.abs(v[2]) > near) return null;
+  if (Math.abs(radius - other) > near || Math.abs(u[0] * v[0] + u[1] * v[1]) > near * radius) return null;
+  return { radius, angle: Math.atan2(u[1], u[0]), sense: u[0] * v[1] - u[1] * v[0] > 0 ? 1 : -1 };
+}
+
+/** The direction in which a piece sets out (at its start) or arrives (at its end), of length one; `null` for free curves. */
+export function directionOf(p: Pieces, i: number, atEnd: boolean): readonly [number, number] | null {
+  if (p.kind[i] === PieceKind.line) {
+    const [dx, dy] = [p.ends[4 * i + 2] - p.ends[4 * i], p.ends[4 * i + 3] - p.ends[4 * i + 1]];
+    const l = Math.hypot(dx, dy);
+    return l > 0 ? [dx / l, dy / l] : null;
+  }
+  if (p.kind[i] !== PieceKind.arc) return null;
+  const sweep = p.arcs[5 * i + 4];
+  const t = p.arcs[5 * i + 3] + (atEnd ? sweep : 0);
+  const s = Math.sign(sweep) || 1;
+  return [-Math.sin(t) * s, Math.cos(t) * s];
+}
+
+/**
+ * How far a point lies from a piece, and whether the nearest place is within it rather than at an end. Free curves are
+ * known by their ends alone.
+ */
+export function distanceTo(p: Pieces, i: number, x: number, y: number): { away: number; within: boolean } {
+  const [x0, y0, x1, y1] = [p.ends[4 * i], p.ends[4 * i + 1], p.ends[4 * i + 2], p.ends[4 * i + 3]];
+  const atEnds = Math.min(Math.hypot(x - x0, y - y0), Math.hypot(x - x1, y - y1));
+  if (p.kind[i] === PieceKind.line) {
+    const [dx, dy] = [x1 - x0, y1 - y0];
+    const l = dx * dx + dy * dy;
+    const t = l > 0 ? ((x - x0) * dx + (y - y0) * dy) / l : 0;
+    if (t > 0 && t < 1) return { away: Math.abs((x - x0) * dy - (y - y0) * dx) / Math.sqrt(l), within: true };
+  } else if (p.kind[i] === PieceKind.arc) {
+    const [cx, cy, r, start, sweep] = p.arcs.subarray(5 * i, 5 * i + 5);
+    let t = (Math.atan2(y - cy, x - cx) - start) * Math.sign(sweep);
+    t -= Math.floor(t / (2 * Math.PI)) * 2 * Math.PI;
+    if (t > 0 && t < Math.abs(sweep)) return { away: Math.abs(Math.hypot(x - cx, y - cy) - r), within: true };
+  }
+  return { away: atEnds, within: false };
+}

@@ -1,0 +1,148 @@
+import Flatbush from 'flatbush';
+import { applyPoint } from '../geometry/affine.js';
+import { Box2 } from '../geometry/box.js';
+import { insideRing } from '../drawing/area.js';
+import { entityToWorld } from '../drawing/curves.js';
+import type { Drawing } from '../drawing/drawing.js';
+import type { RichText, Text } from '../drawing/entity.js';
+import { flattenEntity } from '../drawing/flatten.js';
+import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
+import { walk } from '../drawing/resolve.js';
+import type { FontBook } from '../text/fonts.js';
+import { lineMatrix, linesOf } from '../text/layout.js';
+import type { Check, Finding } from './check.js';
+import { isAnnotation } from './check.js';
+import { lengthWords } from './words.js';
+
+/** So many texts are looked at. */
+const MOST_TEXTS = 20_000;
+
+interface Ring {
+  points: number[];
+  box: Box2;
+  id: number;
+}
+
+/** Finds texts that stand in an outline and run over it. */
+export const textOverOutline: Check = {
+  id: 'text-over-outline',
+  title: 'Text running over its outline',
+  summary: 'A label that is wider than the shape it stands in is cut off, unreadable or engraved across the edge.',
+  carries: ['text'],
+  params: {
+    type: 'object',
+    properties: {
+      over: {
+        type: 'number',
+        title: 'Report text over by more than this part of its height',
+        default: 0.1,
+        minimum: 0,
+      },
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params, work) {
+    const fonts = work?.fonts;
+    if (!fonts) return [];
+    const rings: Ring[] = [];
+    const texts: { id: number; layer: string; words: string; corners: [number, number][]; size: number }[] = [];
+    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+      if (isAnnotation(top)) return;
+      if (e.kind === 'text' || e.kind === 'richText') {
+        if (texts.length >= MOST_TEXTS || (e.kind === 'text' && (e.along || e.hidden))) return;
+        const corners = cornersOf(e, drawing, fonts).map(([x, y]): [number, number] => {
+          const p = applyPoint(entityToWorld(e, toWorld), [x, y, e.at[2]]);
+          return [p[0], p[1]];
+        });
+        const size = corners.length === 0 ? 0 : Math.hypot(corners[3][0] - corners[0][0], corners[3][1] - corners[0][1]); // prettier-ignore
+        if (corners.length > 0) texts.push({ id: e.id, layer: resolved.layer, words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '), corners, size }); // prettier-ignore
+      } else if (e.kind === 'circle' || e.kind === 'ellipse' || e.kind === 'path' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed)) {
+        const box = new Box2();
+        addEntityBounds(e, toWorld, new BoundsSink(box));
+        if (box.empty || box.diagonal === 0) return;
+        const own: number[][] = [];
+        flattenEntity(e, toWorld, box.diagonal * 1e-4, {
+          moveTo: (x, y) => void own.push([x, y]),
+          lineTo: (x, y) => void own[own.length - 1].push(x, y),
+        });
+        // Of a shape with holes the outer outline is what a label stands in.
+        const [points] = own;
+        const n = points?.length ?? 0;
+        if (n >= 6 && Math.hypot(points[0] - points[n - 2], points[1] - points[n - 1]) <= 1e-6 * box.diagonal)
+          rings.push({ points, box, id: e.id });
+      }
+    }); // prettier-ignore
+    if (rings.length === 0 || texts.length === 0) return [];
+    const index = new Flatbush(rings.length);
+    for (const { box } of rings) index.add(box.minX, box.minY, box.maxX, box.maxY);
+    index.finish();
+    const found: Finding[] = [];
+    for (const t of texts) {
+      const x = (t.corners[0][0] + t.corners[2][0]) / 2;
+      const y = (t.corners[0][1] + t.corners[2][1]) / 2;
+      const around = index
+        .search(x, y, x, y)
+        .filter((i) => insideRing(rings[i].points, x, y))
+        .sort((a, b) => rings[a].box.diagonal - rings[b].box.diagonal)[0];
+      if (around === undefined) continue;
+      // What is no larger than a letter is not what the text stands in.
+      if (rings[around].box.diagonal < t.size) continue;
+      const over = Math.max(...edgePoints(t.corners).map((p) => outside(rings[around].points, p)));
+      if (over <= Number(params['over'] ?? 0.1) * t.size) continue;
+      found.push({
+        check: 'text-over-outline',
+        severity: 'note',
+        message: `“${t.words.slice(0, 40)}” runs ${lengthWords(drawing, over)} over the outline it stands in`,
+        at: { x, y },
+        size: over,
+        span: Math.hypot(t.corners[2][0] - t.corners[0][0], t.corners[2][1] - t.corners[0][1]),
+        layer: t.layer,
+        ids: [t.id, rings[around].id],
+      });
+    }
+    return found.sort((a, b) => (b.size ?? 0) - (a.size ?? 0));
+  },
+};
+
+/** The corners of the box about a text's lines (base line to the height of capitals), in its own plane, going round. */
+function cornersOf(e: Text | RichText, drawing: Drawing, fonts: FontBook): [number, number][] {
+  // Along the direction of the text, so that a turned text has a turned box.
+  const [c, s] = [Math.cos(e.rotation), Math.sin(e.rotation)];
+  const box = new Box2();
+  for (const line of linesOf(e, drawing, fonts)) {
+    const { advance } = fonts.outline(line.text, line.family, line.weight, line.italic);
+    const m = lineMatrix(line, advance);
+    const capital = fonts.capital(line.family);
+    for (const [u, v] of [[0, 0], [advance, 0], [advance, capital], [0, capital]]) {
+      const p = applyPoint(m, [u, v, 0]);
+      box.add(p[0] * c + p[1] * s, p[1] * c - p[0] * s);
+    }
+  } // prettier-ignore
+  if (box.empty || box.width === 0) return [];
+  const back = (x: number, y: number): [number, number] => [x * c - y * s, x * s + y * c];
+  return [back(box.minX, box.minY), back(box.maxX, box.minY), back(box.maxX, box.maxY), back(box.minX, box.maxY)];
+}
+
+/** Corners, and points between them along the edges. */
+function edgePoints(corners: readonly (readonly [number, number])[]): [number, number][] {
+  const out: [number, number][] = [];
+  corners.forEach(([x, y], i) => {
+    const [u, v] = corners[(i + 1) % corners.length];
+    for (let k = 0; k < 4; k++) out.push([x + ((u - x) * k) / 4, y + ((v - y) * k) / 4]);
+  });
+  return out;
+}
+
+/** How far a point lies outside a ring; 0 inside. */
+function outside(ring: readonly number[], [x, y]: readonly [number, number]): number {
+  if (insideRing(ring, x, y)) return 0;
+  let least = Infinity;
+  for (let i = 0; i + 3 < ring.length; i += 2) {
+    const [dx, dy] = [ring[i + 2] - ring[i], ring[i + 3] - ring[i + 1]];
+    const l = dx * dx + dy * dy;
+    const t = l > 0 ? Math.min(1, Math.max(0, ((x - ring[i]) * dx + (y - ring[i + 1]) * dy) / l)) : 0;
+    least = Math.min(least, Math.hypot(x - ring[i] - t * dx, y - ring[i + 1] - t * dy));
+  }
+  return least;
+}

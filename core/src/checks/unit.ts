@@ -1,0 +1,47 @@
+import { boundsOf } from '../drawing/measures.js';
+import { unitOf } from '../drawing/units.js';
+import { unitEvidence } from '../intake/unit-evidence.js';
+import type { Check, Finding } from './check.js';
+
+/** Finds a drawing without a unit, one whose size in its unit is hard to believe, and one that speaks against its own. */
+export const unit: Check = {
+  id: 'unit',
+  title: 'Unit',
+  summary: 'A wrong unit makes everything 25.4 or 1000 times too large or too small; nobody sees it until it is built.',
+  carries: ['units', 'scale'],
+  params: {
+    type: 'object',
+    properties: {
+      smallest: { type: 'number', title: 'Hard to believe below (mm)', default: 1, minimum: 0 },
+      largest: { type: 'number', title: 'Hard to believe above (km)', default: 20, exclusiveMinimum: 0 },
+      ahead: { type: 'number', title: 'Another unit speaks louder by', description: 'the weight of its reasons', default: 2, minimum: 0 }, // prettier-ignore
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params) {
+    const found: Finding[] = [];
+    const tell = (severity: Finding['severity'], message: string): void =>
+      void found.push({ check: 'unit', severity, message, at: null, size: null, layer: null, ids: [] });
+    const stated = drawing.unit;
+    if (!stated || stated.unit === 'px') {
+      if (drawing.entities.length > 0) tell('error', stated ? 'Pixels have no size until it is decided how many make an inch' : 'Nobody has said what one unit of the drawing is; decide it on taking in'); // prettier-ignore
+      return found;
+    }
+    const name = stated.unit;
+    const mm = stated.factor * unitOf(name).mm;
+    const box = boundsOf(drawing);
+    const size = Math.max(box.width, box.height) * mm;
+    const short = (v: number): string => String(Number(v.toPrecision(4)));
+    if (size > 0 && size < Number(params['smallest'] ?? 1)) tell('warning', `In ${name} the whole is only ${short(size)} mm large`); // prettier-ignore
+    if (size > Number(params['largest'] ?? 20) * 1e6) tell('warning', `In ${name} the whole is ${short(size / 1e6)} km large`); // prettier-ignore
+    if (drawing.format === 'svg' || stated.factor !== 1) return found;
+    const evidence = unitEvidence(drawing);
+    const [best] = evidence;
+    const own = evidence.find((u) => u.unit === name);
+    if (!best || !own || best.unit === name || best.score - own.score < Number(params['ahead'] ?? 2)) return found;
+    const reasons = best.reasons.filter((r) => r.weight > 0).slice(0, 2).map((r) => r.text); // prettier-ignore
+    tell('warning', `The drawing is in ${name}, but more speaks for ${best.unit}: ${reasons.join('; ')}`);
+    return found;
+  },
+};

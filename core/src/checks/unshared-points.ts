@@ -1,0 +1,42 @@
+import type { Check, Finding } from './check.js';
+import { contactsOf } from './contacts.js';
+import { piecesOfDrawing } from './pieces.js';
+import { countWords } from './words.js';
+
+/** Finds neighbouring areas whose common edge has a corner on one side that is missing on the other. */
+export const unsharedPoints: Check = {
+  id: 'unshared-points',
+  title: 'Neighbours not sharing points',
+  summary: 'Where a corner lies on a neighbour’s edge without a point there, the two part as soon as one is moved, simplified or rounded: slivers show.', // prettier-ignore
+  carries: ['curves'],
+  params: {
+    type: 'object',
+    properties: {
+      met: { type: 'number', title: 'On the edge when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
+    },
+    required: [],
+    additionalProperties: false,
+  },
+  run(drawing, params, work) {
+    const p = piecesOfDrawing(drawing, work);
+    const met = Number(params['met'] ?? 0) || p.diagonal * 1e-7;
+    const found: Finding[] = [];
+    for (const list of contactsOf(drawing, met, work).values()) {
+      // One contact is a touch; a common edge has two at least.
+      const past = list.filter((c) => c.past);
+      if (list.length < 2 || past.length === 0) continue;
+      const [a, b] = [p.courses[past[0].corner], p.courses[past[0].on]];
+      found.push({
+        check: 'unshared-points',
+        severity: 'warning',
+        message: `Two neighbours (${a.entity}, ${b.entity}) share an edge but not ${countWords(past.length, 'point')} on it`,
+        at: { x: past[0].x, y: past[0].y },
+        size: null,
+        span: Math.min(a.box.diagonal, b.box.diagonal),
+        layer: a.layer,
+        ids: [a.id, b.id],
+      });
+    }
+    return found;
+  },
+};

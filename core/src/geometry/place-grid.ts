@@ -1,0 +1,80 @@
+/**
+ * Finds which of many places lie within a fixed distance of a point: a hashed grid whose cells are four times that
+ * distance wide, so that mostly one cell is looked at. Building and asking take time in proportion to the places.
+ */
+export class PlaceGrid {
+  private readonly head: Int32Array;
+  private readonly next: Int32Array;
+  private readonly mask: number;
+  private readonly cell: number;
+
+  /** `met` is the distance, above zero; places that are no numbers are never found. */
+  constructor(
+    private readonly xs: ArrayLike<number>,
+    private readonly ys: ArrayLike<number>,
+    private readonly met: number,
+  ) {
+    if (!(met > 0)) throw new RangeError('the distance of a grid must be above zero');
+    const n = xs.length;
+    let size = 16;
+    while (size < n * 2) size *= 2;
+    this.mask = size - 1;
+    this.cell = 4 * met;
+    this.head = new Int32Array(size).fill(-1);
+    this.next = new Int32Array(n);
+    // From the last to the first, so that places are found in their order.
+    for (let i = n - 1; i >= 0; i--) {
+      const slot = this.slot(Math.floor(xs[i] / this.cell), Math.floor(ys[i] / this.cell));
+      this.next[i] = this.head[slot];
+      this.head[slot] = i;
+    }
+  }
+
+  /** The grid of what `list` holds. */
+  static of<T>(list: readonly T[], x: (item: T) => number, y: (item: T) => number, met: number): PlaceGrid {
+    const [xs, ys] = [new Float64Array(list.length), new Float64Array(list.length)];
+    for (let i = 0; i < list.length; i++) {
+      xs[i] = x(list[i]);
+      ys[i] = y(list[i]);
+    }
+    return new PlaceGrid(xs, ys, met);
+  }
+
+  private slot(cx: number, cy: number): number {
+    const h = Math.imul(cx | 0, 0x9e3779b1) ^ Math.imul(cy | 0, 0x85ebca6b);
+    return (h ^ (h >>> 15)) & this.mask;
+  }
+
+  /** Calls `visit` for each place within the distance of (x, y), until it returns `true`. */
+  near(x: number, y: number, visit: (i: number) => boolean | void): void {
+    const { cell, met, xs, ys } = this;
+    const [x1, y1] = [Math.floor((x + met) / cell), Math.floor((y + met) / cell)];
+    for (let cx = Math.floor((x - met) / cell); cx <= x1; cx++)
+      for (let cy = Math.floor((y - met) / cell); cy <= y1; cy++)
+        for (let i = this.head[this.slot(cx, cy)]; i >= 0; i = this.next[i]) {
+          // Cells that share a slot are told apart here, so that no place is visited twice.
+          if (Math.floor(xs[i] / cell) !== cx || Math.floor(ys[i] / cell) !== cy) continue;
+          const [dx, dy] = [xs[i] - x, ys[i] - y];
+          if (dx * dx + dy * dy <= met * met && visit(i) === true) return;
+        }
+  }
+
+  /** Places that hang together by steps of at most the distance, in groups of two and more. */
+  groups(): number[][] {
+    const seen = new Uint8Array(this.xs.length);
+    const out: number[][] = [];
+    for (let i = 0; i < seen.length; i++) {
+      if (seen[i]) continue;
+      seen[i] = 1;
+      const group = [i];
+      for (let k = 0; k < group.length; k++)
+        this.near(this.xs[group[k]], this.ys[group[k]], (j) => {
+          if (seen[j]) return;
+          seen[j] = 1;
+          group.push(j);
+        });
+      if (group.length > 1) out.push(group);
+    }
+    return out;
+  }
+}
