@@ -32,6 +32,7 @@ export * from './intake/intake.js';
 export { chooseArt } from './intake/art.js';
 export * from './intake/claims.js';
 export * from './intake/unit-evidence.js';
+export * from './intake/compare.js';
 export * from './intake/carry-overs.js';
 export { inventoryOf } from './intake/inventory.js';
 export type { Inventory, LayerCount, Swatch } from './intake/inventory.js';

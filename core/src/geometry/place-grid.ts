@@ -48,9 +48,12 @@ export class PlaceGrid {
   /** Calls `visit` for each place within the distance of (x, y), until it returns `true`. */
   near(x: number, y: number, visit: (i: number) => boolean | void): void {
     const { cell, met, xs, ys } = this;
-    const [x1, y1] = [Math.floor((x + met) / cell), Math.floor((y + met) / cell)];
-    for (let cx = Math.floor((x - met) / cell); cx <= x1; cx++)
-      for (let cy = Math.floor((y - met) / cell); cy <= y1; cy++)
+    const [x0, y0] = [Math.floor((x - met) / cell), Math.floor((y - met) / cell)];
+    // At most one border lies between; counted, since the numbers of far cells are too large to count on by one.
+    const across = Math.floor((x + met) / cell) > x0 ? 1 : 0;
+    const up = Math.floor((y + met) / cell) > y0 ? 1 : 0;
+    for (let cx = x0, k = 0; k <= across; k++, cx = x0 + 1)
+      for (let cy = y0, m = 0; m <= up; m++, cy = y0 + 1)
         for (let i = this.head[this.slot(cx, cy)]; i >= 0; i = this.next[i]) {
           // Cells that share a slot are told apart here, so that no place is visited twice.
           if (Math.floor(xs[i] / cell) !== cx || Math.floor(ys[i] / cell) !== cy) continue;

@@ -22,6 +22,9 @@ describe('places near a point', () => {
   it('far from the origin too, where cells have numbers beyond 32 bits', () => {
     expect(found([1e9, 1e9 + 1e-3, 1e9 + 1], [0, 0, 0], 1e-2, 1e9, 0)).toEqual([0, 1]);
   });
+  it('so far that single cells cannot be counted: it ends', () => {
+    expect(found([1e300, 5], [1e300, 5], 1, 1e300, 1e300)).toEqual([0]);
+  });
   it('a distance of nothing is refused; none are found among none', () => {
     expect(() => new PlaceGrid([], [], 0)).toThrow(RangeError);
     expect(found([], [], 1, 0, 0)).toEqual([]);
