@@ -39,6 +39,68 @@ describe('jobs', () => {
   });
 });
 
+describe('revisions', () => {
+  it('take over decisions and steps, keep every earlier file, and count up', async () => {
+    const first = demoFile('kestrel-row-mullion.dxf');
+    const { body } = await upload(first, 'mullion.dxf');
+    const intake = { unit: 'mm', pxPerInch: null, correction: 1, layers: { mode: 'visible', names: [] }, origin: { mode: 'keep', x: 0, y: 0 }, plane: 'flat' }; // prettier-ignore
+    await ask(at(`/api/drawings/${body.id}`), 'PATCH', { intake });
+    const next = demoFile('kestrel-row-section.dxf');
+    const sent = await ask(at(`/api/drawings/${body.id}/revisions?name=mullion-b.dxf`), 'POST', next);
+    expect(sent.status).toBe(201);
+    expect(sent.body).toMatchObject({
+      id: body.id,
+      revision: 2,
+      fileName: 'mullion-b.dxf',
+      name: 'mullion.dxf',
+      intake,
+    });
+    const { body: list } = await ask(at(`/api/drawings/${body.id}/revisions`));
+    expect(list.map((r: { number: number; fileName: string }) => [r.number, r.fileName])).toEqual([
+      [2, 'mullion-b.dxf'],
+      [1, 'mullion.dxf'],
+    ]);
+    const bytes = async (path: string) =>
+      Buffer.from(await (await fetch(at(`/api/drawings/${body.id}${path}`))).arrayBuffer());
+    expect((await bytes('/revisions/1/source')).equals(Buffer.from(first))).toBe(true);
+    expect((await bytes('/source')).equals(Buffer.from(next))).toBe(true);
+    for (const bad of ['3', '0', 'x', '1.5'])
+      expect((await ask(at(`/api/drawings/${body.id}/revisions/${bad}/source`))).status).toBe(404);
+  });
+  it('a file that cannot be read makes none', async () => {
+    const { body } = await upload(demoFile('kestrel-row-mullion.dxf'), 'mullion.dxf');
+    expect((await ask(at(`/api/drawings/${body.id}/revisions?name=x.dxf`), 'POST', text('nothing'))).status).toBe(422);
+    expect((await ask(at(`/api/drawings/${body.id}`))).body.revision).toBe(1);
+  });
+  it('two at once get two numbers', async () => {
+    const { body } = await upload(demoFile('kestrel-row-mullion.dxf'), 'mullion.dxf');
+    const send = () =>
+      ask(at(`/api/drawings/${body.id}/revisions?name=y.dxf`), 'POST', demoFile('kestrel-row-mullion.dxf'));
+    await Promise.all([send(), send()]);
+    expect((await ask(at(`/api/drawings/${body.id}/revisions`))).body.map((r: { number: number }) => r.number)).toEqual(
+      [3, 2, 1],
+    );
+  });
+});
+
+describe('thresholds of checks', () => {
+  it('are kept with the job and come with each of its drawings', async () => {
+    const { body } = await upload(demoFile('kestrel-row-mullion.dxf'), 'mullion.dxf');
+    const checks = { 'open-outlines': { widest: 2.5 } };
+    expect((await ask(at(`/api/jobs/${job}`), 'PATCH', { checks })).status).toBe(200);
+    expect((await ask(at(`/api/drawings/${body.id}`))).body.checks).toEqual(checks);
+  });
+  it('a check or a setting that is none is refused', async () => {
+    for (const checks of [
+      { nothing: {} },
+      { 'open-outlines': { wide: 1 } },
+      { 'open-outlines': { widest: -1 } },
+      { 'open-outlines': { widest: 'x' } },
+    ])
+      expect((await ask(at(`/api/jobs/${job}`), 'PATCH', { checks })).status, JSON.stringify(checks)).toBe(400);
+  });
+});
+
 describe('taking files in', () => {
   it('reads a drawing and says what it claims; the bytes stay as they are', async () => {
     const bytes = demoFile('kestrel-row-mullion.dxf');

@@ -98,8 +98,11 @@ function planeUnder(normal: Vec3 | undefined, m: Affine): { local: Affine; norma
   return n[0] === 0 && n[1] === 0 && n[2] > 0 ? { local } : { local, normal: n };
 }
 
-/** One entity under any map that does not flatten it. */
-function mapped(e: Entity, m: Affine): Entity[] {
+/**
+ * One entity under any map that leaves its plane a plane. Nothing comes of compound entities, which are shown by their
+ * parts.
+ */
+export function mapped(e: Entity, m: Affine): Entity[] {
   const flat = inObjectPlane(e);
   const { local, normal } = planeUnder(flat ? e.normal : undefined, m);
   const { normal: _n, ...own } = e;

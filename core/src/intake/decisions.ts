@@ -13,6 +13,28 @@ export interface ArtDecisions {
 
 export const ART_DEFAULT: ArtDecisions = { clips: 'cut', patterns: 'shapes', gradients: 'keep' };
 
+/** What becomes of compound entities on the way in. */
+export interface KindDecisions {
+  /** Blocks stay, become groups of what they show, or are broken up. */
+  blocks: 'keep' | 'group' | 'break';
+  /** Dimensions and leaders stay, become lines and text, or are left out. */
+  dimensions: 'keep' | 'lines' | 'leaveOut';
+  /** Hatches stay, become the lines of their patterns or their outlines, or are left out. */
+  hatches: 'keep' | 'lines' | 'outlines' | 'leaveOut';
+}
+
+export const KINDS_DEFAULT: KindDecisions = { blocks: 'keep', dimensions: 'keep', hatches: 'keep' };
+
+/** The part of a drawing that comes along: what lies in a window, in the file's coordinates (y upwards). */
+export interface WindowDecision {
+  minX: number;
+  minY: number;
+  maxX: number;
+  maxY: number;
+  /** What the window only touches comes along too. */
+  touching: boolean;
+}
+
 /** What was decided on taking a drawing in. Kept with the drawing; `null` and the defaults mean "not decided". */
 export interface IntakeDecisions {
   /** Drafting: what one coordinate unit is. SVG: the unit in which the true size is counted from now on. */
@@ -27,6 +49,12 @@ export interface IntakeDecisions {
   layersFrom?: 'groups' | LayerRule;
   /** What becomes of clips, fill patterns and gradients; absent for the first of each. */
   art?: ArtDecisions;
+  /** Absent or `null` for the whole drawing. */
+  window?: WindowDecision | null;
+  /** Everything keeps its plane, or is laid straight down onto XY; absent for the first. */
+  plane?: 'keep' | 'flat';
+  /** Absent for all kept. */
+  kinds?: KindDecisions;
   origin: { mode: 'keep' | 'page' | 'lowerLeft' | 'centre' | 'point'; x: number; y: number };
 }
 

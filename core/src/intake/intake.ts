@@ -1,4 +1,5 @@
 import { scaling, translation } from '../geometry/affine.js';
+import { Box2 } from '../geometry/box.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerIndex, layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
@@ -7,12 +8,15 @@ import type { LedgerRow } from '../drawing/ledger.js';
 import { sortLayers } from '../drawing/layer-rule.js';
 import { Ledger } from '../drawing/ledger.js';
 import { boundsOf } from '../drawing/measures.js';
+import { layFlat } from '../drawing/lay-flat.js';
+import { inWindow } from '../drawing/window.js';
 import { transformDrawing } from '../drawing/transform.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import { chooseArt } from './art.js';
-import type { IntakeDecisions } from './decisions.js';
-import { ART_DEFAULT } from './decisions.js';
+import type { IntakeDecisions, WindowDecision } from './decisions.js';
+import { ART_DEFAULT, KINDS_DEFAULT } from './decisions.js';
+import { chooseKinds } from './kinds.js';
 
 /** The unit and its factor that coordinates count in, once decisions have had their say; `null` while undecided. */
 export interface SettledUnit {
@@ -93,6 +97,62 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions): Filtered {
   return { drawing: { ...drawing, entities, blocks, layers: list }, hidden, unchosen };
 }
 
+/** What lies in the window; the rest is left behind. */
+function cropped(drawing: Drawing, w: WindowDecision, ledger: Ledger): Drawing {
+  const inside = inWindow(drawing, Box2.of(w.minX, w.minY, w.maxX, w.maxY), w.touching);
+  const entities = drawing.entities.filter((e) => e.sheet !== undefined || inside.has(e));
+  const left = drawing.entities.length - entities.length;
+  if (left === 0) return drawing;
+  ledger.add({
+    carryOver: 'layers',
+    action: 'dropped',
+    onPurpose: true,
+    reason: 'left behind: outside the window that was taken',
+    count: left,
+  });
+  return { ...drawing, entities };
+}
+
+/** Everything on the XY plane, with what that did to it in the ledger. */
+function flattened(drawing: Drawing, ledger: Ledger): Drawing {
+  const flat = layFlat(drawing);
+  const unit = drawing.unit?.unit ?? '';
+  if (flat.changed > 0)
+    ledger.add({
+      carryOver: 'curves',
+      action: 'changed',
+      onPurpose: true,
+      reason: 'laid flat onto the XY plane',
+      count: flat.changed,
+      deviation: { value: flat.farthest, unit },
+    });
+  if (flat.taken > 0)
+    ledger.add({
+      carryOver: 'curves',
+      action: 'changed',
+      onPurpose: true,
+      reason: 'tilted inserts became what is seen of them from above',
+      count: flat.taken,
+      becomes: { from: 'entity', to: 'what is seen of it', gone: flat.taken, entities: flat.made },
+    });
+  if (flat.shorter > 0)
+    ledger.add({
+      carryOver: 'scale',
+      action: 'changed',
+      onPurpose: true,
+      reason: `shorter than in space, since they rose: by up to ${Number((flat.lost * 100).toPrecision(3))} %`,
+      count: flat.shorter,
+    });
+  if (flat.left > 0)
+    ledger.add({
+      carryOver: 'curves',
+      action: 'kept',
+      reason: 'dimensions in tilted planes stay as they are',
+      count: flat.left,
+    });
+  return flat.drawing;
+}
+
 /**
  * Applies the decisions: y upwards, one coordinate unit = the settled unit, the layers that come along, the origin
  * where it was put. The drawing's `unit` is `null` while the unit is undecided. Deterministic.
@@ -107,6 +167,7 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       reason: 'y turned over: the source counts downwards, the origin stays',
     });
   }
+  if (d.window) drawing = cropped(drawing, d.window, ledger);
   const settled = settleUnit(source, d);
   const claim = source.unit;
   if (settled) {
@@ -165,6 +226,9 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       count: filtered.unchosen,
     });
   }
+  if (d.plane === 'flat') drawing = flattened(drawing, ledger);
+  const kinds = chooseKinds(drawing, { ...KINDS_DEFAULT, ...d.kinds });
+  drawing = kinds.drawing;
   if (d.layersFrom && d.layersFrom !== 'groups') drawing = sortLayers(drawing, d.layersFrom, ledger);
 
   const at = originPoint(drawing, d);
@@ -177,7 +241,7 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       reason: `origin moved to ${ORIGIN_WORDS[d.origin.mode]}: ${at.map((v) => Number(v.toPrecision(9))).join(', ')}${settled ? ' ' + settled.unit : ''}`,
     });
   }
-  return { drawing, ledger: ledger.rows };
+  return { drawing, ledger: [...ledger.rows, ...kinds.rows] };
 }
 
 const ORIGIN_WORDS = {

@@ -63,7 +63,7 @@ function accounted(source: Drawing, prepared: Prepared): ProofItem {
       (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut or made`),
     explanation: right
       ? left > 0
-        ? 'left behind on purpose, by the layer decision'
+        ? 'left behind on purpose, by what was decided on taking in'
         : ''
       : 'some entities went without a row in the ledger',
   };

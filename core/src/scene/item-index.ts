@@ -8,7 +8,7 @@ import { hatchRings } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
 import type { Visit } from '../drawing/resolve.js';
 import { walk } from '../drawing/resolve.js';
-import { clippedChord } from './buffers.js';
+import { clippedChord } from '../geometry/clip-chord.js';
 import type { SceneItems } from './scene.js';
 
 /** What is out of sight: whole layers by name, and entities by id. */

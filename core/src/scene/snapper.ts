@@ -3,7 +3,7 @@ import { applyPoint, inverse, largestScale } from '../geometry/affine.js';
 import { ccwSweep } from '../geometry/arcs.js';
 import { Box2 } from '../geometry/box.js';
 import type { Visit } from '../drawing/resolve.js';
-import { clippedChord } from './buffers.js';
+import { clippedChord } from '../geometry/clip-chord.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import type { ItemIndex, OutOfSight } from './item-index.js';
 import type { SnapKind } from './scene.js';

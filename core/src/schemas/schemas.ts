@@ -37,8 +37,15 @@ export const intakeSchema = object(
       patterns: { enum: ['shapes', 'colour'] },
       gradients: { enum: ['keep', 'mean', 'first', 'last'] },
     }),
+    window: nullable(object({ minX: number, minY: number, maxX: number, maxY: number, touching: boolean })),
+    plane: { enum: ['keep', 'flat'] },
+    kinds: object({
+      blocks: { enum: ['keep', 'group', 'break'] },
+      dimensions: { enum: ['keep', 'lines', 'leaveOut'] },
+      hatches: { enum: ['keep', 'lines', 'outlines', 'leaveOut'] },
+    }),
   },
-  ['layersFrom', 'art'],
+  ['layersFrom', 'art', 'window', 'plane', 'kinds'],
 );
 
 export const stepsSchema: JsonSchema = {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { buildScene, readDrawing } from '../../src/index.js';
 import { PAPER_ALPHA } from '../../src/scene/scene.js';
-import { clippedChord, clippedTriangles } from '../../src/scene/buffers.js';
+import { clippedChord } from '../../src/geometry/clip-chord.js';
+import { clippedTriangles } from '../../src/scene/buffers.js';
 import { Box2 } from '../../src/geometry/box.js';
 import { demoFile, drawingOf, fonts } from '../helpers.js';
 

@@ -1,5 +1,5 @@
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uuid } from 'drizzle-orm/pg-core';
-import type { Claims, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import type { Claims, IntakeDecisions, LedgerRow, Parameters, PlannedStep, Proof, Target } from '@scalaria/core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
@@ -9,6 +9,8 @@ export const jobs = pgTable('jobs', {
   archived: boolean('archived').notNull().default(false),
   /** Which family stands for which, by the name a drawing asks for. */
   fontChart: jsonb('font_chart').$type<Record<string, string>>().notNull().default({}),
+  /** Thresholds of checks that differ from the standard ones, by check; lengths in millimetres. */
+  checkSettings: jsonb('check_settings').$type<Record<string, Parameters>>().notNull().default({}),
   createdAt: moment('created_at').notNull().defaultNow(),
   deletedAt: moment('deleted_at'),
 });

@@ -43,7 +43,9 @@ export function mount(app: Express, routes: readonly Route[]): void {
     app[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
       const params = request.params as Record<string, string>;
       for (const [name, value] of Object.entries(params)) {
-        if (!UUID.test(value)) throw new Problem(404, `"${value}" is no ${name}.`);
+        // A place in a list is called `number`; everything else is known by its id.
+        if (!(name === 'number' ? /^[1-9]\d{0,5}$/ : UUID).test(value))
+          throw new Problem(404, `"${value}" is no ${name}.`);
       }
       const asked = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, String(v)]));
       if (query && !query(asked)) throw new Problem(400, `The query is not understood: ${faultOf(query)}.`);

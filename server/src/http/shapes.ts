@@ -39,9 +39,27 @@ const drawingRow = {
 export const drawingRowShape = object(drawingRow);
 export const jobWithDrawingsShape = object({ job: jobShape, drawings: array(drawingRowShape) });
 
+/** Thresholds by check; lengths in millimetres. */
+export const checkSettingsShape = {
+  type: 'object',
+  maxProperties: 200,
+  additionalProperties: { type: 'object', maxProperties: 50, additionalProperties: { type: ['number', 'string'] } },
+};
+
+export const revisionShape = object({
+  number: integer,
+  fileName: string,
+  size: integer,
+  format: string,
+  version: string,
+  entities: integer,
+  createdAt: date,
+});
+
 export const drawingShape = object({
   ...drawingRow,
   jobName: string,
+  checks: checkSettingsShape,
   fileName: string,
   claims: claimsSchema,
   ledger: ledgerSchema,

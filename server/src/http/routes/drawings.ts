@@ -1,23 +1,30 @@
 import { and, count, desc, eq, isNull } from 'drizzle-orm';
-import type { IntakeDecisions, PlannedStep } from '@scalaria/core';
+import type { IntakeDecisions, Parameters, PlannedStep } from '@scalaria/core';
 import { NO_DECISIONS, defaultsOf, intakeSchema, parameterFault, stepById, stepsSchema } from '@scalaria/core';
 import { TooLarge } from '../../blobs/blob-store.js';
 import { drawings, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
-import { drawingRowShape, drawingShape, shapes } from '../shapes.js';
+import { drawingRowShape, drawingShape, revisionShape, shapes } from '../shapes.js';
 
 type DrawingRow = typeof drawings.$inferSelect;
 type RevisionRow = typeof revisions.$inferSelect;
 
+interface Found {
+  drawing: DrawingRow;
+  revision: RevisionRow;
+  job: { name: string; checkSettings: Record<string, Parameters> };
+}
+
 /** A drawing with its newest revision. Throws a 404 when either is missing. */
-export async function findDrawing(
-  c: Context,
-  id: string,
-): Promise<{ drawing: DrawingRow; revision: RevisionRow; jobName: string }> {
+export async function findDrawing(c: Context, id: string): Promise<Found> {
   const [found] = await c.database.db
-    .select({ drawing: drawings, revision: revisions, jobName: jobs.name })
+    .select({
+      drawing: drawings,
+      revision: revisions,
+      job: { name: jobs.name, checkSettings: jobs.checkSettings },
+    })
     .from(drawings)
     .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
     .innerJoin(jobs, eq(jobs.id, drawings.jobId))
@@ -54,10 +61,11 @@ export async function listDrawings(c: Context, jobId: string): Promise<unknown[]
   return [...newest.values()];
 }
 
-function present(d: DrawingRow, r: RevisionRow, jobName: string): unknown {
+function present({ drawing: d, revision: r, job }: Found): unknown {
   return {
     ...rowOf(d, r),
-    jobName,
+    jobName: job.name,
+    checks: job.checkSettings,
     fileName: r.fileName,
     claims: r.claims,
     ledger: r.ledger,
@@ -103,8 +111,7 @@ export function drawingRoutes(c: Context): Route[] {
       summary: 'What is known about a drawing, and what was decided',
       answer: drawingShape,
       handle: async ({ params }) => {
-        const { drawing, revision, jobName } = await findDrawing(c, params['drawing']!);
-        return present(drawing, revision, jobName);
+        return present(await findDrawing(c, params['drawing']!));
       },
     },
     {
@@ -132,7 +139,7 @@ export function drawingRoutes(c: Context): Route[] {
           const fault = parameterFault(step.params, { ...defaultsOf(step.params), ...s.params });
           if (fault) throw new Problem(400, `${step.title}: ${fault}.`);
         }
-        const { drawing, revision, jobName } = await findDrawing(c, params['drawing']!);
+        const found = await findDrawing(c, params['drawing']!);
         const [changed] = await db
           .update(drawings)
           .set({
@@ -141,9 +148,9 @@ export function drawingRoutes(c: Context): Route[] {
             ...(b.steps && { steps: b.steps }),
             ...(b.deleted !== undefined && { deletedAt: b.deleted ? new Date() : null }),
           })
-          .where(eq(drawings.id, drawing.id))
+          .where(eq(drawings.id, found.drawing.id))
           .returning();
-        return present(changed!, revision, jobName);
+        return present({ ...found, drawing: changed! });
       },
     },
     {
@@ -154,6 +161,50 @@ export function drawingRoutes(c: Context): Route[] {
       handle: async (ask) => {
         const { revision } = await findDrawing(c, ask.params['drawing']!);
         sendFile(ask, await c.blobs.get(revision.blob), revision.fileName, 'application/octet-stream');
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/drawings/{drawing}/revisions',
+      summary: 'Take a newer file of the same drawing: decisions and steps are taken over',
+      query: { name: { type: 'string', maxLength: 1000 } },
+      body: 'bytes',
+      answer: drawingShape,
+      status: 201,
+      handle: (ask) => takeRevision(c, ask),
+    },
+    {
+      method: 'get',
+      path: '/api/drawings/{drawing}/revisions',
+      summary: 'All revisions of a drawing, the newest first',
+      answer: shapes.array(revisionShape),
+      handle: async ({ params }) => {
+        const { drawing } = await findDrawing(c, params['drawing']!);
+        const rows = await db
+          .select()
+          .from(revisions)
+          .where(eq(revisions.drawingId, drawing.id))
+          .orderBy(desc(revisions.number));
+        return rows.map(({ number, fileName, size, claims, createdAt }) => {
+          const { format, version, entities } = claims;
+          return { number, fileName, size, format, version, entities, createdAt };
+        });
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/drawings/{drawing}/revisions/{number}/source',
+      summary: 'The bytes of one revision, as they came',
+      answer: 'bytes',
+      handle: async (ask) => {
+        const { drawing } = await findDrawing(c, ask.params['drawing']!);
+        const number = Number(ask.params['number']);
+        const [row] = await db
+          .select()
+          .from(revisions)
+          .where(and(eq(revisions.drawingId, drawing.id), eq(revisions.number, number)));
+        if (!row) throw notFound('revision');
+        sendFile(ask, await c.blobs.get(row.blob), row.fileName, 'application/octet-stream');
       },
     },
     {
@@ -188,6 +239,22 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
     throw new Problem(409, `A job holds at most ${c.limits.drawingsPerJob} drawings.`, {
       remedy: 'Make another job, or delete drawings that are done with.',
     });
+  const file = await readUpload(c, ask);
+  return db.transaction(async (tx) => {
+    const [drawing] = await tx
+      .insert(drawings)
+      .values({ jobId: job.id, name: file.fileName, intake: NO_DECISIONS, steps: [] })
+      .returning();
+    const [revision] = await tx
+      .insert(revisions)
+      .values({ drawingId: drawing!.id, number: 1, ...file })
+      .returning();
+    return rowOf(drawing!, revision!);
+  });
+}
+
+/** Stores the bytes that are sent and reads them in a worker. Throws a `Problem` for what is too large or cannot be read. */
+async function readUpload(c: Context, ask: Ask): Promise<Omit<typeof revisions.$inferInsert, 'drawingId' | 'number'>> {
   const fileName = displayName(ask.query['name']);
   const controller = new AbortController();
   ask.request.once('aborted', () => controller.abort());
@@ -206,24 +273,32 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
   if (!result.ok)
     throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
   const { claims, ledger, preview } = result;
-  return db.transaction(async (tx) => {
-    const [drawing] = await tx
-      .insert(drawings)
-      .values({ jobId: job.id, name: fileName, intake: NO_DECISIONS, steps: [] })
-      .returning();
-    const [revision] = await tx
-      .insert(revisions)
-      .values({
-        drawingId: drawing!.id,
-        number: 1,
-        fileName,
-        blob: stored.hash,
-        size: stored.size,
-        claims,
-        ledger,
-        preview,
-      })
-      .returning();
-    return rowOf(drawing!, revision!);
+  return { fileName, blob: stored.hash, size: stored.size, claims, ledger, preview };
+}
+
+/** Revisions beyond these are refused: each keeps its bytes. */
+const MOST_REVISIONS = 500;
+
+async function takeRevision(c: Context, ask: Ask): Promise<unknown> {
+  const { db } = c.database;
+  const id = ask.params['drawing']!;
+  await findDrawing(c, id);
+  const file = await readUpload(c, ask);
+  await db.transaction(async (tx) => {
+    // Two uploads at once must not take the same number.
+    await tx.select({ id: drawings.id }).from(drawings).where(eq(drawings.id, id)).for('update');
+    const [last] = await tx
+      .select({ number: revisions.number })
+      .from(revisions)
+      .where(eq(revisions.drawingId, id))
+      .orderBy(desc(revisions.number))
+      .limit(1);
+    const number = (last?.number ?? 0) + 1;
+    if (number > MOST_REVISIONS)
+      throw new Problem(409, `A drawing holds at most ${MOST_REVISIONS} revisions.`, {
+        remedy: 'Take the file in as a drawing of its own.',
+      });
+    await tx.insert(revisions).values({ drawingId: id, number, ...file });
   });
+  return present(await findDrawing(c, id));
 }

@@ -1,9 +1,11 @@
 import { and, count, desc, eq, isNull } from 'drizzle-orm';
+import type { Parameters } from '@scalaria/core';
+import { CHECKS, defaultsOf, parameterFault } from '@scalaria/core';
 import { drawings, jobs } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Route } from '../route.js';
-import { jobShape, jobWithDrawingsShape, shapes } from '../shapes.js';
+import { checkSettingsShape, jobShape, jobWithDrawingsShape, shapes } from '../shapes.js';
 import { listDrawings } from './drawings.js';
 
 const name = { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' };
@@ -79,20 +81,32 @@ export function jobRoutes(c: Context): Route[] {
     {
       method: 'patch',
       path: '/api/jobs/{job}',
-      summary: 'Rename, archive, delete or bring back a job',
+      summary: 'Rename, archive, delete or bring back a job; keep thresholds of its checks',
       body: {
-        ...shapes.object({ name, archived: shapes.boolean, deleted: shapes.boolean }, ['name', 'archived', 'deleted']),
+        ...shapes.object({ name, archived: shapes.boolean, deleted: shapes.boolean, checks: checkSettingsShape }, [
+          'name',
+          'archived',
+          'deleted',
+          'checks',
+        ]),
         minProperties: 1,
       },
       answer: jobShape,
       handle: async ({ params, body }) => {
-        const b = body as { name?: string; archived?: boolean; deleted?: boolean };
+        const b = body as { name?: string; archived?: boolean; deleted?: boolean; checks?: Record<string, Parameters> };
+        for (const [id, settings] of Object.entries(b.checks ?? {})) {
+          const check = CHECKS.find((k) => k.id === id);
+          if (!check) throw new Problem(400, `No check is called "${id}".`);
+          const fault = parameterFault(check.params, { ...defaultsOf(check.params), ...settings });
+          if (fault) throw new Problem(400, `${check.title}: ${fault}.`);
+        }
         const job = await find(params['job']!);
         const [changed] = await db
           .update(jobs)
           .set({
             ...(b.name !== undefined && { name: b.name.trim() }),
             ...(b.archived !== undefined && { archived: b.archived }),
+            ...(b.checks && { checkSettings: b.checks }),
             ...(b.deleted !== undefined && { deletedAt: b.deleted ? new Date() : null }),
           })
           .where(eq(jobs.id, job.id))

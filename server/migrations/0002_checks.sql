@@ -1,0 +1,1 @@
+ALTER TABLE "jobs" ADD COLUMN "check_settings" jsonb DEFAULT '{}'::jsonb NOT NULL;
