@@ -7,6 +7,7 @@ import { TakeIn } from './routes/drawing/take-in';
 import { Check } from './routes/drawing/check';
 import { Prepare } from './routes/drawing/prepare';
 import { Deliver } from './routes/drawing/deliver';
+import { Revisions } from './routes/drawing/revisions';
 import { Prove } from './routes/drawing/prove';
 
 export const router = createBrowserRouter([
@@ -18,6 +19,7 @@ export const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="take-in" replace /> },
       { path: 'take-in', element: <TakeIn /> },
+      { path: 'revisions', element: <Revisions /> },
       { path: 'check', element: <Check /> },
       { path: 'prepare', element: <Prepare /> },
       { path: 'deliver', element: <Deliver /> },

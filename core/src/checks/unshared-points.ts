@@ -28,7 +28,7 @@ export const unsharedPoints: Check = {
       const [a, b] = [p.courses[past[0].corner], p.courses[past[0].on]];
       found.push({
         check: 'unshared-points',
-        severity: 'warning',
+        severity: 'note',
         message: `Two neighbours (${a.entity}, ${b.entity}) share an edge but not ${countWords(past.length, 'point')} on it`,
         at: { x: past[0].x, y: past[0].y },
         size: null,

@@ -1,4 +1,5 @@
 import { breakUp } from '../drawing/break-up.js';
+import { namePattern } from '../drawing/name-pattern.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Step } from './step.js';
 
@@ -19,16 +20,13 @@ export const breakUpBlocks: Step = {
     additionalProperties: false,
   },
   run(drawing, params, ctx) {
-    const wanted = String(params['named'])
-      .split(',')
-      .map((n) => n.trim())
-      .filter(Boolean)
-      .map((n) => new RegExp(`^${n.split('*').map((t) => t.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`, 'i')); // prettier-ignore
+    const named = String(params['named']);
+    const wanted = namePattern(named);
     const deep = params['deep'] !== 'no';
     let changed = 0;
     let nextId = drawing.nextId;
     const entities = drawing.entities.flatMap((e): Entity[] => {
-      if (e.kind !== 'insert' || !wanted.some((w) => w.test(e.block))) return [e];
+      if (e.kind !== 'insert' || named.trim() === '' || !wanted(e.block)) return [e];
       if (!drawing.blocks.has(e.block.toLowerCase())) return [e];
       changed++;
       return breakUp(e, drawing, deep).map((part) => ({ ...part, id: nextId++ }));

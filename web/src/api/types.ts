@@ -1,4 +1,4 @@
-import type { Claims, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import type { CheckSettings, Claims, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
 
 /** What the server answers; see its OpenAPI document. */
 export interface Job {
@@ -27,11 +27,24 @@ export interface DrawingRow {
 
 export interface DrawingDetail extends DrawingRow {
   jobName: string;
+  /** Thresholds of checks, kept with the job. */
+  checks: CheckSettings;
   fileName: string;
   claims: Claims;
   ledger: LedgerRow[];
   intake: IntakeDecisions;
   steps: PlannedStep[];
+}
+
+/** One upload of a drawing. */
+export interface RevisionRow {
+  number: number;
+  fileName: string;
+  size: number;
+  format: string;
+  version: string;
+  entities: number;
+  createdAt: string;
 }
 
 /** A font given to a job. */

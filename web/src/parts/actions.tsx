@@ -18,9 +18,12 @@ const Context = createContext<Registry | null>(null);
 /** Apart from the registry, so that what registers is not drawn anew with every change. */
 const ListContext = createContext<ReadonlyMap<string, Action>>(new Map());
 
-/** Whether a key press belongs to a field that is being typed in. */
-export const isTyping = (e: KeyboardEvent): boolean =>
-  e.target instanceof HTMLElement && (e.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName));
+/** Whether a key press belongs to a field that is being typed in; boxes and buttons to tick take no letters. */
+export const isTyping = (e: KeyboardEvent): boolean => {
+  if (!(e.target instanceof HTMLElement)) return false;
+  if (e.target instanceof HTMLInputElement) return !/^(checkbox|radio|range|button|submit)$/.test(e.target.type);
+  return e.target.isContentEditable || /^(TEXTAREA|SELECT)$/.test(e.target.tagName);
+};
 
 /** Keeps what can be done, runs it by its key, and lets the list of keys and the search know of it. */
 export function ActionsProvider({ children }: { children: ReactNode }) {

@@ -17,6 +17,27 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
   );
 }
 
+/** A section that is closed until it is wanted; what is decided in it is said beside its title. */
+export function Fold({ title, said, children }: { title: string; said: string; children: ReactNode }) {
+  const id = useId();
+  return (
+    <section aria-labelledby={id} className="border-b border-rule">
+      <details className="group">
+        <summary className="flex cursor-pointer list-none items-baseline justify-between gap-3 px-4 py-2.5 hover:bg-wash">
+          <h2 id={id} className="text-[15px] font-semibold">
+            <span aria-hidden className="mr-2 inline-block text-[11px] text-ink group-open:rotate-90">
+              ▶
+            </span>
+            {title}
+          </h2>
+          <span className="min-w-0 truncate text-sm text-quiet">{said}</span>
+        </summary>
+        <div className="px-4 pb-3">{children}</div>
+      </details>
+    </section>
+  );
+}
+
 /** A number typed by a person; told on Enter or when the field is left. What is no number is said at once. */
 export function NumberField({
   label,
@@ -128,6 +149,7 @@ export function TextField({
   offers = [],
   maxLength = 200,
   width = 'w-40',
+  live = false,
 }: {
   label: string;
   value: string;
@@ -135,6 +157,8 @@ export function TextField({
   offers?: readonly string[];
   maxLength?: number;
   width?: string;
+  /** Told with every letter. */
+  live?: boolean;
 }) {
   const id = useId();
   const [text, setText] = useState(value);
@@ -153,7 +177,10 @@ export function TextField({
         value={text}
         maxLength={maxLength}
         list={offers.length > 0 ? `${id}-offers` : undefined}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          setText(e.target.value);
+          if (live) onChange(e.target.value);
+        }}
         onBlur={tell}
         onKeyDown={(e) => e.key === 'Enter' && tell()}
       />

@@ -3,6 +3,7 @@ import type {
   Alike,
   ArtDecisions,
   CarryOverSummary,
+  Comparison,
   CurveFacts,
   Description,
   Drawing,
@@ -11,6 +12,7 @@ import type {
   FontUse,
   IntakeDecisions,
   Inventory,
+  LaidFlat,
   LedgerRow,
   OutOfSight,
   Parameters,
@@ -29,6 +31,7 @@ import {
   Snapper,
   buildScene,
   chooseArt,
+  compareDrawings,
   conversion,
   curveAt,
   describe,
@@ -36,11 +39,16 @@ import {
   fontUses,
   inventoryOf,
   isDrafting,
+  layFlat,
   loadFont,
   prepare,
+  previewSvg,
   readDrawing,
+  runCheck,
   runChecks,
   scaling,
+  settingsForDrawing,
+  settleUnit,
   shippedBook,
   summarise,
   takeIn,
@@ -61,6 +69,8 @@ let reading: LedgerRow[] = [];
 let prepared: Drawing | null = null;
 /** The drawing in sight, with what finds things in it. */
 let shown: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper: Snapper; sheet?: string } | null = null;
+/** Counts the runs of checks: an earlier one sees that it is no longer wanted. */
+let checkRun = 0;
 let outOfSight: OutOfSight = { layers: new Set(), ids: new Set() };
 
 /** More entities than these are not cut more finely for a closer look. */
@@ -111,6 +121,25 @@ function show(drawing: Drawing, scene: Scene, sheet?: string): void {
     snapper: new Snapper(scene.snapPoints, scene.snapKinds, items),
     ...(sheet !== undefined && { sheet }),
   };
+}
+
+export type PlaneReport = Pick<LaidFlat, 'changed' | 'farthest' | 'shorter' | 'lost'>;
+
+/** A space of the drawing: model space where `sheet` is absent. */
+export interface ContentPicture {
+  sheet: string | undefined;
+  entities: number;
+  svg: string;
+}
+
+export interface CompareView {
+  comparison: Comparison;
+  /** What each of the two files states. */
+  unit: { before: string | null; after: string | null };
+  /** What is in both; what is otherwise, as it is now and as it was. */
+  same: Scene;
+  now: Scene;
+  old: Scene;
 }
 
 export interface PreparedView {
@@ -201,8 +230,30 @@ const api = {
     return { strip: summarise(source, decisions, ledger), ledger };
   },
 
-  checks(settings: Record<string, Parameters>): Finding[] {
-    return prepared ? runChecks(prepared, settings) : [];
+  /**
+   * Runs the checks one by one and tells of each; between two of them other questions are answered. A new run ends the
+   * one before. `false` when it was ended.
+   */
+  async checks(
+    settings: Record<string, Parameters>,
+    onChecked: (id: string, found: Finding[]) => void,
+  ): Promise<boolean> {
+    const run = ++checkRun;
+    const drawing = prepared;
+    if (!drawing) return false;
+    const own = settingsForDrawing(settings, drawing.unit);
+    const fonts = await loadFonts();
+    for (const check of CHECKS) {
+      await new Promise((resolve) => setTimeout(resolve, 0));
+      if (run !== checkRun || drawing !== prepared) return false;
+      onChecked(check.id, runCheck(check, drawing, own[check.id], { fonts }));
+    }
+    return true;
+  },
+
+  /** Ends the checks that run. */
+  stopChecks(): void {
+    checkRun++;
   },
 
   /** Colours, layers and kinds of the prepared drawing. */
@@ -211,11 +262,52 @@ const api = {
   },
 
   /** The findings as a page to send back to whoever made the drawing. */
-  report(name: string, format: string, settings: Record<string, Parameters>): string | null {
+  async report(name: string, format: string, settings: Record<string, Parameters>): Promise<string | null> {
     if (!prepared) return null;
     const checks = new Map(CHECKS.map((c) => [c.id, c]));
-    const findings = runChecks(prepared, settings);
+    const findings = runChecks(prepared, settingsForDrawing(settings, prepared.unit), { fonts: await loadFonts() });
     return findingsReport(prepared, { name, format, findings, checks, inventory: inventoryOf(prepared) });
+  },
+
+  /** What laying the drawing flat would do to it. */
+  planeReport(): PlaneReport | null {
+    if (!source) return null;
+    const { changed, farthest, shorter, lost } = layFlat(upright(source));
+    return { changed, farthest, shorter, lost };
+  },
+
+  /** Small pictures of model space and of each sheet, with how much lies there. */
+  contents(): ContentPicture[] {
+    if (!source) return [];
+    const drawing = upright(source);
+    const count = (sheet?: string): number => drawing.entities.filter((e) => e.sheet === sheet).length;
+    const spaces = [undefined, ...drawing.sheets.map((s) => s.name)];
+    return spaces.map((sheet) => ({ sheet, entities: count(sheet), svg: previewSvg(drawing, 220, 140, sheet) }));
+  },
+
+  /** What is otherwise in the drawing than in an earlier file of it, as the decisions have both. */
+  async compareWith(bytes: ArrayBuffer, name: string, decisions: IntakeDecisions): Promise<CompareView> {
+    if (!source) throw new Error('no drawing is open');
+    const book = await loadFonts();
+    const art = decisions.art ?? ART_DEFAULT;
+    const plain = (d: Drawing): Drawing => upright(chooseArt(d, art, new Ledger('intake')));
+    const read = readDrawing(new Uint8Array(bytes), name).drawing;
+    const [was, is] = [settleUnit(read, decisions), settleUnit(source, decisions)];
+    const k = was && is ? (was.factor * conversion(was.unit, is.unit)) / is.factor : 1;
+    const before = k === 1 ? plain(read) : transformDrawing(plain(read), scaling(k, k, k));
+    const after = plain(source);
+    const comparison = compareDrawings(before, after);
+    const ids = (side: 'before' | 'after') => new Set(comparison.differences.flatMap((d) => d[side]));
+    const part = (d: Drawing, of: ReadonlySet<number>, inside: boolean): Scene =>
+      handOver(buildScene({ ...d, entities: d.entities.filter((e) => e.sheet === undefined && of.has(e.id) === inside) }, book)); // prettier-ignore
+    const [old, now] = [ids('before'), ids('after')];
+    return {
+      comparison,
+      unit: { before: read.unit?.unit ?? null, after: source.unit?.unit ?? null },
+      same: part(after, now, false),
+      now: part(after, now, true),
+      old: part(before, old, true),
+    };
   },
 
   /** A delivered file, read back and brought into the unit of the prepared drawing. */

@@ -11,7 +11,11 @@ export interface OpenedWorker {
 }
 
 /** A worker that holds the drawing's source; ended with the component, and with it whatever it was doing. */
-export function useDrawingWorker(drawingId: string, fileName: string | undefined): OpenedWorker {
+export function useDrawingWorker(
+  drawingId: string,
+  fileName: string | undefined,
+  revision: number | undefined,
+): OpenedWorker {
   const [state, setState] = useState<OpenedWorker>({ worker: null, progress: 0, error: null });
   useEffect(() => {
     if (fileName === undefined) return;
@@ -35,6 +39,7 @@ export function useDrawingWorker(drawingId: string, fileName: string | undefined
       live = false;
       thread.terminate();
     };
-  }, [drawingId, fileName]);
+    // Another revision is another file.
+  }, [drawingId, fileName, revision]);
   return state;
 }

@@ -1,8 +1,9 @@
+import { useState } from 'react';
 import type { Finding, Parameters } from '@scalaria/core';
 import type { CHECKS } from '@scalaria/core';
 import { defaultsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import { Section } from '../../parts/field';
+import { Fold, Section } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import { ParameterForm } from './parameter-form';
 
@@ -15,6 +16,8 @@ const SEVERITY = { error: ['▲', 'to be mended'], warning: ['◆', 'look at it'
 export function CheckSection({
   check,
   findings,
+  laidOut,
+  stopped,
   chosen,
   settings,
   unit,
@@ -23,50 +26,72 @@ export function CheckSection({
   onSettings,
 }: {
   check: (typeof CHECKS)[number];
-  /** With their place in the whole list; `null` while they are looked for. */
-  findings: readonly (readonly [Finding, number])[] | null;
-  chosen: number | null;
+  /** `null` while they are looked for. */
+  findings: readonly Finding[] | null;
+  /** It found something when the drawing was first looked at: it stays laid out while its settings are turned. */
+  laidOut: boolean;
+  /** The checks were stopped before this one was done. */
+  stopped: boolean;
+  chosen: Finding | null;
   settings: Parameters | undefined;
   unit: string | null;
-  onVisit: (i: number) => void;
+  onVisit: (f: Finding) => void;
   onMend: () => void;
-  onSettings: (v: Parameters) => void;
+  /** `null` puts the standard settings back. */
+  onSettings: (v: Parameters | null) => void;
 }) {
   const own = findings ?? [];
+  // Settings that are being turned stay open, whatever they make of the findings.
+  const [turned, setTurned] = useState(false);
   const adjustable = Object.keys(check.params.properties).length > 0;
-  const words = own.length === 0 ? 'none found' : own.length === 1 ? '1 finding' : `${own.length} findings`;
-  const more = (
-    <details className="text-sm">
-      <summary className="cursor-pointer text-quiet">{adjustable ? 'Why, and settings' : 'Why'}</summary>
+  const count = own.reduce((n, f) => n + (f.more ?? 1), 0);
+  const words = count === 0 ? 'none found' : count === 1 ? '1 finding' : `${plainNumber(count)} findings`;
+  const hasLengths = Object.values(check.params.properties).some((p) => p.type === 'number' && p.unit === 'drawing');
+  const why = (
+    <div className="text-sm">
       <p className="my-2 text-quiet">{check.summary}</p>
       {adjustable && (
         <ParameterForm
           schema={check.params}
           values={{ ...defaultsOf(check.params), ...settings }}
           unit={unit}
-          onChange={onSettings}
+          onChange={(v) => {
+            setTurned(true);
+            onSettings(v);
+          }}
         />
       )}
-    </details>
+      {adjustable && hasLengths && unit === null && (
+        <p className="mt-2 text-quiet">Lengths are kept once the unit is decided.</p>
+      )}
+      {settings && (
+        <Button look="quiet" className="mt-1" onClick={() => onSettings(null)}>
+          Back to the standard settings
+        </Button>
+      )}
+    </div>
   );
+  const said = findings === null ? (stopped ? 'not checked' : 'checking …') : words;
+  if (own.length === 0 && !laidOut && !turned)
+    return (
+      <Fold title={check.title} said={settings ? `${said} · set for this job` : said}>
+        {why}
+      </Fold>
+    );
   return (
     <Section
       title={check.title}
-      aside={
-        <span className={`text-sm ${own.length ? 'text-alarm' : 'text-quiet'}`}>
-          {findings === null ? 'checking …' : words}
-        </span>
-      }
+      aside={<span className={`text-sm ${own.length > 0 ? 'text-alarm' : 'text-quiet'}`}>{said}</span>}
     >
       {own.length > 0 && (
         <ul className="mb-2 border-y border-rule" aria-label={`Findings: ${check.title}`}>
-          {own.slice(0, MOST_LISTED).map(([f, i]) => (
+          {own.slice(0, MOST_LISTED).map((f, i) => (
             <li key={i} className="border-b border-rule last:border-b-0">
               <button
                 type="button"
-                className={`flex w-full gap-2 px-1 py-1.5 text-left hover:bg-wash ${chosen === i ? 'bg-wash' : ''}`}
-                aria-current={chosen === i}
-                onClick={() => onVisit(i)}
+                className={`flex w-full gap-2 px-1 py-1.5 text-left hover:bg-wash ${chosen === f ? 'bg-wash' : ''}`}
+                aria-current={chosen === f}
+                onClick={() => onVisit(f)}
               >
                 <span className={f.severity === 'note' ? 'text-quiet' : 'text-alarm'} aria-hidden="true">
                   {SEVERITY[f.severity][0]}
@@ -84,13 +109,18 @@ export function CheckSection({
           ))}
         </ul>
       )}
-      {own.some(([f]) => f.severity !== 'note') && check.mend && (
+      {own.some((f) => f.severity !== 'note') && check.mend && (
         <Button className="mb-2" onClick={onMend}>
           {check.mend.words}
         </Button>
       )}
       {own.length > MOST_LISTED && <p className="mb-2 text-sm">The first {MOST_LISTED} are listed.</p>}
-      {more}
+      <details className="text-sm" {...(turned && { open: true })}>
+        <summary className="cursor-pointer text-quiet">
+          {adjustable ? (settings ? 'Why, and settings (set for this job)' : 'Why, and settings') : 'Why'}
+        </summary>
+        {why}
+      </details>
     </Section>
   );
 }

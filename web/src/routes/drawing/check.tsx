@@ -1,13 +1,16 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Finding, Inventory, Parameters } from '@scalaria/core';
-import { CHECKS, defaultsOf } from '@scalaria/core';
+import type { Finding, Inventory, Parameters, SpaceUnit, UnitName } from '@scalaria/core';
+import { CHECKS, defaultsOf, settingsForDrawing, settingsForJob } from '@scalaria/core';
+import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
+import { Progress } from '../../parts/progress';
 import type { Marked } from '../../viewport/viewport';
 import { CheckInventory } from './check-inventory';
 import { CheckSection } from './check-section';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
+import { useChecks } from './use-checks';
 import { usePreparedScene } from './use-scene';
 import { DrawingView } from './view/drawing-view';
 import { MeasuredSection } from './view/measured-section';
@@ -15,6 +18,8 @@ import { SelectionSection } from './view/selection-section';
 import { useTools } from './view/use-tools';
 
 const NO_LAYERS: ReadonlySet<string> = new Set();
+
+const spaceUnit = (unit: string | null): SpaceUnit | null => (unit ? { unit: unit as UnitName, factor: 1 } : null);
 
 /** How many findings there are of each severity, in words. */
 function tally(findings: readonly Finding[]): string {
@@ -27,9 +32,18 @@ function tally(findings: readonly Finding[]): string {
   return parts.flatMap(([count, words]) => (count > 0 ? [`${count} ${words}`] : [])).join(' · ') || 'none';
 }
 
+/** So many places are marked in the drawing at once. */
+const MOST_MARKS = 400;
+
 /** Station two: what will hurt later, and where. */
 export function Check() {
-  const { drawing, worker, setSteps } = useDrawing();
+  const { drawing, worker, setSteps, setChecks } = useDrawing();
+  const { prepared, fault } = usePreparedScene();
+  const unit = useMemo(() => spaceUnit(prepared?.unit ?? null), [prepared?.unit]);
+  const settings = useMemo(() => settingsForDrawing(drawing.checks, unit), [drawing.checks, unit]);
+  const run = useChecks(worker, prepared, drawing.checks);
+  const { byCheck } = run;
+  const findings = useMemo(() => CHECKS.flatMap((c) => byCheck.get(c.id) ?? []), [byCheck]);
   const mend = (c: (typeof CHECKS)[number]): void => {
     if (!c.mend) return;
     const params = c.mend.params({ ...defaultsOf(c.params), ...settings[c.id] });
@@ -38,43 +52,33 @@ export function Check() {
       c.mend.words.toLowerCase(),
     );
   };
-  const { prepared, fault } = usePreparedScene();
-  const [settings, setSettings] = useState<Record<string, Parameters>>({});
-  const [findings, setFindings] = useState<Finding[] | null>(null);
-  /** Which checks found something in the drawing at hand, under the settings it was first looked at with. */
-  const [first, setFirst] = useState<{ of: typeof prepared; found: ReadonlySet<string> } | null>(null);
+  const adjust = (id: string, values: Parameters | null): void => {
+    const { [id]: _old, ...others } = drawing.checks;
+    setChecks(values ? { ...others, ...settingsForJob({ [id]: values }, unit) } : others);
+  };
   const [inventory, setInventory] = useState<Inventory | null>(null);
-  const [chosen, setChosen] = useState<number | null>(null);
+  const [chosen, setChosen] = useState<Finding | null>(null);
   const tools = useTools(prepared, NO_LAYERS);
   const figures = { unit: prepared?.unit ?? null, scale: 1 };
 
+  useEffect(() => setChosen(null), [prepared]);
   useEffect(() => {
-    if (!worker || !prepared) return;
+    if (!worker || !run.done) return;
     let live = true;
-    worker.checks(settings).then(
-      (f) => {
-        if (!live) return;
-        setFindings(f);
-        setChosen(null);
-        // While settings are turned the list stands still.
-        setFirst((was) => (was?.of === prepared ? was : { of: prepared, found: new Set(f.map((x) => x.check)) }));
-      },
-      () => {},
-    );
     worker.inventory().then((i) => live && setInventory(i), () => {}); // prettier-ignore
     return () => {
       live = false;
     };
-  }, [worker, prepared, settings]);
+  }, [worker, run.done, prepared]);
 
-  // Checks that found something come first, each group in its own order.
+  // Checks that found something at first come first and stay there while settings are turned, each group in its order.
   const ordered = useMemo(() => {
-    const has = (id: string): boolean => first?.found.has(id) ?? false;
+    const has = (id: string): boolean => run.first.has(id);
     return [...CHECKS.filter((c) => has(c.id)), ...CHECKS.filter((c) => !has(c.id))];
-  }, [first]);
+  }, [run.first]);
   const save = async (): Promise<void> => {
     const { format, version } = drawing.claims;
-    const html = await worker?.report(drawing.name, `${format.toUpperCase()} ${version}`, settings);
+    const html = await worker?.report(drawing.name, `${format.toUpperCase()} ${version}`, drawing.checks);
     if (!html) return;
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([html], { type: 'text/html' }));
@@ -82,22 +86,33 @@ export function Check() {
     link.click();
     setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
   };
-  const visit = (i: number): void => {
-    const f = findings?.[i];
-    setChosen(i);
-    if (f?.at) tools.setGoTo({ ...f.at, size: f.span !== undefined ? f.span / 4 : (f.size ?? 0) * 4 || 1 });
+  const visit = (f: Finding): void => {
+    setChosen(f);
+    if (f.ids.length > 0) tools.select(f.ids);
+    if (f.at) tools.setGoTo({ ...f.at, size: f.span !== undefined ? f.span / 4 : (f.size ?? 0) * 4 || 1 });
   };
-  const marks = (m: Marked) => (
-    <g className="text-alarm" fill="none" stroke="currentColor" strokeWidth="1.5">
-      {findings?.map((f, i) => {
-        if (!f.at) return null;
-        const [x, y] = m.screen(f.at.x, f.at.y);
-        return (
-          <circle key={i} cx={x} cy={y} r={i === chosen ? 14 : 8} strokeDasharray={i === chosen ? undefined : '3 2'} />
-        );
-      })}
-    </g>
-  );
+  const step = (by: number): void => {
+    const placed = findings.filter((f) => f.at);
+    if (placed.length === 0) return;
+    const at = chosen ? placed.indexOf(chosen) : -1;
+    visit(placed[at < 0 && by < 0 ? placed.length - 1 : (at + by + placed.length) % placed.length]!);
+  };
+  useAction('Go to the next finding', ']', () => step(1));
+  useAction('Go to the finding before', '[', () => step(-1));
+  const marks = (m: Marked) => {
+    const inSight = findings.flatMap((f) => {
+      if (!f.at) return [];
+      const [x, y] = m.screen(f.at.x, f.at.y);
+      return x > -20 && y > -20 && x < m.size.width + 20 && y < m.size.height + 20 ? [{ f, x, y }] : [];
+    });
+    return (
+      <g className="text-alarm" fill="none" stroke="currentColor" strokeWidth="1.5">
+        {inSight.slice(0, MOST_MARKS).map(({ f, x, y }, i) => (
+          <circle key={i} cx={x} cy={y} r={f === chosen ? 14 : 8} strokeDasharray={f === chosen ? undefined : '3 2'} />
+        ))}
+      </g>
+    );
+  };
   return (
     <Station
       ready={prepared !== null || fault !== null}
@@ -116,23 +131,44 @@ export function Check() {
           <MeasuredSection tools={tools} figures={figures} />
           <Section
             title="Findings"
-            aside={<span className="text-sm text-quiet">{findings === null ? 'checking …' : tally(findings)}</span>}
+            aside={<span className="text-sm text-quiet">{run.done ? tally(findings) : 'checking …'}</span>}
           >
-            <Button disabled={!prepared || findings === null} onClick={() => void save()}>
-              Save report
-            </Button>
+            {run.done || !prepared ? (
+              <Button disabled={!prepared} onClick={() => void save()}>
+                Save report
+              </Button>
+            ) : (
+              <div className="flex items-center gap-3">
+                <div className="flex-1">
+                  <Progress value={run.checked / CHECKS.length} label="Checks done" />
+                </div>
+                <Button look="quiet" onClick={run.stop}>
+                  Stop
+                </Button>
+              </div>
+            )}
+            {run.stopped && (
+              <p className="mt-2 text-sm">
+                Stopped after {run.checked} of {CHECKS.length} checks.{' '}
+                <Button look="quiet" onClick={run.again}>
+                  Check anew
+                </Button>
+              </p>
+            )}
           </Section>
           {ordered.map((c) => (
             <CheckSection
               key={c.id}
               check={c}
-              findings={findings?.map((f, i) => [f, i] as const).filter(([f]) => f.check === c.id) ?? null}
+              findings={byCheck.get(c.id) ?? null}
+              laidOut={run.first.has(c.id)}
+              stopped={run.stopped}
               chosen={chosen}
               settings={settings[c.id]}
               unit={prepared?.unit ?? null}
               onVisit={visit}
               onMend={() => mend(c)}
-              onSettings={(v) => setSettings({ ...settings, [c.id]: v })}
+              onSettings={(v) => adjust(c.id, v)}
             />
           ))}
           {inventory && <CheckInventory inventory={inventory} unit={prepared?.unit ?? null} />}

@@ -1,6 +1,6 @@
 import { createContext, useContext } from 'react';
 import type { Remote } from 'comlink';
-import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
+import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import type { DrawingDetail } from '../../api/types';
 import type { FontState } from './use-job-fonts';
 import type { DrawingWorker } from '../../workers/drawing.worker';
@@ -17,6 +17,10 @@ export interface DrawingState {
   /** Keeps a change; `what` is how undo names it. */
   decide: (intake: Partial<IntakeDecisions>, what: string) => void;
   setSteps: (steps: PlannedStep[], what: string) => void;
+  /** Keeps thresholds of checks with the job. */
+  setChecks: (checks: CheckSettings) => void;
+  /** A newer file was taken in: everything is fetched anew. */
+  refresh: () => Promise<unknown>;
 }
 
 export const DrawingContext = createContext<DrawingState | null>(null);

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
 import { Undo2 } from 'lucide-react';
-import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
+import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import { CHECKS, settleUnit } from '@scalaria/core';
 import { sendJson } from '../../api/client';
 import type { DeliveryRow, DrawingDetail } from '../../api/types';
@@ -22,7 +22,7 @@ export function DrawingPage() {
   const { drawing: id } = useParams();
   const { data: drawing, error, mutate } = useSWR<DrawingDetail>(`/api/drawings/${id}`);
   const { data: deliveries } = useSWR<DeliveryRow[]>(`/api/drawings/${id}/deliveries`);
-  const { worker, progress, error: readError } = useDrawingWorker(id!, drawing?.fileName);
+  const { worker, progress, error: readError } = useDrawingWorker(id!, drawing?.fileName, drawing?.revision);
   const fonts = useJobFonts(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
   const [past, setPast] = useState<{ kept: Kept; what: string }[]>([]);
@@ -49,6 +49,19 @@ export function DrawingPage() {
       keep(next);
     },
     [drawing, keep],
+  );
+  const setChecks = useCallback(
+    (checks: CheckSettings) => {
+      if (!drawing) return;
+      void mutate((d) => d && { ...d, checks }, { revalidate: false });
+      sending.current = sending.current
+        .then(() => sendJson('PATCH', `/api/jobs/${drawing.jobId}`, { checks }))
+        .catch((e: unknown) => {
+          notice({ text: `Not kept: ${(e as Error).message}`, alarm: true });
+          void mutate();
+        });
+    },
+    [drawing, mutate, notice],
   );
   const undo = useCallback(() => {
     const last = past[past.length - 1];
@@ -104,9 +117,11 @@ export function DrawingPage() {
             decide: (intake: Partial<IntakeDecisions>, what: string) =>
               change({ intake: { ...drawing.intake, ...intake } }, what),
             setSteps: (steps: PlannedStep[], what: string) => change({ steps }, what),
+            setChecks,
+            refresh: () => mutate(),
           }
         : null,
-    [drawing, worker, progress, readError, fonts, summary, change],
+    [drawing, worker, progress, readError, fonts, summary, change, setChecks, mutate],
   );
   if (error) return <NotFound what="drawing" />;
 

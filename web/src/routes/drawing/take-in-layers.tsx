@@ -1,6 +1,8 @@
 import { useEffect, useState } from 'react';
 import { Eye, EyeOff } from 'lucide-react';
-import { Section, Select } from '../../parts/field';
+import { namePattern } from '@scalaria/core';
+import { Button } from '../../parts/button';
+import { Section, Select, TextField } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
 
@@ -38,6 +40,13 @@ export function LayerSection({
     if (!next.delete(name)) next.add(name);
     onHidden(next);
   };
+  const [pattern, setPattern] = useState('');
+  const fits = namePattern(pattern);
+  const listed = claims.layers.filter((l) => fits(l.name));
+  const only = (taken: boolean): void => {
+    const names = claims.layers.map((l) => l.name).filter((n) => (taken ? fits(n) : comes.has(n) && !fits(n)));
+    decide({ layers: { mode: 'chosen', names } }, taken ? `only layers like ${pattern}` : `no layers like ${pattern}`);
+  };
   return (
     <Section
       title="Layers"
@@ -64,6 +73,27 @@ export function LayerSection({
           </label>
         ))}
       </div>
+      {claims.layers.length > 6 && (
+        <div className="mb-2 flex flex-wrap items-end gap-x-3 gap-y-1">
+          <TextField
+            label="Names like (* stands for any letters)"
+            value={pattern}
+            onChange={setPattern}
+            width="w-44"
+            live
+          />
+          {pattern !== '' && (
+            <>
+              <Button onClick={() => only(true)} disabled={listed.length === 0}>
+                Take only these {listed.length}
+              </Button>
+              <Button onClick={() => only(false)} disabled={listed.length === 0}>
+                Leave these behind
+              </Button>
+            </>
+          )}
+        </div>
+      )}
       <table className="w-full text-sm">
         <thead className="text-left text-xs text-quiet">
           <tr>
@@ -79,7 +109,7 @@ export function LayerSection({
           </tr>
         </thead>
         <tbody>
-          {claims.layers.map((l) => (
+          {listed.map((l) => (
             <tr key={l.name} className="border-t border-rule/70" data-layer={l.name}>
               <td>
                 <input

@@ -1,6 +1,11 @@
 import type { IntakeDecisions } from '@scalaria/core';
+import { conversion } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import { Choice, Section } from '../../parts/field';
+import useSWR from 'swr';
+import { getJson } from '../../api/client';
+import type { DrawingDetail, DrawingRow, Job } from '../../api/types';
+import { Choice, NumberField, Section, Select } from '../../parts/field';
+import { useNotice } from '../../parts/notice';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
 import { originOnSource, settledLength } from './take-in-math';
@@ -30,6 +35,12 @@ export function OriginSection({
     const p = originOnSource(claims, { ...intake, origin: { mode, x: intake.origin.x, y: intake.origin.y } });
     return p ? `${plainNumber(p[0] * scale)}, ${plainNumber(p[1] * scale)}` : '–';
   };
+  const mine = originOnSource(claims, intake);
+  const typed = intake.origin.mode === 'point' && mine ? [mine[0] * scale, mine[1] * scale] : null;
+  const type = (x: number | null, y: number | null): void =>
+    decide({ origin: { mode: 'point', x: x ?? typed?.[0] ?? 0, y: y ?? typed?.[1] ?? 0 } }, 'origin typed');
+  const b = claims.bounds;
+  const far = b && Math.hypot((b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2);
   return (
     <Section
       title="Origin"
@@ -52,9 +63,60 @@ export function OriginSection({
           <span className="num text-quiet">{intake.origin.mode === 'point' ? at('point') : ''}</span>
         </Choice>
       </div>
-      <Button className="mt-2" onClick={picking ? onStop : onPick}>
-        {picking ? 'Stop picking' : 'Pick a point'}
-      </Button>
+      <div className="mt-2 flex items-end gap-2">
+        <Button onClick={picking ? onStop : onPick}>{picking ? 'Stop picking' : 'Pick a point'}</Button>
+        <span className="pb-1 text-sm text-quiet">or</span>
+        <NumberField label="x" width="w-20" value={typed?.[0] ?? null} onChange={(x) => type(x, null)} />
+        <NumberField label="y" width="w-20" value={typed?.[1] ?? null} onChange={(y) => type(null, y)} />
+      </div>
+      {far !== null && (
+        <p className="mt-2 text-sm text-quiet">
+          What is drawn lies {plainNumber(far * scale, 5)}
+          {unit ? ` ${unit}` : ''} from the origin of the file; y runs{' '}
+          {claims.format === 'svg' ? 'downwards in it and is turned over' : 'upwards'}.
+        </p>
+      )}
+      <SameOrigin />
     </Section>
+  );
+}
+
+/** Puts the origin where another drawing of the job has it, so that both lie on each other. */
+function SameOrigin() {
+  const { drawing, decide } = useDrawing();
+  const notice = useNotice();
+  const { data } = useSWR<{ job: Job; drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
+  const others = data?.drawings.filter((d) => d.id !== drawing.id) ?? [];
+  const { unit } = settledLength(drawing.claims, drawing.intake);
+  if (others.length === 0) return null;
+  const take = async (id: string): Promise<void> => {
+    if (!id) return;
+    try {
+      const other = await getJson<DrawingDetail>(`/api/drawings/${id}`);
+      const theirs = settledLength(other.claims, other.intake);
+      const at = originOnSource(other.claims, other.intake);
+      if (!unit || !theirs.unit || !at) {
+        const whose = unit ? `“${other.name}”` : 'this drawing';
+        notice({
+          text: `The unit of ${whose} is not decided yet, so the two cannot be laid on each other.`,
+          alarm: true,
+        });
+        return;
+      }
+      const k = theirs.scale * conversion(theirs.unit, unit);
+      decide({ origin: { mode: 'point', x: at[0] * k, y: at[1] * k } }, `origin as in ${other.name}`);
+    } catch (e) {
+      notice({ text: (e as Error).message, alarm: true });
+    }
+  };
+  return (
+    <div className="mt-2">
+      <Select
+        label="Same place in the world as in another drawing of the job"
+        value=""
+        options={[['', 'choose a drawing …'], ...others.map((d) => [d.id, d.name] as const)]}
+        onChange={(id) => void take(id)}
+      />
+    </div>
   );
 }

@@ -10,6 +10,12 @@ import { ArtSection } from './take-in-art';
 import { FontSection } from './take-in-fonts';
 import { LayerSection } from './take-in-layers';
 import { OriginSection } from './take-in-origin';
+import { ContentSection } from './take-in-contents';
+import { DecisionSection } from './take-in-decisions';
+import { KindSection } from './take-in-kinds';
+import { PartSection, WindowMark } from './take-in-part';
+import { PlaneSection } from './take-in-plane';
+import { RevisionSection } from './take-in-revision';
 import { DrawingView } from './view/drawing-view';
 import { OriginMark } from './view/marks';
 import { SelectionSection } from './view/selection-section';
@@ -45,6 +51,7 @@ export function TakeIn() {
         tools.ask(null);
       },
     });
+  const picking = tools.tool === 'ask' && tools.asked?.onPlace !== undefined;
   return (
     <Station
       ready={scene !== null}
@@ -54,52 +61,35 @@ export function TakeIn() {
           hidden={hidden}
           unit={sheet === undefined ? settled.viewUnit : 'mm'}
           tools={tools}
-          marks={(m) => sheet === undefined && <OriginMark m={m} at={originOnSource(claims, intake)} />}
+          marks={(m) =>
+            sheet === undefined && (
+              <>
+                <OriginMark m={m} at={originOnSource(claims, intake)} />
+                <WindowMark m={m} />
+              </>
+            )
+          }
           label={`Drawing ${drawing.name}`}
-          aside={claims.sheets.length > 0 && <SheetChoice sheets={claims.sheets} shown={sheet} onShow={show} />}
         />
       }
       book={
         <>
           <SelectionSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }} />
+          <DecisionSection />
           <FileClaims />
           <UnitSection />
           <KnownSection tools={tools} />
+          <ContentSection shown={sheet} onShow={show} />
           <LayerSection hidden={hidden} onHidden={setHidden} />
+          <PartSection tools={tools} />
+          <OriginSection picking={picking} onPick={pickOrigin} onStop={() => tools.ask(null)} />
+          <PlaneSection />
+          <KindSection />
           <ArtSection />
           <FontSection onGoTo={(at) => tools.setGoTo({ ...at, size: reachOf(claims) })} />
-          <OriginSection picking={tools.tool === 'ask'} onPick={pickOrigin} onStop={() => tools.ask(null)} />
+          <RevisionSection />
         </>
       }
     />
-  );
-}
-
-/** Model space and the sheets, one of them in sight. Deliveries are of model space; the sheets go along in a DXF or DWG. */
-function SheetChoice({
-  sheets,
-  shown,
-  onShow,
-}: {
-  sheets: readonly string[];
-  shown: string | undefined;
-  onShow: (sheet: string | undefined) => void;
-}) {
-  const choice = (name: string, sheet: string | undefined) => (
-    <button
-      key={name}
-      type="button"
-      aria-pressed={shown === sheet}
-      onClick={() => onShow(sheet)}
-      className={`max-w-40 truncate border-b-2 px-2.5 py-1 text-sm ${shown === sheet ? 'border-ink font-medium' : 'border-transparent text-quiet hover:text-ink'}`}
-    >
-      {name}
-    </button>
-  );
-  return (
-    <div role="group" aria-label="Space" className="mr-2 flex max-w-[45%] overflow-x-auto border-r border-rule">
-      {choice('Model space', undefined)}
-      {sheets.map((s) => choice(s, s))}
-    </div>
   );
 }

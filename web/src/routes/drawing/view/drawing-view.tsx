@@ -125,7 +125,7 @@ export function DrawingView({
           onPick={tools.onPick}
           onHover={tools.onHover}
           onFrame={tools.onFrame}
-          framing={tools.tool === 'frame'}
+          framing={tools.tool === 'frame' || (tools.tool === 'ask' && tools.asked?.onFrame !== undefined)}
           onDetail={onDetail}
           cursor={tools.tool === 'select' ? 'grab' : 'crosshair'}
           label={label}

@@ -23,6 +23,8 @@ export interface Asked {
   /** A place, snapped to what is near; or an entity, by its id. */
   onPlace?: (p: Place) => void;
   onItem?: (id: number) => void;
+  /** A frame, its corners in order. */
+  onFrame?: (x0: number, y0: number, x1: number, y1: number) => void;
 }
 
 export interface Tools {
@@ -108,7 +110,7 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
     return s ? { x: s.x, y: s.y, snapped: s.kind } : { x, y, snapped: null };
   };
   const onHover = (x: number, y: number, reach: number): void => {
-    if (tool === 'select' || tool === 'frame' || tool === 'curve' || asked?.onItem) return;
+    if (tool === 'select' || tool === 'frame' || tool === 'curve' || asked?.onItem || asked?.onFrame) return;
     const n = ++count.current;
     void find(x, y, reach).then((p) => n === count.current && setHover(p));
   };
@@ -140,6 +142,7 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
     });
   };
   const onFrame = (x0: number, y0: number, x1: number, y1: number, add: boolean): void => {
+    if (tool === 'ask' && asked?.onFrame) return asked.onFrame(x0, y0, x1, y1);
     void worker
       ?.itemsWithin(x0, y0, x1, y1, touching)
       .then((ids) => setSelected((old) => new Set(add ? [...old, ...ids] : ids)));

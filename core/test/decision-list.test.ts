@@ -1,0 +1,54 @@
+import Ajv from 'ajv';
+import { describe, expect, it } from 'vitest';
+import type { IntakeDecisions } from '../src/index.js';
+import { DECISIONS, NO_DECISIONS, copiedDecisions, decidedOf, intakeSchema, takenBack } from '../src/index.js';
+
+const all: IntakeDecisions = {
+  unit: 'in',
+  pxPerInch: 72,
+  correction: 2,
+  layers: { mode: 'chosen', names: ['CUT', 'ENGRAVE'] },
+  layersFrom: 'stroke',
+  window: { minX: 0, minY: 10, maxX: 100, maxY: 60, touching: true },
+  kinds: { blocks: 'group', dimensions: 'leaveOut', hatches: 'lines' },
+  plane: 'flat',
+  origin: { mode: 'point', x: 12.5, y: -3 },
+  art: { clips: 'whole', patterns: 'colour', gradients: 'mean' },
+};
+
+describe('the list of decisions', () => {
+  it('is empty while nothing was decided', () => {
+    expect(decidedOf(NO_DECISIONS)).toEqual([]);
+    expect(decidedOf({ ...NO_DECISIONS, window: null, plane: 'keep' })).toEqual([]);
+  });
+  it('says each in words', () => {
+    expect(decidedOf(all).map((d) => `${d.title}: ${d.words}`)).toEqual([
+      'Unit: in, 72 pixels to the inch',
+      'Scale: times 2, by a known size',
+      'Layers: 2 chosen, made from stroke',
+      'Part: 100 × 50 from 0, 10, touched too',
+      'Kinds: blocks as groups, dimensions left out, hatches as lines',
+      'Plane: laid flat onto XY',
+      'Origin: at 12.5, -3',
+      'Illustration art: clipped shapes whole, patterns as one colour, gradients as their mean colour',
+    ]);
+  });
+  it('each can be taken back by itself, and all together leave nothing', () => {
+    for (const name of DECISIONS) {
+      const left = { ...all, ...takenBack(name) };
+      expect(decidedOf(left).map((d) => d.name)).toEqual(DECISIONS.filter((n) => n !== name));
+    }
+    const none = DECISIONS.reduce((d, name) => ({ ...d, ...takenBack(name) }), all);
+    expect(decidedOf(none)).toEqual([]);
+  });
+  it('copying some leaves the rest of the other drawing as it is', () => {
+    const other: IntakeDecisions = { ...NO_DECISIONS, unit: 'mm', correction: 3 };
+    const copied = { ...other, ...copiedDecisions(all, ['unit', 'plane']) };
+    expect(decidedOf(copied).map((d) => d.words)).toEqual(['in, 72 pixels to the inch', 'times 3, by a known size', 'laid flat onto XY']); // prettier-ignore
+  });
+  it('what comes of it is what the server takes', () => {
+    const valid = new Ajv({ allowUnionTypes: true }).compile(intakeSchema);
+    for (const d of [all, { ...NO_DECISIONS, ...copiedDecisions(NO_DECISIONS, DECISIONS) }])
+      expect(valid(d), JSON.stringify(valid.errors)).toBe(true);
+  });
+});

@@ -1,0 +1,231 @@
+import { useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import useSWR from 'swr';
+import * as Comlink from 'comlink';
+import type { Difference } from '@scalaria/core';
+import { kindName } from '@scalaria/core';
+import { getBytes } from '../../api/client';
+import type { RevisionRow } from '../../api/types';
+import { useAction } from '../../parts/actions';
+import { Section, Select } from '../../parts/field';
+import { plainNumber } from '../../parts/numbers';
+import type { Picture } from '../../viewport/renderer';
+import type { Goal, Marked } from '../../viewport/viewport';
+import { Viewport } from '../../viewport/viewport';
+import type { CompareView } from '../../workers/drawing.worker';
+import { useDrawing } from './drawing-context';
+import { Station } from './station';
+import { settledLength } from './take-in-math';
+
+type What = Difference['what'];
+
+/** What a difference is called, and the letter that stands on the drawing for it. */
+const WORDS: Record<What, [string, string]> = {
+  changed: ['changed', 'C'],
+  moved: ['moved', 'M'],
+  new: ['new', 'N'],
+  gone: ['gone', 'G'],
+};
+const ALL: readonly What[] = ['changed', 'moved', 'new', 'gone'];
+const INKS: Record<'same' | 'now' | 'old', [number, number, number]> = {
+  same: [0.6, 0.58, 0.54],
+  now: [0.1, 0.33, 0.44],
+  old: [0.76, 0.32, 0.12],
+};
+const MOST_LISTED = 300;
+const MOST_MARKS = 300;
+
+/** Two revisions of the drawing: what is new, gone, moved and changed, listed and drawn in place. */
+export function Revisions() {
+  const { drawing, worker } = useDrawing();
+  const [query, setQuery] = useSearchParams();
+  const { data: rows } = useSWR<RevisionRow[]>(`/api/drawings/${drawing.id}/revisions`);
+  const earlier = rows?.filter((r) => r.number < drawing.revision) ?? [];
+  const number = Number(query.get('with') ?? drawing.revision - 1);
+  const row = earlier.find((r) => r.number === number);
+  const [view, setView] = useState<CompareView | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const [shown, setShown] = useState<ReadonlySet<What>>(new Set(ALL));
+  const [chosen, setChosen] = useState<Difference | null>(null);
+  const [goTo, setGoTo] = useState<Goal | null>(null);
+  const { intake, claims } = drawing;
+  const settled = settledLength(claims, intake);
+  const unit = settled.viewUnit;
+
+  const [id, fileName] = [row?.number, row?.fileName];
+  useEffect(() => {
+    if (!worker || id === undefined || fileName === undefined) return;
+    let live = true;
+    setView(null);
+    setFault(null);
+    setChosen(null);
+    const load = async (): Promise<void> => {
+      const bytes = await getBytes(`/api/drawings/${drawing.id}/revisions/${id}/source`);
+      const v = await worker.compareWith(Comlink.transfer(bytes, [bytes]), fileName, intake);
+      if (live) setView(v);
+    };
+    load().catch((e: unknown) => live && setFault(e instanceof Error ? e.message : String(e)));
+    return () => {
+      live = false;
+    };
+  }, [worker, drawing.id, id, fileName, intake]);
+
+  const pictures = useMemo<Picture[]>(() => {
+    if (!view) return [];
+    const list: Picture[] = [
+      { scene: view.same, tint: INKS.same },
+      { scene: view.old, tint: INKS.old },
+      { scene: view.now, tint: INKS.now },
+    ];
+    // The first is what the view is fitted to.
+    return list.filter((p) => p.scene.bounds !== null);
+  }, [view]);
+  const listed = useMemo(() => view?.comparison.differences.filter((d) => shown.has(d.what)) ?? [], [view, shown]);
+  const count = (what: What): number =>
+    view?.comparison.differences.reduce((n, d) => n + (d.what === what ? Math.max(d.before.length, d.after.length) : 0), 0) ?? 0; // prettier-ignore
+  const visit = (d: Difference): void => {
+    setChosen(d);
+    setGoTo({ ...d.at, size: d.size * 3 || (view?.same.bounds ? (view.same.bounds.maxX - view.same.bounds.minX) / 20 : 1) }); // prettier-ignore
+  };
+  const step = (by: number): void => {
+    if (listed.length === 0) return;
+    const at = chosen ? listed.indexOf(chosen) : -1;
+    visit(listed[at < 0 && by < 0 ? listed.length - 1 : (at + by + listed.length) % listed.length]!);
+  };
+  useAction('Go to the next difference', ']', () => step(1));
+  useAction('Go to the difference before', '[', () => step(-1));
+  const marks = (m: Marked) => (
+    <g>
+      {listed.slice(0, MOST_MARKS).map((d, i) => {
+        const [x, y] = m.screen(d.at.x, d.at.y);
+        const on = d === chosen;
+        return (
+          <g key={i} transform={`translate(${x} ${y})`}>
+            <rect x="-8" y="-8" width="16" height="16" fill="var(--paper)" stroke="var(--ink)" strokeWidth={on ? 2.5 : 1} />
+            <text textAnchor="middle" dy="4" fontSize="11" fontWeight={on ? 700 : 500} fill="var(--ink)">
+              {WORDS[d.what][1]}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  ); // prettier-ignore
+  const toggle = (what: What): void => {
+    const next = new Set(shown);
+    if (!next.delete(what)) next.add(what);
+    setShown(next);
+  };
+  const { comparison, unit: units } = view ?? { comparison: null, unit: null };
+  return (
+    <Station
+      ready={view !== null || fault !== null || (rows !== undefined && !row)}
+      view={
+        <>
+          <Viewport
+            pictures={pictures}
+            unit={unit}
+            marks={marks}
+            goTo={goTo}
+            label={`Revisions of ${drawing.name} laid over each other`}
+          />
+          {view && (
+            <p className="absolute top-3 left-3 flex items-center gap-3 bg-sheet/85 px-2 text-xs">
+              <Ink colour="#99948a" words="in both" />
+              <Ink colour="#c2521f" words={`as it was in revision ${number}`} />
+              <Ink colour="#1a5470" words={`as it is in revision ${drawing.revision}`} />
+            </p>
+          )}
+        </>
+      }
+      book={
+        <>
+          <Section
+            title={`Revision ${drawing.revision} against ${row ? number : '–'}`}
+            aside={
+              earlier.length > 1 ? (
+                <Select
+                  label="Earlier revision"
+                  hideLabel
+                  value={String(number)}
+                  options={earlier.map((r) => [String(r.number), `${r.number}: ${r.fileName}`] as const)}
+                  onChange={(v) => setQuery({ with: v }, { replace: true })}
+                />
+              ) : undefined
+            }
+          >
+            {rows && !row && (
+              <p>There is no earlier revision. Take in a newer file of this drawing at station one; then both can be compared here.</p>
+            )}
+            {fault && <p className="text-alarm">The earlier revision cannot be compared: {fault}</p>}
+            {row && !view && !fault && <p className="text-quiet">comparing …</p>}
+            {comparison && (
+              <>
+                <p className="num" data-testid="comparison">
+                  {plainNumber(comparison.same)} the same
+                  {ALL.map((w) => `, ${plainNumber(count(w))} ${WORDS[w][0]}`)}
+                </p>
+                {units && units.before !== units.after && (
+                  <p className="mt-1 border-l-2 border-alarm pl-2 text-sm">
+                    The file now states {units.after ?? 'no unit'}; before it stated {units.before ?? 'none'}.
+                  </p>
+                )}
+                {comparison.layers.added.length > 0 && (
+                  <p className="mt-1 text-sm">New layers: {comparison.layers.added.join(', ')}</p>
+                )}
+                {comparison.layers.gone.length > 0 && (
+                  <p className="mt-1 text-sm">Layers that are gone: {comparison.layers.gone.join(', ')}</p>
+                )}
+              </>
+            )}
+          </Section>
+          {comparison && (
+            <Section title="Differences" aside={<span className="num text-sm text-quiet">{listed.length} listed</span>}>
+              <div className="mb-2 flex flex-wrap gap-x-4 gap-y-1 text-sm" role="group" aria-label="Which are shown">
+                {ALL.map((w) => (
+                  <label key={w} className="flex items-center gap-1.5">
+                    <input type="checkbox" className="accent-[var(--ink)]" checked={shown.has(w)} onChange={() => toggle(w)} />
+                    {WORDS[w][0]} ({WORDS[w][1]})
+                  </label>
+                ))}
+              </div>
+              {comparison.differences.length === 0 && <p>Both revisions hold the same.</p>}
+              <ul className="border-y border-rule" aria-label="Differences">
+                {listed.slice(0, MOST_LISTED).map((d, i) => (
+                  <li key={i} className="border-b border-rule last:border-b-0">
+                    <button
+                      type="button"
+                      aria-current={d === chosen}
+                      onClick={() => visit(d)}
+                      className={`flex w-full gap-2 px-1 py-1 text-left hover:bg-wash ${d === chosen ? 'bg-wash' : ''}`}
+                    >
+                      <span className="num w-4 shrink-0 text-quiet" aria-hidden>
+                        {WORDS[d.what][1]}
+                      </span>
+                      <span className="min-w-0">
+                        <span className="block">
+                          {kindName(d.kind)}: {d.words}
+                        </span>
+                        <span className="num block text-xs text-quiet">
+                          {WORDS[d.what][0]} · layer {d.layer} · at {plainNumber(d.at.x)}, {plainNumber(d.at.y)}
+                        </span>
+                      </span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+              {listed.length > MOST_LISTED && <p className="mt-1 text-sm">The first {MOST_LISTED} are listed.</p>}
+            </Section>
+          )}
+        </>
+      }
+    />
+  );
+} // prettier-ignore
+
+function Ink({ colour, words }: { colour: string; words: string }) {
+  return (
+    <span className="flex items-center gap-1.5">
+      <span className="h-[3px] w-5" style={{ background: colour }} aria-hidden /> {words}
+    </span>
+  );
+}

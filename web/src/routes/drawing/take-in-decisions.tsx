@@ -1,0 +1,131 @@
+import { useState } from 'react';
+import useSWR from 'swr';
+import type { DecisionName } from '@scalaria/core';
+import { copiedDecisions, decidedOf, takenBack } from '@scalaria/core';
+import { getJson, sendJson } from '../../api/client';
+import type { DrawingDetail, DrawingRow, Job } from '../../api/types';
+import { Button } from '../../parts/button';
+import { Section } from '../../parts/field';
+import { Modal } from '../../parts/modal';
+import { useNotice } from '../../parts/notice';
+import { useDrawing } from './drawing-context';
+
+/** Everything that was decided, in one list: each to be taken back, all to be copied to other drawings of the job. */
+export function DecisionSection() {
+  const { drawing, decide } = useDrawing();
+  const [copying, setCopying] = useState(false);
+  const decided = decidedOf(drawing.intake);
+  if (decided.length === 0) return null;
+  return (
+    <Section
+      title="Decisions"
+      aside={
+        <Button look="quiet" onClick={() => setCopying(true)}>
+          Copy to other drawings …
+        </Button>
+      }
+    >
+      <ul aria-label="Decisions" className="text-sm">
+        {decided.map((d) => (
+          <li key={d.name} className="flex items-baseline gap-2 border-t border-rule/70 py-0.5 first:border-t-0">
+            <span className="w-24 shrink-0 text-quiet">{d.title}</span>
+            <span className="num min-w-0 flex-1 break-words">{d.words}</span>
+            <button
+              type="button"
+              className="text-act hover:underline"
+              aria-label={`Take back: ${d.title}`}
+              onClick={() => decide(takenBack(d.name), `${d.title.toLowerCase()} taken back`)}
+            >
+              Take back
+            </button>
+          </li>
+        ))}
+      </ul>
+      {copying && <CopyDecisions onClose={() => setCopying(false)} />}
+    </Section>
+  );
+}
+
+/** What is about one file rather than about the hand that made it is not copied unless it is wished. */
+const OWN: readonly DecisionName[] = ['correction', 'window', 'origin'];
+
+function CopyDecisions({ onClose }: { onClose: () => void }) {
+  const { drawing } = useDrawing();
+  const notice = useNotice();
+  const { data } = useSWR<{ job: Job; drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
+  const others = data?.drawings.filter((d) => d.id !== drawing.id) ?? [];
+  const decided = decidedOf(drawing.intake);
+  const [names, setNames] = useState<ReadonlySet<DecisionName>>(
+    () => new Set(decided.map((d) => d.name).filter((n) => !OWN.includes(n))),
+  );
+  const [to, setTo] = useState<ReadonlySet<string>>(new Set());
+  const [busy, setBusy] = useState(false);
+  const turned = <T,>(set: ReadonlySet<T>, one: T): ReadonlySet<T> => {
+    const next = new Set(set);
+    if (!next.delete(one)) next.add(one);
+    return next;
+  };
+  const copy = async (): Promise<void> => {
+    setBusy(true);
+    const copied = copiedDecisions(drawing.intake, names);
+    const before: DrawingDetail[] = [];
+    try {
+      for (const id of to) {
+        const other = await getJson<DrawingDetail>(`/api/drawings/${id}`);
+        await sendJson('PATCH', `/api/drawings/${id}`, { intake: { ...other.intake, ...copied } });
+        before.push(other);
+      }
+      const undo = (): void =>
+        void Promise.all(before.map((d) => sendJson('PATCH', `/api/drawings/${d.id}`, { intake: d.intake }))).catch(
+          (e: unknown) => notice({ text: `Not undone: ${(e as Error).message}`, alarm: true }),
+        );
+      notice({ text: `Decisions copied to ${to.size === 1 ? '1 drawing' : `${to.size} drawings`}.`, undo });
+      onClose();
+    } catch (e) {
+      const done = before.length > 0 ? ` ${before.length} of ${to.size} had been done.` : '';
+      notice({ text: `Not copied: ${(e as Error).message}${done}`, alarm: true });
+      setBusy(false);
+    }
+  };
+  return (
+    <Modal open onClose={onClose} title="Copy decisions to other drawings">
+      <fieldset>
+        <legend className="text-sm text-quiet">These decisions</legend>
+        {decided.map((d) => (
+          <label key={d.name} className="flex items-baseline gap-2 py-0.5">
+            <input
+              type="checkbox"
+              className="accent-[var(--ink)]"
+              checked={names.has(d.name)}
+              onChange={() => setNames(turned(names, d.name))}
+            />
+            <span className="w-28 shrink-0">{d.title}</span>
+            <span className="num min-w-0 text-sm text-quiet">{d.words}</span>
+          </label>
+        ))}
+      </fieldset>
+      <fieldset className="mt-3">
+        <legend className="text-sm text-quiet">to these drawings of the job</legend>
+        {others.length === 0 && <p>The job holds no other drawing.</p>}
+        {others.map((d) => (
+          <label key={d.id} className="flex items-baseline gap-2 py-0.5">
+            <input
+              type="checkbox"
+              className="accent-[var(--ink)]"
+              checked={to.has(d.id)}
+              onChange={() => setTo(turned(to, d.id))}
+            />
+            <span className="min-w-0 flex-1 truncate">{d.name}</span>
+            <span className="text-sm text-quiet">{d.format.toUpperCase()}</span>
+          </label>
+        ))}
+      </fieldset>
+      <div className="mt-4 flex gap-3">
+        <Button look="main" disabled={busy || names.size === 0 || to.size === 0} onClick={() => void copy()}>
+          {to.size === 1 ? 'Copy to 1 drawing' : `Copy to ${to.size} drawings`}
+        </Button>
+        <Button onClick={onClose}>Leave it</Button>
+      </div>
+    </Modal>
+  );
+}
