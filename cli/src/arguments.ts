@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import type { ArtDecisions, LayerRule, Target, UnitName } from '@scalaria/core';
-import { LAYER_RULES, isUnitName } from '@scalaria/core';
+import { LAYER_RULES, TEXT_ENCODINGS, isUnitName } from '@scalaria/core';
 
 export const USAGE = `scalaria – vector drawings from one format to another, with proof
 
@@ -30,6 +30,7 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       --blocks B         SVG blocks expanded, or shared where they look alike
       --hairline MM      one width for all lines of an SVG
       --colour A=B       colour A becomes B in an SVG (#rrggbb); may be given more than once
+      --encoding E       texts are read in this encoding, such as windows-1251
       --clips C          shapes are cut to their clip paths (cut) or come whole
       --patterns P       fill patterns as shapes, or one plain colour
       --gradients G      keep, or one colour: mean, first, last
@@ -75,6 +76,7 @@ export interface Options {
   blocks?: 'expanded' | 'shared';
   hairline?: number;
   colours?: Record<string, string>;
+  encoding?: string;
   clips?: ArtDecisions['clips'];
   patterns?: ArtDecisions['patterns'];
   gradients?: ArtDecisions['gradients'];
@@ -94,7 +96,7 @@ export function readArguments(argv: string[]): Options | null {
       allowPositionals: true,
       options: {
         json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
-        style: text, curves: text, tolerance: text, arcs: text, blocks: text, hairline: text, clips: text, patterns: text, gradients: text, 'font-folder': text,
+        style: text, curves: text, tolerance: text, arcs: text, blocks: text, hairline: text, encoding: text, clips: text, patterns: text, gradients: text, 'font-folder': text,
         font: { type: 'string', multiple: true }, colour: { type: 'string', multiple: true }, decimals: text, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
@@ -151,6 +153,11 @@ export function readArguments(argv: string[]): Options | null {
       blocks: oneOf('blocks', v.blocks, ['expanded', 'shared'] as const),
       hairline: number('hairline', v.hairline),
       colours: pairs('colour', v.colour),
+      encoding: oneOf(
+        'encoding',
+        v.encoding,
+        TEXT_ENCODINGS.map((e) => e.name),
+      ),
       clips: oneOf('clips', v.clips, ['cut', 'whole'] as const),
       patterns: oneOf('patterns', v.patterns, ['shapes', 'colour'] as const),
       gradients: oneOf('gradients', v.gradients, ['keep', 'mean', 'first', 'last'] as const),

@@ -66,6 +66,7 @@ export function planConversions(o: Options): Planned[] {
   if (o.pxPerInch) intake.pxPerInch = o.pxPerInch;
   if (o.layers) intake.layers = { mode: o.layers, names: [] };
   if (o.layersFrom) intake.layersFrom = o.layersFrom;
+  if (o.encoding) intake.encoding = o.encoding;
   if (o.clips || o.patterns || o.gradients) {
     intake.art = { ...ART_DEFAULT, ...intake.art };
     if (o.clips) intake.art.clips = o.clips;

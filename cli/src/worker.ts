@@ -99,7 +99,7 @@ export interface ConvertJob {
 
 export function convert(job: ConvertJob): Converted {
   return guarded((): Converted => {
-    const source = readDrawing(bytesOf(job.file), basename(job.file));
+    const source = readDrawing(bytesOf(job.file), basename(job.file), { encoding: job.intake.encoding ?? null });
     const letters = fontsWith(job.fonts);
     const prepared = prepare(source.drawing, job.intake, job.steps, { fonts: letters });
     const template = job.target.template;

@@ -9,6 +9,7 @@ export * from './drawing/entity.js';
 export * from './drawing/drawing.js';
 export * from './drawing/lay-flat.js';
 export * from './drawing/name-pattern.js';
+export * from './formats/encodings.js';
 export * from './drawing/ledger.js';
 export { PALETTE, exactIndex, hex, nearestIndex } from './drawing/palette.js';
 export { walk } from './drawing/resolve.js';

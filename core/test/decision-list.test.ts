@@ -4,6 +4,7 @@ import type { IntakeDecisions } from '../src/index.js';
 import { DECISIONS, NO_DECISIONS, copiedDecisions, decidedOf, intakeSchema, takenBack } from '../src/index.js';
 
 const all: IntakeDecisions = {
+  encoding: 'windows-1251',
   unit: 'in',
   pxPerInch: 72,
   correction: 2,
@@ -23,6 +24,7 @@ describe('the list of decisions', () => {
   });
   it('says each in words', () => {
     expect(decidedOf(all).map((d) => `${d.title}: ${d.words}`)).toEqual([
+      'Text encoding: Cyrillic (windows-1251)',
       'Unit: in, 72 pixels to the inch',
       'Scale: times 2, by a known size',
       'Layers: 2 chosen, made from stroke',

@@ -83,6 +83,26 @@ describe('revisions', () => {
   });
 });
 
+describe('the encoding of texts', () => {
+  it('once decided, the file is read anew: layers are claimed by the names they have in it, also in the next revision', async () => {
+    // “Оси” in windows-1251, in a file that states none.
+    const layer = Buffer.from([0xce, 0xf1, 0xe8]);
+    const file = Buffer.concat([Buffer.from('0\nSECTION\n2\nENTITIES\n0\nLINE\n8\n'), layer, Buffer.from('\n10\n0\n20\n0\n11\n9\n21\n9\n0\nENDSEC\n0\nEOF\n')]); // prettier-ignore
+    const { body } = await upload(file, 'axes.dxf');
+    const layers = async (): Promise<string[]> =>
+      (await ask(at(`/api/drawings/${body.id}`))).body.claims.layers.map((l: { name: string }) => l.name);
+    expect(await layers()).toContain('Îñè');
+    const { intake } = (await ask(at(`/api/drawings/${body.id}`))).body;
+    const change = (encoding: string | null) => ask(at(`/api/drawings/${body.id}`), 'PATCH', { intake: { ...intake, encoding } }); // prettier-ignore
+    expect((await change('windows-1251')).body.claims.layers.map((l: { name: string }) => l.name)).toContain('Оси');
+    await ask(at(`/api/drawings/${body.id}/revisions?name=axes-b.dxf`), 'POST', file);
+    expect(await layers()).toContain('Оси');
+    await change(null);
+    expect(await layers()).toContain('Îñè');
+    expect((await change('no-such')).status).toBe(400);
+  });
+});
+
 describe('thresholds of checks', () => {
   it('are kept with the job and come with each of its drawings', async () => {
     const { body } = await upload(demoFile('kestrel-row-mullion.dxf'), 'mullion.dxf');

@@ -14,6 +14,12 @@ export interface Work {
   onProgress?: (done: number) => void;
 }
 
+/** What a reader may be told beside. */
+export interface ReadWork extends Work {
+  /** The encoding of texts, whatever the file says of it (a name of `TEXT_ENCODINGS`); ignored by SVG. */
+  encoding?: string | null;
+}
+
 /** Thrown when `Work.signal` was aborted. */
 export class Stopped extends Error {
   override name = 'Stopped';
@@ -88,6 +94,6 @@ export interface Format {
   /** Whether the bytes look like this format, whatever the file is called. */
   sniff(bytes: Uint8Array): boolean;
   /** Throws `UnreadableFile` or `Stopped`. */
-  read(bytes: Uint8Array, work?: Work): Reading;
+  read(bytes: Uint8Array, work?: ReadWork): Reading;
   write(drawing: Drawing, options: WriteOptions, work?: Work): Writing;
 }

@@ -6,7 +6,7 @@ import { readDxf } from './dxf/read.js';
 import { isBinaryDxf } from './dxf/binary.js';
 import { WRITABLE_VERSIONS } from './dxf/versions.js';
 import { writeDxf } from './dxf/write.js';
-import type { Format, Reading, Work } from './format.js';
+import type { Format, ReadWork, Reading } from './format.js';
 import { UnreadableFile } from './format.js';
 import { readSvg } from './svg/read.js';
 import { writeSvg } from './svg/write.js';
@@ -72,7 +72,7 @@ const FOREIGN: [RegExp, string, string][] = [
  * Finds the format by looking at the bytes and reads them. `name` only helps to say what was expected.
  * Throws `UnreadableFile` when no format knows the bytes.
  */
-export function readDrawing(bytes: Uint8Array, name: string, work?: Work): Reading {
+export function readDrawing(bytes: Uint8Array, name: string, work?: ReadWork): Reading {
   if (bytes.length === 0) throw new UnreadableFile('The file is empty', 'byte 0', 'Export it again.');
   if (bytes[0] === 0x1f && bytes[1] === 0x8b) return readDrawing(unzipped(bytes), name.replace(/z$|\.gz$/i, ''), work);
   const format = FORMATS.find((f) => f.sniff(bytes)) ?? guessByName(bytes, name);

@@ -1,8 +1,19 @@
+import { encodingTitle } from '../formats/encodings.js';
 import type { IntakeDecisions } from './decisions.js';
 import { ART_DEFAULT, KINDS_DEFAULT, NO_DECISIONS } from './decisions.js';
 
 /** The decisions of intake, each of which can be taken back or copied by itself. */
-export const DECISIONS = ['unit', 'correction', 'layers', 'window', 'kinds', 'plane', 'origin', 'art'] as const;
+export const DECISIONS = [
+  'encoding',
+  'unit',
+  'correction',
+  'layers',
+  'window',
+  'kinds',
+  'plane',
+  'origin',
+  'art',
+] as const;
 export type DecisionName = (typeof DECISIONS)[number];
 
 /** One decision that departs from what happens without any. */
@@ -13,6 +24,7 @@ export interface Decided {
 }
 
 const TITLES: Record<DecisionName, string> = {
+  encoding: 'Text encoding',
   unit: 'Unit',
   correction: 'Scale',
   layers: 'Layers',
@@ -25,6 +37,7 @@ const TITLES: Record<DecisionName, string> = {
 
 /** What goes with each decision when it is copied or taken back. */
 const FIELDS: Record<DecisionName, readonly (keyof IntakeDecisions)[]> = {
+  encoding: ['encoding'],
   unit: ['unit', 'pxPerInch'],
   correction: ['correction'],
   layers: ['layers', 'layersFrom'],
@@ -48,6 +61,7 @@ export function decidedOf(d: IntakeDecisions): Decided[] {
 }
 
 const WORDS: Record<DecisionName, (d: IntakeDecisions) => string | null> = {
+  encoding: ({ encoding }) => (encoding ? `${encodingTitle(encoding)} (${encoding})` : null),
   unit: ({ unit, pxPerInch }) =>
     unit === null && pxPerInch === null
       ? null
@@ -103,6 +117,7 @@ export const takenBack = (name: DecisionName): Partial<IntakeDecisions> => copie
 
 /** What optional fields are while nobody has decided. */
 const UNDECIDED: Partial<Record<keyof IntakeDecisions, unknown>> = {
+  encoding: null,
   unit: null,
   pxPerInch: null,
   layersFrom: 'groups',

@@ -37,6 +37,8 @@ export interface WindowDecision {
 
 /** What was decided on taking a drawing in. Kept with the drawing; `null` and the defaults mean "not decided". */
 export interface IntakeDecisions {
+  /** The encoding that texts are read in, whatever the file says; absent or `null` for what it says. */
+  encoding?: string | null;
   /** Drafting: what one coordinate unit is. SVG: the unit in which the true size is counted from now on. */
   unit: UnitName | null;
   /** How many pixels make an inch, for an SVG that states no physical size. */

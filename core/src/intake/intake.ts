@@ -13,6 +13,7 @@ import { inWindow } from '../drawing/window.js';
 import { transformDrawing } from '../drawing/transform.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
+import { encodingTitle } from '../formats/encodings.js';
 import { chooseArt } from './art.js';
 import type { IntakeDecisions, WindowDecision } from './decisions.js';
 import { ART_DEFAULT, KINDS_DEFAULT } from './decisions.js';
@@ -167,6 +168,13 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       reason: 'y turned over: the source counts downwards, the origin stays',
     });
   }
+  if (d.encoding)
+    ledger.add({
+      carryOver: 'text',
+      action: 'changed',
+      onPurpose: true,
+      reason: `text read as ${encodingTitle(d.encoding)} (${d.encoding}), whatever the file says`,
+    });
   if (d.window) drawing = cropped(drawing, d.window, ledger);
   const settled = settleUnit(source, d);
   const claim = source.unit;

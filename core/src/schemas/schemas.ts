@@ -1,5 +1,6 @@
 import { LAYER_RULES } from '../drawing/layer-rule.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
+import { TEXT_ENCODINGS } from '../formats/encodings.js';
 import { UNIT_NAMES } from '../drawing/units.js';
 
 /** JSON Schemas (draft 7) of the plain data that leaves the core: stored, sent over HTTP, printed by the command. */
@@ -37,6 +38,7 @@ export const intakeSchema = object(
       patterns: { enum: ['shapes', 'colour'] },
       gradients: { enum: ['keep', 'mean', 'first', 'last'] },
     }),
+    encoding: nullable({ enum: TEXT_ENCODINGS.map((e) => e.name) }),
     window: nullable(object({ minX: number, minY: number, maxX: number, maxY: number, touching: boolean })),
     plane: { enum: ['keep', 'flat'] },
     kinds: object({
@@ -45,7 +47,7 @@ export const intakeSchema = object(
       hatches: { enum: ['keep', 'lines', 'outlines', 'leaveOut'] },
     }),
   },
-  ['layersFrom', 'art', 'window', 'plane', 'kinds'],
+  ['encoding', 'layersFrom', 'art', 'window', 'plane', 'kinds'],
 );
 
 export const stepsSchema: JsonSchema = {

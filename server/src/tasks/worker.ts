@@ -51,6 +51,8 @@ export function font({ bytes, name }: { bytes: Uint8Array; name: string }): Font
 export interface ReadJob {
   bytes: Uint8Array;
   name: string;
+  /** The encoding of its texts, where that was decided. */
+  encoding?: string | null;
 }
 
 export type ReadResult =
@@ -58,9 +60,9 @@ export type ReadResult =
   | { ok: false; found: string; where: string; remedy: string };
 
 /** Reads a file and says what it claims. What cannot be read comes back as a value: it is the user's to mend. */
-export function read({ bytes, name }: ReadJob): ReadResult {
+export function read({ bytes, name, encoding = null }: ReadJob): ReadResult {
   try {
-    const { drawing, ledger } = readDrawing(bytes, name);
+    const { drawing, ledger } = readDrawing(bytes, name, { encoding });
     const shown = takeIn(drawing, NO_DECISIONS).drawing;
     return { ok: true, claims: claimsOf(drawing), preview: previewSvg(shown), ledger };
   } catch (e) {
@@ -93,7 +95,10 @@ export function deliverAndProve(job: DeliverJob): DeliverResult {
   const say = (from: number, to: number) => (done: number) => job.port?.postMessage(from + (to - from) * done);
   try {
     const fonts = fontsWith(job.fonts);
-    const source = readDrawing(job.bytes, job.name, { onProgress: say(0, 0.25) });
+    const source = readDrawing(job.bytes, job.name, {
+      onProgress: say(0, 0.25),
+      encoding: job.intake.encoding ?? null,
+    });
     const prepared = prepare(source.drawing, job.intake, job.steps, { fonts });
     say(0, 1)(0.35);
     const made = deliver(prepared.drawing, job.target, job.name, fonts, {
@@ -120,7 +125,7 @@ export interface ProveJob extends DeliverJob {
 /** Holds another copy of a delivered file against the drawing: what a receiver sent back, say. */
 export function proveCopy(job: ProveJob): Proof {
   const fonts = fontsWith(job.fonts);
-  const source = readDrawing(job.bytes, job.name);
+  const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
   const prepared = prepare(source.drawing, job.intake, job.steps, { fonts });
   const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
   return proveDelivery(source.drawing, prepared, made, job.copy, fonts);

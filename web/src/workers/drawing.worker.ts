@@ -7,6 +7,7 @@ import type {
   CurveFacts,
   Description,
   Drawing,
+  EncodingSample,
   Finding,
   FontBook as Fonts,
   FontUse,
@@ -35,6 +36,7 @@ import {
   conversion,
   curveAt,
   describe,
+  encodingSamples,
   findingsReport,
   fontUses,
   inventoryOf,
@@ -69,6 +71,8 @@ let reading: LedgerRow[] = [];
 let prepared: Drawing | null = null;
 /** The drawing in sight, with what finds things in it. */
 let shown: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper: Snapper; sheet?: string } | null = null;
+/** Its texts beyond ASCII, as each encoding has them. */
+let samples: EncodingSample[] = [];
 /** Counts the runs of checks: an earlier one sees that it is no longer wanted. */
 let checkRun = 0;
 let outOfSight: OutOfSight = { layers: new Set(), ids: new Set() };
@@ -151,10 +155,17 @@ export interface PreparedView {
 
 const api = {
   /** Reads the bytes of the drawing. Progress from 0 to 1. */
-  async open(bytes: ArrayBuffer, name: string, onProgress: (done: number) => void): Promise<void> {
+  async open(
+    bytes: ArrayBuffer,
+    name: string,
+    encoding: string | null,
+    onProgress: (done: number) => void,
+  ): Promise<void> {
     await loadFonts();
+    samples = encodingSamples(new Uint8Array(bytes));
     let said = 0;
     const result = readDrawing(new Uint8Array(bytes), name, {
+      encoding,
       onProgress: (done) => {
         if (done - said < 0.02) return;
         said = done;
@@ -164,6 +175,12 @@ const api = {
     source = result.drawing;
     reading = result.ledger;
     prepared = null;
+  },
+
+  /** Texts whose letters depend on the encoding, the likelier encodings first; of a DWG as it is read now. */
+  encodings(): { stated: string; samples: EncodingSample[] } {
+    const stated = source?.header.get('$DWGCODEPAGE')?.[0]?.[1] ?? '';
+    return { stated, samples: source && isDrafting(source) ? samples : [] };
   },
 
   /** The job's own fonts and its chart from asked-for name to family. */
@@ -291,7 +308,7 @@ const api = {
     const book = await loadFonts();
     const art = decisions.art ?? ART_DEFAULT;
     const plain = (d: Drawing): Drawing => upright(chooseArt(d, art, new Ledger('intake')));
-    const read = readDrawing(new Uint8Array(bytes), name).drawing;
+    const read = readDrawing(new Uint8Array(bytes), name, { encoding: decisions.encoding ?? null }).drawing;
     const [was, is] = [settleUnit(read, decisions), settleUnit(source, decisions)];
     const k = was && is ? (was.factor * conversion(was.unit, is.unit)) / is.factor : 1;
     const before = k === 1 ? plain(read) : transformDrawing(plain(read), scaling(k, k, k));

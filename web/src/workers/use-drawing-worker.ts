@@ -15,6 +15,7 @@ export function useDrawingWorker(
   drawingId: string,
   fileName: string | undefined,
   revision: number | undefined,
+  encoding: string | null,
 ): OpenedWorker {
   const [state, setState] = useState<OpenedWorker>({ worker: null, progress: 0, error: null });
   useEffect(() => {
@@ -29,7 +30,7 @@ export function useDrawingWorker(
       const onProgress = Comlink.proxy((done: number) => {
         if (live) setState((s) => ({ ...s, progress: done }));
       });
-      await worker.open(Comlink.transfer(bytes, [bytes]), fileName, onProgress);
+      await worker.open(Comlink.transfer(bytes, [bytes]), fileName, encoding, onProgress);
       if (live) setState({ worker, progress: 1, error: null });
     };
     open().catch((e: unknown) => {
@@ -39,7 +40,7 @@ export function useDrawingWorker(
       live = false;
       thread.terminate();
     };
-    // Another revision is another file.
-  }, [drawingId, fileName, revision]);
+    // Another revision is another file, and another encoding reads it anew.
+  }, [drawingId, fileName, revision, encoding]);
   return state;
 }

@@ -1,4 +1,4 @@
-import type { Reading, Work } from '../format.js';
+import type { ReadWork, Reading } from '../format.js';
 import { UnreadableFile, checkStop } from '../format.js';
 import { TextDecoding, encodingOf } from '../dxf/decoding.js';
 import { RecordReader } from '../dxf/record-reader.js';
@@ -29,7 +29,7 @@ const lettersOf = (bytes: Uint8Array): string => String.fromCharCode(...bytes.su
  * records under the group codes that a DXF has for them. What is damaged is told of; what can be read is read. Throws
  * `UnreadableFile` for versions that are not known, and when no way into the file is found.
  */
-export function readDwg(bytes: Uint8Array, work?: Work): Reading {
+export function readDwg(bytes: Uint8Array, work?: ReadWork): Reading {
   const letters = lettersOf(bytes);
   if (DWG_VERSIONS[letters] === undefined) {
     throw new UnreadableFile(
@@ -50,7 +50,7 @@ export function readDwg(bytes: Uint8Array, work?: Work): Reading {
 }
 
 /** Reads the parts of a file that was opened. */
-export const readContainer = (file: Container, work?: Work): Reading => new Reader(file, work).read();
+export const readContainer = (file: Container, work?: ReadWork): Reading => new Reader(file, work).read();
 
 function open(bytes: Uint8Array, letters: string): Container | null {
   const v = DWG_VERSIONS[letters];
@@ -66,9 +66,9 @@ class Reader {
 
   constructor(
     private readonly file: Container,
-    private readonly work: Work | undefined,
+    private readonly work: ReadWork | undefined,
   ) {
-    this.decoding = new TextDecoding(encodingOf(codePageName(file.codePage)));
+    this.decoding = new TextDecoding(work?.encoding ?? encodingOf(codePageName(file.codePage)));
     this.damage = [...file.damage];
   }
 

@@ -1,4 +1,4 @@
-import type { Reading, Work } from '../format.js';
+import type { ReadWork, Reading } from '../format.js';
 import { UnreadableFile } from '../format.js';
 import { isBinaryDxf, unpackBinary } from './binary.js';
 import { TextDecoding, encodingOf } from './decoding.js';
@@ -7,7 +7,7 @@ import { RecordReader } from './record-reader.js';
 import { TagBag, TagScanner } from './tags.js';
 
 /** Reads a DXF, ASCII or binary. Keeps all that is whole when the file is cut off, and says so. */
-export function readDxf(bytes: Uint8Array, work?: Work): Reading {
+export function readDxf(bytes: Uint8Array, work?: ReadWork): Reading {
   const unpacked = isBinaryDxf(bytes) ? unpackBinary(bytes) : null;
   return new DxfReader(unpacked?.bytes ?? bytes, unpacked?.truncated ?? false, work).read();
 }
@@ -18,10 +18,13 @@ class TextRecords implements RecordSource {
   readonly bag: TagBag;
   more = true;
 
-  constructor(private readonly bytes: Uint8Array) {
+  constructor(
+    private readonly bytes: Uint8Array,
+    encoding: string,
+  ) {
     const bom = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
     this.scanner = new TagScanner(bytes, bom);
-    this.bag = new TagBag(bytes, new TextDecoding('windows-1252'));
+    this.bag = new TagBag(bytes, new TextDecoding(encoding));
     this.pass();
   }
 
@@ -51,9 +54,9 @@ class DxfReader {
   constructor(
     private readonly bytes: Uint8Array,
     private readonly cutOff: boolean,
-    work: Work | undefined,
+    private readonly work: ReadWork | undefined,
   ) {
-    this.source = new TextRecords(bytes);
+    this.source = new TextRecords(bytes, work?.encoding ?? 'windows-1252');
     this.records = new RecordReader(this.source, 'dxf', work);
   }
 
@@ -137,7 +140,7 @@ class DxfReader {
     }
     const version = records.headerRead();
     const page = header.get('$DWGCODEPAGE')?.[0]?.[1] ?? 'ANSI_1252';
-    const encoding = version >= 'AC1021' ? 'utf-8' : encodingOf(page);
+    const encoding = this.work?.encoding ?? (version >= 'AC1021' ? 'utf-8' : encodingOf(page));
     if (encoding !== source.bag.decoding.encoding) source.bag.decoding = new TextDecoding(encoding);
     if (source.more && source.type() === 'ENDSEC') source.pass();
   }

@@ -140,6 +140,20 @@ export function drawingRoutes(c: Context): Route[] {
           if (fault) throw new Problem(400, `${step.title}: ${fault}.`);
         }
         const found = await findDrawing(c, params['drawing']!);
+        // What the file claims depends on how its texts are read.
+        const encoding = b.intake ? (b.intake.encoding ?? null) : null;
+        if (b.intake && encoding !== (found.drawing.intake.encoding ?? null)) {
+          const { id, blob, fileName } = found.revision;
+          const result = await c.pool.read({ bytes: await c.blobs.get(blob), name: fileName, encoding });
+          if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, result);
+          const { claims, ledger, preview } = result;
+          const [read] = await db
+            .update(revisions)
+            .set({ claims, ledger, preview })
+            .where(eq(revisions.id, id))
+            .returning();
+          found.revision = read!;
+        }
         const [changed] = await db
           .update(drawings)
           .set({
@@ -254,7 +268,11 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
 }
 
 /** Stores the bytes that are sent and reads them in a worker. Throws a `Problem` for what is too large or cannot be read. */
-async function readUpload(c: Context, ask: Ask): Promise<Omit<typeof revisions.$inferInsert, 'drawingId' | 'number'>> {
+async function readUpload(
+  c: Context,
+  ask: Ask,
+  encoding: string | null = null,
+): Promise<Omit<typeof revisions.$inferInsert, 'drawingId' | 'number'>> {
   const fileName = displayName(ask.query['name']);
   const controller = new AbortController();
   ask.request.once('aborted', () => controller.abort());
@@ -269,7 +287,7 @@ async function readUpload(c: Context, ask: Ask): Promise<Omit<typeof revisions.$
     });
   }
   const bytes = await c.blobs.get(stored.hash);
-  const result = await c.pool.read({ bytes, name: fileName }, controller.signal);
+  const result = await c.pool.read({ bytes, name: fileName, encoding }, controller.signal);
   if (!result.ok)
     throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
   const { claims, ledger, preview } = result;
@@ -282,8 +300,8 @@ const MOST_REVISIONS = 500;
 async function takeRevision(c: Context, ask: Ask): Promise<unknown> {
   const { db } = c.database;
   const id = ask.params['drawing']!;
-  await findDrawing(c, id);
-  const file = await readUpload(c, ask);
+  const { drawing } = await findDrawing(c, id);
+  const file = await readUpload(c, ask, drawing.intake.encoding ?? null);
   await db.transaction(async (tx) => {
     // Two uploads at once must not take the same number.
     await tx.select({ id: drawings.id }).from(drawings).where(eq(drawings.id, id)).for('update');

@@ -22,7 +22,11 @@ export function DrawingPage() {
   const { drawing: id } = useParams();
   const { data: drawing, error, mutate } = useSWR<DrawingDetail>(`/api/drawings/${id}`);
   const { data: deliveries } = useSWR<DeliveryRow[]>(`/api/drawings/${id}/deliveries`);
-  const { worker, progress, error: readError } = useDrawingWorker(id!, drawing?.fileName, drawing?.revision);
+  const {
+    worker,
+    progress,
+    error: readError,
+  } = useDrawingWorker(id!, drawing?.fileName, drawing?.revision, drawing?.intake.encoding ?? null);
   const fonts = useJobFonts(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
   const [past, setPast] = useState<{ kept: Kept; what: string }[]>([]);
@@ -34,7 +38,9 @@ export function DrawingPage() {
     (next: Partial<Kept>) => {
       void mutate((d) => d && { ...d, ...next }, { revalidate: false });
       sending.current = sending.current
-        .then(() => sendJson('PATCH', `/api/drawings/${id}`, next))
+        .then(() => sendJson<DrawingDetail>('PATCH', `/api/drawings/${id}`, next))
+        // Texts that are read otherwise change what the file claims.
+        .then((now) => mutate((d) => d && { ...d, claims: now.claims, ledger: now.ledger }, { revalidate: false }))
         .catch((e: unknown) => {
           notice({ text: `Not kept: ${(e as Error).message}`, alarm: true });
           void mutate();

@@ -12,6 +12,7 @@ import { LayerSection } from './take-in-layers';
 import { OriginSection } from './take-in-origin';
 import { ContentSection } from './take-in-contents';
 import { DecisionSection } from './take-in-decisions';
+import { EncodingSection } from './take-in-encoding';
 import { KindSection } from './take-in-kinds';
 import { PartSection, WindowMark } from './take-in-part';
 import { PlaneSection } from './take-in-plane';
@@ -77,6 +78,7 @@ export function TakeIn() {
           <SelectionSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }} />
           <DecisionSection />
           <FileClaims />
+          <EncodingSection />
           <UnitSection />
           <KnownSection tools={tools} />
           <ContentSection shown={sheet} onShow={show} />

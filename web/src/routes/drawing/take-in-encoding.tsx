@@ -1,0 +1,78 @@
+import { useEffect, useState } from 'react';
+import type { EncodingSample } from '@scalaria/core';
+import { encodingTitle } from '@scalaria/core';
+import { Button } from '../../parts/button';
+import { Choice, Section } from '../../parts/field';
+import { useDrawing } from './drawing-context';
+
+/** So many encodings are offered before the rest is asked for. */
+const FIRST = 4;
+
+/** How texts beyond ASCII are read, with those texts as each encoding has them. Only where a file has any. */
+export function EncodingSection() {
+  const { drawing, worker, decide } = useDrawing();
+  const [told, setTold] = useState<{ stated: string; samples: EncodingSample[] } | null>(null);
+  const [all, setAll] = useState(false);
+  useEffect(() => {
+    if (!worker) return;
+    let live = true;
+    worker.encodings().then((t) => live && setTold(t), () => {}); // prettier-ignore
+    return () => {
+      live = false;
+    };
+  }, [worker]);
+  const chosen = drawing.intake.encoding ?? null;
+  if (!told || told.samples.length === 0) return null;
+  const { samples, stated } = told;
+  // From 2007 on texts are Unicode; there is nothing to decide unless they are not.
+  const unicode = Number(drawing.claims.version) >= 2007;
+  if (unicode && chosen === null && samples.some((s) => s.encoding === 'utf-8' && s.broken === 0)) return null;
+  // The one that was chosen is always in sight.
+  const shown = samples.filter((s, i) => all || i < FIRST || s.encoding === chosen);
+  return (
+    <Section
+      title="Text encoding"
+      aside={
+        <span className="text-sm text-quiet">
+          {chosen ? 'decided' : stated ? `as stated: ${stated}` : 'none is stated'}
+        </span>
+      }
+    >
+      <p className="mb-1 text-sm text-quiet">
+        Texts of the file as each encoding has them. Choose the one that reads right.
+      </p>
+      <div role="radiogroup" aria-label="Text encoding">
+        <Choice
+          name="encoding"
+          checked={chosen === null}
+          onChange={() => decide({ encoding: null }, 'encoding as stated')}
+        >
+          <span>As the file states it</span>
+        </Choice>
+        {shown.map((s) => (
+          <Choice
+            key={s.encoding}
+            name="encoding"
+            checked={chosen === s.encoding}
+            onChange={() => decide({ encoding: s.encoding }, `text as ${encodingTitle(s.encoding)}`)}
+          >
+            <span className="min-w-0">
+              <span className="block">
+                {encodingTitle(s.encoding)} <span className="num text-xs text-quiet">{s.encoding}</span>
+                {s.broken > 0 && <span className="text-xs text-alarm"> · {s.broken} characters unreadable</span>}
+              </span>
+              <span className="block truncate text-sm text-quiet" dir="auto">
+                {s.texts.slice(0, 3).join(' · ')}
+              </span>
+            </span>
+          </Choice>
+        ))}
+      </div>
+      {!all && samples.length > shown.length && (
+        <Button look="quiet" className="mt-1 text-sm" onClick={() => setAll(true)}>
+          Show all {samples.length} encodings
+        </Button>
+      )}
+    </Section>
+  );
+}
