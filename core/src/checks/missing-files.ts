@@ -1,8 +1,7 @@
 import { walk } from '../drawing/resolve.js';
+import { pathTail } from '../intake/references.js';
 import { applyPoint } from '../geometry/affine.js';
 import type { Check, Finding } from './check.js';
-
-const fileName = (path: string): string => path.replace(/^.*[\\/]/, '');
 
 /** Finds pictures and reference drawings that the file only names: they do not travel with it. */
 export const missingFiles: Check = {
@@ -23,7 +22,7 @@ export const missingFiles: Check = {
       ({ entity: e, toWorld, resolved }) => {
         if (e.kind === 'image' && !e.wipeout && !e.data) {
           const [x, y] = applyPoint(toWorld, e.at);
-          const name = e.file ? `“${fileName(e.file)}”` : 'without a name';
+          const name = e.file ? `“${pathTail(e.file)}”` : 'without a name';
           tell(`picture ${e.file ?? ''}`, `A picture ${name} is not in the file`, { x, y }, resolved.layer, e.id);
         }
         if (e.kind !== 'insert') return;
@@ -31,7 +30,7 @@ export const missingFiles: Check = {
         if (!block?.reference) return;
         const [x, y] = applyPoint(toWorld, e.at);
         const empty = block.entities.length === 0;
-        tell(`reference ${block.reference}`, `The reference drawing “${fileName(block.reference)}” ${empty ? 'did not come along' : 'is bound to a file elsewhere'}`, { x, y }, resolved.layer, e.id); // prettier-ignore
+        tell(`reference ${block.reference}`, `The reference drawing “${pathTail(block.reference)}” ${empty ? 'did not come along' : 'is bound to a file elsewhere'}`, { x, y }, resolved.layer, e.id); // prettier-ignore
       },
       { hidden: true },
     );

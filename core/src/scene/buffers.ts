@@ -16,28 +16,35 @@ export class LayerBuffers {
   /** Grows to hold what is added. */
   box: Box2 | null = null;
   private lines = new Float32Array(0);
-  private lineColours = new Uint8Array(0);
+  private lineColours = new Uint32Array(0);
   private lineOwners = new Uint32Array(0);
   private lineWidths: Float32Array | null = null;
   private lineEnds: Uint8Array | null = null;
   private cornerOwners = new Uint32Array(0);
   private lineCount = 0;
   private corners = new Float32Array(0);
-  private cornerColours = new Uint8Array(0);
+  private cornerColours = new Uint32Array(0);
   private cornerCount = 0;
-  private rgba: [number, number, number, number] = [0, 0, 0, 255];
+  /** The colour at hand, its four bytes in the order in which they lie in memory. */
+  private readonly bytes = Uint8Array.of(0, 0, 0, 255);
+  private readonly packed = new Uint32Array(this.bytes.buffer);
 
   constructor(private readonly origin: readonly [number, number]) {}
 
   /** Opacity 1 that follows the ground is told by an alpha of 254. */
   colour(rgb: number, opacity: number, foreground: boolean): void {
     const alpha = Math.round(opacity * 255);
-    this.rgba = [rgb >> 16, (rgb >> 8) & 255, rgb & 255, foreground && alpha === 255 ? FOREGROUND_ALPHA : alpha];
+    const { bytes } = this;
+    bytes[0] = rgb >> 16;
+    bytes[1] = (rgb >> 8) & 255;
+    bytes[2] = rgb & 255;
+    bytes[3] = foreground && alpha === 255 ? FOREGROUND_ALPHA : alpha;
   }
 
   /** What is added next is the ground itself. */
   paper(): void {
-    this.rgba = [255, 255, 255, PAPER_ALPHA];
+    this.bytes.fill(255);
+    this.bytes[3] = PAPER_ALPHA;
   }
 
   /** `ends`: which of its ends are round, where it has a width. */
@@ -55,12 +62,12 @@ export class LayerBuffers {
     const n = this.lineCount;
     if ((n + 1) * 6 > this.lines.length) {
       this.lines = wider(this.lines, 6 * 256);
-      this.lineColours = wider(this.lineColours, 8 * 256);
+      this.lineColours = wider(this.lineColours, 2 * 256);
       this.lineOwners = wider(this.lineOwners, 256);
       if (this.lineWidths) this.lineWidths = wider(this.lineWidths, 256);
       if (this.lineEnds) this.lineEnds = wider(this.lineEnds, 256);
     }
-    const { lines, lineColours, rgba, depth } = this;
+    const { lines, lineColours, depth } = this;
     const ox = this.origin[0];
     const oy = this.origin[1];
     const i = n * 6;
@@ -70,8 +77,7 @@ export class LayerBuffers {
     lines[i + 3] = x1 - ox;
     lines[i + 4] = y1 - oy;
     lines[i + 5] = depth;
-    const c = n * 8;
-    for (let k = 0; k < 4; k++) lineColours[c + k] = lineColours[c + 4 + k] = rgba[k];
+    lineColours[2 * n] = lineColours[2 * n + 1] = this.packed[0];
     this.lineOwners[n] = this.owner;
     if (this.width !== 0) {
       this.lineWidths ??= new Float32Array(this.lineOwners.length);
@@ -86,34 +92,39 @@ export class LayerBuffers {
   area(all: Float64Array): void {
     const xy = this.clip ? clippedTriangles(this.clip, all) : all;
     const [ox, oy] = this.origin;
-    for (let i = 0; i < xy.length; i += 2) {
-      const n = this.cornerCount;
-      if ((n + 1) * 3 > this.corners.length) {
-        this.corners = wider(this.corners, 3 * 256);
-        this.cornerColours = wider(this.cornerColours, 4 * 256);
-        this.cornerOwners = wider(this.cornerOwners, 256);
-      }
-      this.corners[3 * n] = xy[i] - ox;
-      this.corners[3 * n + 1] = xy[i + 1] - oy;
-      this.corners[3 * n + 2] = this.depth;
-      this.cornerColours.set(this.rgba, 4 * n);
-      this.cornerOwners[n] = this.owner;
-      this.box?.add(xy[i], xy[i + 1]);
-      this.cornerCount++;
+    const more = xy.length / 2;
+    while ((this.cornerCount + more) * 3 > this.corners.length) {
+      this.corners = wider(this.corners, 3 * 256);
+      this.cornerColours = wider(this.cornerColours, 256);
+      this.cornerOwners = wider(this.cornerOwners, 256);
     }
+    const { corners, cornerColours, cornerOwners, depth, owner } = this;
+    const colour = this.packed[0];
+    for (let i = 0, n = this.cornerCount; i < xy.length; i += 2, n++) {
+      corners[3 * n] = xy[i] - ox;
+      corners[3 * n + 1] = xy[i + 1] - oy;
+      corners[3 * n + 2] = depth;
+      cornerColours[n] = colour;
+      cornerOwners[n] = owner;
+      this.box?.add(xy[i], xy[i + 1]);
+    }
+    this.cornerCount += more;
   }
 
   finish(name: string): SceneLayer {
+    const { lineCount: n, cornerCount: m } = this;
+    const triangleOwners = new Uint32Array(m / 3);
+    for (let i = 0; i < triangleOwners.length; i++) triangleOwners[i] = this.cornerOwners[3 * i];
     return {
       name,
-      lines: this.lines.slice(0, this.lineCount * 6),
-      lineColours: this.lineColours.slice(0, this.lineCount * 8),
-      triangles: this.corners.slice(0, this.cornerCount * 3),
-      triangleColours: this.cornerColours.slice(0, this.cornerCount * 4),
-      lineOwners: this.lineOwners.slice(0, this.lineCount),
-      triangleOwners: this.cornerOwners.filter((_, i) => i < this.cornerCount && i % 3 === 0),
-      lineWidths: this.lineWidths?.slice(0, this.lineCount) ?? new Float32Array(0),
-      lineEnds: this.lineEnds?.slice(0, this.lineCount) ?? new Uint8Array(0),
+      lines: used(this.lines, n * 6),
+      lineColours: asBytes(used(this.lineColours, n * 2)),
+      triangles: used(this.corners, m * 3),
+      triangleColours: asBytes(used(this.cornerColours, m)),
+      lineOwners: used(this.lineOwners, n),
+      triangleOwners,
+      lineWidths: this.lineWidths ? used(this.lineWidths, n) : new Float32Array(0),
+      lineEnds: this.lineEnds ? used(this.lineEnds, n) : new Uint8Array(0),
     };
   }
 }
@@ -124,6 +135,13 @@ function wider<T extends Float32Array | Uint8Array | Uint32Array>(a: T, least: n
   b.set(a);
   return b;
 }
+
+/** What of an array was filled: as it lies when most of it is, copied when much would be carried along for nothing. */
+function used<T extends Float32Array | Uint8Array | Uint32Array>(a: T, n: number): T {
+  return (n * 4 >= a.length * 3 ? a.subarray(0, n) : a.slice(0, n)) as T;
+}
+
+const asBytes = (a: Uint32Array): Uint8Array => new Uint8Array(a.buffer, a.byteOffset, a.byteLength);
 
 /** Triangles cut to a box: each clipped side by side (Sutherland and Hodgman) and fanned again. */
 export function clippedTriangles(box: Box2, xy: Float64Array): Float64Array {

@@ -13,10 +13,17 @@ import { LayerBuffers } from './buffers.js';
 import type { GlyphCache } from './painter.js';
 import { Painter } from './painter.js';
 import type { Scene } from './scene.js';
-import { SnapCollector } from './snaps.js';
 
 /** How finely curves are cut: a part of the drawing's diagonal. */
 const FINENESS = 1 / 20000;
+/** A drawing of more entities than these is cut less finely: what is looked at closely is cut anew. */
+export const MANY = 50_000;
+const FINENESS_OF_MANY = 1 / 6000;
+const FINENESS_OF_DRAFT = 1 / 800;
+/** How small a part of a feature's size its chords may miss it by, whatever the size of the drawing. */
+const ROUND = 1 / 300;
+const ROUND_OF_MANY = 1 / 80;
+const ROUND_OF_DRAFT = 1 / 8;
 /** Distance in draw order from one entity to the next: what single precision can still tell apart. */
 const DEPTH_STEP = 2 ** -22;
 
@@ -26,6 +33,8 @@ export interface SceneOptions {
   work?: Work;
   /** How far chords may lie from their curves, in the drawing's unit; absent for a part of the drawing's size. */
   tolerance?: number;
+  /** A first picture, quickly: curves by few chords, no letters, no lines of patterns, no widths. */
+  draft?: boolean;
   /** Only these entities of the space, as part of the whole drawing whose box is given. */
   part?: { entities: readonly Entity[]; bounds: Box2 };
 }
@@ -36,7 +45,7 @@ export interface SceneOptions {
  * are left out.
  */
 export function buildScene(drawing: Drawing, fonts: FontBook, options: SceneOptions = {}): Scene {
-  const { sheet, work, part, tolerance } = options;
+  const { sheet, work, part, tolerance, draft = false } = options;
   const space = sheet === undefined ? {} : { sheet };
   const bounds = part?.bounds ?? boundsOf(drawing, { hidden: true, ...space });
   const paper = paperOf(drawing.sheets.find((s) => s.name === sheet));
@@ -46,7 +55,7 @@ export function buildScene(drawing: Drawing, fonts: FontBook, options: SceneOpti
   }
   const shown = part ? { ...drawing, entities: [...part.entities] } : drawing;
   const origin = part ? boundsOf(shown, { hidden: true, ...space }) : bounds;
-  const builder = new SceneBuilder(shown, fonts, bounds, origin.empty ? bounds : origin, work, tolerance);
+  const builder = new SceneBuilder(shown, fonts, bounds, origin.empty ? bounds : origin, work, tolerance, draft);
   if (paper) builder.paper(paper);
   builder.space(space, IDENTITY, bounds.diagonal || 1);
   if (sheet !== undefined) {
@@ -69,7 +78,6 @@ const PAPER_EDGE = '\u0000paper';
 class SceneBuilder {
   private readonly origin: [number, number];
   private readonly layers: Map<string, LayerBuffers>;
-  private readonly snaps = new SnapCollector();
   private readonly glyphs: GlyphCache = new Map();
   private readonly entities: Entity[] = [];
   private readonly boxes: number[] = [];
@@ -82,6 +90,7 @@ class SceneBuilder {
     about: Box2,
     private readonly work: Work | undefined,
     private readonly tolerance: number | undefined,
+    private readonly draft: boolean,
   ) {
     this.origin = about.empty ? [0, 0] : [(about.minX + about.maxX) / 2, (about.minY + about.maxY) / 2];
     this.layers = new Map(drawing.layers.map((l) => [l.name, new LayerBuffers(this.origin)]));
@@ -102,15 +111,18 @@ class SceneBuilder {
       this.boxes.push(box.minX, box.minY, box.maxX, box.maxY);
       box = new Box2();
     };
-    const coarse = diagonal * FINENESS;
+    const many = total > MANY;
+    const coarse = diagonal * (this.draft ? FINENESS_OF_DRAFT : many ? FINENESS_OF_MANY : FINENESS);
     const painter = new Painter(
       drawing,
       this.fonts,
       this.glyphs,
       this.tolerance ?? coarse,
       this.bounds,
-      coarse * 20,
+      (diagonal * 20) / 20000,
       dashes,
+      this.draft ? ROUND_OF_DRAFT : many ? ROUND_OF_MANY : ROUND,
+      this.draft,
     );
     walk(
       drawing,
@@ -134,7 +146,6 @@ class SceneBuilder {
         buffers.box = box;
         const placed = m === IDENTITY ? v : { ...v, toWorld: compose(m, v.toWorld) };
         painter.draw(placed, buffers);
-        if (!clip) this.snaps.add(v.entity, v.toWorld);
       },
       { hidden: true, ...which },
     );
@@ -168,14 +179,11 @@ class SceneBuilder {
 
   finish(visible: Box2): Scene {
     const made = [...this.layers].map(([name, b]) => b.finish(name));
-    const { points, kinds } = this.snaps.finish();
     return {
       origin: this.origin,
       bounds: this.bounds.toJSON(),
       visibleBounds: visible.toJSON(),
       layers: made,
-      snapPoints: points,
-      snapKinds: kinds,
       items: { entities: this.entities, boxes: Float64Array.from(this.boxes) },
       chords: made.reduce((s, l) => s + l.lines.length / 6, 0),
       triangles: made.reduce((s, l) => s + l.triangles.length / 9, 0),

@@ -48,6 +48,10 @@ export class Painter {
     private readonly mark: number,
     /** What dash lengths are multiplied by: the scale of a window, unless dashes keep their length on paper. */
     windowScale = 1,
+    /** The part of a feature's size that its chords may miss it by. */
+    private readonly round = 1 / 300,
+    /** No letters, no lines of patterns, no widths and dashes. */
+    private readonly draft = false,
   ) {
     this.patterns = new Map(drawing.linetypes.map((l) => [l.name.toLowerCase(), l.pattern]));
     this.dashScale = (Number(drawing.header.get('$LTSCALE')?.[0]?.[1] ?? 1) || 1) * windowScale;
@@ -57,6 +61,7 @@ export class Painter {
     const { entity: e, resolved: r } = v;
     const { tolerance } = this;
     out.width = 0;
+    if (this.draft && (e.kind === 'text' || e.kind === 'richText' || (e.kind === 'hatch' && !e.solid))) return;
     switch (e.kind) {
       case 'insert':
       case 'opaque':
@@ -87,7 +92,7 @@ export class Painter {
     const solid = (e.kind === 'hatch' && e.solid) || (e.kind === 'face' && e.solid);
     const fill = r.fill ?? (solid ? r.stroke : null);
     // A small feature is cut finely enough to look round when it is zoomed to.
-    const fine = Math.min(tolerance, sizeOf(e, v.toWorld) / 300 || tolerance);
+    const fine = Math.min(tolerance, sizeOf(e, v.toWorld) * this.round || tolerance);
     if (e.kind === 'hatch' && !e.solid) return this.pattern(e, v, out);
     if (fill !== null && e.kind !== 'line') {
       const rings = e.kind === 'hatch' ? hatchRings(e, v.toWorld, fine) : ringsOf(e, v.toWorld, fine);
@@ -96,6 +101,7 @@ export class Painter {
     }
     if (r.stroke === null || solid) return;
     out.colour(r.stroke, r.strokeOpacity, r.foreground);
+    if (this.draft) return this.plain(e, v, out, fine);
     if (e.kind === 'polyline' && e.widths) this.wide(e, v, out, fine);
     else out.width = widthOf(r.width, v.toWorld);
     this.stroke(e, v, out, fine);
@@ -121,19 +127,7 @@ export class Painter {
     }
     if (!cut) {
       if (out.width !== 0) return joined(e, v.toWorld, fine, cap, out);
-      let [px, py] = [0, 0];
-      flattenEntity(e, v.toWorld, fine, {
-        moveTo: (x, y) => {
-          px = x;
-          py = y;
-        },
-        lineTo: (x, y) => {
-          out.chord(px, py, x, y);
-          px = x;
-          py = y;
-        },
-      });
-      return;
+      return this.plain(e, v, out, fine);
     }
     // Without "dashes run on" each straight side of a polyline starts its pattern anew.
     const anew = e.kind === 'polyline' && !e.dashThrough && !e.bulges;
@@ -154,6 +148,22 @@ export class Painter {
       },
     });
     finish();
+  }
+
+  /** Hairlines without dashes. */
+  private plain(e: Entity, v: Visit, out: LayerBuffers, fine: number): void {
+    let [px, py] = [0, 0];
+    flattenEntity(e, v.toWorld, fine, {
+      moveTo: (x, y) => {
+        px = x;
+        py = y;
+      },
+      lineTo: (x, y) => {
+        out.chord(px, py, x, y);
+        px = x;
+        py = y;
+      },
+    });
   }
 
   private pattern(e: Extract<Entity, { kind: 'hatch' }>, v: Visit, out: LayerBuffers): void {
@@ -324,6 +334,7 @@ function mapped(t: Float64Array, m: Affine): Float64Array {
 /** The rough size of an entity in the world, by chords of a coarse tolerance; 0 for lines. */
 function sizeOf(e: Entity, m: Affine): number {
   if (e.kind === 'line') return 0;
+  if (e.kind === 'circle' || e.kind === 'arc') return 2 * e.radius * largestScale(m);
   const box = new Box2();
   const add = (x: number, y: number): void => box.add(x, y);
   flattenEntity(e, m, Infinity, { moveTo: add, lineTo: add });

@@ -11,9 +11,6 @@ export interface Scene {
   /** Of what is not hidden: what a person expects to see at first. */
   visibleBounds: { minX: number; minY: number; maxX: number; maxY: number } | null;
   layers: SceneLayer[];
-  /** Points to snap to: x, y per point, in the drawing's coordinates. */
-  snapPoints: Float64Array;
-  snapKinds: Uint8Array;
   items: SceneItems;
   /** Number of chords and triangles, for the record. */
   chords: number;

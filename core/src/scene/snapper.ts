@@ -7,6 +7,7 @@ import { clippedChord } from '../geometry/clip-chord.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import type { ItemIndex, OutOfSight } from './item-index.js';
 import type { SnapKind } from './scene.js';
+import type { SnapPoints } from './snaps.js';
 import { SNAP_KINDS } from './scene.js';
 
 export interface Snap {
@@ -37,10 +38,10 @@ export class Snapper {
   private readonly index: Flatbush | null;
 
   constructor(
-    private readonly points: Float64Array,
-    private readonly kinds: Uint8Array,
+    private readonly found: SnapPoints,
     private readonly items: ItemIndex,
   ) {
+    const { points, kinds } = found;
     const n = kinds.length;
     this.index = n > 0 ? new Flatbush(n) : null;
     for (let i = 0; i < n; i++) this.index!.add(points[2 * i], points[2 * i + 1], points[2 * i], points[2 * i + 1]);
@@ -54,7 +55,7 @@ export class Snapper {
   at(x: number, y: number, reach: number, out: OutOfSight, from?: { x: number; y: number }): Snap | null {
     let best: Snap | null = null;
     let least = reach;
-    const { points, kinds } = this;
+    const { points, kinds } = this.found;
     // Ends win over middles at the same distance.
     for (const i of this.index?.search(x - reach, y - reach, x + reach, y + reach) ?? []) {
       const d = Math.hypot(points[2 * i] - x, points[2 * i + 1] - y) + kinds[i] * reach * 1e-3;

@@ -1,7 +1,9 @@
 import type { Affine } from '../geometry/affine.js';
 import { applyPoint } from '../geometry/affine.js';
 import { curvesOf, entityToWorld } from '../drawing/curves.js';
+import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
+import { walk } from '../drawing/resolve.js';
 import type { Vec3 } from '../geometry/vector.js';
 
 const END = 0;
@@ -10,15 +12,38 @@ const CENTRE = 2;
 const QUARTER = 3;
 const MOST = 3_000_000;
 
-/** Gathers the points that a measurement can snap to: ends, middles, centres and quarter points. */
-export class SnapCollector {
-  private xy: number[] = [];
-  private kinds: number[] = [];
+/** Points to snap to: x, y per point, in the drawing's coordinates, and what each is. */
+export interface SnapPoints {
+  points: Float64Array;
+  kinds: Uint8Array;
+}
+
+/** The points of a space that a measurement can snap to: ends, middles, centres and quarter points. */
+export function snapPointsOf(drawing: Drawing, sheet?: string): SnapPoints {
+  const collector = new SnapCollector();
+  const space = sheet === undefined ? {} : { sheet };
+  walk(drawing, (v) => v.entity.look.visible && collector.add(v.entity, v.toWorld), { hidden: true, ...space });
+  return collector.finish();
+}
+
+class SnapCollector {
+  private xy = new Float64Array(2048);
+  private kinds = new Uint8Array(1024);
+  private count = 0;
 
   private put(x: number, y: number, kind: number): void {
-    if (this.kinds.length >= MOST) return;
-    this.xy.push(x, y);
-    this.kinds.push(kind);
+    const n = this.count;
+    if (n >= MOST) return;
+    if (n === this.kinds.length) {
+      const [xy, kinds] = [new Float64Array(4 * n), new Uint8Array(2 * n)];
+      xy.set(this.xy);
+      kinds.set(this.kinds);
+      [this.xy, this.kinds] = [xy, kinds];
+    }
+    this.xy[2 * n] = x;
+    this.xy[2 * n + 1] = y;
+    this.kinds[n] = kind;
+    this.count = n + 1;
   }
 
   add(e: Entity, toWorld: Affine): void {
@@ -72,7 +97,7 @@ export class SnapCollector {
     });
   }
 
-  finish(): { points: Float64Array; kinds: Uint8Array } {
-    return { points: Float64Array.from(this.xy), kinds: Uint8Array.from(this.kinds) };
+  finish(): SnapPoints {
+    return { points: this.xy.subarray(0, 2 * this.count), kinds: this.kinds.subarray(0, this.count) };
   }
 }

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import {
   FOREGROUND_ALPHA,
   SNAP_KINDS,
+  snapPointsOf,
   Stopped,
   buildScene,
   previewSvg,
@@ -50,15 +51,15 @@ describe('a scene', () => {
     expect(scene(read(svg('<text y="9">Kestrel</text>'), 'x.svg')).triangles).toBeGreaterThan(50);
   });
   it('offers ends, middles, centres and quarter points to snap to', () => {
-    const s = scene(
+    const found = snapPointsOf(
       drawingOf([
         { kind: 'line', start: [0, 0, 0], end: [4, 0, 0] } as never,
         { kind: 'circle', centre: [10, 0, 0], radius: 1 } as never,
       ]),
     );
-    const points = Array.from(s.snapKinds).map(
-      (k, i) =>
-        `${SNAP_KINDS[k]} ${Math.round(s.snapPoints[2 * i]! * 1e6) / 1e6 + 0} ${Math.round(s.snapPoints[2 * i + 1]! * 1e6) / 1e6 + 0}`,
+    const round = (v: number): number => Math.round(v * 1e6) / 1e6 + 0;
+    const points = Array.from(found.kinds).map(
+      (k, i) => `${SNAP_KINDS[k]} ${round(found.points[2 * i]!)} ${round(found.points[2 * i + 1]!)}`,
     );
     expect(points.sort()).toEqual([
       'centre 10 0',

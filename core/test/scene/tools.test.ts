@@ -1,7 +1,7 @@
 import { describe as group, expect, it } from 'vitest';
 import fc from 'fast-check';
 import type { Drawing, Entity, OutOfSight } from '../../src/index.js';
-import { Box2, ItemIndex, Snapper, areaOf, buildScene, curveAt, describe } from '../../src/index.js';
+import { Box2, ItemIndex, Snapper, snapPointsOf, areaOf, buildScene, curveAt, describe } from '../../src/index.js';
 import { DEMO, demoFile, drawingOf, fonts, read, svg } from '../helpers.js';
 
 const SEEN: OutOfSight = { layers: new Set(), ids: new Set() };
@@ -14,7 +14,7 @@ const polyline = (points: number[], closed: boolean, more = {}): unknown => ({ k
 function opened(d: Drawing): { items: ItemIndex; snapper: Snapper; ids: number[] } {
   const scene = buildScene(d, fonts());
   const items = new ItemIndex(d, scene.items);
-  return { items, snapper: new Snapper(scene.snapPoints, scene.snapKinds, items), ids: d.entities.map((e) => e.id) };
+  return { items, snapper: new Snapper(snapPointsOf(d), items), ids: d.entities.map((e) => e.id) };
 }
 const of = (...list: unknown[]): ReturnType<typeof opened> & { d: Drawing } => {
   const d = drawingOf(list as never);

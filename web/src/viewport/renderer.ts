@@ -35,6 +35,8 @@ interface Part {
   layer: string;
   /** Hairlines and their counterpart with widths: one of the two is shown. */
   form: 'area' | 'hair' | 'wide';
+  /** Its chords or triangles. */
+  count: number;
   /** The greatest width in the drawing's unit, and in millimetres on paper. */
   most: { drawing: number; paper: number } | null;
 }
@@ -45,6 +47,10 @@ interface Loaded {
   parts: Part[];
 }
 
+/** Milliseconds within which a slice is small or large, and how small and large slices get. */
+const FAST_SLICE = 34;
+const SLOW_SLICE = 120;
+const clamp = (slice: number): number => Math.min(1 << 24, Math.max(1024, Math.round(slice)));
 /** Below so many pixels a line with a width looks like a hairline. */
 const THIN = 1.4;
 /** Nothing is left out by where it lies, so nothing has to be worked out from its vertices. */
@@ -60,9 +66,12 @@ export class Renderer {
   private readonly camera = new THREE.Camera();
   private loaded: Loaded[] = [];
   private size: Size = { width: 1, height: 1 };
+  /** How many chords and triangles are drawn at once. */
+  private slice = 8192;
+  private fence: WebGLSync | null = null;
 
   constructor(canvas: HTMLCanvasElement) {
-    this.gl = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false, preserveDrawingBuffer: false });
+    this.gl = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false, preserveDrawingBuffer: true });
     this.gl.autoClear = false;
     this.gl.outputColorSpace = THREE.LinearSRGBColorSpace;
   }
@@ -115,39 +124,91 @@ export class Renderer {
     }
   }
 
-  render(view: View, showing: Showing): void {
+  /**
+   * Begins a picture. What is returned draws the next slice of it and says whether more is to come: a drawing of a
+   * million chords is drawn over several frames where one would hold up the page.
+   */
+  begin(view: View, showing: Showing): () => boolean {
     const { width, height } = this.size;
-    const { ground, hidden, wipe } = showing;
-    const [pr, pg, pb] = ground.paper;
+    const [pr, pg, pb] = showing.ground.paper;
     this.gl.setScissorTest(false);
     this.gl.setClearColor(new THREE.Color().setRGB(pr, pg, pb, THREE.LinearSRGBColorSpace), 1);
     this.gl.clear(true, true, true);
-    for (const { picture, root, parts } of this.loaded) {
-      const [ox, oy] = picture.scene.origin;
-      const wide = new Set<string>();
-      for (const { most, layer } of parts) {
-        const pixels = most ? Math.max(most.drawing * view.scale, (most.paper * 96) / 25.4) : 0;
-        if (showing.weights && pixels > THIN) wide.add(layer);
-      }
-      for (const p of parts) {
-        p.object.visible = !hidden.has(p.layer) && (p.form === 'area' || (p.form === 'wide') === wide.has(p.layer));
-        const u = p.material.uniforms;
-        (u['scale']!.value as THREE.Vector2).set((2 * view.scale) / width, (2 * view.scale) / height);
-        (u['shift']!.value as THREE.Vector2).set(view.x - ox, view.y - oy);
-        (u['size']!.value as THREE.Vector2).set(width, height);
-        u['zoom']!.value = view.scale;
-        u['inks']!.value = INKS.indexOf(showing.ink);
-        (u['ink']!.value as THREE.Vector3).set(...ground.ink);
-        (u['paper']!.value as THREE.Vector3).set(pr, pg, pb);
-        (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
-      }
-      this.gl.clearDepth();
-      const at = Math.round(width * wipe);
-      this.gl.setScissorTest(picture.side !== undefined);
-      if (picture.side === 'left') this.gl.setScissor(0, 0, at, height);
-      if (picture.side === 'right') this.gl.setScissor(at, 0, width - at, height);
-      this.gl.render(root, this.camera);
+    const work: { loaded: Loaded; part: Part; first: boolean }[] = [];
+    for (const loaded of this.loaded) {
+      const shown = this.ready(loaded, view, showing);
+      shown.forEach((part, i) => work.push({ loaded, part, first: i === 0 }));
     }
+    let at = 0;
+    let from = 0;
+    let last = 0;
+    const at0 = Math.round(width * showing.wipe);
+    return () => {
+      // Until the card is done with what it was given nothing is added, so that the page never waits for it.
+      if (!this.settled()) return true;
+      const took = performance.now() - last;
+      if (last > 0 && took > SLOW_SLICE) this.slice = clamp(this.slice / 2);
+      else if (last > 0 && took < FAST_SLICE) this.slice = clamp(this.slice * 2);
+      if (at >= work.length) return false;
+      last = performance.now();
+      let room = this.slice;
+      while (at < work.length && room > 0) {
+        const { loaded, part, first } = work[at]!;
+        const { side } = loaded.picture;
+        if (first && from === 0) this.gl.clearDepth();
+        this.gl.setScissorTest(side !== undefined);
+        if (side === 'left') this.gl.setScissor(0, 0, at0, height);
+        if (side === 'right') this.gl.setScissor(at0, 0, width - at0, height);
+        const many = part.form === 'wide' ? part.count : Math.min(part.count - from, room);
+        drawRange(part, from, many);
+        for (const p of loaded.parts) p.object.visible = p === part;
+        this.gl.render(loaded.root, this.camera);
+        room -= many;
+        from += many;
+        if (from < part.count) break;
+        at++;
+        from = 0;
+      }
+      const gl = this.gl.getContext() as WebGL2RenderingContext;
+      this.fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+      gl.flush();
+      return true;
+    };
+  }
+
+  /** Whether the card has drawn all that it was given. */
+  private settled(): boolean {
+    if (!this.fence) return true;
+    const gl = this.gl.getContext() as WebGL2RenderingContext;
+    const state = gl.clientWaitSync(this.fence, 0, 0);
+    if (state === gl.TIMEOUT_EXPIRED) return false;
+    gl.deleteSync(this.fence);
+    this.fence = null;
+    return true;
+  }
+
+  /** Sets what the parts of a picture are drawn with; returns those that are in sight, in order. */
+  private ready({ picture, parts }: Loaded, view: View, showing: Showing): Part[] {
+    const { width, height } = this.size;
+    const { ground, hidden } = showing;
+    const [ox, oy] = picture.scene.origin;
+    const wide = new Set<string>();
+    for (const { most, layer } of parts) {
+      const pixels = most ? Math.max(most.drawing * view.scale, (most.paper * 96) / 25.4) : 0;
+      if (showing.weights && pixels > THIN) wide.add(layer);
+    }
+    for (const p of parts) {
+      const u = p.material.uniforms;
+      (u['scale']!.value as THREE.Vector2).set((2 * view.scale) / width, (2 * view.scale) / height);
+      (u['shift']!.value as THREE.Vector2).set(view.x - ox, view.y - oy);
+      (u['size']!.value as THREE.Vector2).set(width, height);
+      u['zoom']!.value = view.scale;
+      u['inks']!.value = INKS.indexOf(showing.ink);
+      (u['ink']!.value as THREE.Vector3).set(...ground.ink);
+      (u['paper']!.value as THREE.Vector3).set(...ground.paper);
+      (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
+    }
+    return parts.filter((p) => !hidden.has(p.layer) && (p.form === 'area' || (p.form === 'wide') === wide.has(p.layer))); // prettier-ignore
   }
 
   dispose(): void {
@@ -186,7 +247,24 @@ function part(layer: string, positions: Float32Array, colours: Uint8Array, lines
   const look = material(HAIR_VERTEX, fragment(lines));
   const object = lines ? new THREE.LineSegments(geometry, look) : new THREE.Mesh(geometry, look);
   object.frustumCulled = false;
-  return { object, material: look, layer, form: lines ? 'hair' : 'area', most: null };
+  return {
+    object,
+    material: look,
+    layer,
+    form: lines ? 'hair' : 'area',
+    count: positions.length / (lines ? 6 : 9),
+    most: null,
+  };
+}
+
+/** Draws only some of a part's chords or triangles. */
+function drawRange(p: Part, from: number, count: number): void {
+  if (p.form === 'wide') {
+    // Instances cannot begin in the middle: a layer of wide lines is drawn at once.
+    return;
+  }
+  const each = p.form === 'hair' ? 2 : 3;
+  p.object.geometry.setDrawRange(from * each, count * each);
 }
 
 /** The chords of a layer as four-cornered pieces, one instance each. */
@@ -211,7 +289,14 @@ function widePart(layer: SceneLayer): Part {
     if (w > drawing) drawing = w;
     if (-w > paper) paper = -w;
   }
-  return { object, material: look, layer: layer.name, form: 'wide', most: { drawing, paper } };
+  return {
+    object,
+    material: look,
+    layer: layer.name,
+    form: 'wide',
+    count: layer.lines.length / 6,
+    most: { drawing, paper },
+  };
 }
 
 /** Gives hidden entities an alpha of nothing, all others the colour of their scene. */

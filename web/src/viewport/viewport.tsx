@@ -148,13 +148,18 @@ export function Viewport({
   useEffect(() => {
     const node = canvas.current;
     if (!renderer.current || !node || !view || size.width === 0) return;
+    let frame = 0;
     const draw = (): void => {
       const started = performance.now();
       renderer.current?.setSize(size, window.devicePixelRatio);
-      renderer.current?.render(view, { ground, hidden: hidden ?? NO_LAYERS, wipe, ink, weights });
+      const next = renderer.current?.begin(view, { ground, hidden: hidden ?? NO_LAYERS, wipe, ink, weights });
       node.style.transform = '';
       shown.current = view;
-      requestAnimationFrame(() => (cost.current = performance.now() - started));
+      const go = (): void => {
+        if (next?.()) frame = requestAnimationFrame(go);
+        else frame = requestAnimationFrame(() => (cost.current = performance.now() - started));
+      };
+      go();
     };
     const last = shown.current;
     if (last && last !== view && cost.current > SLOW_FRAME) {
@@ -162,9 +167,12 @@ export function Viewport({
       const [dx, dy] = [(last.x - view.x) * view.scale, (view.y - last.y) * view.scale];
       node.style.transform = `translate(${dx}px, ${dy}px) scale(${view.scale / last.scale})`;
       const timer = setTimeout(draw, 180);
-      return () => clearTimeout(timer);
+      return () => {
+        clearTimeout(timer);
+        cancelAnimationFrame(frame);
+      };
     }
-    const frame = requestAnimationFrame(draw);
+    frame = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(frame);
   }, [view, size, drawn, hidden, hiddenIds, wipe, ground, ink, weights]);
 

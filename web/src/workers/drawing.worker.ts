@@ -15,6 +15,7 @@ import type {
   Inventory,
   LaidFlat,
   LedgerRow,
+  NamedFile,
   OutOfSight,
   Parameters,
   PlannedStep,
@@ -28,6 +29,7 @@ import {
   CHECKS,
   ItemIndex,
   Ledger,
+  MANY,
   SHIPPED_FONTS,
   Snapper,
   buildScene,
@@ -37,6 +39,7 @@ import {
   curveAt,
   describe,
   encodingSamples,
+  filesNamedBy,
   findingsReport,
   fontUses,
   inventoryOf,
@@ -52,6 +55,7 @@ import {
   settingsForDrawing,
   settleUnit,
   shippedBook,
+  snapPointsOf,
   summarise,
   takeIn,
   transformDrawing,
@@ -70,7 +74,7 @@ let source: Drawing | null = null;
 let reading: LedgerRow[] = [];
 let prepared: Drawing | null = null;
 /** The drawing in sight, with what finds things in it. */
-let shown: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper: Snapper; sheet?: string } | null = null;
+let shown: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper?: Snapper; sheet?: string } | null = null;
 /** Its texts beyond ASCII, as each encoding has them. */
 let samples: EncodingSample[] = [];
 /** Counts the runs of checks: an earlier one sees that it is no longer wanted. */
@@ -106,8 +110,6 @@ function handOver(scene: Scene): Scene {
   // The page asks here for what it wants to know of things; it needs no copy of them.
   const bare = {
     ...scene,
-    snapPoints: new Float64Array(0),
-    snapKinds: new Uint8Array(0),
     items: { entities: [], boxes: new Float64Array(0) },
   };
   return Comlink.transfer(bare, [...buffers] as ArrayBuffer[]);
@@ -122,7 +124,6 @@ function show(drawing: Drawing, scene: Scene, sheet?: string): void {
     drawing,
     bounds,
     items,
-    snapper: new Snapper(scene.snapPoints, scene.snapKinds, items),
     ...(sheet !== undefined && { sheet }),
   };
 }
@@ -213,10 +214,16 @@ const api = {
   },
 
   /** The drawing as it came, y upwards, in its own coordinates: model space, or one of its sheets. */
-  async sourceScene(art?: ArtDecisions, sheet?: string): Promise<Scene> {
+  async sourceScene(art?: ArtDecisions, sheet?: string, onDraft?: (scene: Scene) => void): Promise<Scene> {
     if (!source) throw new Error('no drawing is open');
     const drawing = upright(chooseArt(source, art ?? ART_DEFAULT, new Ledger('intake')));
-    const scene = buildScene(drawing, await loadFonts(), sheet === undefined ? {} : { sheet });
+    const fonts = await loadFonts();
+    if (onDraft && sheet === undefined && drawing.entities.length > MANY) {
+      onDraft(handOver(buildScene(drawing, fonts, { draft: true })));
+      // The draft goes on its way before the rest is made.
+      await new Promise((resolve) => setTimeout(resolve, 0));
+    }
+    const scene = buildScene(drawing, fonts, sheet === undefined ? {} : { sheet });
     show(drawing, scene, sheet);
     return handOver(scene);
   },
@@ -286,6 +293,11 @@ const api = {
     return findingsReport(prepared, { name, format, findings, checks, inventory: inventoryOf(prepared) });
   },
 
+  /** The pictures and reference drawings that the file names and does not hold. */
+  namedFiles(): NamedFile[] {
+    return source ? filesNamedBy(source) : [];
+  },
+
   /** What laying the drawing flat would do to it. */
   planeReport(): PlaneReport | null {
     if (!source) return null;
@@ -345,7 +357,10 @@ const api = {
 
   /** The best point to snap to within `reach`, or null; `from` is the point before it. */
   snap(x: number, y: number, reach: number, from?: { x: number; y: number }): Snap | null {
-    return shown?.snapper.at(x, y, reach, outOfSight, from) ?? null;
+    if (!shown) return null;
+    // Made when it is first asked for: many a drawing is only looked at.
+    shown.snapper ??= new Snapper(snapPointsOf(shown.drawing, shown.sheet), shown.items);
+    return shown.snapper.at(x, y, reach, outOfSight, from);
   },
 
   /** The id and the kind of the entity under a point. */

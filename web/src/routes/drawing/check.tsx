@@ -76,13 +76,14 @@ export function Check() {
     const has = (id: string): boolean => run.first.has(id);
     return [...CHECKS.filter((c) => has(c.id)), ...CHECKS.filter((c) => !has(c.id))];
   }, [run.first]);
-  const save = async (): Promise<void> => {
+  const save = async (open: boolean): Promise<void> => {
     const { format, version } = drawing.claims;
     const html = await worker?.report(drawing.name, `${format.toUpperCase()} ${version}`, drawing.checks);
     if (!html) return;
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([html], { type: 'text/html' }));
-    link.download = `${drawing.name.replace(/\.\w+$/, '')}-findings.html`;
+    if (open) link.target = '_blank';
+    else link.download = `${drawing.name.replace(/\.\w+$/, '')}-findings.html`;
     link.click();
     setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
   };
@@ -133,10 +134,15 @@ export function Check() {
             title="Findings"
             aside={<span className="text-sm text-quiet">{run.done ? tally(findings) : 'checking …'}</span>}
           >
-            {run.done || !prepared ? (
-              <Button disabled={!prepared} onClick={() => void save()}>
-                Save report
-              </Button>
+            {run.done || run.stopped || !prepared ? (
+              <div className="flex items-center gap-3">
+                <Button disabled={!prepared} onClick={() => void save(false)}>
+                  Save report
+                </Button>
+                <Button look="quiet" disabled={!prepared} onClick={() => void save(true)}>
+                  Open it as a page
+                </Button>
+              </div>
             ) : (
               <div className="flex items-center gap-3">
                 <div className="flex-1">

@@ -9,6 +9,10 @@ import type { DrawingWorker } from '../../workers/drawing.worker';
 export interface DrawingState {
   drawing: DrawingDetail;
   worker: Remote<DrawingWorker> | null;
+  /** The worker once the drawing is in sight: for all that can wait until then. */
+  free: Remote<DrawingWorker> | null;
+  /** Told when the drawing is in sight. */
+  onSeen: () => void;
   progress: number;
   readError: string | null;
   fonts: FontState;

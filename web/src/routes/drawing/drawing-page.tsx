@@ -30,6 +30,10 @@ export function DrawingPage() {
   const fonts = useJobFonts(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
   const [past, setPast] = useState<{ kept: Kept; what: string }[]>([]);
+  // The worker whose drawing is in sight.
+  const [seen, setSeen] = useState<typeof worker>(null);
+  const onSeen = useCallback(() => setSeen(() => worker), [worker]);
+  const free = seen === worker ? worker : null;
   const notice = useNotice();
   const sending = useRef<Promise<unknown>>(Promise.resolve());
 
@@ -77,16 +81,16 @@ export function DrawingPage() {
   }, [past, keep]);
 
   useEffect(() => {
-    if (!worker || !drawing) return;
+    if (!free || !drawing) return;
     let live = true;
-    worker.strip(drawing.intake, drawing.steps).then(
+    free.strip(drawing.intake, drawing.steps).then(
       (s) => live && setSummary(s),
       () => {},
     );
     return () => {
       live = false;
     };
-  }, [worker, drawing, fonts.version]);
+  }, [free, drawing, fonts.version]);
 
   const go = useNavigate();
   useEffect(() => {
@@ -115,6 +119,8 @@ export function DrawingPage() {
         ? {
             drawing,
             worker,
+            free,
+            onSeen,
             progress,
             readError,
             fonts,
@@ -127,7 +133,7 @@ export function DrawingPage() {
             refresh: () => mutate(),
           }
         : null,
-    [drawing, worker, progress, readError, fonts, summary, change, setChecks, mutate],
+    [drawing, worker, free, onSeen, progress, readError, fonts, summary, change, setChecks, mutate],
   );
   if (error) return <NotFound what="drawing" />;
 

@@ -12,7 +12,7 @@ export function ContentSection({
   shown: string | undefined;
   onShow: (sheet: string | undefined) => void;
 }) {
-  const { worker } = useDrawing();
+  const { free: worker } = useDrawing();
   const [pictures, setPictures] = useState<readonly ContentPicture[]>([]);
   useEffect(() => {
     if (!worker) return;

@@ -10,7 +10,7 @@ const FIRST = 4;
 
 /** How texts beyond ASCII are read, with those texts as each encoding has them. Only where a file has any. */
 export function EncodingSection() {
-  const { drawing, worker, decide } = useDrawing();
+  const { drawing, free: worker, decide } = useDrawing();
   const [told, setTold] = useState<{ stated: string; samples: EncodingSample[] } | null>(null);
   const [all, setAll] = useState(false);
   useEffect(() => {

@@ -7,7 +7,7 @@ import { settledLength } from './take-in-math';
 
 /** Whether everything keeps its plane or is laid flat, and what that would change. */
 export function PlaneSection() {
-  const { drawing, worker, decide } = useDrawing();
+  const { drawing, free: worker, decide } = useDrawing();
   const [report, setReport] = useState<PlaneReport | null>(null);
   const { scale, unit } = settledLength(drawing.claims, drawing.intake);
   const plane = drawing.intake.plane ?? 'keep';

@@ -80,7 +80,7 @@ export function UnitSection() {
 
 /** What in the drawing speaks for which unit. A suggestion: it is taken only by a click. */
 function UnitEvidence({ onTake, taken }: { onTake: (u: UnitName) => void; taken: UnitName | null }) {
-  const { worker } = useDrawing();
+  const { free: worker } = useDrawing();
   const [found, setFound] = useState<UnitSuggestion[] | null>(null);
   useEffect(() => {
     if (!worker) return;

@@ -16,6 +16,7 @@ import { EncodingSection } from './take-in-encoding';
 import { KindSection } from './take-in-kinds';
 import { PartSection, WindowMark } from './take-in-part';
 import { PlaneSection } from './take-in-plane';
+import { ReferenceSection } from './take-in-references';
 import { RevisionSection } from './take-in-revision';
 import { DrawingView } from './view/drawing-view';
 import { OriginMark } from './view/marks';
@@ -83,6 +84,7 @@ export function TakeIn() {
           <KnownSection tools={tools} />
           <ContentSection shown={sheet} onShow={show} />
           <LayerSection hidden={hidden} onHidden={setHidden} />
+          <ReferenceSection />
           <PartSection tools={tools} />
           <OriginSection picking={picking} onPick={pickOrigin} onStop={() => tools.ask(null)} />
           <PlaneSection />

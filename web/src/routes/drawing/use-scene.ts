@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import * as Comlink from 'comlink';
 import type { ArtDecisions, LedgerRow, Scene } from '@scalaria/core';
 import { useDrawing } from './drawing-context';
 
@@ -10,26 +11,34 @@ export interface PreparedScene {
 
 /** The drawing as it came, y upwards: model space, or one of its sheets. */
 export function useSourceScene(sheet?: string): Scene | null {
-  const { worker, drawing, fonts } = useDrawing();
+  const { worker, drawing, fonts, onSeen } = useDrawing();
   const art = JSON.stringify(drawing.intake.art ?? null);
   const [scene, setScene] = useState<Scene | null>(null);
   useEffect(() => {
     if (!worker) return;
     let live = true;
-    worker.sourceScene((JSON.parse(art) as ArtDecisions | null) ?? undefined, sheet).then(
-      (s) => live && setScene(s),
+    let whole = false;
+    // A large drawing is seen roughly first.
+    const onDraft = Comlink.proxy((s: Scene) => void (live && !whole && setScene(s)));
+    worker.sourceScene((JSON.parse(art) as ArtDecisions | null) ?? undefined, sheet, onDraft).then(
+      (s) => {
+        if (!live) return;
+        whole = true;
+        setScene(s);
+        onSeen();
+      },
       () => {},
     );
     return () => {
       live = false;
     };
-  }, [worker, sheet, art, fonts.version]);
+  }, [worker, sheet, art, fonts.version, onSeen]);
   return scene;
 }
 
 /** The drawing after decisions and steps; the last one stays in sight while the next is made. */
 export function usePreparedScene(): { prepared: PreparedScene | null; fault: string | null } {
-  const { worker, drawing, fonts } = useDrawing();
+  const { worker, drawing, fonts, onSeen } = useDrawing();
   const [prepared, setPrepared] = useState<PreparedScene | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const key = JSON.stringify([drawing.intake, drawing.steps, fonts.version]);
@@ -41,8 +50,12 @@ export function usePreparedScene(): { prepared: PreparedScene | null; fault: str
         if (!live) return;
         setPrepared(p);
         setFault(null);
+        onSeen();
       },
-      (e: unknown) => live && setFault(e instanceof Error ? e.message : String(e)),
+      (e: unknown) => {
+        if (live) setFault(e instanceof Error ? e.message : String(e));
+        onSeen();
+      },
     );
     return () => {
       live = false;

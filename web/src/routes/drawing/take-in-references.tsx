@@ -1,0 +1,101 @@
+import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import useSWR from 'swr';
+import type { NamedFile } from '@scalaria/core';
+import { foundAmong } from '@scalaria/core';
+import { upload } from '../../api/client';
+import type { DrawingRow, Job } from '../../api/types';
+import { Button } from '../../parts/button';
+import { Section } from '../../parts/field';
+import { useNotice } from '../../parts/notice';
+import { useDrawing } from './drawing-context';
+
+/** Pictures and reference drawings that the file only names: found in the job, or missing and asked for. */
+export function ReferenceSection() {
+  const { drawing, free: worker } = useDrawing();
+  const notice = useNotice();
+  const [files, setFiles] = useState<readonly NamedFile[]>([]);
+  const { data, mutate } = useSWR<{ job: Job; drawings: DrawingRow[] }>(
+    files.length > 0 ? `/api/jobs/${drawing.jobId}` : null,
+  );
+  const picker = useRef<HTMLInputElement>(null);
+  const [sending, setSending] = useState(false);
+  useEffect(() => {
+    if (!worker) return;
+    let live = true;
+    worker.namedFiles().then((f) => live && setFiles(f), () => {}); // prettier-ignore
+    return () => {
+      live = false;
+    };
+  }, [worker]);
+  if (files.length === 0) return null;
+  const others = data?.drawings.filter((d) => d.id !== drawing.id) ?? [];
+  const rows = files.map((f) => ({ f, found: foundAmong(f, others) }));
+  const missing = rows.filter((r) => !r.found);
+  const asked = missing.filter((r) => r.f.kind === 'drawing');
+  const take = async (list: File[]): Promise<void> => {
+    setSending(true);
+    for (const file of list)
+      try {
+        await upload(`/api/jobs/${drawing.jobId}/drawings?name=${encodeURIComponent(file.name)}`, file, () => {}).done;
+      } catch (e) {
+        notice({ text: (e as Error).message, alarm: true });
+      }
+    await mutate();
+    setSending(false);
+  };
+  return (
+    <Section
+      title="Pictures and references"
+      aside={
+        <span className={`text-sm ${missing.length > 0 ? 'text-alarm' : 'text-quiet'}`}>
+          {missing.length > 0 ? `${missing.length} missing` : 'all in the job'}
+        </span>
+      }
+    >
+      <ul className="text-sm" aria-label="Files it names">
+        {rows.map(({ f, found }) => (
+          <li key={`${f.kind} ${f.path}`} className="border-t border-rule/70 py-1 first:border-t-0">
+            <span className="flex items-baseline justify-between gap-3">
+              <span className="min-w-0 truncate" title={f.path}>
+                {f.name}
+              </span>
+              {found ? (
+                <Link to={`/drawings/${found.id}`} className="shrink-0 text-act hover:underline">
+                  in the job
+                </Link>
+              ) : (
+                <span className="shrink-0 text-alarm">missing</span>
+              )}
+            </span>
+            <span className="block truncate text-xs text-quiet">
+              {f.kind === 'drawing' ? 'reference drawing' : 'picture, stays a link'} · placed {f.places}{' '}
+              {f.places === 1 ? 'time' : 'times'} · {f.path}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {asked.length > 0 && (
+        <>
+          <Button className="mt-2" disabled={sending} onClick={() => picker.current?.click()}>
+            {sending ? 'Being taken in …' : `Take in ${asked.length === 1 ? asked[0]!.f.name : 'the missing drawings'}`}
+          </Button>
+          <input
+            ref={picker}
+            type="file"
+            multiple
+            accept=".dxf,.dwg,.svg,.svgz"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="Missing reference drawings"
+            onChange={(e) => {
+              const list = [...(e.target.files ?? [])];
+              e.target.value = '';
+              if (list.length > 0) void take(list);
+            }}
+          />
+        </>
+      )}
+    </Section>
+  );
+}
