@@ -6,6 +6,7 @@ import {
   NO_DECISIONS,
   SHIPPED_FONTS,
   buildScene,
+  compareDrawings,
   claimsOf,
   deliver,
   DEFAULT_TARGETS,
@@ -110,8 +111,15 @@ else if (task === 'read-elsewhere') {
   } else if (task === 'scene') {
     const r = time(() => buildScene(prepared.drawing, fonts));
     done({ size, ms: r.ms, chords: r.value.chords, triangles: r.value.triangles });
+  } else if (task === 'draft') {
+    const r = time(() => buildScene(prepared.drawing, fonts, { draft: true }));
+    done({ size, ms: r.ms, chords: r.value.chords });
+  } else if (task === 'compare') {
+    const other = readDrawing(bytes, file).drawing;
+    const r = time(() => compareDrawings(drawing, other));
+    done({ size, ms: r.ms, same: r.value.same });
   } else if (task === 'claims') done({ size, ms: time(() => claimsOf(drawing)).ms });
-  else if (task === 'check') done({ size, ms: time(() => runChecks(prepared.drawing)).ms });
+  else if (task === 'check') done({ size, ms: time(() => runChecks(prepared.drawing, {}, { fonts })).ms });
   else if (task === 'prove') {
     const r = time(() => prove(prepared.drawing, drawing, { ledger: [], comparing: true, fonts }));
     done({ size, ms: r.ms, holds: r.value.holds });

@@ -46,10 +46,13 @@ try {
   );
   row('write DXF 2010', run('write'));
   row('write SVG', run('write-svg'));
+  const draft = run('draft');
+  row('a rough first picture', draft, `${draft.chords} chords`);
   const scene = run('scene');
   row('cut for the viewport', scene, `${scene.chords} chords, ${scene.triangles} triangles`);
   row('gather the claims', run('claims'));
   row('run the checks', run('check'));
+  row('compare two revisions', run('compare'));
   row('prove against itself', run('prove'));
   for (const version of ['2000', '2010']) {
     const dwg = join(folder, `bench-${version}.dwg`);
