@@ -70,7 +70,7 @@ export function EncodingSection() {
       </div>
       {!all && samples.length > shown.length && (
         <Button look="quiet" className="mt-1 text-sm" onClick={() => setAll(true)}>
-          Show all {samples.length} encodings
+          Every encoding ({samples.length})
         </Button>
       )}
     </Section>
