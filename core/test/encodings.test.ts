@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { NO_DECISIONS, TEXT_ENCODINGS, encodingSamples, readDrawing, takeIn } from '../src/index.js';
-import { bytesOf, dxf } from './helpers.js';
+import { NO_DECISIONS, TEXT_ENCODINGS, encodingSamples, readDrawing, statedEncoding, takeIn } from '../src/index.js';
+import { bytesOf, demoFile, dxf } from './helpers.js';
 
 /** An R12 file with one text of the given bytes. */
 function withText(bytes: number[]): Uint8Array {
@@ -19,6 +19,11 @@ const said = (file: Uint8Array, encoding: string | null) => {
   return (d.entities[0] as { text: string }).text;
 };
 
+const samplesOf = (file: Uint8Array) => {
+  const d = readDrawing(file, 'x').drawing;
+  return encodingSamples(file, d, statedEncoding(d));
+};
+
 describe('the encoding of texts', () => {
   // "Fußgänger": ß and ä are DF and E4 in windows-1252 (Unicode chart best fit 1252).
   const western = withText([0x46, 0x75, 0xdf, 0x67, 0xe4, 0x6e, 0x67, 0x65, 0x72]);
@@ -30,7 +35,7 @@ describe('the encoding of texts', () => {
     expect(said(western, 'windows-1251')).toBe('FuЯgдnger');
   });
   it('samples have every encoding, those that break characters last', () => {
-    const samples = encodingSamples(japanese);
+    const samples = samplesOf(japanese);
     expect(samples.length).toBe(TEXT_ENCODINGS.length);
     expect(samples.find((s) => s.encoding === 'shift_jis')).toEqual({ encoding: 'shift_jis', texts: ['横断歩道'], broken: 0 }); // prettier-ignore
     const broken = samples.map((s) => s.broken > 0);
@@ -38,11 +43,18 @@ describe('the encoding of texts', () => {
     expect(broken.lastIndexOf(false)).toBe(broken.indexOf(true) - 1);
   });
   it('Unicode that fits is named first: it is hardly ever chance', () => {
-    expect(encodingSamples(withText([...bytesOf('Fußgänger')]))[0]).toMatchObject({ encoding: 'utf-8', broken: 0 });
-    expect(encodingSamples(western)[0]!.encoding).not.toBe('utf-8');
+    expect(samplesOf(withText([...bytesOf('Fußgänger')]))[0]).toMatchObject({ encoding: 'utf-8', broken: 0 });
+    expect(samplesOf(western)[0]!.encoding).not.toBe('utf-8');
+  });
+  it('of a DWG the texts that were read are turned back into bytes; what came by an escape is left out', () => {
+    const samples = samplesOf(demoFile('kestrel-row-site-plan.dwg'));
+    const as = (encoding: string) => samples.find((s) => s.encoding === encoding)!.texts.join(' ');
+    // The plan holds ° and é, which are B0 and E9 in windows-1252: ° and й in windows-1251.
+    expect(as('windows-1252')).toMatch(/é/);
+    expect(as('windows-1251')).toMatch(/й/);
   });
   it('a file of plain letters has none', () => {
-    expect(encodingSamples(dxf([0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 5, 1, 'Crossing']))).toEqual([]);
+    expect(samplesOf(dxf([0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 5, 1, 'Crossing']))).toEqual([]);
   });
   it('the decision is in the ledger', () => {
     const d = readDrawing(western, 'x.dxf', { encoding: 'windows-1250' }).drawing;

@@ -56,6 +56,7 @@ import {
   settleUnit,
   shippedBook,
   snapPointsOf,
+  statedEncoding,
   summarise,
   takeIn,
   transformDrawing,
@@ -163,7 +164,6 @@ const api = {
     onProgress: (done: number) => void,
   ): Promise<void> {
     await loadFonts();
-    samples = encodingSamples(new Uint8Array(bytes));
     let said = 0;
     const result = readDrawing(new Uint8Array(bytes), name, {
       encoding,
@@ -174,6 +174,7 @@ const api = {
       },
     });
     source = result.drawing;
+    samples = encodingSamples(new Uint8Array(bytes), source, encoding ?? statedEncoding(source));
     reading = result.ledger;
     prepared = null;
   },
@@ -181,7 +182,7 @@ const api = {
   /** Texts whose letters depend on the encoding, the likelier encodings first; of a DWG as it is read now. */
   encodings(): { stated: string; samples: EncodingSample[] } {
     const stated = source?.header.get('$DWGCODEPAGE')?.[0]?.[1] ?? '';
-    return { stated, samples: source && isDrafting(source) ? samples : [] };
+    return { stated, samples };
   },
 
   /** The job's own fonts and its chart from asked-for name to family. */

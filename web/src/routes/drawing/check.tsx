@@ -60,6 +60,8 @@ export function Check() {
   const [chosen, setChosen] = useState<Finding | null>(null);
   const tools = useTools(prepared, NO_LAYERS);
   const figures = { unit: prepared?.unit ?? null, scale: 1 };
+  // What a finding concerns is marked in the drawing; told of it is only what was selected by hand, so that the list stands still.
+  const marked = chosen !== null && tools.selected.size > 0 && [...tools.selected].every((id) => chosen.ids.includes(id)); // prettier-ignore
 
   useEffect(() => setChosen(null), [prepared]);
   useEffect(() => {
@@ -128,7 +130,7 @@ export function Check() {
       }
       book={
         <>
-          <SelectionSection tools={tools} figures={figures} />
+          {!marked && <SelectionSection tools={tools} figures={figures} />}
           <MeasuredSection tools={tools} figures={figures} />
           <Section
             title="Findings"

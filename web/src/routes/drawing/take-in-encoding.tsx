@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import type { EncodingSample } from '@scalaria/core';
 import { encodingTitle } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import { Choice, Section } from '../../parts/field';
+import { Choice, Fold, Section } from '../../parts/field';
 import { useDrawing } from './drawing-context';
 
 /** So many encodings are offered before the rest is asked for. */
@@ -26,18 +26,15 @@ export function EncodingSection() {
   const { samples, stated } = told;
   // From 2007 on texts are Unicode; there is nothing to decide unless they are not.
   const unicode = Number(drawing.claims.version) >= 2007;
-  if (unicode && chosen === null && samples.some((s) => s.encoding === 'utf-8' && s.broken === 0)) return null;
+  if (unicode && chosen === null && samples.every((s) => s.encoding !== 'utf-8' || s.broken === 0)) return null;
   // The one that was chosen is always in sight.
   const shown = samples.filter((s, i) => all || i < FIRST || s.encoding === chosen);
-  return (
-    <Section
-      title="Text encoding"
-      aside={
-        <span className="text-sm text-quiet">
-          {chosen ? 'decided' : stated ? `as stated: ${stated}` : 'none is stated'}
-        </span>
-      }
-    >
+  // In doubt: nothing is stated, or Unicode fits though it is not stated, which is hardly ever chance.
+  const fits = samples[0]!.encoding === 'utf-8' && samples[0]!.broken === 0;
+  const doubt = chosen === null && (stated === '' || fits || unicode);
+  const said = chosen ? encodingTitle(chosen) : stated ? `as stated: ${stated}` : 'none is stated';
+  const body = (
+    <>
       <p className="mb-1 text-sm text-quiet">
         Texts of the file as each encoding has them. Choose the one that reads right.
       </p>
@@ -73,6 +70,15 @@ export function EncodingSection() {
           Every encoding ({samples.length})
         </Button>
       )}
+    </>
+  );
+  return doubt ? (
+    <Section title="Text encoding" aside={<span className="text-sm text-alarm">in doubt: {said}</span>}>
+      {body}
     </Section>
+  ) : (
+    <Fold title="Text encoding" said={said}>
+      {body}
+    </Fold>
   );
 }

@@ -32,6 +32,23 @@ export function KnownSection({ tools }: { tools: Tools }) {
   };
   return (
     <>
+      <MeasuredSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }}>
+        {raw !== null &&
+          (settled.unit ? (
+            <div className="mt-2 flex items-end gap-2">
+              <NumberField label={`Its true ${what}`} value={null} above={0} onChange={setTrue} />
+              <Select
+                label="Unit of the true size"
+                hideLabel
+                value={unit}
+                options={COMMON_UNITS.map((u) => [u, u] as const)}
+                onChange={setTrueUnit}
+              />
+            </div>
+          ) : (
+            <p className="mt-2 text-alarm">Decide the unit first; then its true {what} can be typed here.</p>
+          ))}
+      </MeasuredSection>
       <Section title="Known size">
         {!measured && (
           <p className="text-quiet">
@@ -52,23 +69,6 @@ export function KnownSection({ tools }: { tools: Tools }) {
           </p>
         )}
       </Section>
-      <MeasuredSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }}>
-        {raw !== null &&
-          (settled.unit ? (
-            <div className="mt-2 flex items-end gap-2">
-              <NumberField label={`Its true ${what}`} value={null} above={0} onChange={setTrue} />
-              <Select
-                label="Unit of the true size"
-                hideLabel
-                value={unit}
-                options={COMMON_UNITS.map((u) => [u, u] as const)}
-                onChange={setTrueUnit}
-              />
-            </div>
-          ) : (
-            <p className="mt-2 text-alarm">Decide the unit first; then its true {what} can be typed here.</p>
-          ))}
-      </MeasuredSection>
     </>
   );
 }

@@ -77,11 +77,12 @@ export function TakeIn() {
       book={
         <>
           <SelectionSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }} />
+          {tools.measured && <KnownSection tools={tools} />}
           <DecisionSection />
           <FileClaims />
           <EncodingSection />
           <UnitSection />
-          <KnownSection tools={tools} />
+          {!tools.measured && <KnownSection tools={tools} />}
           <ContentSection shown={sheet} onShow={show} />
           <LayerSection hidden={hidden} onHidden={setHidden} />
           <ReferenceSection />
