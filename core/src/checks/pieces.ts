@@ -42,17 +42,23 @@ export interface Pieces {
   diagonal: number;
 }
 
-/** Numbers that grow. */
-class Growing {
-  data = new Float64Array(1024);
+/** Numbers that grow, so many to a row. */
+class Rows {
+  data: Float64Array;
   length = 0;
-  push(...values: number[]): void {
-    if (this.length + values.length > this.data.length) {
+  constructor(private readonly wide: number) {
+    this.data = new Float64Array(1024 * wide);
+  }
+  /** Where the next row begins; it is all zeros. */
+  next(): number {
+    const at = this.length;
+    if (at + this.wide > this.data.length) {
       const next = new Float64Array(this.data.length * 2);
       next.set(this.data);
       this.data = next;
     }
-    for (const v of values) this.data[this.length++] = v;
+    this.length += this.wide;
+    return at;
   }
 }
 
@@ -66,8 +72,8 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   const met = diagonal * 1e-9;
   const courses: Course[] = [];
   const kinds: number[] = [];
-  const ends = new Growing();
-  const arcs = new Growing();
+  const ends = new Rows(4);
+  const arcs = new Rows(5);
   const owners: number[] = [];
   let n = 0;
   walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
@@ -94,22 +100,26 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
       course.count++;
       course.box.add(px, py);
       kinds.push(kind);
-      ends.push(x, y, px, py);
+      const at = ends.next();
+      const to = ends.data;
+      to[at] = x;
+      to[at + 1] = y;
+      to[at + 2] = px;
+      to[at + 3] = py;
+      arcs.next();
       owners.push(courses.length);
-      [x, y] = [px, py];
+      x = px;
+      y = py;
     };
     curvesOf(e, toWorld, {
       move: begin,
-      line: (px, py) => {
-        put(PieceKind.line, px, py);
-        arcs.push(0, 0, 0, 0, 0);
-      },
+      line: (px, py) => put(PieceKind.line, px, py),
       arc: (c, u, v, start, sweep, px, py) => {
         const turned = flatCircle(u, v);
         put(turned ? PieceKind.arc : PieceKind.free, px, py);
-        if (!turned) return arcs.push(0, 0, 0, 0, 0);
+        if (!turned || !course) return;
         const at = start * turned.sense + turned.angle;
-        arcs.push(c[0], c[1], turned.radius, at, sweep * turned.sense);
+        arcs.data.set([c[0], c[1], turned.radius, at, sweep * turned.sense], arcs.length - 5);
         const [from, over] = [at, sweep * turned.sense];
         // The four outermost points where the arc reaches them.
         for (let q = -8; q <= 8; q++) {
@@ -122,7 +132,6 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
         course?.box.add(x1, y1);
         course?.box.add(x2, y2);
         put(PieceKind.free, px, py);
-        arcs.push(0, 0, 0, 0, 0);
       },
       nurbs: (c) => {
         const p = c.points;
@@ -132,7 +141,6 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
         begin(p[0], p[1], p[2]);
         for (let i = 0; i < p.length; i += 3) course?.box.add(p[i], p[i + 1]);
         put(PieceKind.free, p[p.length - 3], p[p.length - 2]);
-        arcs.push(0, 0, 0, 0, 0);
       },
     });
     close();
@@ -141,8 +149,8 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
     courses,
     count: kinds.length,
     kind: Uint8Array.from(kinds),
-    ends: ends.data.slice(0, ends.length),
-    arcs: arcs.data.slice(0, arcs.length),
+    ends: ends.data.subarray(0, ends.length),
+    arcs: arcs.data.subarray(0, arcs.length),
     course: Int32Array.from(owners),
     diagonal,
   };

@@ -23,43 +23,60 @@ export const strays: Check = {
     additionalProperties: false,
   }, // prettier-ignore
   run(drawing, params, work) {
-    const boxes = new Map<Entity, Box2>();
+    // A walk comes to all that is part of one entity before it goes on to the next.
+    const entities: Entity[] = [];
+    const boxes: Box2[] = [];
+    let box = new Box2();
+    let last: Entity | null = null;
+    const settle = (): void => {
+      // Of what shows nothing the box is used again.
+      if (last === null || box.empty) return;
+      entities.push(last);
+      boxes.push(box);
+      box = new Box2();
+    };
     let n = 0;
     walk(drawing, ({ entity, toWorld, top }) => {
       if (++n % 4096 === 0) checkStop(work);
-      let box = boxes.get(top);
-      if (!box) boxes.set(top, (box = new Box2()));
+      if (top !== last) settle();
+      last = top;
       addEntityBounds(entity, toWorld, new BoundsSink(box));
     });
-    const list = [...boxes].filter(([, b]) => !b.empty);
-    if (list.length < 10) return [];
-    const middle = (b: Box2): [number, number] => [(b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2];
+    settle();
+    const count = entities.length;
+    if (count < 10) return [];
+    const [xs, ys] = [new Float64Array(count), new Float64Array(count)];
+    for (let i = 0; i < count; i++) {
+      xs[i] = (boxes[i].minX + boxes[i].maxX) / 2;
+      ys[i] = (boxes[i].minY + boxes[i].maxY) / 2;
+    }
     // What the middle nine tenths span, each way.
-    const few = Math.max(1, Math.floor(list.length * Math.min(0.05, Number(params['most'] ?? 0.02))));
-    const range = (k: 0 | 1): [number, number] => {
-      const sorted = new Float64Array(list.length);
-      for (let i = 0; i < list.length; i++) sorted[i] = middle(list[i][1])[k];
-      sorted.sort();
-      return [sorted[few], sorted[sorted.length - 1 - few]];
+    const most = Number(params['most'] ?? 0.02);
+    const few = Math.max(1, Math.floor(count * Math.min(0.05, most)));
+    const range = (middles: Float64Array): [number, number] => {
+      const sorted = middles.slice().sort();
+      return [sorted[few], sorted[count - 1 - few]];
     };
-    const [x, y] = [range(0), range(1)];
+    const [x, y] = [range(xs), range(ys)];
     const size = Math.hypot(x[1] - x[0], y[1] - y[0]);
     if (!(size > 0)) return [];
     const reach = Number(params['times'] ?? 1) * size;
     const outside = (v: number, [lo, hi]: [number, number]): number => Math.max(lo - v, v - hi, 0);
-    const far = list
-      .map(([e, b]) => ({ e, b, away: Math.hypot(outside(middle(b)[0], x), outside(middle(b)[1], y)) }))
-      .filter((f) => f.away > reach);
-    if (far.length === 0 || far.length > Math.max(1, list.length * Number(params['most'] ?? 0.02))) return [];
-    return far.slice(0, 100).map(({ e, b, away }) => ({
+    const far: { i: number; away: number }[] = [];
+    for (let i = 0; i < count; i++) {
+      const away = Math.hypot(outside(xs[i], x), outside(ys[i], y));
+      if (away > reach) far.push({ i, away });
+    }
+    if (far.length === 0 || far.length > Math.max(1, count * most)) return [];
+    return far.slice(0, 100).map(({ i, away }) => ({
       check: 'strays',
       severity: 'warning',
-      message: `A ${e.kind} lies ${lengthWords(drawing, away)} away from all the rest`,
-      at: { x: middle(b)[0], y: middle(b)[1] },
-      size: b.diagonal,
+      message: `A ${entities[i].kind} lies ${lengthWords(drawing, away)} away from all the rest`,
+      at: { x: xs[i], y: ys[i] },
+      size: boxes[i].diagonal,
       span: size,
-      layer: e.layer,
-      ids: [e.id],
+      layer: entities[i].layer,
+      ids: [entities[i].id],
     }));
   },
 };

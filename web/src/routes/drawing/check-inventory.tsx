@@ -1,4 +1,5 @@
 import type { Inventory } from '@scalaria/core';
+import { kindName } from '@scalaria/core';
 import { Section } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 
@@ -6,7 +7,8 @@ const MOST_COLOURS = 60;
 
 /** All colours with their counts, hex and index; what lies on each layer. */
 export function CheckInventory({ inventory, unit }: { inventory: Inventory; unit: string | null }) {
-  const { swatches, layers } = inventory;
+  const { swatches, layers, kinds } = inventory;
+  const most = Math.max(1, ...layers.map((l) => l.entities));
   const cell = 'num py-0.5 pl-3 text-right';
   return (
     <>
@@ -54,8 +56,9 @@ export function CheckInventory({ inventory, unit }: { inventory: Inventory; unit
           <tbody>
             {layers.map((l) => (
               <tr key={l.name}>
-                <td className="max-w-28 truncate py-0.5" title={l.name}>
-                  {l.name}
+                <td className="max-w-28 py-0.5" title={l.name}>
+                  <span className="block truncate">{l.name}</span>
+                  <Bar part={l.entities / most} />
                 </td>
                 <td className={cell}>{l.entities}</td>
                 <td className={cell}>{l.nodes || ''}</td>
@@ -65,6 +68,39 @@ export function CheckInventory({ inventory, unit }: { inventory: Inventory; unit
           </tbody>
         </table>
       </Section>
+      <Section title="Of each kind" aside={<span className="text-sm text-quiet">{kinds.length}</span>}>
+        <Kinds kinds={kinds} />
+      </Section>
     </>
+  );
+}
+
+/** How much of the largest a count is, as a bar. The number stands beside it. */
+function Bar({ part }: { part: number }) {
+  return (
+    <span className="block h-[3px] w-full bg-wash" aria-hidden>
+      <span className="block h-full bg-ink/70" style={{ width: `${Math.max(1, part * 100)}%` }} />
+    </span>
+  );
+}
+
+function Kinds({ kinds }: { kinds: Inventory['kinds'] }) {
+  const most = Math.max(1, ...kinds.map((k) => k.count));
+  const all = kinds.reduce((n, k) => n + k.count, 0);
+  return (
+    <table className="w-full text-sm" aria-label="Of each kind">
+      <tbody>
+        {kinds.map((k) => (
+          <tr key={k.kind}>
+            <td className="w-28 py-0.5">{kindName(k.kind as Parameters<typeof kindName>[0], k.count)}</td>
+            <td className="px-2 align-middle">
+              <Bar part={k.count / most} />
+            </td>
+            <td className="num w-16 text-right">{plainNumber(k.count)}</td>
+            <td className="num w-14 text-right text-quiet">{plainNumber((100 * k.count) / all, 3)} %</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

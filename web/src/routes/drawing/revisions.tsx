@@ -37,7 +37,7 @@ const MOST_MARKS = 300;
 
 /** Two revisions of the drawing: what is new, gone, moved and changed, listed and drawn in place. */
 export function Revisions() {
-  const { drawing, worker } = useDrawing();
+  const { drawing, worker, onSeen } = useDrawing();
   const [query, setQuery] = useSearchParams();
   const { data: rows } = useSWR<RevisionRow[]>(`/api/drawings/${drawing.id}/revisions`);
   const earlier = rows?.filter((r) => r.number < drawing.revision) ?? [];
@@ -63,12 +63,21 @@ export function Revisions() {
       const bytes = await getBytes(`/api/drawings/${drawing.id}/revisions/${id}/source`);
       const v = await worker.compareWith(Comlink.transfer(bytes, [bytes]), fileName, intake);
       if (live) setView(v);
+      onSeen();
     };
-    load().catch((e: unknown) => live && setFault(e instanceof Error ? e.message : String(e)));
+    load().catch((e: unknown) => {
+      if (live) setFault(e instanceof Error ? e.message : String(e));
+      onSeen();
+    });
     return () => {
       live = false;
     };
-  }, [worker, drawing.id, id, fileName, intake]);
+  }, [worker, drawing.id, id, fileName, intake, onSeen]);
+  // Nothing to compare with: nothing to wait for.
+  const alone = worker !== null && rows !== undefined && !row;
+  useEffect(() => {
+    if (alone) onSeen();
+  }, [alone, onSeen]);
 
   const pictures = useMemo<Picture[]>(() => {
     if (!view) return [];

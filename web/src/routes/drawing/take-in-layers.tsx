@@ -40,6 +40,8 @@ export function LayerSection({
     if (!next.delete(name)) next.add(name);
     onHidden(next);
   };
+  const hiddenLayers = claims.layers.filter((l) => (l.off || l.frozen) && l.count > 0);
+  const weight = hiddenLayers.reduce((n, l) => n + l.count, 0);
   const [pattern, setPattern] = useState('');
   const fits = namePattern(pattern);
   const listed = claims.layers.filter((l) => fits(l.name));
@@ -73,6 +75,13 @@ export function LayerSection({
           </label>
         ))}
       </div>
+      {hiddenLayers.length > 0 && (
+        <p className="mb-2 text-sm text-quiet">
+          {hiddenLayers.length === 1 ? '1 layer is' : `${hiddenLayers.length} layers are`} hidden and{' '}
+          {hiddenLayers.length === 1 ? 'holds' : 'hold'} {plainNumber(weight)} of {plainNumber(claims.entities)}{' '}
+          entities ({plainNumber((100 * weight) / Math.max(1, claims.entities), 3)} %).
+        </p>
+      )}
       {claims.layers.length > 6 && (
         <div className="mb-2 flex flex-wrap items-end gap-x-3 gap-y-1">
           <TextField
