@@ -1,11 +1,12 @@
 import type { Affine } from '../geometry/affine.js';
-import { IDENTITY, compose, largestScale, rotation, scaling, translation } from '../geometry/affine.js';
+import { IDENTITY, compose, largestScale } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import type { Drawing, Sheet } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity, Viewport } from '../drawing/entity.js';
 import { boundsOf } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
+import { windowBox, windowMap } from '../drawing/sheet-window.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import type { FontBook } from '../text/fonts.js';
@@ -164,15 +165,9 @@ class SceneBuilder {
 
   /** What a window of a sheet shows of model space, when it looks straight down. */
   window(w: Viewport): void {
-    if (!w.on || w.number === 1 || !(w.viewHeight > 0)) return;
-    const [dx, dy, dz] = w.direction;
-    if (dx !== 0 || dy !== 0 || dz <= 0) return;
-    const k = w.height / w.viewHeight;
-    let m = compose(rotation(w.twist), translation(-w.target[0], -w.target[1]));
-    m = compose(translation(-w.centre[0], -w.centre[1]), m);
-    m = compose(translation(w.at[0], w.at[1]), compose(scaling(k, k, k), m));
-    const [hw, hh] = [w.width / 2, w.height / 2];
-    const clip = Box2.of(w.at[0] - hw, w.at[1] - hh, w.at[0] + hw, w.at[1] + hh);
+    const m = windowMap(w);
+    if (!m) return;
+    const clip = windowBox(w);
     const frozen = new Set(w.frozen.map((n) => layerKey(this.drawing, n)));
     this.space({ frozen }, m, clip.diagonal, clip);
   }

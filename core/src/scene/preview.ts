@@ -1,15 +1,23 @@
+import type { Affine } from '../geometry/affine.js';
+import { IDENTITY, compose } from '../geometry/affine.js';
+import type { Box2 } from '../geometry/box.js';
+import { clippedChord } from '../geometry/clip-chord.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { layerKey } from '../drawing/drawing.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { boundsOf } from '../drawing/measures.js';
 import { hex } from '../drawing/palette.js';
+import type { Visit, WalkOptions } from '../drawing/resolve.js';
 import { walk } from '../drawing/resolve.js';
+import { windowBox, windowMap } from '../drawing/sheet-window.js';
 
 const MAX_POINTS = 20_000;
+const PAD = 12;
 
 /**
  * A small picture of a drawing (y upwards) as plain SVG: lines and fills only, coordinates in a box `width` wide. Made of
  * numbers and colours alone, so that nothing of the source's own markup reaches the page. Stops after 20,000 points.
- * Of a `sheet` what lies on the sheet itself is shown, on its paper, with the frames of its windows.
+ * A `sheet` is shown on its paper, with the lines that its windows show of model space.
  */
 export function previewSvg(drawing: Drawing, width = 320, height = 200, sheet?: string): string {
   const space = sheet === undefined ? {} : { sheet };
@@ -21,37 +29,90 @@ export function previewSvg(drawing: Drawing, width = 320, height = 200, sheet?: 
     box.add(-marginLeft * k, -marginBottom * k);
     box.add((w - marginLeft) * k, (h - marginBottom) * k);
   }
-  const pad = 12;
   const head = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}">`;
   if (box.empty) return `${head}</svg>`;
-  const k = Math.min((width - 2 * pad) / (box.width || 1e-9), (height - 2 * pad) / (box.height || 1e-9));
-  const [ox, oy] = [(width - box.width * k) / 2, (height - box.height * k) / 2];
-  const parts: string[] = [];
-  let points = 0;
-  walk(
-    drawing,
-    ({ entity, toWorld, resolved }) => {
-      if (points > MAX_POINTS) return;
-      let d = '';
-      const at = (x: number, y: number): string =>
-        `${((x - box.minX) * k + ox).toFixed(1)} ${(height - oy - (y - box.minY) * k).toFixed(1)}`;
-      flattenEntity(entity, toWorld, 0.3 / k, {
-        moveTo: (x, y) => void (d += `M${at(x, y)}`),
-        lineTo: (x, y) => {
-          d += `L${at(x, y)}`;
-          points++;
-        },
-      });
-      if (d === '') return;
-      const solid = entity.kind === 'hatch' || (entity.kind === 'face' && entity.solid);
-      const fill =
-        entity.kind === 'hatch' && !entity.solid ? null : (resolved.fill ?? (solid ? resolved.stroke : null));
-      const stroke = solid ? null : resolved.stroke;
-      parts.push(
-        `<path d="${d}" fill="${fill === null ? 'none' : hex(fill)}" stroke="${stroke === null ? 'none' : hex(stroke)}" fill-rule="evenodd"/>`,
-      );
-    },
-    space,
-  );
-  return `${head}<g stroke-width=".8">${parts.join('')}</g></svg>`;
+  const pen = new PreviewPen(box, width, height);
+  pen.draw(drawing, space);
+  if (sheet !== undefined)
+    for (const e of drawing.entities) {
+      if (e.kind !== 'viewport' || e.sheet !== sheet) continue;
+      const m = windowMap(e);
+      const frozen = new Set(e.frozen.map((n) => layerKey(drawing, n)));
+      if (m) pen.draw(drawing, { frozen }, m, windowBox(e));
+    }
+  return `${head}<g stroke-width=".8">${pen.parts.join('')}</g></svg>`;
+}
+
+class PreviewPen {
+  readonly parts: string[] = [];
+  private points = 0;
+  private readonly k: number;
+  private readonly ox: number;
+  private readonly oy: number;
+
+  constructor(
+    private readonly box: Box2,
+    width: number,
+    private readonly height: number,
+  ) {
+    const k = Math.min((width - 2 * PAD) / (box.width || 1e-9), (height - 2 * PAD) / (box.height || 1e-9));
+    this.k = k;
+    [this.ox, this.oy] = [(width - box.width * k) / 2, (height - box.height * k) / 2];
+  }
+
+  private at(x: number, y: number): string {
+    const { box, k, ox, oy, height } = this;
+    return `${((x - box.minX) * k + ox).toFixed(1)} ${(height - oy - (y - box.minY) * k).toFixed(1)}`;
+  }
+
+  /** Draws a space under a map; what is cut to `clip` is drawn chord by chord, without fills. */
+  draw(drawing: Drawing, space: WalkOptions, m: Affine = IDENTITY, clip: Box2 | null = null): void {
+    walk(
+      drawing,
+      (v) => {
+        if (this.points > MAX_POINTS) return;
+        const placed = m === IDENTITY ? v : { ...v, toWorld: compose(m, v.toWorld) };
+        this.put(placed, clip ? this.cutPath(placed, clip) : this.path(placed), clip !== null);
+      },
+      space,
+    );
+  }
+
+  private path({ entity, toWorld }: Visit): string {
+    let d = '';
+    flattenEntity(entity, toWorld, 0.3 / this.k, {
+      moveTo: (x, y) => void (d += `M${this.at(x, y)}`),
+      lineTo: (x, y) => {
+        d += `L${this.at(x, y)}`;
+        this.points++;
+      },
+    });
+    return d;
+  }
+
+  private cutPath({ entity, toWorld }: Visit, clip: Box2): string {
+    let d = '';
+    let [px, py] = [0, 0];
+    flattenEntity(entity, toWorld, 0.3 / this.k, {
+      moveTo: (x, y) => void ([px, py] = [x, y]),
+      lineTo: (x, y) => {
+        const c = clippedChord(clip, px, py, x, y);
+        if (c) d += `M${this.at(c[0], c[1])}L${this.at(c[2], c[3])}`;
+        [px, py] = [x, y];
+        this.points++;
+      },
+    });
+    return d;
+  }
+
+  private put({ entity, resolved }: Visit, d: string, bare: boolean): void {
+    if (d === '') return;
+    const solid = entity.kind === 'hatch' || (entity.kind === 'face' && entity.solid);
+    const filled = entity.kind === 'hatch' && !entity.solid ? null : (resolved.fill ?? (solid ? resolved.stroke : null)); // prettier-ignore
+    const fill = bare ? null : filled;
+    const stroke = bare ? (resolved.stroke ?? resolved.fill) : solid ? null : resolved.stroke;
+    this.parts.push(
+      `<path d="${d}" fill="${fill === null ? 'none' : hex(fill)}" stroke="${stroke === null ? 'none' : hex(stroke)}" fill-rule="evenodd"/>`,
+    );
+  }
 }

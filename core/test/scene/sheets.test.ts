@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { buildScene, readDrawing } from '../../src/index.js';
+import { buildScene, previewSvg, readDrawing } from '../../src/index.js';
 import { PAPER_ALPHA } from '../../src/scene/scene.js';
 import { clippedChord } from '../../src/geometry/clip-chord.js';
 import { clippedTriangles } from '../../src/scene/buffers.js';
@@ -26,6 +26,15 @@ describe('a sheet', () => {
     const [x0, y0] = [125 + (-40 - 450) * k, 150 + (-120 - 1000) * k];
     const found = chords(s, 'STEEL').some(([a, b]) => Math.abs(a! - x0) < 1e-4 && Math.abs(b! - y0) < 1e-4);
     expect(found).toBe(true);
+  });
+  it('and so does its small picture, cut to the windows', () => {
+    // As large as the paper, with the margin of 12 about it: a millimetre is a unit. The same corner as above:
+    // 125 − 490 · 240/5200 = 102.38 and 150 − 1120 · 240/5200 = 98.31, counted downwards 321 − 12 − 98.31 = 210.69.
+    const picture = previewSvg(section(), 444, 321, SHEET);
+    expect(picture).toMatch(/[ML]114\.4 210\.7/);
+    const far = [...picture.matchAll(/[ML]([-\d.]+) ([-\d.]+)/g)].map((m) => [Number(m[1]), Number(m[2])]);
+    expect(far.every(([x, y]) => x! >= 12 && x! <= 432 && y! >= 12 && y! <= 309)).toBe(true);
+    expect(previewSvg(section(), 444, 321).length).toBeGreaterThan(1000);
   });
   it('cuts off what lies outside a window', () => {
     for (const [a, b, c, d] of chords(s, 'ROOF')) {
