@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Drawing } from '../src/index.js';
+import type { Drawing, Entity } from '../src/index.js';
 import { DRAFTING_DEFAULT, PathBuilder, runChecks } from '../src/index.js';
 import { demoFile, drawingOf, read, svg } from './helpers.js';
 
@@ -153,3 +153,11 @@ describe('open outlines', () => {
     expect(of('open-outlines', [line(0, 0, 500, 0), line(503, 4, 503, 500)])).toMatchObject([{ size: 5 }]);
   });
 }); // prettier-ignore
+
+it('the pieces of a fill pattern are no outlines of the drawing', () => {
+  const d = read(svg('<pattern id="p" width="10" height="10" patternUnits="userSpaceOnUse"><path d="M1 1L9 1L9 9L1 9L1 1.4" fill="none" stroke="#000"/></pattern><path d="M0 0H60V60H0Z" fill="url(#p)" stroke="#000"/>'), 'x.svg'); // prettier-ignore
+  expect(d.entities.filter((e) => e.tile).length).toBeGreaterThan(10);
+  expect(runChecks(d).filter((f) => f.check === 'open-outlines' || f.check === 'doubles')).toEqual([]);
+  const bare: Drawing = { ...d, entities: d.entities.map(({ tile: _t, ...e }) => e as Entity) };
+  expect(runChecks(bare).some((f) => f.check === 'open-outlines')).toBe(true);
+});

@@ -20,9 +20,9 @@ export interface Finding {
   more?: number;
 }
 
-/** Whether what a walk visits is part of a dimension, a leader or an unread object: its lines are no outlines. */
-export const isAnnotation = (top: Entity): boolean =>
-  top.kind === 'dimension' || top.kind === 'leader' || top.kind === 'opaque';
+/** Whether what a walk visits is part of a dimension, a leader, an unread object or a fill pattern: its lines are no outlines. */
+export const isNoOutline = (top: Entity): boolean =>
+  top.kind === 'dimension' || top.kind === 'leader' || top.kind === 'opaque' || top.tile === true;
 
 /** What a check may be given; without fonts, checks of letters find nothing. */
 export interface CheckWork extends Work {

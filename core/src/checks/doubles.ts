@@ -6,7 +6,7 @@ import { BoundsSink, LengthSink, boundsOf } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 
 /** Finds curves that lie on each other: a laser cuts them twice. */
 export const doubles: Check = {
@@ -44,7 +44,7 @@ export const doubles: Check = {
     let n = 0;
     walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
       if (++n % 4096 === 0) checkStop(work);
-      if (isAnnotation(top)) return;
+      if (isNoOutline(top)) return;
       if (e.kind === 'hatch' || e.kind === 'face' || e.kind === 'image' || e.kind === 'viewport') return;
       measure.start();
       curvesOf(e, toWorld, measure);

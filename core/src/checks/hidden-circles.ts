@@ -3,7 +3,7 @@ import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import { recoverCircles } from '../steps/recover-circles.js';
 import type { Check, Finding } from './check.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 
 /** Finds circles that are drawn as chords or Béziers. */
 export const hiddenCircles: Check = {
@@ -20,7 +20,7 @@ export const hiddenCircles: Check = {
     let n = 0;
     walk(drawing, ({ entity: e, resolved, top, depth }) => {
       if (++n % 4096 === 0) checkStop(work);
-      if (depth > 0 || isAnnotation(top) || e.normal) return;
+      if (depth > 0 || isNoOutline(top) || e.normal) return;
       const c = hiddenCircle(e, tolerance);
       if (!c) return;
       const diameter = Number((2 * c.radius).toPrecision(6));

@@ -4,7 +4,7 @@ import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Check, Finding } from './check.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 
 const nodesOf = (e: Entity): number => {
   if (e.kind === 'polyline') return e.points.length / e.dim;
@@ -30,7 +30,7 @@ export const manyNodes: Check = {
     const from = Number(params['from'] ?? 300);
     const found: Finding[] = [];
     walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
-      if (isAnnotation(top)) return;
+      if (isNoOutline(top)) return;
       const nodes = nodesOf(e);
       if (nodes < from) return;
       const box = new Box2();

@@ -8,7 +8,7 @@ import { boundsOf } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 
 interface End {
   x: number;
@@ -68,7 +68,7 @@ export const openOutlines: Check = {
 function endsOf(drawing: Drawing): End[] {
   const ends: End[] = [];
   walk(drawing, ({ entity, toWorld, resolved, top }) => {
-    if (isAnnotation(top)) return;
+    if (isNoOutline(top)) return;
     if (entity.kind === 'hatch' || entity.kind === 'point' || isWhole(entity)) return;
     let first: [number, number] | null = null;
     let last: [number, number] = [0, 0];

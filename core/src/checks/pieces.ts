@@ -8,7 +8,7 @@ import { boundsOf } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 
 /** A straight piece, a circular arc seen square-on, or any other curve, of which only the ends are known here. */
 export const PieceKind = { line: 0, arc: 1, free: 2 } as const;
@@ -78,7 +78,7 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   let n = 0;
   walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
     if (++n % 4096 === 0) checkStop(work);
-    if (isAnnotation(top) || NO_COURSE.has(e.kind)) return;
+    if (isNoOutline(top) || NO_COURSE.has(e.kind)) return;
     let course: Course | null = null;
     let [sx, sy, x, y] = [0, 0, 0, 0];
     const close = (): void => {

@@ -7,7 +7,7 @@ import { walk } from '../drawing/resolve.js';
 import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 import { countWords } from './words.js';
 
 interface Shape {
@@ -39,7 +39,7 @@ export const stackedShapes: Check = {
   run(drawing, params, work) {
     const shapes: Shape[] = [];
     walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
-      if (isAnnotation(top) || shapes.length >= MOST_SHAPES) return;
+      if (isNoOutline(top) || shapes.length >= MOST_SHAPES) return;
       if (e.kind === 'text' || e.kind === 'richText' || e.kind === 'insert') return;
       const filled = (e.kind === 'hatch' && !!e.solid) || (e.kind === 'face' && e.solid) || (resolved.fill !== null && (e.kind === 'path' || e.kind === 'polyline' || e.kind === 'circle' || e.kind === 'ellipse')); // prettier-ignore
       if (!filled) return;

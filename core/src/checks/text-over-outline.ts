@@ -11,7 +11,7 @@ import { walk } from '../drawing/resolve.js';
 import type { FontBook } from '../text/fonts.js';
 import { lineMatrix, linesOf } from '../text/layout.js';
 import type { Check, Finding } from './check.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 import { lengthWords } from './words.js';
 
 /** So many texts are looked at. */
@@ -48,7 +48,7 @@ export const textOverOutline: Check = {
     const rings: Ring[] = [];
     const texts: { id: number; layer: string; words: string; corners: [number, number][]; size: number }[] = [];
     walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
-      if (isAnnotation(top)) return;
+      if (isNoOutline(top)) return;
       if (e.kind === 'text' || e.kind === 'richText') {
         if (texts.length >= MOST_TEXTS || (e.kind === 'text' && (e.along || e.hidden))) return;
         const corners = cornersOf(e, drawing, fonts).map(([x, y]): [number, number] => {

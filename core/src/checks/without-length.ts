@@ -2,7 +2,7 @@ import { lengthOf, BoundsSink, addEntityBounds, boundsOf } from '../drawing/meas
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
-import { isAnnotation } from './check.js';
+import { isNoOutline } from './check.js';
 
 /** Finds curves too short to be meant. */
 export const withoutLength: Check = {
@@ -33,7 +33,7 @@ export const withoutLength: Check = {
     let n = 0;
     walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
       if (++n % 4096 === 0) checkStop(work);
-      if (isAnnotation(top)) return;
+      if (isNoOutline(top)) return;
       if (!['line', 'polyline', 'arc', 'circle', 'ellipse', 'spline', 'path'].includes(e.kind)) return;
       // A box larger than the limit holds a curve that is longer; only small ones are measured.
       const sink = new BoundsSink();

@@ -1,0 +1,59 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { Application, demoFile } from './application.js';
+import { dropFiles, newJob } from './on-page.js';
+
+const app = new Application();
+test.beforeAll(() => app.start());
+test.afterAll(() => app.stop());
+
+test('an origin as in another drawing, in another unit; texts in another encoding; layers by name; a missing reference', async ({
+  page,
+}) => {
+  await newJob(app, page, 'Place');
+  const names = ['section.dxf', 'mullion.dxf', 'front-elevation.dxf', 'site-plan.dwg'];
+  await dropFiles(page, names.map((n) => ({ name: n, buffer: readFileSync(demoFile(`kestrel-row-${n}`)) }))); // prettier-ignore
+  await expect(page.getByRole('list', { name: 'Drawings' }).getByRole('listitem')).toHaveCount(4, { timeout: 20_000 });
+  const decisions = page.getByRole('list', { name: 'Decisions' });
+  const open = async (name: RegExp): Promise<void> => {
+    await page.getByRole('link', { name: 'Place', exact: true }).click();
+    await page.getByRole('link', { name }).click();
+    await expect(page.getByTestId('viewport')).toHaveAttribute('data-view', /\d/);
+  };
+  await page.getByRole('link', { name: /section\.dxf/ }).click();
+  await page
+    .getByRole('radiogroup', { name: 'Origin' })
+    .getByRole('radio', { name: /Lower left of what/ })
+    .check();
+  await expect(decisions).toContainText('lower left of what is drawn');
+
+  // The section's corner lies at -1600, -1190 mm: -62.992126, -46.8503937 in.
+  await open(/mullion\.dxf/);
+  await page.getByLabel('Same place in the world as in another drawing of the job').selectOption('section.dxf');
+  await expect(decisions).toContainText('at -62.992126, -46.8503937');
+
+  await open(/front-elevation\.dxf/);
+  const encoding = page.getByRole('region', { name: 'Text encoding' });
+  await encoding.getByRole('heading').click();
+  // “Façade côté quai” as Cyrillic has it: ç is E7 and ô F4 in windows-1252, з and ф in windows-1251.
+  await expect(encoding).toContainText('Faзade cфtй quai');
+  await encoding.getByRole('radio', { name: /Cyrillic windows-1251/ }).check();
+  await expect(decisions).toContainText('Cyrillic (windows-1251)');
+  await expect(page.locator('[data-carry-over=text]')).toHaveAttribute('data-state', 'changed');
+  await page.getByRole('button', { name: 'Take back: Text encoding' }).click();
+  await expect(page.locator('[data-carry-over=text]')).toHaveAttribute('data-state', 'kept');
+
+  await page.getByLabel(/^Names like/).fill('a*, ground');
+  await page.getByRole('button', { name: /^Take only these/ }).click();
+  await expect(decisions).toContainText('chosen');
+
+  await open(/site-plan\.dwg/);
+  const files = page.getByRole('list', { name: 'Files it names' });
+  await expect(files).toContainText('missing');
+  await page.getByLabel('Missing reference drawings').setInputFiles({
+    name: 'kestrel-row-street.dxf',
+    mimeType: 'application/octet-stream',
+    buffer: readFileSync(demoFile('kestrel-row-mullion.dxf')),
+  });
+  await expect(files.getByRole('link', { name: 'in the job' })).toBeVisible();
+});
