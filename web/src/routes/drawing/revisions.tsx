@@ -109,7 +109,7 @@ export function Revisions() {
         const [x, y] = m.screen(d.at.x, d.at.y);
         const on = d === chosen;
         return (
-          <g key={i} transform={`translate(${x} ${y})`}>
+          <g key={i} transform={`translate(${x + 15} ${y - 15})`}>
             <rect x="-8" y="-8" width="16" height="16" fill="var(--paper)" stroke="var(--ink)" strokeWidth={on ? 2.5 : 1} />
             <text textAnchor="middle" dy="4" fontSize="11" fontWeight={on ? 700 : 500} fill="var(--ink)">
               {WORDS[d.what][1]}
