@@ -233,6 +233,13 @@ test('while 20 MB of DXF are being read the page answers, and the drawing can be
   await page.mouse.move(560, 430, { steps: 3 });
   await page.mouse.up();
   await expect(viewport).not.toHaveAttribute('data-view', view!);
+
+  // The checks of it take a while: they can be stopped, and begun anew.
+  await page.keyboard.press('2');
+  await page.getByRole('button', { name: 'Stop', exact: true }).click({ timeout: 60_000 });
+  await expect(page.getByText(/Stopped after \d+ of 29 checks\./)).toBeVisible();
+  await page.getByRole('button', { name: 'Check anew' }).click();
+  await expect(page.getByText(/Stopped after/)).toHaveCount(0);
 });
 
 test('an SVG in pixels asks how many make an inch, and is as large as that makes it', async ({ page }) => {

@@ -57,13 +57,15 @@ test('a newer file: decisions are taken over, and what is new, gone, moved and c
   const list = page.getByRole('list', { name: 'Differences' });
   await expect(list.getByRole('button', { name: /“Panel A” is now “Panel B”/ })).toBeVisible();
   await expect(list.getByRole('button', { name: /circle: moved by 0, 10/ })).toBeVisible();
+  await page.keyboard.press(']');
+  await expect(list.getByRole('button').first()).toHaveAttribute('aria-current', 'true');
   const before = await page.getByTestId('viewport').getAttribute('data-view');
   await list.getByRole('button', { name: /circle: gone/ }).click();
   await expect(page.getByTestId('viewport')).not.toHaveAttribute('data-view', before!);
   await page.getByRole('checkbox', { name: /moved/ }).uncheck();
   await expect(list.getByRole('listitem')).toHaveCount(3);
 
-  // Decisions go to another drawing of the job by copying, and back by undo.
+  // Decisions go to another drawing of the job by copying.
   await page.keyboard.press('1');
   await page.getByRole('button', { name: 'Copy to other drawings …' }).click();
   const dialog = page.getByRole('dialog');
@@ -87,6 +89,15 @@ test('a typed-over dimension is found; a threshold is kept with the job, in each
   const typed = page.getByRole('region', { name: 'Typed-over dimensions' });
   await typed.getByRole('button', { name: /The text says 400, the drawing measures 370 mm/ }).click();
   await expect(typed.getByRole('button', { name: /measures 370/ })).toHaveAttribute('aria-current', 'true');
+
+  // The next finding, and the one before, by their keys.
+  await page.keyboard.press(']');
+  await expect(typed.getByRole('button', { name: /measures 370/ })).toHaveAttribute('aria-current', 'false');
+  await page.keyboard.press('[');
+  await expect(typed.getByRole('button', { name: /measures 370/ })).toHaveAttribute('aria-current', 'true');
+  const opened = page.waitForEvent('popup');
+  await page.getByRole('button', { name: 'Open it as a page' }).click();
+  await expect((await opened).getByText('The text says 400, the drawing measures 370 mm')).toBeVisible();
 
   const outlines = page.getByRole('region', { name: 'Open outlines' });
   await outlines.getByRole('heading').click();

@@ -71,6 +71,12 @@ describe('laid flat', () => {
     const still = drawingOf([{ ...outline, elevation: 0 }, line(0, 0, 0, 1, 1, 0)] as never);
     expect(layFlat(still).drawing).toBe(still);
   });
+  it('a dimension in a tilted plane cannot be, which puts curves at risk', () => {
+    const tilted = { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [9, 0, 5] }, override: '', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32, normal: [0, 0.6, 0.8], layer: 'A' }; // prettier-ignore
+    const { drawing, ledger } = taken(drawingOf([tilted] as never), { plane: 'flat' });
+    expect(only(drawing, 'dimension').points[14]).toEqual([9, 0, 5]);
+    expect(ledger.find((r) => r.reason.startsWith('not laid flat'))).toMatchObject({ carryOver: 'curves', action: 'approximated', onPurpose: false, count: 1 }); // prettier-ignore
+  });
   it('what blocks hold too; an upright line without end is gone, and that is told', () => {
     const d = withBlock([insert('B', [1, 2, 3]), { kind: 'ray', at: [0, 0, 0], direction: [0, 0, 1], both: true, layer: 'A' }], [line(0, 0, 4, 5, 0, 4)]); // prettier-ignore
     const { drawing, ledger } = taken(d, { plane: 'flat' });

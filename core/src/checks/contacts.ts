@@ -5,6 +5,9 @@ import { checkStop } from '../formats/format.js';
 import type { Pieces } from './pieces.js';
 import { PieceKind, distanceTo, piecesOfDrawing } from './pieces.js';
 
+/** Corners closer than this part of the diagonal meet: the same for all who ask, so that the search is made once. */
+export const MET = 1e-7;
+
 /** Where a corner of one closed outline lies on another of the same layer. */
 export interface Contact {
   x: number;

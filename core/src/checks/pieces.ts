@@ -21,11 +21,9 @@ export interface Course {
   /** The layer under which names are compared. */
   key: string;
   closed: boolean;
-  filled: boolean;
   first: number;
   count: number;
   box: Box2;
-  z: number;
 }
 
 /** All curves of a drawing's model space as they are seen, cut at their corners, in world coordinates. */
@@ -87,13 +85,12 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
       courses.push(course);
       course = null;
     };
-    const begin = (px: number, py: number, pz: number): void => {
+    const begin = (px: number, py: number): void => {
       close();
       [sx, sy, x, y] = [px, py, px, py];
       const box = new Box2();
       box.add(px, py);
-      const filled = resolved.fill !== null && e.look.fill.kind !== 'none';
-      course = { id: e.id, entity: e.kind, layer: resolved.layer, key: layerKey(drawing, resolved.layer), closed: false, filled, first: kinds.length, count: 0, box, z: pz }; // prettier-ignore
+      course = { id: e.id, entity: e.kind, layer: resolved.layer, key: layerKey(drawing, resolved.layer), closed: false, first: kinds.length, count: 0, box }; // prettier-ignore
     };
     const put = (kind: number, px: number, py: number): void => {
       if (!course) return;
@@ -138,7 +135,7 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
         const k = p.length / 3;
         const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[k];
         if (!clamped || k < 2) return;
-        begin(p[0], p[1], p[2]);
+        begin(p[0], p[1]);
         for (let i = 0; i < p.length; i += 3) course?.box.add(p[i], p[i + 1]);
         put(PieceKind.free, p[p.length - 3], p[p.length - 2]);
       },

@@ -1,6 +1,6 @@
 import { PlaceGrid } from '../geometry/place-grid.js';
 import type { Check, Finding } from './check.js';
-import { contactsOf } from './contacts.js';
+import { MET, contactsOf } from './contacts.js';
 import { PieceKind, piecesOfDrawing } from './pieces.js';
 import type { Course, Pieces } from './pieces.js';
 
@@ -13,14 +13,14 @@ export const touchingOutlines: Check = {
   params: {
     type: 'object',
     properties: {
-      met: { type: 'number', title: 'One point when closer than', description: '0 = a thousand-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
+      met: { type: 'number', title: 'One point when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
     },
     required: [],
     additionalProperties: false,
   },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
-    const met = Number(params['met'] ?? 0) || p.diagonal * 1e-9;
+    const met = Number(params['met'] ?? 0) || p.diagonal * MET;
     if (!(met > 0)) return [];
     const found: Finding[] = [];
     const tell = (message: string, x: number, y: number, a: Course, b: Course): void =>

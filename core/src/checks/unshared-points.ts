@@ -1,5 +1,5 @@
 import type { Check, Finding } from './check.js';
-import { contactsOf } from './contacts.js';
+import { MET, contactsOf } from './contacts.js';
 import { piecesOfDrawing } from './pieces.js';
 import { countWords } from './words.js';
 
@@ -19,7 +19,7 @@ export const unsharedPoints: Check = {
   },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
-    const met = Number(params['met'] ?? 0) || p.diagonal * 1e-7;
+    const met = Number(params['met'] ?? 0) || p.diagonal * MET;
     const found: Finding[] = [];
     for (const list of contactsOf(drawing, met, work).values()) {
       // One contact is a touch; a common edge has two at least.

@@ -147,8 +147,8 @@ function flattened(drawing: Drawing, ledger: Ledger): Drawing {
   if (flat.left > 0)
     ledger.add({
       carryOver: 'curves',
-      action: 'kept',
-      reason: 'dimensions in tilted planes stay as they are',
+      action: 'approximated',
+      reason: 'not laid flat: dimensions in tilted planes stay as they are',
       count: flat.left,
     });
   return flat.drawing;

@@ -195,6 +195,31 @@ export function TextField({
   );
 }
 
+/** A box to tick, with what it is about. */
+export function Tick({
+  checked,
+  onChange,
+  children,
+  className = 'flex items-center gap-1.5',
+}: {
+  checked: boolean;
+  onChange: (on: boolean) => void;
+  children: ReactNode;
+  className?: string;
+}) {
+  return (
+    <label className={className}>
+      <input
+        type="checkbox"
+        className="accent-[var(--ink)]"
+        checked={checked}
+        onChange={(e) => onChange(e.target.checked)}
+      />
+      {children}
+    </label>
+  );
+}
+
 /** One of a group of choices, a row each. */
 export function Choice({
   name,

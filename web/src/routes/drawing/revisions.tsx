@@ -7,7 +7,7 @@ import { kindName } from '@scalaria/core';
 import { getBytes } from '../../api/client';
 import type { RevisionRow } from '../../api/types';
 import { useAction } from '../../parts/actions';
-import { Section, Select } from '../../parts/field';
+import { Section, Select, Tick } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import type { Picture } from '../../viewport/renderer';
 import type { Goal, Marked } from '../../viewport/viewport';
@@ -191,10 +191,9 @@ export function Revisions() {
             <Section title="Differences" aside={<span className="num text-sm text-quiet">{listed.length} listed</span>}>
               <div className="mb-2 flex flex-wrap gap-x-4 gap-y-1 text-sm" role="group" aria-label="Which are shown">
                 {ALL.map((w) => (
-                  <label key={w} className="flex items-center gap-1.5">
-                    <input type="checkbox" className="accent-[var(--ink)]" checked={shown.has(w)} onChange={() => toggle(w)} />
+                  <Tick key={w} className="flex items-center gap-1.5" checked={shown.has(w)} onChange={() => toggle(w)}>
                     {WORDS[w][0]} ({WORDS[w][1]})
-                  </label>
+                  </Tick>
                 ))}
               </div>
               {comparison.differences.length === 0 && <p>Both revisions hold the same.</p>}

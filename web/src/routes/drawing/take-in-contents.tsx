@@ -1,8 +1,9 @@
-import { useEffect, useState } from 'react';
 import { Section } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
-import type { ContentPicture } from '../../workers/drawing.worker';
-import { useDrawing } from './drawing-context';
+import type { Asking } from './use-asked';
+import { useAsked } from './use-asked';
+
+const ask = (w: Asking) => w.contents();
 
 /** Model space and the sheets, with pictures; one of them is in sight. Deliveries are of model space. */
 export function ContentSection({
@@ -12,16 +13,7 @@ export function ContentSection({
   shown: string | undefined;
   onShow: (sheet: string | undefined) => void;
 }) {
-  const { free: worker } = useDrawing();
-  const [pictures, setPictures] = useState<readonly ContentPicture[]>([]);
-  useEffect(() => {
-    if (!worker) return;
-    let live = true;
-    worker.contents().then((c) => live && setPictures(c), () => {}); // prettier-ignore
-    return () => {
-      live = false;
-    };
-  }, [worker]);
+  const pictures = useAsked(ask) ?? [];
   if (pictures.length < 2) return null;
   return (
     <Section title="Spaces" aside={<span className="text-sm text-quiet">model space comes along</span>}>

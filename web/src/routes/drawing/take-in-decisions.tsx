@@ -5,7 +5,7 @@ import { copiedDecisions, decidedOf, takenBack } from '@scalaria/core';
 import { getJson, sendJson } from '../../api/client';
 import type { DrawingDetail, DrawingRow, Job } from '../../api/types';
 import { Button } from '../../parts/button';
-import { Section } from '../../parts/field';
+import { Section, Tick } from '../../parts/field';
 import { Modal } from '../../parts/modal';
 import { useNotice } from '../../parts/notice';
 import { useDrawing } from './drawing-context';
@@ -92,32 +92,30 @@ function CopyDecisions({ onClose }: { onClose: () => void }) {
       <fieldset>
         <legend className="text-sm text-quiet">These decisions</legend>
         {decided.map((d) => (
-          <label key={d.name} className="flex items-baseline gap-2 py-0.5">
-            <input
-              type="checkbox"
-              className="accent-[var(--ink)]"
-              checked={names.has(d.name)}
-              onChange={() => setNames(turned(names, d.name))}
-            />
+          <Tick
+            key={d.name}
+            className="flex items-baseline gap-2 py-0.5"
+            checked={names.has(d.name)}
+            onChange={() => setNames(turned(names, d.name))}
+          >
             <span className="w-28 shrink-0">{d.title}</span>
             <span className="num min-w-0 text-sm text-quiet">{d.words}</span>
-          </label>
+          </Tick>
         ))}
       </fieldset>
       <fieldset className="mt-3">
         <legend className="text-sm text-quiet">to these drawings of the job</legend>
         {others.length === 0 && <p>The job holds no other drawing.</p>}
         {others.map((d) => (
-          <label key={d.id} className="flex items-baseline gap-2 py-0.5">
-            <input
-              type="checkbox"
-              className="accent-[var(--ink)]"
-              checked={to.has(d.id)}
-              onChange={() => setTo(turned(to, d.id))}
-            />
+          <Tick
+            key={d.id}
+            className="flex items-baseline gap-2 py-0.5"
+            checked={to.has(d.id)}
+            onChange={() => setTo(turned(to, d.id))}
+          >
             <span className="min-w-0 flex-1 truncate">{d.name}</span>
             <span className="text-sm text-quiet">{d.format.toUpperCase()}</span>
-          </label>
+          </Tick>
         ))}
       </fieldset>
       <div className="mt-4 flex gap-3">

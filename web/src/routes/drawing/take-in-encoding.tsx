@@ -1,26 +1,21 @@
-import { useEffect, useState } from 'react';
-import type { EncodingSample } from '@scalaria/core';
+import { useState } from 'react';
 import { encodingTitle } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Choice, Fold, Section } from '../../parts/field';
 import { useDrawing } from './drawing-context';
+import type { Asking } from './use-asked';
+import { useAsked } from './use-asked';
+
+const ask = (w: Asking) => w.encodings();
 
 /** So many encodings are offered before the rest is asked for. */
 const FIRST = 4;
 
 /** How texts beyond ASCII are read, with those texts as each encoding has them. Only where a file has any. */
 export function EncodingSection() {
-  const { drawing, free: worker, decide } = useDrawing();
-  const [told, setTold] = useState<{ stated: string; samples: EncodingSample[] } | null>(null);
+  const { drawing, decide } = useDrawing();
+  const told = useAsked(ask);
   const [all, setAll] = useState(false);
-  useEffect(() => {
-    if (!worker) return;
-    let live = true;
-    worker.encodings().then((t) => live && setTold(t), () => {}); // prettier-ignore
-    return () => {
-      live = false;
-    };
-  }, [worker]);
   const chosen = drawing.intake.encoding ?? null;
   if (!told || told.samples.length === 0) return null;
   const { samples, stated } = told;

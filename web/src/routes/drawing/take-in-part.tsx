@@ -1,5 +1,5 @@
 import { Button } from '../../parts/button';
-import { Fold } from '../../parts/field';
+import { Fold, Tick } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import type { Marked } from '../../viewport/viewport';
 import { useDrawing } from './drawing-context';
@@ -30,15 +30,13 @@ export function PartSection({ tools }: { tools: Tools }) {
         <Button onClick={draw}>{asking ? 'Stop' : w ? 'Draw another window' : 'Draw a window'}</Button>
         {w && (
           <>
-            <label className="flex items-center gap-1.5 text-sm">
-              <input
-                type="checkbox"
-                className="accent-[var(--ink)]"
-                checked={w.touching}
-                onChange={(e) => decide({ window: { ...w, touching: e.target.checked } }, 'what the window touches')}
-              />
+            <Tick
+              className="flex items-center gap-1.5 text-sm"
+              checked={w.touching}
+              onChange={(on) => decide({ window: { ...w, touching: on } }, 'what the window touches')}
+            >
               what it touches comes along too
-            </label>
+            </Tick>
             <Button look="quiet" onClick={() => decide({ window: null }, 'the whole drawing')}>
               The whole drawing
             </Button>

@@ -1,24 +1,18 @@
-import { useEffect, useState } from 'react';
 import { Choice, Fold } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
-import type { PlaneReport } from '../../workers/drawing.worker';
 import { useDrawing } from './drawing-context';
 import { settledLength } from './take-in-math';
+import type { Asking } from './use-asked';
+import { useAsked } from './use-asked';
+
+const ask = (w: Asking) => w.planeReport();
 
 /** Whether everything keeps its plane or is laid flat, and what that would change. */
 export function PlaneSection() {
-  const { drawing, free: worker, decide } = useDrawing();
-  const [report, setReport] = useState<PlaneReport | null>(null);
+  const { drawing, decide } = useDrawing();
+  const report = useAsked(ask);
   const { scale, unit } = settledLength(drawing.claims, drawing.intake);
   const plane = drawing.intake.plane ?? 'keep';
-  useEffect(() => {
-    if (!worker) return;
-    let live = true;
-    worker.planeReport().then((r) => live && setReport(r), () => {}); // prettier-ignore
-    return () => {
-      live = false;
-    };
-  }, [worker]);
   const flat = report?.changed === 0;
   if (!report || (flat && plane === 'keep')) return null;
   const length = (v: number): string => `${plainNumber(v * scale, 6)}${unit ? ` ${unit}` : ''}`;

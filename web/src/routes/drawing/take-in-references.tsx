@@ -1,7 +1,6 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
-import type { NamedFile } from '@scalaria/core';
 import { foundAmong } from '@scalaria/core';
 import { upload } from '../../api/client';
 import type { DrawingRow, Job } from '../../api/types';
@@ -9,25 +8,21 @@ import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
 import { useDrawing } from './drawing-context';
+import type { Asking } from './use-asked';
+import { useAsked } from './use-asked';
+
+const ask = (w: Asking) => w.namedFiles();
 
 /** Pictures and reference drawings that the file only names: found in the job, or missing and asked for. */
 export function ReferenceSection() {
-  const { drawing, free: worker } = useDrawing();
+  const { drawing } = useDrawing();
   const notice = useNotice();
-  const [files, setFiles] = useState<readonly NamedFile[]>([]);
+  const files = useAsked(ask) ?? [];
   const { data, mutate } = useSWR<{ job: Job; drawings: DrawingRow[] }>(
     files.length > 0 ? `/api/jobs/${drawing.jobId}` : null,
   );
   const picker = useRef<HTMLInputElement>(null);
   const [sending, setSending] = useState(false);
-  useEffect(() => {
-    if (!worker) return;
-    let live = true;
-    worker.namedFiles().then((f) => live && setFiles(f), () => {}); // prettier-ignore
-    return () => {
-      live = false;
-    };
-  }, [worker]);
   if (files.length === 0) return null;
   const others = data?.drawings.filter((d) => d.id !== drawing.id) ?? [];
   const rows = files.map((f) => ({ f, found: foundAmong(f, others) }));

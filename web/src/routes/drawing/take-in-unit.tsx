@@ -1,10 +1,11 @@
-import { useEffect, useState } from 'react';
-import type { UnitName, UnitSuggestion } from '@scalaria/core';
+import type { UnitName } from '@scalaria/core';
 import { COMMON_UNITS, UNITS, conversion } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Choice, NumberField, Section, Select } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
+import type { Asking } from './use-asked';
+import { useAsked } from './use-asked';
 import { settledLength, sizeIn } from './take-in-math';
 
 const PPI = [72, 90, 96] as const;
@@ -78,22 +79,12 @@ export function UnitSection() {
   );
 }
 
+const ask = (w: Asking) => w.unitEvidence();
+
 /** What in the drawing speaks for which unit. A suggestion: it is taken only by a click. */
 function UnitEvidence({ onTake, taken }: { onTake: (u: UnitName) => void; taken: UnitName | null }) {
-  const { free: worker } = useDrawing();
-  const [found, setFound] = useState<UnitSuggestion[] | null>(null);
-  useEffect(() => {
-    if (!worker) return;
-    let live = true;
-    worker.unitEvidence().then(
-      (s) => live && setFound(s),
-      () => {},
-    );
-    return () => {
-      live = false;
-    };
-  }, [worker]);
-  const [best, second] = found ?? [];
+  const found = useAsked(ask) ?? [];
+  const [best, second] = found;
   if (!best || best.score < 1 || !best.reasons.some((r) => r.weight >= 0.5)) return null;
   const sure = best.score - Math.max(0, second?.score ?? 0);
   const words = sure >= 2 ? 'Much speaks for' : sure >= 0.8 ? 'More speaks for' : 'Slightly more speaks for';

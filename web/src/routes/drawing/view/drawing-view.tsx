@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { useCallback, useMemo } from 'react';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import type { Scene } from '@scalaria/core';
+import { Tick } from '../../../parts/field';
 import { INK_WORDS, useViewSettings } from '../../../viewport/view-settings';
 import { INKS } from '../../../viewport/shaders';
 import type { Marked } from '../../../viewport/viewport';
@@ -89,15 +90,13 @@ export function DrawingView({
         </div>
         <div className="ml-auto flex items-center gap-3 pr-2 text-sm">
           {tools.tool === 'frame' && (
-            <label className="flex items-center gap-1.5">
-              <input
-                type="checkbox"
-                className="accent-[var(--ink)]"
-                checked={tools.touching}
-                onChange={(e) => tools.setTouching(e.target.checked)}
-              />
+            <Tick
+              className="flex items-center gap-1.5"
+              checked={tools.touching}
+              onChange={(on) => tools.setTouching(on)}
+            >
               touched too
-            </label>
+            </Tick>
           )}
           {tools.hiddenIds.size > 0 && (
             <button type="button" className="text-act hover:underline" onClick={tools.showAll} title="u">
