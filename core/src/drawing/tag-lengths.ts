@@ -1,5 +1,6 @@
 import type { Affine } from '../geometry/affine.js';
 import { applyPoint, applyVector } from '../geometry/affine.js';
+import type { Vec3 } from '../geometry/vector.js';
 
 /** Group codes that hold lengths in drawing units among the tags the model has no word for, by subclass (DXF reference). */
 const LENGTHS: Record<string, readonly number[]> = {
@@ -11,15 +12,54 @@ const LENGTHS: Record<string, readonly number[]> = {
   AcDbLeader: [40, 41],
 };
 
-/** Tags in a source's own form with their lengths multiplied. An embedded object (101) is left out: its lengths are its own. */
-export function scaledRest(rest: string, scale: number): string {
+/**
+ * Tags in a source's own form under a map: lengths are multiplied, and an embedded object (101) goes with the entity; not
+ * under a mirror, where the text around it stays readable and it would not.
+ */
+export function movedRest(rest: string, m: Affine, scale: number, mirrored: boolean): string {
+  const at = /(^|\n)101\n/.exec(rest);
+  if (!at) return scale === 1 ? rest : scaledLengths(rest, scale);
+  const start = at.index + at[1].length;
+  const own = rest.slice(0, start);
+  return (scale === 1 ? own : scaledLengths(own, scale)) + (mirrored ? '' : movedEmbedded(rest.slice(start), m, scale));
+}
+
+/**
+ * What stands within a text is either its columns (flags in 70 first; 10 a direction, 11 a place) or a rich text of its
+ * own (10 a place, 11 a direction or 50 an angle).
+ */
+function movedEmbedded(tags: string, m: Affine, scale: number): string {
+  const lines = tags.split('\n');
+  const first = (code: number): number => lines.findIndex((l, i) => i % 2 === 0 && Number(l) === code);
+  const columns = first(70) >= 0 && first(70) < first(10);
+  const put = (code: number, to: (p: Vec3) => Vec3): void => {
+    const at = [code, code + 10, code + 20].map(first);
+    if (at[0] < 0) return;
+    const q = to(at.map((i) => (i < 0 ? 0 : Number(lines[i + 1]))) as unknown as Vec3);
+    at.forEach((i, k) => {
+      if (i >= 0) lines[i + 1] = String(q[k]);
+    });
+  };
+  const direction = (p: Vec3): Vec3 => applyVector(m, p).map((v) => v / scale) as unknown as Vec3;
+  put(columns ? 10 : 11, direction);
+  put(columns ? 11 : 10, (p) => applyPoint(m, p));
+  const turn = first(50);
+  if (turn >= 0) lines[turn + 1] = String(Number(lines[turn + 1]) + (Math.atan2(m[1], m[0]) * 180) / Math.PI);
+  for (let i = 0; i + 1 < lines.length; i += 2) {
+    const code = Number(lines[i]);
+    if ((columns ? [40, 41, 42, 43, 44, 45, 46] : [40, 41, 42, 43, 46]).includes(code))
+      lines[i + 1] = String(Number(lines[i + 1]) * scale);
+  }
+  return lines.join('\n');
+}
+
+function scaledLengths(rest: string, scale: number): string {
   const lines = rest.split('\n');
   let subclass = '';
   let out = '';
   for (let i = 0; i + 1 < lines.length; i += 2) {
     const code = Number(lines[i]);
     let value = lines[i + 1];
-    if (code === 101) break;
     if (code === 100) subclass = value.trim();
     else if (LENGTHS[subclass]?.includes(code)) value = String(Number(value) * scale);
     out += `${lines[i]}\n${value}\n`;

@@ -18,7 +18,7 @@ import type { Block, Drawing } from './drawing.js';
 import { dimensionLook } from './dimension-style.js';
 import { formatMeasured, isAngular, measuredValue } from './dimension.js';
 import type { Dimension, Entity, PatternLine, Text, Viewport } from './entity.js';
-import { movedExtended, scaledRest } from './tag-lengths.js';
+import { movedExtended, movedRest } from './tag-lengths.js';
 
 /** A map that keeps shapes: uniform scale, turn about z, shift, and a mirror of y or not. */
 interface Similarity {
@@ -157,7 +157,7 @@ function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: Followe
   const moved = movedShape(entity, s, onLost);
   const { scale } = s;
   if (moved.thickness !== undefined && scale !== 1) moved.thickness *= scale;
-  if (moved.rest !== undefined && scale !== 1) moved.rest = scaledRest(moved.rest, scale);
+  if (moved.rest !== undefined) moved.rest = movedRest(moved.rest, s.m, scale, s.mirrored);
   if (moved.extended !== undefined) moved.extended = movedExtended(moved.extended, s.m, scale);
   return moved;
 }
@@ -262,7 +262,11 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
         scale: [entity.scale[0] * k[0], entity.scale[1] * k[1], entity.scale[2] * k[2]],
         columnSpacing: entity.columnSpacing * k[0],
         rowSpacing: entity.rowSpacing * k[1],
-        attributes: entity.attributes.map((a) => ({ ...moveText(a, local, scale), look: movedLook(a.look, s) })),
+        attributes: entity.attributes.map((a) => ({
+          ...moveText(a, local, scale),
+          look: movedLook(a.look, s),
+          ...(a.rest !== undefined && { rest: movedRest(a.rest, m, scale, mirrored) }),
+        })),
       };
     }
     case 'ray':

@@ -11,7 +11,11 @@ import {
   takeIn,
 } from '../../src/index.js';
 import type { Reading } from '../../src/index.js';
+import { BitReader } from '../../src/formats/dwg/bit-reader.js';
+import type { Container } from '../../src/formats/dwg/container.js';
+import { open2000 } from '../../src/formats/dwg/container-2000.js';
 import { open2004 } from '../../src/formats/dwg/container-2004.js';
+import { ObjectMap } from '../../src/formats/dwg/object-map.js';
 import { readContainer, readDwg } from '../../src/formats/dwg/read.js';
 import { writeDwg } from '../../src/formats/dwg/write.js';
 import { writeDxf } from '../../src/formats/dxf/write.js';
@@ -80,6 +84,75 @@ const outer = (d: typeof section, version: string): ((random: () => number) => R
   return (random) => readDwg(damaged(bytes, random));
 };
 
+/**
+ * References that lead astray: some of those that objects make of one another (owner, next, block, layer, end mark and so
+ * on) are changed to any other object of the file, the object itself among them, so that owners and chains go round.
+ */
+const astray = (version: string): ((random: () => number) => Reading) => {
+  const lead = leading(version);
+  return (random) => {
+    const share = random() ** 2;
+    return lead(({ same, to }) => (random() > share ? to : same[Math.floor(random() * same.length)]!));
+  };
+};
+
+/** Reads a file whose every reference leads where `where` says. */
+function leading(version: string): (where: (r: Reference) => number) => Reading {
+  const bytes = write(everything, version);
+  const letters = String.fromCharCode(...bytes.subarray(0, 6));
+  const open = (): Container => (version === '2000' ? open2000(bytes, letters) : open2004(bytes, letters)!);
+  const references = referencesIn(open());
+  return (where) => {
+    const file = open();
+    const objects = file.objects.slice();
+    for (const r of references) {
+      const other = where(r);
+      for (let k = 0; k < 8 * r.bytes; k++) {
+        const mask = 128 >> ((r.at + k) & 7);
+        if ((other >> (8 * r.bytes - 1 - k)) & 1) objects[(r.at + k) >> 3]! |= mask;
+        else objects[(r.at + k) >> 3]! &= ~mask;
+      }
+    }
+    return readContainer({ ...file, objects });
+  };
+}
+
+/** A reference: its first bit and its bytes, the object it stands in, where it leads, and what else it could lead to. */
+interface Reference {
+  at: number;
+  bytes: number;
+  from: number;
+  to: number;
+  same: number[];
+}
+
+/** All absolute references of a file. */
+function referencesIn(file: Container): Reference[] {
+  const map = ObjectMap.read(file.map!);
+  const width = (h: number): number => (h < 0x100 ? 1 : h < 0x10000 ? 2 : 3);
+  const bySize = new Map<number, number[]>();
+  for (const h of map.handles) bySize.set(width(h), [...(bySize.get(width(h)) ?? []), h]);
+  const out: Reference[] = [];
+  for (const handle of map.handles) {
+    const r = new BitReader(file.objects);
+    r.reset(map.offsetOf(handle) * 8, file.objects.length * 8);
+    const size = r.modularShort();
+    const handleBits = file.v >= 2010 ? r.modular() : 0;
+    const start = r.at;
+    const end = start + size * 8;
+    if (file.v < 2010) r.bitShort();
+    const from = file.v >= 2010 ? end - handleBits : start + r.long();
+    r.reset(from, end);
+    while (r.left >= 16) {
+      const at = r.at + 8;
+      const { handle: to, code } = r.handle();
+      const n = (r.at - at) / 8;
+      if (to > 0 && code < 6 && n === width(to)) out.push({ at, bytes: n, from: handle, to, same: bySize.get(n)! });
+    }
+  }
+  return out;
+}
+
 /** More than 20,000 damaged files in all; more on request. */
 const TIMES = Number(process.env['FUZZ_TIMES'] ?? 1);
 const CASES: [string, number, () => (random: () => number) => Reading][] = [
@@ -90,6 +163,8 @@ const CASES: [string, number, () => (random: () => number) => Reading][] = [
   ['version 2004, unpacked', 2500, () => inner('2004')],
   ['version 2010, unpacked', 2500, () => inner('2010')],
   ['version 2018, unpacked', 2500, () => inner('2018')],
+  ['version 2000, references astray', 1500, () => astray('2000')],
+  ['version 2010, references astray', 1500, () => astray('2010')],
 ];
 
 describe('damaged DWG files', () => {
@@ -125,4 +200,24 @@ describe('damaged DWG files', () => {
     },
     600_000,
   );
+});
+
+describe.each(['2000', '2004', '2010'])('owners that go round, version %s', (version) => {
+  const lead = leading(version);
+  it('nothing but its own references stand in the way of a sound file', () => {
+    expect(lead((r) => r.to).drawing.entities.length).toBe(everything.entities.length);
+  });
+  it('objects that own, follow and contain themselves are read once', () => {
+    const { drawing } = lead((r) => (r.same.includes(r.from) ? r.from : r.to));
+    expect(drawing.entities.length).toBeLessThanOrEqual(everything.entities.length);
+    const keys = drawing.entities.map((e) => e.key);
+    expect(new Set(keys).size).toBe(keys.length);
+  });
+  it('a ring through every object comes to an end', () => {
+    // Each object refers to the one with the next handle, the last to the first.
+    const { drawing } = lead((r) => r.same[(r.same.indexOf(r.from) + 1) % r.same.length]!);
+    expect(drawing.entities.length).toBeLessThanOrEqual(everything.entities.length);
+    buildScene(drawing, fonts());
+    writeDwg(drawing, { version: '2010', unit: 'mm', fonts: fonts() });
+  });
 });

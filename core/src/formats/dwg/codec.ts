@@ -6,7 +6,12 @@ import type { Fields } from './fields.js';
  * How one kind of object lies in the bits, its head (handle, owner, layer and so on) left out: said once for both ways,
  * or each way for itself where the fields depend on one another.
  */
-export type Codec = ((f: Fields) => void) | { read(f: FieldReader): void; write(f: FieldWriter): void };
+export type Codec = ((f: Fields) => void) | TwoWay;
+/** Each way for itself. */
+export interface TwoWay {
+  read(f: FieldReader): void;
+  write(f: FieldWriter): void;
+}
 
 export function readFields(codec: Codec, f: FieldReader): void {
   if (typeof codec === 'function') codec(f);

@@ -1,5 +1,5 @@
 import type { Vec3 } from '../../geometry/vector.js';
-import type { Codec } from './codec.js';
+import type { Codec, TwoWay } from './codec.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
 import { UPWARDS } from './field-writer.js';
@@ -277,7 +277,7 @@ const CLOSED = 1;
 const PERIODIC = 2;
 const RATIONAL = 4;
 
-export const SPLINE: Codec = {
+export const SPLINE: TwoWay = {
   read(f) {
     f.mark('AcDbSpline');
     const { data, bag } = f;
@@ -368,6 +368,33 @@ export const SPLINE: Codec = {
     });
   },
 };
+
+/** A spline, and behind it what it was made from. */
+export const HELIX: Codec = {
+  read(f) {
+    SPLINE.read(f);
+    helix(f);
+  },
+  write(f) {
+    // Both parts use the same codes.
+    f.strict = true;
+    SPLINE.write(f);
+    helix(f);
+  },
+};
+function helix(f: Fields): void {
+  f.mark('AcDbHelix');
+  f.bl(90);
+  f.bl(91);
+  f.p3(10);
+  f.p3(11);
+  f.p3(12);
+  f.bd(40);
+  f.bd(41);
+  f.bd(42);
+  f.b(290);
+  f.rc(280);
+}
 
 export function point(data: FieldReader['data']): Vec3 {
   return [data.bitDouble(), data.bitDouble(), data.bitDouble()];

@@ -176,6 +176,57 @@ export const IMAGEDEF_REACTOR: Codec = {
     f.take(330);
   },
 };
+/** Where the corners of a frame stand in its data: behind two bytes, upper left, upper right, lower right, lower left. */
+const CORNERS = { first: 2, opposite: 2 + 2 * 24 };
+
+/** An object of another program in a frame ("OLE2FRAME"): its data go both ways as they are. */
+export const OLE2FRAME: Codec = {
+  read(f) {
+    f.mark('AcDbOle2Frame');
+    const { data, bag } = f;
+    const kind = data.bitShort();
+    const mode = f.v >= 2000 ? data.bitShort() : 0;
+    const bytes = data.take(bounded(f, data.bitLong(), 8));
+    bag.addNumber(70, 2);
+    if (bytes.length >= CORNERS.opposite + 24) {
+      const view = new DataView(bytes.buffer, bytes.byteOffset);
+      for (const [code, at] of [
+        [10, CORNERS.first],
+        [11, CORNERS.opposite],
+      ]) put(f, code, [0, 8, 16].map((k) => view.getFloat64(at + k, true))); // prettier-ignore
+    }
+    bag.addNumber(71, kind);
+    bag.addNumber(72, mode);
+    bag.addNumber(90, bytes.length);
+    bag.addBytes(310, bytes);
+    const locked = f.v >= 2000 ? data.byte() : 0;
+    if (locked !== 0) bag.addNumber(73, locked);
+    bag.addText(1, 'OLE');
+  },
+  write(f) {
+    f.mark('AcDbOle2Frame');
+    const { data, record } = f;
+    f.number(70);
+    f.textOf(3);
+    f.point(10);
+    f.point(11);
+    data.bitShort(f.number(71, 2));
+    if (f.v >= 2000) data.bitShort(f.number(72));
+    f.number(90);
+    let hex = '';
+    for (let i = f.next(310, record.from + 1); i >= 0; i = f.next(310, i + 1)) hex += record.store.textAt(i).trim();
+    data.bitLong(hex.length >> 1);
+    for (let i = 0; i + 1 < hex.length; i += 2) data.byte(parseInt(hex.slice(i, i + 2), 16));
+    const locked = f.number(73);
+    if (f.v >= 2000) data.byte(locked);
+    f.textOf(1);
+  },
+};
+export const UNDERLAY_DEFINITION: Codec = (f) => {
+  f.mark('AcDbUnderlayDefinition');
+  f.t(1);
+  f.t(2);
+};
 export const RASTERVARIABLES: Codec = (f) => {
   f.mark('AcDbRasterVariables');
   f.bl(90);

@@ -97,6 +97,66 @@ const insert = (many: boolean): Codec => ({
 export const INSERT = insert(false);
 export const MINSERT = insert(true);
 
+/**
+ * ACAD_TABLE begins as an insert of the block that shows it ("AcDbBlockReference"); its rows and cells behind that are
+ * carried as bits.
+ */
+export const TABLE: Codec = {
+  read(f) {
+    f.mark('AcDbBlockReference');
+    f.p3(10);
+    readScale(f);
+    f.angle(50);
+    f.plainExtrusion();
+    f.name(2, 'block', HARD_POINTER);
+    f.seal = true;
+  },
+  write: () => {
+    throw new TypeError('a table goes into bits only as the bits it came in');
+  },
+};
+
+/** The flag that what lies within the outline is hidden, rather than what lies outside. */
+const INVERTED = 16;
+
+/** References to pages of other documents ("UNDERLAY"): PDF and the like. */
+export const UNDERLAY: Codec = {
+  read(f) {
+    f.mark('AcDbUnderlayReference');
+    const { data } = f;
+    f.plainExtrusion();
+    f.p3(10);
+    f.angle(50);
+    for (const c of [41, 42, 43]) f.bd(c);
+    const flags = f.rc(280);
+    f.rc(281);
+    f.rc(282);
+    for (const c of flags & INVERTED ? [11, 12] : [11])
+      for (let n = bounded(f, data.bitLong(), 128); n > 0; n--) put(f, c, [data.double(), data.double()]);
+    f.h(340, HARD_POINTER);
+  },
+  write(f) {
+    f.mark('AcDbUnderlayReference');
+    const { data } = f;
+    f.plainExtrusion();
+    f.p3(10);
+    f.angle(50);
+    for (const c of [41, 42, 43]) f.bd(c, 1);
+    const flags = f.rc(280, 0);
+    f.rc(281, 100);
+    f.rc(282, 0);
+    for (const c of flags & INVERTED ? [11, 12] : [11]) {
+      const outline = points(f, c);
+      data.bitLong(outline.length);
+      for (const p of outline) {
+        data.double(p[0]);
+        data.double(p[1]);
+      }
+    }
+    f.h(340, HARD_POINTER);
+  },
+};
+
 const image = (mark: string): Codec => ({
   read(f) {
     f.mark(mark);

@@ -1,6 +1,6 @@
 import type { Vec3 } from '../../geometry/vector.js';
-import type { Codec } from './codec.js';
-import { put } from './codecs-curves.js';
+import type { Codec, TwoWay } from './codec.js';
+import { bounded, point, put } from './codecs-curves.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
 import { UPWARDS } from './field-writer.js';
@@ -145,27 +145,62 @@ export const TEXT: Codec = {
   },
 };
 
-/** What attributes and their definitions have beyond a text: their name and how they are shown. */
-function attributeFields(f: FieldReader | FieldWriter, mark: string): void {
+const ONE_LINE = 1;
+
+/**
+ * What attributes and their definitions have beyond a text: their name and how they are shown. From 2018 on those of
+ * several lines (a form of `lines`) hold a rich text, which is answered on reading and which a DXF has behind group 101.
+ */
+function attributeFields(
+  f: FieldReader | FieldWriter,
+  mark: string,
+  lines: number,
+): ReturnType<FieldReader['inner']> | null {
+  let text: ReturnType<FieldReader['inner']> | null = null;
   f.mark(mark);
   if (f.v >= 2010) f.rc(NONE, 0);
-  // Several lines hold a rich text instead, whose layout is not known here: the object counts as cut short.
-  if (f.v >= 2018 && f.rc(NONE, 1) > 1 && f.reading) f.data.overrun = true;
+  if (f.v >= 2018) {
+    if (f.reading) {
+      if (f.data.byte() > ONE_LINE) {
+        text = f.inner(() => MTEXT.read(f));
+        const size = f.data.bitShort() & 0xffff;
+        if (size > 0) {
+          f.data.take(size);
+          f.ref();
+          f.data.bitShort();
+        }
+      }
+    } else {
+      f.data.byte(f.embedded ? lines : ONE_LINE);
+      if (f.embedded) {
+        f.inner(() => MTEXT.write(f));
+        f.data.bitShort(0);
+      }
+    }
+  }
   f.t(2);
   f.bs(73, 0);
   f.rc(70);
   if (f.v >= 2007) f.b(280, 0);
+  return text;
+}
+function giveInner(f: FieldReader, text: ReturnType<typeof attributeFields>): void {
+  if (!text) return;
+  f.bag.embed();
+  // Its mark is that of a record of its own.
+  f.bag.addFrom(text.bag, text.from + 1);
 }
 
 export const ATTRIB: Codec = {
   read(f) {
     readTextFields(f, 74);
-    attributeFields(f, 'AcDbAttribute');
+    const text = attributeFields(f, 'AcDbAttribute', 2);
     style(f);
+    giveInner(f, text);
   },
   write(f) {
     writeTextFields(f, 74);
-    attributeFields(f, 'AcDbAttribute');
+    attributeFields(f, 'AcDbAttribute', 2);
     style(f);
   },
 };
@@ -173,14 +208,15 @@ export const ATTRIB: Codec = {
 export const ATTDEF: Codec = {
   read(f) {
     readTextFields(f, 74);
-    attributeFields(f, 'AcDbAttributeDefinition');
+    const text = attributeFields(f, 'AcDbAttributeDefinition', 4);
     if (f.v >= 2010) f.rc(NONE);
     f.t(3);
     style(f);
+    giveInner(f, text);
   },
   write(f) {
     writeTextFields(f, 74);
-    attributeFields(f, 'AcDbAttributeDefinition');
+    attributeFields(f, 'AcDbAttributeDefinition', 4);
     if (f.v >= 2010) f.rc(NONE, 0);
     f.t(3);
     style(f);
@@ -190,7 +226,7 @@ export const ATTDEF: Codec = {
 /** A DXF breaks long text into pieces of 250: those before the last in group 3. */
 const PIECE = 250;
 
-export const MTEXT: Codec = {
+export const MTEXT: TwoWay = {
   read(f) {
     f.mark('AcDbMText');
     const { data, bag } = f;
@@ -225,7 +261,7 @@ export const MTEXT: Codec = {
       f.b(NONE);
     }
     if (f.v >= 2004 && !data.overrun) background(f);
-    // What 2018 adds, columns, stands last and is not needed to read the rest.
+    if (f.v >= 2018 && !data.overrun) readColumns(f);
   },
   write(f) {
     f.mark('AcDbMText');
@@ -254,12 +290,43 @@ export const MTEXT: Codec = {
       data.bit(0);
     }
     if (f.v >= 2004) background(f);
-    if (f.v >= 2018) withoutColumns(f, direction);
+    if (f.v >= 2018) writeColumns(f, direction);
   },
 };
 
-/** From 2018 on a text says once more where it stands, and then its columns: none. */
-function withoutColumns(f: FieldWriter, direction: Vec3): void {
+const DYNAMIC = 2;
+
+/** From 2018 on a text says once more where it stands, and then its columns, which a DXF has in an object of their own. */
+function readColumns(f: FieldReader): void {
+  const { data, bag } = f;
+  if (!data.bit()) return;
+  data.bitShort();
+  data.bit();
+  f.ref();
+  data.bitLong();
+  const [direction, at] = [point(data), point(data)];
+  const sizes = [data.bitDouble(), data.bitDouble(), data.bitDouble(), data.bitDouble()];
+  const form = data.bitShort();
+  if (form === 0 || data.overrun) return;
+  const count = data.bitLong();
+  const [width, gutter] = [data.bitDouble(), data.bitDouble()];
+  const [automatic, reversed] = [data.bit(), data.bit()];
+  bag.embed();
+  bag.addNumber(70, 1);
+  put(f, 10, direction);
+  put(f, 11, at);
+  sizes.forEach((v, i) => bag.addNumber(40 + i, v));
+  bag.addNumber(71, form);
+  bag.addNumber(72, count);
+  bag.addNumber(44, width);
+  bag.addNumber(45, gutter);
+  bag.addNumber(73, automatic);
+  bag.addNumber(74, reversed);
+  if (form === DYNAMIC && !automatic)
+    for (let i = bounded(f, count, 2); i > 0; i--) bag.addNumber(46, data.bitDouble());
+}
+
+function writeColumns(f: FieldWriter, direction: Vec3): void {
   const { data } = f;
   data.bit(1);
   data.bitShort(0);
@@ -272,7 +339,21 @@ function withoutColumns(f: FieldWriter, direction: Vec3): void {
   data.bitDouble(f.number(46));
   data.bitDouble(f.number(43));
   data.bitDouble(f.number(42));
-  data.bitShort(0);
+  const columns = f.embedded;
+  const form = columns?.number(71) ?? 0;
+  data.bitShort(form);
+  if (!columns || form === 0) return;
+  const { store } = columns;
+  const heights: number[] = [];
+  for (let i = columns.find(46); i >= 0; i = columns.find(46, i + 1)) heights.push(store.numberAt(i));
+  const automatic = columns.number(73) !== 0;
+  const counted = form === DYNAMIC && !automatic;
+  data.bitLong(counted ? heights.length : columns.number(72));
+  data.bitDouble(columns.number(44));
+  data.bitDouble(columns.number(45));
+  data.bit(automatic);
+  data.bit(columns.number(74));
+  if (counted) for (const h of heights) data.bitDouble(h);
 }
 
 function background(f: FieldReader | FieldWriter): void {

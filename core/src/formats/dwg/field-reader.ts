@@ -14,13 +14,15 @@ const ZERO: Vec3 = [0, 0, 0];
 /** Reads the fields of one object after the other into a bag. `names` gives the name behind a handle, or `undefined`. */
 export class FieldReader implements Fields {
   readonly reading = true;
-  readonly bag = new ValueBag();
+  bag = new ValueBag();
   data = new BitReader(new Uint8Array(0));
   /** Where text stands from version 2007 on; `null` when it stands among the data, or there is none. */
   strings: BitReader | null = null;
   handles = new BitReader(new Uint8Array(0));
   /** The handle of the object at hand, which relative references count from. */
   own = 0;
+  /** Reads the head of an entity that stands within another, without what comes before its mode. */
+  innerHead: () => void = () => undefined;
   /** How many objects belong to the one at hand, from version 2004 on, and which; before, the first and the last. */
   owned = 0;
   readonly children: number[] = [];
@@ -193,6 +195,21 @@ export class FieldReader implements Fields {
       for (let i = 0; i < this.owned && !this.handles.overrun; i++) this.children.push(this.ref());
     }
     this.sequenceEnd = this.ref();
+  }
+  /** Reads an object that stands within the one at hand; answers with its tags, and where those begin that are its own. */
+  inner(read: () => void): { bag: ValueBag; from: number } {
+    const { bag } = this;
+    const own = new ValueBag();
+    own.reset(bag.type, bag.handle);
+    this.bag = own;
+    try {
+      this.innerHead();
+      const from = own.total;
+      read();
+      return { bag: own, from };
+    } finally {
+      this.bag = bag;
+    }
   }
   /** A point all of whose numbers are zero. */
   static readonly ZERO = ZERO;

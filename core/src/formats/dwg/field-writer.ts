@@ -6,7 +6,7 @@ import { BitWriter } from './bit-writer.js';
 import type { Fields, NamedTable } from './fields.js';
 import type { BlockWords } from './block-words.js';
 import { HARD_OWNER, NONE, SOFT_POINTER } from './fields.js';
-import type { TagRecord } from './tag-store.js';
+import { TagRecord } from './tag-store.js';
 
 export const UPWARDS: Vec3 = [0, 0, 1];
 
@@ -40,9 +40,39 @@ export class FieldWriter implements Fields {
     this.approximated.set(what, (this.approximated.get(what) ?? 0) + 1);
   }
 
+  /** The tags of an object within the record at hand, behind group 101; `null` when it has none. */
+  embedded: TagRecord | null = null;
+  /** Writes the head of an entity that stands within another, without what comes before its mode. */
+  innerHead: () => void = () => undefined;
+
+  /** Sets the object within the record at hand apart, so that none of its tags is taken for one of the record's own. */
+  setApart(): void {
+    const { record } = this;
+    const at = record.find(101);
+    if (at < 0) return;
+    this.embedded = new TagRecord(record.store, at, record.to);
+    this.record = new TagRecord(record.store, record.from, at);
+  }
+  /** Writes an object that stands within the one at hand from its tags. */
+  inner(write: () => void): void {
+    const { record, embedded, from, to, used } = this;
+    if (!embedded) return;
+    this.innerHead();
+    this.used = new Uint8Array(embedded.to - embedded.from);
+    this.record = embedded;
+    this.embedded = null;
+    write();
+    Object.assign(this, { record, embedded, from, to, used });
+  }
+
+  /** Set where a field that the subclass at hand does not have is not looked for elsewhere. */
+  strict = false;
+
   /** Begins with a record. */
   begin(record: TagRecord): void {
     this.record = record;
+    this.strict = false;
+    this.embedded = null;
     this.clear();
     this.from = this.to = record.from + 1;
     const n = record.to - record.from;
@@ -81,7 +111,7 @@ export class FieldWriter implements Fields {
   take(code: number): number {
     const { record } = this;
     let i = record.find(code, this.from, this.to);
-    if (i < 0) i = record.find(code);
+    if (i < 0 && !this.strict) i = record.find(code);
     if (i >= 0) this.used[i - record.from] = 1;
     return i;
   }
@@ -98,7 +128,7 @@ export class FieldWriter implements Fields {
   /** All numbers with the code, in the subclass at hand or anywhere. */
   all(code: number): number[] {
     const { record } = this;
-    const inside = record.find(code, this.from, this.to) >= 0;
+    const inside = this.strict || record.find(code, this.from, this.to) >= 0;
     const [from, to] = inside ? [this.from, this.to] : [record.from + 1, record.to];
     const out: number[] = [];
     for (let i = record.find(code, from, to); i >= 0; i = record.find(code, i + 1, to)) {

@@ -3,6 +3,7 @@ import * as annotations from './codecs-annotations.js';
 import * as bodies from './codecs-bodies.js';
 import * as curves from './codecs-curves.js';
 import { HATCH } from './codecs-hatch.js';
+import { MLEADERSTYLE, MULTILEADER } from './codecs-multileader.js';
 import * as objects from './codecs-objects.js';
 import * as placed from './codecs-placed.js';
 import { DIMSTYLE } from './codecs-styles.js';
@@ -20,6 +21,8 @@ export interface Kind {
   type?: number;
   /** Has vertices or attributes of its own. */
   parent?: boolean;
+  /** Looked into on reading and carried as bits; never put into bits from tags. */
+  readOnly?: boolean;
 }
 
 const entity = (type: number, record: string, codec: Codec | null, parent = false): Kind => ({
@@ -90,7 +93,7 @@ const FIXED: readonly Kind[] = [
   object(0x45, 'DIMSTYLE', DIMSTYLE),
   object(0x48, 'GROUP', objects.GROUP),
   object(0x49, 'MLINESTYLE', objects.MLINESTYLE),
-  entity(0x4a, 'OLE2FRAME', null),
+  entity(0x4a, 'OLE2FRAME', objects.OLE2FRAME),
   entity(0x4d, 'LWPOLYLINE', curves.LWPOLYLINE),
   entity(0x4e, 'HATCH', HATCH),
   object(0x4f, 'XRECORD', objects.XRECORD),
@@ -108,6 +111,16 @@ const BY_CLASS: readonly Kind[] = [
   { record: 'LWPOLYLINE', entity: true, codec: curves.LWPOLYLINE },
   { record: 'HATCH', entity: true, codec: HATCH },
   { record: 'ARC_DIMENSION', entity: true, codec: annotations.ARC_DIMENSION },
+  { record: 'MULTILEADER', entity: true, codec: MULTILEADER },
+  { record: 'HELIX', entity: true, codec: curves.HELIX },
+  { record: 'PDFUNDERLAY', entity: true, codec: placed.UNDERLAY },
+  { record: 'DWFUNDERLAY', entity: true, codec: placed.UNDERLAY },
+  { record: 'DGNUNDERLAY', entity: true, codec: placed.UNDERLAY },
+  { record: 'ACAD_TABLE', entity: true, codec: placed.TABLE, readOnly: true },
+  { record: 'MLEADERSTYLE', entity: false, codec: MLEADERSTYLE },
+  { record: 'PDFDEFINITION', entity: false, codec: objects.UNDERLAY_DEFINITION },
+  { record: 'DWFDEFINITION', entity: false, codec: objects.UNDERLAY_DEFINITION },
+  { record: 'DGNDEFINITION', entity: false, codec: objects.UNDERLAY_DEFINITION },
   { record: 'ACDBDICTIONARYWDFLT', entity: false, codec: objects.DICTIONARYWDFLT },
   { record: 'DICTIONARYVAR', entity: false, codec: objects.DICTIONARYVAR },
   { record: 'ACDBPLACEHOLDER', entity: false, codec: objects.PLACEHOLDER },

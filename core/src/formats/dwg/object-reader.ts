@@ -53,6 +53,7 @@ export class ObjectReader {
     readonly letters: string,
   ) {
     this.classes = new Map(classes.map((c) => [c.number, c]));
+    f.innerHead = () => this.innerHead();
     [this.sizes, this.data, this.handles, this.strings] = [0, 0, 0, 0].map(() => new BitReader(bytes)) as [BitReader, BitReader, BitReader, BitReader]; // prettier-ignore
   }
 
@@ -236,6 +237,26 @@ export class ObjectReader {
       preview = data.take(Math.min(Math.max(size, 0), data.left >> 3));
     }
     if (f.v < 2000) this.split(this.start * 8 + data.long());
+    this.entityLook(sheet);
+    if (preview && !this.kind?.codec) {
+      bag.addNumber(f.v >= 2010 ? 160 : 92, preview.length);
+      bag.addBytes(310, preview);
+    }
+  }
+
+  /** The head of an entity within another: what it says of its place is not that of the object at hand. */
+  private innerHead(): void {
+    const { mode, owner, previous, next, linked, f } = this;
+    const { ownerOf } = f;
+    this.entityLook(false);
+    Object.assign(this, { mode, owner, previous, next, linked });
+    f.ownerOf = ownerOf;
+  }
+
+  /** What the head of an entity says from its mode on. */
+  private entityLook(sheet: boolean): void {
+    const { f } = this;
+    const { data, bag } = f;
     this.mode = data.bits2();
     const count = Math.min(data.bitLong(), MOST_REACTORS);
     const dictionary = f.v < 2004 || data.bit() === 0;
@@ -301,10 +322,6 @@ export class ObjectReader {
     if (material === 3) f.h(347, HARD_POINTER);
     if (plot === 3) f.h(390, HARD_POINTER);
     for (let i = 0; i < visual; i++) f.ref();
-    if (preview && !this.kind?.codec) {
-      bag.addNumber(f.v >= 2010 ? 160 : 92, preview.length);
-      bag.addBytes(310, preview);
-    }
   }
 
   private trueColour(value: number, index: number): void {

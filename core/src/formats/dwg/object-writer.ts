@@ -41,6 +41,16 @@ export interface HeadLook {
   layer: number;
 }
 
+/** What stands within another entity names no owner, and has the look of that. */
+const NOWHERE: Lies = { mode: IN_OWNER, owner: 0, previous: 0, next: 0 };
+const BY_LAYER_WEIGHT = 29;
+const PLAIN_LOOK: HeadLook = {
+  index: 256, rgb: -1, alpha: 0, scale: 1, lineForm: 0, linetype: 0, plot: 0, material: 0, shadows: 0, invisible: 0,
+  weight: BY_LAYER_WEIGHT, layer: 0,
+}; // prettier-ignore
+/** Kinds that may hold an object within them. */
+const EMBEDS = new Set(['ATTRIB', 'ATTDEF', 'MTEXT']);
+
 /** What the tags of the record at hand say of its look. */
 function lookOf(f: FieldWriter): HeadLook {
   const linetype = f.textOf(6, 'ByLayer').toLowerCase();
@@ -92,7 +102,9 @@ export class ObjectWriter {
   /** Tags that the bits have no place for: how often, by the kind of record and the code. */
   readonly lost = new Map<string, number>();
 
-  constructor(readonly f: FieldWriter) {}
+  constructor(readonly f: FieldWriter) {
+    f.innerHead = () => this.putLook(0, NOWHERE, { ...PLAIN_LOOK, layer: f.refOf('layer', '0') }, NONE_AT_ALL, 0);
+  }
 
   /** What was written. */
   get bytes(): Uint8Array {
@@ -112,7 +124,9 @@ export class ObjectWriter {
     f.begin(record);
     this.head(type, record.handle);
     this.entityHead(record, lies);
+    if (EMBEDS.has(kind.record)) f.setApart();
     writeFields(kind.codec!, f);
+    if (f.embedded && f.v < 2018) this.lose(`${record.type} 101`);
     if (kind.parent) {
       f.take(66);
       if (f.v >= 2004) f.data.bitLong(f.children.length);
@@ -263,10 +277,15 @@ export class ObjectWriter {
     reactors: readonly number[] = NONE_AT_ALL,
     dictionary = 0,
   ): void {
+    // No preview.
+    this.f.data.bit(0);
+    this.putLook(handle, lies, look, reactors, dictionary);
+  }
+
+  /** The head of an entity from its mode on. */
+  private putLook(handle: number, lies: Lies, look: HeadLook, reactors: readonly number[], dictionary: number): void {
     const { f } = this;
     const { data, v } = f;
-    // No preview.
-    data.bit(0);
     data.bits2(lies.mode);
     data.bitLong(reactors.length);
     if (v >= 2004) data.bit(dictionary === 0);
@@ -307,10 +326,10 @@ export class ObjectWriter {
   }
 
   private noteLost(record: TagRecord): void {
-    for (const code of this.f.unused()) {
-      const key = `${record.type} ${code}`;
-      this.lost.set(key, (this.lost.get(key) ?? 0) + 1);
-    }
+    for (const code of this.f.unused()) this.lose(`${record.type} ${code}`);
+  }
+  private lose(key: string): void {
+    this.lost.set(key, (this.lost.get(key) ?? 0) + 1);
   }
 
   /** Puts the three streams of an object together: data, strings, handles; then its checksum. */

@@ -24,6 +24,8 @@ export class ValueBag extends Bag {
   private kinds = new Uint8Array(256);
   private values = new Float64Array(256);
   private others: (string | Uint8Array)[] = [];
+  /** Whether what is added belongs to an object within the record. */
+  private embedding = false;
 
   reset(type: string, handle: number): void {
     this.begin();
@@ -32,6 +34,7 @@ export class ValueBag extends Bag {
     this.total = 0;
     this.count = 0;
     this.others.length = 0;
+    this.embedding = false;
   }
 
   private add(code: number, kind: number, value: number): void {
@@ -40,8 +43,24 @@ export class ValueBag extends Bag {
     this.codes[i] = code;
     this.kinds[i] = kind;
     this.values[i] = value;
+    this.total = i + 1;
+    if (this.embedding) return;
     this.meet(code, i);
-    this.count = this.total = i + 1;
+    this.count = i + 1;
+  }
+  /** What is added from here on belongs to an object within the record, which a DXF has behind group 101. */
+  embed(): void {
+    this.embedding = true;
+    this.addText(101, 'Embedded Object');
+  }
+  /** Adds the tags of another bag from a position on. */
+  addFrom(other: ValueBag, from: number): void {
+    for (let i = from; i < other.total; i++) {
+      const kind = other.kinds[i];
+      const value = other.values[i];
+      const own = kind === TEXT || kind === BYTES ? this.others.push(other.others[value]) - 1 : value;
+      this.add(other.codes[i], kind, own);
+    }
   }
   private grow(): void {
     const n = this.codes.length * 2;

@@ -32,7 +32,9 @@ import { DWG_VERSIONS, WRITABLE_DWG } from './versions.js';
 
 /** Kinds of records that can be put into bits. */
 const WRITABLE = new Set(
-  [...KINDS_BY_TYPE.values(), ...KINDS_BY_CLASS.values()].filter((k) => k.codec !== null).map((k) => k.record),
+  [...KINDS_BY_TYPE.values(), ...KINDS_BY_CLASS.values()]
+    .filter((k) => k.codec !== null && !k.readOnly)
+    .map((k) => k.record),
 );
 
 /**

@@ -25,7 +25,7 @@ export interface PartContext {
 export function readOpaque(type: string, bag: Bag, common: Common, raw: string, x: PartContext): Opaque {
   const { extended: _e, rest: _r, ...own } = common;
   const base: Opaque = { kind: 'opaque', ...own, format: 'dxf', type, raw };
-  const picture = type === 'ACAD_TABLE' || type === 'DIMENSION' || type === 'ARC_DIMENSION' ? bag.text(2) : '';
+  const picture = type === 'DIMENSION' || type === 'ARC_DIMENSION' ? bag.text(2) : '';
   if (picture) return { ...base, picture };
   const part: PartBase = {
     id: common.id,
@@ -42,6 +42,8 @@ function decoded(type: string, bag: Bag, part: PartBase, raw: string, x: PartCon
     case 'MULTILEADER':
     case 'MLEADER':
       return multileaderParts(parseRaw(raw), part, x.blockName);
+    case 'ACAD_TABLE':
+      return tableParts(bag, part);
     case 'MLINE':
       return multilineParts(bag, part);
     case 'TOLERANCE':
@@ -61,6 +63,19 @@ function decoded(type: string, bag: Bag, part: PartBase, raw: string, x: PartCon
     default:
       return decodeProxyGraphic(bag, part);
   }
+}
+
+/** A table is placed as an insert of the block that pictures it, turned by an angle or along a direction (11). */
+function tableParts(b: Bag, part: PartBase): Entity[] {
+  const block = b.text(2);
+  if (block === '') return [];
+  const rotation = b.has(50) ? b.radians(50) : Math.atan2(b.number(21), b.number(11, 1));
+  return [
+    {
+      kind: 'insert', ...part, block, at: b.point(10), scale: [b.number(41, 1), b.number(42, 1), b.number(43, 1)], rotation,
+      columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
+    },
+  ]; // prettier-ignore
 }
 
 /**

@@ -252,6 +252,7 @@ function usedKinds(drawing: Drawing): Set<string> {
   const meet = (e: Entity): void => {
     if (e.kind === 'image') for (const k of e.wipeout ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF']) used.add(k);
     if (e.kind === 'dimension' && e.form === 'arc') used.add('ARC_DIMENSION');
+    if (e.kind === 'opaque') used.add(e.type);
   };
   drawing.entities.forEach(meet);
   for (const b of drawing.blocks.values()) b.entities.forEach(meet);
