@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { BitReader } from '../../src/formats/dwg/bit-reader.js';
 import { BitWriter } from '../../src/formats/dwg/bit-writer.js';
-import { crc16, crc32, pageSum } from '../../src/formats/dwg/checksums.js';
+import { copyWithCrc16, crc16, crc32, pageSum } from '../../src/formats/dwg/checksums.js';
 import { pack, unpack } from '../../src/formats/dwg/lz.js';
 import { ObjectMap, writeObjectMap } from '../../src/formats/dwg/object-map.js';
 import { bytesOf } from '../helpers.js';
@@ -49,6 +49,39 @@ describe('bit codes, worked out by hand', () => {
     expect(writing(put)).toEqual(bits(text));
     expect(take(new BitReader(bits(text)))).toBe(value);
   }); // prettier-ignore
+
+  it('memory that was used before leaves nothing behind, at any bit', () => {
+    const code = fc.oneof(
+      fc.tuple(fc.constant('bit'), fc.boolean()), fc.tuple(fc.constant('bits2'), fc.nat(3)), fc.tuple(fc.constant('byte'), fc.nat(255)),
+      fc.tuple(fc.constant('long'), fc.integer()), fc.tuple(fc.constant('bitDouble'), fc.double({ noNaN: true, noDefaultInfinity: true })),
+      fc.tuple(fc.constant('bitShort'), fc.nat(3000)), fc.tuple(fc.constant('put'), fc.uint8Array({ maxLength: 5 })),
+      fc.tuple(fc.constant('handle'), fc.nat(70_000)), fc.tuple(fc.constant('align'), fc.constant(0)),
+    ); // prettier-ignore
+    const run = (w: BitWriter, list: readonly (readonly [string, unknown])[]): Uint8Array => {
+      const put = w as unknown as Record<string, (...v: unknown[]) => void>;
+      for (const [name, value] of list) put[name]!(...(name === 'handle' ? [5, value] : [value]));
+      return w.written.slice();
+    };
+    fc.assert(
+      fc.property(fc.array(code, { maxLength: 60 }), fc.array(code, { maxLength: 60 }), fc.integer(), (before, list, patched) => {
+        const used = new BitWriter();
+        run(used, before);
+        // What lies beyond is anything.
+        used.bytes.fill(0xff, (used.at >> 3) + 1);
+        used.clear();
+        expect(run(used, list)).toEqual(run(new BitWriter(), list));
+        // A number over others leaves those around it as they are.
+        const w = new BitWriter();
+        run(w, [['bits2', 2], ['long', 0], ...list]);
+        const plain = w.written.slice();
+        w.patchLong(2, patched);
+        const r = new BitReader(w.written);
+        expect([r.bits2(), r.long()]).toEqual([2, patched]);
+        w.patchLong(2, 0);
+        expect(w.written).toEqual(plain);
+      }),
+    ); // prettier-ignore
+  });
 
   it('handles: code, length, highest byte first; relative ones count from their own', () => {
     expect(writing((w) => w.handle(5, 0x12f))).toEqual(Uint8Array.of(0x52, 0x01, 0x2f));
@@ -121,6 +154,12 @@ describe('checksums', () => {
   });
   it('go on from where they stopped', () => {
     expect(crc16(crc16(0xc0c1, nine, 0, 4), nine, 4)).toBe(crc16(0xc0c1, nine));
+    // Odd and even lengths, and copied on the way.
+    for (let n = 0; n <= 9; n++) {
+      const copy = new Uint8Array(12);
+      expect(copyWithCrc16(0xc0c1, nine, n, copy, 2)).toBe(crc16(0xc0c1, nine, 0, n));
+      expect([...copy]).toEqual([0, 0, ...nine.subarray(0, n), ...new Uint8Array(10 - n)]);
+    }
     expect(pageSum(pageSum(0, nine, 0, 4), nine, 4)).toBe(pageSum(0, nine));
   });
 });
@@ -163,9 +202,12 @@ describe('compression', () => {
     fc.assert(
       fc.property(runs, (list) => {
         const bytes = Uint8Array.from(list.flatMap((l) => [...l]));
-        const packed = pack(bytes);
-        const made = unpack(packed, 0, packed.length, bytes.length);
-        expect(made.bytes).toEqual(bytes);
+        // In a hurry too; the second time with what was met in the first forgotten.
+        for (const hurried of [false, true]) {
+          const packed = pack(bytes, hurried);
+          expect(unpack(packed, 0, packed.length, bytes.length).bytes).toEqual(bytes);
+        }
+        expect(pack(bytes)).toEqual(pack(bytes));
       }),
     );
     // Copies from farther back than 16384 have a form of their own.

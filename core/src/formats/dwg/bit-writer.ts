@@ -1,14 +1,21 @@
 const scratch = new DataView(new ArrayBuffer(8));
 
-/** Writes the bit codes of a DWG; the counterpart of `BitReader`, with the same names. Numbers must fit their code. */
+/**
+ * Writes the bit codes of a DWG; the counterpart of `BitReader`, with the same names. Numbers must fit their code.
+ *
+ * Bits of the byte at hand beyond `at` are always zero; bytes behind it may hold anything, since a write that begins a
+ * byte sets it rather than adding to it. So nothing need be wiped before memory is used again.
+ */
 export class BitWriter {
   bytes = new Uint8Array(256);
   /** How many bits were written. */
   at = 0;
+  private view = new DataView(this.bytes.buffer);
+  /** From where on there may be no room for the longest code. */
+  private limit = 8 * (256 - 16);
 
   /** Begins anew in the same memory. */
   clear(): void {
-    this.bytes.fill(0, 0, (this.at + 7) >> 3);
     this.at = 0;
   }
   /** What was written, the last byte filled up with zeros. */
@@ -16,60 +23,78 @@ export class BitWriter {
     return this.bytes.subarray(0, (this.at + 7) >> 3);
   }
 
+  /** Makes room for so many more bits, and for a double behind them. */
   private room(bits: number): void {
-    const need = ((this.at + bits + 7) >> 3) + 8;
+    const need = ((this.at + bits + 7) >> 3) + 16;
     if (need <= this.bytes.length) return;
     const wider = new Uint8Array(Math.max(this.bytes.length * 2, need));
-    wider.set(this.bytes);
+    wider.set(this.bytes.subarray(0, (this.at + 7) >> 3));
     this.bytes = wider;
+    this.view = new DataView(wider.buffer);
+    this.limit = 8 * (wider.length - 16);
   }
 
+  /** The lowest bits of `value`, at most eight; those above must be zero. */
+  private few(value: number, n: number): void {
+    if (this.at > this.limit) this.room(n);
+    const s = this.at & 7;
+    const i = this.at >> 3;
+    const v = value << (8 - n);
+    if (s === 0) this.bytes[i] = v;
+    else {
+      this.bytes[i] |= v >> s;
+      if (s + n > 8) this.bytes[i + 1] = v << (8 - s);
+    }
+    this.at += n;
+  }
   bit(value: number | boolean): void {
-    this.room(1);
-    if (value) this.bytes[this.at >> 3] |= 128 >> (this.at & 7);
-    this.at++;
+    this.few(value ? 1 : 0, 1);
   }
   bits2(value: number): void {
-    this.room(2);
-    const s = this.at & 7;
-    const i = this.at >> 3;
-    const v = (value & 3) << 6;
-    this.bytes[i] |= v >> s;
-    if (s === 7) this.bytes[i + 1] = (v << 1) & 255;
-    this.at += 2;
+    this.few(value & 3, 2);
   }
   byte(value: number): void {
-    this.room(8);
-    const s = this.at & 7;
-    const i = this.at >> 3;
-    const v = value & 255;
-    this.bytes[i] |= v >> s;
-    if (s > 0) this.bytes[i + 1] = (v << (8 - s)) & 255;
-    this.at += 8;
+    this.few(value & 255, 8);
   }
   short(value: number): void {
     this.byte(value);
     this.byte(value >> 8);
   }
-  /** Four bytes, the lowest first. Bytes beyond the last bit are always zero. */
+  /** Four bytes, the lowest first. */
   long(value: number): void {
-    this.room(32);
+    scratch.setInt32(0, value, true);
+    this.word(scratch.getInt32(0));
+  }
+  /** 32 bits, the highest first. */
+  private word(w: number): void {
+    if (this.at > this.limit) this.room(32);
     const s = this.at & 7;
     const i = this.at >> 3;
-    const { bytes } = this;
-    bytes[i] |= (value & 255) >> s;
-    // From here on each byte holds the end of one and the beginning of the next.
-    bytes[i + 1] = ((value << (8 - s)) & 255) | (((value >> 8) & 255) >> s);
-    bytes[i + 2] = (((value >> 8) << (8 - s)) & 255) | (((value >> 16) & 255) >> s);
-    bytes[i + 3] = (((value >> 16) << (8 - s)) & 255) | ((value >>> 24) >> s);
-    bytes[i + 4] = ((value >>> 24) << (8 - s)) & 255;
+    if (s === 0) this.view.setInt32(i, w);
+    else {
+      this.view.setInt32(i, (this.bytes[i] << 24) | (w >>> s));
+      this.bytes[i + 4] = w << (8 - s);
+    }
     this.at += 32;
   }
   double(value: number): void {
     if (!Number.isFinite(value)) throw new RangeError(`a drawing file cannot hold ${value}`);
+    if (this.at > this.limit) this.room(64);
     scratch.setFloat64(0, value, true);
-    this.long(scratch.getInt32(0, true));
-    this.long(scratch.getInt32(4, true));
+    const a = scratch.getInt32(0);
+    const b = scratch.getInt32(4);
+    const s = this.at & 7;
+    const i = this.at >> 3;
+    const { view } = this;
+    if (s === 0) {
+      view.setInt32(i, a);
+      view.setInt32(i + 4, b);
+    } else {
+      view.setInt32(i, (this.bytes[i] << 24) | (a >>> s));
+      view.setInt32(i + 4, (a << (32 - s)) | (b >>> s));
+      this.bytes[i + 8] = b << (8 - s);
+    }
+    this.at += 64;
   }
   bitShort(value: number): void {
     if (value === 0) this.bits2(2);
@@ -111,18 +136,18 @@ export class BitWriter {
   defaultDouble(value: number, base: number): void {
     if (Object.is(value, base)) return this.bits2(0);
     scratch.setFloat64(0, base, true);
-    const high = scratch.getUint16(6, true);
-    const middle = scratch.getUint16(4, true);
+    const high = scratch.getInt32(4, true);
     scratch.setFloat64(0, value, true);
-    if (scratch.getUint16(6, true) !== high) {
+    const own = scratch.getInt32(4, true);
+    if (own >>> 16 !== high >>> 16) {
       this.bits2(3);
       return this.double(value);
     }
-    const same = scratch.getUint16(4, true) === middle;
+    const low = scratch.getInt32(0);
+    const same = own === high;
     this.bits2(same ? 1 : 2);
-    const low = scratch.getInt32(0, true);
-    if (!same) this.short(scratch.getUint16(4, true));
-    this.long(low);
+    if (!same) this.short(own);
+    this.word(low);
   }
   modular(value: number): void {
     let v = value;
@@ -163,25 +188,42 @@ export class BitWriter {
   }
   /** The first `n` of the bytes. */
   put(bytes: Uint8Array, n = bytes.length): void {
-    this.room(n * 8);
+    if (this.at + 8 * n > this.limit) this.room(n * 8);
     const s = this.at & 7;
     let i = this.at >> 3;
     const to = this.bytes;
-    for (let k = 0; k < n; k++, i++) {
-      to[i] |= bytes[k] >> s;
-      to[i + 1] = bytes[k] << (8 - s);
+    if (s === 0) for (let k = 0; k < n; k++) to[i++] = bytes[k];
+    else {
+      for (let k = 0; k < n; k++, i++) {
+        to[i] |= bytes[k] >> s;
+        to[i + 1] = bytes[k] << (8 - s);
+      }
     }
     this.at += n * 8;
   }
   /** The bits of another writer after these. */
   append(other: BitWriter): void {
-    const whole = other.at >> 3;
-    this.put(other.bytes, whole);
-    for (let k = whole * 8; k < other.at; k++) this.bit((other.bytes[k >> 3] >> (7 - (k & 7))) & 1);
+    this.putBits(other.bytes, other.at);
+  }
+  /** The first `n` bits of the bytes. */
+  putBits(bytes: Uint8Array, n: number): void {
+    const whole = n >> 3;
+    this.put(bytes, whole);
+    const left = n & 7;
+    if (left > 0) this.few(bytes[whole] >> (8 - left), left);
   }
   /** Writes a long over bits that were written before. */
   patchLong(at: number, value: number): void {
-    this.patch(at, value, 32);
+    const end = this.at;
+    const s = at & 7;
+    const last = (at >> 3) + 4;
+    const before = this.bytes[at >> 3] & ~(255 >> s);
+    const behind = s === 0 ? 0 : this.bytes[last] & (255 >> s);
+    this.bytes[at >> 3] = before;
+    this.at = at;
+    this.long(value);
+    if (s !== 0) this.bytes[last] |= behind;
+    this.at = end;
   }
   /** Writes a whole number of so many bits over others, its lowest byte first. */
   patch(at: number, value: number, size: number): void {
@@ -195,7 +237,6 @@ export class BitWriter {
   }
   /** Zeros up to the next whole byte. */
   align(): void {
-    this.room(8);
     this.at = (this.at + 7) & ~7;
   }
 }

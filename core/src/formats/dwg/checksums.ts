@@ -10,6 +10,8 @@ for (let i = 0; i < 256; i++) {
   for (let k = 0; k < 8; k++) c = c & 1 ? (c >>> 1) ^ 0xedb88320 : c >>> 1;
   CRC32[i] = c >>> 0;
 }
+/** What the first of two bytes comes to once the second has been taken in. */
+const CRC16_BEFORE = CRC16.map((c) => (c >> 8) ^ CRC16[c & 255]);
 
 /** What the checksums of sections and objects start from. */
 export const CRC_SEED = 0xc0c1;
@@ -17,7 +19,26 @@ export const CRC_SEED = 0xc0c1;
 /** The 16-bit checksum of `bytes[start, end)`. */
 export function crc16(seed: number, bytes: Uint8Array, start = 0, end = bytes.length): number {
   let c = seed;
-  for (let i = start; i < end; i++) c = (c >> 8) ^ CRC16[(bytes[i] ^ c) & 255];
+  let i = start;
+  for (; i + 1 < end; i += 2) c = CRC16_BEFORE[(bytes[i] ^ c) & 255] ^ CRC16[bytes[i + 1] ^ (c >> 8)];
+  if (i < end) c = (c >> 8) ^ CRC16[(bytes[i] ^ c) & 255];
+  return c;
+}
+/** Copies the first `n` bytes of `from` to a place in `to`; answers with the checksum that goes on from `seed`. */
+export function copyWithCrc16(seed: number, from: Uint8Array, n: number, to: Uint8Array, at: number): number {
+  let c = seed;
+  let i = 0;
+  for (; i + 1 < n; i += 2) {
+    const a = from[i];
+    const b = from[i + 1];
+    to[at + i] = a;
+    to[at + i + 1] = b;
+    c = CRC16_BEFORE[(a ^ c) & 255] ^ CRC16[b ^ (c >> 8)];
+  }
+  if (i < n) {
+    to[at + i] = from[i];
+    c = (c >> 8) ^ CRC16[(from[i] ^ c) & 255];
+  }
   return c;
 }
 

@@ -224,6 +224,9 @@ export function open2004(bytes: Uint8Array, letters: string): Container | null {
   };
 }
 
+/** Bytes of a section from which on it is packed in a hurry: below, it takes no time that anyone would notice. */
+const LARGE = 4e6;
+
 /** How a section is put into pages. */
 interface Section {
   name: string;
@@ -301,7 +304,7 @@ class Pages {
       let data: Uint8Array;
       if (s.packed) {
         // A page unpacks to its full size, or to as much as its section has left.
-        data = pack(piece);
+        data = pack(piece, s.data.length > LARGE);
       } else {
         data = new Uint8Array(s.page);
         data.set(piece);

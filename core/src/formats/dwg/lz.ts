@@ -76,15 +76,29 @@ export function unpack(
   return { bytes: o === size ? out : out.subarray(0, o), whole };
 }
 
-const HASH_BITS = 14;
+const HASH_BITS = 13;
 const FARTHEST = 0xbfff;
+/** In a hurry, after so many plain bytes (as a power of two) the search goes on in steps of one more. */
+const HURRIED = 3;
+const THOROUGH = 31;
 
-/** Packs bytes so that `unpack` gives them back. */
-export function pack(bytes: Uint8Array): Uint8Array {
+/** Where bytes like those at hand were met last, counted on from one call to the next. */
+const table = new Int32Array(1 << HASH_BITS);
+let base = FARTHEST + 1;
+
+/** Packs bytes so that `unpack` gives them back. `hurried`: about four times as fast, and up to a fifth larger. */
+export function pack(bytes: Uint8Array, hurried = false): Uint8Array {
+  const step = hurried ? HURRIED : THOROUGH;
   const n = bytes.length;
   const out = new Uint8Array(n + (n >> 4) + 64);
   let o = 0;
-  const table = new Int32Array(1 << HASH_BITS).fill(-1);
+  // Positions of earlier calls lie too far back to be met.
+  if (base + n > 0x7fff0000) {
+    table.fill(0);
+    base = FARTHEST + 1;
+  }
+  const start = base;
+  base += n + FARTHEST + 1;
   const more = (value: number): void => {
     let v = value;
     while (v > 255) {
@@ -104,25 +118,24 @@ export function pack(bytes: Uint8Array): Uint8Array {
       out[o++] = 0;
       more(count - 18);
     }
-    for (let k = from; k < to; k++) out[o++] = bytes[k];
+    if (count > 32) out.set(bytes.subarray(from, to), o);
+    else for (let k = 0; k < count; k++) out[o + k] = bytes[from + k];
+    o += count;
   };
   let from = 0;
   // The first plain bytes need a count of at least four.
   let i = Math.min(4, n);
   while (i + 4 <= n) {
     const key = (Math.imul(bytes[i] | (bytes[i + 1] << 8) | (bytes[i + 2] << 16) | (bytes[i + 3] << 24), 0x9e3779b1) >>> (32 - HASH_BITS)); // prettier-ignore
-    const at = table[key];
-    table[key] = i;
+    const at = table[key] - start;
+    table[key] = start + i;
     const offset = i - at;
     let length = 0;
-    if (at >= 0 && offset <= FARTHEST) while (i + length < n && bytes[at + length] === bytes[i + length]) length++;
-    if (length < 4) {
-      i++;
-      continue;
-    }
+    if (offset <= FARTHEST) while (i + length < n && bytes[at + length] === bytes[i + length]) length++;
     // With none said before it, one to three plain bytes have no form.
-    if (pending < 0 && i - from < 4) {
-      i++;
+    if (length < 4 || (pending < 0 && i - from < 4)) {
+      // The longer nothing was met again, the larger the steps: numbers of many digits hardly ever are.
+      i += 1 + ((i - from) >> step);
       continue;
     }
     literals(from, i);

@@ -1,4 +1,4 @@
-import { CRC_SEED, crc16 } from './checksums.js';
+import { CRC_SEED, copyWithCrc16, crc16 } from './checksums.js';
 import { BitReader } from './bit-reader.js';
 import { BitWriter } from './bit-writer.js';
 import { weightNumber } from './codecs-tables.js';
@@ -41,6 +41,15 @@ export interface HeadLook {
   layer: number;
 }
 
+/** A look as the bits and the references that it comes to in the head of every entity that has it. */
+export interface PackedLook {
+  bits: BitWriter;
+  handles: BitWriter;
+}
+
+/** Before version 2004 an entity names those before and after it, unless their handles do. */
+const besides = (handle: number, { previous, next }: Lies): boolean => previous === handle - 1 && next === handle + 1;
+
 /** What stands within another entity names no owner, and has the look of that. */
 const NOWHERE: Lies = { mode: IN_OWNER, owner: 0, previous: 0, next: 0 };
 const BY_LAYER_WEIGHT = 29;
@@ -75,10 +84,17 @@ function lookOf(f: FieldWriter): HeadLook {
   };
 }
 
+/** Bytes of an object, on the large side: memory that is never touched costs nothing. */
+const USUAL_SIZE = 160;
+const MOST_AHEAD = 1 << 28;
+
 /** Chunks of bytes one after the other. */
 class Output {
-  bytes = new Uint8Array(1 << 20);
+  bytes: Uint8Array;
   at = 0;
+  constructor(size: number) {
+    this.bytes = new Uint8Array(size);
+  }
   room(n: number): void {
     if (this.at + n <= this.bytes.length) return;
     const wider = new Uint8Array(Math.max(2 * this.bytes.length, this.at + n));
@@ -88,21 +104,22 @@ class Output {
   byte(v: number): void {
     this.bytes[this.at++] = v;
   }
-  put(b: Uint8Array, n: number): void {
-    this.bytes.set(n === b.length ? b : b.subarray(0, n), this.at);
-    this.at += n;
-  }
 }
 
 /** Puts objects into bytes one after the other, and remembers where each lies. */
 export class ObjectWriter {
-  private readonly out = new Output();
+  private readonly out: Output;
   private readonly handles: number[] = [];
   private readonly offsets: number[] = [];
   /** Tags that the bits have no place for: how often, by the kind of record and the code. */
   readonly lost = new Map<string, number>();
 
-  constructor(readonly f: FieldWriter) {
+  /** `expected`: about how many objects there will be, so that their bytes need not be moved while they grow. */
+  constructor(
+    readonly f: FieldWriter,
+    expected: number,
+  ) {
+    this.out = new Output(Math.min(MOST_AHEAD, Math.max(1 << 16, expected * USUAL_SIZE)));
     f.innerHead = () => this.putLook(0, NOWHERE, { ...PLAIN_LOOK, layer: f.refOf('layer', '0') }, NONE_AT_ALL, 0);
   }
 
@@ -137,20 +154,40 @@ export class ObjectWriter {
   }
 
   /** An entity that stands for itself, with its look. */
-  whole(type: number, handle: number, e: Entity, look: HeadLook, lies: Lies, words: Words): void {
+  whole(type: number, handle: number, e: Entity, look: PackedLook, lies: Lies, words: Words): void {
     const { f } = this;
+    const { data, handles, v } = f;
     f.clear();
     this.head(type, handle);
-    f.data.bitShort(0);
-    this.putHead(handle, lies, look);
+    data.bitShort(0);
+    // No preview.
+    data.bit(0);
+    this.putPlace(handle, lies, 0, false);
+    data.append(look.bits);
+    if (lies.mode === IN_OWNER) f.putRef(SOFT_POINTER, lies.owner);
+    if (v < 2004) {
+      f.putRef(HARD_OWNER, 0);
+      this.putNeighbours(handle, lies);
+    }
+    handles.append(look.handles);
     putWhole(f, e, words);
     this.seal(handle);
   }
 
   /** What a record of tags says of a look. */
-  look(record: TagRecord): HeadLook {
-    this.f.begin(record);
-    return lookOf(this.f);
+  look(record: TagRecord): PackedLook {
+    const { f } = this;
+    f.begin(record);
+    const look = lookOf(f);
+    f.clear();
+    this.putLookBits(look);
+    this.putLookHandles(look);
+    const copy = (w: BitWriter): BitWriter => {
+      const own = new BitWriter();
+      own.append(w);
+      return own;
+    };
+    return { bits: copy(f.data), handles: copy(f.handles) };
   }
 
   object(type: number, kind: Kind, record: TagRecord, owner: number): void {
@@ -285,13 +322,30 @@ export class ObjectWriter {
   /** The head of an entity from its mode on. */
   private putLook(handle: number, lies: Lies, look: HeadLook, reactors: readonly number[], dictionary: number): void {
     const { f } = this;
-    const { data, v } = f;
+    this.putPlace(handle, lies, reactors.length, dictionary > 0);
+    this.putLookBits(look);
+    if (lies.mode === IN_OWNER) f.putRef(SOFT_POINTER, lies.owner);
+    this.groupHandles(reactors, dictionary);
+    if (f.v < 2004) this.putNeighbours(handle, lies);
+    this.putLookHandles(look);
+  }
+
+  /** Where an entity lies, and what hangs on it. */
+  private putPlace(handle: number, lies: Lies, reactors: number, dictionary: boolean): void {
+    const { data, v } = this.f;
     data.bits2(lies.mode);
-    data.bitLong(reactors.length);
-    if (v >= 2004) data.bit(dictionary === 0);
+    data.bitLong(reactors);
+    if (v >= 2004) data.bit(!dictionary);
     if (v >= 2013) data.bit(0);
-    const beside = lies.previous === handle - 1 && lies.next === handle + 1;
-    if (v < 2004) data.bit(beside);
+    if (v < 2004) data.bit(besides(handle, lies));
+  }
+  private putNeighbours(handle: number, lies: Lies): void {
+    if (besides(handle, lies)) return;
+    this.f.putRef(SOFT_POINTER, lies.previous);
+    this.f.putRef(SOFT_POINTER, lies.next);
+  }
+  private putLookBits(look: HeadLook): void {
+    const { data, v } = this.f;
     this.colour(look);
     data.bitDouble(look.scale);
     data.bits2(look.lineForm);
@@ -303,12 +357,9 @@ export class ObjectWriter {
     if (v >= 2010) for (let i = 0; i < 3; i++) data.bit(0);
     data.bitShort(look.invisible);
     data.byte(look.weight);
-    if (lies.mode === IN_OWNER) f.putRef(SOFT_POINTER, lies.owner);
-    this.groupHandles(reactors, dictionary);
-    if (v < 2004 && !beside) {
-      f.putRef(SOFT_POINTER, lies.previous);
-      f.putRef(SOFT_POINTER, lies.next);
-    }
+  }
+  private putLookHandles(look: HeadLook): void {
+    const { f } = this;
     f.putRef(HARD_POINTER, look.layer);
     if (look.lineForm === 3) f.putRef(HARD_POINTER, look.linetype);
     if (look.material > 0) f.putRef(HARD_POINTER, look.material);
@@ -368,8 +419,8 @@ export class ObjectWriter {
       }
       out.byte(bits);
     }
-    out.put(data.bytes, size);
-    const crc = crc16(CRC_SEED, out.bytes, from, out.at);
+    const crc = copyWithCrc16(crc16(CRC_SEED, out.bytes, from, out.at), data.bytes, size, out.bytes, out.at);
+    out.at += size;
     out.byte(crc & 255);
     out.byte(crc >> 8);
   }

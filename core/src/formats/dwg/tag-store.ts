@@ -63,6 +63,13 @@ export class TagStore extends TagSink {
   private handle(code: number, value: string): void {
     this.add(code, Math.max(0, handleNumber(value.trim())));
   }
+  /** The tags of an entity that is kept as it is: kind, handle, whether it lies on a sheet, its number. */
+  addWhole(type: string, handle: number, n: number, paper: boolean): void {
+    this.add(0, this.once(type));
+    this.add(5, handle);
+    if (paper) this.add(67, 1);
+    this.add(WHOLE, n);
+  }
   private once(value: string): number {
     let at = this.repeated.get(value);
     if (at === undefined) this.repeated.set(value, (at = this.texts.push(value) - 1));
@@ -194,20 +201,22 @@ export class WholeRecords implements WholeEntities {
     }
     return false;
   }
-  put(type: string, e: Entity, handle: string, look: number, paper: boolean): void {
+  put(type: string, e: Entity, handle: number, look: number, paper: boolean): void {
     const { store } = this;
-    store.string(0, type);
-    store.string(5, handle);
-    if (paper) store.integer(67, 1);
-    store.integer(WHOLE, this.entities.push(e) - 1);
+    store.addWhole(type, handle, this.entities.push(e) - 1, paper);
     this.looksOf.push(look);
   }
-  /** The entity that stands behind a record, with the number of its look; `null` for a record of tags. */
-  of(r: TagRecord): { entity: Entity; look: number } | null {
-    let i = r.from + 2;
-    if (this.store.codes[i] === 67) i++;
-    if (i >= r.to || this.store.codes[i] !== WHOLE) return null;
-    const n = this.store.values[i];
-    return { entity: this.entities[n], look: this.looksOf[n] };
+  /** The number of the entity that stands behind the record that begins at a tag; -1 for a record of tags. */
+  at(start: number): number {
+    const { codes, values } = this.store;
+    const i = start + 2;
+    if (codes[i] === WHOLE) return values[i];
+    return codes[i] === 67 && codes[i + 1] === WHOLE ? values[i + 1] : -1;
+  }
+  entity(n: number): Entity {
+    return this.entities[n];
+  }
+  lookOf(n: number): number {
+    return this.looksOf[n];
   }
 }

@@ -19,7 +19,7 @@ import type { Kind } from './kinds.js';
 import { CONTROLS, KINDS_BY_CLASS, KINDS_BY_TYPE, NAMED, VIEWPORT_CONTROL } from './kinds.js';
 import { writeObjectMap } from './object-map.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
-import type { HeadLook, Lies } from './object-writer.js';
+import type { Lies, PackedLook } from './object-writer.js';
 import { ObjectWriter, appendStrings } from './object-writer.js';
 import type { BlockRecords, Placed, Structure } from './structure.js';
 import { previewBitmap } from './preview-bitmap.js';
@@ -95,7 +95,9 @@ class Writer {
   private readonly known = new HandleSet();
   private readonly objects: ObjectWriter;
   private readonly classNumbers = new Map<string, number>();
-  private readonly looks: HeadLook[] = [];
+  private readonly looks: PackedLook[] = [];
+  /** Types by the number of the text that names them in the store. */
+  private readonly types: number[] = [];
   private readonly root: number;
   private seed: number;
 
@@ -120,6 +122,7 @@ class Writer {
         (t, n) => this.names.get(t)!.get(n.toLowerCase()) ?? 0,
         (h) => this.known.has(h),
       ),
+      body.starts.length,
     );
     s.classes.forEach((c, i) => this.classNumbers.set(c.text(1).toUpperCase(), FIRST_CLASS + i));
   }
@@ -267,13 +270,16 @@ class Writer {
       f.block = null;
       const alone: Lies = { mode, owner, previous: 0, next: 0 };
       objects.entity(0x04, KINDS_BY_TYPE.get(0x04)!, block.begin, alone);
-      entities.forEach((p, i) => {
+      const lies: Lies = { mode, owner, previous: 0, next: 0 };
+      for (let i = 0; i < entities.length; i++) {
         if (++n % 4096 === 0) {
           checkStop(this.work);
           this.work?.onProgress?.(0.5 + n / total / 2);
         }
-        this.placed(p, { mode, owner, previous: handles[i - 1] ?? 0, next: handles[i + 1] ?? 0 });
-      });
+        lies.previous = i > 0 ? handles[i - 1] : 0;
+        lies.next = i + 1 < handles.length ? handles[i + 1] : 0;
+        this.placed(entities[i], lies);
+      }
       if (block.end) objects.entity(0x05, KINDS_BY_TYPE.get(0x05)!, block.end, alone);
     }
   }
@@ -302,19 +308,19 @@ class Writer {
   private placed(p: Placed, lies: Lies): void {
     const { body, objects } = this;
     const { f } = objects;
-    const record = body.record(p.record);
-    const whole = body.whole?.of(record);
-    if (whole) {
-      const look = (this.looks[whole.look] ??= objects.look(body.whole!.looks.record(whole.look)));
-      return objects.whole(
-        TYPE_OF.get(record.type) ?? 0x07,
-        record.handle,
-        whole.entity,
-        look,
-        lies,
-        this.wordsFor(record),
-      );
+    const { whole } = body;
+    const start = body.starts[p.record];
+    const n = whole ? whole.at(start) : -1;
+    if (whole && n >= 0) {
+      const l = whole.lookOf(n);
+      const look = (this.looks[l] ??= objects.look(whole.looks.record(l)));
+      const name = body.values[start];
+      const type = (this.types[name] ??= TYPE_OF.get(body.texts[name]) ?? 0x07);
+      const e = whole.entity(n);
+      const words = e.kind === 'insert' || e.kind === 'text' ? this.wordsFor(body.record(p.record)) : WORDLESS;
+      return objects.whole(type, body.values[start + 1], e, look, lies, words);
     }
+    const record = body.record(p.record);
     const bits = sealedIn(record);
     if (bits) {
       if (!this.sealed(record, bits))

@@ -7,6 +7,7 @@ import type { UnitName } from '../../drawing/units.js';
 import type { GroupGatherer } from './write-groups.js';
 import type { FontBook } from '../../text/fonts.js';
 import type { Handles } from './handles.js';
+import { handleText } from './handles.js';
 import type { NameTable } from './names.js';
 import type { Place } from './places.js';
 import type { Pointers } from './pointers.js';
@@ -122,9 +123,11 @@ export class EntityTags {
       x.out = out;
       byLayer.set(e.layer, (look = this.looksMade++));
     }
-    const handle = x.handles.keep(e.key, x.sameFormat);
-    if (!x.sameFormat && !x.paper && owner === x.modelSpace()) x.groups.note(e, handle);
-    this.lastHandle = handle;
+    const handle = x.handles.keepNumber(e.key, x.sameFormat);
+    if (!x.sameFormat) {
+      this.lastHandle = handleText(handle);
+      if (!x.paper && owner === x.modelSpace()) x.groups.note(e, this.lastHandle);
+    }
     whole.put(type, e, handle, look, x.paper);
     return true;
   }

@@ -6,6 +6,9 @@ import { HandleSet } from './handle-set.js';
 /** Whether a handle is in its one form: capitals without leading zeros. */
 const isPlain = (key: string): boolean => key.charCodeAt(0) !== 48 && key === key.toUpperCase();
 
+/** A handle in its one form. */
+export const handleText = (h: number): string => h.toString(16).toUpperCase();
+
 /** The number behind a handle, or -1 for what is none. */
 export function handleNumber(text: string | undefined): number {
   if (text === undefined || text.length === 0 || text.length > 12) return -1;
@@ -48,26 +51,31 @@ export class Handles {
   }
 
   fresh(): string {
-    return (this.next++).toString(16).toUpperCase();
+    return handleText(this.next++);
   }
 
   /** The record's own handle: records come before entities, so an entity that has the same one gets another. */
   record(key: string | undefined, sameFormat: boolean): string {
     const h = sameFormat ? handleNumber(key) : -1;
     if (h <= 0 || !this.taken.addNumber(h)) return this.fresh();
-    return h.toString(16).toUpperCase();
+    return handleText(h);
   }
 
   /** The entity's own handle if it has a legal one that nobody else has taken, otherwise a fresh one. */
   keep(key: string | undefined, sameFormat: boolean): string {
+    const h = this.keepNumber(key, sameFormat);
+    return key !== undefined && isPlain(key) && handleNumber(key) === h ? key : handleText(h);
+  }
+
+  /** The same as a number. */
+  keepNumber(key: string | undefined, sameFormat: boolean): number {
     const h = sameFormat ? handleNumber(key) : -1;
-    if (h <= 0 || this.reserved.has(h) || !this.taken.addNumber(h)) return this.fresh();
-    return isPlain(key!) ? key! : h.toString(16).toUpperCase();
+    return h <= 0 || this.reserved.has(h) || !this.taken.addNumber(h) ? this.next++ : h;
   }
 
   /** The seed: above every handle given out. */
   get seed(): string {
-    return this.next.toString(16).toUpperCase();
+    return handleText(this.next);
   }
 }
 

@@ -10,7 +10,7 @@ export interface WholeEntities {
   /** Takes the tags of looks, each a record of its own. */
   readonly looks: TagSink;
   /** An entity with its handle and the number of its look. The names and words it goes by may follow as tags. */
-  put(type: string, e: Entity, handle: string, look: number, paper: boolean): void;
+  put(type: string, e: Entity, handle: number, look: number, paper: boolean): void;
 }
 
 /** Takes the tags of a DXF in order. Values are what their group code holds: text, whole numbers, numbers, hex digits. */
