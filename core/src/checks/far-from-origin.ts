@@ -1,4 +1,4 @@
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import type { Check } from './check.js';
 
 /** Finds a drawing that lies so far from its origin that other programs lose digits. */

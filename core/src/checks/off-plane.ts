@@ -1,6 +1,6 @@
 import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';

@@ -4,7 +4,7 @@ import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';

@@ -1,6 +1,6 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { walk } from '../drawing/resolve.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import type { Check, Finding } from './check.js';
 
 /** Finds inserts under an unequal scale, and blocks that nothing inserts. */

@@ -1,4 +1,4 @@
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { unitOf } from '../drawing/units.js';
 import { unitEvidence } from '../intake/unit-evidence.js';
 import type { Check, Finding } from './check.js';

@@ -1,4 +1,5 @@
-import { lengthOf, BoundsSink, addEntityBounds, boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
+import { lengthOf, BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';

@@ -8,11 +8,7 @@ import type { Vec3 } from '../geometry/vector.js';
 import { dot, length } from '../geometry/vector.js';
 import type { CurveSink } from './curves.js';
 import { curvesOf, entityToWorld } from './curves.js';
-import type { Drawing } from './drawing.js';
-import { layerKey } from './drawing.js';
 import type { Entity } from './entity.js';
-import type { WalkOptions } from './resolve.js';
-import { walk } from './resolve.js';
 
 /** Grows a box by exact curves: arcs and cubics by their turning points, splines by searching around their outermost samples. */
 export class BoundsSink implements CurveSink {
@@ -183,35 +179,6 @@ function gauss(f: (t: number) => number, a: number, b: number): number {
   for (let k = 0; k < 2; k++) sum += WEIGHTS[k + 1] * (f(mid - h * NODES[k]) + f(mid + h * NODES[k]));
   return sum * h;
 }
-
-/** The extent of what is drawn in a space: curves exactly, text by its anchor points. Hidden content on request. */
-export function boundsOf(drawing: Drawing, options: WalkOptions = {}): Box2 {
-  const sink = new BoundsSink();
-  // What draws itself needs no walk: only whether it is in sight.
-  const shown = new Map<string, boolean>();
-  for (const l of drawing.layers) {
-    const key = layerKey(drawing, l.name);
-    shown.set(key, !l.off && !l.frozen && !options.frozen?.has(key));
-    shown.set(l.name, shown.get(key)!);
-  }
-  const compound: Entity[] = [];
-  for (const e of drawing.entities) {
-    if (COMPOUND.has(e.kind) || e.node !== undefined) {
-      compound.push(e);
-      continue;
-    }
-    if (e.sheet !== options.sheet) continue;
-    const inSight =
-      options.hidden === true ||
-      (e.look.visible && (shown.get(e.layer) ?? shown.get(layerKey(drawing, e.layer)) ?? true));
-    if (inSight) addEntityBounds(e, IDENTITY, sink);
-  }
-  if (compound.length > 0)
-    walk({ ...drawing, entities: compound }, ({ entity, toWorld }) => addEntityBounds(entity, toWorld, sink), options);
-  return sink.box;
-}
-
-const COMPOUND = new Set<Entity['kind']>(['insert', 'dimension', 'leader', 'opaque']);
 
 /**
  * Grows the box by an entity that lies as it is in the XY plane, without working out curves that cannot reach beyond

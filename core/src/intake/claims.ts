@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { EntityKind } from '../drawing/entity.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { hex } from '../drawing/palette.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
 import { familyOf } from '../text/layout.js';

@@ -7,7 +7,7 @@ import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { sortLayers } from '../drawing/layer-rule.js';
 import { Ledger } from '../drawing/ledger.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { layFlat } from '../drawing/lay-flat.js';
 import { inWindow } from '../drawing/window.js';
 import { transformDrawing } from '../drawing/transform.js';

@@ -1,6 +1,6 @@
 import type { Finding } from '../checks/check.js';
 import type { Drawing } from '../drawing/drawing.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { previewSvg } from '../scene/preview.js';
 import type { Inventory } from './inventory.js';
 

@@ -2,7 +2,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { isAngular, measuredValue } from '../drawing/dimension.js';
 import { dimensionLook } from '../drawing/dimension-style.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import type { UnitName } from '../drawing/units.js';
 import { COMMON_UNITS, unitOf } from '../drawing/units.js';

@@ -3,7 +3,7 @@ import type { EntityKind } from '../drawing/entity.js';
 import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import type { Work } from '../formats/format.js';
 import { upright } from '../intake/intake.js';
 import type { FontBook } from '../text/fonts.js';

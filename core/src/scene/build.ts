@@ -4,7 +4,7 @@ import { Box2 } from '../geometry/box.js';
 import type { Drawing, Sheet } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity, Viewport } from '../drawing/entity.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import { windowBox, windowMap } from '../drawing/sheet-window.js';
 import type { Work } from '../formats/format.js';

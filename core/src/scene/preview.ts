@@ -5,7 +5,7 @@ import { clippedChord } from '../geometry/clip-chord.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import { flattenEntity } from '../drawing/flatten.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { hex } from '../drawing/palette.js';
 import type { Visit, WalkOptions } from '../drawing/resolve.js';
 import { walk } from '../drawing/resolve.js';

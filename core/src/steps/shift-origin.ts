@@ -1,5 +1,5 @@
 import { translation } from '../geometry/affine.js';
-import { boundsOf } from '../drawing/measures.js';
+import { boundsOf } from '../drawing/bounds.js';
 import { transformDrawing } from '../drawing/transform.js';
 import { noteFollowers } from '../drawing/followers.js';
 import type { Step } from './step.js';

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { BitReader } from '../../src/formats/dwg/bit-reader.js';
 import { BitWriter } from '../../src/formats/dwg/bit-writer.js';
-import { copyWithCrc16, crc16, crc32, pageSum } from '../../src/formats/dwg/checksums.js';
+import { crc16, crc32, pageSum } from '../../src/formats/dwg/checksums.js';
 import { pack, unpack } from '../../src/formats/dwg/lz.js';
 import { ObjectMap, writeObjectMap } from '../../src/formats/dwg/object-map.js';
 import { bytesOf } from '../helpers.js';
@@ -154,13 +154,11 @@ describe('checksums', () => {
   });
   it('go on from where they stopped', () => {
     expect(crc16(crc16(0xc0c1, nine, 0, 4), nine, 4)).toBe(crc16(0xc0c1, nine));
-    // Odd and even lengths, and copied on the way.
+    // Two bytes at a time come to the same as one by one, whatever the length.
     for (let n = 0; n <= 9; n++) {
-      const copy = new Uint8Array(12);
-      expect(copyWithCrc16(0xc0c1, nine, n, copy, 2)).toBe(crc16(0xc0c1, nine, 0, n));
-      expect([...copy]).toEqual([0, 0, ...nine.subarray(0, n), ...new Uint8Array(10 - n)]);
+      const one = [...nine.subarray(0, n)].reduce((c, b) => crc16(c, Uint8Array.of(b)), 0xc0c1);
+      expect(crc16(0xc0c1, nine, 0, n)).toBe(one);
     }
-    expect(pageSum(pageSum(0, nine, 0, 4), nine, 4)).toBe(pageSum(0, nine));
   });
 });
 

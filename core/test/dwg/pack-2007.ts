@@ -73,7 +73,7 @@ export function pack2007(p: Parts): Uint8Array {
     ['AcDb:Header', sealed(HEADER_MARK, p.header)],
     ['AcDb:Classes', sealed(CLASSES_MARK, p.classes)],
     ['AcDb:Handles', p.map(4)],
-    ['AcDb:AcDbObjects', Uint8Array.of(0xca, 0x0d, 0, 0, ...p.objects)],
+    ['AcDb:AcDbObjects', Uint8Array.of(0xca, 0x0d, 0, 0, ...p.objects.flatMap((piece) => [...piece]))],
     ['AcDb:Template', Uint8Array.of(0, 0, p.measurement, 0)],
   ];
   const pages: Uint8Array[] = [];

@@ -7,12 +7,28 @@ const scratch = new DataView(new ArrayBuffer(8));
  * byte sets it rather than adding to it. So nothing need be wiped before memory is used again.
  */
 export class BitWriter {
-  bytes = new Uint8Array(256);
+  bytes: Uint8Array;
   /** How many bits were written. */
   at = 0;
-  private view = new DataView(this.bytes.buffer);
+  private view: DataView;
   /** From where on there may be no room for the longest code. */
-  private limit = 8 * (256 - 16);
+  private limit: number;
+
+  /** `size`: how many bytes there is room for without moving them. */
+  constructor(size = 256) {
+    this.bytes = new Uint8Array(size + 16);
+    this.view = new DataView(this.bytes.buffer);
+    this.limit = 8 * size;
+  }
+
+  /** Gives away what was written, and begins anew in memory of the same size. */
+  takeWritten(): Uint8Array {
+    const { written } = this;
+    this.bytes = new Uint8Array(this.bytes.length);
+    this.view = new DataView(this.bytes.buffer);
+    this.at = 0;
+    return written;
+  }
 
   /** Begins anew in the same memory. */
   clear(): void {

@@ -24,24 +24,6 @@ export function crc16(seed: number, bytes: Uint8Array, start = 0, end = bytes.le
   if (i < end) c = (c >> 8) ^ CRC16[(bytes[i] ^ c) & 255];
   return c;
 }
-/** Copies the first `n` bytes of `from` to a place in `to`; answers with the checksum that goes on from `seed`. */
-export function copyWithCrc16(seed: number, from: Uint8Array, n: number, to: Uint8Array, at: number): number {
-  let c = seed;
-  let i = 0;
-  for (; i + 1 < n; i += 2) {
-    const a = from[i];
-    const b = from[i + 1];
-    to[at + i] = a;
-    to[at + i + 1] = b;
-    c = CRC16_BEFORE[(a ^ c) & 255] ^ CRC16[b ^ (c >> 8)];
-  }
-  if (i < n) {
-    to[at + i] = from[i];
-    c = (c >> 8) ^ CRC16[(from[i] ^ c) & 255];
-  }
-  return c;
-}
-
 /** The 32-bit checksum of `bytes[start, end)`. */
 export function crc32(seed: number, bytes: Uint8Array, start = 0, end = bytes.length): number {
   let c = ~seed;

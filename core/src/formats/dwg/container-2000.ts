@@ -104,8 +104,8 @@ export interface Parts {
   letters: string;
   header: Uint8Array;
   classes: Uint8Array;
-  /** The objects one after the other; `map` is made from where they come to lie. */
-  objects: Uint8Array;
+  /** The objects one after the other, in pieces; `map` is made from where they come to lie. */
+  objects: readonly Uint8Array[];
   map: (base: number) => Uint8Array;
   measurement: number;
   /** A picture as a bitmap without its file header, or empty. */
@@ -144,7 +144,7 @@ export function pack2000(p: Parts): Uint8Array {
   const classesAt = headerAt + header.length;
   const objectsAt = classesAt + classes.length;
   const map = p.map(objectsAt);
-  const mapAt = objectsAt + p.objects.length;
+  const mapAt = objectsAt + p.objects.reduce((n, piece) => n + piece.length, 0);
   const secondAt = mapAt + map.length;
   const list: [number, number, number][] = [
     [HEADER, headerAt, header.length],
@@ -173,7 +173,7 @@ export function pack2000(p: Parts): Uint8Array {
   const end = 0x19 + 9 * list.length;
   view.setUint16(end, crc16(0, head, 0, end) ^ LIST_MIX[list.length], true);
   head.set(FILE_HEADER_END, end + 2);
-  return joined([head, preview, header, classes, p.objects, map, second, free, measurement]);
+  return joined([head, preview, header, classes, ...p.objects, map, second, free, measurement]);
 }
 
 /** A part that tells how many objects there are and where they begin; readers need none of it. */

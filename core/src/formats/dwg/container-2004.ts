@@ -255,7 +255,7 @@ export function pack2004(p: Parts): Uint8Array {
     { name: 'AcDb:FileDepList', data: dependencies(), page: 0x80, packed: false },
     whole('AcDb:RevHistory', revisions()),
     whole('AcDb:AuxHeader', auxHeader(p.letters, maintenanceOf(p.letters), p.seed)),
-    whole('AcDb:AcDbObjects', joined([Uint8Array.of(0xca, 0x0d, 0, 0), p.objects])),
+    whole('AcDb:AcDbObjects', joined([Uint8Array.of(0xca, 0x0d, 0, 0), ...p.objects])),
     whole('AcDb:ObjFreeSpace', free),
     whole('AcDb:Template', Uint8Array.of(0, 0, p.measurement, 0)),
     whole('AcDb:Handles', p.map(4)),

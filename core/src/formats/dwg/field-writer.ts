@@ -13,7 +13,7 @@ export const UPWARDS: Vec3 = [0, 0, 1];
 /** Writes the fields of one object after the other from the tags of its record. */
 export class FieldWriter implements Fields {
   readonly reading = false;
-  readonly data = new BitWriter();
+  readonly data: BitWriter;
   readonly strings = new BitWriter();
   readonly handles = new BitWriter();
   private from = 0;
@@ -32,7 +32,11 @@ export class FieldWriter implements Fields {
     private readonly handleOf: (table: NamedTable, name: string) => number,
     /** Whether an object with the handle is written. */
     readonly known: (handle: number) => boolean,
-  ) {}
+    /** How many bytes of data there is room for to begin with. */
+    size?: number,
+  ) {
+    this.data = new BitWriter(size);
+  }
 
   /** What could not be said as it was, and how often. */
   readonly approximated = new Map<string, number>();
@@ -80,9 +84,12 @@ export class FieldWriter implements Fields {
     else this.used.fill(0, 0, n);
   }
 
+  /** Where the bits of an object begin in the data. */
+  start = 0;
+
   /** Begins with empty bits. */
   clear(): void {
-    this.data.clear();
+    this.data.at = this.start;
     this.strings.clear();
     this.handles.clear();
   }

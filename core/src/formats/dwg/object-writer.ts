@@ -1,4 +1,4 @@
-import { CRC_SEED, copyWithCrc16, crc16 } from './checksums.js';
+import { CRC_SEED, crc16 } from './checksums.js';
 import { BitReader } from './bit-reader.js';
 import { BitWriter } from './bit-writer.js';
 import { weightNumber } from './codecs-tables.js';
@@ -84,48 +84,34 @@ function lookOf(f: FieldWriter): HeadLook {
   };
 }
 
-/** Bytes of an object, on the large side: memory that is never touched costs nothing. */
-const USUAL_SIZE = 160;
-const MOST_AHEAD = 1 << 28;
+/** So many bytes of objects make a piece. */
+export const PIECE = 1 << 22;
 
-/** Chunks of bytes one after the other. */
-class Output {
-  bytes: Uint8Array;
-  at = 0;
-  constructor(size: number) {
-    this.bytes = new Uint8Array(size);
-  }
-  room(n: number): void {
-    if (this.at + n <= this.bytes.length) return;
-    const wider = new Uint8Array(Math.max(2 * this.bytes.length, this.at + n));
-    wider.set(this.bytes.subarray(0, this.at));
-    this.bytes = wider;
-  }
-  byte(v: number): void {
-    this.bytes[this.at++] = v;
-  }
-}
-
-/** Puts objects into bytes one after the other, and remembers where each lies. */
+/**
+ * Puts objects into bytes one after the other, and remembers where each lies. An object's bits are written where they
+ * stay; before them is left what its size and the size of its handles nearly always take.
+ */
 export class ObjectWriter {
-  private readonly out: Output;
+  private readonly pieces: Uint8Array[] = [];
+  /** Bytes in those pieces, and in the one at hand. */
+  private before = 0;
+  private at = 0;
+  private readonly gap: number;
   private readonly handles: number[] = [];
   private readonly offsets: number[] = [];
   /** Tags that the bits have no place for: how often, by the kind of record and the code. */
   readonly lost = new Map<string, number>();
 
-  /** `expected`: about how many objects there will be, so that their bytes need not be moved while they grow. */
-  constructor(
-    readonly f: FieldWriter,
-    expected: number,
-  ) {
-    this.out = new Output(Math.min(MOST_AHEAD, Math.max(1 << 16, expected * USUAL_SIZE)));
+  constructor(readonly f: FieldWriter) {
+    this.gap = f.v >= 2010 ? 3 : 2;
+    f.start = 8 * this.gap;
     f.innerHead = () => this.putLook(0, NOWHERE, { ...PLAIN_LOOK, layer: f.refOf('layer', '0') }, NONE_AT_ALL, 0);
   }
 
-  /** What was written. */
-  get bytes(): Uint8Array {
-    return this.out.bytes.subarray(0, this.out.at);
+  /** What was written, in pieces; nothing can be added after. */
+  finished(): Uint8Array[] {
+    this.f.data.at = 8 * this.at;
+    return [...this.pieces, this.f.data.takeWritten()];
   }
   /** Handles and offsets in the order of the handles. */
   places(base: number): { handles: number[]; offsets: number[] } {
@@ -182,12 +168,11 @@ export class ObjectWriter {
     f.clear();
     this.putLookBits(look);
     this.putLookHandles(look);
-    const copy = (w: BitWriter): BitWriter => {
-      const own = new BitWriter();
-      own.append(w);
-      return own;
-    };
-    return { bits: copy(f.data), handles: copy(f.handles) };
+    const bits = new BitWriter();
+    bits.putBits(f.data.bytes.subarray(f.start >> 3), f.data.at - f.start);
+    const handles = new BitWriter();
+    handles.append(f.handles);
+    return { bits, handles };
   }
 
   object(type: number, kind: Kind, record: TagRecord, owner: number): void {
@@ -220,17 +205,17 @@ export class ObjectWriter {
    * always has the same form. Answers `false` where it does not.
    */
   sealed(type: number | null, handle: number, bytes: Uint8Array, handleBits: number): boolean {
-    const { data, v } = this.f;
-    data.clear();
+    const { data, v, start } = this.f;
+    data.at = start;
     data.put(bytes);
     if (type !== null) {
       const r = new BitReader(bytes);
       const form = r.bits2();
       if (v >= 2010) {
-        if (form === 1 && type >= 0x1f0 && type < 0x2f0) data.patch(2, type - 0x1f0, 8);
-        else if (form >= 2) data.patch(2, type, 16);
+        if (form === 1 && type >= 0x1f0 && type < 0x2f0) data.patch(start + 2, type - 0x1f0, 8);
+        else if (form >= 2) data.patch(start + 2, type, 16);
         else return false;
-      } else if (form === 0) data.patch(2, type, 16);
+      } else if (form === 0) data.patch(start + 2, type, 16);
       else return false;
     }
     this.put(handle, bytes.length, handleBits);
@@ -388,41 +373,47 @@ export class ObjectWriter {
     const { f } = this;
     const { data, strings, handles } = f;
     if (f.v >= 2007) appendStrings(data, strings);
-    if (f.v < 2010) data.patchLong(this.sizeAt, data.at);
+    if (f.v < 2010) data.patchLong(this.sizeAt, data.at - f.start);
     const dataBits = data.at;
     data.append(handles);
-    const size = (data.at + 7) >> 3;
-    this.put(handle, size, size * 8 - dataBits);
+    data.align();
+    this.put(handle, (data.at - f.start) >> 3, data.at - dataBits);
   }
 
-  /** The bytes of an object that stand in the data: its size before them, its checksum behind. */
+  /** Closes an object whose bits stand in the data: its size before them, its checksum behind. */
   private put(handle: number, size: number, handleBits: number): void {
-    const { f, out } = this;
+    const { f, at } = this;
     const { data } = f;
-    out.room(size + 16);
-    const from = out.at;
     this.handles.push(handle);
-    this.offsets.push(from);
-    let n = size;
-    while (n >= 32768) {
-      out.byte(n & 255);
-      out.byte(((n >> 8) & 127) | 128);
-      n = Math.floor(n / 32768);
+    this.offsets.push(this.before + at);
+    const modern = f.v >= 2010;
+    let end = data.at >> 3;
+    if (size >= 32768 || (modern && handleBits >= 128)) {
+      const head = new BitWriter(16);
+      head.modularShort(size);
+      if (modern) head.modular(handleBits);
+      const n = head.at >> 3;
+      // More than was left for it: all moves on.
+      data.align();
+      data.put(head.bytes, n - this.gap);
+      data.bytes.copyWithin(at + n, at + this.gap, end);
+      data.bytes.set(head.bytes.subarray(0, n), at);
+      end += n - this.gap;
+    } else {
+      data.bytes[at] = size & 255;
+      data.bytes[at + 1] = size >> 8;
+      if (modern) data.bytes[at + 2] = handleBits;
     }
-    out.byte(n & 255);
-    out.byte(n >> 8);
-    if (f.v >= 2010) {
-      let bits = handleBits;
-      while (bits >= 128) {
-        out.byte((bits & 127) | 128);
-        bits >>= 7;
-      }
-      out.byte(bits);
+    const crc = crc16(CRC_SEED, data.bytes, at, end);
+    data.at = 8 * end;
+    data.short(crc);
+    this.at = end + 2;
+    if (this.at >= PIECE) {
+      this.pieces.push(data.takeWritten());
+      this.before += this.at;
+      this.at = 0;
     }
-    const crc = copyWithCrc16(crc16(CRC_SEED, out.bytes, from, out.at), data.bytes, size, out.bytes, out.at);
-    out.at += size;
-    out.byte(crc & 255);
-    out.byte(crc >> 8);
+    f.start = 8 * (this.at + this.gap);
   }
 }
 

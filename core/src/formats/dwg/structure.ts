@@ -75,7 +75,16 @@ function readBody(body: TagStore, out: Structure): void {
   let block: BlockRecords | null = null;
   let last: Placed | null = null;
   const { starts } = body;
+  const { whole } = body;
   for (let n = 0; n < starts.length; n++) {
+    // Nearly all records are entities that stand for themselves.
+    if (whole && whole.at(starts[n]) >= 0) {
+      last = { record: n, children: NONE, end: -1 };
+      if (block) block.entities.push(last);
+      else if (body.codes[starts[n] + 2] === 67) out.paper.push(last);
+      else out.model.push(last);
+      continue;
+    }
     const type = body.textAt(starts[n]);
     switch (type) {
       case 'SECTION':

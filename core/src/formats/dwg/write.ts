@@ -20,7 +20,7 @@ import { CONTROLS, KINDS_BY_CLASS, KINDS_BY_TYPE, NAMED, VIEWPORT_CONTROL } from
 import { writeObjectMap } from './object-map.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
 import type { Lies, PackedLook } from './object-writer.js';
-import { ObjectWriter, appendStrings } from './object-writer.js';
+import { ObjectWriter, PIECE, appendStrings } from './object-writer.js';
 import type { BlockRecords, Placed, Structure } from './structure.js';
 import { previewBitmap } from './preview-bitmap.js';
 import { sealedIn } from './sealed.js';
@@ -121,8 +121,8 @@ class Writer {
         this.v,
         (t, n) => this.names.get(t)!.get(n.toLowerCase()) ?? 0,
         (h) => this.known.has(h),
+        PIECE + (1 << 16),
       ),
-      body.starts.length,
     );
     s.classes.forEach((c, i) => this.classNumbers.set(c.text(1).toUpperCase(), FIRST_CLASS + i));
   }
@@ -195,7 +195,7 @@ class Writer {
       letters: this.letters,
       header: this.header(target),
       classes: this.classes(),
-      objects: objects.bytes,
+      objects: objects.finished(),
       map: (base) => {
         const { handles, offsets } = objects.places(base);
         return writeObjectMap(handles, offsets);
@@ -432,19 +432,16 @@ class Writer {
 
   private header(target: (name: string) => number): Uint8Array {
     const { f } = this.objects;
-    f.data.clear();
-    f.strings.clear();
-    f.handles.clear();
-    if (this.v >= 2007) {
-      writeHeader(f, this.s.header, target);
-      return this.streamed(f.data, f.strings, f.handles);
-    }
-    // References stand among the data.
     const one = new FieldWriter(
       this.v,
       (t, n) => f.refOf(t, n),
       (h) => this.known.has(h),
     );
+    if (this.v >= 2007) {
+      writeHeader(one, this.s.header, target);
+      return this.streamed(one.data, one.strings, one.handles);
+    }
+    // References stand among the data.
     Object.assign(one, { handles: one.data });
     writeHeader(one, this.s.header, target);
     one.data.align();

@@ -23,6 +23,14 @@ export class HandleSet {
     return page !== null && (page[(h & 32767) >> 5] & (1 << (h & 31))) !== 0;
   }
 
+  /** Adds all handles of another set. */
+  addAll(other: HandleSet): void {
+    for (const [number, page] of other.pages) {
+      const own = this.page(number * 32768, true)!;
+      for (let i = 0; i < page.length; i++) own[i] |= page[i];
+    }
+  }
+
   /** Adds a handle by its number; `false` when it was there. Negative numbers stand for none and count as new. */
   addNumber(h: number): boolean {
     if (h < 0) return true;

@@ -73,32 +73,38 @@ export class Handles {
     return h <= 0 || this.reserved.has(h) || !this.taken.addNumber(h) ? this.next++ : h;
   }
 
+  /** The handles that were kept up to now. */
+  addKept(to: HandleSet): void {
+    to.addAll(this.taken);
+  }
+
   /** The seed: above every handle given out. */
   get seed(): string {
     return handleText(this.next);
   }
 }
 
-/** Tells of the handles of a drawing: those of its records (tables, blocks, objects), and those of its entities. */
+/** Tells of the handles of a drawing: those of its records (tables, blocks, objects), and on request those of its entities. */
 export function forEachKey(
   drawing: Drawing,
   record: (key: string | undefined) => void,
-  entity: (key: string | undefined) => void,
+  entity?: (key: string | undefined) => void,
 ): void {
   for (const list of [drawing.layers, drawing.linetypes, drawing.textStyles, drawing.dimensionStyles]) {
     for (const r of list) record(r.key);
   }
   for (const list of drawing.carried.tables.values()) for (const r of list) record(r.key);
   for (const o of drawing.carried.objects) record(o.key);
+  for (const b of drawing.blocks.values()) {
+    record(b.key);
+    record(b.beginKey);
+    record(b.endKey);
+  }
+  if (!entity) return;
   const meet = (e: Entity): void => {
     entity(e.key);
     if (e.kind === 'insert') for (const a of e.attributes) entity(a.key);
   };
   drawing.entities.forEach(meet);
-  for (const b of drawing.blocks.values()) {
-    record(b.key);
-    record(b.beginKey);
-    record(b.endKey);
-    b.entities.forEach(meet);
-  }
+  for (const b of drawing.blocks.values()) b.entities.forEach(meet);
 }

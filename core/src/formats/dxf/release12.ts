@@ -11,7 +11,8 @@ import type { Entity, Ellipse, Hatch, Path, Polyline, Ray, RichText, Spline, Tex
 import { flattenEntity } from '../../drawing/flatten.js';
 import { hatchLines, hatchRings } from '../../drawing/hatch-area.js';
 import type { Ledger } from '../../drawing/ledger.js';
-import { boundsOf, lengthOf } from '../../drawing/measures.js';
+import { boundsOf } from '../../drawing/bounds.js';
+import { lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import { partsOf } from '../../drawing/parts.js';
 import { rayWithin } from '../../drawing/rays.js';

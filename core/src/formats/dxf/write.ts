@@ -1,6 +1,6 @@
 import { joined } from '../joined.js';
 import type { Box2 } from '../../geometry/box.js';
-import { boundsOf } from '../../drawing/measures.js';
+import { boundsOf } from '../../drawing/bounds.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 import { isDrafting } from '../../drawing/drawing.js';
@@ -98,6 +98,7 @@ export function composeRecords<S extends TagSink>(
   const body = form.sink();
   const found = collect(drawing);
   let keys: () => string[] = () => [];
+  let entitiesWritten = false;
   let places: Map<Entity, Place[]> | null = null;
   let tolerance: number | undefined;
   const x: EntityContext = {
@@ -109,7 +110,10 @@ export function composeRecords<S extends TagSink>(
       const known = new HandleSet();
       const add = (key: string | undefined): void => void known.addNumber(handleNumber(key));
       keys().forEach(add);
-      if (sameFormat) forEachKey({ ...drawing, carried: { ...drawing.carried, objects: [] } }, add, add);
+      if (!sameFormat) return known;
+      // Once the entities are written, those that kept their handles are known without asking each.
+      forEachKey({ ...drawing, carried: { ...drawing.carried, objects: [] } }, add, entitiesWritten ? undefined : add);
+      if (entitiesWritten) handles.addKept(known);
       return known;
     }),
     layers: names(),
@@ -169,6 +173,7 @@ export function composeRecords<S extends TagSink>(
     work?.onProgress?.(n / drawing.entities.length);
   });
   body.string(0, 'ENDSEC');
+  entitiesWritten = true;
   if (!abilities.r12) {
     objects.write((sheet) => (sheet === null ? blocks.model : blocks.sheets.find((s) => s.sheet === sheet)!).record);
     // The binary parts of solids came with version 2013; sections nobody knows go back as they are.
