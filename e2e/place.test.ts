@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { Application, demoFile } from './application.js';
-import { dropFiles, newJob } from './on-page.js';
+import { dropFiles, inked, newJob } from './on-page.js';
 
 const app = new Application();
 test.beforeAll(() => app.start());
@@ -50,10 +50,37 @@ test('an origin as in another drawing, in another unit; texts in another encodin
   await open(/site-plan\.dwg/);
   const files = page.getByRole('list', { name: 'Files it names' });
   await expect(files).toContainText('missing');
-  await page.getByLabel('Missing reference drawings').setInputFiles({
+  await page.getByLabel('Missing files').setInputFiles({
     name: 'kestrel-row-street.dxf',
     mimeType: 'application/octet-stream',
     buffer: readFileSync(demoFile('kestrel-row-mullion.dxf')),
   });
   await expect(files.getByRole('link', { name: 'in the job' })).toBeVisible();
+});
+
+test('a picture that a drawing names is asked for, given, and seen', async ({ page }) => {
+  const names = ['sign-study.svg'];
+  await newJob(app, page, 'Sign over the shelter');
+  await dropFiles(
+    page,
+    names.map((n) => ({ name: n, buffer: readFileSync(demoFile(`kestrel-row-${n}`)) })),
+  );
+  await page.getByRole('link', { name: /sign-study\.svg/ }).click();
+  await expect(page.getByTestId('viewport')).toHaveAttribute('data-view', /\d/, { timeout: 30_000 });
+  const files = page.getByRole('list', { name: 'Files it names' });
+  await expect(files).toContainText('missing');
+  await expect(page.locator('[data-carry-over=links]')).toBeVisible();
+  const before = await inked(page);
+  await page.getByLabel('Missing files').setInputFiles(demoFile('kestrel-row-sketch.png'));
+  await expect(files.getByRole('link', { name: 'in the job' })).toBeVisible();
+  await expect(files).toContainText('720 × 420 px');
+  // Its strokes are there beside the lines of the study.
+  await expect.poll(() => inked(page), { timeout: 15_000 }).toBeGreaterThan(before + 2000);
+  await page.goBack();
+  const pictures = page.getByRole('list', { name: 'Pictures' });
+  await expect(pictures).toContainText('kestrel-row-sketch.png');
+  await pictures.getByRole('button', { name: /^Take .* out of the job$/ }).click();
+  await expect(pictures).toBeHidden();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(pictures).toContainText('720 × 420 px');
 });

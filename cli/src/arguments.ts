@@ -16,6 +16,7 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       --text T           text stays text (keep) or becomes outlines, lines (a tool can follow) or
                          fitted-lines (as wide as the font's own letters)
       --font-folder DIR  fonts to take letters from, before those that ship
+      --picture-folder DIR  pictures (PNG, JPEG) that the drawing names are looked for here
       --font A=B         family B stands for A; may be given more than once
       --binary           the binary form of DXF
       --template FILE    a DXF or DWG that gives layers, linetypes, text and dimension styles
@@ -69,6 +70,7 @@ export interface Options {
   layersFrom?: LayerRule;
   text?: NonNullable<Target['text']>;
   fontFolder?: string;
+  pictureFolder?: string;
   fontChart?: Record<string, string>;
   arcs?: 'arcs' | 'cubics';
   curves?: NonNullable<Target['curves']>;
@@ -96,7 +98,7 @@ export function readArguments(argv: string[]): Options | null {
       allowPositionals: true,
       options: {
         json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
-        style: text, curves: text, tolerance: text, arcs: text, blocks: text, hairline: text, encoding: text, clips: text, patterns: text, gradients: text, 'font-folder': text,
+        style: text, curves: text, tolerance: text, arcs: text, blocks: text, hairline: text, encoding: text, clips: text, patterns: text, gradients: text, 'font-folder': text, 'picture-folder': text,
         font: { type: 'string', multiple: true }, colour: { type: 'string', multiple: true }, decimals: text, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
@@ -146,6 +148,7 @@ export function readArguments(argv: string[]): Options | null {
         oneOf('text', v.text, ['keep', 'outlines', 'lines'] as const),
       layersFrom: oneOf('layers-from', v['layers-from'], LAYER_RULES),
       fontFolder: v['font-folder'],
+      pictureFolder: v['picture-folder'],
       fontChart: pairs('font', v.font),
       curves: oneOf('curves', v.curves, ['spline', 'arcs', 'pieces'] as const),
       tolerance: number('tolerance', v.tolerance),

@@ -23,6 +23,7 @@ export interface Planned {
   steps: PlannedStep[];
   target: Target;
   fonts: { files: string[]; chart: Record<string, string> };
+  pictures: string[];
 }
 
 /** Works out what to convert. Throws `WrongUsage`; nothing has been written then. */
@@ -74,7 +75,8 @@ export function planConversions(o: Options): Planned[] {
     if (o.gradients) intake.art.gradients = o.gradients;
   }
   if (o.origin) intake.origin = { mode: o.origin, x: 0, y: 0 };
-  const fonts = { files: o.fontFolder === undefined ? [] : fontFiles(o.fontFolder), chart: o.fontChart ?? {} };
+  const fonts = { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} };
+  const pictures = filesIn(o.pictureFolder, /\.(png|jpe?g)$/i, 'pictures');
   const plans = inputs.map((file) => ({
     file,
     out: folder ? join(last, `${baseName(basename(file))}.${id}`) : last,
@@ -82,6 +84,7 @@ export function planConversions(o: Options): Planned[] {
     steps: recipe?.steps ?? [],
     target,
     fonts,
+    pictures,
   }));
   const seen = new Set<string>();
   for (const p of plans) {
@@ -92,11 +95,13 @@ export function planConversions(o: Options): Planned[] {
   return plans;
 }
 
-/** The fonts of a folder, by name. */
-function fontFiles(folder: string): string[] {
-  if (!existsSync(folder) || !statSync(folder).isDirectory()) throw new WrongUsage(`"${folder}" is no folder of fonts`);
+/** The files of a folder that are called so, by name. */
+function filesIn(folder: string | undefined, called: RegExp, what: string): string[] {
+  if (folder === undefined) return [];
+  if (!existsSync(folder) || !statSync(folder).isDirectory())
+    throw new WrongUsage(`"${folder}" is no folder of ${what}`);
   return readdirSync(folder)
-    .filter((f) => /\.(ttf|otf|ttc|woff2?|shx)$/i.test(f))
+    .filter((f) => called.test(f))
     .sort()
     .map((f) => join(folder, f));
 }

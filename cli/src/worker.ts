@@ -1,15 +1,29 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { basename } from 'node:path';
-import type { Claims, Finding, FontBook, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import type {
+  Claims,
+  Drawing,
+  Finding,
+  FontBook,
+  GivenPicture,
+  IntakeDecisions,
+  LedgerRow,
+  PlannedStep,
+  Proof,
+  Target,
+} from '@scalaria/core';
 import {
   CannotDeliver,
   NO_DECISIONS,
   SHIPPED_FONTS,
   UnreadableFile,
   claimsOf,
+  dataAddress,
   deliver,
+  filesNamedBy,
   loadFont,
+  pictureHead,
   prepare,
   prove,
   proveDelivery,
@@ -95,13 +109,31 @@ export interface ConvertJob {
   steps: PlannedStep[];
   target: Target;
   fonts?: { files: string[]; chart: Record<string, string> };
+  /** Files of pictures that the drawing may name. */
+  pictures?: string[];
+}
+
+/** Those of the given pictures that a drawing names. */
+function picturesFor(drawing: Drawing, files: readonly string[]): GivenPicture[] {
+  const asked = new Set(filesNamedBy(drawing).map((f) => f.name.toLowerCase()));
+  return files.flatMap((file) => {
+    const name = basename(file);
+    if (!asked.has(name.toLowerCase())) return [];
+    const bytes = bytesOf(file);
+    const head = pictureHead(bytes);
+    if (!head) throw new UnreadableFile('no picture that is known here', name, 'Save it as PNG or JPEG.');
+    return [{ name, data: dataAddress(head.media, bytes) }];
+  });
 }
 
 export function convert(job: ConvertJob): Converted {
   return guarded((): Converted => {
     const source = readDrawing(bytesOf(job.file), basename(job.file), { encoding: job.intake.encoding ?? null });
     const letters = fontsWith(job.fonts);
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts: letters });
+    const prepared = prepare(source.drawing, job.intake, job.steps, {
+      fonts: letters,
+      pictures: picturesFor(source.drawing, job.pictures ?? []),
+    });
     const template = job.target.template;
     const given = template == null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
     const made = deliver(prepared.drawing, job.target, basename(job.file), letters, given);

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Ajv } from 'ajv';
 import { describe, expect, it } from 'vitest';
@@ -123,6 +123,17 @@ describe('convert', () => {
     expect(run('convert', panel, 'x.dxf', '--font-folder', 'nowhere').code).toBe(2);
     expect(run('convert', panel, 'x.dxf', '--colour', 'red').code).toBe(2);
     expect(run('convert', panel, 'x.dxf', '--hairline', '1').code).toBe(2);
+  });
+  it('holds the pictures that a drawing names, where a folder has them', () => {
+    const study = demo('kestrel-row-sign-study.svg');
+    expect(run('convert', study, 'bare.svg').code).toBe(0);
+    expect(readFileSync(join(folder, 'bare.svg'), 'utf8')).not.toContain('<image');
+    const made = run('convert', study, 'held.svg', '--picture-folder', dirname(study));
+    expect(made.code, made.out + made.err).toBe(0);
+    expect(made.out).toContain('pictures found among the files of the job');
+    const address = readFileSync(demo('kestrel-row-sketch.png')).toString('base64');
+    expect(readFileSync(join(folder, 'held.svg'), 'utf8').includes(address)).toBe(true);
+    expect(run('convert', study, 'x.svg', '--picture-folder', 'nowhere').code).toBe(2);
   });
   it('needs a unit for a drawing that states none', () => {
     const unitless = readFileSync(demo('kestrel-row-mullion.dxf'), 'latin1').replace(

@@ -4,6 +4,8 @@ import { mullion } from './mullion.js';
 import { panel } from './panel.js';
 import { plan } from './plan.js';
 import { section } from './section.js';
+import { signStudy } from './sign-study.js';
+import { sketch } from './sketch.js';
 import { FontBook, formatById } from '@scalaria/core';
 
 /** Writes the source drawings of the demo job beside this package. Deterministic: the files are committed. */
@@ -18,4 +20,6 @@ const { bytes } = formatById('dxf')!.write(section(), { version: '2018', unit: '
 writeFileSync(new URL('kestrel-row-section.dxf', folder), bytes);
 const site = formatById('dwg')!.write(plan(), { version: '2004', unit: 'mm', unitless: true, title: 'Kestrel Row, site plan', fonts: new FontBook([]) }); // prettier-ignore
 writeFileSync(new URL('kestrel-row-site-plan.dwg', folder), site.bytes);
-console.log('6 drawings written to demo/files');
+writeFileSync(new URL('kestrel-row-sign-study.svg', folder), signStudy());
+writeFileSync(new URL('kestrel-row-sketch.png', folder), sketch());
+console.log('7 drawings and a picture written to demo/files');

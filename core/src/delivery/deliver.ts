@@ -12,6 +12,8 @@ import { withTemplate } from '../formats/dxf/template.js';
 import { formatById } from '../formats/index.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { takeIn } from '../intake/intake.js';
+import type { GivenPicture } from '../intake/pictures.js';
+import { withPictures } from '../intake/pictures.js';
 import { runSteps } from '../steps/index.js';
 import type { PlannedStep } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
@@ -29,16 +31,17 @@ export interface Prepared {
   ledger: LedgerRow[];
 }
 
-/** The drawing after intake and steps. */
+/** The drawing after intake and steps. `pictures`: those of the job, which it may name. */
 export function prepare(
   source: Drawing,
   decisions: IntakeDecisions,
   steps: readonly PlannedStep[],
-  work?: Work & { fonts?: FontBook },
+  work?: Work & { fonts?: FontBook; pictures?: readonly GivenPicture[] },
 ): Prepared {
-  const taken = takeIn(source, decisions);
+  const held = new Ledger('intake');
+  const taken = takeIn(withPictures(source, work?.pictures ?? [], held), decisions);
   const stepped = runSteps(taken.drawing, steps, work);
-  return { drawing: stepped.drawing, ledger: [...taken.ledger, ...stepped.ledger] };
+  return { drawing: stepped.drawing, ledger: [...held.rows, ...taken.ledger, ...stepped.ledger] };
 }
 
 export interface Delivered {

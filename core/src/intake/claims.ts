@@ -6,6 +6,7 @@ import { hex } from '../drawing/palette.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
 import { familyOf } from '../text/layout.js';
 import { upright } from './intake.js';
+import { filesNamedBy } from './references.js';
 
 /** What a file says of itself and what is in it; plain data. Sizes and places in coordinate units, y upwards. */
 export interface Claims {
@@ -21,6 +22,8 @@ export interface Claims {
   colours: { hex: string; count: number }[];
   blocks: number;
   sheets: string[];
+  /** Names of the pictures that it names and does not hold; absent in claims gathered before these were asked for. */
+  pictures?: string[];
   notes: { text: string; where?: string; count: number; severity: string }[];
 }
 
@@ -64,7 +67,7 @@ export function claimsOf(source: Drawing): Claims {
     drawing,
     ({ entity, resolved }) => {
       if (entity.kind === 'text' || entity.kind === 'richText') count(fonts, familyOf(entity, drawing));
-      if (entity.kind === 'insert' || entity.kind === 'opaque') return;
+      if (entity.kind === 'insert' || entity.kind === 'opaque' || entity.kind === 'image') return;
       if (resolved.stroke !== null) count(colours, hex(resolved.stroke));
       if (resolved.fill !== null) count(colours, hex(resolved.fill));
     },
@@ -85,6 +88,9 @@ export function claimsOf(source: Drawing): Claims {
     colours: ranked(colours).map(([h, n]) => ({ hex: h, count: n })),
     blocks: [...drawing.blocks.values()].filter((b) => !b.sheet && !b.name.startsWith('*')).length,
     sheets: drawing.sheets.map((s) => s.name),
+    pictures: filesNamedBy(drawing)
+      .filter((f) => f.kind === 'picture')
+      .map((f) => f.name),
     notes: drawing.notes,
   };
 }

@@ -1,4 +1,4 @@
-import type { SceneLayer } from './scene.js';
+import type { SceneLayer, ScenePicture } from './scene.js';
 import { FOREGROUND_ALPHA, PAPER_ALPHA } from './scene.js';
 import type { Box2 } from '../geometry/box.js';
 import { clippedChord } from '../geometry/clip-chord.js';
@@ -25,6 +25,7 @@ export class LayerBuffers {
   private corners = new Float32Array(0);
   private cornerColours = new Uint32Array(0);
   private cornerCount = 0;
+  readonly pictures: Omit<ScenePicture, 'layer'>[] = [];
   /** The colour at hand, its four bytes in the order in which they lie in memory. */
   private readonly bytes = Uint8Array.of(0, 0, 0, 255);
   private readonly packed = new Uint32Array(this.bytes.buffer);
@@ -109,6 +110,25 @@ export class LayerBuffers {
       this.box?.add(xy[i], xy[i + 1]);
     }
     this.cornerCount += more;
+  }
+
+  /**
+   * A picture within triangles (x, y per corner). `place` gives where in the picture a point lies, across and down from
+   * its upper left corner, 0 to 1.
+   */
+  picture(data: string, opacity: number, all: Float64Array, place: (x: number, y: number) => [number, number]): void {
+    const xy = this.clip ? clippedTriangles(this.clip, all) : all;
+    const n = xy.length / 2;
+    if (n === 0) return;
+    const corners = new Float32Array(3 * n);
+    const inPicture = new Float32Array(2 * n);
+    for (let i = 0; i < n; i++) {
+      const [x, y] = [xy[2 * i], xy[2 * i + 1]];
+      corners.set([x - this.origin[0], y - this.origin[1], this.depth], 3 * i);
+      inPicture.set(place(x, y), 2 * i);
+      this.box?.add(x, y);
+    }
+    this.pictures.push({ owner: this.owner, data, opacity, corners, inPicture });
   }
 
   finish(name: string): SceneLayer {

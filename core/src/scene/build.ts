@@ -180,6 +180,7 @@ class SceneBuilder {
       visibleBounds: visible.toJSON(),
       layers: made,
       items: { entities: this.entities, boxes: Float64Array.from(this.boxes) },
+      pictures: [...this.layers].flatMap(([layer, b]) => b.pictures.map((p) => ({ ...p, layer }))),
       chords: made.reduce((s, l) => s + l.lines.length / 6, 0),
       triangles: made.reduce((s, l) => s + l.triangles.length / 9, 0),
     };

@@ -219,7 +219,10 @@ export class Painter {
     out.area(Float64Array.from(quads));
   }
 
-  /** A picture as its frame with its name and diagonal; a wipeout as paper over what lies below. */
+  /**
+   * A picture that the drawing holds, or else its frame with its name and diagonals; a wipeout as paper over what lies
+   * below.
+   */
   private image(e: Image, v: Visit, out: LayerBuffers): void {
     const rings = ringsOf(e, v.toWorld, this.tolerance);
     if (e.wipeout) {
@@ -227,11 +230,20 @@ export class Painter {
       return out.area(triangulate(rings, 'evenodd'));
     }
     const { resolved: r } = v;
-    out.colour(r.stroke ?? 0x808080, r.strokeOpacity, r.foreground);
-    this.stroke(e, v, out, this.tolerance);
     const at = (x: number, y: number): Vec3 =>
       applyPoint(v.toWorld, [0, 1, 2].map((i) => e.at[i] + e.u[i] * x * e.pixels[0] + e.v[i] * y * e.pixels[1]) as [number, number, number]); // prettier-ignore
     const [a, b, c, d] = [at(0, 0), at(1, 1), at(1, 0), at(0, 1)];
+    const [ux, uy, vx, vy] = [c[0] - a[0], c[1] - a[1], d[0] - a[0], d[1] - a[1]];
+    const whole = ux * vy - uy * vx;
+    if (e.data !== undefined && whole !== 0 && !this.draft) {
+      const place = (x: number, y: number): [number, number] => {
+        const [px, py] = [x - a[0], y - a[1]];
+        return [(px * vy - py * vx) / whole, 1 - (ux * py - uy * px) / whole];
+      };
+      return out.picture(e.data, r.fillOpacity, triangulate(rings, 'evenodd'), place);
+    }
+    out.colour(r.stroke ?? 0x808080, r.strokeOpacity, r.foreground);
+    this.stroke(e, v, out, this.tolerance);
     if (!e.clip || e.clip.length === 4) {
       out.chord(a[0], a[1], b[0], b[1]);
       out.chord(c[0], c[1], d[0], d[1]);

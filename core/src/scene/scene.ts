@@ -12,6 +12,7 @@ export interface Scene {
   visibleBounds: { minX: number; minY: number; maxX: number; maxY: number } | null;
   layers: SceneLayer[];
   items: SceneItems;
+  pictures: ScenePicture[];
   /** Number of chords and triangles, for the record. */
   chords: number;
   triangles: number;
@@ -36,6 +37,19 @@ export interface SceneLayer {
   lineWidths: Float32Array;
   /** Which ends of each chord are round: 1 the first, 2 the second. As long as the widths. */
   lineEnds: Uint8Array;
+}
+
+/** A picture where it lies: triangles with the place in the picture of each corner. */
+export interface ScenePicture {
+  layer: string;
+  /** The id of the entity of the space that it belongs to. */
+  owner: number;
+  /** A `data:` address. */
+  data: string;
+  opacity: number;
+  /** x, y, z of each corner; across and down, 0 to 1, in the picture. */
+  corners: Float32Array;
+  inPicture: Float32Array;
 }
 
 /** The entities of a space as they are drawn, with the box of each: x and y from, x and y to. */

@@ -118,33 +118,37 @@ export const ledgerSchema = array(
   ),
 );
 
-export const claimsSchema = object({
-  format: string,
-  version: string,
-  unit: nullable(object({ unit: { enum: [...UNIT_NAMES, 'px'] }, factor: number })),
-  bounds,
-  page: nullable(object({ x: number, y: number, width: number, height: number })),
-  entities: integer,
-  kinds: counts,
-  layers: array(
-    object({
-      name: string,
-      count: integer,
-      colour: nullable(string),
-      off: boolean,
-      frozen: boolean,
-      locked: boolean,
-      kinds: counts,
-    }),
-  ),
-  fonts: array(object({ name: string, count: integer })),
-  colours: array(object({ hex: string, count: integer })),
-  blocks: integer,
-  sheets: array(string),
-  notes: array(
-    object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where']),
-  ),
-});
+export const claimsSchema = object(
+  {
+    format: string,
+    version: string,
+    unit: nullable(object({ unit: { enum: [...UNIT_NAMES, 'px'] }, factor: number })),
+    bounds,
+    page: nullable(object({ x: number, y: number, width: number, height: number })),
+    entities: integer,
+    kinds: counts,
+    layers: array(
+      object({
+        name: string,
+        count: integer,
+        colour: nullable(string),
+        off: boolean,
+        frozen: boolean,
+        locked: boolean,
+        kinds: counts,
+      }),
+    ),
+    fonts: array(object({ name: string, count: integer })),
+    colours: array(object({ hex: string, count: integer })),
+    blocks: integer,
+    sheets: array(string),
+    pictures: array(string),
+    notes: array(
+      object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where']),
+    ),
+  },
+  ['pictures'],
+);
 
 export const findingsSchema = array(
   object(

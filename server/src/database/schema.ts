@@ -72,6 +72,35 @@ export const fonts = pgTable(
   (t) => [index('fonts_by_job').on(t.jobId)],
 );
 
+/** A picture that was given to a job, for the drawings that name it. */
+export const pictures = pgTable(
+  'pictures',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    mediaType: text('media_type').notNull(),
+    /** In pixels, and pixels per inch along the width where the file says. */
+    width: integer('width').notNull(),
+    height: integer('height').notNull(),
+    pxPerInch: real('px_per_inch'),
+    blob: text('blob').notNull(),
+    size: integer('size').notNull(),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    deletedAt: moment('deleted_at'),
+  },
+  (t) => [index('pictures_by_job').on(t.jobId)],
+);
+
+/** A picture that a delivery was made with. */
+export interface DeliveryPicture {
+  name: string;
+  mediaType: string;
+  blob: string;
+}
+
 /** The fonts and the chart that a delivery was made with. */
 export interface DeliveryFonts {
   chart: Record<string, string>;
@@ -94,6 +123,7 @@ export const deliveries = pgTable(
     intake: jsonb('intake').$type<IntakeDecisions>().notNull(),
     steps: jsonb('steps').$type<PlannedStep[]>().notNull(),
     fonts: jsonb('fonts').$type<DeliveryFonts>().notNull().default({ chart: {}, files: [] }),
+    pictures: jsonb('pictures').$type<DeliveryPicture[]>().notNull().default([]),
     fileName: text('file_name'),
     mediaType: text('media_type'),
     blob: text('blob'),

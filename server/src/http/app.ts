@@ -12,6 +12,7 @@ import { mount, openApi } from './route.js';
 import { deliveryRoutes } from './routes/deliveries.js';
 import { drawingRoutes } from './routes/drawings.js';
 import { fontRoutes } from './routes/fonts.js';
+import { pictureRoutes } from './routes/pictures.js';
 import { jobRoutes } from './routes/jobs.js';
 
 const WEB = fileURLToPath(new URL('../../../web/dist', import.meta.url));
@@ -49,7 +50,7 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
   if (options.key) app.use(keyRequired(options.key));
   app.use('/api', express.json({ limit: '4mb', type: 'application/json' }));
 
-  const routes = [...jobRoutes(context), ...drawingRoutes(context), ...deliveryRoutes(context), ...fontRoutes(context)];
+  const routes = [jobRoutes, drawingRoutes, deliveryRoutes, fontRoutes, pictureRoutes].flatMap((of) => of(context));
   mount(app, routes);
   const document = openApi(routes);
   app.get('/api/openapi.json', (_request, response) => void response.json(document));

@@ -82,6 +82,19 @@ export const jobFontsShape = object({
   chart: { type: 'object', additionalProperties: string },
 });
 
+export const pictureRowShape = object({
+  id: string,
+  name: string,
+  mediaType: { enum: ['image/png', 'image/jpeg'] },
+  /** In pixels. */
+  width: integer,
+  height: integer,
+  pxPerInch: nullable(number),
+  size: integer,
+  blob: string,
+});
+export const jobPicturesShape = object({ pictures: array(pictureRowShape) });
+
 const deliveryRow = {
   id: string,
   drawingId: string,

@@ -4,10 +4,10 @@ import type { Logger } from 'pino';
 import type { Target } from '@scalaria/core';
 import type { BlobStore } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
-import type { DeliveryFonts } from '../database/schema.js';
+import type { DeliveryFonts, DeliveryPicture } from '../database/schema.js';
 import { deliveries, revisions } from '../database/schema.js';
 import type { WorkerPool } from './pool.js';
-import type { GivenFonts } from './worker.js';
+import type { GivenFonts, PictureFile } from './worker.js';
 
 const QUEUE = 'deliver';
 
@@ -27,6 +27,16 @@ export async function templateFile(
 export async function givenFonts(blobs: BlobStore, fonts: DeliveryFonts): Promise<{ fonts: GivenFonts }> {
   const files = await Promise.all(fonts.files.map(async (f) => ({ family: f.family, bytes: await blobs.get(f.blob) })));
   return { fonts: { chart: fonts.chart, files } };
+}
+
+/** The bytes of the pictures that a delivery was asked for with. */
+export async function givenPictures(
+  blobs: BlobStore,
+  list: readonly DeliveryPicture[],
+): Promise<{ pictures: PictureFile[] }> {
+  const read = ({ name, mediaType, blob }: DeliveryPicture): Promise<PictureFile> =>
+    blobs.get(blob).then((bytes) => ({ name, mediaType, bytes }));
+  return { pictures: await Promise.all(list.map(read)) };
 }
 
 /** The queue of deliveries: rows in the database, worked off one at a time per process, taken up again after a crash. */
@@ -106,9 +116,12 @@ export class DeliveryQueue {
       };
       const { intake, steps, target } = row;
       const template = await templateFile(this.database, this.blobs, target);
-      const fonts = await givenFonts(this.blobs, row.fonts);
+      const given = {
+        ...(await givenFonts(this.blobs, row.fonts)),
+        ...(await givenPictures(this.blobs, row.pictures)),
+      };
       const result = await this.pool.deliver(
-        { bytes, name: revision.fileName, intake, steps, target, ...template, ...fonts },
+        { bytes, name: revision.fileName, intake, steps, target, ...template, ...given },
         onProgress,
         controller.signal,
       );

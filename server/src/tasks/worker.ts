@@ -1,10 +1,21 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { Claims, Drawing, FontBook, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import type {
+  Claims,
+  Drawing,
+  FontBook,
+  GivenPicture,
+  IntakeDecisions,
+  LedgerRow,
+  PlannedStep,
+  Proof,
+  Target,
+} from '@scalaria/core';
 import {
   CannotDeliver,
   NO_DECISIONS,
   UnreadableFile,
   claimsOf,
+  dataAddress,
   deliver,
   loadFont,
   prepare,
@@ -71,6 +82,17 @@ export function read({ bytes, name, encoding = null }: ReadJob): ReadResult {
   }
 }
 
+/** A picture that a job gives to drawings that name it. */
+export interface PictureFile {
+  name: string;
+  mediaType: string;
+  bytes: Uint8Array;
+}
+
+const picturesOf = (job: DeliverJob): { pictures: GivenPicture[] } => ({
+  pictures: (job.pictures ?? []).map((p) => ({ name: p.name, data: dataAddress(p.mediaType, p.bytes) })),
+});
+
 export interface DeliverJob {
   bytes: Uint8Array;
   name: string;
@@ -80,6 +102,7 @@ export interface DeliverJob {
   /** The file that `target.template` names. */
   template?: { bytes: Uint8Array; name: string };
   fonts?: GivenFonts;
+  pictures?: PictureFile[];
   port?: MessagePort;
 }
 
@@ -99,7 +122,7 @@ export function deliverAndProve(job: DeliverJob): DeliverResult {
       onProgress: say(0, 0.25),
       encoding: job.intake.encoding ?? null,
     });
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts });
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
     say(0, 1)(0.35);
     const made = deliver(prepared.drawing, job.target, job.name, fonts, {
       work: { onProgress: say(0.35, 0.6) },
@@ -126,7 +149,7 @@ export interface ProveJob extends DeliverJob {
 export function proveCopy(job: ProveJob): Proof {
   const fonts = fontsWith(job.fonts);
   const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
-  const prepared = prepare(source.drawing, job.intake, job.steps, { fonts });
+  const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
   const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
   return proveDelivery(source.drawing, prepared, made, job.copy, fonts);
 }

@@ -64,6 +64,23 @@ export interface JobFonts {
   chart: Record<string, string>;
 }
 
+/** A picture given to a job. */
+export interface PictureRow {
+  id: string;
+  name: string;
+  mediaType: 'image/png' | 'image/jpeg';
+  /** In pixels. */
+  width: number;
+  height: number;
+  pxPerInch: number | null;
+  size: number;
+  blob: string;
+}
+
+export interface JobPictures {
+  pictures: PictureRow[];
+}
+
 export interface DeliveryRow {
   id: string;
   drawingId: string;

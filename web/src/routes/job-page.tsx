@@ -4,19 +4,20 @@ import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
 import { X } from 'lucide-react';
 import { sendJson } from '../api/client';
-import type { DrawingRow, Job } from '../api/types';
+import type { DrawingRow, Job, JobPictures, PictureRow } from '../api/types';
 import { Button } from '../parts/button';
 import { Frame } from '../parts/frame';
 import { useNotice } from '../parts/notice';
 import { fileSize, plainNumber } from '../parts/numbers';
 import { Progress } from '../parts/progress';
 import { NotFound } from './not-found';
-import { useUploads } from './uploads';
+import { TAKEN, useUploads } from './uploads';
 
 export function JobPage() {
   const { job: id } = useParams();
   const { data, error, mutate } = useSWR<{ job: Job; drawings: DrawingRow[] }>(`/api/jobs/${id}`);
-  const uploads = useUploads(id!, () => void mutate());
+  const pictures = useSWR<JobPictures>(`/api/jobs/${id}/pictures`);
+  const uploads = useUploads(id!, () => void Promise.all([mutate(), pictures.mutate()]));
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const notice = useNotice();
@@ -31,6 +32,12 @@ export function JobPage() {
     await sendJson('PATCH', `/api/drawings/${d.id}`, { deleted });
     await mutate();
     if (deleted) notice({ text: `“${d.name}” is deleted.`, undo: () => void remove(d, false) });
+  };
+
+  const removePicture = async (p: PictureRow, deleted: boolean): Promise<void> => {
+    await sendJson('PATCH', `/api/pictures/${p.id}`, { deleted });
+    await pictures.mutate();
+    if (deleted) notice({ text: `“${p.name}” is taken out of the job.`, undo: () => void removePicture(p, false) });
   };
 
   return (
@@ -54,7 +61,7 @@ export function JobPage() {
               ref={picker}
               type="file"
               multiple
-              accept=".dxf,.dwg,.svg,.svgz"
+              accept={TAKEN}
               className="sr-only"
               aria-label="Drawings to take in"
               tabIndex={-1}
@@ -67,7 +74,7 @@ export function JobPage() {
           <p
             className={`mb-5 border border-dashed px-4 py-5 text-center ${over ? 'border-ink bg-wash' : 'border-ink/50 text-quiet'}`}
           >
-            Drop DXF, DWG or SVG files here, several at once.
+            Drop DXF, DWG or SVG files here, several at once, and the pictures (PNG, JPEG) that they name.
           </p>
           {uploads.list.length > 0 && (
             <ul className="mb-6 divide-y divide-rule border-y border-rule" aria-label="Files being taken in">
@@ -125,6 +132,40 @@ export function JobPage() {
               </li>
             ))}
           </ul>
+          {(pictures.data?.pictures.length ?? 0) > 0 && (
+            <>
+              <h2 className="mt-8 mb-3 text-lg font-semibold">Pictures</h2>
+              <ul className="grid grid-cols-[repeat(auto-fill,minmax(200px,1fr))] gap-4" aria-label="Pictures">
+                {pictures.data!.pictures.map((p) => (
+                  <li key={p.id} className="border border-rule bg-sheet">
+                    <img
+                      src={`/api/pictures/${p.id}/file`}
+                      alt=""
+                      className="h-28 w-full border-b border-rule bg-[#fbf8f1] object-contain"
+                    />
+                    <p className="truncate px-3 pt-1.5 font-medium" title={p.name}>
+                      {p.name}
+                    </p>
+                    <div className="flex items-baseline justify-between gap-2 px-3 pb-1.5">
+                      <p className="num text-sm text-quiet">
+                        {plainNumber(p.width)} × {plainNumber(p.height)} px
+                        {p.pxPerInch !== null && ` · ${plainNumber(Math.round(p.pxPerInch))} px/in`} ·{' '}
+                        {fileSize(p.size)}
+                      </p>
+                      <Button
+                        look="quiet"
+                        className="text-sm"
+                        onClick={() => void removePicture(p, true)}
+                        aria-label={`Take ${p.name} out of the job`}
+                      >
+                        Take out
+                      </Button>
+                    </div>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
         </div>
       </main>
     </Frame>

@@ -1,6 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 import { ApiError, upload } from '../api/client';
-import type { DrawingRow } from '../api/types';
+import type { DrawingRow, PictureRow } from '../api/types';
 
 export interface Upload {
   key: number;
@@ -11,6 +11,12 @@ export interface Upload {
 }
 
 const AT_ONCE = 3;
+
+/** Where a file of a job goes: pictures stand beside the drawings that name them. */
+export const jobAddress = (jobId: string, fileName: string): string =>
+  `/api/jobs/${jobId}/${/\.(png|jpe?g)$/i.test(fileName) ? 'pictures' : 'drawings'}?name=${encodeURIComponent(fileName)}`;
+/** What a job takes, for a file dialog. */
+export const TAKEN = '.dxf,.dwg,.svg,.svgz,.png,.jpg,.jpeg';
 
 /** Uploads to a job: a few at a time, each on its own, so that a broken file does not hold up the others. */
 export function useUploads(
@@ -50,10 +56,8 @@ export function useUploads(
         setList((l) => [...l, { key, name: file.name, state: 'sending', progress: 0, error: null }]);
         waiting.current.push(async () => {
           if (cancels.current.has(key)) return;
-          const sent = upload<DrawingRow>(
-            `/api/jobs/${jobId}/drawings?name=${encodeURIComponent(file.name)}`,
-            file,
-            (progress) => patch(key, progress < 1 ? { progress } : { state: 'reading' }),
+          const sent = upload<DrawingRow | PictureRow>(jobAddress(jobId, file.name), file, (progress) =>
+            patch(key, progress < 1 ? { progress } : { state: 'reading' }),
           );
           cancels.current.set(key, sent.cancel);
           try {

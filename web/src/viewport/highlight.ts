@@ -3,10 +3,24 @@ import type { Scene } from '@scalaria/core';
 /** How wide selected lines are shown, in millimetres on paper. */
 const BOLD = -0.75;
 
+/** The edges of a picture's triangles that no other of them shares: its outline. */
+function outlineOf(corners: Float32Array): number[] {
+  const edges = new Map<string, number[] | null>();
+  for (let t = 0; t + 8 < corners.length; t += 9)
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [t + 3 * k, t + 3 * ((k + 1) % 3)];
+      const ends = [corners.subarray(a, a + 3), corners.subarray(b, b + 3)].map((p) => p.join());
+      const key = ends.sort().join(' ');
+      edges.set(key, edges.has(key) ? null : [...corners.subarray(a, a + 3), ...corners.subarray(b, b + 3)]);
+    }
+  return [...edges.values()].flatMap((e) => e ?? []);
+}
+
 /** The lines of some entities of a scene as a scene of their own; of areas and texts, the edges of their triangles. */
 export function highlighted(scene: Scene, ids: ReadonlySet<number>): Scene {
   return {
     ...scene,
+    pictures: [],
     layers: scene.layers.map((l) => {
       const lines: number[] = [];
       const triangles: number[] = [];
@@ -14,6 +28,8 @@ export function highlighted(scene: Scene, ids: ReadonlySet<number>): Scene {
         if (ids.has(l.lineOwners[i]!)) for (let k = 6 * i; k < 6 * i + 6; k++) lines.push(l.lines[k]!);
       for (let i = 0; i < l.triangleOwners.length; i++)
         if (ids.has(l.triangleOwners[i]!)) for (let k = 9 * i; k < 9 * i + 9; k++) triangles.push(l.triangles[k]!);
+      for (const p of scene.pictures)
+        if (p.layer === l.name && ids.has(p.owner)) for (const v of outlineOf(p.corners)) lines.push(v);
       const chords = lines.length / 6;
       return {
         name: l.name,

@@ -1,7 +1,8 @@
 import * as THREE from 'three';
-import type { Scene, SceneLayer } from '@scalaria/core';
+import type { Scene, SceneLayer, ScenePicture } from '@scalaria/core';
+import { textureOf } from './picture-textures';
 import type { Ink } from './shaders';
-import { HAIR_VERTEX, INKS, WIDE_FRAGMENT, WIDE_VERTEX, fragment } from './shaders';
+import { HAIR_VERTEX, INKS, PICTURE_FRAGMENT, PICTURE_VERTEX, WIDE_FRAGMENT, WIDE_VERTEX, fragment } from './shaders';
 import type { Size, View } from './view';
 
 /** One drawing to show, perhaps in a colour of its own, perhaps only left or right of the wipe. */
@@ -39,6 +40,9 @@ interface Part {
   count: number;
   /** The greatest width in the drawing's unit, and in millimetres on paper. */
   most: { drawing: number; paper: number } | null;
+  /** The picture that it shows, and whether its entity is out of sight. */
+  shows?: ScenePicture;
+  gone?: boolean;
 }
 
 interface Loaded {
@@ -70,7 +74,11 @@ export class Renderer {
   private slice = 8192;
   private fence: WebGLSync | null = null;
 
-  constructor(canvas: HTMLCanvasElement) {
+  /** `onPicture`: a picture that was not ready when it was drawn is so now. */
+  constructor(
+    canvas: HTMLCanvasElement,
+    private readonly onPicture: () => void,
+  ) {
     this.gl = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: false, preserveDrawingBuffer: true });
     this.gl.autoClear = false;
     this.gl.outputColorSpace = THREE.LinearSRGBColorSpace;
@@ -99,6 +107,10 @@ export class Renderer {
   hideIds(ids: ReadonlySet<number>): void {
     for (const { picture, parts } of this.loaded) {
       for (const p of parts) {
+        if (p.shows) {
+          p.gone = ids.has(p.shows.owner);
+          continue;
+        }
         const layer = picture.scene.layers.find((l) => l.name === p.layer);
         if (layer) recolour(p, layer, ids);
       }
@@ -113,6 +125,7 @@ export class Renderer {
       if (layer.lines.length > 0) parts.push(part(layer.name, layer.lines, layer.lineColours, true));
       if (layer.lineWidths.length > 0) parts.push(widePart(layer));
     }
+    for (const p of picture.scene.pictures) parts.push(picturePart(p));
     for (const p of parts) root.add(p.object);
     return { picture, root, parts };
   }
@@ -208,7 +221,15 @@ export class Renderer {
       (u['paper']!.value as THREE.Vector3).set(...ground.paper);
       (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
     }
-    return parts.filter((p) => !hidden.has(p.layer) && (p.form === 'area' || (p.form === 'wide') === wide.has(p.layer))); // prettier-ignore
+    const seen = parts.filter((p) => !hidden.has(p.layer) && !p.gone && (!p.shows || this.textured(p, p.shows)));
+    return seen.filter((p) => (p.form === 'area' || (p.form === 'wide') === wide.has(p.layer))); // prettier-ignore
+  }
+
+  /** Whether a picture is ready to be drawn. */
+  private textured(p: Part, shows: ScenePicture): boolean {
+    const texture = textureOf(shows.data, this.onPicture);
+    p.material.uniforms['picture']!.value = texture;
+    return texture !== null;
   }
 
   dispose(): void {
@@ -231,6 +252,8 @@ function material(vertexShader: string, fragmentShader: string): THREE.RawShader
       ink: { value: new THREE.Vector3() },
       paper: { value: new THREE.Vector3() },
       tint: { value: new THREE.Vector4() },
+      picture: { value: null },
+      opacity: { value: 1 },
     },
     transparent: true,
     depthTest: true,
@@ -255,6 +278,19 @@ function part(layer: string, positions: Float32Array, colours: Uint8Array, lines
     count: positions.length / (lines ? 6 : 9),
     most: null,
   };
+}
+
+function picturePart(shows: ScenePicture): Part {
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.BufferAttribute(shows.corners, 3));
+  geometry.setAttribute('spot', new THREE.BufferAttribute(shows.inPicture, 2));
+  geometry.boundingSphere = NOWHERE;
+  const look = material(PICTURE_VERTEX, PICTURE_FRAGMENT);
+  look.uniforms['opacity']!.value = shows.opacity;
+  const object = new THREE.Mesh(geometry, look);
+  object.frustumCulled = false;
+  const { layer, corners } = shows;
+  return { object, material: look, layer, form: 'area', count: corners.length / 9, most: null, shows };
 }
 
 /** Draws only some of a part's chords or triangles. */

@@ -89,3 +89,34 @@ void main() {
   if (beyond > 0.0 && length(vec2(beyond, along.y)) > half_width) discard;
   settle();
 }`;
+
+export const PICTURE_VERTEX = `
+in vec3 position;
+in vec2 spot;
+uniform vec2 scale;
+uniform vec2 shift;
+out vec2 at;
+void main() {
+  at = spot;
+  gl_Position = vec4((position.xy - shift) * scale, -position.z * 0.9999, 1.0);
+}`;
+
+/** A picture keeps its own colours; where all is in ink it is a tone between ink and ground. */
+export const PICTURE_FRAGMENT = `
+precision highp float;
+in vec2 at;
+uniform sampler2D picture;
+uniform float opacity;
+uniform vec3 ink;
+uniform vec3 paper;
+uniform vec4 tint;
+uniform int inks;
+out vec4 result;
+void main() {
+  vec4 c = texture(picture, at);
+  if (c.a * opacity < 0.004) discard;
+  vec3 tone = c.rgb;
+  if (inks == 2) tone = mix(ink, paper, dot(tone, vec3(0.2126, 0.7152, 0.0722)));
+  if (tint.a > 0.0) tone = mix(tone, tint.rgb, tint.a * 0.5);
+  result = vec4(tone, c.a * opacity);
+}`;

@@ -88,10 +88,11 @@ export function Viewport({
   const { ink, weights } = useViewSettings();
   const [frame, setFrame] = useState<[number, number, number, number] | null>(null);
   const [byKey, setByKey] = useState(false);
+  const [picturesReady, setPicturesReady] = useState(0);
 
   useEffect(() => {
     try {
-      renderer.current = new Renderer(canvas.current!);
+      renderer.current = new Renderer(canvas.current!, () => setPicturesReady((n) => n + 1));
     } catch {
       setFailed('This browser offers no WebGL, so the drawing cannot be shown here. Everything else works.');
     }
@@ -174,7 +175,7 @@ export function Viewport({
     }
     frame = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(frame);
-  }, [view, size, drawn, hidden, hiddenIds, wipe, ground, ink, weights]);
+  }, [view, size, drawn, hidden, hiddenIds, wipe, ground, ink, weights, picturesReady]);
 
   const local = (e: { clientX: number; clientY: number }): [number, number] => {
     const r = box.current!.getBoundingClientRect();

@@ -11,6 +11,7 @@ import type {
   Finding,
   FontBook as Fonts,
   FontUse,
+  GivenPicture,
   IntakeDecisions,
   Inventory,
   LaidFlat,
@@ -59,9 +60,11 @@ import {
   statedEncoding,
   summarise,
   takeIn,
+  dataAddress,
   transformDrawing,
   unitEvidence,
   upright,
+  withPictures,
 } from '@scalaria/core';
 
 const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', { query: '?url', import: 'default', eager: true }); // prettier-ignore
@@ -71,6 +74,8 @@ const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', { que
 /** The fonts that ship, and those with what the job gives beside them. */
 let shipped: Fonts | null = null;
 let fonts: Fonts | null = null;
+/** Pictures of the job that the drawing names. */
+let pictures: GivenPicture[] = [];
 let source: Drawing | null = null;
 let reading: LedgerRow[] = [];
 let prepared: Drawing | null = null;
@@ -108,6 +113,7 @@ function handOver(scene: Scene): Scene {
     l.lineWidths.buffer,
     l.lineEnds.buffer,
   ]);
+  for (const p of scene.pictures) buffers.push(p.corners.buffer, p.inPicture.buffer);
   // The page asks here for what it wants to know of things; it needs no copy of them.
   const bare = {
     ...scene,
@@ -194,6 +200,11 @@ const api = {
     );
   },
 
+  /** Pictures of the job that the drawing names. */
+  setPictures(given: { name: string; media: string; bytes: Uint8Array }[]): void {
+    pictures = given.map((p) => ({ name: p.name, data: dataAddress(p.media, p.bytes) }));
+  },
+
   /** The fonts that the drawing asks for, what stands in for them, and the families to choose from. */
   async fontUses(): Promise<{ uses: FontUse[]; families: string[] }> {
     const book = await loadFonts();
@@ -217,7 +228,8 @@ const api = {
   /** The drawing as it came, y upwards, in its own coordinates: model space, or one of its sheets. */
   async sourceScene(art?: ArtDecisions, sheet?: string, onDraft?: (scene: Scene) => void): Promise<Scene> {
     if (!source) throw new Error('no drawing is open');
-    const drawing = upright(chooseArt(source, art ?? ART_DEFAULT, new Ledger('intake')));
+    const held = withPictures(source, pictures, new Ledger('intake'));
+    const drawing = upright(chooseArt(held, art ?? ART_DEFAULT, new Ledger('intake')));
     const fonts = await loadFonts();
     if (onDraft && sheet === undefined && drawing.entities.length > MANY) {
       onDraft(handOver(buildScene(drawing, fonts, { draft: true })));
@@ -232,7 +244,7 @@ const api = {
   /** The drawing after decisions and steps. */
   async preparedScene(decisions: IntakeDecisions, steps: PlannedStep[]): Promise<PreparedView> {
     if (!source) throw new Error('no drawing is open');
-    const made = prepare(source, decisions, steps, { fonts: await loadFonts() });
+    const made = prepare(source, decisions, steps, { fonts: await loadFonts(), pictures });
     prepared = made.drawing;
     const scene = buildScene(made.drawing, await loadFonts());
     show(made.drawing, scene);
@@ -251,7 +263,7 @@ const api = {
     steps: PlannedStep[],
   ): Promise<{ strip: CarryOverSummary[]; ledger: LedgerRow[] }> {
     if (!source) throw new Error('no drawing is open');
-    const ledger = [...reading, ...prepare(source, decisions, steps, { fonts: await loadFonts() }).ledger];
+    const ledger = [...reading, ...prepare(source, decisions, steps, { fonts: await loadFonts(), pictures }).ledger];
     return { strip: summarise(source, decisions, ledger), ledger };
   },
 

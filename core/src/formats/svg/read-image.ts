@@ -1,5 +1,7 @@
 import { applyPoint, applyVector } from '../../geometry/affine.js';
 import type { Image } from '../../drawing/entity.js';
+import { bytesOfAddress } from '../picture/data-address.js';
+import { pictureHead } from '../picture/head.js';
 import { parseLength } from './lengths.js';
 import type { State } from './state.js';
 import { viewBoxMap } from './transforms.js';
@@ -9,28 +11,16 @@ import type { XmlElement } from './xml.js';
 const MAX_DATA = 64 << 20;
 const PICTURE = /^data:image\/(png|jpe?g|gif|webp|bmp)[;,]/i;
 
+/** So much of a picture is looked at for its size. */
+const HEAD_LETTERS = 262_144;
+
 /** Width and height of a PNG or JPEG held in a `data:` address, from its first bytes; `null` when they do not say. */
 export function pictureSize(data: string): [number, number] | null {
-  const base64 = /;base64,/i.exec(data);
-  if (!base64) return null;
-  let bytes: Uint8Array;
-  try {
-    const text = data.slice(base64.index + 8, base64.index + 8 + 262_144).replace(/\s/g, '');
-    bytes = Uint8Array.from(atob(text.slice(0, text.length - (text.length % 4))), (c) => c.charCodeAt(0));
-  } catch {
-    return null;
-  }
-  const view = new DataView(bytes.buffer);
-  if (bytes[0] === 0x89 && bytes.length >= 24) return [view.getUint32(16), view.getUint32(20)];
-  if (bytes[0] !== 0xff || bytes[1] !== 0xd8) return null;
-  for (let i = 2; i + 9 < bytes.length; i += 2 + view.getUint16(i + 2)) {
-    if (bytes[i] !== 0xff) return null;
-    // Frame headers SOF0 to SOF15, without the tables DHT, JPG and DAC (ITU T.81, table B.1).
-    const m = bytes[i + 1];
-    if (m >= 0xc0 && m <= 0xcf && m !== 0xc4 && m !== 0xc8 && m !== 0xcc)
-      return [view.getUint16(i + 7), view.getUint16(i + 5)];
-  }
-  return null;
+  const comma = data.indexOf(',');
+  const text = data.slice(comma + 1, comma + 1 + HEAD_LETTERS).replace(/\s/g, '');
+  const start = bytesOfAddress(data.slice(0, comma + 1) + text.slice(0, text.length - (text.length % 4)));
+  const head = start && pictureHead(start.bytes);
+  return head && [head.width, head.height];
 }
 
 /** A picture in its place; one held in the file goes along, one outside it is only named and never fetched. */

@@ -3,7 +3,7 @@ import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js
 import { Box2 } from '../../geometry/box.js';
 import type { PathData } from '../../geometry/path.js';
 import { DoublePool } from '../../geometry/pool.js';
-import type { Appearance, Dash } from '../../drawing/appearance.js';
+import type { Appearance, Dash, Paint } from '../../drawing/appearance.js';
 import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
 import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
@@ -38,6 +38,7 @@ const NOT_DRAWN = new Set(['defs', 'symbol', 'marker', 'clipPath', 'mask', 'patt
 const MARKED = new Set(['path', 'line', 'polyline', 'polygon']);
 const CONTAINERS = new Set(['g', 'a', 'svg', 'switch', 'use']);
 const ANIMATION = /^(animate|animateTransform|animateMotion|animateColor|set)$/;
+const FRAME_GREY: Paint = { kind: 'rgb', rgb: 0x808080 };
 const MAX_USE = 200_000;
 /** Most entities that patterns and markers may add; beyond them plain colours and bare lines stand. */
 const MAX_ADDED = 400_000;
@@ -507,7 +508,9 @@ class SvgReader {
 
   private image(e: XmlElement, state: State): void {
     const id = this.drawing.nextId++;
-    const made = readImage(e, state, { ...this.baseOf(e, state), id, look: this.lookOf(state.style, state, 1) });
+    // A picture is not painted; where only its frame is drawn, that is grey.
+    const look: Appearance = { ...this.lookOf(state.style, state, 1), fill: NO_PAINT, stroke: FRAME_GREY };
+    const made = readImage(e, state, { ...this.baseOf(e, state), id, look });
     if (made) this.drawing.entities.push(made);
     else this.miss('links', 'pictures without a size that could be told are not carried', e);
   }

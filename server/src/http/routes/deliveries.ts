@@ -6,9 +6,10 @@ import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Route } from '../route.js';
 import { deliveryRowShape, deliveryShape, shapes } from '../shapes.js';
-import { givenFonts, templateFile } from '../../tasks/deliveries.js';
+import { givenFonts, givenPictures, templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
 import { fontsOf } from './fonts.js';
+import { picturesOf } from './pictures.js';
 
 type Row = typeof deliveries.$inferSelect;
 
@@ -90,9 +91,14 @@ export function deliveryRoutes(c: Context): Route[] {
         const [job] = await db.select().from(jobs).where(eq(jobs.id, drawing.jobId));
         const files = (await fontsOf(c, drawing.jobId)).map(({ family, blob }) => ({ family, blob }));
         const fonts = { chart: job?.fontChart ?? {}, files };
+        // Only those that the drawing asks for.
+        const asked = revision.claims.pictures?.map((n) => n.toLowerCase());
+        const given = (await picturesOf(c, drawing.jobId))
+          .filter((p) => asked?.includes(p.name.toLowerCase()) ?? true)
+          .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
         const [row] = await db
           .insert(deliveries)
-          .values({ drawingId: drawing.id, revisionId: revision.id, target, intake, steps, fonts })
+          .values({ drawingId: drawing.id, revisionId: revision.id, target, intake, steps, fonts, pictures: given })
           .returning();
         await c.queue.enqueue(row!.id);
         return whole(row!);
@@ -174,8 +180,8 @@ export function deliveryRoutes(c: Context): Route[] {
         const bytes = await c.blobs.get(revision.blob);
         const { intake, steps, target } = row;
         const template = await templateFile(c.database, c.blobs, target);
-        const fonts = await givenFonts(c.blobs, row.fonts);
-        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy, ...template, ...fonts });
+        const given = { ...(await givenFonts(c.blobs, row.fonts)), ...(await givenPictures(c.blobs, row.pictures)) };
+        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy, ...template, ...given });
       },
     },
   ];

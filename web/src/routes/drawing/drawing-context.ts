@@ -3,6 +3,7 @@ import type { Remote } from 'comlink';
 import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import type { DrawingDetail } from '../../api/types';
 import type { FontState } from './use-job-fonts';
+import type { PictureState } from './use-job-pictures';
 import type { DrawingWorker } from '../../workers/drawing.worker';
 
 /** The drawing at hand and what can be done to it. */
@@ -16,6 +17,7 @@ export interface DrawingState {
   progress: number;
   readError: string | null;
   fonts: FontState;
+  pictures: PictureState;
   strip: CarryOverSummary[] | null;
   ledger: LedgerRow[];
   /** Keeps a change; `what` is how undo names it. */

@@ -12,6 +12,7 @@ import { isTyping, useAction } from '../../parts/actions';
 import { useNotice } from '../../parts/notice';
 import { useDrawingWorker } from '../../workers/use-drawing-worker';
 import { useJobFonts } from './use-job-fonts';
+import { useJobPictures } from './use-job-pictures';
 import { NotFound } from '../not-found';
 import type { DrawingState } from './drawing-context';
 import { DrawingContext } from './drawing-context';
@@ -28,6 +29,7 @@ export function DrawingPage() {
     error: readError,
   } = useDrawingWorker(id!, drawing?.fileName, drawing?.revision, drawing?.intake.encoding ?? null);
   const fonts = useJobFonts(drawing?.jobId, worker);
+  const pictures = useJobPictures(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
   const [past, setPast] = useState<{ kept: Kept; what: string }[]>([]);
   // The worker whose drawing is in sight.
@@ -90,7 +92,7 @@ export function DrawingPage() {
     return () => {
       live = false;
     };
-  }, [free, drawing, fonts.version]);
+  }, [free, drawing, fonts.version, pictures.version]);
 
   const go = useNavigate();
   useEffect(() => {
@@ -124,6 +126,7 @@ export function DrawingPage() {
             progress,
             readError,
             fonts,
+            pictures,
             strip: summary?.strip ?? null,
             ledger: summary?.ledger ?? [],
             decide: (intake: Partial<IntakeDecisions>, what: string) =>
@@ -133,7 +136,7 @@ export function DrawingPage() {
             refresh: () => mutate(),
           }
         : null,
-    [drawing, worker, free, onSeen, progress, readError, fonts, summary, change, setChecks, mutate],
+    [drawing, worker, free, onSeen, progress, readError, fonts, pictures, summary, change, setChecks, mutate],
   );
   if (error) return <NotFound what="drawing" />;
 

@@ -11,7 +11,7 @@ export interface PreparedScene {
 
 /** The drawing as it came, y upwards: model space, or one of its sheets. */
 export function useSourceScene(sheet?: string): Scene | null {
-  const { worker, drawing, fonts, onSeen } = useDrawing();
+  const { worker, drawing, fonts, pictures, onSeen } = useDrawing();
   const art = JSON.stringify(drawing.intake.art ?? null);
   const [scene, setScene] = useState<Scene | null>(null);
   useEffect(() => {
@@ -32,16 +32,16 @@ export function useSourceScene(sheet?: string): Scene | null {
     return () => {
       live = false;
     };
-  }, [worker, sheet, art, fonts.version, onSeen]);
+  }, [worker, sheet, art, fonts.version, pictures.version, onSeen]);
   return scene;
 }
 
 /** The drawing after decisions and steps; the last one stays in sight while the next is made. */
 export function usePreparedScene(): { prepared: PreparedScene | null; fault: string | null } {
-  const { worker, drawing, fonts, onSeen } = useDrawing();
+  const { worker, drawing, fonts, pictures, onSeen } = useDrawing();
   const [prepared, setPrepared] = useState<PreparedScene | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const key = JSON.stringify([drawing.intake, drawing.steps, fonts.version]);
+  const key = JSON.stringify([drawing.intake, drawing.steps, fonts.version, pictures.version]);
   useEffect(() => {
     if (!worker) return;
     let live = true;

@@ -1,0 +1,67 @@
+/** Most bytes of a picture that a job takes, and most pixels along a side: what a browser can still show. */
+export const MAX_PICTURE_BYTES = 40 << 20;
+export const MAX_PICTURE_SIDE = 30_000;
+
+/** What the first bytes of a picture say. */
+export interface PictureHead {
+  media: 'image/png' | 'image/jpeg';
+  width: number;
+  height: number;
+  /** Along the width; `null` where the file does not say. */
+  pxPerInch: number | null;
+}
+
+const METRES_PER_INCH = 0.0254;
+const CM_PER_INCH = 2.54;
+
+/**
+ * Reads size and resolution of a PNG (W3C PNG, 11.2.2 IHDR and 11.3.5.3 pHYs) or a JPEG (ITU T.81 table B.1, JFIF 1.02).
+ * `null` for what is neither, or is cut off before it says its size.
+ */
+export function pictureHead(bytes: Uint8Array): PictureHead | null {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const head = png(bytes, view) ?? jpeg(bytes, view);
+  return head && head.width > 0 && head.height > 0 ? head : null;
+}
+
+const PNG = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
+const name = (b: Uint8Array, at: number): string => String.fromCharCode(...b.subarray(at, at + 4));
+
+function png(bytes: Uint8Array, view: DataView): PictureHead | null {
+  if (bytes.length < 24 || PNG.some((b, i) => bytes[i] !== b) || name(bytes, 12) !== 'IHDR') return null;
+  let pxPerInch: number | null = null;
+  for (let at = 33; at + 12 <= bytes.length;) {
+    const size = view.getUint32(at);
+    const kind = name(bytes, at + 4);
+    if (kind === 'IDAT' || size > bytes.length) break;
+    // Pixels per metre; any other unit says only how square they are.
+    if (kind === 'pHYs' && size === 9 && at + 17 <= bytes.length && bytes[at + 16] === 1)
+      pxPerInch = view.getUint32(at + 8) * METRES_PER_INCH;
+    at += 12 + size;
+  }
+  return { media: 'image/png', width: view.getUint32(16), height: view.getUint32(20), pxPerInch };
+}
+
+function jpeg(bytes: Uint8Array, view: DataView): PictureHead | null {
+  if (bytes[0] !== 0xff || bytes[1] !== 0xd8) return null;
+  let pxPerInch: number | null = null;
+  for (let i = 2; i + 9 < bytes.length;) {
+    if (bytes[i] !== 0xff) return null;
+    const m = bytes[i + 1];
+    // Filling between segments.
+    if (m === 0xff) {
+      i++;
+      continue;
+    }
+    if (m === 0xe0 && name(bytes, i + 4) === 'JFIF' && i + 14 < bytes.length) {
+      const density = view.getUint16(i + 12);
+      if (density > 0 && bytes[i + 11] === 1) pxPerInch = density;
+      if (density > 0 && bytes[i + 11] === 2) pxPerInch = density * CM_PER_INCH;
+    }
+    // Frame headers SOF0 to SOF15, without the tables DHT, JPG and DAC.
+    if (m >= 0xc0 && m <= 0xcf && m !== 0xc4 && m !== 0xc8 && m !== 0xcc)
+      return { media: 'image/jpeg', width: view.getUint16(i + 7), height: view.getUint16(i + 5), pxPerInch };
+    i += 2 + view.getUint16(i + 2);
+  }
+  return null;
+}

@@ -1,0 +1,131 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import { MAX_PICTURE_BYTES, MAX_PICTURE_SIDE, pictureHead } from '@scalaria/core';
+import { TooLarge } from '../../blobs/blob-store.js';
+import { jobs, pictures } from '../../database/schema.js';
+import type { Context } from '../context.js';
+import { Problem, notFound } from '../problem.js';
+import type { Ask, Route } from '../route.js';
+import { jobPicturesShape, pictureRowShape, shapes } from '../shapes.js';
+import { displayName, sendFile } from './drawings.js';
+
+type Row = typeof pictures.$inferSelect;
+
+const PICTURES_PER_JOB = 500;
+
+const rowOf = (p: Row): Record<string, unknown> => ({
+  id: p.id,
+  name: p.name,
+  mediaType: p.mediaType,
+  width: p.width,
+  height: p.height,
+  pxPerInch: p.pxPerInch,
+  size: p.size,
+  blob: p.blob,
+});
+
+/** The pictures that were given to a job, the newest first, so that a newer one of a name stands for it. */
+export const picturesOf = async (c: Context, jobId: string): Promise<Row[]> =>
+  (
+    await c.database.db
+      .select()
+      .from(pictures)
+      .where(and(eq(pictures.jobId, jobId), isNull(pictures.deletedAt)))
+      .orderBy(pictures.createdAt)
+  ).reverse();
+
+export function pictureRoutes(c: Context): Route[] {
+  const { db } = c.database;
+  const findJob = async (id: string): Promise<typeof jobs.$inferSelect> => {
+    const [job] = await db.select().from(jobs).where(eq(jobs.id, id));
+    if (!job) throw notFound('job');
+    return job;
+  };
+
+  return [
+    {
+      method: 'get',
+      path: '/api/jobs/{job}/pictures',
+      summary: 'The pictures given to a job',
+      answer: jobPicturesShape,
+      handle: async ({ params }) => {
+        const job = await findJob(params['job']!);
+        return { pictures: (await picturesOf(c, job.id)).map(rowOf) };
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/jobs/{job}/pictures',
+      summary: 'Give a picture (PNG, JPEG) to a job, for drawings that name it: the raw bytes as body',
+      query: { name: { type: 'string', maxLength: 1000 } },
+      body: 'bytes',
+      answer: pictureRowShape,
+      status: 201,
+      handle: (ask) => takePicture(ask),
+    },
+    {
+      method: 'patch',
+      path: '/api/pictures/{picture}',
+      summary: 'Take a picture out of its job, or put it back; deliveries made with it keep it',
+      body: shapes.object({ deleted: shapes.boolean }),
+      answer: pictureRowShape,
+      handle: async ({ params, body }) => {
+        const { deleted } = body as { deleted: boolean };
+        const [row] = await db
+          .update(pictures)
+          .set({ deletedAt: deleted ? new Date() : null })
+          .where(eq(pictures.id, params['picture']!))
+          .returning();
+        if (!row) throw notFound('picture');
+        return rowOf(row);
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/pictures/{picture}/file',
+      summary: 'The bytes of a picture',
+      answer: 'bytes',
+      handle: async (ask) => {
+        const [row] = await db.select().from(pictures).where(eq(pictures.id, ask.params['picture']!));
+        if (!row) throw notFound('picture');
+        sendFile(ask, await c.blobs.get(row.blob), row.name, row.mediaType);
+      },
+    },
+  ];
+
+  async function takePicture(ask: Ask): Promise<unknown> {
+    const job = await findJob(ask.params['job']!);
+    const name = displayName(ask.query['name']);
+    if ((await picturesOf(c, job.id)).length >= PICTURES_PER_JOB)
+      throw new Problem(409, `A job holds at most ${PICTURES_PER_JOB} pictures.`, { remedy: 'Take some out first.' });
+    let stored;
+    try {
+      stored = await c.blobs.put(ask.request, MAX_PICTURE_BYTES);
+    } catch (e) {
+      if (!(e instanceof TooLarge)) throw e;
+      ask.request.resume();
+      throw new Problem(413, `${name} is larger than ${Math.round(e.limit / 1048576)} MB.`, {
+        remedy: 'Save it with fewer pixels, or as a JPEG.',
+      });
+    }
+    const head = pictureHead(await c.blobs.get(stored.hash));
+    if (!head)
+      throw new Problem(422, `${name} is no PNG and no JPEG, or it is cut off at its beginning.`, {
+        remedy: 'Save it as PNG or JPEG and give it again.',
+      });
+    const { width, height, media: mediaType, pxPerInch } = head;
+    if (Math.max(width, height) > MAX_PICTURE_SIDE)
+      throw new Problem(
+        422,
+        `${name} is ${width} × ${height} px; at most ${MAX_PICTURE_SIDE} px along a side are shown.`,
+        {
+          remedy: 'Save it with fewer pixels.',
+        },
+      );
+    const { hash: blob, size } = stored;
+    const [row] = await db
+      .insert(pictures)
+      .values({ jobId: job.id, name, mediaType, width, height, pxPerInch, blob, size })
+      .returning();
+    return rowOf(row!);
+  }
+}
