@@ -7,7 +7,7 @@ import { Modal } from './modal';
 const OTHERS: [string, string][] = [
   ['Arrow keys', 'move the drawing (with the drawing in focus)'],
   ['+  −', 'zoom in, zoom out'],
-  ['Enter', 'pick what lies in the middle (with the drawing in focus)'],
+  ['Enter', 'pick what lies in the middle, or set a corner of a frame (with the drawing in focus)'],
   ['Shift', 'with a click: add to what is selected; with dragging: draw a frame'],
   ['Esc', 'stop measuring or picking, close what is open'],
 ];

@@ -88,6 +88,8 @@ export function Viewport({
   const { ink, weights } = useViewSettings();
   const [frame, setFrame] = useState<[number, number, number, number] | null>(null);
   const [byKey, setByKey] = useState(false);
+  // The first corner of a frame that is drawn by keys, in the drawing's coordinates.
+  const [corner, setCorner] = useState<[number, number] | null>(null);
   const [picturesReady, setPicturesReady] = useState(0);
 
   useEffect(() => {
@@ -231,6 +233,15 @@ export function Viewport({
     } else if (!d.moved) onPick?.(wx, wy, SNAP_PIXELS / view.scale, e.shiftKey);
   };
 
+  /** The first Enter sets one corner of a frame, the second the other. */
+  const frameByKey = (v: View, add: boolean): void => {
+    if (!corner) return setCorner([v.x, v.y]);
+    const [x, y] = corner;
+    setCorner(null);
+    onFrame?.(Math.min(x, v.x), Math.min(y, v.y), Math.max(x, v.x), Math.max(y, v.y), add);
+  };
+  useEffect(() => setCorner(null), [framing]);
+
   const zoom = (factor: number): void => setView((v) => v && zoomAt(v, size, size.width / 2, size.height / 2, factor));
   const key = (e: KeyboardEvent): void => {
     const pan = (dx: number, dy: number): void =>
@@ -244,12 +255,16 @@ export function Viewport({
       '=': () => zoom(1.4),
       '-': () => zoom(1 / 1.4),
       Home: fitAll,
-      ...(onPick && view && { Enter: () => onPick(view.x, view.y, SNAP_PIXELS / view.scale, e.shiftKey) }),
+      ...(framing && view && { Enter: () => frameByKey(view, e.shiftKey) }),
+      ...(onPick && view && !framing && { Enter: () => onPick(view.x, view.y, SNAP_PIXELS / view.scale, e.shiftKey) }),
+      ...(corner && { Escape: () => setCorner(null) }),
     };
     const action = keys[e.key];
     if (!action || e.ctrlKey || e.metaKey || e.altKey) return;
     e.preventDefault();
     action();
+    // What was stopped here is stopped no further out.
+    if (e.key === 'Escape') e.stopPropagation();
     // The cross in the middle takes the place of a pointer.
     setByKey(true);
     if (onHover && view && e.key !== 'Enter') onHover(view.x, view.y, SNAP_PIXELS / view.scale);
@@ -257,11 +272,12 @@ export function Viewport({
 
   useAction('Show all of the drawing', 'Home', fitAll, false);
   const screen = (x: number, y: number): [number, number] => (view ? toScreen(view, size, x, y) : [0, 0]);
+  const framed = frame ?? (corner && view ? ([...screen(...corner), size.width / 2, size.height / 2] as const) : null);
   return (
     <div
       ref={box}
       role="application"
-      aria-label={`${label}. Arrow keys move, plus and minus zoom, Home shows all, Enter picks what lies in the middle.`}
+      aria-label={`${label}. Arrow keys move, plus and minus zoom, Home shows all, Enter picks what lies in the middle or sets a corner of a frame.`}
       tabIndex={0}
       data-testid="viewport"
       data-view={view ? `${view.x} ${view.y} ${view.scale}` : ''}
@@ -282,14 +298,14 @@ export function Viewport({
       {view && marks && (
         <svg className="pointer-events-none absolute inset-0 h-full w-full">{marks({ screen, view, size })}</svg>
       )}
-      {(frame || byKey) && (
+      {(framed || byKey) && (
         <svg className="pointer-events-none absolute inset-0 h-full w-full text-act" fill="none" stroke="currentColor">
-          {frame && (
+          {framed && (
             <rect
-              x={Math.min(frame[0], frame[2])}
-              y={Math.min(frame[1], frame[3])}
-              width={Math.abs(frame[2] - frame[0])}
-              height={Math.abs(frame[3] - frame[1])}
+              x={Math.min(framed[0], framed[2])}
+              y={Math.min(framed[1], framed[3])}
+              width={Math.abs(framed[2] - framed[0])}
+              height={Math.abs(framed[3] - framed[1])}
               strokeDasharray="8 4"
             />
           )}

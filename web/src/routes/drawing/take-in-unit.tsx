@@ -61,8 +61,12 @@ export function UnitSection() {
             onChange={() => choose(u)}
           >
             <span className="w-8 font-medium">{u}</span>
-            <span className="num flex-1 text-right">{sizeWords(sizeIn(claims, intake, u), u)}</span>
-            <span className="num w-[108px] text-right text-quiet">{everyday(sizeIn(claims, intake, u), u)}</span>
+            <span className="num flex-1 text-right text-sm whitespace-nowrap">
+              {sizeWords(sizeIn(claims, intake, u), u)}
+            </span>
+            <span className="num w-[104px] text-right text-sm whitespace-nowrap text-quiet">
+              {everyday(sizeIn(claims, intake, u), u)}
+            </span>
           </Choice>
         ))}
       </div>
