@@ -67,12 +67,24 @@ test('a newer file: decisions are taken over, and what is new, gone, moved and c
 
   // Decisions go to another drawing of the job by copying.
   await page.keyboard.press('1');
-  await page.getByRole('button', { name: 'Copy to other drawings …' }).click();
-  const dialog = page.getByRole('dialog');
-  await dialog.getByRole('checkbox', { name: /Origin/ }).check();
-  await dialog.getByRole('checkbox', { name: /mullion/ }).check();
-  await dialog.getByRole('button', { name: 'Copy to 1 drawing' }).click();
-  await expect(page.getByText('Decisions copied to 1 drawing.')).toBeVisible();
+  const here = page.url();
+  const copy = async (): Promise<void> => {
+    await page.getByRole('button', { name: 'Copy to other drawings …' }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByRole('checkbox', { name: /Origin/ }).check();
+    await dialog.getByRole('checkbox', { name: /mullion/ }).check();
+    await dialog.getByRole('button', { name: 'Copy to 1 drawing' }).click();
+    await expect(page.getByText('Decisions copied to 1 drawing.')).toBeVisible();
+  };
+  await copy();
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(page.getByText('Decisions copied to 1 drawing.')).toBeHidden();
+  await page.getByRole('link', { name: 'Revisions' }).click();
+  await page.getByRole('link', { name: /mullion\.dxf/ }).click();
+  await expect(page.getByTestId('viewport')).toHaveAttribute('data-view', /\d/);
+  await expect(page.getByRole('list', { name: 'Decisions' }).getByText('lower left of')).toHaveCount(0);
+  await page.goto(here);
+  await copy();
   await page.getByRole('link', { name: 'Revisions' }).click();
   await page.getByRole('link', { name: /mullion\.dxf/ }).click();
   await expect(page.getByRole('list', { name: 'Decisions' })).toContainText('lower left of what is drawn');
