@@ -11,7 +11,7 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
   scalaria convert IN... FOLDER --to dxf|dwg|svg [options]
       Writes, reads back and proves. Prints ledger and proof.
       --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
-                         DWG: 2000, 2004, 2010, 2013, 2018; SVG: 1.1, 2)
+                         DWG: R14, 2000, 2004, 2010, 2013, 2018; SVG: 1.1, 2)
       --layers-from R    a layer for each path (of groups), stroke, fill, class or width
       --text T           text stays text (keep) or becomes outlines, lines (a tool can follow) or
                          fitted-lines (as wide as the font's own letters)

@@ -13,12 +13,16 @@ import { writeSvg } from './svg/write.js';
 
 const headText = (bytes: Uint8Array, n: number): string => new TextDecoder('windows-1252').decode(bytes.subarray(0, n));
 
+/** Names of versions by their letters: an object lists those that look like numbers before all others. */
+const oldestFirst = (versions: Record<string, string>): string[] =>
+  Object.keys(versions).sort((a, b) => (versions[a] < versions[b] ? -1 : 1));
+
 const dxf: Format = {
   id: 'dxf',
   title: 'DXF',
   extension: 'dxf',
   mediaType: 'image/vnd.dxf',
-  versions: Object.keys(WRITABLE_VERSIONS),
+  versions: oldestFirst(WRITABLE_VERSIONS),
   sniff: (bytes) =>
     isBinaryDxf(bytes) ||
     /^\uFEFF?(?:ï»¿)?\s*(?:999\r?\n[^\n]*\n\s*)*0[ \t]*\r?\n?\r?\s*SECTION/i.test(headText(bytes, 4096)),
@@ -31,7 +35,7 @@ const dwg: Format = {
   title: 'DWG',
   extension: 'dwg',
   mediaType: 'image/vnd.dwg',
-  versions: Object.keys(WRITABLE_DWG),
+  versions: oldestFirst(WRITABLE_DWG),
   sniff: isDwg,
   read: readDwg,
   write: writeDwg,

@@ -100,7 +100,8 @@ const astray = (version: string): ((random: () => number) => Reading) => {
 function leading(version: string): (where: (r: Reference) => number) => Reading {
   const bytes = write(everything, version);
   const letters = String.fromCharCode(...bytes.subarray(0, 6));
-  const open = (): Container => (version === '2000' ? open2000(bytes, letters) : open2004(bytes, letters)!);
+  const open = (): Container =>
+    version < '2004' || version === 'R14' ? open2000(bytes, letters) : open2004(bytes, letters)!;
   const references = referencesIn(open());
   return (where) => {
     const file = open();
@@ -158,6 +159,7 @@ const TIMES = Number(process.env['FUZZ_TIMES'] ?? 1);
 const CASES: [string, number, () => (random: () => number) => Reading][] = [
   ['version 2000, a section', 4000, () => outer(section, '2000')],
   ['version 2000, every kind', 6000, () => outer(everything, '2000')],
+  ['version R14', 1500, () => outer(everything, 'R14')],
   ['version 2004', 1500, () => outer(everything, '2004')],
   ['version 2018', 1500, () => outer(everything, '2018')],
   ['version 2004, unpacked', 2500, () => inner('2004')],

@@ -134,7 +134,8 @@ describe.each(VERSIONS)('two independent readers of version %s', (version) => {
     const first = await seenByFirst(bytes);
     expect([0, ...(version >= '2010' ? [64] : [])]).toContain(first.error);
     expect(only(first.kinds, expected(back, 'first'))).toEqual(expected(back, 'first'));
-    expect(first.header['INSUNITS']).toBe(4);
+    // R14 has no word for it.
+    expect(first.header['INSUNITS']).toBe(version === 'R14' ? 0 : 4);
     const at = (text: string): unknown => {
       const [x, y, z] = back.header.get(text)!.map(([, v]) => Number(v));
       return { x, y, z };

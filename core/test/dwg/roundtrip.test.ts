@@ -12,6 +12,8 @@ import { bare, dressed, entity, generatedDrawing, words } from '../generated.js'
 import { DEMO, demoFile, drawingOf, fonts, hop, risks } from '../helpers.js';
 
 const VERSIONS = Object.keys(WRITABLE_DWG);
+/** Those that a DXF is written in, too. */
+const BOTH = VERSIONS.filter((v) => v !== 'R14');
 
 const throughDwg = (d: Drawing, version: string): Drawing => {
   const { bytes } = writeDwg(d, { unit: 'mm', version, fonts: fonts() });
@@ -57,7 +59,8 @@ describe('written as DWG and read again', () => {
         const d = drawingOf(list as never);
         const back = throughDwg(d, version);
         expect(bare(back)).toEqual(bare(d));
-        expect(back.unit).toEqual({ unit: 'mm', factor: 1 });
+        // R14 has no word for it.
+        expect(back.unit).toEqual(version === 'R14' ? null : { unit: 'mm', factor: 1 });
       }),
       { numRuns: 150 },
     );
@@ -67,7 +70,7 @@ describe('written as DWG and read again', () => {
     fc.assert(
       fc.property(
         fc.array(dressed, { minLength: 1, maxLength: 8 }),
-        fc.constantFrom(...VERSIONS.slice(1)),
+        fc.constantFrom(...BOTH.filter((v) => v >= '2004')),
         (list, version) => {
           const d = generatedDrawing(sayable(list));
           expect(words(throughDwg(d, version))).toEqual(words(d));
@@ -79,7 +82,7 @@ describe('written as DWG and read again', () => {
 
   it('a DWG and a DXF of the same drawing give the same model, in every version', () => {
     fc.assert(
-      fc.property(fc.array(dressed, { minLength: 1, maxLength: 6 }), fc.constantFrom(...VERSIONS), (list, version) => {
+      fc.property(fc.array(dressed, { minLength: 1, maxLength: 6 }), fc.constantFrom(...BOTH), (list, version) => {
         const d = generatedDrawing(sayable(list));
         const [a, b] = [throughDxf(d, version), throughDwg(d, version)].map(canonical);
         // A header of a DWG always says everything, a DXF what its writer thought of.

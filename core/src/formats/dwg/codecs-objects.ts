@@ -51,8 +51,12 @@ function writeDictionary(f: FieldWriter): void {
     f.use(i);
   }
   data.bitLong(entries.length);
-  data.bitShort(f.number(281, 1));
-  data.byte(hard ? 1 : 0);
+  const cloning = f.number(281, 1);
+  if (f.v === 14) data.byte(0);
+  if (f.v >= 2000) {
+    data.bitShort(cloning);
+    data.byte(hard ? 1 : 0);
+  }
   for (const [entry] of entries) f.putText(entry);
   for (const [, handle] of entries) f.putRef(hard ? HARD_OWNER : SOFT_OWNER, handle);
 }

@@ -241,6 +241,8 @@ export const VIEWPORT: Codec = {
     f.p3(10);
     f.bd(40);
     f.bd(41);
+    // Its number is told by its order alone.
+    bag.addNumber(69, 2);
     let frozen = 0;
     if (f.v >= 2000) {
       f.p3(17);
@@ -286,6 +288,8 @@ export const VIEWPORT: Codec = {
     f.bd(41);
     const on = f.number(68) > 0;
     f.number(69);
+    // What it shows stands in extended data.
+    if (f.v < 2000) return f.putRef(HARD_POINTER, 0);
     f.p3(17);
     f.p3(16, [0, 0, 1]);
     f.angle(51);

@@ -67,6 +67,14 @@ export const LAYER: Codec = {
     const index = f.number(62, 7);
     const rgb = f.has(420) ? f.number(420) : -1;
     const weight = weightNumber(f.number(370, -3));
+    if (f.v < 2000) {
+      for (const on of [flags & 1, index < 0, flags & 2, flags & 4]) f.data.bit(on ? 1 : 0);
+      f.number(290, 1);
+      f.take(390);
+      f.putColour(Math.abs(index), rgb);
+      f.h(NONE, HARD_POINTER);
+      return f.name(6, 'linetype', HARD_POINTER, 'Continuous');
+    }
     f.data.bitShort(
       (flags & 1 ? FROZEN : 0) | (index < 0 ? OFF : 0) | (flags & 2 ? FROZEN_IN_NEW : 0) | (flags & 4 ? LOCKED : 0) |
       (f.number(290, 1) ? PLOTTED : 0) | (weight << 5),
@@ -482,16 +490,18 @@ export const BLOCK_HEADER: Codec = {
     data.bit(b.flags & 2);
     data.bit(b.flags & 4);
     data.bit(b.flags & 8);
-    data.bit(0);
+    if (f.v >= 2000) data.bit(0);
     const reference = (b.flags & 12) !== 0;
     if (f.v >= 2004 && !reference) data.bitLong(f.children.length);
     f.putPoint(b.base);
     f.putText(b.path);
     // One for each insert, ended by zero.
-    for (let i = 0; i < b.inserts.length; i++) data.byte(1);
-    data.byte(0);
-    f.putText(b.description);
-    data.bitLong(0);
+    if (f.v >= 2000) {
+      for (let i = 0; i < b.inserts.length; i++) data.byte(1);
+      data.byte(0);
+      f.putText(b.description);
+      data.bitLong(0);
+    }
     if (f.v >= 2007) {
       f.bs(70);
       f.b(280, 1);
@@ -506,6 +516,7 @@ export const BLOCK_HEADER: Codec = {
       }
     } else if (!reference) for (const c of f.children) f.putRef(HARD_OWNER, c);
     f.putRef(HARD_OWNER, f.sequenceEnd);
+    if (f.v < 2000) return void f.take(340);
     for (const i of b.inserts) f.putRef(SOFT_POINTER, i);
     f.h(340, HARD_POINTER);
   },

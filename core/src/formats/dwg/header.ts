@@ -9,6 +9,10 @@ import { HEADER_VARIABLES } from './header-variables.js';
 import { degreesOf, formatDecimal, radiansOf } from '../dxf/numbers.js';
 import { weightNumber, weightOf } from './codecs-tables.js';
 
+/** Dimension variables in the order in which a header has them. */
+const OLD_DIMS: readonly DimVariable[] = [...OLD_DIM_VARIABLES, ['DIMTXSTY', 'style', 340, 0], ...OLD_DIM_SIZES];
+const NEW_DIMS: readonly DimVariable[] = [...DIM_VARIABLES, ...DIM_HANDLES, ...DIM_WEIGHTS];
+
 const MS_PER_DAY = 86_400_000;
 const CELWEIGHT = 0x1f;
 
@@ -153,13 +157,7 @@ function readDims(f: FieldReader, out: HeaderRead): void {
         out.named.push({ name, code: DIM_CODES[kind], table: DIM_TABLES[kind], handle: f.ref() });
     }
   };
-  if (f.v < 2000) {
-    OLD_DIM_VARIABLES.forEach(one);
-    one(['DIMTXSTY', 'style', 340, 0]);
-    OLD_DIM_SIZES.forEach(one);
-    return;
-  }
-  [...DIM_VARIABLES, ...DIM_HANDLES, ...DIM_WEIGHTS].forEach(one);
+  (f.v < 2000 ? OLD_DIMS : NEW_DIMS).forEach(one);
 }
 
 /** Where the references of a header lead: by the names of `HEADER_VARIABLES`, and the seed. */
@@ -238,11 +236,12 @@ export function writeHeader(f: FieldWriter, values: HeaderValues, target: Header
         ); // prettier-ignore
         break;
       case 'dims':
-        for (const [name, kind, , standard, since = 0] of [...DIM_VARIABLES, ...DIM_HANDLES, ...DIM_WEIGHTS]) {
+        for (const [name, kind, , standard, since = 0] of f.v < 2000 ? OLD_DIMS : NEW_DIMS) {
           if (f.v < since) continue;
           const n = said(name, 0) ?? standard;
           if (kind === 'b') data.bit(n);
           else if (kind === 'bs') data.bitShort(n);
+          else if (kind === 'rc') data.byte(n);
           else if (kind === 'bd') data.bitDouble(n);
           else if (kind === 'colour') f.putColour(n, -1);
           else if (kind === 't') f.putText(text(name, ''));

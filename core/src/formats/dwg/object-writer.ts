@@ -43,9 +43,14 @@ export interface HeadLook {
 
 /** A look as the bits and the references that it comes to in the head of every entity that has it. */
 export interface PackedLook {
+  /** Whether its linetype is that of its layer. */
+  byLayer: boolean;
   bits: BitWriter;
   handles: BitWriter;
 }
+
+/** Linetypes that have a number of their own from version 2000 on. */
+const OWN_FORMS = ['bylayer', 'byblock', 'continuous', 'bylayer'];
 
 /** Before version 2004 an entity names those before and after it, unless their handles do. */
 const besides = (handle: number, { previous, next }: Lies): boolean => previous === handle - 1 && next === handle + 1;
@@ -148,14 +153,14 @@ export class ObjectWriter {
     data.bitShort(0);
     // No preview.
     data.bit(0);
-    this.putPlace(handle, lies, 0, false);
+    if (v < 2000) this.putSize();
+    this.putPlace(handle, lies, 0, false, look.byLayer);
     data.append(look.bits);
     if (lies.mode === IN_OWNER) f.putRef(SOFT_POINTER, lies.owner);
-    if (v < 2004) {
-      f.putRef(HARD_OWNER, 0);
-      this.putNeighbours(handle, lies);
-    }
+    if (v < 2004) f.putRef(HARD_OWNER, 0);
+    if (v >= 2000 && v < 2004) this.putNeighbours(handle, lies);
     handles.append(look.handles);
+    if (v < 2000) this.putNeighbours(handle, lies);
     putWhole(f, e, words);
     this.seal(handle);
   }
@@ -172,7 +177,7 @@ export class ObjectWriter {
     bits.putBits(f.data.bytes.subarray(f.start >> 3), f.data.at - f.start);
     const handles = new BitWriter();
     handles.append(f.handles);
-    return { bits, handles };
+    return { bits, handles, byLayer: look.lineForm === 0 };
   }
 
   object(type: number, kind: Kind, record: TagRecord, owner: number): void {
@@ -191,6 +196,7 @@ export class ObjectWriter {
     f.clear();
     this.head(type, handle);
     f.data.bitShort(0);
+    if (f.v < 2000) this.putSize();
     f.data.bitLong(0);
     if (f.v >= 2004) f.data.bit(1);
     if (f.v >= 2013) f.data.bit(0);
@@ -239,10 +245,16 @@ export class ObjectWriter {
       }
     } else {
       data.bitShort(type);
-      this.sizeAt = data.at;
-      data.long(0);
+      if (v >= 2000) this.putSize();
     }
     data.handle(0, handle);
+  }
+
+  /** The size in bits, which is known at the end; before version 2000 it stands behind the extended data. */
+  private putSize(): void {
+    const { data } = this.f;
+    this.sizeAt = data.at;
+    data.long(0);
   }
 
   /** Reactors and the dictionary of an object's own, which stand in braces before its owner. */
@@ -273,6 +285,7 @@ export class ObjectWriter {
     const { f } = this;
     const { data } = f;
     putExtended(f);
+    if (f.v < 2000) this.putSize();
     f.take(record.type === 'DIMSTYLE' ? 105 : 5);
     if (record.find(330) >= 0) f.take(330);
     const { reactors, dictionary } = this.groups(record);
@@ -301,27 +314,30 @@ export class ObjectWriter {
   ): void {
     // No preview.
     this.f.data.bit(0);
+    if (this.f.v < 2000) this.putSize();
     this.putLook(handle, lies, look, reactors, dictionary);
   }
 
   /** The head of an entity from its mode on. */
   private putLook(handle: number, lies: Lies, look: HeadLook, reactors: readonly number[], dictionary: number): void {
     const { f } = this;
-    this.putPlace(handle, lies, reactors.length, dictionary > 0);
+    this.putPlace(handle, lies, reactors.length, dictionary > 0, look.lineForm === 0);
     this.putLookBits(look);
     if (lies.mode === IN_OWNER) f.putRef(SOFT_POINTER, lies.owner);
     this.groupHandles(reactors, dictionary);
-    if (f.v < 2004) this.putNeighbours(handle, lies);
+    if (f.v >= 2000 && f.v < 2004) this.putNeighbours(handle, lies);
     this.putLookHandles(look);
+    if (f.v < 2000) this.putNeighbours(handle, lies);
   }
 
   /** Where an entity lies, and what hangs on it. */
-  private putPlace(handle: number, lies: Lies, reactors: number, dictionary: boolean): void {
+  private putPlace(handle: number, lies: Lies, reactors: number, dictionary: boolean, byLayer: boolean): void {
     const { data, v } = this.f;
     data.bits2(lies.mode);
     data.bitLong(reactors);
     if (v >= 2004) data.bit(!dictionary);
     if (v >= 2013) data.bit(0);
+    if (v < 2000) data.bit(byLayer);
     if (v < 2004) data.bit(besides(handle, lies));
   }
   private putNeighbours(handle: number, lies: Lies): void {
@@ -333,6 +349,7 @@ export class ObjectWriter {
     const { data, v } = this.f;
     this.colour(look);
     data.bitDouble(look.scale);
+    if (v < 2000) return data.bitShort(look.invisible);
     data.bits2(look.lineForm);
     data.bits2(look.plot > 0 ? 3 : 0);
     if (v >= 2007) {
@@ -346,6 +363,10 @@ export class ObjectWriter {
   private putLookHandles(look: HeadLook): void {
     const { f } = this;
     f.putRef(HARD_POINTER, look.layer);
+    if (f.v < 2000) {
+      if (look.lineForm !== 0) f.putRef(HARD_POINTER, look.linetype || f.refOf('linetype', OWN_FORMS[look.lineForm]));
+      return;
+    }
     if (look.lineForm === 3) f.putRef(HARD_POINTER, look.linetype);
     if (look.material > 0) f.putRef(HARD_POINTER, look.material);
     if (look.plot > 0) f.putRef(HARD_POINTER, look.plot);

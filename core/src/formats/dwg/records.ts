@@ -128,10 +128,13 @@ export class DwgRecords implements RecordSource {
    */
   private numberViewport(): void {
     const { bag } = this;
-    const same = (a: number, b: number): boolean => Math.abs(bag.number(a) - bag.number(b)) < 1e-6;
-    const itself = this.viewports === 0 && same(10, 12) && same(20, 22) && same(41, 45);
+    const near = (a: number, b: number): boolean => Math.abs(a - b) < 1e-6;
+    // Before version 2000 the view stands in extended data: twist, height, centre.
+    const [, height = bag.number(45), x = bag.number(12), y = bag.number(22)] =
+      this.objects.f.v < 2000 ? bag.numbers(1040) : [];
+    const itself = this.viewports === 0 && near(bag.number(10), x) && near(bag.number(20), y) && near(bag.number(41), height); // prettier-ignore
     this.viewports = itself ? 1 : Math.max(2, this.viewports + 1);
-    bag.addNumber(69, this.viewports);
+    bag.change(69, this.viewports);
   }
 
   /** Notes that an object was come to; `false` when it was before, or is not there. */

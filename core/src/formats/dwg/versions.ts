@@ -12,6 +12,7 @@ export const DWG_VERSIONS: Record<string, number> = {
 
 /** Versions that can be written, by the year, with the letters. */
 export const WRITABLE_DWG: Record<string, string> = {
+  R14: 'AC1014',
   '2000': 'AC1015',
   '2004': 'AC1018',
   '2010': 'AC1024',

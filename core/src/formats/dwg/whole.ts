@@ -82,7 +82,7 @@ function polyline(f: FieldWriter, e: Polyline): void {
     widths: widths && !constant ? widths : null,
     closed: e.closed,
     through: e.dashThrough === true,
-    width: constant ? widths[0] : 0,
+    width: constant ? (widths[0] ?? 0) : 0,
     elevation: e.elevation,
     thickness: e.thickness ?? 0,
     normal: e.normal ?? UPWARDS,

@@ -111,6 +111,7 @@ class Writer {
     private readonly work: Work | undefined,
   ) {
     this.v = DWG_VERSIONS[letters];
+    if (this.v < 2000) this.leaveOutNewer();
     this.seed = parseInt(s.header.get('$HANDSEED')?.[0]?.[1] ?? 'FF', 16);
     for (const table of [...Object.values(NAMED), 'mlinestyle' as const]) this.names.set(table, new Map());
     this.gather();
@@ -160,6 +161,20 @@ class Writer {
       all(b.entities);
     }
     for (const o of s.objects) this.known.addNumber(o.handle);
+  }
+
+  /** Objects that came with version 2000, and the dictionaries that list them. */
+  private leaveOutNewer(): void {
+    const { s } = this;
+    const root = s.objects.find((o) => o.type === 'DICTIONARY' && o.owner === 0);
+    const gone = new Set(root ? entriesOf(root).filter(([n]) => NEWER_LISTS.has(n)).map(([, h]) => h) : []); // prettier-ignore
+    s.objects = s.objects.filter((o) => !NEWER.has(o.type) && !gone.has(o.handle));
+  }
+
+  /** The type of a kind: by a class of its own in versions in which no number was set aside for it. */
+  private numberOf(type: string): number | undefined {
+    const byClass = this.v < (BY_CLASS_BEFORE[type] ?? 0) ? this.classNumbers.get(type) : undefined;
+    return byClass ?? TYPE_OF.get(type) ?? this.classNumbers.get(type);
   }
 
   /** Names of multiline styles stand in a dictionary. */
@@ -315,7 +330,7 @@ class Writer {
       const l = whole.lookOf(n);
       const look = (this.looks[l] ??= objects.look(whole.looks.record(l)));
       const name = body.values[start];
-      const type = (this.types[name] ??= TYPE_OF.get(body.texts[name]) ?? 0x07);
+      const type = (this.types[name] ??= this.numberOf(body.texts[name]) ?? 0x07);
       const e = whole.entity(n);
       const words = e.kind === 'insert' || e.kind === 'text' ? this.wordsFor(body.record(p.record)) : WORDLESS;
       return objects.whole(type, body.values[start + 1], e, look, lies, words);
@@ -385,7 +400,7 @@ class Writer {
       case 'DIMENSION':
         return [0x15, 0x16, 0x18, 0x1a, 0x19, 0x17, 0x14][r.number(70) & 15] ?? null;
     }
-    return TYPE_OF.get(r.type) ?? this.classNumbers.get(r.type) ?? null;
+    return this.numberOf(r.type) ?? null;
   }
 
   private others(): void {
@@ -397,7 +412,7 @@ class Writer {
         if (!this.sealed(o, bits)) left++;
         continue;
       }
-      const type = TYPE_OF.get(o.type) ?? this.classNumbers.get(o.type);
+      const type = this.numberOf(o.type);
       const kind: Kind | undefined =
         type === undefined ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(o.type));
       if (type === undefined || !kind?.codec) {
@@ -491,6 +506,14 @@ class Writer {
     return data.written;
   }
 }
+
+/** What came with version 2000. */
+const NEWER = new Set(['LAYOUT', 'PLOTSETTINGS', 'ACDBPLACEHOLDER', 'ACDBDICTIONARYWDFLT']);
+const NEWER_LISTS = new Set(['ACAD_LAYOUT', 'ACAD_PLOTSETTINGS', 'ACAD_PLOTSTYLENAME']);
+/** Kinds that came by a class before the version in which a number was set aside for them. */
+const BY_CLASS_BEFORE: Record<string, number> = {
+  LWPOLYLINE: 2000, HATCH: 2000, XRECORD: 2000, LAYOUT: 2004, ACDBPLACEHOLDER: 2004,
+}; // prettier-ignore
 
 const WORDLESS: Words = { reference: 0, text: '' };
 

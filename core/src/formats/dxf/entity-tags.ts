@@ -141,6 +141,7 @@ export class EntityTags {
     if (look.opacity < 1 && !x.trueColour) return false;
     const { width } = look;
     if (width.kind !== 'paper' && width.kind !== 'drawing') return true;
+    if (x.oneSheet) return false;
     const mm = width.kind === 'paper' ? width.mm : width.value * x.mmPerUnit;
     return Math.abs(nearestWeight(mm) / 100 - mm) <= 1e-9;
   }
@@ -226,9 +227,9 @@ export class EntityTags {
     } else if (dash.lengths.length > 0) out.string(6, x.linetypes.nameFor(dashName(dash.lengths)));
     // An outline that borrows the colour of its fill loses nothing that its hatch has not lost already.
     this.paint(paint, id, !area && look.stroke.kind === 'none');
-    if (!x.r12) this.weight(look, area, id);
+    if (!x.oneSheet) this.weight(look, area, id);
     else if (look.width.kind === 'paper' || look.width.kind === 'drawing')
-      this.lost('line widths need DXF 2000 or later', id);
+      this.lost('line widths need version 2000 or later', id);
     if (look.opacity < 1) {
       if (x.trueColour) out.integer(440, 0x02000000 | Math.round(look.opacity * 255));
       else this.lost('transparency needs version 2004 or later', id);

@@ -336,9 +336,11 @@ export class RecordReader {
 
   private nameFrozenLayers(): void {
     const names = new Map(this.drawing.layers.map((l) => [l.key ?? '', l.name]));
+    // Before version 2000 they are said by name.
+    const own = new Set(this.drawing.layers.map((l) => l.name.toLowerCase()));
     for (const e of this.drawing.entities) {
       if (e.kind === 'viewport' && this.drawing.version !== 'R12')
-        e.frozen = e.frozen.flatMap((h) => names.get(handleOf(h) ?? '') ?? []);
+        e.frozen = e.frozen.flatMap((h) => names.get(handleOf(h) ?? '') ?? (own.has(h.toLowerCase()) ? [h] : []));
     }
   }
 

@@ -14,6 +14,8 @@ export interface Abilities {
   version: string;
   /** No handles needed, no subclass marks, no classes, objects or block records. */
   r12: boolean;
+  /** One sheet, without an object that describes it; views of its windows in extended data. */
+  oneSheet: boolean;
   trueColour: boolean;
   /** Text in UTF-8 rather than in a code page. */
   utf8: boolean;
@@ -25,14 +27,19 @@ export interface Abilities {
 export const abilitiesOf = (version: string): Abilities => ({
   version,
   r12: version < 'AC1012',
+  oneSheet: version < 'AC1015',
   trueColour: version >= 'AC1018',
   utf8: version >= 'AC1021',
   splineFit: version >= 'AC1024',
   gradients: version >= 'AC1018',
 });
 
-/** The version that an object of a kind first came with, for kinds newer than version 2000. */
+/** The version that an object of a kind first came with, for kinds newer than R13. */
 const SINCE: Record<string, string> = {
+  LAYOUT: 'AC1015',
+  PLOTSETTINGS: 'AC1015',
+  ACDBPLACEHOLDER: 'AC1015',
+  ACDBDICTIONARYWDFLT: 'AC1015',
   TABLESTYLE: 'AC1018',
   FIELD: 'AC1018',
   FIELDLIST: 'AC1018',
@@ -70,7 +77,7 @@ const SINCE: Record<string, string> = {
 };
 
 /** Whether a version knows a kind of object or entity; kinds that nobody listed count as known. */
-export const knowsKind = (version: string, type: string): boolean => (SINCE[type] ?? 'AC1015') <= version;
+export const knowsKind = (version: string, type: string): boolean => (SINCE[type] ?? 'AC1012') <= version;
 
 /** Tags that all entities may have and that came after version 2000. */
 const TAG_SINCE: Record<number, string> = { 430: 'AC1018', 347: 'AC1021', 348: 'AC1021', 284: 'AC1021' };

@@ -97,15 +97,15 @@ export class BlockWriter {
       each();
       writeEntity(this.w, e, this.model.record);
     }
-    const [first, ...others] = this.sheets;
+    const [first] = this.sheets;
     if (first) this.paper(first);
-    if (!x.r12) return;
-    const lost = others.reduce((n, s) => n + s.entities.length, 0);
+    if (!x.oneSheet) return;
+    const lost = this.drawing.entities.reduce((n, e) => n + (e.sheet !== undefined && e.sheet !== first?.sheet?.name ? 1 : 0), 0); // prettier-ignore
     if (lost === 0) return;
     x.ledger.add({
       carryOver: 'links',
       action: 'dropped',
-      reason: 'DXF R12 has one sheet; what lies on the others is left out',
+      reason: `${x.form} ${x.r12 ? 'R12' : 'R14'} has one sheet; what lies on the others is left out`,
       count: lost,
       onPurpose: true,
     });

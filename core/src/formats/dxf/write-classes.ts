@@ -2,6 +2,7 @@ import type { Drawing } from '../../drawing/drawing.js';
 import type { EntityContext } from './entity-tags.js';
 import { parseRaw, rawValue } from './raw-tags.js';
 import type { TagSink } from './tag-writer.js';
+import { knowsKind } from './versions.js';
 
 /** Class name, the program that brought it, flags, and whether it is an entity (DXF reference, "CLASSES"). */
 const CLASSES: Record<string, readonly [cpp: string, application: string, flags: number, entity: number]> = {
@@ -23,9 +24,15 @@ const CLASSES: Record<string, readonly [cpp: string, application: string, flags:
   PDFDEFINITION: ['AcDbPdfDefinition', 'ObjectDBX Classes', 1153, 0],
   DWFDEFINITION: ['AcDbDwfDefinition', 'ObjectDBX Classes', 1153, 0],
   DGNDEFINITION: ['AcDbDgnDefinition', 'ObjectDBX Classes', 1153, 0],
+  LWPOLYLINE: ['AcDbPolyline', 'ObjectDBX Classes', 0, 1],
+  HATCH: ['AcDbHatch', 'ObjectDBX Classes', 0, 1],
+  XRECORD: ['AcDbXrecord', 'ObjectDBX Classes', 0, 0],
   SORTENTSTABLE: ['AcDbSortentsTable', 'ObjectDBX Classes', 0, 0],
   DICTIONARYVAR: ['AcDbDictionaryVar', 'ObjectDBX Classes', 0, 0],
 };
+
+/** Kinds that need no class from version 2000 on. */
+const NUMBERED = new Set(['LWPOLYLINE', 'HATCH', 'XRECORD']);
 
 /** The classes of the source, and those of `used` kinds that it does not list. */
 export function writeClasses(x: EntityContext, out: TagSink, drawing: Drawing, used: ReadonlySet<string>): void {
@@ -47,7 +54,13 @@ export function writeClasses(x: EntityContext, out: TagSink, drawing: Drawing, u
   }
   for (const name of used) {
     const known = CLASSES[name];
-    if (!known || listed.has(name)) continue;
+    if (
+      !known ||
+      listed.has(name) ||
+      (!x.oneSheet && NUMBERED.has(name)) ||
+      !(x.sameVersion || knowsKind(x.version, name))
+    )
+      continue;
     const [cpp, application, flags, entity] = known;
     out.string(0, 'CLASS');
     out.string(1, name);

@@ -152,7 +152,7 @@ function lightPolyline(w: EntityTags, e: Polyline, owner: string): void {
   const n = e.points.length / 2;
   out.integer(90, n);
   out.integer(70, (e.closed ? 1 : 0) | (e.dashThrough ? 128 : 0));
-  const constant = e.widths && e.widths.every((v) => v === e.widths![0]) ? e.widths[0] : null;
+  const constant = e.widths && e.widths.every((v) => v === e.widths![0]) ? (e.widths[0] ?? null) : null;
   if (constant !== null) out.number(43, constant);
   if (e.elevation !== 0) out.number(38, e.elevation);
   w.thickness(e);

@@ -46,7 +46,7 @@ export function writeViewport(w: EntityTags, e: Viewport, owner: string): void {
   out.number(41, e.height);
   out.integer(68, e.on ? e.number : 0);
   out.integer(69, e.number);
-  if (x.r12) {
+  if (x.oneSheet) {
     w.end(e, false);
     return release12View(w, e);
   }

@@ -191,15 +191,16 @@ export class TableWriter {
       const plain = !known.has(l.linetype.toLowerCase()) || /^by(layer|block)$/i.test(l.linetype);
       const continuous = plain || /^continuous$/i.test(l.linetype);
       out.string(6, continuous ? 'Continuous' : x.linetypes.nameFor(l.linetype));
-      if (x.r12) {
+      if (x.oneSheet) {
         if (!l.plotted || l.weight !== null) {
           x.ledger.add({
             carryOver: 'layers',
             action: 'dropped',
-            reason: 'line weights and plot flags of layers need DXF 2000',
+            reason: 'line weights and plot flags of layers need version 2000',
             onPurpose: true,
           });
         }
+        if (!x.r12) endRecord(x, out, l.rest, ([c]) => c === 290 || c === 370 || c === 390);
         continue;
       }
       if (!l.plotted) out.integer(290, 0);

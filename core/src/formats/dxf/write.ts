@@ -148,10 +148,11 @@ export function composeRecords<S extends TagSink>(
       return places.get(e) ?? [];
     },
   };
+  if (abilities.oneSheet && !abilities.r12) noteRelease14(ledger, options);
   x.layers.nameFor('0');
   for (const l of drawing.layers) x.layers.nameFor(l.name);
   const w = new EntityTags(x);
-  const sheets = sheetsOf(drawing);
+  const sheets = sheetsOf(drawing).slice(0, abilities.oneSheet ? 1 : undefined);
   const objects = new ObjectWriter(x, drawing, sheets);
   keys = () => objects.keys();
   const tables = new TableWriter(w, drawing, found, objects.plotStyle);
@@ -200,6 +201,16 @@ export function composeRecords<S extends TagSink>(
   writeHeader(x, front, drawing, extents, options.unit, options.unitless);
   if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
   return { front, tables: tableSink, body, ledger, extents };
+}
+
+/** What versions before 2000 have no word for whatever the drawing holds. */
+function noteRelease14(ledger: Ledger, options: WriteOptions): void {
+  ledger.add({
+    carryOver: 'units',
+    action: 'dropped',
+    reason: `R14 cannot state its unit: tell the receiver that one unit is 1 ${options.unit}`,
+    onPurpose: true,
+  });
 }
 
 function noteRenamed(ledger: Ledger, x: EntityContext): void {
@@ -253,7 +264,7 @@ function collect(drawing: Drawing): Collected {
 
 /** The kinds of records that need a class. */
 function usedKinds(drawing: Drawing): Set<string> {
-  const used = new Set(['ACDBDICTIONARYWDFLT', 'ACDBPLACEHOLDER', 'LAYOUT']);
+  const used = new Set(['ACDBDICTIONARYWDFLT', 'ACDBPLACEHOLDER', 'LAYOUT', 'LWPOLYLINE', 'HATCH']);
   const meet = (e: Entity): void => {
     if (e.kind === 'image') for (const k of e.wipeout ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF']) used.add(k);
     if (e.kind === 'dimension' && e.form === 'arc') used.add('ARC_DIMENSION');
