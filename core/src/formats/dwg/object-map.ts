@@ -92,8 +92,8 @@ export class ObjectMap {
 
 const PIECE = 2032;
 
-/** The bytes of an object map; handles must rise. */
-export function writeObjectMap(handles: ArrayLike<number>, offsets: ArrayLike<number>): Uint8Array {
+/** The bytes of an object map; handles must rise. Offsets count from `base`. */
+export function writeObjectMap(handles: ArrayLike<number>, offsets: ArrayLike<number>, base = 0): Uint8Array {
   const pieces: Uint8Array[] = [];
   const w = new BitWriter();
   const seal = (): void => {
@@ -115,8 +115,9 @@ export function writeObjectMap(handles: ArrayLike<number>, offsets: ArrayLike<nu
       [handle, offset] = [0, 0];
     }
     w.modular(handles[i] - handle);
-    w.signedModular(offsets[i] - offset);
-    [handle, offset] = [handles[i], offsets[i]];
+    w.signedModular(offsets[i] + base - offset);
+    handle = handles[i];
+    offset = offsets[i] + base;
   }
   if (w.at > 0) seal();
   seal();

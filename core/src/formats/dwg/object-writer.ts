@@ -119,12 +119,19 @@ export class ObjectWriter {
     return [...this.pieces, this.f.data.takeWritten()];
   }
   /** Handles and offsets in the order of the handles. */
-  places(base: number): { handles: number[]; offsets: number[] } {
-    let rising = true;
-    for (let i = 1; rising && i < this.handles.length; i++) rising = this.handles[i] > this.handles[i - 1];
-    if (rising) return { handles: this.handles, offsets: this.offsets.map((o) => o + base) };
-    const order = this.handles.map((_, i) => i).sort((a, b) => this.handles[a] - this.handles[b]);
-    return { handles: order.map((i) => this.handles[i]), offsets: order.map((i) => this.offsets[i] + base) };
+  places(): { handles: readonly number[]; offsets: readonly number[] } {
+    const { handles, offsets } = this;
+    const { rising, others } = parted(handles);
+    if (others.length === 0) return { handles, offsets };
+    others.sort((p, q) => handles[p] - handles[q]);
+    const order: number[] = [];
+    let k = 0;
+    for (const i of rising) {
+      while (k < others.length && handles[others[k]] < handles[i]) order.push(others[k++]);
+      order.push(i);
+    }
+    while (k < others.length) order.push(others[k++]);
+    return { handles: order.map((i) => handles[i]), offsets: order.map((i) => offsets[i]) };
   }
 
   entity(type: number, kind: Kind, record: TagRecord, lies: Lies): void {
@@ -436,6 +443,35 @@ export class ObjectWriter {
     }
     f.start = 8 * (this.at + this.gap);
   }
+}
+
+/**
+ * Places of numbers that rise, and those of the rest. Nearly all handles rise as they stand; those of tables and of
+ * objects, which come first and last, may lie above them or below.
+ */
+function parted(numbers: readonly number[]): { rising: number[]; others: number[] } {
+  const from = (start: number): { rising: number[]; others: number[] } => {
+    const rising: number[] = [];
+    const others: number[] = [];
+    let most = 0;
+    for (let i = 0; i < numbers.length; i++) {
+      if (i >= start && numbers[i] > most) {
+        most = numbers[i];
+        rising.push(i);
+      } else others.push(i);
+    }
+    return { rising, others };
+  };
+  const whole = from(0);
+  if (whole.others.length <= numbers.length / 4) return whole;
+  // A high one near the beginning keeps all others out: the longest run that rises begins behind it.
+  let [start, begin, longest] = [0, 0, 0];
+  for (let i = 1; i <= numbers.length; i++) {
+    if (i < numbers.length && numbers[i] > numbers[i - 1]) continue;
+    if (i - begin > longest) [start, longest] = [begin, i - begin];
+    begin = i;
+  }
+  return from(start);
 }
 
 /** Strings go behind the data: their bits, their size in 16 or 31 bits, and a bit that says whether there are any. */

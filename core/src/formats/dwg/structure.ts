@@ -1,5 +1,8 @@
 import type { TagRecord, TagStore } from './tag-store.js';
 
+/** A record of an entity: by its number alone where nothing belongs to it. */
+export type Item = number | Placed;
+
 /** An entity among the records of a store, with the vertices or attributes that follow it. */
 export interface Placed {
   record: number;
@@ -11,7 +14,7 @@ export interface Placed {
 export interface BlockRecords {
   begin: TagRecord;
   end: TagRecord | null;
-  entities: Placed[];
+  entities: Item[];
 }
 
 export interface TableRecords {
@@ -26,8 +29,8 @@ export interface Structure {
   tables: Map<string, TableRecords>;
   blocks: BlockRecords[];
   /** Entities of model space, and of the active sheet. */
-  model: Placed[];
-  paper: Placed[];
+  model: Item[];
+  paper: Item[];
   objects: TagRecord[];
 }
 
@@ -77,12 +80,12 @@ function readBody(body: TagStore, out: Structure): void {
   const { starts } = body;
   const { whole } = body;
   for (let n = 0; n < starts.length; n++) {
-    // Nearly all records are entities that stand for themselves.
-    if (whole && whole.at(starts[n]) >= 0) {
-      last = { record: n, children: NONE, end: -1 };
-      if (block) block.entities.push(last);
-      else if (body.codes[starts[n] + 2] === 67) out.paper.push(last);
-      else out.model.push(last);
+    // Nearly all records are entities that stand for themselves; nothing belongs to them.
+    if (starts[n] < 0) {
+      last = null;
+      if (block) block.entities.push(n);
+      else if (whole!.papers[-1 - starts[n]]) out.paper.push(n);
+      else out.model.push(n);
       continue;
     }
     const type = body.textAt(starts[n]);
@@ -125,7 +128,7 @@ function readBody(body: TagStore, out: Structure): void {
 
 /** Whether a record says that it lies on a sheet: 67 stands before its layer. */
 function paperAt(body: TagStore, n: number): boolean {
-  const end = body.starts[n + 1] ?? body.count;
+  const end = body.endOf(n);
   for (let i = body.starts[n] + 1; i < end && body.codes[i] !== 8; i++)
     if (body.codes[i] === 67) return body.values[i] === 1;
   return false;

@@ -5,11 +5,9 @@ import type { Entity } from '../../drawing/entity.js';
 import type { WholeEntities } from '../dxf/tag-writer.js';
 import { TagSink } from '../dxf/tag-writer.js';
 
-/** The code under which a record names the entity that stands in its place. */
-const WHOLE = -9;
 const IS_TEXT = new Uint8Array(1100);
 for (let c = 0; c < 1100; c++) IS_TEXT[c] = valueType(c) === 'text' || valueType(c) === 'bytes' ? 1 : 0;
-const isText = (code: number): boolean => (code < 0 && code !== WHOLE) || code >= 1100 || IS_TEXT[code] === 1;
+const isText = (code: number): boolean => code < 0 || code >= 1100 || IS_TEXT[code] === 1;
 /** References and handles stand as numbers, in whatever form they came. */
 const isHandle = (code: number): boolean => code === 5 || (code >= 320 && code < 370) || (code >= 390 && code < 400);
 /** Values that come again and again: kinds, marks, layers, linetypes. */
@@ -26,7 +24,7 @@ export class TagStore extends TagSink {
   private turned = new Uint8Array(1 << 14);
   texts: string[] = [];
   count = 0;
-  /** Where each record begins: its tag with code 0. */
+  /** Where each record begins: its tag with code 0; below zero, the number of an entity that is kept as it is, minus 1. */
   readonly starts: number[] = [];
   private readonly repeated = new Map<string, number>();
   override readonly whole: WholeRecords | null;
@@ -63,12 +61,9 @@ export class TagStore extends TagSink {
   private handle(code: number, value: string): void {
     this.add(code, Math.max(0, handleNumber(value.trim())));
   }
-  /** The tags of an entity that is kept as it is: kind, handle, whether it lies on a sheet, its number. */
-  addWhole(type: string, handle: number, n: number, paper: boolean): void {
-    this.add(0, this.once(type));
-    this.add(5, handle);
-    if (paper) this.add(67, 1);
-    this.add(WHOLE, n);
+  /** An entity that is kept as it is takes the place of a record; it has no tags. */
+  addWhole(n: number): void {
+    this.starts.push(-1 - n);
   }
   private once(value: string): number {
     let at = this.repeated.get(value);
@@ -102,11 +97,20 @@ export class TagStore extends TagSink {
 
   /** The record with a number. */
   record(n: number): TagRecord {
-    return new TagRecord(this, this.starts[n], this.starts[n + 1] ?? this.count);
+    return new TagRecord(this, this.starts[n], this.endOf(n));
+  }
+  /** Where the tags of the record with a number end. */
+  endOf(n: number): number {
+    const { starts } = this;
+    let next = n + 1;
+    while (starts[next] < 0) next++;
+    return starts[next] ?? this.count;
   }
   /** The handle of the record with a number. */
   handleOf(n: number): number {
-    const at = this.starts[n] + 1;
+    const start = this.starts[n];
+    if (start < 0) return this.whole!.handles[-1 - start];
+    const at = start + 1;
     return this.codes[at] === 5 ? this.handleAt(at) : this.record(n).handle;
   }
   textAt(i: number): string {
@@ -174,12 +178,19 @@ export class TagRecord {
 }
 
 /**
- * Takes entities as they are. Each becomes a record of its kind, handle and place among the entities, with the number of
- * its look; looks are records of tags of their own, one for all entities that share them.
+ * Takes entities as they are, each with its handle, the number of its look, and the names it goes by. Looks are records
+ * of tags of their own, one for all entities that share them.
  */
 export class WholeRecords implements WholeEntities {
-  private readonly entities: Entity[] = [];
-  private readonly looksOf: number[] = [];
+  readonly entities: Entity[] = [];
+  readonly types: string[] = [];
+  readonly handles: number[] = [];
+  readonly looksOf: number[] = [];
+  /** Whether they lie on a sheet. */
+  readonly papers: boolean[] = [];
+  /** Names of blocks and styles, and words; sparse. */
+  readonly names: string[] = [];
+  readonly said: string[] = [];
   readonly looks = new TagStore();
 
   constructor(private readonly store: TagStore) {}
@@ -201,22 +212,14 @@ export class WholeRecords implements WholeEntities {
     }
     return false;
   }
-  put(type: string, e: Entity, handle: number, look: number, paper: boolean): void {
-    const { store } = this;
-    store.addWhole(type, handle, this.entities.push(e) - 1, paper);
+  put(type: string, e: Entity, handle: number, look: number, paper: boolean, name: string, said: string): void {
+    const n = this.entities.push(e) - 1;
+    this.types.push(type);
+    this.handles.push(handle);
     this.looksOf.push(look);
-  }
-  /** The number of the entity that stands behind the record that begins at a tag; -1 for a record of tags. */
-  at(start: number): number {
-    const { codes, values } = this.store;
-    const i = start + 2;
-    if (codes[i] === WHOLE) return values[i];
-    return codes[i] === 67 && codes[i + 1] === WHOLE ? values[i + 1] : -1;
-  }
-  entity(n: number): Entity {
-    return this.entities[n];
-  }
-  lookOf(n: number): number {
-    return this.looksOf[n];
+    this.papers.push(paper);
+    if (name !== '') this.names[n] = name;
+    if (said !== '') this.said[n] = said;
+    this.store.addWhole(n);
   }
 }

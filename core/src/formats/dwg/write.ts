@@ -21,7 +21,7 @@ import { writeObjectMap } from './object-map.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
 import type { Lies, PackedLook } from './object-writer.js';
 import { ObjectWriter, PIECE, appendStrings } from './object-writer.js';
-import type { BlockRecords, Placed, Structure } from './structure.js';
+import type { BlockRecords, Item, Placed, Structure } from './structure.js';
 import { previewBitmap } from './preview-bitmap.js';
 import { sealedIn } from './sealed.js';
 import { structureOf } from './structure.js';
@@ -96,8 +96,8 @@ class Writer {
   private readonly objects: ObjectWriter;
   private readonly classNumbers = new Map<string, number>();
   private readonly looks: PackedLook[] = [];
-  /** Types by the number of the text that names them in the store. */
-  private readonly types: number[] = [];
+  /** Numbers of types by their records. */
+  private readonly types = new Map<string, number>();
   private readonly root: number;
   private seed: number;
 
@@ -146,8 +146,12 @@ class Writer {
       }
     }
     const handleAt = (n: number): number => body.handleOf(n);
-    const all = (list: readonly Placed[]): void => {
+    const all = (list: readonly Item[]): void => {
       for (const p of list) {
+        if (typeof p === 'number') {
+          this.known.addNumber(handleAt(p));
+          continue;
+        }
         this.known.addNumber(handleAt(p.record));
         for (const c of p.children) this.known.addNumber(handleAt(c));
         if (p.end >= 0) this.known.addNumber(handleAt(p.end));
@@ -212,8 +216,8 @@ class Writer {
       classes: this.classes(),
       objects: objects.finished(),
       map: (base) => {
-        const { handles, offsets } = objects.places(base);
-        return writeObjectMap(handles, offsets);
+        const { handles, offsets } = objects.places();
+        return writeObjectMap(handles, offsets, base);
       },
       measurement,
       preview: this.preview,
@@ -276,7 +280,7 @@ class Writer {
       const entities = name === '*model_space' ? s.model : name === '*paper_space' ? s.paper : block.entities;
       const mode = name === '*model_space' ? IN_MODEL : name === '*paper_space' ? ON_SHEET : IN_OWNER;
       const owner = record.handle;
-      const handles = entities.map((p) => body.handleOf(p.record));
+      const handles = entities.map((p) => body.handleOf(typeof p === 'number' ? p : p.record));
       const end = block.end?.handle ?? 0;
       f.children = handles;
       f.sequenceEnd = end;
@@ -293,7 +297,9 @@ class Writer {
         }
         lies.previous = i > 0 ? handles[i - 1] : 0;
         lies.next = i + 1 < handles.length ? handles[i + 1] : 0;
-        this.placed(entities[i], lies);
+        const p = entities[i];
+        if (typeof p === 'number') this.whole(-1 - body.starts[p], lies);
+        else this.placed(p, lies);
       }
       if (block.end) objects.entity(0x05, KINDS_BY_TYPE.get(0x05)!, block.end, alone);
     }
@@ -303,14 +309,22 @@ class Writer {
   private insertsByBlock(): Map<string, number[]> {
     const { s, body } = this;
     const out = new Map<string, number[]>();
-    const meet = (list: readonly Placed[]): void => {
+    const note = (block: string, handle: number): void => {
+      const name = block.toLowerCase();
+      const known = out.get(name);
+      if (known) known.push(handle);
+      else out.set(name, [handle]);
+    };
+    const { whole } = body;
+    const meet = (list: readonly Item[]): void => {
       for (const p of list) {
-        if (body.textAt(body.starts[p.record]) !== 'INSERT') continue;
-        const r = body.record(p.record);
-        const name = r.text(2).toLowerCase();
-        const known = out.get(name);
-        if (known) known.push(r.handle);
-        else out.set(name, [r.handle]);
+        if (typeof p === 'number') {
+          const n = -1 - body.starts[p];
+          if (whole!.types[n] === 'INSERT') note(whole!.names[n], whole!.handles[n]);
+        } else if (body.textAt(body.starts[p.record]) === 'INSERT') {
+          const r = body.record(p.record);
+          note(r.text(2), r.handle);
+        }
       }
     };
     meet(s.model);
@@ -319,22 +333,24 @@ class Writer {
     return out;
   }
 
+  /** An entity that stands for itself. */
+  private whole(n: number, lies: Lies): void {
+    const { f } = this.objects;
+    const { entities, types, handles, looksOf, looks, names, said } = this.body.whole!;
+    const look = (this.looks[looksOf[n]] ??= this.objects.look(looks.record(looksOf[n])));
+    let type = this.types.get(types[n]);
+    if (type === undefined) this.types.set(types[n], (type = this.numberOf(types[n]) ?? 0x07));
+    const e = entities[n];
+    let words = WORDLESS;
+    if (e.kind === 'insert') words = { reference: f.refOf('block', names[n]), text: '' };
+    else if (e.kind === 'text') words = { reference: f.refOf('style', names[n]), text: said[n] ?? '' };
+    this.objects.whole(type, handles[n], e, look, lies, words);
+  }
+
   /** An entity, and behind it what belongs to it. */
   private placed(p: Placed, lies: Lies): void {
     const { body, objects } = this;
     const { f } = objects;
-    const { whole } = body;
-    const start = body.starts[p.record];
-    const n = whole ? whole.at(start) : -1;
-    if (whole && n >= 0) {
-      const l = whole.lookOf(n);
-      const look = (this.looks[l] ??= objects.look(whole.looks.record(l)));
-      const name = body.values[start];
-      const type = (this.types[name] ??= this.numberOf(body.texts[name]) ?? 0x07);
-      const e = whole.entity(n);
-      const words = e.kind === 'insert' || e.kind === 'text' ? this.wordsFor(body.record(p.record)) : WORDLESS;
-      return objects.whole(type, body.values[start + 1], e, look, lies, words);
-    }
     const record = body.record(p.record);
     const bits = sealedIn(record);
     if (bits) {
@@ -373,14 +389,6 @@ class Writer {
         next: 0,
       });
     }
-  }
-
-  /** What an entity that stands for itself goes by. */
-  private wordsFor(r: TagRecord): Words {
-    const { f } = this.objects;
-    if (r.type === 'INSERT') return { reference: f.refOf('block', r.text(2)), text: '' };
-    if (r.type === 'TEXT') return { reference: f.refOf('style', r.text(7)), text: r.text(1) };
-    return WORDLESS;
   }
 
   private sealed(r: TagRecord, bits: { handleBits: number; bytes: Uint8Array }): boolean {

@@ -30,13 +30,17 @@ export function withDimensionBlocks(drawing: Drawing, ledger: Ledger): Drawing {
     });
     return { ...e, picture: name };
   };
+  const bare = (list: readonly Entity[]): boolean => {
+    for (const e of list) if (e.kind === 'dimension' && pictureOf(e, drawing) === undefined) return true;
+    return false;
+  };
+  if (!bare(drawing.entities) && ![...drawing.blocks.values()].some((b) => bare(b.entities))) return drawing;
   const entities = drawing.entities.map(pictured);
   const blocks = new Map<string, Block>();
   for (const [key, b] of drawing.blocks) {
     const inner = b.entities.map(pictured);
     blocks.set(key, inner.some((e, i) => e !== b.entities[i]) ? { ...b, entities: inner } : b);
   }
-  if (made.size === 0) return drawing;
   for (const [key, b] of made) blocks.set(key, b);
   return { ...drawing, entities, blocks };
 }

@@ -56,6 +56,8 @@ export interface EntityContext extends Abilities {
   placesOf(e: Entity): readonly Place[];
 }
 
+const NAMELESS = { name: '', said: '' };
+
 /** Writes the tags of one entity after the other: head, subclasses, and at its end what only this format can say. */
 export class EntityTags {
   private rest: { mark: string; tags: RawTag[] }[] | null = null;
@@ -104,9 +106,9 @@ export class EntityTags {
 
   /**
    * Hands an entity over as it is, where the form can take it so and nothing has to be said of it. Answers whether it
-   * did.
+   * did. `goesBy`: the name of its block or style, and what it says.
    */
-  whole(type: string, e: Entity, owner: string): boolean {
+  whole(type: string, e: Entity, owner: string, goesBy?: () => { name: string; said: string }): boolean {
     const { x } = this;
     const { whole } = x.out;
     if (!whole || (x.sameFormat && (e.rest !== undefined || e.extended !== undefined)) || !whole.takes(e)) return false;
@@ -128,7 +130,8 @@ export class EntityTags {
       this.lastHandle = handleText(handle);
       if (!x.paper && owner === x.modelSpace()) x.groups.note(e, this.lastHandle);
     }
-    whole.put(type, e, handle, look, x.paper);
+    const { name, said } = goesBy?.() ?? NAMELESS;
+    whole.put(type, e, handle, look, x.paper, name, said);
     return true;
   }
 

@@ -9,8 +9,8 @@ export interface WholeEntities {
   takes(e: Entity): boolean;
   /** Takes the tags of looks, each a record of its own. */
   readonly looks: TagSink;
-  /** An entity with its handle and the number of its look. The names and words it goes by may follow as tags. */
-  put(type: string, e: Entity, handle: number, look: number, paper: boolean): void;
+  /** An entity with its handle and the number of its look, the name of its block or style, and what it says. */
+  put(type: string, e: Entity, handle: number, look: number, paper: boolean, name: string, said: string): void;
 }
 
 /** Takes the tags of a DXF in order. Values are what their group code holds: text, whole numbers, numbers, hex digits. */

@@ -40,11 +40,8 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
   const { out } = x;
   if (e.along || e.spacing || e.runs || e.letters) return writeLetters(w, e, owner);
   const words = (): string => (x.sameFormat && e.content !== undefined ? e.content : encodeText(e.text));
-  if (e.sizeOf !== 'em' && w.whole('TEXT', e, owner)) {
-    out.string(1, words());
-    out.string(7, x.styles.nameFor(e.style ?? styleFor(e)));
-    return;
-  }
+  const goesBy = () => ({ name: x.styles.nameFor(e.style ?? styleFor(e)), said: words() });
+  if (e.sizeOf !== 'em' && w.whole('TEXT', e, owner, goesBy)) return;
   const attribute = e.tag !== undefined;
   const type = e.definition ? 'ATTDEF' : attribute ? 'ATTRIB' : 'TEXT';
   w.begin(type, e, owner, 'AcDbText');

@@ -126,7 +126,7 @@ function insert(w: EntityTags, e: Insert, owner: string): void {
   const { x } = w;
   const { out } = x;
   const many = e.columns * e.rows > 1;
-  if (w.whole('INSERT', e, owner)) return out.string(2, x.blocks.nameFor(e.block));
+  if (w.whole('INSERT', e, owner, () => ({ name: x.blocks.nameFor(e.block), said: '' }))) return;
   const handle = w.begin('INSERT', e, owner, many ? 'AcDbMInsertBlock' : 'AcDbBlockReference');
   if (e.attributes.length > 0) out.integer(66, 1);
   out.string(2, x.blocks.nameFor(e.block));

@@ -199,7 +199,7 @@ export function composeRecords<S extends TagSink>(
   tableSink.string(0, 'ENDSEC');
   const extents = boundsOf(drawing);
   writeHeader(x, front, drawing, extents, options.unit, options.unitless);
-  if (!abilities.r12) writeClasses(x, front, drawing, usedKinds(drawing));
+  if (!abilities.r12) writeClasses(x, front, drawing, found.kinds);
   return { front, tables: tableSink, body, ledger, extents };
 }
 
@@ -240,12 +240,15 @@ export interface Collected {
   families: Set<string>;
   /** Text styles that text names. */
   styles: Set<string>;
+  /** Kinds of records that need a class. */
+  kinds: Set<string>;
 }
 
 function collect(drawing: Drawing): Collected {
   const dashes = new Map<string, readonly number[]>();
   const families = new Set<string>();
   const styles = new Set<string>();
+  const kinds = new Set(['ACDBDICTIONARYWDFLT', 'ACDBPLACEHOLDER', 'LAYOUT', 'LWPOLYLINE', 'HATCH']);
   const meet = (e: Entity): void => {
     if (e.look.dash.kind === 'lengths' && e.look.dash.lengths.length > 0)
       dashes.set(dashName(e.look.dash.lengths), e.look.dash.lengths);
@@ -255,23 +258,15 @@ function collect(drawing: Drawing): Collected {
     }
     if (e.kind === 'richText' && e.style) styles.add(e.style);
     if (e.kind === 'insert') e.attributes.forEach(meet);
-    if (e.kind === 'opaque') e.drawn?.forEach(meet);
+    if (e.kind === 'opaque') {
+      e.drawn?.forEach(meet);
+      kinds.add(e.type);
+    }
+    if (e.kind === 'image') for (const k of e.wipeout ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF']) kinds.add(k);
+    if (e.kind === 'dimension' && e.form === 'arc') kinds.add('ARC_DIMENSION');
   };
   drawing.entities.forEach(meet);
   for (const b of drawing.blocks.values()) b.entities.forEach(meet);
-  return { dashes, families, styles };
-}
-
-/** The kinds of records that need a class. */
-function usedKinds(drawing: Drawing): Set<string> {
-  const used = new Set(['ACDBDICTIONARYWDFLT', 'ACDBPLACEHOLDER', 'LAYOUT', 'LWPOLYLINE', 'HATCH']);
-  const meet = (e: Entity): void => {
-    if (e.kind === 'image') for (const k of e.wipeout ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF']) used.add(k);
-    if (e.kind === 'dimension' && e.form === 'arc') used.add('ARC_DIMENSION');
-    if (e.kind === 'opaque') used.add(e.type);
-  };
-  drawing.entities.forEach(meet);
-  for (const b of drawing.blocks.values()) b.entities.forEach(meet);
-  for (const o of drawing.carried.objects) used.add(o.type);
-  return used;
+  for (const o of drawing.carried.objects) kinds.add(o.type);
+  return { dashes, families, styles, kinds };
 }
