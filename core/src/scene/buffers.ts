@@ -1,5 +1,5 @@
 import type { SceneLayer, ScenePicture } from './scene.js';
-import { FOREGROUND_ALPHA, PAPER_ALPHA } from './scene.js';
+import { FOREGROUND_ALPHA, PAPER_ALPHA, THIN_ALPHA } from './scene.js';
 import type { Box2 } from '../geometry/box.js';
 import { clippedChord } from '../geometry/clip-chord.js';
 
@@ -40,6 +40,11 @@ export class LayerBuffers {
     bytes[1] = (rgb >> 8) & 255;
     bytes[2] = rgb & 255;
     bytes[3] = foreground && alpha === 255 ? FOREGROUND_ALPHA : alpha;
+  }
+
+  /** What is added next is thin as a line, whatever it is made of. */
+  thin(): void {
+    if (this.bytes[3] === 255) this.bytes[3] = THIN_ALPHA;
   }
 
   /** What is added next is the ground itself. */

@@ -8,6 +8,7 @@ import type { Width } from '../drawing/appearance.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { isDrafting } from '../drawing/drawing.js';
 import type { Entity, Image, Polyline, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
@@ -37,6 +38,8 @@ const MOST_PATTERN = 40_000;
 export class Painter {
   private readonly patterns: Map<string, readonly number[]>;
   private readonly dashScale: number;
+  /** Letters of a drafting drawing stand on the bare ground, those of an illustration often on what is filled. */
+  private readonly drafting: boolean;
 
   constructor(
     private readonly drawing: Drawing,
@@ -54,6 +57,7 @@ export class Painter {
     private readonly draft = false,
   ) {
     this.patterns = new Map(drawing.linetypes.map((l) => [l.name.toLowerCase(), l.pattern]));
+    this.drafting = isDrafting(drawing);
     this.dashScale = (Number(drawing.header.get('$LTSCALE')?.[0]?.[1] ?? 1) || 1) * windowScale;
   }
 
@@ -216,6 +220,7 @@ export class Painter {
         quads.push(...p1, ...p2, ...p3, ...p1, ...p3, ...p4);
       }
     }
+    if (this.drafting) out.thin();
     out.area(Float64Array.from(quads));
   }
 
@@ -266,6 +271,7 @@ export class Painter {
       const own = line.paint && line.paint.kind !== 'byBlock' ? line.paint : null;
       const foreground = own ? own.kind === 'index' && own.index === 7 : r.foreground;
       out.colour((own && paintRgb(own)) ?? r.fill ?? r.stroke ?? 0, r.fillOpacity, foreground);
+      if (this.drafting) out.thin();
       const shape = this.glyphShape(line);
       const m = compose(plane, lineMatrix(line, shape.advance));
       out.area(mapped(shape.triangles, m));

@@ -64,5 +64,7 @@ export type SnapKind = (typeof SNAP_KINDS)[number];
 
 /** The alpha that marks a colour as the foreground: black on paper, light on night ground. */
 export const FOREGROUND_ALPHA = 254;
+/** The alpha that marks an area that is thin as a line: letters, wide lines. Its colour is kept legible as a line's is. */
+export const THIN_ALPHA = 250;
 /** The alpha that marks an area as bare ground: a wipeout. */
 export const PAPER_ALPHA = 252;

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import {
   FOREGROUND_ALPHA,
   SNAP_KINDS,
+  THIN_ALPHA,
   snapPointsOf,
   Stopped,
   buildScene,
@@ -34,6 +35,18 @@ describe('a scene', () => {
     const c = scene(d).layers[0]!.lineColours;
     expect(Array.from(c.slice(0, 4))).toEqual([0, 0, 0, FOREGROUND_ALPHA]);
     expect(Array.from(c.slice(8, 12))).toEqual([255, 0, 0, 255]);
+  });
+  it('tells letters and wide lines of a drafting drawing from fills, so that they are kept legible as lines are', () => {
+    const alphas = (d: Parameters<typeof buildScene>[0]): Set<number> =>
+      new Set(scene(d).layers.flatMap((l) => Array.from(l.triangleColours).filter((_, i) => i % 4 === 3)));
+    const TEXT = [0, 'TEXT', 8, '0', 62, 5, 10, 0, 20, 0, 40, 2, 1, 'Kestrel'];
+    const WIDE = [0, 'LWPOLYLINE', 8, '0', 62, 5, 90, 2, 70, 0, 43, 1, 10, 0, 20, 9, 10, 9, 20, 9];
+    const SOLID = [0, 'SOLID', 8, '0', 62, 5, 10, 0, 20, 0, 11, 9, 21, 0, 12, 0, 22, 9, 13, 9, 23, 9];
+    expect(alphas(read(dxf(TEXT)))).toEqual(new Set([THIN_ALPHA]));
+    expect(alphas(read(dxf(WIDE)))).toEqual(new Set([THIN_ALPHA]));
+    expect(alphas(read(dxf(SOLID)))).toEqual(new Set([255]));
+    // In an illustration letters often stand on what is filled: they keep their colour.
+    expect(alphas(read(svg('<text x="5" y="20" font-size="9" fill="#00f">Kestrel</text>'), 'x.svg'))).toEqual(new Set([255])); // prettier-ignore
   });
   it('fills with holes, draws text as areas, leaves out what is hidden by itself', () => {
     const s = scene(

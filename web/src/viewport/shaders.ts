@@ -51,7 +51,8 @@ void main() {
   gl_Position = vec4(p / (size * 0.5), -from.z * 0.9999, 1.0);
 }`;
 
-// A colour that would vanish on the ground is moved towards the ink; alpha 254/255 marks the foreground colour, 252/255 the ground.
+// A colour that would vanish on the ground is moved towards the ink; alpha 254/255 marks the foreground colour, 252/255 the ground, 250/255
+// an area as thin as a line.
 const TONE = `
 precision highp float;
 in vec4 tone;
@@ -65,10 +66,12 @@ void settle() {
   vec3 c = tone.rgb;
   float a = tone.a;
   if (a == 0.0) discard;
+  bool thin = lines;
+  if (a > 0.978 && a < 0.983) { thin = true; a = 1.0; }
   if (a > 0.994 && a < 0.998) { c = ink; a = 1.0; }
   else if (a > 0.986 && a < 0.990) { c = paper; a = 1.0; }
-  else if (inks == 2) c = lines ? ink : mix(ink, paper, 0.35 + 0.4 * light(c));
-  else if (lines && inks == 0) {
+  else if (inks == 2) c = thin ? ink : mix(ink, paper, 0.35 + 0.4 * light(c));
+  else if (thin && inks == 0) {
     float near = 1.0 - smoothstep(0.12, 0.42, abs(light(c) - light(paper)));
     c = mix(c, mix(c, ink, 0.5), near);
   }
