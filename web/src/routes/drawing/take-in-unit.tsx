@@ -64,7 +64,7 @@ export function UnitSection() {
             <span className="num flex-1 text-right text-sm whitespace-nowrap">
               {sizeWords(sizeIn(claims, intake, u), u)}
             </span>
-            <span className="num w-[104px] text-right text-sm whitespace-nowrap text-quiet">
+            <span className="num w-[112px] text-right text-sm whitespace-nowrap text-quiet">
               {everyday(sizeIn(claims, intake, u), u)}
             </span>
           </Choice>
