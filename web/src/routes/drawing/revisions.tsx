@@ -12,7 +12,7 @@ import { plainNumber } from '../../parts/numbers';
 import type { Picture } from '../../viewport/renderer';
 import type { Goal, Marked } from '../../viewport/viewport';
 import { Viewport } from '../../viewport/viewport';
-import type { CompareView } from '../../workers/drawing.worker';
+import type { CompareView } from '../../workers/scenes';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { settledLength } from './take-in-math';

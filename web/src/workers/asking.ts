@@ -1,0 +1,57 @@
+import type { Alike, CurveFacts, Description, Scene, Snap } from '@scalaria/core';
+import { Box2, Snapper, curveAt, describe, snapPointsOf } from '@scalaria/core';
+import { held } from './held';
+
+/** What the pointer asks of the drawing in sight. */
+export const asking = {
+  /** What is out of sight: it is neither found nor snapped to. */
+  hide(layers: string[], ids: number[]): void {
+    held.outOfSight = { layers: new Set(layers), ids: new Set(ids) };
+  },
+
+  /** The best point to snap to within `reach`, or null; `from` is the point before it. */
+  snap(x: number, y: number, reach: number, from?: { x: number; y: number }): Snap | null {
+    if (!held.shown) return null;
+    // Made when it is first asked for: many a drawing is only looked at.
+    held.shown.snapper ??= new Snapper(snapPointsOf(held.shown.drawing, held.shown.sheet), held.shown.items);
+    return held.shown.snapper.at(x, y, reach, held.outOfSight, from);
+  },
+
+  /** The id and the kind of the entity under a point. */
+  itemAt(x: number, y: number, reach: number): number | null {
+    return held.shown?.items.at(x, y, reach, held.outOfSight)?.id ?? null;
+  },
+
+  /** The ids of entities in a frame: wholly, or touched by it too. */
+  itemsWithin(x0: number, y0: number, x1: number, y1: number, touching: boolean): number[] {
+    return held.shown?.items.within(Box2.of(x0, y0, x1, y1), touching, held.outOfSight) ?? [];
+  },
+
+  /** The ids of all that is like one of these. */
+  alike(ids: number[], what: Alike): number[] {
+    return held.shown?.items.alike(new Set(ids), what, held.outOfSight) ?? [];
+  },
+
+  /** The ids of all that is in sight. */
+  allInSight(): number[] {
+    if (!held.shown) return [];
+    const all = held.shown.items.meeting(held.shown.bounds);
+    return all.filter((e) => !held.outOfSight.ids.has(e.id) && !held.outOfSight.layers.has(e.layer)).map((e) => e.id);
+  },
+
+  describe(ids: number[]): Description | null {
+    return held.shown ? describe(held.shown.drawing, held.shown.items, new Set(ids)) : null;
+  },
+
+  /** The box about entities as they are drawn. */
+  boxOf(ids: number[]): Scene['bounds'] {
+    const box = new Box2();
+    for (const e of held.shown?.items.byId(new Set(ids)) ?? []) box.addBox(held.shown!.items.boxOf(e) ?? new Box2());
+    return box.toJSON();
+  },
+
+  /** What can be measured of the curve under a point. */
+  curveAt(x: number, y: number, reach: number): CurveFacts | null {
+    return held.shown ? curveAt(held.shown.items, x, y, reach, held.outOfSight) : null;
+  },
+};

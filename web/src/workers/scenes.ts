@@ -1,0 +1,148 @@
+import type {
+  ArtDecisions,
+  CarryOverSummary,
+  Comparison,
+  Drawing,
+  IntakeDecisions,
+  LedgerRow,
+  PlannedStep,
+  Scene,
+} from '@scalaria/core';
+import {
+  ART_DEFAULT,
+  Box2,
+  Ledger,
+  MANY,
+  buildScene,
+  chooseArt,
+  compareDrawings,
+  conversion,
+  prepare,
+  readDrawing,
+  scaling,
+  settleUnit,
+  summarise,
+  transformDrawing,
+  upright,
+  withPictures,
+} from '@scalaria/core';
+import { held, loadFonts, handOver, show } from './held';
+
+export interface PreparedView {
+  scene: Scene;
+  ledger: LedgerRow[];
+  strip: CarryOverSummary[];
+  unit: string | null;
+}
+
+export interface CompareView {
+  comparison: Comparison;
+  /** What each of the two files states. */
+  unit: { before: string | null; after: string | null };
+  /** What is in both; what is otherwise, as it is now and as it was. */
+  same: Scene;
+  now: Scene;
+  old: Scene;
+}
+
+/** More entities than these are not cut more finely for a closer look. */
+const MOST_IN_DETAIL = 40_000;
+
+/** The drawing cut for the viewport: as it came, as it is prepared, beside an earlier one, as it was delivered. */
+export const scenes = {
+  /** The drawing as it came, y upwards, in its own coordinates: model space, or one of its sheets. */
+  async sourceScene(art?: ArtDecisions, sheet?: string, onDraft?: (scene: Scene) => void): Promise<Scene> {
+    if (!held.source) throw new Error('no drawing is open');
+    const whole = withPictures(held.source, held.pictures, new Ledger('intake'));
+    const drawing = upright(chooseArt(whole, art ?? ART_DEFAULT, new Ledger('intake')));
+    const fonts = await loadFonts();
+    if (onDraft && sheet === undefined && drawing.entities.length > MANY) {
+      onDraft(handOver(buildScene(drawing, fonts, { draft: true })));
+      // The draft goes on its way before the rest is made.
+      await new Promise((resolve) => setTimeout(resolve, 0));
+    }
+    const scene = buildScene(drawing, fonts, sheet === undefined ? {} : { sheet });
+    show(drawing, scene, sheet);
+    return handOver(scene);
+  },
+
+  /** The drawing after decisions and steps. */
+  async preparedScene(decisions: IntakeDecisions, steps: PlannedStep[]): Promise<PreparedView> {
+    if (!held.source) throw new Error('no drawing is open');
+    const made = prepare(held.source, decisions, steps, { fonts: await loadFonts(), pictures: held.pictures });
+    held.prepared = made.drawing;
+    const scene = buildScene(made.drawing, await loadFonts());
+    show(made.drawing, scene);
+    const ledger = [...held.reading, ...made.ledger];
+    return {
+      scene: handOver(scene),
+      ledger,
+      strip: summarise(held.source, decisions, ledger),
+      unit: made.drawing.unit?.unit ?? null,
+    };
+  },
+
+  /** Only what the strip says, without cutting the drawing. */
+  async strip(
+    decisions: IntakeDecisions,
+    steps: PlannedStep[],
+  ): Promise<{ strip: CarryOverSummary[]; ledger: LedgerRow[] }> {
+    if (!held.source) throw new Error('no drawing is open');
+    const ledger = [
+      ...held.reading,
+      ...prepare(held.source, decisions, steps, { fonts: await loadFonts(), pictures: held.pictures }).ledger,
+    ];
+    return { strip: summarise(held.source, decisions, ledger), ledger };
+  },
+
+  /** What is otherwise in the drawing than in an earlier file of it, as the decisions have both. */
+  async compareWith(bytes: ArrayBuffer, name: string, decisions: IntakeDecisions): Promise<CompareView> {
+    if (!held.source) throw new Error('no drawing is open');
+    const book = await loadFonts();
+    const art = decisions.art ?? ART_DEFAULT;
+    const plain = (d: Drawing): Drawing => upright(chooseArt(d, art, new Ledger('intake')));
+    const read = readDrawing(new Uint8Array(bytes), name, { encoding: decisions.encoding ?? null }).drawing;
+    const [was, is] = [settleUnit(read, decisions), settleUnit(held.source, decisions)];
+    const k = was && is ? (was.factor * conversion(was.unit, is.unit)) / is.factor : 1;
+    const before = k === 1 ? plain(read) : transformDrawing(plain(read), scaling(k, k, k));
+    const after = plain(held.source);
+    const comparison = compareDrawings(before, after);
+    const ids = (side: 'before' | 'after') => new Set(comparison.differences.flatMap((d) => d[side]));
+    const part = (d: Drawing, of: ReadonlySet<number>, inside: boolean): Scene =>
+      handOver(buildScene({ ...d, entities: d.entities.filter((e) => e.sheet === undefined && of.has(e.id) === inside) }, book)); // prettier-ignore
+    const [old, now] = [ids('before'), ids('after')];
+    return {
+      comparison,
+      unit: { before: read.unit?.unit ?? null, after: held.source.unit?.unit ?? null },
+      same: part(after, now, false),
+      now: part(after, now, true),
+      old: part(before, old, true),
+    };
+  },
+
+  /** A delivered file, read back and brought into the unit of the prepared drawing. */
+  async deliveredScene(bytes: ArrayBuffer, name: string): Promise<Scene> {
+    let d = upright(readDrawing(new Uint8Array(bytes), name).drawing);
+    const unit = held.prepared?.unit;
+    if (unit && d.unit && unit.unit !== 'px' && d.unit.unit !== 'px') {
+      const k = (d.unit.factor * conversion(d.unit.unit, unit.unit)) / unit.factor;
+      if (k !== 1) d = transformDrawing(d, scaling(k, k, k));
+    }
+    return handOver(buildScene(d, await loadFonts()));
+  },
+
+  /** What lies in a window, cut more finely; `null` where that is too much. */
+  async detail(x0: number, y0: number, x1: number, y1: number, tolerance: number): Promise<Scene | null> {
+    if (!held.shown) return null;
+    const { drawing, bounds, items, sheet } = held.shown;
+    // The windows of a sheet would be cut anew too.
+    if (sheet !== undefined) return null;
+    const entities = items.meeting(Box2.of(x0, y0, x1, y1));
+    if (entities.length > MOST_IN_DETAIL) return null;
+    const scene = buildScene(drawing, await loadFonts(), {
+      tolerance,
+      part: { entities, bounds },
+    });
+    return handOver(scene);
+  },
+};

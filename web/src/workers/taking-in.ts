@@ -1,0 +1,113 @@
+import type { EncodingSample, FontUse, IntakeDecisions, LaidFlat, NamedFile, UnitSuggestion } from '@scalaria/core';
+import {
+  encodingSamples,
+  filesNamedBy,
+  fontUses,
+  isDrafting,
+  layFlat,
+  loadFont,
+  previewSvg,
+  readDrawing,
+  statedEncoding,
+  takeIn,
+  dataAddress,
+  unitEvidence,
+  upright,
+} from '@scalaria/core';
+import { held, loadFonts } from './held';
+
+export type PlaneReport = Pick<LaidFlat, 'changed' | 'farthest' | 'shorter' | 'lost'>;
+
+/** A space of the drawing: model space where `sheet` is absent. */
+export interface ContentPicture {
+  sheet: string | undefined;
+  entities: number;
+  svg: string;
+}
+
+/** What station one asks: the file, its fonts and pictures, what is known of it. */
+export const takingIn = {
+  /** Reads the bytes of the drawing. Progress from 0 to 1. */
+  async open(
+    bytes: ArrayBuffer,
+    name: string,
+    encoding: string | null,
+    onProgress: (done: number) => void,
+  ): Promise<void> {
+    await loadFonts();
+    let said = 0;
+    const result = readDrawing(new Uint8Array(bytes), name, {
+      encoding,
+      onProgress: (done) => {
+        if (done - said < 0.02) return;
+        said = done;
+        onProgress(done);
+      },
+    });
+    held.source = result.drawing;
+    held.samples = encodingSamples(new Uint8Array(bytes), held.source, encoding ?? statedEncoding(held.source));
+    held.reading = result.ledger;
+    held.prepared = null;
+  },
+
+  /** Texts whose letters depend on the encoding, the likelier encodings first; of a DWG as it is read now. */
+  encodings(): { stated: string; samples: EncodingSample[] } {
+    const stated = held.source?.header.get('$DWGCODEPAGE')?.[0]?.[1] ?? '';
+    return { stated, samples: held.samples };
+  },
+
+  /** The job's own fonts and its chart from asked-for name to family. */
+  async setFonts(given: { family: string; bytes: Uint8Array }[], chart: Record<string, string>): Promise<void> {
+    await loadFonts();
+    held.fonts = held.shipped!.with(
+      chart,
+      given.map((f) => loadFont(f.bytes, f.family)),
+    );
+  },
+
+  /** Pictures of the job that the drawing names. */
+  setPictures(given: { name: string; media: string; bytes: Uint8Array }[]): void {
+    held.pictures = given.map((p) => ({ name: p.name, data: dataAddress(p.media, p.bytes) }));
+  },
+
+  /** The fonts that the drawing asks for, what stands in for them, and the families to choose from. */
+  async fontUses(): Promise<{ uses: FontUse[]; families: string[] }> {
+    const book = await loadFonts();
+    return { uses: held.source ? fontUses(upright(held.source), book) : [], families: book.families };
+  },
+
+  /** What speaks for which unit, the likeliest first; nothing for a drawing that states a size of its own. */
+  unitEvidence(): UnitSuggestion[] {
+    return held.source && isDrafting(held.source) ? unitEvidence(held.source) : [];
+  },
+
+  /** The layers that a rule makes, with how many entities lie on each. */
+  layersBy(decisions: IntakeDecisions): { name: string; count: number }[] {
+    if (!held.source) return [];
+    const { drawing } = takeIn(held.source, decisions);
+    const counts = new Map<string, number>(drawing.layers.map((l) => [l.name, 0]));
+    for (const e of drawing.entities) counts.set(e.layer, (counts.get(e.layer) ?? 0) + 1);
+    return [...counts].map(([name, count]) => ({ name, count }));
+  },
+
+  /** The pictures and reference drawings that the file names and does not hold. */
+  namedFiles(): NamedFile[] {
+    return held.source ? filesNamedBy(held.source) : [];
+  },
+
+  /** What laying the drawing flat would do to it. */
+  planeReport(): PlaneReport | null {
+    if (!held.source) return null;
+    const { changed, farthest, shorter, lost } = layFlat(upright(held.source));
+    return { changed, farthest, shorter, lost };
+  },
+
+  /** Small pictures of model space and of each sheet, with how much lies there. */
+  contents(): ContentPicture[] {
+    if (!held.source) return [];
+    const drawing = upright(held.source);
+    const count = (sheet?: string): number => drawing.entities.filter((e) => e.sheet === sheet).length;
+    const spaces = [undefined, ...drawing.sheets.map((s) => s.name)];
+    return spaces.map((sheet) => ({ sheet, entities: count(sheet), svg: previewSvg(drawing, 220, 140, sheet) }));
+  },
+};
