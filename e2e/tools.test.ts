@@ -156,6 +156,8 @@ test('all of it with the keyboard: pick, measure, a frame, hide, the list of key
   await page.keyboard.press('n');
   await expect.poll(ground).not.toBe(before);
   await page.keyboard.press('n');
+  // The drawing is cut anew for the station, and the canvas with it.
+  await expect(page.getByTestId('viewport')).toHaveAttribute('data-view', /\d/);
   await page.getByTestId('viewport').press('Home');
-  await expect.poll(() => inked(page)).toBeGreaterThan(all * 0.9);
+  await expect(async () => expect(await inked(page)).toBeGreaterThan(all * 0.9)).toPass({ timeout: 15_000 });
 });

@@ -2,12 +2,12 @@ import type { Nurbs } from '../geometry/nurbs.js';
 import type { Vec3 } from '../geometry/vector.js';
 import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
-import { boundsOf } from '../drawing/bounds.js';
 import { BoundsSink, LengthSink } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { isNoOutline } from './check.js';
+import { extentOf } from './extent.js';
 
 /** Finds curves that lie on each other: a laser cuts them twice. */
 export const doubles: Check = {
@@ -36,7 +36,7 @@ export const doubles: Check = {
     params: (s) => ({ what: 'doubles', within: Number(s['within'] ?? 0) }),
   },
   run(drawing, params, work) {
-    const grain = Number(params['within'] ?? 0) || boundsOf(drawing).diagonal * 1e-7 || 1e-9;
+    const grain = Number(params['within'] ?? 0) || extentOf(drawing).diagonal * 1e-7 || 1e-9;
     const grid = (v: number): number => Math.round(v / grain);
     const measure = new Measure();
     /** The last curve of each sum of its numbers; curves of the same sum are linked. */

@@ -1,5 +1,5 @@
-import { boundsOf } from '../drawing/bounds.js';
 import type { Check } from './check.js';
+import { extentOf } from './extent.js';
 
 /** Finds a drawing that lies so far from its origin that other programs lose digits. */
 export const farFromOrigin: Check = {
@@ -27,7 +27,7 @@ export const farFromOrigin: Check = {
     params: () => ({ to: 'lowerLeft', x: 0, y: 0 }),
   },
   run(drawing, params) {
-    const box = boundsOf(drawing);
+    const box = extentOf(drawing);
     if (box.empty || box.diagonal === 0) return [];
     const [x, y] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
     const distance = Math.hypot(x, y);

@@ -1,10 +1,10 @@
 import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
-import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { lengthWords } from './words.js';
+import { extentOf } from './extent.js';
 
 /** The lowest and highest z of curves, and one place on them. Ends and control points tell enough. */
 class Heights implements CurveSink {
@@ -52,7 +52,7 @@ export const offPlane: Check = {
     additionalProperties: false,
   },
   run(drawing, params, work) {
-    const limit = Number(params['within'] ?? 0) || boundsOf(drawing).diagonal * 1e-6;
+    const limit = Number(params['within'] ?? 0) || extentOf(drawing).diagonal * 1e-6;
     const levels = new Map<number, { ids: number[]; layer: string; at: { x: number; y: number } | null }>();
     const found: Finding[] = [];
     let n = 0;

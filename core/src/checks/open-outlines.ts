@@ -1,14 +1,14 @@
-import Flatbush from 'flatbush';
+import { NearestPlaces } from '../geometry/nearest-places.js';
 import { PlaceGrid } from '../geometry/place-grid.js';
 import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
-import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { isNoOutline } from './check.js';
+import { extentOf } from './extent.js';
 
 interface End {
   x: number;
@@ -55,7 +55,7 @@ export const openOutlines: Check = {
     params: (s) => ({ gap: Number(s['widest'] ?? 0), how: 'move' }),
   },
   run(drawing, params, work) {
-    const diagonal = boundsOf(drawing).diagonal;
+    const diagonal = extentOf(drawing).diagonal;
     const widest = Number(params['widest'] ?? 0) || diagonal / 100;
     const met = Number(params['met'] ?? 0) || diagonal * 1e-9;
     const free = freeEnds(endsOf(drawing), met);
@@ -120,13 +120,6 @@ function freeEnds(ends: End[], met: number): End[] {
   });
 }
 
-function indexOf(ends: End[]): Flatbush {
-  const index = new Flatbush(ends.length);
-  for (const e of ends) index.add(e.x, e.y, e.x, e.y);
-  index.finish();
-  return index;
-}
-
 /**
  * Whether two ends lie apart on purpose: those of curves side by side, such as rails and slats, and those whose distance is
  * more than a quarter of what the curves themselves span.
@@ -154,13 +147,11 @@ function gaps(drawing: Drawing, free: End[], met: number, widest: number): Findi
     else byLayer.set(e.layer, [i]);
   });
   for (const members of byLayer.values()) {
-    const index = indexOf(members.map((i) => free[i]));
-    members.forEach((i, place) => {
-      const e = free[i];
-      const other = (j: number): boolean =>
-        j !== place && Math.hypot(free[members[j]].x - e.x, free[members[j]].y - e.y) > met;
-      const found = index.neighbors(e.x, e.y, 1, widest, other)[0];
-      if (found !== undefined) nearest[i] = members[found];
+    const place = (of: (e: End) => number): Float64Array => Float64Array.from(members, (i) => of(free[i]));
+    const index = new NearestPlaces(place((e) => e.x), place((e) => e.y)); // prettier-ignore
+    members.forEach((i, k) => {
+      const found = index.nearestTo(k, met, widest);
+      if (found >= 0) nearest[i] = members[found];
     });
   }
   const names = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l.name]));

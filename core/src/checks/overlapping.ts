@@ -38,18 +38,25 @@ export const overlapping: Check = {
     const grain = Number(params['within'] ?? 0) || pieces.diagonal * 1e-7;
     const least = Math.max(Number(params['from'] ?? 0) || pieces.diagonal * 1e-4, 2 * grain);
     if (!(grain > 0)) return [];
-    const byKind = new Map<string, Span[]>();
+    // Lines and arcs of each layer by themselves.
+    const layers = new Map<string, { lines: Span[]; arcs: Span[] }>();
+    const layerOf = pieces.courses.map(({ key }) => {
+      let own = layers.get(key);
+      if (!own) layers.set(key, (own = { lines: [], arcs: [] }));
+      return own;
+    });
     for (let i = 0; i < pieces.count; i++) {
       if (i % 4096 === 0) checkStop(work);
       const span = spanOf(pieces, i);
       if (!span) continue;
-      const key = `${pieces.kind[i]} ${pieces.courses[pieces.course[i]].key}`;
-      const list = byKind.get(key);
-      if (list) list.push(span);
-      else byKind.set(key, [span]);
+      const own = layerOf[pieces.course[i]];
+      (pieces.kind[i] === PieceKind.line ? own.lines : own.arcs).push(span);
     }
     // Directions are stretched, so that one distance serves them and the offsets of lines.
-    const groups = [...byKind].flatMap(([kind, list]) => together(list, kind.startsWith('0') ? grain / SAME_WAY : 1, grain)); // prettier-ignore
+    const groups = [...layers.values()].flatMap(({ lines, arcs }) => [
+      ...together(lines, grain / SAME_WAY, grain),
+      ...together(arcs, 1, grain),
+    ]);
     const found: Finding[] = [];
     for (const spans of groups) {
       spans.sort((a, b) => a.from - b.from || a.to - b.to);

@@ -4,11 +4,11 @@ import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
-import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { isNoOutline } from './check.js';
+import { extentOf } from './extent.js';
 
 /** A straight piece, a circular arc seen square-on, or any other curve, of which only the ends are known here. */
 export const PieceKind = { line: 0, arc: 1, free: 2 } as const;
@@ -66,7 +66,7 @@ const known = new WeakMap<Drawing, Pieces>();
 export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   const had = known.get(drawing);
   if (had) return had;
-  const diagonal = boundsOf(drawing).diagonal;
+  const diagonal = extentOf(drawing).diagonal;
   const met = diagonal * 1e-9;
   const courses: Course[] = [];
   const kinds: number[] = [];

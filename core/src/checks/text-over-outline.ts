@@ -1,10 +1,11 @@
 import Flatbush from 'flatbush';
+import type { Affine } from '../geometry/affine.js';
 import { applyPoint } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import { insideRing } from '../drawing/area.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { RichText, Text } from '../drawing/entity.js';
+import type { Entity, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
@@ -18,9 +19,10 @@ import { lengthWords } from './words.js';
 const MOST_TEXTS = 20_000;
 
 interface Ring {
-  points: number[];
   box: Box2;
   id: number;
+  /** Its outer outline as chords, made when a text first comes to stand in its box; empty where it does not close. */
+  points: () => readonly number[];
 }
 
 /** Finds texts that stand in an outline and run over it. */
@@ -61,16 +63,8 @@ export const textOverOutline: Check = {
         const box = new Box2();
         addEntityBounds(e, toWorld, new BoundsSink(box));
         if (box.empty || box.diagonal === 0) return;
-        const own: number[][] = [];
-        flattenEntity(e, toWorld, box.diagonal * 1e-4, {
-          moveTo: (x, y) => void own.push([x, y]),
-          lineTo: (x, y) => void own[own.length - 1].push(x, y),
-        });
-        // Of a shape with holes the outer outline is what a label stands in.
-        const [points] = own;
-        const n = points?.length ?? 0;
-        if (n >= 6 && Math.hypot(points[0] - points[n - 2], points[1] - points[n - 1]) <= 1e-6 * box.diagonal)
-          rings.push({ points, box, id: e.id });
+        let points: readonly number[] | null = null;
+        rings.push({ box, id: e.id, points: () => (points ??= outlineOf(e, toWorld, box)) });
       }
     }); // prettier-ignore
     if (rings.length === 0 || texts.length === 0) return [];
@@ -81,14 +75,15 @@ export const textOverOutline: Check = {
     for (const t of texts) {
       const x = (t.corners[0][0] + t.corners[2][0]) / 2;
       const y = (t.corners[0][1] + t.corners[2][1]) / 2;
+      // The smallest that it stands in.
       const around = index
         .search(x, y, x, y)
-        .filter((i) => insideRing(rings[i].points, x, y))
-        .sort((a, b) => rings[a].box.diagonal - rings[b].box.diagonal)[0];
+        .sort((a, b) => rings[a].box.diagonal - rings[b].box.diagonal || a - b)
+        .find((i) => insideRing(rings[i].points(), x, y));
       if (around === undefined) continue;
       // What is no larger than a letter is not what the text stands in.
       if (rings[around].box.diagonal < t.size) continue;
-      const over = Math.max(...edgePoints(t.corners).map((p) => outside(rings[around].points, p)));
+      const over = Math.max(...edgePoints(t.corners).map((p) => outside(rings[around].points(), p)));
       if (over <= Number(params['over'] ?? 0.1) * t.size) continue;
       found.push({
         check: 'text-over-outline',
@@ -104,6 +99,19 @@ export const textOverOutline: Check = {
     return found.sort((a, b) => (b.size ?? 0) - (a.size ?? 0));
   },
 };
+
+/** The outer outline of a shape as chords: of one with holes, what a label stands in. Empty where it does not close. */
+function outlineOf(e: Entity, toWorld: Affine, box: Box2): readonly number[] {
+  const own: number[][] = [];
+  flattenEntity(e, toWorld, box.diagonal * 1e-4, {
+    moveTo: (x, y) => void own.push([x, y]),
+    lineTo: (x, y) => void own[own.length - 1].push(x, y),
+  });
+  const [points] = own;
+  const n = points?.length ?? 0;
+  const closed = n >= 6 && Math.hypot(points[0] - points[n - 2], points[1] - points[n - 1]) <= 1e-6 * box.diagonal;
+  return closed ? points : [];
+}
 
 /** The corners of the box about a text's lines (base line to the height of capitals), in its own plane, going round. */
 function cornersOf(e: Text | RichText, drawing: Drawing, fonts: FontBook): [number, number][] {

@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { walk } from '../drawing/resolve.js';
-import { boundsOf } from '../drawing/bounds.js';
 import type { Check, Finding } from './check.js';
+import { extentOf } from './extent.js';
 
 /** Finds inserts under an unequal scale, and blocks that nothing inserts. */
 export const unevenInserts: Check = {
@@ -23,7 +23,7 @@ export const unevenInserts: Check = {
     const found: Finding[] = [];
     const inserted = new Set<string>();
     const top = new Map<string, { x: number; y: number }>();
-    const span = boundsOf(drawing).diagonal / 20 || 1;
+    const span = extentOf(drawing).diagonal / 20 || 1;
     const stretched = new Map<string, { count: number; at: { x: number; y: number }; layer: string; ids: number[]; k: string }>(); // prettier-ignore
     walk(
       drawing,

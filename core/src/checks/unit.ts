@@ -1,7 +1,7 @@
-import { boundsOf } from '../drawing/bounds.js';
 import { unitOf } from '../drawing/units.js';
 import { unitEvidence } from '../intake/unit-evidence.js';
 import type { Check, Finding } from './check.js';
+import { extentOf } from './extent.js';
 
 /** Finds a drawing without a unit, one whose size in its unit is hard to believe, and one that speaks against its own. */
 export const unit: Check = {
@@ -30,7 +30,7 @@ export const unit: Check = {
     }
     const name = stated.unit;
     const mm = stated.factor * unitOf(name).mm;
-    const box = boundsOf(drawing);
+    const box = extentOf(drawing);
     const size = Math.max(box.width, box.height) * mm;
     const short = (v: number): string => String(Number(v.toPrecision(4)));
     if (size > 0 && size < Number(params['smallest'] ?? 1)) tell('warning', `In ${name} the whole is only ${short(size)} mm large`); // prettier-ignore

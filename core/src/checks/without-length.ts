@@ -1,9 +1,9 @@
-import { boundsOf } from '../drawing/bounds.js';
 import { lengthOf, BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { walk } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { isNoOutline } from './check.js';
+import { extentOf } from './extent.js';
 
 /** Finds curves too short to be meant. */
 export const withoutLength: Check = {
@@ -28,7 +28,7 @@ export const withoutLength: Check = {
   },
   mend: { step: 'clear-doubles', words: 'Clear these curves', params: () => ({ what: 'lengthless', within: 0 }) },
   run(drawing, params, work) {
-    const limit = Number(params['shortest'] ?? 0) || boundsOf(drawing).diagonal * 1e-9;
+    const limit = Number(params['shortest'] ?? 0) || extentOf(drawing).diagonal * 1e-9;
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
     const found: Finding[] = [];
     let n = 0;

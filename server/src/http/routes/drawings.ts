@@ -1,12 +1,12 @@
 import { and, count, desc, eq, isNull } from 'drizzle-orm';
 import type { IntakeDecisions, Parameters, PlannedStep } from '@scalaria/core';
 import { NO_DECISIONS, defaultsOf, intakeSchema, parameterFault, stepById, stepsSchema } from '@scalaria/core';
-import { TooLarge } from '../../blobs/blob-store.js';
 import { drawings, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { drawingRowShape, drawingShape, revisionShape, shapes } from '../shapes.js';
+import { storeBody } from '../taking.js';
 
 type DrawingRow = typeof drawings.$inferSelect;
 type RevisionRow = typeof revisions.$inferSelect;
@@ -276,16 +276,13 @@ async function readUpload(
   const fileName = displayName(ask.query['name']);
   const controller = new AbortController();
   ask.request.once('aborted', () => controller.abort());
-  let stored;
-  try {
-    stored = await c.blobs.put(ask.request, c.limits.uploadBytes);
-  } catch (e) {
-    if (!(e instanceof TooLarge)) throw e;
-    ask.request.resume();
-    throw new Problem(413, `${fileName} is larger than ${Math.round(e.limit / 1048576)} MB.`, {
-      remedy: 'Split the drawing, or raise SCALARIA_UPLOAD_MB.',
-    });
-  }
+  const stored = await storeBody(
+    c,
+    ask,
+    fileName,
+    c.limits.uploadBytes,
+    'Split the drawing, or raise SCALARIA_UPLOAD_MB.',
+  );
   const bytes = await c.blobs.get(stored.hash);
   const result = await c.pool.read({ bytes, name: fileName, encoding }, controller.signal);
   if (!result.ok)

@@ -1,11 +1,11 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { MAX_FONT_BYTES } from '@scalaria/core';
-import { TooLarge } from '../../blobs/blob-store.js';
 import { fonts, jobs } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { fontRowShape, jobFontsShape, shapes } from '../shapes.js';
+import { findJob, storeBody } from '../taking.js';
 import { displayName, sendFile } from './drawings.js';
 
 type Row = typeof fonts.$inferSelect;
@@ -32,13 +32,8 @@ export const fontsOf = (c: Context, jobId: string): Promise<Row[]> =>
 
 export function fontRoutes(c: Context): Route[] {
   const { db } = c.database;
-  const findJob = async (id: string): Promise<typeof jobs.$inferSelect> => {
-    const [job] = await db.select().from(jobs).where(eq(jobs.id, id));
-    if (!job) throw notFound('job');
-    return job;
-  };
   const whole = async (jobId: string): Promise<unknown> => {
-    const job = await findJob(jobId);
+    const job = await findJob(c, jobId);
     return { fonts: (await fontsOf(c, jobId)).map(rowOf), chart: job.fontChart };
   };
 
@@ -61,7 +56,7 @@ export function fontRoutes(c: Context): Route[] {
       },
       answer: jobFontsShape,
       handle: async ({ params, body }) => {
-        const job = await findJob(params['job']!);
+        const job = await findJob(c, params['job']!);
         await db
           .update(jobs)
           .set({ fontChart: body as Record<string, string> })
@@ -108,20 +103,11 @@ export function fontRoutes(c: Context): Route[] {
   ];
 
   async function takeFont(ask: Ask): Promise<unknown> {
-    const job = await findJob(ask.params['job']!);
+    const job = await findJob(c, ask.params['job']!);
     const fileName = displayName(ask.query['name']);
     if ((await fontsOf(c, job.id)).length >= FONTS_PER_JOB)
       throw new Problem(409, `A job holds at most ${FONTS_PER_JOB} fonts.`, { remedy: 'Take some out first.' });
-    let stored;
-    try {
-      stored = await c.blobs.put(ask.request, MAX_FONT_BYTES);
-    } catch (e) {
-      if (!(e instanceof TooLarge)) throw e;
-      ask.request.resume();
-      throw new Problem(413, `${fileName} is larger than ${Math.round(e.limit / 1048576)} MB.`, {
-        remedy: 'Fonts of that size are not taken.',
-      });
-    }
+    const stored = await storeBody(c, ask, fileName, MAX_FONT_BYTES, 'Fonts of that size are not taken.');
     const told = await c.pool.font({ bytes: await c.blobs.get(stored.hash), name: fileName });
     if (!told.ok)
       throw new Problem(422, `${fileName}: ${told.message}.`, {

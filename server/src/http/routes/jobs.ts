@@ -3,9 +3,10 @@ import type { Parameters } from '@scalaria/core';
 import { CHECKS, defaultsOf, parameterFault } from '@scalaria/core';
 import { drawings, jobs } from '../../database/schema.js';
 import type { Context } from '../context.js';
-import { Problem, notFound } from '../problem.js';
+import { Problem } from '../problem.js';
 import type { Route } from '../route.js';
 import { checkSettingsShape, jobShape, jobWithDrawingsShape, shapes } from '../shapes.js';
+import { findJob } from '../taking.js';
 import { listDrawings } from './drawings.js';
 
 const name = { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' };
@@ -34,11 +35,7 @@ export function jobRoutes(c: Context): Route[] {
     };
   };
 
-  const find = async (id: string): Promise<typeof jobs.$inferSelect> => {
-    const [job] = await db.select().from(jobs).where(eq(jobs.id, id));
-    if (!job) throw notFound('job');
-    return job;
-  };
+  const find = (id: string): ReturnType<typeof findJob> => findJob(c, id);
 
   return [
     {

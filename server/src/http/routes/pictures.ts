@@ -1,11 +1,11 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { MAX_PICTURE_BYTES, MAX_PICTURE_SIDE, pictureHead } from '@scalaria/core';
-import { TooLarge } from '../../blobs/blob-store.js';
-import { jobs, pictures } from '../../database/schema.js';
+import { pictures } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { jobPicturesShape, pictureRowShape, shapes } from '../shapes.js';
+import { findJob, storeBody } from '../taking.js';
 import { displayName, sendFile } from './drawings.js';
 
 type Row = typeof pictures.$inferSelect;
@@ -35,11 +35,6 @@ export const picturesOf = async (c: Context, jobId: string): Promise<Row[]> =>
 
 export function pictureRoutes(c: Context): Route[] {
   const { db } = c.database;
-  const findJob = async (id: string): Promise<typeof jobs.$inferSelect> => {
-    const [job] = await db.select().from(jobs).where(eq(jobs.id, id));
-    if (!job) throw notFound('job');
-    return job;
-  };
 
   return [
     {
@@ -48,7 +43,7 @@ export function pictureRoutes(c: Context): Route[] {
       summary: 'The pictures given to a job',
       answer: jobPicturesShape,
       handle: async ({ params }) => {
-        const job = await findJob(params['job']!);
+        const job = await findJob(c, params['job']!);
         return { pictures: (await picturesOf(c, job.id)).map(rowOf) };
       },
     },
@@ -93,20 +88,11 @@ export function pictureRoutes(c: Context): Route[] {
   ];
 
   async function takePicture(ask: Ask): Promise<unknown> {
-    const job = await findJob(ask.params['job']!);
+    const job = await findJob(c, ask.params['job']!);
     const name = displayName(ask.query['name']);
     if ((await picturesOf(c, job.id)).length >= PICTURES_PER_JOB)
       throw new Problem(409, `A job holds at most ${PICTURES_PER_JOB} pictures.`, { remedy: 'Take some out first.' });
-    let stored;
-    try {
-      stored = await c.blobs.put(ask.request, MAX_PICTURE_BYTES);
-    } catch (e) {
-      if (!(e instanceof TooLarge)) throw e;
-      ask.request.resume();
-      throw new Problem(413, `${name} is larger than ${Math.round(e.limit / 1048576)} MB.`, {
-        remedy: 'Save it with fewer pixels, or as a JPEG.',
-      });
-    }
+    const stored = await storeBody(c, ask, name, MAX_PICTURE_BYTES, 'Save it with fewer pixels, or as a JPEG.');
     const head = pictureHead(await c.blobs.get(stored.hash));
     if (!head)
       throw new Problem(422, `${name} is no PNG and no JPEG, or it is cut off at its beginning.`, {
