@@ -124,12 +124,18 @@ export function readArguments(argv: string[]): Options | null {
       throw new WrongUsage(`--${name} needs a number, not "${value}"`);
     return n;
   };
+  const above0 = (name: string, value: string | undefined): number | undefined => {
+    const n = number(name, value);
+    if (n === 0) throw new WrongUsage(`--${name} needs a number above 0`);
+    return n;
+  };
   const oneOf = <T extends string>(name: string, value: string | undefined, allowed: readonly T[]): T | undefined => {
     if (value !== undefined && !allowed.includes(value as T))
       throw new WrongUsage(`--${name} is one of ${allowed.join(', ')}`);
     return value as T | undefined;
   };
   const origin = oneOf('origin', v.origin, ['keep', 'lower-left', 'centre', 'page'] as const);
+  const lettering = oneOf('text', v.text, ['keep', 'outlines', 'lines', 'fitted-lines'] as const);
   const options: Options = { command, files, json: v.json ?? false, overwrite: v.overwrite ?? false };
   return Object.assign(
     options,
@@ -137,15 +143,13 @@ export function readArguments(argv: string[]): Options | null {
       version: v.version,
       unit: unit('unit', v.unit),
       fromUnit: unit('from-unit', v['from-unit']),
-      pxPerInch: number('px-per-inch', v['px-per-inch']),
+      pxPerInch: above0('px-per-inch', v['px-per-inch']),
       style: oneOf('style', v.style, ['inline', 'plain', 'sheet'] as const),
       decimals: number('decimals', v.decimals),
       layers: oneOf('layers', v.layers, ['visible', 'all'] as const),
       origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
       recipe: v.recipe,
-      text:
-        ({ 'fitted-lines': 'fittedLines' } as const)[v.text as 'fitted-lines'] ??
-        oneOf('text', v.text, ['keep', 'outlines', 'lines'] as const),
+      text: lettering === 'fitted-lines' ? ('fittedLines' as const) : lettering,
       layersFrom: oneOf('layers-from', v['layers-from'], LAYER_RULES),
       fontFolder: v['font-folder'],
       pictureFolder: v['picture-folder'],

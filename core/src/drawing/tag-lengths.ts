@@ -1,16 +1,17 @@
 import type { Affine } from '../geometry/affine.js';
 import { applyPoint, applyVector } from '../geometry/affine.js';
 import type { Vec3 } from '../geometry/vector.js';
+import { wordTable } from './word-table.js';
 
 /** Group codes that hold lengths in drawing units among the tags the model has no word for, by subclass (DXF reference). */
-const LENGTHS: Record<string, readonly number[]> = {
+const LENGTHS = wordTable<readonly number[]>({
   AcDbMText: [42, 43, 46],
   AcDbRadialDimension: [40],
   AcDbDiametricDimension: [40],
   AcDbArcDimension: [40],
   AcDbRadialDimensionLarge: [40],
   AcDbLeader: [40, 41],
-};
+});
 
 /**
  * Tags in a source's own form under a map: lengths are multiplied, and an embedded object (101) goes with the entity; not

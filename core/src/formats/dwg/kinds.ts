@@ -10,6 +10,7 @@ import { DIMSTYLE } from './codecs-styles.js';
 import * as tables from './codecs-tables.js';
 import * as text from './codecs-text.js';
 import type { NamedTable } from './fields.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** What an object may be: its record in a DXF, how it lies in the bits, and whether it is drawn. */
 export interface Kind {
@@ -155,11 +156,11 @@ export const VIEWPORT_CONTROL = 0x46;
 export const VIEWPORT_ENTRY = 0x47;
 
 /** Tables whose records other objects refer to, and how they call them. */
-export const NAMED: Record<string, NamedTable> = {
+export const NAMED = wordTable<NamedTable>({
   BLOCK_RECORD: 'block',
   LAYER: 'layer',
   STYLE: 'style',
   LTYPE: 'linetype',
   APPID: 'appid',
   DIMSTYLE: 'dimstyle',
-};
+});

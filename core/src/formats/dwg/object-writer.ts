@@ -12,6 +12,7 @@ import { HARD_OWNER, HARD_POINTER, SOFT_POINTER } from './fields.js';
 import type { Kind } from './kinds.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
 import type { TagRecord } from './tag-store.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** Where an entity lies, and in versions before 2004 what stands before and after it. */
 export interface Lies {
@@ -65,10 +66,12 @@ const PLAIN_LOOK: HeadLook = {
 /** Kinds that may hold an object within them. */
 const EMBEDS = new Set(['ATTRIB', 'ATTDEF', 'MTEXT']);
 
+const LINE_FORMS = wordTable<number>({ bylayer: 0, byblock: 1, continuous: 2 });
+
 /** What the tags of the record at hand say of its look. */
 function lookOf(f: FieldWriter): HeadLook {
   const linetype = f.textOf(6, 'ByLayer').toLowerCase();
-  const lineForm = { bylayer: 0, byblock: 1, continuous: 2 }[linetype] ?? 3;
+  const lineForm = LINE_FORMS[linetype] ?? 3;
   const reference = (code: number): number => {
     const h = f.has(code) ? f.record.store.handleAt(f.take(code)) : 0;
     return h > 0 && f.known(h) ? h : 0;

@@ -1,9 +1,11 @@
+import { wordTable } from '../../drawing/word-table.js';
+
 /** Small parts of a file that say how it came to be (Open Design Specification, "AuxHeader" and after). */
 
 /** The number that parts have for a version, by its letters. */
-const RELEASE: Record<string, number> = {
+const RELEASE = wordTable<number>({
   AC1012: 19, AC1014: 21, AC1015: 23, AC1018: 25, AC1021: 27, AC1024: 29, AC1027: 31, AC1032: 33,
-}; // prettier-ignore
+}); // prettier-ignore
 export const releaseOf = (letters: string): number => RELEASE[letters] ?? 23;
 
 class Bytes {

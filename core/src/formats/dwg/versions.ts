@@ -1,5 +1,7 @@
+import { wordTable } from '../../drawing/word-table.js';
+
 /** Versions by the six letters that a file begins with. Compared as numbers: R13 and R14 before 2000. */
-export const DWG_VERSIONS: Record<string, number> = {
+export const DWG_VERSIONS = wordTable<number>({
   AC1012: 13,
   AC1014: 14,
   AC1015: 2000,
@@ -8,17 +10,17 @@ export const DWG_VERSIONS: Record<string, number> = {
   AC1024: 2010,
   AC1027: 2013,
   AC1032: 2018,
-};
+});
 
 /** Versions that can be written, by the year, with the letters. */
-export const WRITABLE_DWG: Record<string, string> = {
+export const WRITABLE_DWG = wordTable<string>({
   R14: 'AC1014',
   '2000': 'AC1015',
   '2004': 'AC1018',
   '2010': 'AC1024',
   '2013': 'AC1027',
   '2018': 'AC1032',
-};
+});
 
 /** Code pages by the number that the file header has for them (Open Design Specification, "DWGCODEPAGE"). */
 const CODE_PAGES: Record<number, string> = {

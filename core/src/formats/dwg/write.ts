@@ -29,6 +29,7 @@ import type { TagRecord } from './tag-store.js';
 import { TagStore } from './tag-store.js';
 import type { Words } from './whole.js';
 import { DWG_VERSIONS, WRITABLE_DWG } from './versions.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** Kinds of records that can be put into bits. */
 const WRITABLE = new Set(
@@ -519,9 +520,9 @@ class Writer {
 const NEWER = new Set(['LAYOUT', 'PLOTSETTINGS', 'ACDBPLACEHOLDER', 'ACDBDICTIONARYWDFLT']);
 const NEWER_LISTS = new Set(['ACAD_LAYOUT', 'ACAD_PLOTSETTINGS', 'ACAD_PLOTSTYLENAME']);
 /** Kinds that came by a class before the version in which a number was set aside for them. */
-const BY_CLASS_BEFORE: Record<string, number> = {
+const BY_CLASS_BEFORE = wordTable<number>({
   LWPOLYLINE: 2000, HATCH: 2000, XRECORD: 2000, LAYOUT: 2004, ACDBPLACEHOLDER: 2004,
-}; // prettier-ignore
+}); // prettier-ignore
 
 const WORDLESS: Words = { reference: 0, text: '' };
 

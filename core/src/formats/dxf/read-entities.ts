@@ -9,6 +9,7 @@ import { readImage, readViewport } from './read-placed.js';
 import type { CodeSet } from './rest.js';
 import { codes, extendedOf, restOf } from './rest.js';
 import type { Bag } from './bag.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** What every entity record states, in the shape all entities share. */
 export interface Common {
@@ -67,7 +68,7 @@ const ray = (both: boolean): EntityReader => ({
 });
 
 /** One reader per kind of record. */
-export const ENTITY_READERS: Record<string, EntityReader> = {
+export const ENTITY_READERS = wordTable<EntityReader>({
   LINE: {
     known: codes(10, 20, 30, 11, 21, 31, 39),
     read: (b, c) => ({ kind: 'line', ...c, start: b.point(10), end: b.point(11) }),
@@ -282,7 +283,7 @@ export const ENTITY_READERS: Record<string, EntityReader> = {
     known: codes(10, 20, 30, 40, 41, 68, 69, 12, 22, 45, 17, 27, 37, 16, 26, 36, 51, 331, 341),
     read: readViewport,
   },
-};
+});
 
 /** The corners of a SOLID are stored in the order 1, 2, 4, 3; those of a 3DFACE around the face. */
 function corners(b: Bag, crossed: boolean): Vec3[] {

@@ -16,9 +16,10 @@ import { HeavyPolyline } from './read-polyline.js';
 import { TableReader } from './read-tables.js';
 import { handleOf, isPointer, parseRaw } from './raw-tags.js';
 import { codes, extendedOf, recordCodes, restOf } from './rest.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** The year by which people know a version, by the value of $ACADVER. */
-export const VERSION_NAMES: Record<string, string> = {
+export const VERSION_NAMES = wordTable<string>({
   AC1002: 'R2.5',
   AC1003: 'R2.6',
   AC1004: 'R9',
@@ -32,7 +33,7 @@ export const VERSION_NAMES: Record<string, string> = {
   AC1024: '2010',
   AC1027: '2013',
   AC1032: '2018',
-};
+});
 
 const ATTRIB = codes(1, 2, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 70, 71, 72, 74, 39);
 const BLOCK = recordCodes(1, 3, 4, 8, 10, 20, 30, 67, 70);

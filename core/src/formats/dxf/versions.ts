@@ -1,5 +1,7 @@
+import { wordTable } from '../../drawing/word-table.js';
+
 /** Versions that can be written, with the value of $ACADVER. */
-export const WRITABLE_VERSIONS: Record<string, string> = {
+export const WRITABLE_VERSIONS = wordTable<string>({
   R12: 'AC1009',
   '2000': 'AC1015',
   '2004': 'AC1018',
@@ -7,7 +9,7 @@ export const WRITABLE_VERSIONS: Record<string, string> = {
   '2010': 'AC1024',
   '2013': 'AC1027',
   '2018': 'AC1032',
-};
+});
 
 /** What a version can say. */
 export interface Abilities {
@@ -35,7 +37,7 @@ export const abilitiesOf = (version: string): Abilities => ({
 });
 
 /** The version that an object of a kind first came with, for kinds newer than R13. */
-const SINCE: Record<string, string> = {
+const SINCE = wordTable<string>({
   LAYOUT: 'AC1015',
   PLOTSETTINGS: 'AC1015',
   ACDBPLACEHOLDER: 'AC1015',
@@ -74,7 +76,7 @@ const SINCE: Record<string, string> = {
   DGNUNDERLAY: 'AC1021',
   DWFUNDERLAY: 'AC1021',
   LIGHT: 'AC1021',
-};
+});
 
 /** Whether a version knows a kind of object or entity; kinds that nobody listed count as known. */
 export const knowsKind = (version: string, type: string): boolean => (SINCE[type] ?? 'AC1012') <= version;

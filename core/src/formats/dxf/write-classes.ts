@@ -3,9 +3,10 @@ import type { EntityContext } from './entity-tags.js';
 import { parseRaw, rawValue } from './raw-tags.js';
 import type { TagSink } from './tag-writer.js';
 import { knowsKind } from './versions.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** Class name, the program that brought it, flags, and whether it is an entity (DXF reference, "CLASSES"). */
-const CLASSES: Record<string, readonly [cpp: string, application: string, flags: number, entity: number]> = {
+const CLASSES = wordTable<readonly [cpp: string, application: string, flags: number, entity: number]>({
   ACDBDICTIONARYWDFLT: ['AcDbDictionaryWithDefault', 'ObjectDBX Classes', 0, 0],
   ACDBPLACEHOLDER: ['AcDbPlaceHolder', 'ObjectDBX Classes', 0, 0],
   LAYOUT: ['AcDbLayout', 'ObjectDBX Classes', 0, 0],
@@ -29,7 +30,7 @@ const CLASSES: Record<string, readonly [cpp: string, application: string, flags:
   XRECORD: ['AcDbXrecord', 'ObjectDBX Classes', 0, 0],
   SORTENTSTABLE: ['AcDbSortentsTable', 'ObjectDBX Classes', 0, 0],
   DICTIONARYVAR: ['AcDbDictionaryVar', 'ObjectDBX Classes', 0, 0],
-};
+});
 
 /** Kinds that need no class from version 2000 on. */
 const NUMBERED = new Set(['LWPOLYLINE', 'HATCH', 'XRECORD']);

@@ -1,8 +1,9 @@
 import { CSS_PX_PER_INCH } from '../../drawing/units.js';
 import type { UnitName } from '../../drawing/units.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** CSS pixels in one of each absolute unit (CSS Values and Units 4 §6.2). */
-const PX: Record<string, number> = {
+const PX = wordTable<number>({
   '': 1,
   px: 1,
   in: CSS_PX_PER_INCH,
@@ -11,7 +12,7 @@ const PX: Record<string, number> = {
   q: CSS_PX_PER_INCH / 101.6,
   pt: CSS_PX_PER_INCH / 72,
   pc: CSS_PX_PER_INCH / 6,
-};
+});
 
 const LENGTH = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(%|[a-zA-Z]*)\s*$/;
 

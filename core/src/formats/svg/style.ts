@@ -2,6 +2,7 @@ import type { Declaration, StyleSheet } from './css.js';
 import { parseStyleAttribute } from './css.js';
 import { parseLength } from './lengths.js';
 import type { XmlElement } from './xml.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 /** Properties that pass from an element to its children (SVG 2, "Property index"). */
 const INHERITED = new Set([
@@ -113,7 +114,7 @@ export class Style {
 }
 
 /** Sizes by name, in parts of the medium 16 px (CSS Fonts 4 §3.5). */
-const NAMED_SIZES: Record<string, number> = { 'xx-small': 0.6, 'x-small': 0.75, small: 8 / 9, medium: 1, large: 1.2, 'x-large': 1.5, 'xx-large': 2 }; // prettier-ignore
+const NAMED_SIZES = wordTable<number>({ 'xx-small': 0.6, 'x-small': 0.75, small: 8 / 9, medium: 1, large: 1.2, 'x-large': 1.5, 'xx-large': 2 }); // prettier-ignore
 
 /** A font size as a number of user units; relative ones count from the parent's. */
 function sizeInPixels(value: string, parent: number): string {

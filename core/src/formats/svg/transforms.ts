@@ -2,14 +2,15 @@ import type { Affine } from '../../geometry/affine.js';
 import type { Box2 } from '../../geometry/box.js';
 import { IDENTITY, compose, planar, rotation, scaling, translation } from '../../geometry/affine.js';
 import { parseLength } from './lengths.js';
+import { wordTable } from '../../drawing/word-table.js';
 
 const CALL = /([a-zA-Z]+)\s*\(([^)]*)\)/g;
 /** A number and the unit that the `transform` property may give it; bare numbers are pixels or degrees. */
 const VALUE = /([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z]*)/g;
-const UNITS: Record<string, number> = {
+const UNITS = wordTable<number>({
   px: 1, in: 96, cm: 96 / 2.54, mm: 96 / 25.4, pt: 4 / 3, pc: 16,
   deg: 1, grad: 0.9, rad: 180 / Math.PI, turn: 360,
-}; // prettier-ignore
+}); // prettier-ignore
 const NUMBER = /[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/g;
 
 /** A `transform` attribute or property; angles in degrees unless a unit says otherwise. `null` when it makes no sense. */
@@ -67,7 +68,7 @@ function single(name: string, v: number[]): Affine | null {
 export function transformOrigin(text: string, frame: Box2, em: number): [number, number] {
   const words = text.trim().split(/\s+/).slice(0, 2);
   if (words.length === 2 && (/^(top|bottom)$/.test(words[0]) || /^(left|right)$/.test(words[1]))) words.reverse();
-  const WORDS: Record<string, string> = { left: '0%', top: '0%', center: '50%', right: '100%', bottom: '100%' };
+  const WORDS = wordTable<string>({ left: '0%', top: '0%', center: '50%', right: '100%', bottom: '100%' });
   const along = (word: string | undefined, size: number): number =>
     parseLength(WORDS[word ?? 'center'] ?? word, { percentOf: size, em }) ?? 0;
   if (words.length === 1 && /^(top|bottom)$/.test(words[0])) words.unshift('center');

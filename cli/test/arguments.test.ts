@@ -1,0 +1,151 @@
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import type { Options } from '../src/arguments.js';
+import { USAGE, WrongUsage, readArguments } from '../src/arguments.js';
+import { planConversions } from '../src/plan.js';
+
+const options = (line: string): Options => readArguments(line.split(' '))!;
+const folder = mkdtempSync(join(tmpdir(), 'scalaria-arguments-'));
+const at = (name: string): string => join(folder, name);
+const plan = (line: string): ReturnType<typeof planConversions> => planConversions(options(line));
+
+describe('the command line', () => {
+  it('without a command, or asked for help, shows how it is used', () => {
+    for (const line of ['', 'help', '--help', 'convert --help']) expect(readArguments(line.split(' ').filter(Boolean))).toBeNull(); // prettier-ignore
+  });
+
+  it('every option that the help lists is understood, with a value of its kind', () => {
+    const values: Record<string, string> = {
+      'version': '2010', 'layers-from': 'stroke', 'text': 'outlines', 'font-folder': 'f', 'picture-folder': 'p', 'font': 'A=B', 'template': 't.dxf',
+      'unit': 'mm', 'from-unit': 'in', 'px-per-inch': '72', 'style': 'sheet', 'curves': 'arcs', 'tolerance': '0.1', 'arcs': 'cubics', 'blocks': 'shared',
+      'hairline': '0.1', 'colour': '#000000=#ffffff', 'encoding': 'windows-1251', 'clips': 'whole', 'patterns': 'colour', 'gradients': 'mean',
+      'decimals': '3', 'layers': 'all', 'origin': 'page', 'recipe': 'r.json', 'to': 'svg',
+    }; // prettier-ignore
+    const flags = ['binary', 'overwrite', 'json'];
+    const listed = new Set([...USAGE.matchAll(/--([a-z-]+)/g)].map((m) => m[1]!));
+    expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());
+    for (const name of listed) {
+      const given = flags.includes(name) ? [`--${name}`] : [`--${name}`, values[name]!];
+      const plain = readArguments(['convert', 'a.svg', 'b.dxf'])!;
+      expect(readArguments(['convert', 'a.svg', 'b.dxf', ...given]), name).not.toEqual(plain);
+    }
+  });
+
+  it('names are those of the core where the line writes them otherwise', () => {
+    expect(options('convert a b --origin lower-left').origin).toBe('lowerLeft');
+    expect(options('convert a b --text fitted-lines').text).toBe('fittedLines');
+    expect(options('convert a b --to .dxf').to).toBe('dxf');
+    expect(options('convert a b --font Old=New --font Two=x=y').fontChart).toEqual({ Old: 'New', Two: 'x=y' });
+  });
+
+  it.each([
+    ['draw a b', 'there is no command "draw"'],
+    ['inspect', 'inspect needs a file'],
+    ['convert a', 'convert needs a file and where to write it'],
+    ['prove a', 'prove needs two files'],
+    ['prove a b c', 'prove needs two files'],
+    ['convert a b --unit furlong', '--unit: no unit is called "furlong"'],
+    ['convert a b --from-unit constructor', '--from-unit: no unit is called "constructor"'],
+    ['convert a b --decimals many', '--decimals needs a number, not "many"'],
+    ['convert a b --tolerance=-1', '--tolerance needs a number, not "-1"'],
+    ['convert a b --hairline Infinity', '--hairline needs a number, not "Infinity"'],
+    ['convert a b --px-per-inch 0', '--px-per-inch needs a number above 0'],
+    ['convert a b --text constructor', '--text is one of keep, outlines, lines, fitted-lines'],
+    ['convert a b --origin middle', '--origin is one of keep, lower-left, centre, page'],
+    ['convert a b --font Sans', '--font is given as A=B, not "Sans"'],
+    ['convert a b --colour =#112233', '--colour is given as A=B, not "=#112233"'],
+    ['convert a b --colour #112233=', '--colour is given as A=B, not "#112233="'],
+    ['convert a b --gradients last-one', '--gradients is one of keep, mean, first, last'],
+    ['convert a b --to pdf', '--to is one of dxf, dwg, svg'],
+  ])('%s: %s', (line, message) => {
+    expect(() => readArguments(line.split(' '))).toThrow(new WrongUsage(message));
+  });
+
+  it('an option nobody knows is named', () => {
+    expect(() => options('convert a b --scale 2')).toThrow(/--scale/);
+    expect(() => options('convert a b --unit')).toThrow(/--unit/);
+  });
+});
+
+describe('the plan', () => {
+  mkdirSync(at('out'), { recursive: true });
+  writeFileSync(at('there.dxf'), '');
+  for (const name of ['b.TTF', 'a.woff2', 'notes.txt', 'z.png', 'y.JPEG', 'x.jpg']) writeFileSync(at(name), '');
+
+  it('one file goes where it is told, by the ending of its name', () => {
+    const [one, ...more] = plan(`convert a.svg ${at('b.dwg')} --version R14 --unit in`);
+    expect(more).toEqual([]);
+    expect(one).toMatchObject({
+      file: 'a.svg',
+      out: at('b.dwg'),
+      target: { format: 'dwg', version: 'R14', unit: 'in' },
+    });
+  });
+
+  it('several go to a folder, each under its own name, and never two to one', () => {
+    const outs = plan(`convert x/a.svg y/b.dwg ${at('out')} --to dxf`).map((p) => p.out);
+    expect(outs).toEqual([at('out/a.dxf'), at('out/b.dxf')]);
+    expect(() => plan(`convert x/a.svg y/a.dwg ${at('out')} --to dxf`)).toThrow(/two files would be written to/);
+    expect(() => plan(`convert a.svg b.svg ${at('out')}`)).toThrow(
+      'several files to a folder need --to dxf, dwg or svg',
+    );
+    expect(() => plan(`convert a.svg b.svg ${at('nowhere')} --to dxf`)).toThrow(/is no folder/);
+  });
+
+  it('nothing is replaced unasked', () => {
+    expect(() => plan(`convert a.svg ${at('there.dxf')}`)).toThrow(/exists; say --overwrite/);
+    expect(plan(`convert a.svg ${at('there.dxf')} --overwrite`)).toHaveLength(1);
+  });
+
+  it('an ending that no format has is refused, with those that have one', () => {
+    expect(() => plan(`convert a.svg ${at('b.pdf')}`)).toThrow(/does not end in .*\.dxf.*\.svg/);
+  });
+
+  it('options of one format are not taken for another', () => {
+    for (const [out, option] of [
+      ['b.svg', '--binary'],
+      ['b.dwg', '--binary'],
+      ['b.svg', '--template t.dxf'],
+      ['b.dxf', '--hairline 0.1'],
+      ['b.dwg', '--arcs cubics'],
+      ['b.dxf', '--colour #000000=#ffffff'],
+      ['b.dwg', '--blocks shared'],
+    ])
+      expect(() => plan(`convert a.svg ${at(out!)} ${option}`), `${out} ${option}`).toThrow(WrongUsage);
+  });
+
+  it('what no writer can do is refused before anything is read', () => {
+    expect(() => plan(`convert a.svg ${at('b.dwg')} --version R12`)).toThrow(/cannot be written; one of R14, 2000/);
+    expect(() => plan(`convert a.svg ${at('b.svg')} --decimals 16`)).toThrow('decimals is a whole number from 0 to 15');
+    expect(() => plan(`convert a.svg ${at('b.svg')} --decimals 2.5`)).toThrow(/whole number/);
+    expect(() => plan(`convert a.svg ${at('b.dxf')} --tolerance 0`)).toThrow('the tolerance is above 0');
+    expect(() => plan(`convert a.svg ${at('b.svg')} --colour red=#ffffff`)).toThrow(/#rrggbb/);
+  });
+
+  it('fonts and pictures of a folder, by their endings, in order', () => {
+    const [p] = plan(`convert a.svg ${at('b.dxf')} --font-folder ${folder} --picture-folder ${folder}`);
+    expect(p!.fonts.files).toEqual([at('a.woff2'), at('b.TTF')]);
+    expect(p!.pictures).toEqual([at('x.jpg'), at('y.JPEG'), at('z.png')]);
+    expect(() => plan(`convert a.svg ${at('b.dxf')} --font-folder ${at('there.dxf')}`)).toThrow(
+      /is no folder of fonts/,
+    );
+  });
+
+  it('what the line says goes before what the recipe says; a target for another format is not taken', () => {
+    const recipe = at('recipe.json');
+    const write = (data: unknown): void =>
+      writeFileSync(recipe, typeof data === 'string' ? data : JSON.stringify(data));
+    write({ recipe: 1, intake: { unit: 'cm' }, steps: [], target: { format: 'svg', version: '2', decimals: 4 } });
+    const kept = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)[0]!;
+    expect([kept.target.decimals, kept.target.version, kept.intake.unit]).toEqual([4, '2', 'cm']);
+    const over = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe} --decimals 2 --from-unit in`)[0]!;
+    expect([over.target.decimals, over.intake.unit]).toEqual([2, 'in']);
+    expect(plan(`convert a.dxf ${at('b.dwg')} --recipe ${recipe}`)[0]!.target).toMatchObject({ format: 'dwg', version: expect.not.stringMatching(/^2$/) as string }); // prettier-ignore
+    write('{ "version": ');
+    expect(() => plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)).toThrow(/cannot be read/);
+    write({ recipe: 1, steps: 'none' });
+    expect(() => plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)).toThrow(/is not understood/);
+  });
+});
