@@ -5,6 +5,9 @@ import type { Entity, Insert } from './entity.js';
 import { BoundsSink, addEntityBounds } from './measures.js';
 import { insertMatrix } from './resolve.js';
 
+/** Kinds that show more than curves of their own. */
+export const COMPOUND: ReadonlySet<Entity['kind']> = new Set(['dimension', 'leader', 'opaque']);
+
 /**
  * How far blocks reach at most, hidden content and all: enough to tell that an insert adds nothing to a box without
  * looking at what is in it.
@@ -52,7 +55,7 @@ export class BlockReach {
         const inner = this.placed(e);
         if (!inner) return null;
         sink.box.addBox(inner);
-      } else if (e.kind === 'dimension' || e.kind === 'leader' || e.kind === 'opaque') return null;
+      } else if (COMPOUND.has(e.kind)) return null;
       else addEntityBounds(e, IDENTITY, sink);
     }
     return sink.box;

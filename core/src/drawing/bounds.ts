@@ -1,6 +1,6 @@
 import { IDENTITY } from '../geometry/affine.js';
 import type { Box2 } from '../geometry/box.js';
-import { BlockReach } from './block-reach.js';
+import { BlockReach, COMPOUND } from './block-reach.js';
 import type { Drawing } from './drawing.js';
 import { layerKey } from './drawing.js';
 import type { Entity, Insert } from './entity.js';
@@ -40,5 +40,3 @@ export function boundsOf(drawing: Drawing, options: WalkOptions = {}): Box2 {
     walk({ ...drawing, entities: compound }, ({ entity, toWorld }) => addEntityBounds(entity, toWorld, sink), options);
   return sink.box;
 }
-
-const COMPOUND = new Set<Entity['kind']>(['dimension', 'leader', 'opaque']);

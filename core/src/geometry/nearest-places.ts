@@ -6,7 +6,8 @@ const MOST_IN_CELL = 512;
 
 /**
  * Finds for a point the nearest of many places. Where they lie evenly enough a grid answers, looked through in rings from
- * the point outwards, which takes a fraction of the time of a tree; where they crowd, a tree (Flatbush).
+ * the point outwards, which takes a fraction of the time of a tree; where they crowd, a tree (Flatbush). `PlaceGrid` is for
+ * all places within one fixed, small distance.
  */
 export class NearestPlaces {
   private readonly minX: number;

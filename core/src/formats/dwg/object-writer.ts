@@ -5,6 +5,7 @@ import { weightNumber } from './codecs-tables.js';
 import { writeFields } from './codec.js';
 import { putExtended } from './extended-data.js';
 import type { Entity } from '../../drawing/entity.js';
+import { wordTable } from '../../drawing/word-table.js';
 import type { FieldWriter } from './field-writer.js';
 import type { Words } from './whole.js';
 import { putWhole } from './whole.js';
@@ -12,7 +13,6 @@ import { HARD_OWNER, HARD_POINTER, SOFT_POINTER } from './fields.js';
 import type { Kind } from './kinds.js';
 import { IN_MODEL, IN_OWNER, ON_SHEET } from './object-reader.js';
 import type { TagRecord } from './tag-store.js';
-import { wordTable } from '../../drawing/word-table.js';
 
 /** Where an entity lies, and in versions before 2004 what stands before and after it. */
 export interface Lies {

@@ -4,6 +4,7 @@ import type { WriteOptions, Work, Writing } from '../format.js';
 import { checkStop } from '../format.js';
 import { HandleSet } from '../dxf/handle-set.js';
 import type { Ledger, LedgerRow } from '../../drawing/ledger.js';
+import { wordTable } from '../../drawing/word-table.js';
 import { composeRecords } from '../dxf/write.js';
 import { SEALED_VERSION, isSealed } from '../dxf/sealed.js';
 import { BitWriter } from './bit-writer.js';
@@ -29,7 +30,6 @@ import type { TagRecord } from './tag-store.js';
 import { TagStore } from './tag-store.js';
 import type { Words } from './whole.js';
 import { DWG_VERSIONS, WRITABLE_DWG } from './versions.js';
-import { wordTable } from '../../drawing/word-table.js';
 
 /** Kinds of records that can be put into bits. */
 const WRITABLE = new Set(
