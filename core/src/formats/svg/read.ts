@@ -289,7 +289,11 @@ class SvgReader {
     }
     const href = e.attributes.get('href') ?? e.foreign.get('href');
     if (href && !href.startsWith('#') && !href.startsWith('data:') && e.name !== 'a') {
-      this.note('a reference out of the file is never fetched', `line ${e.line}`);
+      const what =
+        e.name === 'image'
+          ? 'a picture outside the file is looked for among those of the job, never fetched'
+          : 'a reference out of the file is never fetched';
+      this.note(what, `line ${e.line}`);
     }
   }
 
