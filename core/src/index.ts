@@ -18,6 +18,8 @@ export { measuredValue, readDimensionText } from './drawing/dimension.js';
 export type { DimensionReading, DimensionVerdict } from './drawing/dimension.js';
 export { partsOf } from './drawing/parts.js';
 export { boundsOf } from './drawing/bounds.js';
+export { refOf, resolveRef } from './drawing/entity-ref.js';
+export type { EntityRef } from './drawing/entity-ref.js';
 export { lengthOf } from './drawing/measures.js';
 export { transformDrawing } from './drawing/transform.js';
 export * from './text/fonts.js';

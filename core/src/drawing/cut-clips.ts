@@ -2,7 +2,7 @@ import { IDENTITY } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import type { PathData } from '../geometry/path.js';
 import { PathBuilder } from '../geometry/path.js';
-import { Region } from '../geometry/region.js';
+import { Region, TooIntricate, newEffort } from '../geometry/region.js';
 import type { Appearance } from './appearance.js';
 import { NO_PAINT } from './appearance.js';
 import type { Drawing } from './drawing.js';
@@ -22,10 +22,23 @@ const LETTER = 0.65;
 export function cutToClips(drawing: Drawing, ledger: Ledger): Drawing {
   if (!drawing.entities.some((e) => e.clipTo)) return drawing;
   const regions = new WeakMap<Clip, Region>();
+  const effort = newEffort();
   const regionOf = (clip: Clip): Region => {
     let r = regions.get(clip);
-    if (!r) regions.set(clip, (r = new Region(clip.shapes)));
+    if (!r) regions.set(clip, (r = new Region(clip.shapes, effort)));
     return r;
+  };
+  const cut = (e: Entity, clip: Clip): Entity[] => {
+    try {
+      return cutEntity(e, clip, regionOf, ledger);
+    } catch (error) {
+      if (!(error instanceof TooIntricate)) throw error;
+      ledger.add({
+        carryOver: 'curves', action: 'approximated', id: e.id,
+        reason: 'shapes whose clip paths cross too often to be cut are kept whole',
+      }); // prettier-ignore
+      return [e];
+    }
   };
   let nextId = drawing.nextId;
   const count = { cut: 0, pieces: 0, gone: 0 };
@@ -37,7 +50,7 @@ export function cutToClips(drawing: Drawing, ledger: Ledger): Drawing {
       continue;
     }
     const bare = rest as Entity;
-    const made = cutEntity(bare, clip, regionOf, ledger);
+    const made = cut(bare, clip);
     if (made.length === 1 && made[0] === bare) entities.push(bare);
     else if (made.length === 0) count.gone++;
     else {

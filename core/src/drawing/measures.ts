@@ -1,9 +1,11 @@
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector } from '../geometry/affine.js';
+import { addPieceBounds, pieceLength } from '../geometry/bezier-piece.js';
 import { cubicAt } from '../geometry/beziers.js';
 import { Box2 } from '../geometry/box.js';
 import type { Nurbs } from '../geometry/nurbs.js';
-import { breakpoints, derivative, evaluate, nurbsFault } from '../geometry/nurbs.js';
+import { bezierPieces, nurbsFault } from '../geometry/nurbs.js';
+import { integrate } from '../geometry/quadrature.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { dot, length } from '../geometry/vector.js';
 import type { CurveSink } from './curves.js';
@@ -31,7 +33,9 @@ export class BoundsSink implements CurveSink {
     const lo = Math.min(start, start + sweep);
     const hi = Math.max(start, start + sweep);
     for (const turning of [Math.atan2(v[0], u[0]), Math.atan2(v[1], u[1])]) {
-      for (let t = turning + Math.ceil((lo - turning) / Math.PI) * Math.PI; t <= hi; t += Math.PI) at(t);
+      const first = turning + Math.ceil((lo - turning) / Math.PI) * Math.PI;
+      // At most a turn and both its ends; counted, since a far angle cannot be counted on by half turns.
+      for (let k = 0; k <= 2 && first + k * Math.PI <= hi; k++) at(first + k * Math.PI);
     }
     this.line(x, y);
   }
@@ -43,36 +47,7 @@ export class BoundsSink implements CurveSink {
     this.line(x3, y3);
   }
   nurbs(curve: Nurbs): void {
-    const breaks = breakpoints(curve);
-    const p = [0, 0, 0];
-    const steps = 4 * curve.degree;
-    // The outermost sample each way, and how far its neighbours are.
-    const best = [0, 0, 0, 0].map(() => ({ value: -Infinity, at: 0, reach: 0 }));
-    const values = (u: number): number[] => {
-      evaluate(curve, u, p);
-      return [-p[0], -p[1], p[0], p[1]];
-    };
-    for (let i = 1; i < breaks.length; i++) {
-      const step = (breaks[i] - breaks[i - 1]) / steps;
-      for (let k = i === 1 ? 0 : 1; k <= steps; k++) {
-        const u = k === steps ? breaks[i] : breaks[i - 1] + k * step;
-        values(u).forEach((value, d) => {
-          if (value > best[d].value) best[d] = { value, at: u, reach: step };
-        });
-        this.box.add(p[0], p[1]);
-      }
-    }
-    const [from, to] = [breaks[0], breaks[breaks.length - 1]];
-    best.forEach(({ at, reach }, d) => {
-      let [lo, hi] = [Math.max(from, at - reach), Math.min(to, at + reach)];
-      for (let n = 0; n < 48; n++) {
-        const [m1, m2] = [lo + (hi - lo) / 3, hi - (hi - lo) / 3];
-        if (values(m1)[d] < values(m2)[d]) lo = m1;
-        else hi = m2;
-      }
-      values((lo + hi) / 2);
-      this.box.add(p[0], p[1]);
-    });
+    for (const piece of bezierPieces(curve)) addPieceBounds(piece, this.box);
   }
 }
 
@@ -134,51 +109,23 @@ export class LengthSink implements CurveSink {
     const d = (p0: number, p1: number, p2: number, p3: number, t: number): number =>
       3 * ((1 - t) * (1 - t) * (p1 - p0) + 2 * t * (1 - t) * (p2 - p1) + t * t * (p3 - p2));
     const speed = (t: number): number => Math.hypot(d(x, x1, x2, x3, t), d(y, y1, y2, y3, t), d(z, z1, z2, z3, t));
-    this.total += integrate(speed, 0, 1);
+    const large = Math.max(Math.abs(x), Math.abs(y), Math.abs(z), Math.abs(x3), Math.abs(y3), Math.abs(z3));
+    this.total += integrate(speed, 0, 1, ROUNDING * large);
     this.move(x3, y3, z3);
   }
   nurbs(curve: Nurbs): void {
-    const d = [0, 0, 0];
-    const speed = (u: number): number => {
-      derivative(curve, u, d);
-      return Math.hypot(d[0], d[1], d[2]);
-    };
-    const breaks = breakpoints(curve);
-    for (let i = 1; i < breaks.length; i++) this.total += integrate(speed, breaks[i - 1], breaks[i]);
-    const end = [0, 0, 0];
-    evaluate(curve, breaks[breaks.length - 1], end);
-    this.move(end[0], end[1], end[2]);
+    let large = 0;
+    for (const v of curve.points) if (Math.abs(v) > large) large = Math.abs(v);
+    const pieces = bezierPieces(curve);
+    for (const piece of pieces) this.total += pieceLength(piece, ROUNDING * large);
+    const end = pieces[pieces.length - 1];
+    const w = end[end.length - 1] || 1;
+    this.move(end[end.length - 4] / w, end[end.length - 3] / w, end[end.length - 2] / w);
   }
 }
 
-/** How far a part is halved: enough to close in on a cusp. */
-const MOST_HALVINGS = 44;
-
-/**
- * ∫f over [a, b] by five-point Gauss-Legendre quadrature (Abramowitz and Stegun, table 25.4), each part halved until
- * its halves agree with it to 1e-13 of the whole.
- */
-function integrate(f: (t: number) => number, a: number, b: number): number {
-  const four = [0, 1, 2, 3].map((k) => gauss(f, a + ((b - a) * k) / 4, a + ((b - a) * (k + 1)) / 4));
-  const close = 1e-13 * Math.abs(four.reduce((sum, v) => sum + v, 0));
-  const settle = (from: number, to: number, whole: number, depth: number): number => {
-    const mid = (from + to) / 2;
-    const [left, right] = [gauss(f, from, mid), gauss(f, mid, to)];
-    if (depth >= MOST_HALVINGS || Math.abs(left + right - whole) <= close) return left + right;
-    return settle(from, mid, left, depth + 1) + settle(mid, to, right, depth + 1);
-  };
-  return four.reduce((sum, v, k) => sum + settle(a + ((b - a) * k) / 4, a + ((b - a) * (k + 1)) / 4, v, 0), 0);
-}
-
-const NODES = [0.5384693101056831, 0.906179845938664];
-const WEIGHTS = [0.5688888888888889, 0.47862867049936647, 0.23692688505618908];
-
-function gauss(f: (t: number) => number, a: number, b: number): number {
-  const [mid, h] = [(a + b) / 2, (b - a) / 2];
-  let sum = WEIGHTS[0] * f(mid);
-  for (let k = 0; k < 2; k++) sum += WEIGHTS[k + 1] * (f(mid - h * NODES[k]) + f(mid + h * NODES[k]));
-  return sum * h;
-}
+/** What rounding makes of a difference of two coordinates, as a part of their size: a few units in the last place. */
+const ROUNDING = 4 * Number.EPSILON;
 
 /**
  * Grows the box by an entity that lies as it is in the XY plane, without working out curves that cannot reach beyond

@@ -1,6 +1,7 @@
 import type { Vec3 } from '../geometry/vector.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, compose, planeFrame, rotation, scaling, translation } from '../geometry/affine.js';
+import { isDrawable } from '../geometry/magnitude.js';
 import type { Appearance, Dash, Paint, Rgb, Width } from './appearance.js';
 import type { Block, Drawing, Layer } from './drawing.js';
 import { layerIndex, layerKey } from './drawing.js';
@@ -55,11 +56,13 @@ export interface WalkOptions {
   /** Layers frozen besides those the drawing says are, such as in one window of a sheet; by `layerKey`. */
   frozen?: ReadonlySet<string>;
   /** Called instead of expanding further when a block contains itself or nesting passes `maxDepth`. */
-  onCut?: (insert: Insert, why: 'recursive' | 'deep' | 'missing' | 'many') => void;
+  onCut?: (insert: Insert, why: 'recursive' | 'deep' | 'missing' | 'many' | 'beyond') => void;
 }
 
 const MAX_DEPTH = 64;
 const MAX_INSTANCES = 2_000_000;
+/** Copies of one insert, beyond which only those at the corners of its array are visited. */
+const MAX_COPIES = 1_000_000;
 
 /** The map from block coordinates to the coordinates around the insert, for one cell of its array. */
 export function insertMatrix(insert: Insert, block: Block | undefined, column = 0, row = 0): Affine {
@@ -112,9 +115,16 @@ export function walk(drawing: Drawing, visit: (v: Visit) => void, options: WalkO
     if (trail.has(key)) return options.onCut?.(entity, 'recursive');
     if (depth >= MAX_DEPTH) return options.onCut?.(entity, 'deep');
     trail.add(key);
-    for (let r = 0; r < entity.rows; r++) {
-      for (let c = 0; c < entity.columns; c++) {
+    // Of an array beyond all counting the copies at its corners stand for all: they reach as far as all do.
+    const vast = entity.rows * entity.columns > MAX_COPIES;
+    if (vast) options.onCut?.(entity, 'many');
+    for (let r = 0; r < entity.rows; r += vast ? entity.rows - 1 || 1 : 1) {
+      for (let c = 0; c < entity.columns; c += vast ? entity.columns - 1 || 1 : 1) {
         const m = compose(toWorld, insertMatrix(entity, block, c, r));
+        if (!m.every(isDrawable)) {
+          options.onCut?.(entity, 'beyond');
+          continue;
+        }
         for (const e of block.entities) {
           if (++instances > MAX_INSTANCES) {
             options.onCut?.(entity, 'many');

@@ -119,42 +119,48 @@ export function breakpoints(c: Nurbs): number[] {
 }
 
 /**
- * The curve cut into Bézier pieces by inserting knots until each breakpoint has full multiplicity (Boehm's
- * algorithm). Exact. Returns homogeneous control points (x·w, y·w, z·w, w), `degree + 1` per piece.
+ * The curve cut into Bézier pieces, one for each span of knots, by its blossom: control point j of a piece over [a, b] is
+ * the polar form at a (degree − j times) and b (j times), which de Boor's algorithm gives with a parameter of its own in
+ * each round (Ramshaw, "Blossoms are polar forms", 1989). Exact where knots are full; linear in the number of knots.
+ * Returns homogeneous control points (x·w, y·w, z·w, w), `degree + 1` per piece.
  */
 export function bezierPieces(c: Nurbs): Float64Array[] {
-  const p = c.degree;
-  let knots = Array.from(c.knots);
-  let pts: number[][] = [];
-  for (let i = 0; i < c.points.length / 3; i++) {
-    const w = c.weights ? c.weights[i] : 1;
-    pts.push([c.points[3 * i] * w, c.points[3 * i + 1] * w, c.points[3 * i + 2] * w, w]);
-  }
-  const breaks = breakpoints(c);
-  for (const u of breaks) {
-    let has = knots.reduce((n, k) => n + (k === u ? 1 : 0), 0);
-    for (; has < p; has++) {
-      let k = knots.findLastIndex((t) => t <= u);
-      k = Math.min(k, pts.length - 1);
-      const next: number[][] = [];
-      for (let i = 0; i <= pts.length; i++) {
-        if (i <= k - p) next.push(pts[i]);
-        else if (i > k) next.push(pts[i - 1]);
-        else {
-          const a = (u - knots[i]) / (knots[i + p] - knots[i]);
-          next.push(pts[i].map((v, q) => (1 - a) * pts[i - 1][q] + a * v));
-        }
-      }
-      pts = next;
-      knots = [...knots.slice(0, k + 1), u, ...knots.slice(k + 1)];
-    }
-  }
   const pieces: Float64Array[] = [];
-  for (let s = 0; s + 1 < breaks.length; s++) {
-    const k = knots.findLastIndex((t) => t <= breaks[s]);
-    const piece = new Float64Array(4 * (p + 1));
-    for (let j = 0; j <= p; j++) piece.set(pts[k - p + j], 4 * j);
-    pieces.push(piece);
+  const n = c.points.length / 3;
+  for (let k = c.degree; k < n; k++) {
+    if (c.knots[k + 1] > c.knots[k]) pieces.push(bezierPiece(c, k));
   }
   return pieces;
+}
+
+/** The Bézier control points of the span [knots[k], knots[k + 1]]. */
+function bezierPiece(c: Nurbs, k: number): Float64Array {
+  const { degree: p, knots, points, weights } = c;
+  const [a, b] = [knots[k], knots[k + 1]];
+  const piece = new Float64Array(4 * (p + 1));
+  const d = new Float64Array(4 * (p + 1));
+  for (let j = 0; j <= p; j++) {
+    for (let q = 0; q <= p; q++) {
+      const i = k - p + q;
+      const w = weights ? weights[i] : 1;
+      d[4 * q] = points[3 * i] * w;
+      d[4 * q + 1] = points[3 * i + 1] * w;
+      d[4 * q + 2] = points[3 * i + 2] * w;
+      d[4 * q + 3] = w;
+    }
+    for (let r = 1; r <= p; r++) {
+      const u = r <= j ? b : a;
+      for (let q = p; q >= r; q--) {
+        const i = k - p + q;
+        const span = knots[i + p - r + 1] - knots[i];
+        const t = span === 0 ? 0 : (u - knots[i]) / span;
+        for (let m = 0; m < 4; m++) {
+          const [to, from] = [4 * q + m, 4 * (q - 1) + m];
+          d[to] = (1 - t) * d[from] + t * d[to];
+        }
+      }
+    }
+    for (let m = 0; m < 4; m++) piece[4 * j + m] = d[4 * p + m];
+  }
+  return piece;
 }

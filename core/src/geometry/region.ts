@@ -20,6 +20,26 @@ const SAME = 1e-9;
 /** Where along a piece it is asked which side it lies on. */
 const SAMPLES = [0.5, 0.237, 0.713];
 
+/**
+ * How much may be done to cut shapes to each other, in chords looked at: shared by all regions that were given the same.
+ * Outlines that cross everywhere (a star of thousands of points) would take the square of their length, or its cube.
+ */
+export interface Effort {
+  left: number;
+}
+
+/** As much as takes a few seconds. */
+export const newEffort = (): Effort => ({ left: 30_000_000 });
+
+/** Thrown when shapes cross each other too often for the effort that was given. */
+export class TooIntricate extends Error {
+  override name = 'TooIntricate';
+}
+
+function spend(effort: Effort, chords: number): void {
+  if ((effort.left -= chords + 4) < 0) throw new TooIntricate('outlines cross too often to be cut');
+}
+
 interface Chords {
   /** x0, y0, x1, y1 per chord. */
   at: Float64Array;
@@ -59,10 +79,12 @@ function chordsOf(pieces: readonly Piece[], tolerance: number): Chords | null {
 }
 
 /** How often the chords run round a point, counter-clockwise positive. */
-function windingOf(c: Chords, x: number, y: number): number {
+function windingOf(c: Chords, x: number, y: number, effort: Effort): number {
   if (x < c.box.minX || x > c.box.maxX || y < c.box.minY || y > c.box.maxY) return 0;
   let winding = 0;
-  for (const i of c.index.search(x, y, c.box.maxX, y)) {
+  const found = c.index.search(x, y, c.box.maxX, y);
+  spend(effort, found.length);
+  for (const i of found) {
     const [x0, y0, x1, y1] = [c.at[4 * i], c.at[4 * i + 1], c.at[4 * i + 2], c.at[4 * i + 3]];
     if (y0 <= y === y1 <= y) continue;
     if (x0 + ((y - y0) / (y1 - y0)) * (x1 - x0) > x) winding += y1 > y0 ? 1 : -1;
@@ -84,7 +106,7 @@ function nearest(c: Chords, x: number, y: number, reach: number): boolean {
 type Cuts = { t: number; at: readonly [number, number] }[];
 
 /** Finds where pieces of two lists cross and notes the parameter on each, with one common point. */
-function crossings(a: readonly Piece[], ca: Chords, b: readonly Piece[], cb: Chords, size: number): [Cuts[], Cuts[]] {
+function crossings(a: readonly Piece[], ca: Chords, b: readonly Piece[], cb: Chords, size: number, effort: Effort): [Cuts[], Cuts[]] {
   const onA: Cuts[] = a.map(() => []);
   const onB: Cuts[] = b.map(() => []);
   const same = SAME * size;
@@ -97,6 +119,7 @@ function crossings(a: readonly Piece[], ca: Chords, b: readonly Piece[], cb: Cho
   for (let k = 0; k < ca.piece.length; k++) {
     const [x0, y0, x1, y1] = [ca.at[4 * k], ca.at[4 * k + 1], ca.at[4 * k + 2], ca.at[4 * k + 3]];
     const found = cb.index.search(Math.min(x0, x1) - same, Math.min(y0, y1) - same, Math.max(x0, x1) + same, Math.max(y0, y1) + same); // prettier-ignore
+    spend(effort, 4 * found.length);
     for (const l of found) {
       const [u0, v0, u1, v1] = [cb.at[4 * l], cb.at[4 * l + 1], cb.at[4 * l + 2], cb.at[4 * l + 3]];
       const [dx, dy, ex, ey] = [x1 - x0, y1 - y0, u1 - u0, v1 - v0];
@@ -188,7 +211,11 @@ export class Region {
   private readonly borderChords: Chords | null;
   private readonly rectangle: boolean;
 
-  constructor(shapes: readonly RegionShape[]) {
+  constructor(
+    shapes: readonly RegionShape[],
+    private readonly effort: Effort = newEffort(),
+  ) {
+    spend(effort, 0);
     const all: Piece[] = [];
     const parts = shapes.map((s) => ({ rule: s.rule, pieces: piecesOf(s.path, true).flatMap((p) => p.pieces) }));
     const rough = new Box2();
@@ -205,7 +232,7 @@ export class Region {
     const whole = chordsOf(all, tolerance);
     if (whole) {
       const size = this.size;
-      const [cuts] = crossings(all, whole, all, whole, size);
+      const [cuts] = crossings(all, whole, all, whole, size, effort);
       const step = 1e-5 * size;
       all.forEach((piece, i) => {
         const others = cuts[i].filter((c) => c.t > 0 && c.t < 1);
@@ -235,7 +262,7 @@ export class Region {
 
   contains(x: number, y: number): boolean {
     return this.shapes.some(({ chords, rule }) => {
-      const w = windingOf(chords, x, y);
+      const w = windingOf(chords, x, y, this.effort);
       return rule === 'nonzero' ? w !== 0 : w % 2 !== 0;
     });
   }
@@ -260,7 +287,7 @@ export class Region {
     for (const { pieces, closed } of piecesOf(path, false)) {
       const chords = chordsOf(pieces, this.size * FINENESS);
       if (!chords || !this.borderChords) continue;
-      const [cuts] = crossings(pieces, chords, this.border, this.borderChords, this.size);
+      const [cuts] = crossings(pieces, chords, this.border, this.borderChords, this.size, this.effort);
       const runs: Piece[][] = [];
       let open: Piece[] | null = null;
       let everything = true;
@@ -310,7 +337,7 @@ export class Region {
     const pieces = piecesOf(path, true).flatMap((p) => p.pieces);
     const chords = chordsOf(pieces, this.size * FINENESS);
     if (!chords || !this.borderChords) return new PathBuilder().build();
-    const [onPath, onBorder] = crossings(pieces, chords, this.border, this.borderChords, this.size);
+    const [onPath, onBorder] = crossings(pieces, chords, this.border, this.borderChords, this.size, this.effort);
     const same = SAME * this.size;
     const kept: Piece[] = [];
     pieces.forEach((piece, i) => {
@@ -326,7 +353,7 @@ export class Region {
           const [x, y] = pointAt(part, t);
           const d = tangentAt(part, t);
           const l = Math.hypot(d[0], d[1]) || 1;
-          return windingOf(chords, x - (d[1] / l) * step, y + (d[0] / l) * step);
+          return windingOf(chords, x - (d[1] / l) * step, y + (d[0] / l) * step, this.effort);
         });
         // The middle one of them: a single point may lie where curves touch.
         const w = windings.sort((a, b) => a - b)[1];

@@ -7,8 +7,8 @@ import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { IDENTITY } from '../geometry/affine.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
-import type { EntityShape } from './entity-shape.js';
-import { shapeOf } from './entity-shape.js';
+import type { EntityShape } from '../drawing/entity-shape.js';
+import { shapeOf } from '../drawing/entity-shape.js';
 
 /** Something that is otherwise in the later of two drawings. Ids are those of entities before and after. */
 export interface Difference {

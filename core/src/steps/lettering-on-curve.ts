@@ -9,6 +9,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import { layerKey, newLayer } from '../drawing/drawing.js';
 import type { Entity, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
+import { resolveRef } from '../drawing/entity-ref.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../drawing/measures.js';
 import { shapesOf } from '../text/outlines.js';
 import type { Step } from './step.js';
@@ -28,7 +29,7 @@ export const letteringOnCurve: Step = {
     properties: {
       text: { type: 'text', title: 'Text', default: 'Kestrel Row', maxLength: 500 },
       along: { type: 'string', title: 'Along', default: 'circle', enum: ['circle', 'curve'], titles: ['A circle', 'A curve of the drawing'] }, // prettier-ignore
-      curve: { when: { along: 'curve' }, type: 'number', title: 'Curve', default: 0, minimum: 0, pick: 'entity' },
+      curve: { when: { along: 'curve' }, type: 'picked', title: 'Curve', default: '' },
       x: { when: { along: 'circle' }, type: 'number', title: 'Centre x', default: 0, unit: 'drawing' },
       y: { when: { along: 'circle' }, type: 'number', title: 'Centre y', default: 0, unit: 'drawing' },
       radius: {
@@ -68,11 +69,12 @@ export const letteringOnCurve: Step = {
     let offset: number;
     let align = String(p['align']);
     if (onCurve) {
-      const picked = drawing.entities.find((e) => e.id === number('curve'));
+      const ref = String(p['curve'] || '');
+      const picked = resolveRef(ref, drawing);
       if (!picked) {
         ctx.ledger.add({
-          carryOver: 'text', action: 'dropped', onPurpose: true,
-          reason: number('curve') === 0 ? 'no curve is picked: nothing was set' : 'the picked curve is not in the drawing any more: nothing was set',
+          carryOver: 'text', action: 'dropped', onPurpose: ref === '',
+          reason: ref === '' ? 'no curve is picked: nothing was set' : 'the picked curve cannot be told for certain in this drawing: nothing was set; pick it again',
         }); // prettier-ignore
         return drawing;
       }

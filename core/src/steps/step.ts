@@ -21,8 +21,13 @@ export type PropertySchema = { when?: Readonly<Record<string, string>> } & (
       exclusiveMinimum?: number;
       minimum?: number;
       unit?: 'drawing' | 'degrees';
-      /** The id of an entity, picked in the drawing; 0 while none is. */
-      pick?: 'entity';
+    }
+  | {
+      /** An entity picked in the drawing, as an `EntityRef`; empty while none is. */
+      type: 'picked';
+      title: string;
+      description?: string;
+      default: '';
     }
   | {
       /** A text of one's own. `suggest`: what names are offered. */
@@ -84,6 +89,9 @@ export function parameterFault(schema: ParameterSchema, params: Parameters): str
       if (p.exclusiveMinimum !== undefined && value <= p.exclusiveMinimum)
         return `${p.title} must be above ${p.exclusiveMinimum}`;
       if (p.minimum !== undefined && value < p.minimum) return `${p.title} must be at least ${p.minimum}`;
+    } else if (p.type === 'picked') {
+      // Plans of before kept a number, which is no reference any more: the step asks for the pick anew.
+      if (typeof value === 'string' && value.length > 1000) return `${p.title} is not something that was picked`;
     } else if (p.type === 'text') {
       if (typeof value !== 'string' || value.length > p.maxLength)
         return `${p.title} is a text of at most ${p.maxLength} characters`;

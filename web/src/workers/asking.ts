@@ -1,5 +1,5 @@
-import type { Alike, CurveFacts, Description, Scene, Snap } from '@scalaria/core';
-import { Box2, Snapper, curveAt, describe, snapPointsOf } from '@scalaria/core';
+import type { Alike, CurveFacts, Description, EntityRef, Scene, Snap } from '@scalaria/core';
+import { Box2, Snapper, curveAt, describe, refOf, snapPointsOf } from '@scalaria/core';
 import { held } from './held';
 
 /** What the pointer asks of the drawing in sight. */
@@ -37,6 +37,13 @@ export const asking = {
     if (!held.shown) return [];
     const all = held.shown.items.meeting(held.shown.bounds);
     return all.filter((e) => !held.outOfSight.ids.has(e.id) && !held.outOfSight.layers.has(e.layer)).map((e) => e.id);
+  },
+
+  /** How an entity is kept in a plan, so that the next revision is asked for the same one. */
+  refOf(id: number): EntityRef | null {
+    const shown = held.shown;
+    const [entity] = shown?.items.byId(new Set([id])) ?? [];
+    return shown && entity ? refOf(entity, shown.drawing) : null;
   },
 
   describe(ids: number[]): Description | null {

@@ -340,7 +340,6 @@ export const LAYOUT: Codec = (f) => {
   let viewports = 0;
   if (f.v >= 2004) viewports = f.reading ? boundedRefs(f as FieldReader, f.bl(NONE)) : f.bl(NONE, 0);
   plotHandles(f);
-  f.mark('AcDbLayout');
   f.h(330, SOFT_POINTER);
   f.h(331, SOFT_POINTER);
   f.h(346, HARD_POINTER);

@@ -1,3 +1,4 @@
+import { isDrawable } from '../../geometry/magnitude.js';
 import { Bag } from '../dxf/bag.js';
 import { valueType } from '../dxf/binary.js';
 import { degreesOf, formatDecimal, radiansOf } from '../dxf/numbers.js';
@@ -115,9 +116,9 @@ export class ValueBag extends Bag {
   numberAt(i: number): number {
     switch (this.kinds[i]) {
       case NUMBER:
-        return this.values[i];
+        return isDrawable(this.values[i]) ? this.values[i] : this.passBound(String(this.values[i]));
       case ANGLE:
-        return degreesOf(this.values[i]);
+        return degreesOf(this.radiansAt(i));
       case TEXT:
         return Number(this.textAt(i)) || 0;
       default:
@@ -125,7 +126,8 @@ export class ValueBag extends Bag {
     }
   }
   radiansAt(i: number): number {
-    return this.kinds[i] === ANGLE ? this.values[i] : radiansOf(this.numberAt(i));
+    if (this.kinds[i] !== ANGLE) return radiansOf(this.numberAt(i));
+    return isDrawable(this.values[i]) ? this.values[i] : this.passBound(String(this.values[i]));
   }
   textAt(i: number): string {
     const v = this.values[i];

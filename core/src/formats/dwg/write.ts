@@ -31,6 +31,11 @@ import { TagStore } from './tag-store.js';
 import type { Words } from './whole.js';
 import { DWG_VERSIONS, WRITABLE_DWG } from './versions.js';
 
+/** Records that the file's own structure is made of: written from the drawing, never from what a source lists elsewhere. */
+const STRUCTURE: ReadonlySet<string> = new Set([
+  'BLOCK', 'ENDBLK', 'SEQEND', 'BLOCK_RECORD', 'LAYER', 'STYLE', 'LTYPE', 'VIEW', 'UCS', 'VPORT', 'APPID', 'DIMSTYLE',
+]); // prettier-ignore
+
 /** Kinds of records that can be put into bits. */
 const WRITABLE = new Set(
   [...KINDS_BY_TYPE.values(), ...KINDS_BY_CLASS.values()]
@@ -361,7 +366,8 @@ class Writer {
     }
     const type = this.typeOf(record);
     const kind = type === null ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(record.type));
-    if (type === null || !kind?.codec) {
+    // What calls itself a record of a table, or the end of a block, cannot stand among what is drawn.
+    if (type === null || !kind?.codec || !kind.entity || STRUCTURE.has(kind.record)) {
       this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: `${record.type} cannot be written to DWG` });
       return;
     }
@@ -424,7 +430,7 @@ class Writer {
       const type = this.numberOf(o.type);
       const kind: Kind | undefined =
         type === undefined ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(o.type));
-      if (type === undefined || !kind?.codec) {
+      if (type === undefined || !kind?.codec || kind.entity || STRUCTURE.has(kind.record)) {
         left++;
         continue;
       }

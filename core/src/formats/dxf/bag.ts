@@ -14,9 +14,17 @@ export abstract class Bag {
   total = 0;
   /** Where entities take their arrays of coordinates from. */
   readonly pool = new DoublePool();
+  /** The first number that was asked for and lies beyond all bounds, as the file has it; whoever looks at it takes it back. */
+  beyond: string | null = null;
   private first = new Int32Array(SLOTS);
   private stamp = new Int32Array(SLOTS);
   private epoch = 0;
+
+  /** A number beyond all bounds reads as 0 and is remembered, so that what it belongs to can be left out by name. */
+  protected passBound(text: string): number {
+    this.beyond ??= text;
+    return 0;
+  }
 
   /** Forgets the codes of the record before. */
   protected begin(): void {

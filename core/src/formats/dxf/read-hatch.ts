@@ -1,4 +1,4 @@
-import { bulgeArc } from '../../geometry/arcs.js';
+import { TAU, bulgeArc, normalAngle } from '../../geometry/arcs.js';
 import { Box2 } from '../../geometry/box.js';
 import type { Nurbs } from '../../geometry/nurbs.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
@@ -88,8 +88,10 @@ function patternLines(b: Bag): { lines?: PatternLine[] } {
 }
 
 function polylineLoop(cursor: Cursor, path: PathBuilder): void {
+  // HATCH says bulges (72) before closed (73), MPOLYGON the other way round.
+  const closedFirst = cursor.is(73) ? cursor.take(73) : null;
   const hasBulge = cursor.take(72) !== 0;
-  const closed = cursor.take(73, 1) !== 0;
+  const closed = (closedFirst ?? cursor.take(73, 1)) !== 0;
   const n = cursor.take(93);
   const pts: [number, number, number][] = [];
   for (let i = 0; i < n && cursor.is(10); i++) {
@@ -109,6 +111,17 @@ function polylineLoop(cursor: Cursor, path: PathBuilder): void {
     else if (j !== 0) path.lineTo(x1, y1);
   }
   path.close();
+}
+
+/**
+ * How far an edge turns from one angle to the other, counter-clockwise in the frame its angles are stored in: in (0, 2π],
+ * also where the end is the smaller angle (270° to 90° is half a turn, not minus half). Equal angles are no turn.
+ */
+function turnFrom(from: number, to: number): number {
+  const turn = to - from;
+  if (turn === 0 || (turn > 0 && turn <= TAU + 1e-9)) return turn;
+  const normal = normalAngle(turn);
+  return normal < 1e-9 ? TAU : normal;
 }
 
 function edgeLoop(cursor: Cursor, path: PathBuilder): void {
@@ -136,8 +149,9 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
       let from = cursor.takeAngle(50);
       let to = cursor.takeAngle(51);
       const ccw = cursor.take(73, 1) !== 0;
+      const swept = turnFrom(from, to);
       if (!ccw) [from, to] = [-from, -to];
-      const sweep = to - from;
+      const sweep = ccw ? swept : -swept;
       const point = (t: number): [number, number] => {
         const [px, py] = [rx * Math.cos(t), ry * Math.sin(t)];
         return [cx + px * Math.cos(turn) - py * Math.sin(turn), cy + px * Math.sin(turn) + py * Math.cos(turn)];
@@ -145,7 +159,7 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
       go(...point(from));
       // A whole turn is drawn in halves, since an arc between equal ends would be none.
       const whole = Math.abs(sweep) > 2 * Math.PI - 1e-9;
-      for (const t of whole ? [from + sweep / 2, to] : [to])
+      for (const t of whole ? [from + sweep / 2, from + sweep] : [to])
         path.arcTo(rx, ry, turn, !whole && Math.abs(sweep) > Math.PI, sweep > 0, ...point(t));
       at = point(to);
     } else if (kind === 4) at = splineEdge(cursor, path, go);

@@ -152,7 +152,7 @@ export class RecordReader {
       const entities: Entity[] = [];
       const block: Block = {
         name,
-        base: b.point(10),
+        base: this.basePoint(),
         entities,
         ...(/^[*$](paper|model)_space/i.test(name) && { sheet: true }),
         ...(reference && { reference }),
@@ -166,6 +166,19 @@ export class RecordReader {
       const endKey = this.entitiesInto(entities, 'ENDBLK');
       if (endKey) block.endKey = endKey;
     }
+  }
+
+  /** The base point of a block; one beyond all bounds is taken as 0, and said. */
+  private basePoint(): [number, number, number] {
+    const { bag } = this;
+    bag.beyond = null;
+    const base = bag.point(10);
+    if (bag.beyond !== null) {
+      const reason = 'base points of blocks beyond all bounds taken as 0';
+      this.note(reason, bag.where());
+      this.ledger.add({ carryOver: 'origin', action: 'approximated', reason });
+    }
+    return base;
   }
 
   entities(): void {
@@ -191,12 +204,28 @@ export class RecordReader {
         this.work?.onProgress?.(source.done());
       }
       source.load();
+      bag.beyond = null;
       const entity = this.entity(type);
-      if (!entity) continue;
+      if (!entity || (bag.beyond !== null && this.leavesOut(type, entity))) continue;
       if (entity.sheet !== undefined) this.onPaper = true;
       target.push(entity);
     }
     return undefined;
+  }
+
+  /** Tells of an object that is left out for a number beyond all bounds, with its place. */
+  private leavesOut(type: string, entity: Entity): true {
+    const { bag } = this;
+    const handle = entity.key === undefined ? '' : `, handle ${entity.key}`;
+    const words = `${type} with a number beyond all bounds (${bag.beyond}) left out`;
+    this.note(words, `near ${bag.where()}`);
+    this.ledger.add({
+      carryOver: 'curves',
+      action: 'dropped',
+      reason: `${words}: layer ${entity.layer}${handle}, near ${bag.where()}`,
+      id: entity.id,
+    });
+    return true;
   }
 
   private entity(type: string): Entity | null {

@@ -1,4 +1,4 @@
-import { IDENTITY } from '../../geometry/affine.js';
+import { IDENTITY, applyPoint, applyVector, inverse, planeFrame } from '../../geometry/affine.js';
 import { fitArcs } from '../../geometry/arc-fit.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
 import { cubicAt } from '../../geometry/beziers.js';
@@ -16,6 +16,7 @@ import { lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import { partsOf } from '../../drawing/parts.js';
 import { rayWithin } from '../../drawing/rays.js';
+import type { TextLine } from '../../text/layout.js';
 import { linesOf } from '../../text/layout.js';
 import type { WriteOptions, Work } from '../format.js';
 import { checkStop } from '../format.js';
@@ -313,12 +314,19 @@ class Release12 {
   private richText(e: RichText): Entity[] {
     const lines = linesOf(e, this.drawing, this.options.fonts);
     const capital = (family: string): number => this.options.fonts.capital(family);
+    // Rich text stands in the world, a text in the plane of its normal (DXF reference, "OCS").
+    const toPlane = e.normal && inverse(planeFrame(e.normal));
+    const placed = (l: TextLine): Pick<Text, 'at' | 'rotation'> => {
+      if (!toPlane) return { at: [l.x, l.y, e.at[2]], rotation: l.rotation };
+      const [dx, dy] = applyVector(toPlane, [Math.cos(l.rotation), Math.sin(l.rotation), 0]);
+      return { at: applyPoint(toPlane, [l.x, l.y, e.at[2]]), rotation: Math.atan2(dy, dx) };
+    };
     const made = lines
       .filter((l) => l.text.trim() !== '')
       .map(
         (l): Text => ({
-          kind: 'text', ...this.base(e), ...(l.paint && { look: { ...e.look, stroke: l.paint } }), text: l.text.trim(), at: [l.x, l.y, e.at[2]], size: l.em * capital(l.family),
-          sizeOf: 'capital', rotation: l.rotation, widthFactor: l.widthFactor, oblique: l.oblique,
+          kind: 'text', ...this.base(e), ...(l.paint && { look: { ...e.look, stroke: l.paint } }), text: l.text.trim(), ...placed(l), size: l.em * capital(l.family),
+          sizeOf: 'capital', widthFactor: l.widthFactor, oblique: l.oblique,
           horizontal: l.anchor, vertical: 'baseline', ...(e.style !== undefined && { style: e.style }),
         }),
       ); // prettier-ignore

@@ -1,3 +1,4 @@
+import { isDrawable } from '../../geometry/magnitude.js';
 import { Bag } from './bag.js';
 import { parseDecimal, radiansOf } from './numbers.js';
 import type { TextDecoding } from './decoding.js';
@@ -152,8 +153,8 @@ export class TagBag extends Bag {
 
   numberAt(i: number): number {
     const value = parseDecimal(this.bytes, this.starts[i], this.ends[i]);
-    if (Number.isFinite(value)) return value;
-    return this.lenient(i);
+    if (isDrawable(value)) return value;
+    return Number.isNaN(value) ? this.lenient(i) : this.passBound(this.textAt(i));
   }
 
   /** Decimal commas are understood; anything else reads as 0. Both are counted. */

@@ -1,4 +1,4 @@
-import { CSS_PX_PER_INCH } from '../../drawing/units.js';
+import { CSS_PX_PER_INCH, conversion } from '../../drawing/units.js';
 import type { UnitName } from '../../drawing/units.js';
 import { wordTable } from '../../drawing/word-table.js';
 
@@ -63,4 +63,14 @@ export function parsePageLength(text: string | undefined): PageLength {
     default:
       return null;
   }
+}
+
+/**
+ * One side of the page in the unit of the other, where that states one: 10 cm beside 4 in are compared as lengths. A CSS
+ * pixel beside a physical unit is 1/96 in (CSS Values and Units 4 §6.2).
+ */
+export function likeTheOther(side: PageLength, other: PageLength): PageLength {
+  if (!side || other?.kind !== 'physical') return side;
+  const [value, unit] = side.kind === 'px' ? [side.value / CSS_PX_PER_INCH, 'in' as const] : [side.value, side.unit];
+  return { kind: 'physical', unit: other.unit, value: value * conversion(unit, other.unit) };
 }

@@ -2,6 +2,7 @@ import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
 import type { PathData } from '../../geometry/path.js';
+import { LARGEST, isDrawable } from '../../geometry/magnitude.js';
 import { DoublePool } from '../../geometry/pool.js';
 import type { Appearance, Dash, Paint } from '../../drawing/appearance.js';
 import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
@@ -15,7 +16,7 @@ import { outlinePath } from '../../drawing/outline-path.js';
 import type { Reading, Work } from '../format.js';
 import { UnreadableFile, checkStop } from '../format.js';
 import { StyleSheet } from './css.js';
-import { parseLength, parsePageLength } from './lengths.js';
+import { likeTheOther, parseLength, parsePageLength } from './lengths.js';
 import { groupName, isLayerGroup } from './names.js';
 import { PaintReader } from './paint.js';
 import { readClip } from './read-clips.js';
@@ -156,8 +157,13 @@ class SvgReader {
     const d = this.drawing;
     d.yDown = true;
     const box = parseViewBox(root.attributes.get('viewBox'));
-    const w = parsePageLength(root.attributes.get('width'));
-    const h = parsePageLength(root.attributes.get('height'));
+    const [statedWidth, statedHeight] = ['width', 'height'].map((side) => parsePageLength(root.attributes.get(side)));
+    const w = statedWidth?.kind === 'px' ? likeTheOther(statedWidth, statedHeight) : statedWidth;
+    const h = likeTheOther(statedHeight, w);
+    for (const [what, size] of [['width', w?.value], ['height', h?.value], ['width of the viewBox', box?.width], ['height of the viewBox', box?.height]] as const) {
+      if (size === undefined || (isDrawable(size ** 2) && isDrawable(1 / size ** 2))) continue;
+      throw new UnreadableFile(`The ${what} of the page is ${size}, which no drawing can have`, `line ${root.line}`, 'Export it with a page of a size that can be.'); // prettier-ignore
+    }
     const width = box?.width ?? w?.value ?? 300;
     const height = box?.height ?? h?.value ?? 150;
     let map: Affine = IDENTITY;
@@ -442,8 +448,7 @@ class SvgReader {
       pool: this.doubles,
     });
     if (!entity) return;
-    if (!isReachable(entity))
-      return this.note('a shape with coordinates beyond all bounds is left out', `line ${e.line}`);
+    if (!isReachable(entity)) return this.miss('curves', BEYOND, e);
     if (strokeFirst(state.style) && look.fill.kind !== 'none' && look.stroke.kind !== 'none') {
       // What is stroked before it is filled is two shapes, one on the other.
       const under = { ...entity, id: this.drawing.nextId++, look: this.pool.share({ ...look, fill: NO_PAINT }) };
@@ -515,7 +520,8 @@ class SvgReader {
     // A picture is not painted; where only its frame is drawn, that is grey.
     const look: Appearance = { ...this.lookOf(state.style, state, 1), fill: NO_PAINT, stroke: FRAME_GREY };
     const made = readImage(e, state, { ...this.baseOf(e, state), id, look });
-    if (made) this.drawing.entities.push(made);
+    if (made && !isReachable(made)) this.miss('links', BEYOND, e);
+    else if (made) this.drawing.entities.push(made);
     else this.miss('links', 'pictures without a size that could be told are not carried', e);
   }
 
@@ -533,7 +539,10 @@ class SvgReader {
       ...this.stretchOf(e, state),
       loss: (reason, id) => this.lose('text', 'approximated', reason, id),
     });
-    this.drawing.entities.push(...made);
+    for (const t of made) {
+      if (isReachable(t)) this.drawing.entities.push(t);
+      else this.miss('text', BEYOND, e);
+    }
   }
 
   private stretchOf(e: XmlElement, state: State): { stretchTo?: number } {
@@ -561,7 +570,7 @@ class SvgReader {
       opacity: state.opacity,
       strokeOpacity: clamp(Number(style.get('stroke-opacity') ?? 1)) * stroke.alpha,
       fillOpacity: clamp(Number(style.get('fill-opacity') ?? 1)) * fill.alpha,
-      width: { kind: 'drawing', value: width * (fixed ? 1 : scale) },
+      width: { kind: 'drawing', value: Math.min(LARGEST, width * (fixed ? 1 : scale)) },
       dash: dashOf(style, fixed ? 1 : scale, state.em),
       cap: oneOf(style.get('stroke-linecap'), ['butt', 'round', 'square'] as const),
       join: oneOf(style.get('stroke-linejoin'), ['miter', 'round', 'bevel'] as const),
@@ -597,16 +606,28 @@ class SvgReader {
   }
 }
 
-/** Farthest coordinate that a shape may have: beyond it sums and squares run over. */
-const FARTHEST = 1e100;
+const BEYOND = 'objects with coordinates beyond all bounds are left out';
 
+/** Whether all places and sizes of an entity are numbers that can be drawn with. */
 function isReachable(e: Entity): boolean {
-  const near = (v: number): boolean => v < FARTHEST && v > -FARTHEST;
-  if (e.kind === 'path') return e.path.data.every(near);
-  if (e.kind === 'polyline') return e.points.every(near);
-  if (e.kind === 'line') return [...e.start, ...e.end].every(near);
-  if (e.kind === 'circle') return [...e.centre, e.radius].every(near);
-  return e.kind !== 'ellipse' || [...e.centre, ...e.major].every(near);
+  switch (e.kind) {
+    case 'path':
+      return e.path.data.every(isDrawable);
+    case 'polyline':
+      return e.points.every(isDrawable);
+    case 'line':
+      return [...e.start, ...e.end].every(isDrawable);
+    case 'circle':
+      return [...e.centre, e.radius].every(isDrawable);
+    case 'ellipse':
+      return [...e.centre, ...e.major, e.ratio].every(isDrawable);
+    case 'text':
+      return [...e.at, e.size, e.rotation, e.widthFactor, e.spacing ?? 0].every(isDrawable);
+    case 'image':
+      return [...e.at, ...e.u, ...e.v, ...e.pixels].every(isDrawable);
+    default:
+      return true;
+  }
 }
 
 /** Whether a shape's line is drawn before its fill (`paint-order`). */

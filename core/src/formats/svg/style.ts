@@ -128,8 +128,12 @@ function sizeInPixels(value: string, parent: number): string {
   return String(size ?? parent);
 }
 
+/** Longer values hold no variables that a person wrote, and looking for them would take the square of their length. */
+const MAX_VALUE = 10_000;
+
 function substitute(value: string, custom: ReadonlyMap<string, string>, depth = 0): string {
   if (depth > 16) return '';
+  if (value.length > MAX_VALUE) return value;
   return value.replace(/var\(\s*(--[^,)\s]+)\s*(?:,([^)]*))?\)/g, (_, name: string, fallback: string | undefined) => {
     const found = custom.get(name) ?? fallback ?? '';
     return found.includes('var(') ? substitute(found, custom, depth + 1) : found.trim();

@@ -4,7 +4,7 @@ import { IDENTITY, compose, planar, rotation, scaling, translation } from '../..
 import { parseLength } from './lengths.js';
 import { wordTable } from '../../drawing/word-table.js';
 
-const CALL = /([a-zA-Z]+)\s*\(([^)]*)\)/g;
+const NAME_BEFORE = /([a-zA-Z]+)\s*$/;
 /** A number and the unit that the `transform` property may give it; bare numbers are pixels or degrees. */
 const VALUE = /([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z]*)/g;
 const UNITS = wordTable<number>({
@@ -18,7 +18,7 @@ export function parseTransform(text: string | undefined): Affine | null {
   if (!text || text.trim() === 'none') return IDENTITY;
   let m: Affine = IDENTITY;
   let any = false;
-  for (const [, name, list] of text.matchAll(CALL)) {
+  for (const [name, list] of callsOf(text)) {
     const v = [...list.matchAll(VALUE)].map((x) => Number(x[1]) * (UNITS[x[2].toLowerCase()] ?? 1));
     const next = single(name.toLowerCase(), v);
     if (!next) return null;
@@ -26,6 +26,20 @@ export function parseTransform(text: string | undefined): Affine | null {
     any = true;
   }
   return any && m.every(Number.isFinite) ? m : null;
+}
+
+/** The calls `name(list)` of a text, in order, in one pass: a name without its closing bracket ends it. */
+function* callsOf(text: string): Generator<[string, string]> {
+  let at = 0;
+  for (;;) {
+    const open = text.indexOf('(', at);
+    const close = open < 0 ? -1 : text.indexOf(')', open);
+    if (close < 0) return;
+    // Of a long stretch before the bracket only its end can be a name.
+    const name = NAME_BEFORE.exec(text.slice(Math.max(at, open - 64), open));
+    if (name) yield [name[1], text.slice(open + 1, close)];
+    at = close + 1;
+  }
 }
 
 function single(name: string, v: number[]): Affine | null {

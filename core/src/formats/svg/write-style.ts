@@ -11,6 +11,8 @@ import { unitOf } from '../../drawing/units.js';
 
 /** Line width of what states none, in mm. */
 const STANDARD_MM = 0.25;
+/** What the thinnest line becomes, in mm: the least of the weights above 0, since SVG paints no line of width 0 (SVG 2 §13.5). */
+const THINNEST_MM = 0.05;
 
 export type Properties = Record<string, string>;
 
@@ -89,7 +91,12 @@ export class StyleWriter {
 
   private widthOf(width: Width): number {
     if (width.kind === 'drawing') return width.value;
-    return (width.kind === 'paper' ? width.mm : STANDARD_MM) / this.mm;
+    return (width.kind === 'paper' ? width.mm || THINNEST_MM : STANDARD_MM) / this.mm;
+  }
+
+  /** Whether a look asks for the thinnest line there is, which has to become one of a width. */
+  asksForThinnest(r: Resolved): boolean {
+    return this.hairline === null && r.stroke !== null && r.width.kind === 'paper' && r.width.mm === 0;
   }
 
   private dashesOf(dash: Dash): number[] {

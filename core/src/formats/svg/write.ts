@@ -186,7 +186,8 @@ class SvgWriter {
       recursive: 'inserts of a block in itself',
       deep: 'inserts nested too deep',
       missing: 'inserts of a block that is not there',
-      many: 'inserts beyond two million',
+      many: 'copies of inserts beyond what can be drawn one by one',
+      beyond: 'inserts at places beyond all bounds',
     }[why];
     this.ledger.add({ carryOver: 'links', action: 'dropped', reason: reason ?? why, id: insert.id });
   }
@@ -234,6 +235,12 @@ class SvgWriter {
       this.tree.put(v, name, attributes, name === 'line' || name === 'circle' || name === 'ellipse' ? rest : style);
     };
     const { number } = this;
+    if (this.styles.asksForThinnest(resolved)) {
+      this.ledger.add({
+        carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
+        reason: 'lines of weight 0, the thinnest there are, written 0.05 mm wide: SVG shows none of width 0',
+      }); // prettier-ignore
+    }
     for (const paint of [e.look.fill, e.look.stroke]) {
       if (paint.kind === 'gradient' && paint.place && e.kind !== 'text' && e.kind !== 'richText')
         this.ledger.add({ carryOver: 'colour', action: 'kept', reason: 'gradients written as gradients', id: e.id });

@@ -36,6 +36,8 @@ const SVG_NS = 'http://www.w3.org/2000/svg';
 /** Most entities of a document's own, and how long one may be once those within it are put in. */
 const MAX_ENTITIES = 1000;
 const MAX_ENTITY_LENGTH = 65_536;
+/** How many characters the entities of a document may come to wherever they are used, taken together. */
+const MAX_EXPANDED = 16 << 20;
 
 /**
  * The entities that a document type declares in itself, by name, each with those before it put in. One that refers to
@@ -81,7 +83,19 @@ export function parseXml(text: string, work?: Work): XmlDocument {
   let broken: XmlDocument['broken'] = null;
 
   parser.on('doctype', (text) => {
-    for (const [name, value] of entitiesOf(text)) parser.ENTITIES[name] = value;
+    let expanded = 0;
+    for (const [name, value] of entitiesOf(text)) {
+      const get = (): string => {
+        expanded += value.length;
+        if (expanded <= MAX_EXPANDED) return value;
+        throw new UnreadableFile(
+          'The entities that the file declares come to more than 16 million characters where they are used',
+          `line ${parser.line}`,
+          'Export it again without entities of its own.',
+        );
+      };
+      Object.defineProperty(parser.ENTITIES, name, { get, enumerable: true, configurable: true });
+    }
   });
   parser.on('opentag', (tag) => {
     depth++;

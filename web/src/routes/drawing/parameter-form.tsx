@@ -10,7 +10,7 @@ export interface FormHelp {
   picking?: string | null;
   onPick?: (name: string) => void;
   /** How what was picked is told of. */
-  picked?: (id: number) => string | null;
+  picked?: (ref: string) => string | null;
 }
 
 /** Lays out the form of a step or check from its schema. */
@@ -34,7 +34,7 @@ export function ParameterForm({
     <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
       {asked.map(([name, p]) => (
         <div key={name}>
-          {p.type === 'number' && p.pick ? (
+          {p.type === 'picked' ? (
             <div>
               <span className="block text-xs text-quiet">{p.title}</span>
               <span className="flex items-baseline gap-2">
@@ -42,7 +42,7 @@ export function ParameterForm({
                   {help.picking === name ? 'Click a curve …' : 'Pick in the drawing'}
                 </Button>
                 <span className="text-sm text-quiet">
-                  {Number(values[name]) === 0 ? 'none picked' : (help.picked?.(Number(values[name])) ?? 'picked')}
+                  {!values[name] ? 'none picked' : (help.picked?.(String(values[name])) ?? 'picked')}
                 </span>
               </span>
             </div>

@@ -33,7 +33,7 @@ export function Prepare() {
   const { drawing, worker, setSteps } = useDrawing();
   const told = useFontUses();
   const [picking, setPicking] = useState<{ step: string; name: string } | null>(null);
-  const [picked, setPicked] = useState<Record<number, string>>({});
+  const [picked, setPicked] = useState<Record<string, string>>({});
   const { prepared, fault } = usePreparedScene();
   const tools = useTools(prepared, NO_LAYERS);
   const figures = { unit: prepared?.unit ?? null, scale: 1 };
@@ -47,14 +47,15 @@ export function Prepare() {
   }, [tools.tool]);
   const pick = async (at: { step: string; name: string }, id: number): Promise<void> => {
     const told = await worker?.describe([id]);
-    if (!told) return;
+    const ref = await worker?.refOf(id);
+    if (!told || !ref) return;
     const length = told.facts.find((f) => 'value' in f && (f.label === 'length' || f.label === 'around'));
     const long = length && 'value' in length ? `, ${round(length.value)} ${prepared?.unit ?? 'units'} long` : '';
     const layer = told.facts.find((f) => f.label === 'layer');
     const on = layer && 'text' in layer ? ` on ${layer.text}` : '';
-    setPicked((old) => ({ ...old, [id]: `${told.title.toLowerCase()}${on}${long}` }));
+    setPicked((old) => ({ ...old, [ref]: `${told.title.toLowerCase()}${on}${long}` }));
     setSteps(
-      steps.map((s) => (s.id === at.step ? { ...s, params: { ...s.params, [at.name]: id } } : s)),
+      steps.map((s) => (s.id === at.step ? { ...s, params: { ...s.params, [at.name]: ref } } : s)),
       'curve picked',
     );
     tools.ask(null);
@@ -137,7 +138,7 @@ export function Prepare() {
                         layers: drawing.claims.layers.map((l) => l.name),
                         picking: picking?.step === s.id ? picking.name : null,
                         onPick: (name) => startPicking(s.id, name),
-                        picked: (id) => picked[id] ?? null,
+                        picked: (ref) => picked[ref] ?? null,
                       }}
                       rows={prepared?.ledger.filter((r) => r.by === s.id) ?? []}
                       onChange={(next, what) =>

@@ -24,7 +24,7 @@ export function Station({ view, book, ready }: { view: ReactNode; book: ReactNod
           </div>
         )}
       </div>
-      <aside aria-label="Field book" className="min-h-0 overflow-y-auto">
+      <aside aria-label="Field book" className="relative min-h-0 overflow-y-auto">
         {book}
       </aside>
     </div>

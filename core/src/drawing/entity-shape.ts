@@ -1,6 +1,6 @@
-import type { Drawing } from '../drawing/drawing.js';
-import { curvesOf } from '../drawing/curves.js';
-import type { Entity } from '../drawing/entity.js';
+import type { Drawing } from './drawing.js';
+import { curvesOf } from './curves.js';
+import type { Entity } from './entity.js';
 import { IDENTITY } from '../geometry/affine.js';
 import type { Vec3 } from '../geometry/vector.js';
 

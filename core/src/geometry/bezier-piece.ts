@@ -1,0 +1,136 @@
+import type { Box2 } from './box.js';
+import { integrate } from './quadrature.js';
+
+/**
+ * What can be asked of one Bézier piece in homogeneous coordinates (x·w, y·w, z·w, w per control point), as
+ * `bezierPieces` gives them.
+ */
+
+/** The control points as they lie in space; `null` where a weight is not above zero, so that they bound nothing. */
+function hullOf(h: Float64Array): Float64Array | null {
+  const n = h.length / 4;
+  const p = new Float64Array(3 * n);
+  for (let i = 0; i < n; i++) {
+    const w = h[4 * i + 3];
+    if (!(w > 0)) return null;
+    for (let m = 0; m < 3; m++) p[3 * i + m] = h[4 * i + m] / w;
+  }
+  return p;
+}
+
+const scratch = new Float64Array(4 * 26);
+
+/** De Casteljau: coordinate `m` (0 to 2) of the point at `t`. */
+function valueAt(h: Float64Array, m: number, t: number): number {
+  const n = h.length / 4;
+  for (let i = 0; i < n; i++) {
+    scratch[2 * i] = h[4 * i + m];
+    scratch[2 * i + 1] = h[4 * i + 3];
+  }
+  for (let r = n - 1; r > 0; r--)
+    for (let i = 0; i < 2 * r; i++) scratch[i] = (1 - t) * scratch[i] + t * scratch[i + 2];
+  return scratch[0] / (scratch[1] || 1);
+}
+
+/**
+ * Grows a box by the piece. A piece within its own control points reaches no further than they do, so only what lies
+ * outside the box is looked into: each coordinate at its turning points, where samples show one.
+ */
+export function addPieceBounds(h: Float64Array, box: Box2): void {
+  const last = h.length - 4;
+  box.add(h[0] / (h[3] || 1), h[1] / (h[3] || 1));
+  box.add(h[last] / (h[last + 3] || 1), h[last + 1] / (h[last + 3] || 1));
+  const hull = hullOf(h);
+  for (const m of [0, 1] as const) {
+    let [lo, hi] = [Infinity, -Infinity];
+    if (hull) {
+      for (let i = m; i < hull.length; i += 3) {
+        lo = Math.min(lo, hull[i]);
+        hi = Math.max(hi, hull[i]);
+      }
+    }
+    const [min, max] = m === 0 ? [box.minX, box.maxX] : [box.minY, box.maxY];
+    if (!hull || hi > max) grow(h, m, 1, box);
+    if (!hull || lo < min) grow(h, m, -1, box);
+  }
+}
+
+/** Grows the box by the largest value of one coordinate (times `sign`), searched around the outermost sample. */
+function grow(h: Float64Array, m: 0 | 1, sign: 1 | -1, box: Box2): void {
+  const steps = 4 * (h.length / 4 - 1);
+  const f = (t: number): number => sign * valueAt(h, m, t);
+  let best = 0;
+  let most = -Infinity;
+  for (let k = 0; k <= steps; k++) {
+    const value = f(k / steps);
+    if (value > most) [most, best] = [value, k];
+  }
+  let [lo, hi] = [Math.max(0, best - 1) / steps, Math.min(steps, best + 1) / steps];
+  for (let n = 0; n < 48 && hi - lo > 1e-9; n++) {
+    const [m1, m2] = [lo + (hi - lo) / 3, hi - (hi - lo) / 3];
+    if (f(m1) < f(m2)) lo = m1;
+    else hi = m2;
+  }
+  const value = sign * Math.max(most, f((lo + hi) / 2));
+  const other = m === 0 ? h[1] / (h[3] || 1) : h[0] / (h[3] || 1);
+  if (m === 0) box.add(value, other);
+  else box.add(other, value);
+}
+
+/** The length of the piece. `noise` as for `integrate`. */
+export function pieceLength(h: Float64Array, noise: number): number {
+  const n = h.length / 4;
+  const degree = n - 1;
+  if (degree === 1) {
+    const [a, b] = [h[3] || 1, h[7] || 1];
+    return Math.hypot(h[4] / b - h[0] / a, h[5] / b - h[1] / a, h[6] / b - h[2] / a);
+  }
+  const even = h[3];
+  let rational = false;
+  for (let i = 1; i < n; i++) if (Math.abs(h[4 * i + 3] - even) > 1e-15 * Math.abs(even)) rational = true;
+  return integrate(rational ? (t) => rationalSpeed(h, t) : plainSpeed(h, even || 1), 0, 1, noise);
+}
+
+/** |dP/dt| of a piece whose weights are one: the hodograph, degree times the differences of its control points. */
+function plainSpeed(h: Float64Array, w: number): (t: number) => number {
+  const n = h.length / 4 - 1;
+  const d = new Float64Array(3 * n);
+  for (let i = 0; i < n; i++)
+    for (let m = 0; m < 3; m++) d[3 * i + m] = (n * (h[4 * (i + 1) + m] - h[4 * i + m])) / w;
+  if (n === 2) {
+    return (t) => Math.hypot(d[0] + t * (d[3] - d[0]), d[1] + t * (d[4] - d[1]), d[2] + t * (d[5] - d[2]));
+  }
+  if (n === 3) {
+    return (t) => {
+      const [a, b, c] = [(1 - t) * (1 - t), 2 * t * (1 - t), t * t];
+      return Math.hypot(
+        a * d[0] + b * d[3] + c * d[6],
+        a * d[1] + b * d[4] + c * d[7],
+        a * d[2] + b * d[5] + c * d[8],
+      );
+    };
+  }
+  return (t) => {
+    scratch.set(d);
+    for (let r = n - 1; r > 0; r--)
+      for (let i = 0; i < 3 * r; i++) scratch[i] = (1 - t) * scratch[i] + t * scratch[i + 3];
+    return Math.hypot(scratch[0], scratch[1], scratch[2]);
+  };
+}
+
+/** |dP/dt| by the quotient rule on the homogeneous derivative (Piegl and Tiller, The NURBS Book, §4.3). */
+function rationalSpeed(h: Float64Array, t: number): number {
+  const n = h.length / 4;
+  scratch.set(h);
+  for (let r = n - 1; r > 1; r--)
+    for (let i = 0; i < 4 * r; i++) scratch[i] = (1 - t) * scratch[i] + t * scratch[i + 4];
+  const w = (1 - t) * scratch[3] + t * scratch[7] || 1;
+  const slope = scratch[7] - scratch[3];
+  let sum = 0;
+  for (let m = 0; m < 3; m++) {
+    const value = (1 - t) * scratch[m] + t * scratch[4 + m];
+    const speed = (scratch[4 + m] - scratch[m] - (value / w) * slope) / w;
+    sum += speed * speed;
+  }
+  return (n - 1) * Math.sqrt(sum);
+}
