@@ -119,7 +119,7 @@ function crossings(a: readonly Piece[], ca: Chords, b: readonly Piece[], cb: Cho
   for (let k = 0; k < ca.piece.length; k++) {
     const [x0, y0, x1, y1] = [ca.at[4 * k], ca.at[4 * k + 1], ca.at[4 * k + 2], ca.at[4 * k + 3]];
     const found = cb.index.search(Math.min(x0, x1) - same, Math.min(y0, y1) - same, Math.max(x0, x1) + same, Math.max(y0, y1) + same); // prettier-ignore
-    spend(effort, 4 * found.length);
+    spend(effort, 40 * found.length);
     for (const l of found) {
       const [u0, v0, u1, v1] = [cb.at[4 * l], cb.at[4 * l + 1], cb.at[4 * l + 2], cb.at[4 * l + 3]];
       const [dx, dy, ex, ey] = [x1 - x0, y1 - y0, u1 - u0, v1 - v0];

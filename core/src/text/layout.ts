@@ -234,6 +234,9 @@ function trackOf(path: PathData): (at: number) => { x: number; y: number; angle:
   };
 }
 
+/** Letters of one style in a line up to which they are measured together, kerning between words included. */
+const LONG_LINE = 300;
+
 /** A piece of a line: text in one style, or a stack. */
 interface Segment {
   text: string;
@@ -267,9 +270,14 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
       const last = line[line.length - 1];
       if (last && !last.stack && !s.stack && last.style === s.style) {
         last.text += s.text;
-        last.width = widthOf(last.text, last.style);
-      } else line.push(s);
-      width = line.reduce((sum, x) => sum + x.width, 0);
+        const before = last.width;
+        // A line without end is not set anew with every word: that would take the square of its length.
+        last.width = last.text.length <= LONG_LINE ? widthOf(last.text, last.style) : before + s.width;
+        width += last.width - before;
+      } else {
+        line.push(s);
+        width += s.width;
+      }
     };
     for (const piece of p.pieces) {
       const { style } = piece;
