@@ -36,7 +36,7 @@ export const brokenCurves: Check = {
     const joints = jointsOf(p, met);
     checkStop(work);
     const next = (t: Tip): Tip | null => {
-      const here = joints.get(t)?.filter((o) => p.courses[o.course].key === p.courses[t.course].key) ?? [];
+      const here = joints.get(t) ?? [];
       if (here.length !== 2) return null;
       const other = here[0] === t ? here[1] : here[0];
       if (other.course === t.course) return null;
@@ -83,7 +83,7 @@ export const brokenCurves: Check = {
   },
 }; // prettier-ignore
 
-/** For each end of an open course all ends that lie there, itself among them. */
+/** For each end of an open course the ends of its layer that lie there, itself among them: three stand for more. */
 function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {
   const tips: Tip[] = [];
   p.courses.forEach((c, course) => {
@@ -94,10 +94,18 @@ function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {
   });
   const joints = new Map<Tip, Tip[]>();
   if (!(met > 0)) return joints;
-  const grid = PlaceGrid.of(tips, (t) => t.x, (t) => t.y, met); // prettier-ignore
+  const layers = new Map<string, number>();
+  const layerOf = (t: Tip): number => {
+    const { key } = p.courses[t.course];
+    let n = layers.get(key);
+    if (n === undefined) layers.set(key, (n = layers.size));
+    return n;
+  };
+  const grid = PlaceGrid.of(tips, (t) => t.x, (t) => t.y, met, layerOf); // prettier-ignore
   for (const t of tips) {
     const near: Tip[] = [];
-    grid.near(t.x, t.y, (i) => void near.push(tips[i]));
+    // Where three meet nothing goes on, so no more are looked for.
+    grid.near(t.x, t.y, (i) => near.push(tips[i]) > 2, layerOf(t));
     // Ends that nothing else meets lead nowhere.
     if (near.length > 1) joints.set(t, near);
   }

@@ -1,4 +1,4 @@
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import { applyPoint } from '../geometry/affine.js';
 import type { Check, Finding } from './check.js';
 
@@ -11,7 +11,7 @@ export const emptyText: Check = {
   params: { type: 'object', properties: {}, required: [], additionalProperties: false },
   run(drawing) {
     const found: Finding[] = [];
-    walk(drawing, ({ entity: e, toWorld, resolved }) => {
+    surveyOf(drawing).each(({ entity: e, toWorld, resolved }) => {
       if (e.kind !== 'text' && e.kind !== 'richText') return;
       // An attribute may be empty on purpose: its block asks for it.
       if (e.kind === 'text' && e.tag !== undefined) return;

@@ -1,5 +1,5 @@
 import { hiddenCircle } from '../drawing/hidden-circle.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import { recoverCircles } from '../steps/recover-circles.js';
 import type { Check, Finding } from './check.js';
@@ -18,7 +18,7 @@ export const hiddenCircles: Check = {
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
     const found: Finding[] = [];
     let n = 0;
-    walk(drawing, ({ entity: e, resolved, top, depth }) => {
+    surveyOf(drawing).each(({ entity: e, resolved, top, depth }) => {
       if (++n % 4096 === 0) checkStop(work);
       if (depth > 0 || isNoOutline(top) || e.normal) return;
       const c = hiddenCircle(e, tolerance);

@@ -1,7 +1,7 @@
 import { Box2 } from '../geometry/box.js';
 import { nodeCount } from '../geometry/path.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Check, Finding } from './check.js';
 import { isNoOutline } from './check.js';
@@ -29,7 +29,7 @@ export const manyNodes: Check = {
   run(drawing, params) {
     const from = Number(params['from'] ?? 300);
     const found: Finding[] = [];
-    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+    surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
       if (isNoOutline(top)) return;
       const nodes = nodesOf(e);
       if (nodes < from) return;

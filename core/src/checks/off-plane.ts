@@ -1,6 +1,6 @@
 import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { lengthWords } from './words.js';
@@ -56,7 +56,7 @@ export const offPlane: Check = {
     const levels = new Map<number, { ids: number[]; layer: string; at: { x: number; y: number } | null }>();
     const found: Finding[] = [];
     let n = 0;
-    walk(drawing, ({ entity: e, toWorld, resolved }) => {
+    surveyOf(drawing).each(({ entity: e, toWorld, resolved }) => {
       if (++n % 4096 === 0) checkStop(work);
       if (e.kind === 'text' || e.kind === 'richText' || e.kind === 'insert') return;
       const sink = new Heights();

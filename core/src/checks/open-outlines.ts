@@ -4,7 +4,7 @@ import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { isNoOutline } from './check.js';
@@ -67,7 +67,7 @@ export const openOutlines: Check = {
 /** The ends of all visible open curves, in world coordinates. */
 function endsOf(drawing: Drawing): End[] {
   const ends: End[] = [];
-  walk(drawing, ({ entity, toWorld, resolved, top }) => {
+  surveyOf(drawing).each(({ entity, toWorld, resolved, top }) => {
     if (isNoOutline(top)) return;
     if (entity.kind === 'hatch' || entity.kind === 'point' || isWhole(entity)) return;
     let first: [number, number] | null = null;
@@ -109,13 +109,20 @@ const isWhole = (e: Entity): boolean =>
 /** The ends at which nothing else of the same layer ends. */
 function freeEnds(ends: End[], met: number): End[] {
   if (ends.length === 0 || !(met > 0)) return [];
-  const grid = PlaceGrid.of(ends, (e) => e.x, (e) => e.y, met); // prettier-ignore
+  const layers = new Map<string, number>();
+  const layerOf = (e: End): number => {
+    let n = layers.get(e.layer);
+    if (n === undefined) layers.set(e.layer, (n = layers.size));
+    return n;
+  };
+  const grid = PlaceGrid.of(ends, (e) => e.x, (e) => e.y, met, layerOf); // prettier-ignore
   return ends.filter((e, i) => {
     let free = true;
-    grid.near(e.x, e.y, (j) => {
-      if (j !== i && ends[j].layer === e.layer) free = false;
+    const other = (j: number): boolean => {
+      if (j !== i) free = false;
       return !free;
-    });
+    };
+    grid.near(e.x, e.y, other, layerOf(e));
     return free;
   });
 }

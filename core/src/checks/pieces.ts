@@ -4,7 +4,7 @@ import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { isNoOutline } from './check.js';
@@ -74,7 +74,7 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   const arcs = new Rows(5);
   const owners: number[] = [];
   let n = 0;
-  walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+  surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
     if (++n % 4096 === 0) checkStop(work);
     if (isNoOutline(top) || NO_COURSE.has(e.kind)) return;
     let course: Course | null = null;

@@ -2,7 +2,7 @@ import Flatbush from 'flatbush';
 import { Box2 } from '../geometry/box.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { isNoOutline } from './check.js';
@@ -34,7 +34,7 @@ export const selfCrossing: Check = {
   params: { type: 'object', properties: {}, required: [], additionalProperties: false },
   run(drawing, _params, work) {
     const found: Finding[] = [];
-    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+    surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
       if (isNoOutline(top) || found.length >= MOST) return;
       const closed = ((e.kind === 'polyline' || e.kind === 'spline') && e.closed) || e.kind === 'path';
       if (!closed) return;

@@ -1,5 +1,5 @@
 import { hex } from '../drawing/palette.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { Check, Finding } from './check.js';
 
 /** CIE 1976 L*a*b* of an sRGB colour, white point D65 (IEC 61966-2-1 and CIE 15). */
@@ -29,7 +29,7 @@ export const similarColours: Check = {
   },
   run(drawing, params) {
     const uses = new Map<number, { count: number; id: number; layer: string }>();
-    walk(drawing, ({ entity, resolved }) => {
+    surveyOf(drawing).each(({ entity, resolved }) => {
       for (const rgb of [resolved.stroke, resolved.fill]) {
         if (rgb === null) continue;
         const known = uses.get(rgb);

@@ -1,4 +1,4 @@
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { Check, Finding } from './check.js';
 import { countWords } from './words.js';
 
@@ -16,7 +16,7 @@ export const specialPaints: Check = {
       if (known) known.ids.push(id);
       else uses.set(what, { ids: [id], layer });
     };
-    walk(drawing, ({ entity: e, resolved }) => {
+    surveyOf(drawing).each(({ entity: e, resolved }) => {
       const { look } = e;
       if (look.fill.kind === 'gradient' || look.stroke.kind === 'gradient')
         note('with a gradient', e.id, resolved.layer);

@@ -3,7 +3,7 @@ import { Box2 } from '../geometry/box.js';
 import { insideRing } from '../drawing/area.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
@@ -38,7 +38,7 @@ export const stackedShapes: Check = {
   },
   run(drawing, params, work) {
     const shapes: Shape[] = [];
-    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+    surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
       if (isNoOutline(top) || shapes.length >= MOST_SHAPES) return;
       if (e.kind === 'text' || e.kind === 'richText' || e.kind === 'insert') return;
       const filled = (e.kind === 'hatch' && !!e.solid) || (e.kind === 'face' && e.solid) || (resolved.fill !== null && (e.kind === 'path' || e.kind === 'polyline' || e.kind === 'circle' || e.kind === 'ellipse')); // prettier-ignore

@@ -1,6 +1,5 @@
 import { Box2 } from '../geometry/box.js';
-import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
 import type { Check } from './check.js';
@@ -36,11 +35,12 @@ export const strays: Check = {
       box = new Box2();
     };
     let n = 0;
-    walk(drawing, ({ entity, toWorld, top }) => {
+    const survey = surveyOf(drawing);
+    survey.each(({ top }, i) => {
       if (++n % 4096 === 0) checkStop(work);
       if (top !== last) settle();
       last = top;
-      addEntityBounds(entity, toWorld, new BoundsSink(box));
+      box.addBox(survey.box(i));
     });
     settle();
     const count = entities.length;

@@ -7,8 +7,7 @@ import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
-import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { FontBook } from '../text/fonts.js';
 import { lineMatrix, linesOf } from '../text/layout.js';
 import type { Check, Finding } from './check.js';
@@ -49,7 +48,8 @@ export const textOverOutline: Check = {
     if (!fonts) return [];
     const rings: Ring[] = [];
     const texts: { id: number; layer: string; words: string; corners: [number, number][]; size: number }[] = [];
-    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+    const survey = surveyOf(drawing);
+    survey.each(({ entity: e, toWorld, resolved, top }, i) => {
       if (isNoOutline(top)) return;
       if (e.kind === 'text' || e.kind === 'richText') {
         if (texts.length >= MOST_TEXTS || (e.kind === 'text' && (e.along || e.hidden))) return;
@@ -60,8 +60,7 @@ export const textOverOutline: Check = {
         const size = corners.length === 0 ? 0 : Math.hypot(corners[3][0] - corners[0][0], corners[3][1] - corners[0][1]); // prettier-ignore
         if (corners.length > 0) texts.push({ id: e.id, layer: resolved.layer, words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '), corners, size }); // prettier-ignore
       } else if (e.kind === 'circle' || e.kind === 'ellipse' || e.kind === 'path' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed)) {
-        const box = new Box2();
-        addEntityBounds(e, toWorld, new BoundsSink(box));
+        const box = survey.box(i);
         if (box.empty || box.diagonal === 0) return;
         let points: readonly number[] | null = null;
         rings.push({ box, id: e.id, points: () => (points ??= outlineOf(e, toWorld, box)) });

@@ -1,7 +1,7 @@
 import { applyPoint } from '../geometry/affine.js';
 import { isAngular, readDimensionText } from '../drawing/dimension.js';
 import type { Dimension } from '../drawing/entity.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import type { Check, Finding } from './check.js';
 
 const CHOICES = ['typedOver', 'words'] as const;
@@ -30,7 +30,7 @@ export const typedOverDimensions: Check = {
   run(drawing, params) {
     const found: Finding[] = [];
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
-    walk(drawing, ({ entity: e, toWorld, resolved }) => {
+    surveyOf(drawing).each(({ entity: e, toWorld, resolved }) => {
       if (e.kind !== 'dimension') return;
       const read = readDimensionText(e, drawing);
       const wrong = read.verdict === 'typedOver';

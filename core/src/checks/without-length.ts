@@ -1,5 +1,4 @@
-import { lengthOf, BoundsSink, addEntityBounds } from '../drawing/measures.js';
-import { walk } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { isNoOutline } from './check.js';
@@ -32,22 +31,22 @@ export const withoutLength: Check = {
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
     const found: Finding[] = [];
     let n = 0;
-    walk(drawing, ({ entity: e, toWorld, resolved, top }) => {
+    const survey = surveyOf(drawing);
+    survey.each(({ entity: e, resolved, top }, i) => {
       if (++n % 4096 === 0) checkStop(work);
       if (isNoOutline(top)) return;
       if (!['line', 'polyline', 'arc', 'circle', 'ellipse', 'spline', 'path'].includes(e.kind)) return;
       // A box larger than the limit holds a curve that is longer; only small ones are measured.
-      const sink = new BoundsSink();
-      addEntityBounds(e, toWorld, sink);
-      if (sink.box.empty || sink.box.diagonal > limit) return;
-      const length = lengthOf(e, toWorld);
+      const box = survey.box(i);
+      if (box.empty || box.diagonal > limit) return;
+      const length = survey.length(i);
       if (length > limit) return;
       found.push({
         check: 'without-length',
         severity: 'warning',
         message:
           length === 0 ? `A ${e.kind} of no length` : `A ${e.kind} only ${Number(length.toPrecision(3))}${unit} long`,
-        at: { x: sink.box.minX, y: sink.box.minY },
+        at: { x: box.minX, y: box.minY },
         size: length,
         layer: resolved.layer,
         ids: [e.id],

@@ -83,7 +83,22 @@ export function walk(drawing: Drawing, visit: (v: Visit) => void, options: WalkO
   const trail = new Set<string>();
   let instances = 0;
 
-  const layerOf = (name: string): Layer | undefined => layers.get(layerKey(drawing, name));
+  const byName = new Map<string, Layer | undefined>();
+  const layerOf = (name: string): Layer | undefined => {
+    let layer = byName.get(name);
+    if (layer === undefined && !byName.has(name)) byName.set(name, (layer = layers.get(layerKey(drawing, name))));
+    return layer;
+  };
+  // Looks are shared by many entities, so what one comes to outside inserts is worked out once for each layer.
+  const resolvedBy = new Map<string, Map<Appearance, Resolved>>();
+  const resolvedOf = (look: Appearance, layer: Layer | undefined, name: string, visible: boolean): Resolved => {
+    const key = visible ? name : `\0${name}`;
+    let own = resolvedBy.get(key);
+    if (!own) resolvedBy.set(key, (own = new Map()));
+    let found = own.get(look);
+    if (!found) own.set(look, (found = resolve(look, layer, name, null, visible)));
+    return found;
+  };
 
   const step = (entity: Entity, toWorld: Affine, context: Context | null, top: Entity | null, depth: number): void => {
     const inherits = context !== null && entity.layer === '0';
@@ -100,7 +115,10 @@ export function walk(drawing: Drawing, visit: (v: Visit) => void, options: WalkO
     if (!visible && !options.hidden && (entity.kind !== 'insert' || frozen || !entity.look.visible)) return;
     // The definition of an attribute stands for itself only outside inserts.
     if (context !== null && entity.kind === 'text' && entity.definition && !entity.definition.constant) return;
-    const resolved = resolve(entity.look, layer, layerName, context, visible);
+    const resolved =
+      context === null
+        ? resolvedOf(entity.look, layer, layerName, visible)
+        : resolve(entity.look, layer, layerName, context, visible);
     if (visible || options.hidden) visit({ entity, toWorld, resolved, top: top ?? entity, depth });
     if (entity.kind !== 'insert') {
       if (entity.kind === 'opaque' || entity.kind === 'dimension' || entity.kind === 'leader')

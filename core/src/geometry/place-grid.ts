@@ -8,11 +8,15 @@ export class PlaceGrid {
   private readonly mask: number;
   private readonly cell: number;
 
-  /** `met` is the distance, above zero; places that are no numbers are never found. */
+  /**
+   * `met` is the distance, above zero; places that are no numbers are never found. Where `group` says which group each
+   * place belongs to, places of other groups are not even looked at.
+   */
   constructor(
     private readonly xs: ArrayLike<number>,
     private readonly ys: ArrayLike<number>,
     private readonly met: number,
+    private readonly group?: Int32Array,
   ) {
     if (!(met > 0)) throw new RangeError('the distance of a grid must be above zero');
     const n = xs.length;
@@ -24,29 +28,35 @@ export class PlaceGrid {
     this.next = new Int32Array(n);
     // From the last to the first, so that places are found in their order.
     for (let i = n - 1; i >= 0; i--) {
-      const slot = this.slot(Math.floor(xs[i] / this.cell), Math.floor(ys[i] / this.cell));
+      const slot = this.slot(Math.floor(xs[i] / this.cell), Math.floor(ys[i] / this.cell), group?.[i]);
       this.next[i] = this.head[slot];
       this.head[slot] = i;
     }
   }
 
   /** The grid of what `list` holds. */
-  static of<T>(list: readonly T[], x: (item: T) => number, y: (item: T) => number, met: number): PlaceGrid {
+  static of<T>(
+    list: readonly T[],
+    x: (item: T) => number,
+    y: (item: T) => number,
+    met: number,
+    group?: (item: T) => number,
+  ): PlaceGrid {
     const [xs, ys] = [new Float64Array(list.length), new Float64Array(list.length)];
     for (let i = 0; i < list.length; i++) {
       xs[i] = x(list[i]);
       ys[i] = y(list[i]);
     }
-    return new PlaceGrid(xs, ys, met);
+    return new PlaceGrid(xs, ys, met, group && Int32Array.from(list, group));
   }
 
-  private slot(cx: number, cy: number): number {
-    const h = Math.imul(cx | 0, 0x9e3779b1) ^ Math.imul(cy | 0, 0x85ebca6b);
+  private slot(cx: number, cy: number, group = 0): number {
+    const h = Math.imul(cx | 0, 0x9e3779b1) ^ Math.imul(cy | 0, 0x85ebca6b) ^ Math.imul(group, 0xc2b2ae35);
     return (h ^ (h >>> 15)) & this.mask;
   }
 
-  /** Calls `visit` for each place within the distance of (x, y), until it returns `true`. */
-  near(x: number, y: number, visit: (i: number) => boolean | void): void {
+  /** Calls `visit` for each place (of the group) within the distance of (x, y), until it returns `true`. */
+  near(x: number, y: number, visit: (i: number) => boolean | void, group = 0): void {
     const { cell, met, xs, ys } = this;
     const [x0, y0] = [Math.floor((x - met) / cell), Math.floor((y - met) / cell)];
     // At most one border lies between; counted, since the numbers of far cells are too large to count on by one.
@@ -54,9 +64,10 @@ export class PlaceGrid {
     const up = Math.floor((y + met) / cell) > y0 ? 1 : 0;
     for (let cx = x0, k = 0; k <= across; k++, cx = x0 + 1)
       for (let cy = y0, m = 0; m <= up; m++, cy = y0 + 1)
-        for (let i = this.head[this.slot(cx, cy)]; i >= 0; i = this.next[i]) {
+        for (let i = this.head[this.slot(cx, cy, group)]; i >= 0; i = this.next[i]) {
           // Cells that share a slot are told apart here, so that no place is visited twice.
           if (Math.floor(xs[i] / cell) !== cx || Math.floor(ys[i] / cell) !== cy) continue;
+          if (this.group && this.group[i] !== group) continue;
           const [dx, dy] = [xs[i] - x, ys[i] - y];
           if (dx * dx + dy * dy <= met * met && visit(i) === true) return;
         }
