@@ -1,6 +1,6 @@
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector } from '../geometry/affine.js';
-import { addPieceBounds, pieceLength } from '../geometry/bezier-piece.js';
+import { addPiecesBounds, pieceLength } from '../geometry/bezier-piece.js';
 import { cubicAt } from '../geometry/beziers.js';
 import { Box2 } from '../geometry/box.js';
 import type { Nurbs } from '../geometry/nurbs.js';
@@ -47,7 +47,7 @@ export class BoundsSink implements CurveSink {
     this.line(x3, y3);
   }
   nurbs(curve: Nurbs): void {
-    for (const piece of bezierPieces(curve)) addPieceBounds(piece, this.box);
+    addPiecesBounds(bezierPieces(curve), this.box);
   }
 }
 

@@ -6,18 +6,6 @@ import { integrate } from './quadrature.js';
  * `bezierPieces` gives them.
  */
 
-/** The control points as they lie in space; `null` where a weight is not above zero, so that they bound nothing. */
-function hullOf(h: Float64Array): Float64Array | null {
-  const n = h.length / 4;
-  const p = new Float64Array(3 * n);
-  for (let i = 0; i < n; i++) {
-    const w = h[4 * i + 3];
-    if (!(w > 0)) return null;
-    for (let m = 0; m < 3; m++) p[3 * i + m] = h[4 * i + m] / w;
-  }
-  return p;
-}
-
 const scratch = new Float64Array(4 * 26);
 
 /** De Casteljau: coordinate `m` (0 to 2) of the point at `t`. */
@@ -33,25 +21,28 @@ function valueAt(h: Float64Array, m: number, t: number): number {
 }
 
 /**
- * Grows a box by the piece. A piece within its own control points reaches no further than they do, so only what lies
- * outside the box is looked into: each coordinate at its turning points, where samples show one.
+ * Grows a box by pieces. A piece reaches no further than its control points, and where the outermost of them is one of its
+ * ends that end is what counts, so only pieces that may turn outside the box are looked into.
  */
-export function addPieceBounds(h: Float64Array, box: Box2): void {
-  const last = h.length - 4;
-  box.add(h[0] / (h[3] || 1), h[1] / (h[3] || 1));
-  box.add(h[last] / (h[last + 3] || 1), h[last + 1] / (h[last + 3] || 1));
-  const hull = hullOf(h);
-  for (const m of [0, 1] as const) {
-    let [lo, hi] = [Infinity, -Infinity];
-    if (hull) {
-      for (let i = m; i < hull.length; i += 3) {
-        lo = Math.min(lo, hull[i]);
-        hi = Math.max(hi, hull[i]);
+export function addPiecesBounds(pieces: readonly Float64Array[], box: Box2): void {
+  for (const h of pieces) {
+    const last = h.length - 4;
+    box.add(h[0] / (h[3] || 1), h[1] / (h[3] || 1));
+    box.add(h[last] / (h[last + 3] || 1), h[last + 1] / (h[last + 3] || 1));
+  }
+  for (const h of pieces) {
+    for (const m of [0, 1] as const) {
+      let [lo, hi] = [Infinity, -Infinity];
+      for (let i = m; i < h.length; i += 4) {
+        const w = h[i - m + 3];
+        // Where a weight is not above zero, the control points bound nothing.
+        const v = w > 0 ? h[i] / w : NaN;
+        if (!(v >= lo)) lo = Number.isNaN(v) ? -Infinity : v;
+        if (!(v <= hi)) hi = Number.isNaN(v) ? Infinity : v;
       }
+      if (hi > (m === 0 ? box.maxX : box.maxY)) grow(h, m, 1, box);
+      if (lo < (m === 0 ? box.minX : box.minY)) grow(h, m, -1, box);
     }
-    const [min, max] = m === 0 ? [box.minX, box.maxX] : [box.minY, box.maxY];
-    if (!hull || hi > max) grow(h, m, 1, box);
-    if (!hull || lo < min) grow(h, m, -1, box);
   }
 }
 

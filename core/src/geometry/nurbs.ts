@@ -138,7 +138,8 @@ function bezierPiece(c: Nurbs, k: number): Float64Array {
   const { degree: p, knots, points, weights } = c;
   const [a, b] = [knots[k], knots[k + 1]];
   const piece = new Float64Array(4 * (p + 1));
-  const d = new Float64Array(4 * (p + 1));
+  if (scratch.length < 4 * (p + 1)) scratch = new Float64Array(4 * (p + 1));
+  const d = scratch;
   for (let j = 0; j <= p; j++) {
     for (let q = 0; q <= p; q++) {
       const i = k - p + q;

@@ -139,7 +139,7 @@ export class FontBook {
         else if (font) x += drawStrokes(font.font, run, builder, x);
         run = '';
       };
-      for (const { segment } of graphemes.segment(part.text)) {
+      for (const segment of segmentsOf(part.text)) {
         const points = [...segment].map((c) => c.codePointAt(0)!).filter((c) => !isSilent(c));
         const found = usable.find((f) => covers(f, points, segment));
         if (!found) {
@@ -149,7 +149,7 @@ export class FontBook {
           font = null;
           continue;
         }
-        if (found !== font) flush();
+        if (found !== font || (run.length > LONG_RUN && segment === ' ')) flush();
         font = found;
         run += segment;
       }
@@ -178,6 +178,20 @@ export class FontBook {
 }
 
 const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
+
+/** Letters after which a run ends at the next blank: shaping and segmenting take the square of a run's length. */
+const LONG_RUN = 500;
+
+/** The user-perceived characters of a text; a long one is cut at blanks first. */
+function* segmentsOf(text: string): Generator<string> {
+  let at = 0;
+  while (at < text.length) {
+    const blank = text.indexOf(' ', at + LONG_RUN);
+    const end = blank < 0 ? text.length : blank;
+    for (const { segment } of graphemes.segment(text.slice(at, end))) yield segment;
+    at = end;
+  }
+}
 
 /** Joiners, selectors and direction marks draw nothing of their own. */
 const isSilent = (c: number): boolean => (c >= 0x200b && c <= 0x200f) || (c >= 0x202a && c <= 0x202e) || (c >= 0x2060 && c <= 0x2069) || (c >= 0xfe00 && c <= 0xfe0f) || c === 0xfeff; // prettier-ignore
