@@ -17,10 +17,14 @@ interface Shape {
   ring: number[];
   box: Box2;
   level: number;
+  /** A point well inside. */
+  inside: [number, number] | null;
 }
 
 /** Shapes beyond these are not looked at: a drawing of so many is a texture. */
 const MOST_SHAPES = 50_000;
+/** Corners of shapes looked at in all; texture again, told in one line. */
+const MOST_POINTS = 30_000_000;
 
 /** Finds filled shapes that lie over each other in one plane. */
 export const stackedShapes: Check = {
@@ -52,21 +56,27 @@ export const stackedShapes: Check = {
         lineTo: (x, y) => void rings[rings.length - 1].push(x, y),
       });
       const level = e.kind === 'polyline' || e.kind === 'hatch' ? e.elevation : e.kind === 'circle' ? e.centre[2] : 0;
-      if (rings[0] && rings[0].length >= 6) shapes.push({ id: e.id, layer: resolved.layer, kind: e.kind, ring: rings[0], box, level }); // prettier-ignore
+      if (rings[0] && rings[0].length >= 6) shapes.push({ id: e.id, layer: resolved.layer, kind: e.kind, ring: rings[0], box, level, inside: pointWithin(rings[0], box) }); // prettier-ignore
     });
     if (shapes.length < 2) return [];
     const index = new Flatbush(shapes.length);
     for (const { box } of shapes) index.add(box.minX, box.minY, box.maxX, box.maxY);
     index.finish();
     const found: Finding[] = [];
+    let left = MOST_POINTS;
+    const share = (low: Shape, high: Shape): boolean => {
+      left -= low.ring.length + high.ring.length;
+      return left > 0 && meet(low, high);
+    };
     shapes.forEach((low, i) => {
       if (i % 256 === 0) checkStop(work);
+      if (left <= 0) return;
       const { box } = low;
       // Edges that merely touch are no stack.
       const shrink = box.diagonal * 1e-6;
       const above = index
         .search(box.minX + shrink, box.minY + shrink, box.maxX - shrink, box.maxY - shrink, (k) => k > i)
-        .filter((k) => shapes[k].level === low.level && meet(low, shapes[k]));
+        .filter((k) => shapes[k].level === low.level && share(low, shapes[k]));
       if (above.length < Number(params['from'] ?? 1)) return;
       const [first] = above.map((k) => shapes[k]);
       found.push({
@@ -80,13 +90,14 @@ export const stackedShapes: Check = {
         ids: [low.id, ...above.slice(0, 999).map((k) => shapes[k].id)],
       });
     });
+    if (left <= 0) found.push({ check: 'stacked-shapes', severity: 'note', message: 'More filled shapes lie over each other than were looked at', at: null, size: null, layer: null, ids: [] }); // prettier-ignore
     return found.sort((a, b) => b.ids.length - a.ids.length);
   },
 };
 
 /** Whether two shapes share area: one holds a point well within the other, or their edges cross. */
 function meet(a: Shape, b: Shape): boolean {
-  const [pa, pb] = [within(a), within(b)];
+  const [pa, pb] = [a.inside, b.inside];
   if (pb && insideRing(a.ring, pb[0], pb[1])) return true;
   if (pa && insideRing(b.ring, pa[0], pa[1])) return true;
   const [short, long] = a.ring.length < b.ring.length ? [a.ring, b.ring] : [b.ring, a.ring];
@@ -97,7 +108,7 @@ function meet(a: Shape, b: Shape): boolean {
 }
 
 /** A point inside a ring: the middle of the widest part of a line across its middle height. */
-function within({ ring, box }: Shape): [number, number] | null {
+function pointWithin(ring: readonly number[], box: Box2): [number, number] | null {
   // Off the exact middle, where drawings like to have corners.
   const y = box.minY + box.height * 0.4871;
   const xs: number[] = [];

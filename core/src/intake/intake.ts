@@ -1,6 +1,6 @@
 import { scaling, translation } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
-import type { Drawing } from '../drawing/drawing.js';
+import type { Drawing, Layer } from '../drawing/drawing.js';
 import { layerIndex, layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { noteFollowers } from '../drawing/followers.js';
@@ -89,12 +89,11 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions): Filtered {
       return [key, kept.length === b.entities.length ? b : { ...b, entities: kept }];
     }),
   );
-  const wanted = drawing.layers.filter((l) =>
-    mode === 'chosen' ? chosen.has(layerKey(drawing, l.name)) || l.name === '0' : !l.off && !l.frozen,
-  );
+  const isWanted = (l: Layer): boolean =>
+    mode === 'chosen' ? chosen.has(layerKey(drawing, l.name)) || l.name === '0' : !l.off && !l.frozen;
   // An insert on a layer that is off may keep parts that are seen: its layer stays in the list.
   const used = new Set(entities.map((e) => layerKey(drawing, e.layer)));
-  const list = drawing.layers.filter((l) => wanted.includes(l) || used.has(layerKey(drawing, l.name)));
+  const list = drawing.layers.filter((l) => isWanted(l) || used.has(layerKey(drawing, l.name)));
   return { drawing: { ...drawing, entities, blocks, layers: list }, hidden, unchosen };
 }
 

@@ -67,11 +67,11 @@ export class LayerBuffers {
     }
     const n = this.lineCount;
     if ((n + 1) * 6 > this.lines.length) {
-      this.lines = wider(this.lines, 6 * 256);
-      this.lineColours = wider(this.lineColours, 2 * 256);
-      this.lineOwners = wider(this.lineOwners, 256);
-      if (this.lineWidths) this.lineWidths = wider(this.lineWidths, 256);
-      if (this.lineEnds) this.lineEnds = wider(this.lineEnds, 256);
+      this.lines = wider(this.lines, 6 * FIRST);
+      this.lineColours = wider(this.lineColours, 2 * FIRST);
+      this.lineOwners = wider(this.lineOwners, FIRST);
+      if (this.lineWidths) this.lineWidths = wider(this.lineWidths, FIRST);
+      if (this.lineEnds) this.lineEnds = wider(this.lineEnds, FIRST);
     }
     const { lines, lineColours, depth } = this;
     const ox = this.origin[0];
@@ -100,9 +100,9 @@ export class LayerBuffers {
     const [ox, oy] = this.origin;
     const more = xy.length / 2;
     while ((this.cornerCount + more) * 3 > this.corners.length) {
-      this.corners = wider(this.corners, 3 * 256);
-      this.cornerColours = wider(this.cornerColours, 256);
-      this.cornerOwners = wider(this.cornerOwners, 256);
+      this.corners = wider(this.corners, 3 * FIRST);
+      this.cornerColours = wider(this.cornerColours, FIRST);
+      this.cornerOwners = wider(this.cornerOwners, FIRST);
     }
     const { corners, cornerColours, cornerOwners, depth, owner } = this;
     const colour = this.packed[0];
@@ -153,6 +153,9 @@ export class LayerBuffers {
     };
   }
 }
+
+/** Room for so many chords or corners at first: drawings may have a hundred thousand layers of one line each. */
+const FIRST = 16;
 
 function wider<T extends Float32Array | Uint8Array | Uint32Array>(a: T, least: number): T {
   const make = a.constructor as new (n: number) => T;
