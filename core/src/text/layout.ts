@@ -119,16 +119,21 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
       ...(run.look && { paint: run.look.fill.kind === 'none' ? run.look.stroke : run.look.fill }),
     };
     const advance = (text: string): number => fonts.outline(text, set.family, set.weight, set.italic).advance * set.em * set.widthFactor; // prettier-ignore
-    const whole = advance(run.text);
     if (single) {
-      const letters = [...graphemes.segment(run.text)];
-      letters.forEach((l, i) => {
-        const from = advance(run.text.slice(0, l.index));
-        const to = i + 1 < letters.length ? advance(run.text.slice(0, letters[i + 1].index)) : whole;
-        pieces.push({ text: l.segment, index: index + l.index, start: at + from + i * spacing, width: to - from, line: { ...set, text: l.segment } }); // prettier-ignore
-      });
-      at += whole + letters.length * spacing;
+      let offset = 0;
+      for (const part of partsOfRun(run.text)) {
+        const whole = advance(part);
+        const letters = [...graphemes.segment(part)];
+        letters.forEach((l, i) => {
+          const from = advance(part.slice(0, l.index));
+          const to = i + 1 < letters.length ? advance(part.slice(0, letters[i + 1].index)) : whole;
+          pieces.push({ text: l.segment, index: index + offset + l.index, start: at + from + i * spacing, width: to - from, line: { ...set, text: l.segment } }); // prettier-ignore
+        });
+        at += whole + letters.length * spacing;
+        offset += part.length;
+      }
     } else {
+      const whole = advance(run.text);
       pieces.push({ text: run.text, index, start: at, width: whole, line: { ...set, text: run.text } });
       at += whole;
     }
@@ -171,6 +176,13 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
   }
   return out;
 }
+
+/**
+ * What is measured together where letters stand one by one: a line as a whole, and of one beyond all use its words, since
+ * measuring all beginnings of a line takes the square of its length.
+ */
+const partsOfRun = (text: string): readonly string[] =>
+  text.length <= LONG_LINE ? [text] : (text.match(/ *[^ ]{1,40}| +$/g) ?? []);
 
 const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 
