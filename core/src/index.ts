@@ -18,6 +18,7 @@ export { measuredValue, readDimensionText } from './drawing/dimension.js';
 export type { DimensionReading, DimensionVerdict } from './drawing/dimension.js';
 export { partsOf } from './drawing/parts.js';
 export { boundsOf } from './drawing/bounds.js';
+export { isSoundText, soundText } from './drawing/sound-text.js';
 export { refOf, resolveRef } from './drawing/entity-ref.js';
 export type { EntityRef } from './drawing/entity-ref.js';
 export { lengthOf } from './drawing/measures.js';

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { count } from 'drizzle-orm';
 import { NO_DECISIONS, pictureHead } from '@scalaria/core';
 import { drawings, jobs, pictures, revisions } from './database/schema.js';
+import { storable } from './database/storable.js';
 import type { Context } from './http/context.js';
 
 /** Puts the demo job into an empty database. Says whether it did. */
@@ -38,7 +39,7 @@ export async function loadDemo(c: Context, folder: string): Promise<boolean> {
         .insert(drawings)
         .values({ jobId: job!.id, name: fileName, intake: NO_DECISIONS, steps: [] })
         .returning();
-      const { claims, ledger, preview } = read;
+      const { claims, ledger, preview } = storable(read);
       await tx
         .insert(revisions)
         .values({ drawingId: drawing!.id, number: 1, fileName, blob, size, claims, ledger, preview });

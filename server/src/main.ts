@@ -3,6 +3,9 @@ import { CannotStart } from './data-folder.js';
 import { loadDemo } from './demo.js';
 import { startServer } from './server.js';
 
+// A mistake in one task must not end all others; what was kept is safe either way.
+process.on('unhandledRejection', (e) => console.error('Something went wrong unheard:', e));
+
 try {
   const server = await startServer(readConfig(process.env));
   const demo = process.env['SCALARIA_DEMO'];

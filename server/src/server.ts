@@ -37,10 +37,10 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const database = await openDatabase(config.folder, config.databaseUrl);
   const blobs = new DiskBlobs(join(config.folder, 'blobs'));
   const pool = new WorkerPool(config.threads, config.threadMemoryMb, config.taskSeconds * 1000);
-  const queue = new DeliveryQueue(database, blobs, pool, log);
+  const queue = new DeliveryQueue(database, blobs, pool, log, config.threads);
   const limits = { uploadBytes: config.uploadMb * 1048576, drawingsPerJob: 1000, jobs: 10_000 };
   const context: Context = { database, blobs, pool, queue, limits };
-  await queue.start();
+  await queue.start(config.databaseUrl === undefined);
   http.off('request', starting);
   http.on('request', makeApp(context, { hosts: config.hosts, key: config.key }, log));
   const { port } = http.address() as AddressInfo;

@@ -23,7 +23,8 @@ export interface Decided {
   words: string;
 }
 
-const TITLES: Record<DecisionName, string> = {
+/** What each decision is called. */
+export const DECISION_TITLES: Readonly<Record<DecisionName, string>> = {
   encoding: 'Text encoding',
   unit: 'Unit',
   correction: 'Scale',
@@ -48,6 +49,10 @@ const FIELDS: Record<DecisionName, readonly (keyof IntakeDecisions)[]> = {
   art: ['art'],
 };
 
+/** The decision that a field of `IntakeDecisions` belongs to. */
+export const decisionOf = (field: keyof IntakeDecisions): DecisionName =>
+  DECISIONS.find((name) => FIELDS[name].includes(field)) ?? 'art';
+
 const short = (v: number): string => String(Number(v.toPrecision(9)));
 
 /** All decisions that were made, in the order in which they are applied, in words. */
@@ -55,7 +60,7 @@ export function decidedOf(d: IntakeDecisions): Decided[] {
   const out: Decided[] = [];
   for (const name of DECISIONS) {
     const words = WORDS[name](d);
-    if (words !== null) out.push({ name, title: TITLES[name], words });
+    if (words !== null) out.push({ name, title: DECISION_TITLES[name], words });
   }
   return out;
 }

@@ -6,11 +6,21 @@ export interface StoredBlob {
   size: number;
 }
 
+/** Bytes that were received whole and not yet accepted: kept or dropped by whoever looked into them. */
+export interface StagedBlob extends StoredBlob {
+  bytes(): Promise<Uint8Array<ArrayBuffer>>;
+  /** Makes them a blob. Resolves only when they are safe under their hash. */
+  keep(): Promise<StoredBlob>;
+  /** Forgets them; after `keep` that does nothing. */
+  drop(): Promise<void>;
+}
+
 export interface BlobStore {
-  /** Stores a stream. Resolves only when the bytes are safe. Throws `TooLarge` beyond `limit` bytes. */
-  put(source: Readable, limit: number): Promise<StoredBlob>;
+  /** Receives a stream. Throws `TooLarge` beyond `limit` bytes and `NoRoom` when there is no room for it. */
+  stage(source: Readable, limit: number): Promise<StagedBlob>;
+  /** Stores bytes. Resolves only when they are safe. Throws `NoRoom`. */
   putBytes(bytes: Uint8Array): Promise<StoredBlob>;
-  /** The bytes, checked against their hash. */
+  /** The bytes, checked against their hash. Throws `DamagedBlob` when they no longer match, or are gone. */
   get(hash: string): Promise<Uint8Array<ArrayBuffer>>;
 }
 
@@ -19,4 +29,14 @@ export class TooLarge extends Error {
   constructor(readonly limit: number) {
     super(`more than ${limit} bytes`);
   }
+}
+
+/** The store is full. What was being written is not there. */
+export class NoRoom extends Error {
+  override name = 'NoRoom';
+}
+
+/** What is stored under a hash is not what was stored; storing the sound bytes again mends it. */
+export class DamagedBlob extends Error {
+  override name = 'DamagedBlob';
 }

@@ -15,8 +15,6 @@ const MIGRATIONS = fileURLToPath(new URL('../../migrations', import.meta.url));
 /** The database, whichever engine stands behind it. */
 export interface Database {
   db: PgDatabase<PgQueryResultHKT, typeof schema>;
-  /** Raw SQL for the queue. */
-  executeSql: (text: string, values: unknown[]) => Promise<{ rows: unknown[] }>;
   close: () => Promise<void>;
 }
 
@@ -32,23 +30,18 @@ async function openEmbedded(folder: string): Promise<Database> {
   await migratePglite(db, { migrationsFolder: MIGRATIONS });
   return {
     db: db as unknown as Database['db'],
-    executeSql: async (text, values) => {
-      // Several statements in one text only run without parameters.
-      if (values && values.length > 0) return { rows: (await client.query(text, values as never[])).rows };
-      const results = await client.exec(text);
-      return { rows: results.flatMap((r) => r.rows) };
-    },
     close: () => client.close(),
   };
 }
 
 async function openServer(url: string): Promise<Database> {
   const pool = new pg.Pool({ connectionString: url });
+  // A connection that breaks while nobody uses it is made anew when it is needed; unheard, it would end the process.
+  pool.on('error', () => {});
   const db = drizzlePg(pool, { schema });
   await migratePg(db, { migrationsFolder: MIGRATIONS });
   return {
     db: db as unknown as Database['db'],
-    executeSql: async (text, values) => ({ rows: (await pool.query(text, values)).rows as unknown[] }),
     close: () => pool.end(),
   };
 }

@@ -1,4 +1,4 @@
-import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uuid } from 'drizzle-orm/pg-core';
+import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { Claims, IntakeDecisions, LedgerRow, Parameters, PlannedStep, Proof, Target } from '@scalaria/core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -25,10 +25,15 @@ export const drawings = pgTable(
     name: text('name').notNull(),
     intake: jsonb('intake').$type<IntakeDecisions>().notNull(),
     steps: jsonb('steps').$type<PlannedStep[]>().notNull(),
+    /** Counts the changes to what is decided; `changes` says at which count each field was changed last. */
+    version: integer('version').notNull().default(1),
+    changes: jsonb('changes').$type<Record<string, number>>().notNull().default({}),
+    /** What the sender called the request that made it: sent again, it makes nothing twice. */
+    request: uuid('request'),
     createdAt: moment('created_at').notNull().defaultNow(),
     deletedAt: moment('deleted_at'),
   },
-  (t) => [index('drawings_by_job').on(t.jobId)],
+  (t) => [index('drawings_by_job').on(t.jobId), uniqueIndex('drawings_by_request').on(t.request)],
 );
 
 /** One upload of a drawing. Its bytes never change. */
@@ -46,9 +51,10 @@ export const revisions = pgTable(
     claims: jsonb('claims').$type<Claims>().notNull(),
     ledger: jsonb('ledger').$type<LedgerRow[]>().notNull(),
     preview: text('preview').notNull(),
+    request: uuid('request'),
     createdAt: moment('created_at').notNull().defaultNow(),
   },
-  (t) => [index('revisions_by_drawing').on(t.drawingId)],
+  (t) => [index('revisions_by_drawing').on(t.drawingId), uniqueIndex('revisions_by_request').on(t.request)],
 );
 
 /** A font that was given to a job. */
@@ -131,10 +137,20 @@ export const deliveries = pgTable(
     ledger: jsonb('ledger').$type<LedgerRow[]>(),
     proof: jsonb('proof').$type<Proof>(),
     error: text('error'),
+    /** How often it was begun. */
+    attempts: integer('attempts').notNull().default(0),
+    /** The process that works on it, and until when it may be taken to be alive. */
+    worker: uuid('worker'),
+    leaseUntil: moment('lease_until'),
+    request: uuid('request'),
     createdAt: moment('created_at').notNull().defaultNow(),
     finishedAt: moment('finished_at'),
   },
-  (t) => [index('deliveries_by_drawing').on(t.drawingId)],
+  (t) => [
+    index('deliveries_by_drawing').on(t.drawingId),
+    index('deliveries_by_state').on(t.state, t.createdAt),
+    uniqueIndex('deliveries_by_request').on(t.request),
+  ],
 );
 
 export type DeliveryState = 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';

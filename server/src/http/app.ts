@@ -5,6 +5,8 @@ import type { ErrorRequestHandler, Express } from 'express';
 import express from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
+import { DamagedBlob, NoRoom } from '../blobs/blob-store.js';
+import { TookTooLong } from '../tasks/pool.js';
 import type { Context } from './context.js';
 import { keyRequired, sameHostOnly } from './guards.js';
 import { Problem } from './problem.js';
@@ -44,6 +46,7 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
         },
       },
       strictTransportSecurity: false,
+      frameguard: { action: 'deny' },
     }),
   );
   app.use(sameHostOnly(options.hosts));
@@ -69,6 +72,29 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
   return app;
 }
 
+/** What a person can do something about, though it is no fault of the request. */
+function problemOf(error: unknown): Problem | null {
+  // A database says it in its own words, in the code of the error or of its cause.
+  const codes = [error, (error as Error | undefined)?.cause].map((e) => (e as { code?: string } | undefined)?.code);
+  if (error instanceof NoRoom || codes.some((c) => c === 'ENOSPC' || c === '53100' || c === 'EDQUOT'))
+    return new Problem(507, 'The disk of the server is full, so nothing was kept.', {
+      remedy: 'Make room on it and send it again.',
+    });
+  if (error instanceof TookTooLong)
+    return new Problem(422, `It took longer than the ${error.seconds} s that are allowed, and was stopped.`, {
+      remedy: 'Split the drawing, or raise SCALARIA_TASK_SECONDS.',
+    });
+  if (error instanceof DamagedBlob)
+    return new Problem(500, `The file cannot be used: ${error.message}.`, {
+      remedy: 'Take the same file in again: that mends it.',
+    });
+  if ((error as { code?: string } | undefined)?.code === 'ERR_WORKER_OUT_OF_MEMORY')
+    return new Problem(422, 'It needed more memory than is allowed, and was stopped.', {
+      remedy: 'Split the drawing, or raise SCALARIA_THREAD_MB.',
+    });
+  return null;
+}
+
 /** Turns what was thrown into an answer with words. Only our own words go out; the rest goes to the log. */
 function problems(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, _next) => {
@@ -87,8 +113,16 @@ function problems(log: Logger): ErrorRequestHandler {
         .json({ title: status === 413 ? 'The request is too large.' : 'The request is not understood.' });
       return;
     }
-    if (request.destroyed) return;
+    // A request whose body was read counts as destroyed: whether anybody still listens is for the response to say.
+    const gone = response.destroyed || response.socket?.destroyed === true;
+    if (gone && (error as Error | undefined)?.name === 'AbortError') return;
     log.error(error, `${request.method} ${request.path}`);
+    if (gone) return;
+    const known = problemOf(error);
+    if (known) {
+      response.status(known.status).json({ title: known.title, ...known.details });
+      return;
+    }
     response
       .status(500)
       .json({ title: 'Something went wrong on the server. It was written to its log; nothing was lost.' });

@@ -34,6 +34,15 @@ export function sameHostOnly(allowed: readonly string[]): RequestHandler {
   };
 }
 
+/** A cookie's value; what is no encoded text is no value, since anybody may send anything. */
+function decoded(value: string | undefined): string | undefined {
+  try {
+    return value && decodeURIComponent(value);
+  } catch {
+    return undefined;
+  }
+}
+
 /** Asks for the access key: as a bearer token, or once as `?key=`, which sets a cookie. */
 export function keyRequired(key: string): RequestHandler {
   const right = (given: string): boolean => {
@@ -42,13 +51,13 @@ export function keyRequired(key: string): RequestHandler {
   };
   return (request, response, next) => {
     const bearer = /^Bearer (.+)$/.exec(request.headers.authorization ?? '')?.[1];
-    const cookie = /(?:^|;\s*)scalaria-key=([^;]+)/.exec(request.headers.cookie ?? '')?.[1];
+    const cookie = decoded(/(?:^|;\s*)scalaria-key=([^;]+)/.exec(request.headers.cookie ?? '')?.[1]);
     const asked = typeof request.query['key'] === 'string' ? request.query['key'] : undefined;
     if (asked && right(asked)) {
       response.setHeader('Set-Cookie', `scalaria-key=${encodeURIComponent(asked)}; HttpOnly; SameSite=Strict; Path=/`);
       return next();
     }
-    if ((bearer && right(bearer)) || (cookie && right(decodeURIComponent(cookie)))) return next();
+    if ((bearer && right(bearer)) || (cookie && right(cookie))) return next();
     throw new Problem(401, 'This server asks for its access key: open it with ?key=…');
   };
 }

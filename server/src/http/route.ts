@@ -1,6 +1,7 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { Express, Request, Response } from 'express';
 import type { JsonSchema } from '@scalaria/core';
+import { isSoundText } from '@scalaria/core';
 import { Problem } from './problem.js';
 
 /** One operation of the interface over HTTP. The same schemas check bodies and answers and make the OpenAPI document. */
@@ -27,12 +28,22 @@ export interface Ask {
 }
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
+/** Whether a text has the form of an id. */
+export const isId = (text: string): boolean => UUID.test(text);
 const ajv = new Ajv({ allErrors: false, strictTypes: false });
 
 const faultOf = (v: ValidateFunction): string => {
   const e = v.errors?.[0];
   return e ? `${e.instancePath || 'the body'} ${e.message ?? 'is wrong'}` : 'is wrong';
 };
+
+/** Whether no text in a body holds characters that the database cannot. Bodies are small. */
+function isSound(value: unknown): boolean {
+  if (typeof value === 'string') return isSoundText(value);
+  if (Array.isArray(value)) return value.every(isSound);
+  if (value === null || typeof value !== 'object') return true;
+  return Object.entries(value).every(([k, v]) => isSoundText(k) && isSound(v));
+}
 
 /** Puts routes on the application. */
 export function mount(app: Express, routes: readonly Route[]): void {
@@ -49,6 +60,8 @@ export function mount(app: Express, routes: readonly Route[]): void {
       }
       const asked = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, String(v)]));
       if (query && !query(asked)) throw new Problem(400, `The query is not understood: ${faultOf(query)}.`);
+      if (body && !isSound(request.body))
+        throw new Problem(400, 'The request holds a character that cannot be kept (U+0000, or half of a pair).');
       if (body && !body(request.body)) throw new Problem(400, `The request is not understood: ${faultOf(body)}.`);
       const result = await route.handle({ params, query: asked, body: request.body, request, response });
       if (response.headersSent || response.writableEnded) return;

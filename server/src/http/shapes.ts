@@ -65,6 +65,8 @@ export const drawingShape = object({
   ledger: ledgerSchema,
   intake: intakeSchema,
   steps: stepsSchema,
+  /** The version of what is decided: sent back with a change, it tells whether another window changed the same. */
+  seen: integer,
 });
 
 export const fontRowShape = object({

@@ -1,15 +1,20 @@
-import PgBoss from 'pg-boss';
-import { and, eq, inArray } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import { and, eq, inArray, lt, ne, or, isNull, sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import type { Target } from '@scalaria/core';
 import type { BlobStore } from '../blobs/blob-store.js';
+import { DamagedBlob, NoRoom } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
 import type { DeliveryFonts, DeliveryPicture } from '../database/schema.js';
 import { deliveries, revisions } from '../database/schema.js';
+import { storable } from '../database/storable.js';
 import type { WorkerPool } from './pool.js';
+import { TookTooLong } from './pool.js';
 import type { GivenFonts, PictureFile } from './worker.js';
 
-const QUEUE = 'deliver';
+/** Something a person can do about; its words are shown. */
+class Unfit extends Error {}
 
 /** The bytes of the revision that a target takes its tables from. */
 export async function templateFile(
@@ -19,7 +24,7 @@ export async function templateFile(
 ): Promise<{ template?: { bytes: Uint8Array; name: string } }> {
   if (!target.template) return {};
   const [given] = await database.db.select().from(revisions).where(eq(revisions.id, target.template));
-  if (!given) throw new Error('The template is gone. Choose another, or none.');
+  if (!given) throw new Unfit('The template is gone. Choose another, or none.');
   return { template: { bytes: await blobs.get(given.blob), name: given.fileName } };
 }
 
@@ -39,44 +44,58 @@ export async function givenPictures(
   return { pictures: await Promise.all(list.map(read)) };
 }
 
-/** The queue of deliveries: rows in the database, worked off one at a time per process, taken up again after a crash. */
+/** How often a delivery is begun at most: one that stops its server each time must not do so for ever. */
+export const MAX_ATTEMPTS = 3;
+const GIVEN_UP = `It was begun ${MAX_ATTEMPTS} times, and each time the server stopped before it was done, so it is not tried again.`;
+/** A process renews its claims this often, and they hold for so long. */
+const BEAT_MS = 1000;
+const LEASE_MS = 30_000;
+
+type Row = typeof deliveries.$inferSelect;
+
+/**
+ * The queue of deliveries is their table: a row that waits is taken by whichever process has a thread free, the oldest
+ * first, under a lease that the process renews while it lives. What a process that died was working on waits again.
+ */
 export class DeliveryQueue {
-  private readonly boss: PgBoss;
+  private readonly process = randomUUID();
   private readonly running = new Map<string, AbortController>();
+  private timer: NodeJS.Timeout | null = null;
+  private pumping = false;
+  private again = false;
 
   constructor(
     private readonly database: Database,
     private readonly blobs: BlobStore,
     private readonly pool: WorkerPool,
     private readonly log: Logger,
-  ) {
-    this.boss = new PgBoss({ db: { executeSql: database.executeSql }, supervise: true, schedule: false });
-    this.boss.on('error', (e) => log.error(e, 'queue'));
-  }
+    /** How many are worked on at once. */
+    private readonly threads: number,
+  ) {}
 
-  async start(): Promise<void> {
-    await this.boss.start();
-    await this.boss.createQueue(QUEUE);
-    // What a killed process was working on begins anew; nothing half-written was ever shown.
-    const { db } = this.database;
-    const open = await db
-      .update(deliveries)
-      .set({ state: 'waiting', progress: 0 })
-      .where(inArray(deliveries.state, ['waiting', 'working']))
-      .returning({ id: deliveries.id });
-    for (const { id } of open) await this.enqueue(id);
-    await this.boss.work<{ id: string }>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-      if (job) await this.work(job.data.id);
-    });
+  /** `alone`: no other process shares the database, so whatever is being worked on was left by one that died. */
+  async start(alone: boolean): Promise<void> {
+    await this.recover(alone ? undefined : this.expired());
+    this.timer = setInterval(() => void this.beat().catch((e: unknown) => this.log.error(e, 'queue')), BEAT_MS);
+    void this.pump();
   }
 
   async stop(): Promise<void> {
+    if (this.timer) clearInterval(this.timer);
+    this.timer = null;
+    const ids = [...this.running.keys()];
     for (const c of this.running.values()) c.abort();
-    await this.boss.stop({ graceful: false, wait: true, timeout: 2000 });
+    if (ids.length === 0) return;
+    // Stopped on purpose, so that this attempt does not count.
+    await this.database.db
+      .update(deliveries)
+      .set({ state: 'waiting', progress: 0, attempts: sql`${deliveries.attempts} - 1`, worker: null, leaseUntil: null })
+      .where(and(inArray(deliveries.id, ids), eq(deliveries.state, 'working'), eq(deliveries.worker, this.process)));
   }
 
-  async enqueue(id: string): Promise<void> {
-    await this.boss.send(QUEUE, { id }, { retryLimit: 2, expireInMinutes: 30 });
+  /** Tells that a delivery waits. */
+  enqueue(): void {
+    void this.pump();
   }
 
   /** Stops a delivery that waits or runs. One that has ended stays as it is. */
@@ -88,20 +107,94 @@ export class DeliveryQueue {
     this.running.get(id)?.abort();
   }
 
-  private async work(id: string): Promise<void> {
+  private expired(): SQL | undefined {
+    return or(isNull(deliveries.leaseUntil), lt(deliveries.leaseUntil, new Date()));
+  }
+
+  /** What was being worked on by a process that is gone waits again, or is given up. */
+  private async recover(which: SQL | undefined): Promise<void> {
+    const left = and(
+      eq(deliveries.state, 'working'),
+      or(isNull(deliveries.worker), ne(deliveries.worker, this.process)),
+      which,
+    );
     const { db } = this.database;
-    const [row] = await db
+    await db
       .update(deliveries)
-      .set({ state: 'working', progress: 0 })
-      .where(and(eq(deliveries.id, id), eq(deliveries.state, 'waiting')))
+      .set({ state: 'failed', error: GIVEN_UP, finishedAt: new Date() })
+      .where(and(left, sql`${deliveries.attempts} >= ${MAX_ATTEMPTS}`));
+    await db.update(deliveries).set({ state: 'waiting', progress: 0, worker: null, leaseUntil: null }).where(left);
+  }
+
+  private async beat(): Promise<void> {
+    const { db } = this.database;
+    const ids = [...this.running.keys()];
+    if (ids.length > 0) {
+      const mine = await db
+        .update(deliveries)
+        .set({ leaseUntil: new Date(Date.now() + LEASE_MS) })
+        .where(and(inArray(deliveries.id, ids), eq(deliveries.state, 'working'), eq(deliveries.worker, this.process)))
+        .returning({ id: deliveries.id });
+      // What is no longer ours was stopped through another process.
+      const still = new Set(mine.map((r) => r.id));
+      for (const id of ids) if (!still.has(id)) this.running.get(id)?.abort();
+    }
+    await this.recover(this.expired());
+    await this.pump();
+  }
+
+  /** Takes what waits as long as there are threads for it. */
+  private async pump(): Promise<void> {
+    this.again = true;
+    if (this.pumping) return;
+    this.pumping = true;
+    try {
+      while (this.again) {
+        this.again = false;
+        while (this.timer && this.running.size < this.threads) {
+          const row = await this.take();
+          if (!row) break;
+          const controller = new AbortController();
+          this.running.set(row.id, controller);
+          void this.work(row, controller.signal)
+            .catch((e: unknown) => this.log.error(e, 'delivery'))
+            .finally(() => {
+              this.running.delete(row.id);
+              void this.pump();
+            });
+        }
+      }
+    } catch (e) {
+      this.log.error(e, 'queue');
+    } finally {
+      this.pumping = false;
+    }
+  }
+
+  private async take(): Promise<Row | undefined> {
+    const next = sql`(select id from deliveries where state = 'waiting' order by created_at, id limit 1 for update skip locked)`;
+    const [row] = await this.database.db
+      .update(deliveries)
+      .set({
+        state: 'working',
+        progress: 0,
+        attempts: sql`${deliveries.attempts} + 1`,
+        worker: this.process,
+        leaseUntil: new Date(Date.now() + LEASE_MS),
+      })
+      .where(eq(deliveries.id, next))
       .returning();
-    if (!row) return;
-    const controller = new AbortController();
-    this.running.set(id, controller);
-    const stillOurs = and(eq(deliveries.id, id), eq(deliveries.state, 'working'));
+    return row;
+  }
+
+  private async work(row: Row, signal: AbortSignal): Promise<void> {
+    const { db } = this.database;
+    const ours = and(eq(deliveries.id, row.id), eq(deliveries.state, 'working'), eq(deliveries.worker, this.process));
+    const fail = (error: string): Promise<unknown> =>
+      db.update(deliveries).set({ state: 'failed', error, finishedAt: new Date() }).where(ours);
     try {
       const [revision] = await db.select().from(revisions).where(eq(revisions.id, row.revisionId));
-      if (!revision) throw new Error('the revision is gone');
+      if (!revision) throw new Unfit('The revision is gone.');
       const bytes = await this.blobs.get(revision.blob);
       let said = 0;
       const onProgress = (done: number): void => {
@@ -111,7 +204,7 @@ export class DeliveryQueue {
         void db
           .update(deliveries)
           .set({ progress: done })
-          .where(stillOurs)
+          .where(ours)
           .catch(() => {});
       };
       const { intake, steps, target } = row;
@@ -123,18 +216,12 @@ export class DeliveryQueue {
       const result = await this.pool.deliver(
         { bytes, name: revision.fileName, intake, steps, target, ...template, ...given },
         onProgress,
-        controller.signal,
+        signal,
       );
-      if (!result.ok) {
-        await db
-          .update(deliveries)
-          .set({ state: 'failed', error: result.message, finishedAt: new Date() })
-          .where(stillOurs);
-        return;
-      }
+      if (!result.ok) return void (await fail(storable(result.message)));
       // The blob first: a row never names bytes that are not safe.
       const { hash, size } = await this.blobs.putBytes(result.bytes);
-      const { fileName, mediaType, ledger, proof } = result;
+      const { fileName, mediaType, ledger, proof } = storable(result);
       await db
         .update(deliveries)
         .set({
@@ -148,19 +235,23 @@ export class DeliveryQueue {
           proof,
           finishedAt: new Date(),
         })
-        .where(stillOurs);
+        .where(ours);
     } catch (e) {
-      if (controller.signal.aborted) return;
+      if (signal.aborted) return;
       this.log.error(e, 'delivery failed');
-      const message =
-        e instanceof Error && e.name === 'AbortError'
-          ? 'It took longer than is allowed.'
-          : e instanceof Error
-            ? e.message
-            : String(e);
-      await db.update(deliveries).set({ state: 'failed', error: message, finishedAt: new Date() }).where(stillOurs);
-    } finally {
-      this.running.delete(id);
+      await fail(wordsFor(e));
     }
   }
+}
+
+/** What a person is told of a delivery that failed: our own words, never those of the database or the system. */
+function wordsFor(e: unknown): string {
+  if (e instanceof TookTooLong) return `It took longer than the ${e.seconds} s that are allowed, and was stopped.`;
+  if (e instanceof NoRoom)
+    return 'The disk of the server is full, so nothing was written. Make room and write it again.';
+  if (e instanceof DamagedBlob) return `Of what it is made from, ${e.message}. Take the file in again: that mends it.`;
+  if (e instanceof Unfit) return e.message;
+  if ((e as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY')
+    return 'It needed more memory than is allowed, and was stopped.';
+  return 'Something went wrong on the server. It was written to its log.';
 }

@@ -188,6 +188,7 @@ class Reader {
     several('objects that end before their fields do; read as far as they go', objects.cutShort);
     if (records.bag.badNumbers > 0)
       reader.note('values that should be numbers and are not; read as 0', 'in its objects', records.bag.badNumbers);
+    reader.tellUnsound(records.bag.unsound);
     several('objects that the map names and the file does not have', records.missing);
     several('entities that no space claims; put where they say they belong', records.strays);
     if (objects.cutShort.length + records.missing.length > 0) {

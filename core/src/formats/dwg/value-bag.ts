@@ -1,3 +1,4 @@
+import { soundText } from '../../drawing/sound-text.js';
 import { isDrawable } from '../../geometry/magnitude.js';
 import { Bag } from '../dxf/bag.js';
 import { valueType } from '../dxf/binary.js';
@@ -22,6 +23,8 @@ export class ValueBag extends Bag {
   handle = 0;
   /** Values that were no numbers, read as 0. */
   badNumbers = 0;
+  /** Texts with characters that nothing can hold, which were replaced. */
+  unsound = 0;
   private kinds = new Uint8Array(256);
   private values = new Float64Array(256);
   private others: (string | Uint8Array)[] = [];
@@ -89,7 +92,9 @@ export class ValueBag extends Bag {
     this.add(code, ANGLE, this.finite(Math.abs(radians) < 1e300 ? radians : NaN));
   }
   addText(code: number, value: string): void {
-    this.add(code, TEXT, this.others.push(value) - 1);
+    const sound = soundText(value);
+    if (sound !== value) this.unsound++;
+    this.add(code, TEXT, this.others.push(sound) - 1);
   }
   addHandle(code: number, handle: number): void {
     this.add(code, HANDLE, handle);

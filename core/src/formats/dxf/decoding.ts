@@ -1,3 +1,5 @@
+import { isSoundText, soundText } from '../../drawing/sound-text.js';
+
 /** Encoding names of the host's decoder for the code pages that `$DWGCODEPAGE` names. */
 const ENCODINGS: Record<string, string> = {
   '874': 'windows-874',
@@ -25,6 +27,8 @@ const TABLE_SIZE = 1 << 14;
 /** Turns bytes into text and shares the strings that come again and again (layer names, handles of types). */
 export class TextDecoding {
   private decoder: TextDecoder;
+  /** Texts with characters that nothing can hold, which were replaced. */
+  unsound = 0;
   private shared: (string | undefined)[] = new Array<string | undefined>(TABLE_SIZE);
 
   constructor(readonly encoding: string) {
@@ -38,7 +42,7 @@ export class TextDecoding {
       let ascii = true;
       for (let i = start; i < end; i++) {
         const c = bytes[i];
-        if (c >= 128 || c === 92) ascii = false;
+        if (c >= 128 || c === 92 || c === 0) ascii = false;
         hash = (Math.imul(hash, 31) + c) | 0;
       }
       if (ascii) {
@@ -51,7 +55,10 @@ export class TextDecoding {
       }
     }
     const text = this.decoder.decode(bytes.subarray(start, end));
-    return text.includes('+') && (text.includes('\\U+') || text.includes('\\M+')) ? unescapeUnicode(text) : text;
+    const whole = text.includes('+') && (text.includes('\\U+') || text.includes('\\M+')) ? unescapeUnicode(text) : text;
+    if (isSoundText(whole)) return whole;
+    this.unsound++;
+    return soundText(whole);
   }
 
   /** The text without touching escapes. */

@@ -163,6 +163,7 @@ class DxfReader {
       const where = `first at line ${scanner.firstBadLine}`;
       records.note('lines that should hold a group code and do not', where, scanner.badCodes);
     }
+    records.tellUnsound(bag.decoding.unsound);
     if (bag.badNumbers > 0) {
       records.note(
         'values that should be numbers and are not; read as 0, or with their decimal comma',

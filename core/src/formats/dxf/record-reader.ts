@@ -168,6 +168,14 @@ export class RecordReader {
     }
   }
 
+  /** Tells of texts with characters that nothing can hold. */
+  tellUnsound(count: number): void {
+    if (count === 0) return;
+    const reason = 'texts with characters that nothing can hold (U+0000, halves of pairs): each became \ufffd';
+    this.note(reason, 'in names and texts', count);
+    this.ledger.add({ carryOver: 'text', action: 'changed', reason, count });
+  }
+
   /** The base point of a block; one beyond all bounds is taken as 0, and said. */
   private basePoint(): [number, number, number] {
     const { bag } = this;

@@ -1,6 +1,7 @@
-/** Most bytes of a picture that a job takes, and most pixels along a side: what a browser can still show. */
+/** Most bytes of a picture that a job takes, most pixels along a side and in all (400 MB once unpacked): what a browser can still show. */
 export const MAX_PICTURE_BYTES = 40 << 20;
 export const MAX_PICTURE_SIDE = 30_000;
+export const MAX_PICTURE_PIXELS = 100_000_000;
 
 /** What the first bytes of a picture say. */
 export interface PictureHead {

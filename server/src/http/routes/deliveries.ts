@@ -1,10 +1,12 @@
-import { desc, eq } from 'drizzle-orm';
+import { desc, eq, getTableColumns, sql } from 'drizzle-orm';
 import type { Target } from '@scalaria/core';
 import { proofSchema, settleUnit, targetFault, targetSchema } from '@scalaria/core';
 import { deliveries, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Route } from '../route.js';
+import { isId } from '../route.js';
+import { requestKey, stageBody } from '../taking.js';
 import { deliveryRowShape, deliveryShape, shapes } from '../shapes.js';
 import { givenFonts, givenPictures, templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
@@ -13,7 +15,7 @@ import { picturesOf } from './pictures.js';
 
 type Row = typeof deliveries.$inferSelect;
 
-const rowOf = (d: Row): Record<string, unknown> => ({
+const rowOf = (d: Omit<Row, 'ledger' | 'proof'> & { holds: boolean | null }): Record<string, unknown> => ({
   id: d.id,
   drawingId: d.drawingId,
   state: d.state,
@@ -24,10 +26,10 @@ const rowOf = (d: Row): Record<string, unknown> => ({
   error: d.error,
   createdAt: d.createdAt,
   finishedAt: d.finishedAt,
-  holds: d.proof?.holds ?? null,
+  holds: d.holds,
 });
 const whole = (d: Row): unknown => ({
-  ...rowOf(d),
+  ...rowOf({ ...d, holds: d.proof?.holds ?? null }),
   intake: d.intake,
   steps: d.steps,
   ledger: d.ledger,
@@ -51,8 +53,10 @@ export function deliveryRoutes(c: Context): Route[] {
       summary: 'The deliveries of a drawing, newest first',
       answer: shapes.array(deliveryRowShape),
       handle: async ({ params }) => {
+        // Ledgers and proofs are long; a list needs to know only whether a proof holds.
+        const { ledger: _ledger, proof: _proof, ...columns } = getTableColumns(deliveries);
         const rows = await db
-          .select()
+          .select({ ...columns, holds: sql<boolean | null>`(${deliveries.proof} ->> 'holds')::boolean` })
           .from(deliveries)
           .where(eq(deliveries.drawingId, params['drawing']!))
           .orderBy(desc(deliveries.createdAt))
@@ -67,8 +71,16 @@ export function deliveryRoutes(c: Context): Route[] {
       body: targetSchema,
       answer: deliveryShape,
       status: 202,
-      handle: async ({ params, body }) => {
+      handle: async (ask) => {
+        const { params, body } = ask;
+        const request = requestKey(ask);
+        const made = async (): Promise<Row | undefined> =>
+          request ? (await db.select().from(deliveries).where(eq(deliveries.request, request)))[0] : undefined;
+        const before = await made();
+        if (before) return whole(before);
         const target = { ...(body as Target) };
+        if (target.template && !isId(target.template))
+          throw new Problem(400, 'The template is no drawing of this job.');
         const { drawing, revision } = await findDrawing(c, params['drawing']!);
         // A template is named by its drawing; what counts is the revision it has now.
         if (target.template) {
@@ -98,9 +110,20 @@ export function deliveryRoutes(c: Context): Route[] {
           .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
         const [row] = await db
           .insert(deliveries)
-          .values({ drawingId: drawing.id, revisionId: revision.id, target, intake, steps, fonts, pictures: given })
+          .values({
+            drawingId: drawing.id,
+            revisionId: revision.id,
+            target,
+            intake,
+            steps,
+            fonts,
+            pictures: given,
+            request,
+          })
+          .onConflictDoNothing()
           .returning();
-        await c.queue.enqueue(row!.id);
+        if (!row) return whole((await made())!);
+        c.queue.enqueue();
         return whole(row!);
       },
     },
@@ -128,7 +151,16 @@ export function deliveryRoutes(c: Context): Route[] {
       summary: 'Progress, as server-sent events, until the delivery has ended',
       answer: 'events',
       handle: async ({ params, response }) => {
-        let row = await find(params['delivery']!);
+        const id = params['delivery']!;
+        const ask = async (): Promise<{ state: Row['state']; progress: number }> => {
+          const [row] = await db
+            .select({ state: deliveries.state, progress: deliveries.progress })
+            .from(deliveries)
+            .where(eq(deliveries.id, id));
+          if (!row) throw notFound('delivery');
+          return row;
+        };
+        let row = await ask();
         response.writeHead(200, {
           'Content-Type': 'text/event-stream',
           'Cache-Control': 'no-cache',
@@ -139,12 +171,12 @@ export function deliveryRoutes(c: Context): Route[] {
         let last = '';
         // The row is the truth for every process that shares the database, so it is asked rather than one's own memory.
         while (open) {
-          const data = JSON.stringify({ state: row.state, progress: row.progress });
+          const data = JSON.stringify(row);
           if (data !== last) response.write(`data: ${data}\n\n`);
           last = data;
           if (ENDED.has(row.state)) break;
           await new Promise((resolve) => setTimeout(resolve, 250));
-          row = await find(row.id);
+          row = await ask();
         }
         response.end();
       },
@@ -175,13 +207,20 @@ export function deliveryRoutes(c: Context): Route[] {
         const row = await find(ask.params['delivery']!);
         const [revision] = await db.select().from(revisions).where(eq(revisions.id, row.revisionId));
         if (!revision) throw notFound('revision');
-        const { hash } = await c.blobs.put(ask.request, c.limits.uploadBytes);
-        const copy = await c.blobs.get(hash);
+        const remedy = 'Raise SCALARIA_UPLOAD_MB.';
+        const staged = await stageBody(c, ask, 'The copy', c.limits.uploadBytes, remedy);
+        // It is looked at once and never kept.
+        const copy = await staged.bytes().finally(() => staged.drop());
+        const controller = new AbortController();
+        ask.response.once('close', () => controller.abort());
         const bytes = await c.blobs.get(revision.blob);
         const { intake, steps, target } = row;
         const template = await templateFile(c.database, c.blobs, target);
         const given = { ...(await givenFonts(c.blobs, row.fonts)), ...(await givenPictures(c.blobs, row.pictures)) };
-        return c.pool.prove({ bytes, name: revision.fileName, intake, steps, target, copy, ...template, ...given });
+        return c.pool.prove(
+          { bytes, name: revision.fileName, intake, steps, target, copy, ...template, ...given },
+          controller.signal,
+        );
       },
     },
   ];

@@ -1,12 +1,23 @@
 import { and, count, desc, eq, isNull } from 'drizzle-orm';
-import type { IntakeDecisions, Parameters, PlannedStep } from '@scalaria/core';
-import { NO_DECISIONS, defaultsOf, intakeSchema, parameterFault, stepById, stepsSchema } from '@scalaria/core';
+import type { IntakeDecisions, Parameters } from '@scalaria/core';
+import {
+  NO_DECISIONS,
+  defaultsOf,
+  intakeSchema,
+  parameterFault,
+  soundText,
+  stepById,
+  stepsSchema,
+} from '@scalaria/core';
 import { drawings, jobs, revisions } from '../../database/schema.js';
+import { storable } from '../../database/storable.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { drawingRowShape, drawingShape, revisionShape, shapes } from '../shapes.js';
-import { storeBody } from '../taking.js';
+import type { DrawingChange } from '../changes.js';
+import { changed } from '../changes.js';
+import { requestKey, takeBody } from '../taking.js';
 
 type DrawingRow = typeof drawings.$inferSelect;
 type RevisionRow = typeof revisions.$inferSelect;
@@ -35,7 +46,9 @@ export async function findDrawing(c: Context, id: string): Promise<Found> {
   return found;
 }
 
-const rowOf = (d: DrawingRow, r: RevisionRow): Record<string, unknown> => ({
+type ListedRevision = Pick<RevisionRow, 'claims' | 'size' | 'number'>;
+
+const rowOf = (d: DrawingRow, r: ListedRevision): Record<string, unknown> => ({
   id: d.id,
   jobId: d.jobId,
   name: d.name,
@@ -49,16 +62,18 @@ const rowOf = (d: DrawingRow, r: RevisionRow): Record<string, unknown> => ({
   revision: r.number,
 });
 
-/** The drawings of a job that are not deleted, oldest first. */
+/** The drawings of a job that are not deleted, oldest first. Previews and ledgers stay where they are. */
 export async function listDrawings(c: Context, jobId: string): Promise<unknown[]> {
   const rows = await c.database.db
-    .select({ d: drawings, r: revisions })
+    .selectDistinctOn([drawings.createdAt, drawings.id], {
+      d: drawings,
+      r: { claims: revisions.claims, size: revisions.size, number: revisions.number },
+    })
     .from(drawings)
     .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
     .where(and(eq(drawings.jobId, jobId), isNull(drawings.deletedAt)))
-    .orderBy(drawings.createdAt, revisions.number);
-  const newest = new Map(rows.map(({ d, r }) => [d.id, rowOf(d, r)]));
-  return [...newest.values()];
+    .orderBy(drawings.createdAt, drawings.id, desc(revisions.number));
+  return rows.map(({ d, r }) => rowOf(d, r));
 }
 
 function present({ drawing: d, revision: r, job }: Found): unknown {
@@ -71,6 +86,7 @@ function present({ drawing: d, revision: r, job }: Found): unknown {
     ledger: r.ledger,
     intake: d.intake,
     steps: d.steps,
+    seen: d.version,
   };
 }
 
@@ -78,10 +94,11 @@ function present({ drawing: d, revision: r, job }: Found): unknown {
 export function displayName(sent: string | undefined): string {
   const name = (sent ?? '')
     .replace(/^.*[\\/]/, '')
-    .replace(/[\u0000-\u001f\u007f]/g, '')
+    // Control characters, and marks that turn the direction of what follows, so that a name reads as it is.
+    .replace(/[\u0000-\u001f\u007f-\u009f\u200e\u200f\u202a-\u202e\u2066-\u2069]/g, '')
     .trim()
     .slice(0, 200);
-  return name || 'drawing';
+  return name === '' || name === '.' || name === '..' ? 'drawing' : soundText(name);
 }
 
 /** Sends stored bytes as a download that no browser will run. */
@@ -117,54 +134,47 @@ export function drawingRoutes(c: Context): Route[] {
     {
       method: 'patch',
       path: '/api/drawings/{drawing}',
-      summary: 'Keep decisions and steps; rename, delete or bring back',
+      summary: 'Keep decisions and steps, only those that changed; rename, delete or bring back',
       body: {
         ...shapes.object(
           {
             name: { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' },
-            intake: intakeSchema,
+            intake: { ...intakeSchema, required: [] },
+            unset: { type: 'array', items: { enum: ['encoding', 'layersFrom', 'art', 'window', 'plane', 'kinds'] } },
             steps: stepsSchema,
             deleted: shapes.boolean,
+            /** The version of the drawing that the sender saw; without it nothing is a clash. */
+            seen: shapes.integer,
           },
-          ['name', 'intake', 'steps', 'deleted'],
+          ['name', 'intake', 'unset', 'steps', 'deleted', 'seen'],
         ),
         minProperties: 1,
       },
       answer: drawingShape,
       handle: async ({ params, body }) => {
-        const b = body as { name?: string; intake?: IntakeDecisions; steps?: PlannedStep[]; deleted?: boolean };
-        for (const s of b.steps ?? []) {
+        const change = body as DrawingChange;
+        for (const s of change.steps ?? []) {
           const step = stepById(s.step);
           if (!step) throw new Problem(400, `No step is called "${s.step}".`);
           const fault = parameterFault(step.params, { ...defaultsOf(step.params), ...s.params });
           if (fault) throw new Problem(400, `${step.title}: ${fault}.`);
         }
         const found = await findDrawing(c, params['drawing']!);
+        const encodingOf = (d: Partial<IntakeDecisions> | undefined): string | null => d?.encoding ?? null;
+        const before = encodingOf(found.drawing.intake);
+        const drawing = await db.transaction(async (tx) => {
+          // Two windows at once: one after the other, each seeing what the one before did.
+          const [row] = await tx.select().from(drawings).where(eq(drawings.id, found.drawing.id)).for('update');
+          if (!row) throw notFound('drawing');
+          const set = changed(row, change);
+          if (Object.keys(set).length === 0) return row;
+          const [next] = await tx.update(drawings).set(set).where(eq(drawings.id, row.id)).returning();
+          return next!;
+        });
         // What the file claims depends on how its texts are read.
-        const encoding = b.intake ? (b.intake.encoding ?? null) : null;
-        if (b.intake && encoding !== (found.drawing.intake.encoding ?? null)) {
-          const { id, blob, fileName } = found.revision;
-          const result = await c.pool.read({ bytes: await c.blobs.get(blob), name: fileName, encoding });
-          if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, result);
-          const { claims, ledger, preview } = result;
-          const [read] = await db
-            .update(revisions)
-            .set({ claims, ledger, preview })
-            .where(eq(revisions.id, id))
-            .returning();
-          found.revision = read!;
-        }
-        const [changed] = await db
-          .update(drawings)
-          .set({
-            ...(b.name !== undefined && { name: b.name.trim() }),
-            ...(b.intake && { intake: b.intake }),
-            ...(b.steps && { steps: b.steps }),
-            ...(b.deleted !== undefined && { deletedAt: b.deleted ? new Date() : null }),
-          })
-          .where(eq(drawings.id, found.drawing.id))
-          .returning();
-        return present({ ...found, drawing: changed! });
+        const encoding = encodingOf(drawing.intake);
+        const revision = encoding === before ? found.revision : await readAnew(c, found.revision, encoding);
+        return present({ ...found, drawing, revision });
       },
     },
     {
@@ -237,14 +247,38 @@ export function drawingRoutes(c: Context): Route[] {
   ];
 }
 
+/** Reads a revision again in another encoding and keeps what it claims then. */
+async function readAnew(c: Context, revision: RevisionRow, encoding: string | null): Promise<RevisionRow> {
+  const { id, blob, fileName } = revision;
+  const result = await c.pool.read({ bytes: await c.blobs.get(blob), name: fileName, encoding });
+  if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, result);
+  const { claims, ledger, preview } = storable(result);
+  const { db } = c.database;
+  const [read] = await db.update(revisions).set({ claims, ledger, preview }).where(eq(revisions.id, id)).returning();
+  return read!;
+}
+
 /** Stores the bytes, reads them in a worker, and only then makes the rows: what is answered with 201 is safe. */
 async function takeFile(c: Context, ask: Ask): Promise<unknown> {
   const { db } = c.database;
+  const request = requestKey(ask);
   const [job] = await db
     .select()
     .from(jobs)
     .where(and(eq(jobs.id, ask.params['job']!), isNull(jobs.deletedAt)));
   if (!job) throw notFound('job');
+  const made = async (): Promise<unknown> => {
+    if (!request) return undefined;
+    const [known] = await db.select({ id: drawings.id }).from(drawings).where(eq(drawings.request, request));
+    if (!known) return undefined;
+    const { drawing, revision } = await findDrawing(c, known.id);
+    return rowOf(drawing, revision);
+  };
+  const before = await made();
+  if (before) {
+    ask.request.resume();
+    return before;
+  }
   const [{ n } = { n: 0 }] = await db
     .select({ n: count() })
     .from(drawings)
@@ -257,17 +291,20 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
   return db.transaction(async (tx) => {
     const [drawing] = await tx
       .insert(drawings)
-      .values({ jobId: job.id, name: file.fileName, intake: NO_DECISIONS, steps: [] })
+      .values({ jobId: job.id, name: file.fileName, intake: NO_DECISIONS, steps: [], request })
+      .onConflictDoNothing()
       .returning();
+    // The same request came twice at once: the other one made it.
+    if (!drawing) return made();
     const [revision] = await tx
       .insert(revisions)
-      .values({ drawingId: drawing!.id, number: 1, ...file })
+      .values({ drawingId: drawing.id, number: 1, ...file })
       .returning();
-    return rowOf(drawing!, revision!);
+    return rowOf(drawing, revision!);
   });
 }
 
-/** Stores the bytes that are sent and reads them in a worker. Throws a `Problem` for what is too large or cannot be read. */
+/** Receives the bytes that are sent and reads them in a worker. Throws a `Problem` for what is too large or cannot be read. */
 async function readUpload(
   c: Context,
   ask: Ask,
@@ -276,19 +313,17 @@ async function readUpload(
   const fileName = displayName(ask.query['name']);
   const controller = new AbortController();
   ask.request.once('aborted', () => controller.abort());
-  const stored = await storeBody(
-    c,
-    ask,
-    fileName,
-    c.limits.uploadBytes,
-    'Split the drawing, or raise SCALARIA_UPLOAD_MB.',
-  );
-  const bytes = await c.blobs.get(stored.hash);
-  const result = await c.pool.read({ bytes, name: fileName, encoding }, controller.signal);
-  if (!result.ok)
-    throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
-  const { claims, ledger, preview } = result;
-  return { fileName, blob: stored.hash, size: stored.size, claims, ledger, preview };
+  ask.response.once('close', () => controller.abort());
+  const remedy = 'Split the drawing, or raise SCALARIA_UPLOAD_MB.';
+  const look = async (bytes: Uint8Array): Promise<Pick<RevisionRow, 'claims' | 'ledger' | 'preview'>> => {
+    const result = await c.pool.read({ bytes, name: fileName, encoding }, controller.signal);
+    if (!result.ok)
+      throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
+    const { claims, ledger, preview } = storable(result);
+    return { claims, ledger, preview };
+  };
+  const { hash, size, ...read } = await takeBody(c, ask, fileName, c.limits.uploadBytes, remedy, look);
+  return { fileName, blob: hash, size, ...read };
 }
 
 /** Revisions beyond these are refused: each keeps its bytes. */
@@ -297,9 +332,17 @@ const MOST_REVISIONS = 500;
 async function takeRevision(c: Context, ask: Ask): Promise<unknown> {
   const { db } = c.database;
   const id = ask.params['drawing']!;
-  const { drawing } = await findDrawing(c, id);
-  const file = await readUpload(c, ask, drawing.intake.encoding ?? null);
-  await db.transaction(async (tx) => {
+  const found = await findDrawing(c, id);
+  const request = requestKey(ask);
+  const made = async (): Promise<RevisionRow | undefined> =>
+    request ? (await db.select().from(revisions).where(eq(revisions.request, request)))[0] : undefined;
+  const before = await made();
+  if (before) {
+    ask.request.resume();
+    return present({ ...found, revision: before });
+  }
+  const file = await readUpload(c, ask, found.drawing.intake.encoding ?? null);
+  const revision = await db.transaction(async (tx) => {
     // Two uploads at once must not take the same number.
     await tx.select({ id: drawings.id }).from(drawings).where(eq(drawings.id, id)).for('update');
     const [last] = await tx
@@ -313,7 +356,14 @@ async function takeRevision(c: Context, ask: Ask): Promise<unknown> {
       throw new Problem(409, `A drawing holds at most ${MOST_REVISIONS} revisions.`, {
         remedy: 'Take the file in as a drawing of its own.',
       });
-    await tx.insert(revisions).values({ drawingId: id, number, ...file });
+    const [row] = await tx
+      .insert(revisions)
+      .values({ drawingId: id, number, ...file, request })
+      .onConflictDoNothing()
+      .returning();
+    return row;
   });
-  return present(await findDrawing(c, id));
+  // The answer is of the revision that this request made, whatever came after it.
+  const now = await findDrawing(c, id);
+  return present({ ...now, revision: revision ?? (await made()) ?? now.revision });
 }

@@ -1,11 +1,13 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { MAX_FONT_BYTES } from '@scalaria/core';
 import { fonts, jobs } from '../../database/schema.js';
+import { storable } from '../../database/storable.js';
+import type { FontResult } from '../../tasks/worker.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { fontRowShape, jobFontsShape, shapes } from '../shapes.js';
-import { findJob, storeBody } from '../taking.js';
+import { findJob, takeBody } from '../taking.js';
 import { displayName, sendFile } from './drawings.js';
 
 type Row = typeof fonts.$inferSelect;
@@ -107,16 +109,18 @@ export function fontRoutes(c: Context): Route[] {
     const fileName = displayName(ask.query['name']);
     if ((await fontsOf(c, job.id)).length >= FONTS_PER_JOB)
       throw new Problem(409, `A job holds at most ${FONTS_PER_JOB} fonts.`, { remedy: 'Take some out first.' });
-    const stored = await storeBody(c, ask, fileName, MAX_FONT_BYTES, 'Fonts of that size are not taken.');
-    const told = await c.pool.font({ bytes: await c.blobs.get(stored.hash), name: fileName });
-    if (!told.ok)
+    const look = async (bytes: Uint8Array): Promise<Extract<FontResult, { ok: true }>> => {
+      const told = await c.pool.font({ bytes, name: fileName });
+      if (told.ok) return storable(told);
       throw new Problem(422, `${fileName}: ${told.message}.`, {
         remedy: 'Give a TTF, OTF, WOFF or WOFF2 file, or a compiled stroke font.',
       });
-    const { family, style, embedding } = told;
+    };
+    const remedy = 'Fonts of that size are not taken.';
+    const { family, style, embedding, hash, size } = await takeBody(c, ask, fileName, MAX_FONT_BYTES, remedy, look);
     const [row] = await db
       .insert(fonts)
-      .values({ jobId: job.id, family, style, embedding, fileName, blob: stored.hash, size: stored.size })
+      .values({ jobId: job.id, family, style, embedding, fileName, blob: hash, size })
       .returning();
     return rowOf(row!);
   }

@@ -1,4 +1,4 @@
-import { and, count, desc, eq, isNull } from 'drizzle-orm';
+import { and, count, desc, eq, isNull, sql } from 'drizzle-orm';
 import type { Parameters } from '@scalaria/core';
 import { CHECKS, defaultsOf, parameterFault } from '@scalaria/core';
 import { drawings, jobs } from '../../database/schema.js';
@@ -14,26 +14,32 @@ const name = { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' };
 export function jobRoutes(c: Context): Route[] {
   const { db } = c.database;
 
-  const present = async (job: typeof jobs.$inferSelect): Promise<unknown> => {
-    const live = and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt));
-    const [{ n } = { n: 0 }] = await db.select({ n: count() }).from(drawings).where(live);
-    const [first] = await db
-      .select({ id: drawings.id })
+  /** Jobs as they are shown, with the number of their drawings and the one whose picture stands for each. */
+  const presentAll = async (list: (typeof jobs.$inferSelect)[]): Promise<unknown[]> => {
+    const counted = await db
+      .select({
+        jobId: drawings.jobId,
+        n: count(),
+        first: sql<string>`(array_agg(${drawings.id} order by ${drawings.createdAt}))[1]`,
+      })
       .from(drawings)
-      .where(live)
-      .orderBy(drawings.createdAt)
-      .limit(1);
-    const { id, archived, createdAt, deletedAt } = job;
-    return {
-      id,
-      name: job.name,
-      archived,
-      deleted: deletedAt !== null,
-      createdAt,
-      drawings: n,
-      pictureOf: first?.id ?? null,
-    };
+      .where(and(list.length === 1 ? eq(drawings.jobId, list[0]!.id) : undefined, isNull(drawings.deletedAt)))
+      .groupBy(drawings.jobId);
+    const byJob = new Map(counted.map((r) => [r.jobId, r]));
+    return list.map(({ id, name, archived, createdAt, deletedAt }) => {
+      const own = byJob.get(id);
+      return {
+        id,
+        name,
+        archived,
+        deleted: deletedAt !== null,
+        createdAt,
+        drawings: own?.n ?? 0,
+        pictureOf: own?.first ?? null,
+      };
+    });
   };
+  const present = async (job: typeof jobs.$inferSelect): Promise<unknown> => (await presentAll([job]))[0];
 
   const find = (id: string): ReturnType<typeof findJob> => findJob(c, id);
 
@@ -45,7 +51,7 @@ export function jobRoutes(c: Context): Route[] {
       answer: shapes.array(jobShape),
       handle: async () => {
         const rows = await db.select().from(jobs).where(isNull(jobs.deletedAt)).orderBy(desc(jobs.createdAt));
-        return Promise.all(rows.map(present));
+        return presentAll(rows);
       },
     },
     {

@@ -1,11 +1,12 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { MAX_PICTURE_BYTES, MAX_PICTURE_SIDE, pictureHead } from '@scalaria/core';
+import type { PictureHead } from '@scalaria/core';
+import { MAX_PICTURE_BYTES, MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE, pictureHead } from '@scalaria/core';
 import { pictures } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { jobPicturesShape, pictureRowShape, shapes } from '../shapes.js';
-import { findJob, storeBody } from '../taking.js';
+import { findJob, takeBody } from '../taking.js';
 import { displayName, sendFile } from './drawings.js';
 
 type Row = typeof pictures.$inferSelect;
@@ -92,22 +93,23 @@ export function pictureRoutes(c: Context): Route[] {
     const name = displayName(ask.query['name']);
     if ((await picturesOf(c, job.id)).length >= PICTURES_PER_JOB)
       throw new Problem(409, `A job holds at most ${PICTURES_PER_JOB} pictures.`, { remedy: 'Take some out first.' });
-    const stored = await storeBody(c, ask, name, MAX_PICTURE_BYTES, 'Save it with fewer pixels, or as a JPEG.');
-    const head = pictureHead(await c.blobs.get(stored.hash));
-    if (!head)
-      throw new Problem(422, `${name} is no PNG and no JPEG, or it is cut off at its beginning.`, {
-        remedy: 'Save it as PNG or JPEG and give it again.',
-      });
-    const { width, height, media: mediaType, pxPerInch } = head;
-    if (Math.max(width, height) > MAX_PICTURE_SIDE)
-      throw new Problem(
-        422,
-        `${name} is ${width} × ${height} px; at most ${MAX_PICTURE_SIDE} px along a side are shown.`,
-        {
-          remedy: 'Save it with fewer pixels.',
-        },
-      );
-    const { hash: blob, size } = stored;
+    const look = async (bytes: Uint8Array): Promise<PictureHead> => {
+      const head = pictureHead(bytes);
+      if (!head)
+        throw new Problem(422, `${name} is no PNG and no JPEG, or it is cut off at its beginning.`, {
+          remedy: 'Save it as PNG or JPEG and give it again.',
+        });
+      if (Math.max(head.width, head.height) > MAX_PICTURE_SIDE || head.width * head.height > MAX_PICTURE_PIXELS)
+        throw new Problem(
+          422,
+          `${name} is ${head.width} × ${head.height} px; at most ${MAX_PICTURE_SIDE} px along a side and ${MAX_PICTURE_PIXELS / 1e6} million in all are shown.`,
+          { remedy: 'Save it with fewer pixels.' },
+        );
+      return head;
+    };
+    const remedy = 'Save it with fewer pixels, or as a JPEG.';
+    const taken = await takeBody(c, ask, name, MAX_PICTURE_BYTES, remedy, look);
+    const { width, height, media: mediaType, pxPerInch, hash: blob, size } = taken;
     const [row] = await db
       .insert(pictures)
       .values({ jobId: job.id, name, mediaType, width, height, pxPerInch, blob, size })
