@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Entity } from '../src/index.js';
-import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, runSteps } from '../src/index.js';
+import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, refOf, runSteps } from '../src/index.js';
 import { IDENTITY } from '../src/geometry/affine.js';
 import { flattenEntity } from '../src/drawing/flatten.js';
 import { drawingOf, fonts, risks } from './helpers.js';
@@ -14,6 +14,7 @@ const set = (params: Record<string, string | number>) => {
   const { drawing, ledger } = runSteps(base, [step], { fonts: fonts() });
   return { letters: drawing.entities.slice(2), drawing, ledger };
 };
+const ref = (): string => refOf(base.entities[0]!, base);
 const points = (list: Entity[]): [number, number][] => {
   const out: [number, number][] = [];
   for (const e of list) flattenEntity(e, IDENTITY, 0.01, { moveTo: (x, y) => out.push([x, y]), lineTo: (x, y) => out.push([x, y]) }); // prettier-ignore

@@ -42,10 +42,25 @@ export async function sendJson<T>(
   return (await ask(path, init)).json() as Promise<T>;
 }
 
+/** What a request is called: sent again under the same name, it makes nothing twice. */
+const named = (key: string): Record<string, string> => ({ 'Idempotency-Key': key });
+
+/** Sends JSON that makes something; once more when the answer got lost on the way. */
+export async function makeJson<T>(path: string, body: unknown): Promise<T> {
+  const headers = { 'Content-Type': 'application/json', ...named(crypto.randomUUID()) };
+  const send = (): Promise<Response> => ask(path, { method: 'POST', headers, body: JSON.stringify(body) });
+  const answer = await send().catch((e: unknown) => {
+    if (e instanceof ApiError && e.status === 0) return send();
+    throw e;
+  });
+  return answer.json() as Promise<T>;
+}
+
 export const getBytes = async (path: string): Promise<ArrayBuffer> => (await ask(path)).arrayBuffer();
 
 export async function sendBytes<T>(path: string, file: Blob): Promise<T> {
-  const init = { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file };
+  const headers = { 'Content-Type': 'application/octet-stream', ...named(crypto.randomUUID()) };
+  const init = { method: 'POST', headers, body: file };
   return (await ask(path, init)).json() as Promise<T>;
 }
 
@@ -59,6 +74,7 @@ export function upload<T>(
   const done = new Promise<T>((resolve, reject) => {
     request.open('POST', path);
     request.setRequestHeader('Content-Type', 'application/octet-stream');
+    for (const [header, value] of Object.entries(named(crypto.randomUUID()))) request.setRequestHeader(header, value);
     request.upload.onprogress = (e) => onProgress(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () => reject(new ApiError(0, UNREACHABLE));
     request.onabort = () => reject(new ApiError(0, 'Stopped.'));

@@ -34,6 +34,8 @@ export interface DrawingDetail extends DrawingRow {
   ledger: LedgerRow[];
   intake: IntakeDecisions;
   steps: PlannedStep[];
+  /** The version of what is decided, sent back with a change. */
+  seen: number;
 }
 
 /** One upload of a drawing. */

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { Target, UnitName } from '@scalaria/core';
 import { COMMON_UNITS, DEFAULT_TARGETS, FORMATS, settleUnit } from '@scalaria/core';
-import { ApiError, sendJson } from '../../api/client';
+import { ApiError, makeJson, sendJson } from '../../api/client';
 import type { DeliveryDetail, DeliveryRow, DrawingRow } from '../../api/types';
 import { Button } from '../../parts/button';
 import { NumberField, Section, Select } from '../../parts/field';
@@ -33,7 +33,7 @@ export function Deliver() {
   const write = async (): Promise<void> => {
     setSending(true);
     try {
-      await sendJson<DeliveryDetail>('POST', key, target);
+      await makeJson<DeliveryDetail>(key, target);
       await mutate();
     } catch (e) {
       const x = e as ApiError;

@@ -4,7 +4,9 @@ import useSWR from 'swr';
 import { Undo2 } from 'lucide-react';
 import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import { CHECKS, settleUnit } from '@scalaria/core';
-import { sendJson } from '../../api/client';
+import { ApiError, sendJson } from '../../api/client';
+import type { Kept } from '../../api/drawing-changes';
+import { changeBetween, differenceInWords } from '../../api/drawing-changes';
 import type { DeliveryRow, DrawingDetail } from '../../api/types';
 import { CarryOverStrip } from '../../parts/carry-over-strip';
 import { Frame } from '../../parts/frame';
@@ -17,11 +19,16 @@ import { NotFound } from '../not-found';
 import type { DrawingState } from './drawing-context';
 import { DrawingContext } from './drawing-context';
 
-type Kept = Pick<DrawingDetail, 'intake' | 'steps'>;
-
 export function DrawingPage() {
   const { drawing: id } = useParams();
-  const { data: drawing, error, mutate } = useSWR<DrawingDetail>(`/api/drawings/${id}`);
+  const {
+    data: drawing,
+    error,
+    mutate,
+  } = useSWR<DrawingDetail>(`/api/drawings/${id}`, {
+    // What was decided in another window is seen on coming back to this one.
+    revalidateOnFocus: true,
+  });
   const { data: deliveries } = useSWR<DeliveryRow[]>(`/api/drawings/${id}/deliveries`);
   const {
     worker,
@@ -39,16 +46,38 @@ export function DrawingPage() {
   const notice = useNotice();
   const sending = useRef<Promise<unknown>>(Promise.resolve());
 
+  const pending = useRef(0);
+  const version = useRef(0);
+  if (drawing && pending.current === 0) version.current = drawing.seen;
   // Shown at once, sent in order; when sending fails the truth is fetched again.
   const keep = useCallback(
-    (next: Partial<Kept>) => {
+    (before: Kept, next: Partial<Kept>) => {
+      const sent = changeBetween(before, next);
+      if (!sent) return;
       void mutate((d) => d && { ...d, ...next }, { revalidate: false });
+      pending.current++;
       sending.current = sending.current
-        .then(() => sendJson<DrawingDetail>('PATCH', `/api/drawings/${id}`, next))
-        // Texts that are read otherwise change what the file claims.
-        .then((now) => mutate((d) => d && { ...d, claims: now.claims, ledger: now.ledger }, { revalidate: false }))
+        .then(() => sendJson<DrawingDetail>('PATCH', `/api/drawings/${id}`, { ...sent, seen: version.current }))
+        .then((now) => {
+          version.current = now.seen;
+          const last = --pending.current === 0;
+          return mutate(
+            (d) => {
+              if (!d) return d;
+              // Texts that are read otherwise change what the file claims. What other windows did counts here too, once
+              // nothing of this one is under way.
+              if (!last) return { ...d, claims: now.claims, ledger: now.ledger };
+              const others = differenceInWords(d, now);
+              if (others) notice({ text: `Changed in another window: ${others}.` });
+              return { ...d, ...now };
+            },
+            { revalidate: false },
+          );
+        })
         .catch((e: unknown) => {
-          notice({ text: `Not kept: ${(e as Error).message}`, alarm: true });
+          pending.current = 0;
+          const remedy = e instanceof ApiError && e.remedy ? ` ${e.remedy}` : '';
+          notice({ text: `Not kept: ${(e as Error).message}${remedy}`, alarm: true });
           void mutate();
         });
     },
@@ -58,7 +87,7 @@ export function DrawingPage() {
     (next: Partial<Kept>, what: string) => {
       if (!drawing) return;
       setPast((p) => [...p.slice(-99), { kept: { intake: drawing.intake, steps: drawing.steps }, what }]);
-      keep(next);
+      keep(drawing, next);
     },
     [drawing, keep],
   );
@@ -77,10 +106,10 @@ export function DrawingPage() {
   );
   const undo = useCallback(() => {
     const last = past[past.length - 1];
-    if (!last) return;
+    if (!last || !drawing) return;
     setPast((p) => p.slice(0, -1));
-    keep(last.kept);
-  }, [past, keep]);
+    keep(drawing, last.kept);
+  }, [past, drawing, keep]);
 
   useEffect(() => {
     if (!free || !drawing) return;

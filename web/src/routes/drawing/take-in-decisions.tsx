@@ -3,6 +3,7 @@ import useSWR from 'swr';
 import type { DecisionName } from '@scalaria/core';
 import { copiedDecisions, decidedOf, takenBack } from '@scalaria/core';
 import { getJson, sendJson } from '../../api/client';
+import { changeBetween } from '../../api/drawing-changes';
 import type { DrawingDetail, DrawingRow, Job } from '../../api/types';
 import { Button } from '../../parts/button';
 import { Section, Tick } from '../../parts/field';
@@ -68,22 +69,29 @@ function CopyDecisions({ onClose }: { onClose: () => void }) {
   const copy = async (): Promise<void> => {
     setBusy(true);
     const copied = copiedDecisions(drawing.intake, names);
-    const before: DrawingDetail[] = [];
+    const done: { other: DrawingDetail; now: DrawingDetail }[] = [];
     try {
       for (const id of to) {
         const other = await getJson<DrawingDetail>(`/api/drawings/${id}`);
-        await sendJson('PATCH', `/api/drawings/${id}`, { intake: { ...other.intake, ...copied } });
-        before.push(other);
+        const sent = changeBetween(other, { intake: { ...other.intake, ...copied } });
+        if (!sent) continue;
+        const now = await sendJson<DrawingDetail>('PATCH', `/api/drawings/${id}`, { ...sent, seen: other.seen });
+        done.push({ other, now });
       }
       const undo = (): void =>
-        void Promise.all(before.map((d) => sendJson('PATCH', `/api/drawings/${d.id}`, { intake: d.intake }))).catch(
-          (e: unknown) => notice({ text: `Not undone: ${(e as Error).message}`, alarm: true }),
-        );
+        void Promise.all(
+          done.map(({ other, now }) =>
+            sendJson('PATCH', `/api/drawings/${other.id}`, {
+              ...changeBetween(now, { intake: other.intake }),
+              seen: now.seen,
+            }),
+          ),
+        ).catch((e: unknown) => notice({ text: `Not undone: ${(e as Error).message}`, alarm: true }));
       notice({ text: `Decisions copied to ${to.size === 1 ? '1 drawing' : `${to.size} drawings`}.`, undo });
       onClose();
     } catch (e) {
-      const done = before.length > 0 ? ` ${before.length} of ${to.size} had been done.` : '';
-      notice({ text: `Not copied: ${(e as Error).message}${done}`, alarm: true });
+      const some = done.length > 0 ? ` ${done.length} of ${to.size} had been done.` : '';
+      notice({ text: `Not copied: ${(e as Error).message}${some}`, alarm: true });
       setBusy(false);
     }
   };
