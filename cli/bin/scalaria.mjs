@@ -1,7 +1,7 @@
 #!/usr/bin/env node
 import { existsSync } from 'node:fs';
 
-const main = new URL('../dist/main.js', import.meta.url);
+const main = new URL('../dist/bundle/main.js', import.meta.url);
 if (!existsSync(main)) {
   console.error('Scalaria is not built yet: run "npm run build" first.');
   process.exit(2);

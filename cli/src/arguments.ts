@@ -4,8 +4,9 @@ import { LAYER_RULES, TEXT_ENCODINGS, isUnitName } from '@scalaria/core';
 
 export const USAGE = `scalaria – vector drawings from one format to another, with proof
 
-  scalaria inspect FILE... [--json]
+  scalaria inspect FILE... [--no-checks] [--json]
       What each file claims: format, version, unit, size, layers, kinds, fonts, colours, findings.
+      --no-checks        what it claims only, without looking for faults
 
   scalaria convert IN OUT [options]
   scalaria convert IN... FOLDER --to dxf|dwg|svg [options]
@@ -21,7 +22,8 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       --binary           the binary form of DXF
       --template FILE    a DXF or DWG that gives layers, linetypes, text and dimension styles
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
-      --from-unit U      unit of a drawing that states none, or a wrong one
+      --from-unit U      unit of a drawing that states none, or a wrong one; none leaves a DXF or DWG
+                         without one, its numbers as they are
       --px-per-inch N    for an SVG without a physical size
       --style S          SVG style as plain attributes, inline or sheet
       --curves C         a path of an SVG becomes one exact spline (spline) in DXF or DWG, a polyline of arcs, or
@@ -46,7 +48,13 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
   scalaria prove A B [--json]
       Compares two drawings.
 
-Ends with 0 when all is well, 2 for wrong usage, 3 when a file cannot be read, 4 when a proof does not hold.`;
+A file called - is what comes in on standard input. For every command:
+      --time-limit S     a file is given up after so many seconds (900)
+      --memory-limit MB  a file is given up when it needs more memory (4096)
+
+Each file has its line, and one that fails does not hold up the others. Ends with 0 when all is well, 2 for wrong
+usage, 3 when a file cannot be read, 4 when a proof does not hold, 5 when a file cannot be written, 6 when a file was
+given up, by a limit or by a mistake of this program.`;
 
 /** The command line is not understood; the message says why. */
 export class WrongUsage extends Error {
@@ -59,8 +67,13 @@ export interface Options {
   json: boolean;
   overwrite: boolean;
   version?: string;
+  checks: boolean;
+  /** Seconds and megabytes for each file. */
+  timeLimit: number;
+  memoryLimit: number;
   unit?: UnitName;
-  fromUnit?: UnitName;
+  /** `none`: a drawing that states no unit stays without one. */
+  fromUnit?: UnitName | 'none';
   pxPerInch?: number;
   style?: 'inline' | 'plain' | 'sheet';
   decimals?: number;
@@ -99,6 +112,7 @@ export function readArguments(argv: string[]): Options | null {
       options: {
         json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
         style: text, curves: text, tolerance: text, arcs: text, blocks: text, hairline: text, encoding: text, clips: text, patterns: text, gradients: text, 'font-folder': text, 'picture-folder': text,
+        'no-checks': flag, 'time-limit': text, 'memory-limit': text,
         font: { type: 'string', multiple: true }, colour: { type: 'string', multiple: true }, decimals: text, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
@@ -136,13 +150,22 @@ export function readArguments(argv: string[]): Options | null {
   };
   const origin = oneOf('origin', v.origin, ['keep', 'lower-left', 'centre', 'page'] as const);
   const lettering = oneOf('text', v.text, ['keep', 'outlines', 'lines', 'fitted-lines'] as const);
-  const options: Options = { command, files, json: v.json ?? false, overwrite: v.overwrite ?? false };
+  if (files.filter((f) => f === '-').length > 1) throw new WrongUsage('standard input (-) can be read once only');
+  const options: Options = {
+    command,
+    files,
+    json: v.json ?? false,
+    overwrite: v.overwrite ?? false,
+    checks: !(v['no-checks'] ?? false),
+    timeLimit: above0('time-limit', v['time-limit']) ?? 900,
+    memoryLimit: above0('memory-limit', v['memory-limit']) ?? 4096,
+  };
   return Object.assign(
     options,
     defined({
       version: v.version,
       unit: unit('unit', v.unit),
-      fromUnit: unit('from-unit', v['from-unit']),
+      fromUnit: v['from-unit'] === 'none' ? ('none' as const) : unit('from-unit', v['from-unit']),
       pxPerInch: above0('px-per-inch', v['px-per-inch']),
       style: oneOf('style', v.style, ['inline', 'plain', 'sheet'] as const),
       decimals: number('decimals', v.decimals),

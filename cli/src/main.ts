@@ -1,88 +1,122 @@
-import { renameSync, writeFileSync } from 'node:fs';
-import { availableParallelism } from 'node:os';
-import { fileURLToPath } from 'node:url';
-import { Piscina } from 'piscina';
+import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import type { Options } from './arguments.js';
 import { USAGE, WrongUsage, readArguments } from './arguments.js';
+import type { Planned } from './plan.js';
 import { planConversions } from './plan.js';
-import { claimsText, failureText, ledgerText, proofText } from './report.js';
+import { Pool } from './pool.js';
+import { claimsText, failureText, ledgerText, notesText, proofText } from './report.js';
+import { shown } from './terminal.js';
 import type { Compared, ConvertJob, Converted, Failure, Inspected } from './worker.js';
 
-const pool = (n: number): Piscina =>
-  new Piscina({
-    filename: fileURLToPath(new URL('./worker.js', import.meta.url)),
-    minThreads: 1,
-    maxThreads: Math.max(1, Math.min(n, availableParallelism())),
-  });
-
-const say = (o: Options, data: unknown, text: () => string): void =>
-  console.log(o.json ? JSON.stringify(data, null, 2) : text());
-
-const codeOf = (f: Failure): number => (f.kind === 'usage' ? 2 : 3);
+const CODES: Record<Failure['kind'], number> = { usage: 2, unreadable: 3, unwritten: 5, givenUp: 6 };
 const errorOf = (f: Failure): { message: string; where?: string; remedy?: string } => ({
   message: f.message,
   ...(f.where && { where: f.where }),
   ...(f.remedy && { remedy: f.remedy }),
 });
-/** Unreadable files weigh most, then wrong usage, then proofs. */
-const worst = (codes: number[]): number => [3, 2, 4].find((c) => codes.includes(c)) ?? 0;
+/** What weighs most of all that happened: unreadable files, wrong usage, what was given up or not written, then proofs. */
+const worst = (codes: number[]): number => [3, 2, 6, 5, 4].find((c) => codes.includes(c)) ?? 0;
 
-async function inspect(o: Options, threads: Piscina): Promise<number> {
+/** Tells each file as soon as it and those before it are done; programs are told all at once. */
+class Report {
+  private readonly told: (string | undefined)[] = [];
+  private next = 0;
+
+  constructor(private readonly json: boolean) {}
+
+  tell(index: number, text: () => string): void {
+    if (this.json) return;
+    this.told[index] = text();
+    for (; this.told[this.next] !== undefined; this.next++)
+      console.log(`${this.next > 0 ? '\n' : ''}${this.told[this.next]}`);
+  }
+  all(data: unknown): void {
+    if (this.json) console.log(JSON.stringify(data, null, 2));
+  }
+}
+
+async function inspect(o: Options, threads: Pool): Promise<number> {
+  const report = new Report(o.json);
   const results = await Promise.all(
-    o.files.map((file) => threads.run({ file }, { name: 'inspect' }) as Promise<Inspected>),
+    o.files.map(async (file, i) => {
+      const r = await threads.run<Inspected>('inspect', { file, checks: o.checks });
+      report.tell(i, () => (r.ok ? claimsText(file, r.claims, r.findings, r.ledger) : failureText(file, r)));
+      return r;
+    }),
   );
   const files = results.map((r, i) =>
     r.ok
       ? { file: o.files[i], ok: true, claims: r.claims, findings: r.findings, ledger: r.ledger }
       : { file: o.files[i], ok: false, error: errorOf(r) },
   );
-  say(o, { command: 'inspect', files }, () =>
-    results
-      .map((r, i) => (r.ok ? claimsText(o.files[i]!, r.claims, r.findings) : failureText(o.files[i]!, r)))
-      .join('\n\n'),
-  );
-  return worst(results.map((r) => (r.ok ? 0 : codeOf(r))));
+  report.all({ command: 'inspect', files });
+  return worst(results.map((r) => (r.ok ? 0 : CODES[r.kind])));
 }
 
-async function convert(o: Options, threads: Piscina): Promise<number> {
-  const plans = planConversions(o);
+/** Writes a file whole or not at all: beside its place first, then renamed. Says what was in the way, or `null`. */
+function write(out: string, bytes: Uint8Array): Failure | null {
+  const temporary = join(dirname(out), `.${basename(out)}.${process.pid}.part`);
+  let file: number | null = null;
+  try {
+    file = openSync(temporary, 'wx');
+    for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at);
+    fsyncSync(file);
+    closeSync(file);
+    file = null;
+    renameSync(temporary, out);
+    return null;
+  } catch (e) {
+    if (file !== null) closeSync(file);
+    rmSync(temporary, { force: true });
+    const { code, message } = e as NodeJS.ErrnoException;
+    const [why, remedy] = {
+      ENOSPC: ['there is no room left', 'Make room and convert it again.'],
+      EDQUOT: ['there is no room left', 'Make room and convert it again.'],
+      EACCES: ['the folder does not let you', 'Choose another folder, or change your rights.'],
+      EROFS: ['the disk is read-only', 'Choose another folder.'],
+      ENOENT: ['its folder is not there', 'Make the folder first.'],
+      EISDIR: ['a folder of that name is there', 'Choose another name.'],
+      ENOTEMPTY: ['a folder of that name is there', 'Choose another name.'],
+    }[code ?? ''] ?? [message, 'Choose another place.'];
+    return { ok: false, kind: 'unwritten', message: `${out} cannot be written: ${why}`, remedy: remedy! };
+  }
+}
+
+async function convert(o: Options, threads: Pool): Promise<number> {
+  // What reads recipes is only loaded where there is one.
+  const recipe = o.recipe ? (await import('./recipe-file.js')).readRecipe(o.recipe) : null;
+  const plans = planConversions(o, recipe);
+  const report = new Report(o.json);
   const results = await Promise.all(
-    plans.map(async ({ out, ...plan }) => {
+    plans.map(async ({ out, ...plan }: Planned, i) => {
       const job: ConvertJob = plan;
-      const r = (await threads.run(job, { name: 'convert' })) as Converted;
-      if (r.ok) {
-        const temporary = `${out}.${process.pid}.part`;
-        writeFileSync(temporary, r.bytes);
-        renameSync(temporary, out);
-      }
+      const made = await threads.run<Converted>('convert', job);
+      const r = made.ok ? (write(out, made.bytes) ?? made) : made;
+      report.tell(i, () =>
+        r.ok
+          ? [`${shown(plan.file)} → ${shown(out)}`, ...notesText(r.notes), 'Ledger', ledgerText(r.ledger), 'Proof', proofText(r.proof)].join('\n') // prettier-ignore
+          : failureText(plan.file, r),
+      );
       return { plan, out, r };
     }),
   );
   const files = results.map(({ plan, out, r }) =>
     r.ok
-      ? { file: plan.file, ok: true, written: out, ledger: r.ledger, proof: r.proof }
+      ? { file: plan.file, ok: true, written: out, notes: r.notes, ledger: r.ledger, proof: r.proof }
       : { file: plan.file, ok: false, error: errorOf(r) },
   );
-  say(o, { command: 'convert', files }, () =>
-    results
-      .map(({ plan, out, r }) =>
-        r.ok
-          ? `${plan.file} → ${out}\nLedger\n${ledgerText(r.ledger)}\nProof\n${proofText(r.proof)}`
-          : failureText(plan.file, r),
-      )
-      .join('\n\n'),
-  );
-  return worst(results.map(({ r }) => (r.ok ? (r.proof.holds ? 0 : 4) : codeOf(r))));
+  report.all({ command: 'convert', files });
+  return worst(results.map(({ r }) => (r.ok ? (r.proof.holds ? 0 : 4) : CODES[r.kind])));
 }
 
-async function prove(o: Options, threads: Piscina): Promise<number> {
+async function prove(o: Options, threads: Pool): Promise<number> {
   const [a, b] = o.files as [string, string];
-  const r = (await threads.run({ a, b }, { name: 'compare' })) as Compared;
-  const data = r.ok
-    ? { command: 'prove', ok: true, a, b, proof: r.proof }
-    : { command: 'prove', ok: false, a, b, error: errorOf(r) };
-  say(o, data, () => (r.ok ? `${a} and ${b}\n${proofText(r.proof)}` : failureText(`${a}, ${b}`, r)));
-  return r.ok ? (r.proof.holds ? 0 : 4) : codeOf(r);
+  const r = await threads.run<Compared>('compare', { a, b });
+  if (o.json)
+    console.log(JSON.stringify(r.ok ? { command: 'prove', ok: true, a, b, proof: r.proof } : { command: 'prove', ok: false, a, b, error: errorOf(r) }, null, 2)); // prettier-ignore
+  else console.log(r.ok ? `${shown(a)} and ${shown(b)}\n${proofText(r.proof)}` : failureText(`${a}, ${b}`, r));
+  return r.ok ? (r.proof.holds ? 0 : 4) : CODES[r.kind];
 }
 
 async function main(): Promise<number> {
@@ -91,11 +125,11 @@ async function main(): Promise<number> {
     console.log(USAGE);
     return 0;
   }
-  const threads = pool(o.files.length);
+  const threads = new Pool(o.files.length, { seconds: o.timeLimit, megabytes: o.memoryLimit });
   try {
     return await { inspect, convert, prove }[o.command](o, threads);
   } finally {
-    await threads.destroy();
+    await threads.close();
   }
 }
 
@@ -103,7 +137,10 @@ try {
   process.exitCode = await main();
 } catch (e) {
   if (e instanceof WrongUsage) {
-    console.error(`scalaria: ${e.message}\n\nscalaria --help tells how it is used.`);
+    console.error(`scalaria: ${shown(e.message)}\n\nscalaria --help tells how it is used.`);
     process.exitCode = 2;
-  } else throw e;
+  } else {
+    console.error(`scalaria: this program made a mistake: ${e instanceof Error ? e.message : String(e)}`);
+    process.exitCode = 6;
+  }
 }

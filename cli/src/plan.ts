@@ -1,15 +1,13 @@
-import { existsSync, readFileSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import { Ajv } from 'ajv';
 import type { IntakeDecisions, PlannedStep, Recipe, Target } from '@scalaria/core';
 import {
   ART_DEFAULT,
   DEFAULT_TARGETS,
-  FORMATS,
+  FORMAT_CATALOGUE,
   NO_DECISIONS,
   baseName,
-  formatByExtension,
-  recipeSchema,
+  entryByExtension,
   targetFault,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
@@ -27,15 +25,17 @@ export interface Planned {
 }
 
 /** Works out what to convert. Throws `WrongUsage`; nothing has been written then. */
-export function planConversions(o: Options): Planned[] {
-  const recipe = o.recipe ? readRecipe(o.recipe) : null;
+export function planConversions(o: Options, recipe: Recipe | null = null): Planned[] {
   const inputs = o.files.slice(0, -1);
   const last = o.files[o.files.length - 1]!;
+  if (last === '-') throw new WrongUsage('a file is written to a file, not to standard output');
   const folder = inputs.length > 1 || (existsSync(last) && statSync(last).isDirectory()) || extname(last) === '';
   if (folder && !(existsSync(last) && statSync(last).isDirectory())) throw new WrongUsage(`"${last}" is no folder`);
-  const id = folder ? (o.to ?? recipe?.target?.format) : formatByExtension(extname(last))?.id;
+  const id = folder ? (o.to ?? recipe?.target?.format) : entryByExtension(extname(last))?.id;
   if (!id) {
-    const known = FORMATS.map((f) => `.${f.extension}`).join(' or ');
+    const known = Object.values(FORMAT_CATALOGUE)
+      .map((f) => `.${f.extension}`)
+      .join(' or ');
     throw new WrongUsage(
       folder ? 'several files to a folder need --to dxf, dwg or svg' : `"${last}" does not end in ${known}`,
     );
@@ -63,7 +63,12 @@ export function planConversions(o: Options): Planned[] {
   const fault = targetFault(target);
   if (fault) throw new WrongUsage(fault);
   const intake: IntakeDecisions = { ...NO_DECISIONS, ...recipe?.intake };
-  if (o.fromUnit) intake.unit = o.fromUnit;
+  if (o.fromUnit === 'none') {
+    if (id === 'svg') throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
+    if (target.unit !== null)
+      throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
+    target.unitless = true;
+  } else if (o.fromUnit) intake.unit = o.fromUnit;
   if (o.pxPerInch) intake.pxPerInch = o.pxPerInch;
   if (o.layers) intake.layers = { mode: o.layers, names: [] };
   if (o.layersFrom) intake.layersFrom = o.layersFrom;
@@ -86,6 +91,7 @@ export function planConversions(o: Options): Planned[] {
     fonts,
     pictures,
   }));
+  if (folder && inputs.includes('-')) throw new WrongUsage('what comes in on standard input has no name: give it a file to be written to'); // prettier-ignore
   const seen = new Set<string>();
   for (const p of plans) {
     if (seen.has(p.out)) throw new WrongUsage(`two files would be written to ${p.out}`);
@@ -104,19 +110,4 @@ function filesIn(folder: string | undefined, called: RegExp, what: string): stri
     .filter((f) => called.test(f))
     .sort()
     .map((f) => join(folder, f));
-}
-
-function readRecipe(file: string): Recipe {
-  let data: unknown;
-  try {
-    data = JSON.parse(readFileSync(file, 'utf8'));
-  } catch (e) {
-    throw new WrongUsage(`the recipe ${file} cannot be read: ${(e as Error).message}`);
-  }
-  const validate = new Ajv({ strict: false }).compile(recipeSchema);
-  if (!validate(data)) {
-    const e = validate.errors?.[0];
-    throw new WrongUsage(`the recipe ${file} is not understood: ${e?.instancePath || 'it'} ${e?.message ?? ''}`);
-  }
-  return data as Recipe;
 }

@@ -1,4 +1,5 @@
 import type { Claims, Finding, LedgerRow, Proof } from '@scalaria/core';
+import { shown } from './terminal.js';
 import type { Failure } from './worker.js';
 
 /** Plain text for people. */
@@ -7,10 +8,18 @@ const number = (v: number): string => String(Number(v.toPrecision(8)));
 const STATES = { kept: 'kept', changed: 'changed on purpose', atRisk: 'AT RISK', lost: 'LOST' } as const;
 
 export function failureText(file: string, f: Failure): string {
-  return `${file}: ${f.message}${f.where ? ` (${f.where})` : ''}.${f.remedy ? ` ${f.remedy}` : ''}`;
+  const message = f.message.replace(/[.\s]+$/, '');
+  return `${shown(file)}: ${shown(message)}${f.where ? ` (${shown(f.where)})` : ''}.${f.remedy ? ` ${shown(f.remedy)}` : ''}`;
 }
 
-export function claimsText(file: string, c: Claims, findings: Finding[]): string {
+/** What the reader had to say, a line each. */
+export function notesText(notes: Claims['notes']): string[] {
+  return notes.map(
+    (n) => `  note      ${shown(n.text)}${n.where ? `, ${shown(n.where)}` : ''}${n.count > 1 ? ` (${n.count})` : ''}`,
+  );
+}
+
+export function claimsText(file: string, c: Claims, findings: Finding[], ledger: readonly LedgerRow[]): string {
   const unit = c.unit
     ? c.unit.factor === 1
       ? c.unit.unit
@@ -21,25 +30,25 @@ export function claimsText(file: string, c: Claims, findings: Finding[]): string
     : 'nothing drawn';
   const kinds = Object.entries(c.kinds).map(([k, n]) => `${k} ${n}`);
   const lines = [
-    file,
+    shown(file),
     `  format    ${c.format.toUpperCase()} ${c.version}`,
     `  unit      ${unit}`,
     `  size      ${size}`,
     `  entities  ${c.entities}${kinds.length ? `: ${kinds.join(', ')}` : ''}`,
     `  blocks    ${c.blocks}`,
-    `  fonts     ${c.fonts.map((f) => f.name).join(', ') || 'no text'}`,
+    `  fonts     ${c.fonts.map((f) => shown(f.name)).join(', ') || 'no text'}`,
     `  colours   ${c.colours.map((x) => x.hex).join(' ') || 'none'}`,
     '  layers',
   ];
   for (const l of c.layers) {
     const state = [l.frozen && 'frozen', l.off && 'off', l.locked && 'locked'].filter(Boolean).join(', ');
-    lines.push(`    ${l.name}  ${l.count}${state ? `  (${state})` : ''}`);
+    lines.push(`    ${shown(l.name)}  ${l.count}${state ? `  (${state})` : ''}`);
   }
-  for (const n of c.notes)
-    lines.push(`  note      ${n.text}${n.where ? `, ${n.where}` : ''}${n.count > 1 ? ` (${n.count})` : ''}`);
+  lines.push(...notesText(c.notes));
+  if (ledger.length > 0) lines.push('  ledger', ledgerText(ledger));
   for (const f of findings)
     lines.push(
-      `  finding   ${f.message}${f.at ? ` at ${number(f.at.x)}, ${number(f.at.y)}` : ''}${f.layer ? `, layer ${f.layer}` : ''}`,
+      `  finding   ${shown(f.message)}${f.at ? ` at ${number(f.at.x)}, ${number(f.at.y)}` : ''}${f.layer ? `, layer ${shown(f.layer)}` : ''}`,
     );
   return lines.join('\n');
 }
@@ -48,7 +57,7 @@ export function ledgerText(rows: readonly LedgerRow[]): string {
   return rows
     .map(
       (r) =>
-        `  ${r.by.padEnd(7)} ${r.carryOver.padEnd(7)} ${r.action.padEnd(12)} ${r.reason}${r.count > 1 ? ` (${r.count})` : ''}`,
+        `  ${r.by.padEnd(7)} ${r.carryOver.padEnd(7)} ${r.action.padEnd(12)} ${shown(r.reason)}${r.count > 1 ? ` (${r.count})` : ''}`,
     )
     .join('\n');
 }
@@ -56,7 +65,7 @@ export function ledgerText(rows: readonly LedgerRow[]): string {
 export function proofText(p: Proof): string {
   const rows = p.items.map((i) => {
     const numbers = i.expected === i.found ? i.found : `${i.found} (expected ${i.expected})`;
-    return `  ${STATES[i.state].padEnd(18)} ${i.title}: ${numbers}${i.explanation ? ` – ${i.explanation}` : ''}`;
+    return `  ${STATES[i.state].padEnd(18)} ${shown(`${i.title}: ${numbers}${i.explanation ? ` – ${i.explanation}` : ''}`)}`;
   });
   return [...rows, p.holds ? '  The proof holds.' : '  The proof does NOT hold.'].join('\n');
 }

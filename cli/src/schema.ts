@@ -1,5 +1,5 @@
 import type { JsonSchema } from '@scalaria/core';
-import { claimsSchema, findingsSchema, ledgerSchema, proofSchema, schemaParts } from '@scalaria/core';
+import { claimsSchema, findingsSchema, ledgerSchema, notesSchema, proofSchema, schemaParts } from '@scalaria/core';
 
 const { object, array, string, boolean } = schemaParts;
 
@@ -18,7 +18,9 @@ export const outputSchema: JsonSchema = {
     }),
     object({
       command: { const: 'convert' },
-      files: array(fileResult({ file: string, written: string, ledger: ledgerSchema, proof: proofSchema })),
+      files: array(
+        fileResult({ file: string, written: string, notes: notesSchema, ledger: ledgerSchema, proof: proofSchema }),
+      ),
     }),
     object({ command: { const: 'prove' }, ok: boolean, a: string, b: string, proof: proofSchema, error: failure }, [
       'proof',

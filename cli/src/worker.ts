@@ -29,6 +29,7 @@ import {
   proveDelivery,
   readDrawing,
   runChecks,
+  settleUnit,
   shippedBook,
   takeIn,
   upright,
@@ -38,21 +39,26 @@ import {
 
 export interface Failure {
   ok: false;
-  /** `unreadable` ends with 3, `usage` with 2. */
-  kind: 'unreadable' | 'usage';
+  /** Decides what the command ends with. `givenUp`: by a limit, or by a mistake of this program. */
+  kind: 'unreadable' | 'usage' | 'unwritten' | 'givenUp';
   message: string;
   where?: string;
   remedy?: string;
 }
 
 export type Inspected = { ok: true; claims: Claims; findings: Finding[]; ledger: LedgerRow[] } | Failure;
-export type Converted = { ok: true; bytes: Uint8Array; ledger: LedgerRow[]; proof: Proof } | Failure;
+export type Converted =
+  { ok: true; bytes: Uint8Array; notes: Claims['notes']; ledger: LedgerRow[]; proof: Proof } | Failure;
 export type Compared = { ok: true; proof: Proof } | Failure;
 
 let book: FontBook | null = null;
 function fonts(): FontBook {
   book ??= shippedBook(
-    SHIPPED_FONTS.map(({ file }) => readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`)))),
+    SHIPPED_FONTS.map(
+      ({ file }) =>
+        () =>
+          readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`))),
+    ),
   );
   return book;
 }
@@ -73,11 +79,14 @@ function fontsWith(given: ConvertJob['fonts']): FontBook {
 
 function bytesOf(file: string): Uint8Array {
   try {
-    return readFileSync(file);
+    return readFileSync(file === '-' ? 0 : file);
   } catch (e) {
-    const missing = (e as NodeJS.ErrnoException).code === 'ENOENT';
+    const { code, message } = e as NodeJS.ErrnoException;
+    const found = { ENOENT: 'There is no such file', EISDIR: 'This is a folder', EACCES: 'You may not read it' }[
+      code ?? ''
+    ];
     throw new UnreadableFile(
-      missing ? 'There is no such file' : `The file cannot be opened (${(e as Error).message})`,
+      found ?? `The file cannot be opened (${message})`,
       file,
       'Check its name and your rights.',
     );
@@ -95,10 +104,10 @@ function guarded<T>(work: () => T): T | Failure {
   }
 }
 
-export function inspect({ file }: { file: string }): Inspected {
+export function inspect({ file, checks }: { file: string; checks: boolean }): Inspected {
   return guarded((): Inspected => {
-    const { drawing, ledger } = readDrawing(bytesOf(file), basename(file));
-    const findings = runChecks(takeIn(drawing, NO_DECISIONS).drawing);
+    const { drawing, ledger } = readDrawing(bytesOf(file), nameOf(file));
+    const findings = checks ? runChecks(takeIn(drawing, NO_DECISIONS).drawing) : [];
     return { ok: true, claims: claimsOf(drawing), findings, ledger };
   });
 }
@@ -126,9 +135,31 @@ function picturesFor(drawing: Drawing, files: readonly string[]): GivenPicture[]
   });
 }
 
+/** What is missing to know how large the drawing is, with the flag that says it; `null` when nothing is. */
+function unitFault(source: Drawing, job: ConvertJob): Failure | null {
+  if (settleUnit(source, job.intake)) return null;
+  const usage = (message: string, remedy: string): Failure => ({ ok: false, kind: 'usage', message, remedy });
+  if (source.unit?.unit === 'px')
+    return usage(
+      'It states its size in pixels only, so its true size is unknown',
+      'Say how many make an inch with --px-per-inch N (96 in CSS, 72 in much print work).',
+    );
+  if (job.target.unitless) return null;
+  const stay = job.target.format === 'svg' ? '' : ', or leave it without one with --from-unit none';
+  return usage(
+    'It states no unit, so its true size is unknown',
+    `Say it with --from-unit U (mm, cm, m, in, ft, …)${stay}.`,
+  );
+}
+
+/** What a file is called where it is read: standard input has no name. */
+const nameOf = (file: string): string => (file === '-' ? 'standard input' : basename(file));
+
 export function convert(job: ConvertJob): Converted {
   return guarded((): Converted => {
-    const source = readDrawing(bytesOf(job.file), basename(job.file), { encoding: job.intake.encoding ?? null });
+    const source = readDrawing(bytesOf(job.file), nameOf(job.file), { encoding: job.intake.encoding ?? null });
+    const undecided = unitFault(source.drawing, job);
+    if (undecided) return undecided;
     const letters = fontsWith(job.fonts);
     const prepared = prepare(source.drawing, job.intake, job.steps, {
       fonts: letters,
@@ -136,15 +167,16 @@ export function convert(job: ConvertJob): Converted {
     });
     const template = job.target.template;
     const given = template == null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
-    const made = deliver(prepared.drawing, job.target, basename(job.file), letters, given);
+    const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, given);
     const proof = proveDelivery(source.drawing, prepared, made, made.bytes, letters);
-    return { ok: true, bytes: made.bytes, ledger: [...source.ledger, ...prepared.ledger, ...made.ledger], proof };
+    const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
+    return { ok: true, bytes: made.bytes, notes: source.drawing.notes, ledger, proof };
   });
 }
 
 export function compare({ a, b }: { a: string; b: string }): Compared {
   return guarded((): Compared => {
-    const [p, q] = [a, b].map((f) => readDrawing(bytesOf(f), basename(f)).drawing);
+    const [p, q] = [a, b].map((f) => readDrawing(bytesOf(f), nameOf(f)).drawing);
     return { ok: true, proof: prove(upright(p!), q!, { ledger: [], comparing: true, fonts: fonts() }) };
   });
 }

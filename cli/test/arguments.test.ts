@@ -5,11 +5,15 @@ import { describe, expect, it } from 'vitest';
 import type { Options } from '../src/arguments.js';
 import { USAGE, WrongUsage, readArguments } from '../src/arguments.js';
 import { planConversions } from '../src/plan.js';
+import { readRecipe } from '../src/recipe-file.js';
 
 const options = (line: string): Options => readArguments(line.split(' '))!;
 const folder = mkdtempSync(join(tmpdir(), 'scalaria-arguments-'));
 const at = (name: string): string => join(folder, name);
-const plan = (line: string): ReturnType<typeof planConversions> => planConversions(options(line));
+const plan = (line: string): ReturnType<typeof planConversions> => {
+  const o = options(line);
+  return planConversions(o, o.recipe ? readRecipe(o.recipe) : null);
+};
 
 describe('the command line', () => {
   it('without a command, or asked for help, shows how it is used', () => {
@@ -21,9 +25,9 @@ describe('the command line', () => {
       'version': '2010', 'layers-from': 'stroke', 'text': 'outlines', 'font-folder': 'f', 'picture-folder': 'p', 'font': 'A=B', 'template': 't.dxf',
       'unit': 'mm', 'from-unit': 'in', 'px-per-inch': '72', 'style': 'sheet', 'curves': 'arcs', 'tolerance': '0.1', 'arcs': 'cubics', 'blocks': 'shared',
       'hairline': '0.1', 'colour': '#000000=#ffffff', 'encoding': 'windows-1251', 'clips': 'whole', 'patterns': 'colour', 'gradients': 'mean',
-      'decimals': '3', 'layers': 'all', 'origin': 'page', 'recipe': 'r.json', 'to': 'svg',
+      'decimals': '3', 'layers': 'all', 'origin': 'page', 'recipe': 'r.json', 'to': 'svg', 'time-limit': '60', 'memory-limit': '512',
     }; // prettier-ignore
-    const flags = ['binary', 'overwrite', 'json'];
+    const flags = ['binary', 'overwrite', 'json', 'no-checks'];
     const listed = new Set([...USAGE.matchAll(/--([a-z-]+)/g)].map((m) => m[1]!));
     expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());
     for (const name of listed) {

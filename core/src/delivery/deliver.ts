@@ -18,6 +18,7 @@ import { runSteps } from '../steps/index.js';
 import type { PlannedStep } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
 import { textToOutlines } from '../text/outlines.js';
+import { baseName } from './base-name.js';
 import type { Target } from './recipe.js';
 import { targetFault } from './recipe.js';
 
@@ -70,12 +71,23 @@ export function deliver(
   const fault = targetFault(target);
   if (fault) throw new CannotDeliver(fault);
   const own = prepared.unit;
-  if (!own || own.unit === 'px') {
-    throw new CannotDeliver('The unit of the drawing is undecided, so its size is unknown. Decide it at station one.');
-  }
-  const unit = target.unit ?? own.unit;
+  const unitless = !own && target.unitless === true && target.format !== 'svg' && target.unit === null;
+  if (!unitless && (!own || own.unit === 'px'))
+    throw new CannotDeliver('The unit of the drawing is undecided, so its size is unknown');
+  // Without a unit nothing is converted, and what has to be counted in one counts in millimetres.
+  const counted: { unit: UnitName; factor: number } =
+    own && own.unit !== 'px' ? { unit: own.unit, factor: own.factor } : { unit: 'mm', factor: 1 };
+  const unit = target.unit ?? counted.unit;
   const ledger = new Ledger('write');
-  const k = own.factor * conversion(own.unit, unit);
+  if (unitless) {
+    ledger.add({
+      carryOver: 'units',
+      action: 'dropped',
+      onPurpose: true,
+      reason: 'no unit is stated, as in the source: the receiver has to know it',
+    });
+  }
+  const k = counted.factor * conversion(counted.unit, unit);
   let written = prepared;
   if (k !== 1) {
     written = transformDrawing(prepared, scaling(k, k, k), noteFollowers(ledger));
@@ -83,10 +95,10 @@ export function deliver(
       carryOver: 'units',
       action: 'changed',
       onPurpose: true,
-      reason: `converted from ${own.unit} to ${unit}`,
+      reason: `converted from ${counted.unit} to ${unit}`,
     });
   }
-  written = { ...written, unit: { unit, factor: 1 } };
+  written = { ...written, unit: unitless ? null : { unit, factor: 1 } };
   if (target.text && target.text !== 'keep') written = textToOutlines(written, fonts, ledger, target.text);
   if (template) {
     if (!isDrafting(template) || target.format === 'svg')
@@ -109,6 +121,7 @@ export function deliver(
       version: target.version,
       style: target.style,
       unit,
+      ...(unitless && { unitless }),
       decimals: target.decimals,
       binary: target.binary,
       curves: target.curves,
@@ -130,15 +143,4 @@ export function deliver(
     written,
     ledger: [...ledger.rows, ...rows],
   };
-}
-
-/** A file name without its folder and ending, made of characters that every file system takes. */
-export function baseName(name: string): string {
-  const last = name.replace(/^.*[\\/]/, '').replace(/\.[A-Za-z0-9]{1,5}$/, '');
-
-  const clean = last
-    .replace(/[<>:"/\\|?*\x00-\x1f]/g, '_')
-    .replace(/^[. ]+|[. ]+$/g, '')
-    .slice(0, 120);
-  return clean || 'drawing';
 }

@@ -3,7 +3,7 @@ import type { PlannedStep } from '../steps/step.js';
 import type { TextForm } from '../text/outlines.js';
 import type { UnitName } from '../drawing/units.js';
 import { isUnitName } from '../drawing/units.js';
-import { formatById } from '../formats/index.js';
+import { formatEntry } from '../formats/catalogue.js';
 
 /** What a file is written as. */
 export interface Target {
@@ -11,6 +11,8 @@ export interface Target {
   version: string;
   /** `null` keeps the unit of the prepared drawing. */
   unit: UnitName | null;
+  /** DXF and DWG: a drawing whose unit nobody stated is written without one, its numbers as they are. */
+  unitless?: boolean;
   style: 'inline' | 'plain' | 'sheet';
   decimals: number;
   /** What becomes of text: it stays text, or becomes outlines or single lines (as wide as its own letters: fitted). */
@@ -50,7 +52,7 @@ export interface Recipe {
 
 /** What is wrong with a target, in words, or `null`. */
 export function targetFault(t: Target): string | null {
-  const format = formatById(t.format);
+  const format = formatEntry(t.format);
   if (!format) return `the format "${t.format}" cannot be written`;
   if (!format.versions.includes(t.version))
     return `${format.title} version "${t.version}" cannot be written; one of ${format.versions.join(', ')}`;

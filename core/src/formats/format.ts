@@ -2,6 +2,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import type { UnitName } from '../drawing/units.js';
 import type { FontBook } from '../text/fonts.js';
+import type { FormatEntry } from './catalogue.js';
 
 /** Lets the host stop long work: polled, never awaited. */
 export interface StopSignal {
@@ -85,12 +86,7 @@ export interface Writing {
 }
 
 /** A file format. `write` expects a prepared drawing: y upwards, one coordinate unit = `options.unit`. */
-export interface Format {
-  id: 'dxf' | 'dwg' | 'svg';
-  title: string;
-  extension: string;
-  mediaType: string;
-  versions: readonly string[];
+export interface Format extends FormatEntry {
   /** Whether the bytes look like this format, whatever the file is called. */
   sniff(bytes: Uint8Array): boolean;
   /** Throws `UnreadableFile` or `Stopped`. */

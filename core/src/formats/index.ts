@@ -1,10 +1,9 @@
 import { Gunzip } from 'fflate';
+import { FORMAT_CATALOGUE } from './catalogue.js';
 import { isDwg, readDwg } from './dwg/read.js';
-import { WRITABLE_DWG } from './dwg/versions.js';
 import { writeDwg } from './dwg/write.js';
 import { readDxf } from './dxf/read.js';
 import { isBinaryDxf } from './dxf/binary.js';
-import { WRITABLE_VERSIONS } from './dxf/versions.js';
 import { writeDxf } from './dxf/write.js';
 import type { Format, ReadWork, Reading } from './format.js';
 import { UnreadableFile } from './format.js';
@@ -13,16 +12,8 @@ import { writeSvg } from './svg/write.js';
 
 const headText = (bytes: Uint8Array, n: number): string => new TextDecoder('windows-1252').decode(bytes.subarray(0, n));
 
-/** Names of versions by their letters: an object lists those that look like numbers before all others. */
-const oldestFirst = (versions: Record<string, string>): string[] =>
-  Object.keys(versions).sort((a, b) => (versions[a] < versions[b] ? -1 : 1));
-
 const dxf: Format = {
-  id: 'dxf',
-  title: 'DXF',
-  extension: 'dxf',
-  mediaType: 'image/vnd.dxf',
-  versions: oldestFirst(WRITABLE_VERSIONS),
+  ...FORMAT_CATALOGUE.dxf,
   sniff: (bytes) =>
     isBinaryDxf(bytes) ||
     /^\uFEFF?(?:ï»¿)?\s*(?:999\r?\n[^\n]*\n\s*)*0[ \t]*\r?\n?\r?\s*SECTION/i.test(headText(bytes, 4096)),
@@ -31,22 +22,14 @@ const dxf: Format = {
 };
 
 const dwg: Format = {
-  id: 'dwg',
-  title: 'DWG',
-  extension: 'dwg',
-  mediaType: 'image/vnd.dwg',
-  versions: oldestFirst(WRITABLE_DWG),
+  ...FORMAT_CATALOGUE.dwg,
   sniff: isDwg,
   read: readDwg,
   write: writeDwg,
 };
 
 const svg: Format = {
-  id: 'svg',
-  title: 'SVG',
-  extension: 'svg',
-  mediaType: 'image/svg+xml',
-  versions: ['1.1', '2'],
+  ...FORMAT_CATALOGUE.svg,
   sniff: (bytes) => {
     const head = headText(bytes, 65536);
     return /<svg[\s>:]/.test(head) || /<\w+:svg[\s>]/.test(head) || /s\0v\0g\0/.test(head);

@@ -119,7 +119,8 @@ const round = (v: number): string => String(Number(v.toPrecision(7)));
 
 /** The factor from the delivered drawing's coordinates to the unit of the expected one. */
 function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, items: ProofItem[]): number {
-  const want = options.unit ?? expected.unit?.unit;
+  // What was handed to the writer without a unit was to be written without one.
+  const want = expected.unit === null ? undefined : (options.unit ?? expected.unit.unit);
   const got = found.unit;
   const title = 'Unit the file states';
   if (!got || got.unit === 'px') {

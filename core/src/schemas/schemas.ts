@@ -66,6 +66,7 @@ export const targetSchema = object(
     format: { enum: ['dxf', 'dwg', 'svg'] },
     version: string,
     unit: nullable(unitName),
+    unitless: boolean,
     style: { enum: ['inline', 'plain', 'sheet'] },
     decimals: { type: 'integer', minimum: 0, maximum: 15 },
     text: { enum: ['keep', 'outlines', 'lines', 'fittedLines'] },
@@ -118,6 +119,11 @@ export const ledgerSchema = array(
   ),
 );
 
+/** What a reader had to say of a file. */
+export const notesSchema = array(
+  object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where']),
+);
+
 export const claimsSchema = object(
   {
     format: string,
@@ -143,9 +149,7 @@ export const claimsSchema = object(
     blocks: integer,
     sheets: array(string),
     pictures: array(string),
-    notes: array(
-      object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where']),
-    ),
+    notes: notesSchema,
   },
   ['pictures'],
 );

@@ -1,5 +1,7 @@
-import type { KindFamilies } from './fonts.js';
-import { FontBook, loadFont } from './fonts.js';
+import type { KindFamilies, LoadedFont } from './fonts.js';
+import { FontBook } from './fonts.js';
+import type { OutlineFont } from './outline-font.js';
+import { loadOutlineFont } from './outline-font.js';
 
 const FAMILIES: [string, string, readonly string[]][] = [
   ['Spline Sans', 'spline-sans', ['400-normal', '700-normal']],
@@ -20,10 +22,39 @@ const KINDS: KindFamilies = {
   condensed: 'Sofia Sans Condensed',
 };
 
-/** The book of shipped fonts, given the bytes of the files of `SHIPPED_FONTS` in their order. */
-export const shippedBook = (bytes: readonly Uint8Array[]): FontBook =>
+/** A shipped font, known by its family and style; its file is only read when a letter is asked for. */
+function shipped(family: string, file: string, bytes: () => Uint8Array): LoadedFont {
+  let loaded: OutlineFont | null = null;
+  const own = (): OutlineFont => (loaded ??= loadOutlineFont(bytes(), family));
+  const [, weight = '400', slant] = /-(\d+)-(\w+)\.woff2$/.exec(file) ?? [];
+  return {
+    kind: 'outline',
+    font: {
+      family,
+      weight: Number(weight),
+      italic: slant === 'italic',
+      get capital() {
+        return own().capital;
+      },
+      get embedding() {
+        return own().embedding;
+      },
+      has: (c) => own().has(c),
+      draw: (...line) => own().draw(...line),
+    },
+  };
+}
+
+/**
+ * The book of shipped fonts, given the bytes of the files of `SHIPPED_FONTS` in their order, or how to come by them: a
+ * drawing without text needs none.
+ */
+export const shippedBook = (files: readonly (Uint8Array | (() => Uint8Array))[]): FontBook =>
   new FontBook(
-    SHIPPED_FONTS.map(({ family }, i) => loadFont(bytes[i], family)),
+    SHIPPED_FONTS.map(({ family, file }, i) => {
+      const given = files[i];
+      return shipped(family, file, typeof given === 'function' ? given : () => given);
+    }),
     {},
     KINDS,
   );

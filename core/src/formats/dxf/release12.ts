@@ -76,12 +76,13 @@ class Release12 {
 
   run(work: Work | undefined): Drawing {
     const { drawing } = this;
-    this.ledger.add({
-      carryOver: 'units',
-      action: 'dropped',
-      reason: `DXF R12 cannot state its unit: tell the receiver that one unit is 1 ${this.options.unit}`,
-      onPurpose: true,
-    });
+    if (!this.options.unitless)
+      this.ledger.add({
+        carryOver: 'units',
+        action: 'dropped',
+        reason: `DXF R12 cannot state its unit: tell the receiver that one unit is 1 ${this.options.unit}`,
+        onPurpose: true,
+      });
     let n = 0;
     const convert = (list: readonly Entity[]): Entity[] =>
       list.flatMap((e) => {

@@ -1,4 +1,6 @@
-import * as csstree from 'css-tree';
+import type * as csstree from 'css-tree';
+import generate from 'css-tree/generator';
+import parse from 'css-tree/parser';
 import type { XmlElement } from './xml.js';
 
 /** One declaration of a stylesheet with what decides who wins. */
@@ -23,7 +25,7 @@ export class StyleSheet {
   readonly fonts = new Set<string>();
 
   add(css: string): void {
-    const tree = csstree.parse(css, { onParseError: () => this.ignore('unreadable rule') });
+    const tree = parse(css, { onParseError: () => this.ignore('unreadable rule') });
     if (tree.type !== 'StyleSheet') return;
     for (const node of tree.children.toArray()) {
       if (node.type === 'Atrule' && node.name === 'font-face') this.fonts.add(fontFaceFamily(node));
@@ -34,7 +36,7 @@ export class StyleSheet {
           if (selector.type !== 'Selector') continue;
           const compiled = compileSelector(selector);
           if (compiled) this.rules.push({ ...compiled, declarations });
-          else this.ignore(`selector ${csstree.generate(selector)}`);
+          else this.ignore(`selector ${generate(selector)}`);
         }
       }
     }
@@ -84,7 +86,7 @@ function declarationsOf(block: csstree.Block): Declaration[] {
 
 const declaration = (d: csstree.Declaration): Declaration => ({
   name: d.property.startsWith('--') ? d.property : d.property.toLowerCase(),
-  value: csstree.generate(d.value).trim(),
+  value: generate(d.value).trim(),
   important: d.important !== false,
 });
 
@@ -104,7 +106,7 @@ export function parseStyleAttribute(text: string): Declaration[] {
     }
     return out;
   }
-  const tree = csstree.parse(text, { context: 'declarationList', onParseError: () => {} });
+  const tree = parse(text, { context: 'declarationList', onParseError: () => {} });
   return tree.type === 'DeclarationList'
     ? tree.children
         .toArray()

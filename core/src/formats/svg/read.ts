@@ -160,7 +160,12 @@ class SvgReader {
     const [statedWidth, statedHeight] = ['width', 'height'].map((side) => parsePageLength(root.attributes.get(side)));
     const w = statedWidth?.kind === 'px' ? likeTheOther(statedWidth, statedHeight) : statedWidth;
     const h = likeTheOther(statedHeight, w);
-    for (const [what, size] of [['width', w?.value], ['height', h?.value], ['width of the viewBox', box?.width], ['height of the viewBox', box?.height]] as const) {
+    for (const [what, size] of [
+      ['width', w?.value],
+      ['height', h?.value],
+      ['width of the viewBox', box?.width],
+      ['height of the viewBox', box?.height],
+    ] as const) {
       if (size === undefined || (isDrawable(size ** 2) && isDrawable(1 / size ** 2))) continue;
       throw new UnreadableFile(`The ${what} of the page is ${size}, which no drawing can have`, `line ${root.line}`, 'Export it with a page of a size that can be.'); // prettier-ignore
     }

@@ -25,7 +25,7 @@ import type { Appearance } from '../../drawing/appearance.js';
 import { baseLine, linesOf } from '../../text/layout.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
-import { escapeXml } from './escape.js';
+import { escapeXml, xmlText } from './escape.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
 import { principalAxes } from '../../geometry/ellipses.js';
 import { numberList, pathText, shortNumber } from './path-text.js';
@@ -118,6 +118,14 @@ class SvgWriter {
       this.entity(v);
       this.tree.muted = false;
     };
+    for (const { name } of drawing.layers) {
+      const to = xmlText(name);
+      if (to !== name)
+        this.ledger.add({
+          carryOver: 'layers', action: 'changed', onPurpose: true, renamed: { from: name, to },
+          reason: `layer ${JSON.stringify(name)} renamed: XML holds no control characters`,
+        }); // prettier-ignore
+    }
     // A painted drawing opens its layers as it comes to them; those that hold nothing are put in at the end.
     const painted = drawing.format === 'svg';
     if (!painted) for (const l of drawing.layers) this.tree.openLayer(l);

@@ -1,0 +1,21 @@
+import { parentPort } from 'node:worker_threads';
+import type { Asked } from './pool.js';
+import type { Failure } from './worker.js';
+import { compare, convert, inspect } from './worker.js';
+
+const TASKS = { inspect, convert, compare } as Record<Asked['task'], (job: never) => unknown>;
+
+parentPort?.on('message', ({ task, job }: Asked) => {
+  let answer: unknown;
+  try {
+    answer = TASKS[task](job as never);
+  } catch (e) {
+    answer = {
+      ok: false,
+      kind: 'givenUp',
+      message: `This program made a mistake with it (${e instanceof Error ? e.message : String(e)})`,
+      remedy: 'Nothing was written. Please report the file.',
+    } satisfies Failure;
+  }
+  parentPort?.postMessage(answer);
+});

@@ -1,0 +1,37 @@
+import { WRITABLE_DWG } from './dwg/versions.js';
+import { WRITABLE_VERSIONS } from './dxf/versions.js';
+
+/** What is known of a format without its reader and writer: enough to name, choose and check it. */
+export interface FormatEntry {
+  id: 'dxf' | 'dwg' | 'svg';
+  title: string;
+  extension: string;
+  mediaType: string;
+  /** The versions that can be written, the oldest first. */
+  versions: readonly string[];
+}
+
+/** Names of versions by their letters: an object lists those that look like numbers before all others. */
+const oldestFirst = (versions: Record<string, string>): string[] =>
+  Object.keys(versions).sort((a, b) => (versions[a] < versions[b] ? -1 : 1));
+
+/** All formats, without their machines. */
+export const FORMAT_CATALOGUE = {
+  dxf: {
+    id: 'dxf',
+    title: 'DXF',
+    extension: 'dxf',
+    mediaType: 'image/vnd.dxf',
+    versions: oldestFirst(WRITABLE_VERSIONS),
+  },
+  dwg: { id: 'dwg', title: 'DWG', extension: 'dwg', mediaType: 'image/vnd.dwg', versions: oldestFirst(WRITABLE_DWG) },
+  svg: { id: 'svg', title: 'SVG', extension: 'svg', mediaType: 'image/svg+xml', versions: ['1.1', '2'] },
+} as const satisfies Record<FormatEntry['id'], FormatEntry>;
+
+/** The entry with an id, or `undefined`. */
+export const formatEntry = (id: string): FormatEntry | undefined =>
+  Object.values(FORMAT_CATALOGUE).find((f) => f.id === id);
+
+/** The entry for a file ending, with or without its dot. */
+export const entryByExtension = (extension: string): FormatEntry | undefined =>
+  Object.values(FORMAT_CATALOGUE).find((f) => f.extension === extension.replace(/^\./, '').toLowerCase());
