@@ -52,7 +52,8 @@ export class Pool {
     const worker = this.idle.pop() ?? this.thread();
     const done = (answer: unknown, usable: boolean): void => {
       clearTimeout(timer);
-      worker.removeAllListeners();
+      // One by one: the thread listens to its own listeners coming and going.
+      worker.off('message', answered).off('error', broke).off('exit', ended);
       if (usable) this.idle.push(worker);
       else void worker.terminate();
       this.running--;
@@ -62,18 +63,19 @@ export class Pool {
     const givenUp = (message: string, remedy: string): void =>
       done({ ok: false, kind: 'givenUp', message, remedy } satisfies Failure, false);
     const { seconds, megabytes } = this.limits;
-    const timer = setTimeout(
-      () => givenUp(`It took longer than ${seconds} s and was stopped`, 'Split the drawing, or raise --time-limit.'),
-      seconds * 1000,
-    );
-    worker.once('message', (answer: unknown) => done(answer, true));
-    worker.once('error', (e: NodeJS.ErrnoException) => {
+    const answered = (answer: unknown): void => done(answer, true);
+    const broke = (e: NodeJS.ErrnoException): void => {
       if (e.code === 'ERR_WORKER_OUT_OF_MEMORY')
         givenUp(`It needed more than ${megabytes} MB of memory and was stopped`, 'Split the drawing, or raise --memory-limit.'); // prettier-ignore
       else
         givenUp(`This program made a mistake with it (${e.message})`, 'Nothing was written. Please report the file.');
-    });
-    worker.once('exit', () => givenUp('The thread that worked on it ended', 'Try it alone.'));
+    };
+    const ended = (): void => givenUp('The thread that worked on it ended', 'Try it alone.');
+    const timer = setTimeout(
+      () => givenUp(`It took longer than ${seconds} s and was stopped`, 'Split the drawing, or raise --time-limit.'),
+      seconds * 1000,
+    );
+    worker.once('message', answered).once('error', broke).once('exit', ended);
     worker.postMessage({ task, job } satisfies Asked);
   }
 
