@@ -33,9 +33,10 @@ const TARGETS = [
 
 const fonts = shippedBook(SHIPPED_FONTS.map((f) => readFileSync(new URL(`../core/fonts/${f.file}`, import.meta.url))));
 
-/** `say(stage, ms, note)` is told of each stage once it is done. Throws what no person can mend. */
-export function chain(bytes, name, say) {
+/** `say(stage, ms, note)` is told of each stage once it is done, `begin(stage)` before. Throws what no person can mend. */
+export function chain(bytes, name, say, begin) {
   const stage = (what, work) => {
+    begin?.(what);
     const started = process.cpuUsage();
     let note = '';
     let made;
@@ -57,18 +58,23 @@ export function chain(bytes, name, say) {
   stage('preview', () => previewSvg(taken));
   stage('checks', () => runChecks(taken, {}, { fonts }));
   stage('scene', () => buildScene(taken, fonts));
-  const unit = source.drawing.unit === null ? { unit: 'mm' } : source.drawing.unit.unit === 'px' ? { pxPerInch: 96 } : {};
+  const unit =
+    source.drawing.unit === null ? { unit: 'mm' } : source.drawing.unit.unit === 'px' ? { pxPerInch: 96 } : {};
   const intake = { ...NO_DECISIONS, ...unit };
   const prepared = stage('prepared', () => prepare(source.drawing, intake, [], { fonts }));
   if (!prepared) return;
   for (const t of TARGETS) {
     const what = [t.format, t.version].filter(Boolean).join(' ');
-    const made = stage(`write ${what}`, () => deliver(prepared.drawing, { ...DEFAULT_TARGETS[t.format], ...t }, name, fonts));
+    const made = stage(`write ${what}`, () =>
+      deliver(prepared.drawing, { ...DEFAULT_TARGETS[t.format], ...t }, name, fonts),
+    );
     if (made) stage(`prove ${what}`, () => proveDelivery(source.drawing, prepared, made, made.bytes, fonts));
   }
 }
 
 if (process.argv[1]?.endsWith('chain.mjs')) {
   const file = process.argv[2];
-  chain(readFileSync(file), basename(file), (what, ms, note) => console.log(`${what.padEnd(16)} ${Math.round(ms)} ms ${note}`));
+  chain(readFileSync(file), basename(file), (what, ms, note) =>
+    console.log(`${what.padEnd(16)} ${Math.round(ms)} ms ${note}`),
+  );
 }

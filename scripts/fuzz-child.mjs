@@ -1,0 +1,23 @@
+// Puts damaged files through the whole chain, one after the other, as its parent asks; tells when each begins and ends.
+import { readFileSync } from 'node:fs';
+import { basename } from 'node:path';
+import { chain } from './chain.mjs';
+import { damaged } from './mutations.mjs';
+
+process.on('message', ({ file, seed }) => {
+  const bytes = damaged(readFileSync(file), file, seed);
+  let stage = '';
+  const failed = [];
+  try {
+    chain(
+      bytes,
+      basename(file),
+      (what) => (stage = what),
+      (what) => process.send({ at: what }),
+    );
+  } catch (e) {
+    failed.push(`after "${stage}": ${e?.stack ?? e}`);
+  }
+  process.send({ done: true, failed, read: stage !== '' && stage !== 'read' });
+});
+process.send({ ready: true });
