@@ -68,7 +68,8 @@ it('lettering and text turned to outlines are accounted for: the proof holds', (
 
 describe('lettering on a picked curve', () => {
   it('begins at its start, sits in its middle, ends at its end', () => {
-    const xs = (align: string): number[] => points(set({ along: 'curve', curve: ref(), align }).letters).map((p) => p[0]);
+    const xs = (align: string): number[] =>
+      points(set({ along: 'curve', curve: ref(), align }).letters).map((p) => p[0]);
     const [start, middle, end] = [xs('start'), xs('middle'), xs('end')];
     expect(Math.min(...start)).toBeLessThan(2);
     expect((Math.min(...middle) + Math.max(...middle)) / 2).toBeCloseTo(50, 0);
@@ -86,7 +87,10 @@ describe('lettering on a picked curve', () => {
   });
   it('says when no curve is picked, when it is gone, and when letters find no room', () => {
     expect(set({ along: 'curve' }).ledger[0]?.reason).toMatch(/no curve is picked/);
-    expect(set({ along: 'curve', curve: 'line/00000000/99' }).ledger[0]).toMatchObject({ onPurpose: false, reason: expect.stringMatching(/cannot be told for certain/) as string });
+    expect(set({ along: 'curve', curve: 'line/00000000/99' }).ledger[0]).toMatchObject({
+      onPurpose: false,
+      reason: expect.stringMatching(/cannot be told for certain/) as string,
+    });
     const long = set({ along: 'curve', curve: ref(), height: 20 });
     expect(long.letters.length).toBe(3);
     expect(set({ along: 'curve', curve: ref(), height: 60 }).ledger.some((r) => /no room/.test(r.reason))).toBe(true);

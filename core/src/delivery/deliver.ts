@@ -7,7 +7,8 @@ import { Ledger } from '../drawing/ledger.js';
 import { transformDrawing } from '../drawing/transform.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
-import type { Work } from '../formats/format.js';
+import type { Work, Writing } from '../formats/format.js';
+import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
 import { withTemplate } from '../formats/dxf/template.js';
 import { formatById } from '../formats/index.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
@@ -115,25 +116,27 @@ export function deliver(
   }
   const format = formatById(target.format)!;
   const title = baseName(sourceName);
-  const { bytes, ledger: rows } = format.write(
-    written,
-    {
-      version: target.version,
-      style: target.style,
-      unit,
-      ...(unitless && { unitless }),
-      decimals: target.decimals,
-      binary: target.binary,
-      curves: target.curves,
-      ...(target.tolerance != null && { tolerance: target.tolerance }),
-      arcs: target.arcs,
-      blocks: target.blocks,
-      hairline: target.hairline,
-      colours: target.colours,
-      title,
-      fonts,
-    },
-    work,
+  const { bytes, ledger: rows } = inWords(written, () =>
+    format.write(
+      written,
+      {
+        version: target.version,
+        style: target.style,
+        unit,
+        ...(unitless && { unitless }),
+        decimals: target.decimals,
+        binary: target.binary,
+        curves: target.curves,
+        ...(target.tolerance != null && { tolerance: target.tolerance }),
+        arcs: target.arcs,
+        blocks: target.blocks,
+        hairline: target.hairline,
+        colours: target.colours,
+        title,
+        fonts,
+      },
+      work,
+    ),
   );
   return {
     name: `${title}.${format.extension}`,
@@ -143,4 +146,17 @@ export function deliver(
     written,
     ledger: [...ledger.rows, ...rows],
   };
+}
+
+/** Writes; a number that no file can hold is told with its place. */
+function inWords(written: Drawing, write: () => Writing): Writing {
+  try {
+    return write();
+  } catch (e) {
+    if (!(e instanceof UnwritableNumber)) throw e;
+    const place = placeOfUnwritable(written) ?? 'something in it';
+    throw new CannotDeliver(
+      `No file can hold ${e.number}, which is a number of ${place}. Leave it out on taking in, or mend it in the source`,
+    );
+  }
 }

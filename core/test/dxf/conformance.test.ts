@@ -127,6 +127,7 @@ const BREAKS: [string, (t: string) => string, RegExp][] = [
   ['a ratio above 1', (t) => edit(t, 'AcDbEllipse', tag(40, '0.5'), tag(40, '1.5')), /ratio 1.5/],
   ['a radius of 0', (t) => edit(t, 'AcDbCircle', tag(40, '2.0'), tag(40, '0.0')), /radius 0/],
   ['a height of 0', (t) => afterEntities(t, (u) => edit(u, 'AcDbText\r\n', tag(40, '2.0'), tag(40, '0.0'))), /height 0/],
+  ['a mark twice', (t) => edit(t, '\r\nOBJECTS', tag(100, 'AcDbLayout'), tag(100, 'AcDbLayout') + tag(100, 'AcDbLayout')), /subclass mark twice/],
   ['a leader miscounted', (t) => edit(t, 'AcDbLeader', tag(76, '2'), tag(76, '3')), /states 3 vertices/],
   ['a class twice', (t) => edit(t, 'CLASSES', tag(1, 'ACDBPLACEHOLDER'), tag(1, 'LAYOUT')), /a class stands twice/],
   ['a class cut short', (t) => edit(t, 'CLASSES', tag(280, '0'), ''), /class is not whole/],

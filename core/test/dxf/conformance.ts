@@ -414,7 +414,11 @@ class Checker {
   private objects(): void {
     const list = this.records('OBJECTS');
     const byHandle = new Map<string, Rec>();
-    for (const r of list) byHandle.set(this.take(r, true), r);
+    for (const r of list) {
+      byHandle.set(this.take(r, true), r);
+      const marks = this.marks(r);
+      if (new Set(marks).size !== marks.length) this.fault(`${r.type} has a subclass mark twice`, r.line);
+    }
     const root = list[0];
     if (root?.type !== 'DICTIONARY' || this.ownerOf(root) !== '0')
       this.fault('the first object is not the root dictionary');

@@ -1,3 +1,5 @@
+import { UnwritableNumber } from '../unwritable.js';
+
 const scratch = new DataView(new ArrayBuffer(8));
 
 /**
@@ -94,7 +96,7 @@ export class BitWriter {
     this.at += 32;
   }
   double(value: number): void {
-    if (!Number.isFinite(value)) throw new RangeError(`a drawing file cannot hold ${value}`);
+    if (!Number.isFinite(value)) throw new UnwritableNumber(value);
     if (this.at > this.limit) this.room(64);
     scratch.setFloat64(0, value, true);
     const a = scratch.getInt32(0);

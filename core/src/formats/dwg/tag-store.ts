@@ -1,3 +1,4 @@
+import { UnwritableNumber } from '../unwritable.js';
 import { valueType } from '../dxf/binary.js';
 import { handleNumber } from '../dxf/handles.js';
 import { degreesOf, radiansOf } from '../dxf/numbers.js';
@@ -56,7 +57,10 @@ export class TagStore extends TagSink {
   string(code: number, value: string): void {
     if (isHandle(code)) this.handle(code, value);
     else if (isText(code)) this.add(code, isRepeated(code) ? this.once(value) : this.texts.push(value) - 1);
-    else this.add(code, Number(value) || 0);
+    else {
+      const n = Number(value);
+      this.add(code, Number.isFinite(n) ? n : 0);
+    }
   }
   private handle(code: number, value: string): void {
     this.add(code, Math.max(0, handleNumber(value.trim())));
@@ -75,7 +79,7 @@ export class TagStore extends TagSink {
     else this.add(code, Math.round(value));
   }
   number(code: number, value: number): void {
-    if (!Number.isFinite(value)) throw new RangeError(`a drawing file cannot hold ${value}`);
+    if (!Number.isFinite(value)) throw new UnwritableNumber(value);
     if (isText(code)) this.string(code, String(value));
     else this.add(code, value);
   }

@@ -1,3 +1,5 @@
+import { UnwritableNumber } from '../unwritable.js';
+
 const POWERS = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 
 /**
@@ -55,7 +57,7 @@ export function formatDecimal(value: number): string {
   const e = text.indexOf('e');
   if (e < 0) {
     if (text.includes('.')) return text;
-    if (!Number.isFinite(value)) throw new RangeError(`a drawing file cannot hold ${text}`);
+    if (!Number.isFinite(value)) throw new UnwritableNumber(value);
     return text + '.0';
   }
   const exponent = Number(text.slice(e + 1));

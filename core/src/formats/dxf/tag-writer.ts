@@ -1,3 +1,4 @@
+import { UnwritableNumber } from '../unwritable.js';
 import type { Entity } from '../../drawing/entity.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { BINARY_MARK, valueType } from './binary.js';
@@ -250,7 +251,7 @@ export class BinaryTagWriter extends TagSink {
     this.typed(code, Math.round(value));
   }
   number(code: number, value: number): void {
-    if (!Number.isFinite(value)) throw new RangeError(`a drawing file cannot hold ${value}`);
+    if (!Number.isFinite(value)) throw new UnwritableNumber(value);
     this.typed(code, value);
   }
   raw(text: string): void {

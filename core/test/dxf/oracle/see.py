@@ -13,6 +13,12 @@ PATHS = {'LINE', 'CIRCLE', 'ARC', 'ELLIPSE', 'SPLINE', 'HELIX', 'LWPOLYLINE', 'P
 
 def box_of(e):
     kind = e.dxftype()
+    if kind in ('HATCH', 'MPOLYGON'):
+        box = BoundingBox()
+        for outline in paths.from_hatch(e):
+            size = max(BoundingBox(outline.control_vertices()).size.magnitude, 1e-9)
+            box.extend(outline.flattening(size * 1e-7, 16))
+        return [kind, box.extmin.x, box.extmin.y, box.extmax.x, box.extmax.y]
     if kind not in PATHS or (kind == 'POLYLINE' and e.get_mode() not in ('AcDb2dPolyline', 'AcDb3dPolyline')):
         return None
     outline = paths.make_path(e)
