@@ -1,4 +1,5 @@
 import earcut from 'earcut';
+import Flatbush from 'flatbush';
 import { Clipper64, ClipType, FillRule, PolyTree64 } from 'clipper2-ts';
 import type { PolyPath64 } from 'clipper2-ts';
 
@@ -13,7 +14,49 @@ export function triangulate(rings: readonly Ring[], rule: 'nonzero' | 'evenodd')
   const good = rings.filter((r) => r.length >= 6);
   if (good.length === 0) return new Float64Array(0);
   if (good.length === 1 && isConvex(good[0])) return cut([good[0]]);
+  // Each crossing becomes a corner: an outline that crosses itself everywhere is cut as if it did not.
+  if (isIntricate(good)) return cut([good[0]]);
   return cutTree(good, rule);
+}
+
+/** More crossings than these make no area that anybody drew. */
+const MAX_CROSSINGS = 200_000;
+
+/** Whether rings cross themselves and each other so often that what lies inside is not worked out. */
+export function isIntricate(rings: readonly Ring[]): boolean {
+  const edges = rings.reduce((n, r) => n + r.length / 2, 0);
+  // So few edges cannot cross so often.
+  if (edges * edges < 2 * MAX_CROSSINGS) return false;
+  const index = new Flatbush(edges);
+  const each = (visit: (x0: number, y0: number, x1: number, y1: number) => void): void => {
+    for (const r of rings)
+      for (let i = 0, j = r.length - 2; i < r.length; j = i, i += 2) visit(r[j], r[j + 1], r[i], r[i + 1]);
+  };
+  const ends = new Float64Array(4 * edges);
+  let n = 0;
+  each((x0, y0, x1, y1) => {
+    ends.set([x0, y0, x1, y1], 4 * n++);
+    index.add(Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1));
+  });
+  index.finish();
+  const side = (k: number, x: number, y: number): number => {
+    const [x0, y0, x1, y1] = [ends[4 * k], ends[4 * k + 1], ends[4 * k + 2], ends[4 * k + 3]];
+    return (x1 - x0) * (y - y0) - (y1 - y0) * (x - x0);
+  };
+  let crossings = 0;
+  let looked = 0;
+  for (let i = 0; i < edges; i++) {
+    const [x0, y0, x1, y1] = [ends[4 * i], ends[4 * i + 1], ends[4 * i + 2], ends[4 * i + 3]];
+    index.search(Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1), (k) => {
+      if (k <= i) return false;
+      looked++;
+      const [u0, v0, u1, v1] = [ends[4 * k], ends[4 * k + 1], ends[4 * k + 2], ends[4 * k + 3]];
+      if (side(i, u0, v0) * side(i, u1, v1) < 0 && side(k, x0, y0) * side(k, x1, y1) < 0) crossings++;
+      return false;
+    });
+    if (crossings > MAX_CROSSINGS || looked > 100 * MAX_CROSSINGS) return true;
+  }
+  return false;
 }
 
 function isConvex(r: Ring): boolean {

@@ -4,7 +4,7 @@ import type { ArcVertex } from '../../geometry/arc-fit.js';
 import { cubicAt } from '../../geometry/beziers.js';
 import { breakpoints, evaluate, nurbsFault } from '../../geometry/nurbs.js';
 import { fillLoops, splitSubpaths } from '../../geometry/path.js';
-import { triangulate } from '../../geometry/triangulate.js';
+import { isIntricate, triangulate } from '../../geometry/triangulate.js';
 import { filledLook } from '../../drawing/arrows.js';
 import type { Block, Drawing } from '../../drawing/drawing.js';
 import type { Entity, Ellipse, Hatch, Path, Polyline, Ray, RichText, Spline, Text } from '../../drawing/entity.js';
@@ -387,6 +387,14 @@ class Release12 {
       const rings = hatchRings(flatHatch, IDENTITY, this.tolerance * 10);
       for (const r of rings) filled += perimeter(r);
       const t = triangulate(rings, 'evenodd');
+      if (isIntricate(rings)) {
+        this.ledger.add({
+          carryOver: 'colour',
+          action: 'approximated',
+          reason: 'fills whose outline crosses itself too often to be told apart are filled roughly',
+          id: e.id,
+        });
+      }
       const look = filledLook({ ...e.look, stroke: { kind: 'byBlock' } });
       for (let i = 0; i + 5 < t.length; i += 6) {
         const corner = (k: number): [number, number, number] => [t[i + 2 * k], t[i + 2 * k + 1], e.elevation];

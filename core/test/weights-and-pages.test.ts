@@ -1,0 +1,62 @@
+import { describe, expect, it } from 'vitest';
+import { boundsOf, prepare, NO_DECISIONS } from '../src/index.js';
+import { nearestWeight } from '../src/formats/dxf/weights.js';
+import { bytesOf, dxf, fonts, hop, read, risks, textOf } from './helpers.js';
+
+describe('the thinnest line', () => {
+  const source = read(dxf([0, 'LINE', 8, 'A', 370, 0, 10, 0, 20, 0, 11, 9, 21, 0, 0, 'LINE', 8, 'A', 370, 50, 10, 0, 20, 5, 11, 9, 21, 5], { units: 4 })); // prettier-ignore
+  it('is seen in an SVG, which paints nothing of width 0, and the ledger says what it became', () => {
+    const { made, proof } = hop(source, { format: 'svg' });
+    expect(textOf(made.bytes)).toMatch(/stroke-width="\.05"/);
+    expect(textOf(made.bytes)).not.toMatch(/stroke-width="0"/);
+    expect(risks(proof)).toEqual([]);
+    expect(made.ledger).toContainEqual(expect.objectContaining({ reason: expect.stringMatching(/weight 0/) as string, count: 1 })); // prettier-ignore
+  });
+  it('stays weight 0 from drafting to drafting', () => {
+    for (const format of ['dxf', 'dwg'] as const)
+      expect(hop(source, { format }).back.entities.map((e) => e.look.width)).toEqual(source.entities.map((e) => e.look.width)); // prettier-ignore
+  });
+  it('is never what a thin pen becomes: 0.01 mm is the least weight there is, 0.05', () => {
+    expect([0, 0.001, 0.02, 0.06, 0.08, 9].map(nearestWeight)).toEqual([0, 5, 5, 5, 9, 211]);
+  });
+});
+
+describe('the size of a page', () => {
+  const size = (attributes: string): [number, number, string] => {
+    const drawing = read(bytesOf(`<svg xmlns="http://www.w3.org/2000/svg" ${attributes} viewBox="0 0 100 100"><path d="M0 0H100V100H0Z"/></svg>`), 'a.svg'); // prettier-ignore
+    const { drawing: d } = prepare(drawing, { ...NO_DECISIONS, unit: 'mm', pxPerInch: 96 }, [], { fonts: fonts() });
+    const b = boundsOf(d);
+    return [b.width, b.height, d.unit!.unit];
+  };
+  it.each([
+    ['width="10cm" height="3.9370078740157481in"', 100],
+    ['width="3.9370078740157481in" height="100mm"', 100],
+    ['width="100mm" height="377.95275590551182px"', 100],
+    ['width="377.95275590551182px" height="10cm"', 100],
+    ['width="283.46456692913387pt" height="400Q"', 100],
+    ['width="20cm" height="50mm"', 50],
+  ])('%s: its sides are compared as lengths', (attributes, side) => {
+    const [w, h, unit] = size(attributes);
+    expect([w, h]).toEqual([expect.closeTo(side, 9), expect.closeTo(side, 9)]);
+    expect(unit).toBe('mm');
+  });
+});
+
+it('rich text with a turned normal stands in R12 where it stands in the source', () => {
+  // The insertion point of rich text is in world coordinates whatever its normal (DXF reference, MTEXT group 10).
+  const source = read(dxf([0, 'MTEXT', 5, '31', 8, 'A', 100, 'AcDbMText', 10, 200, 20, 10, 30, 5, 40, 4, 41, 0, 71, 1, 72, 1, 1, 'AB', 210, 0, 220, 0, 230, -1], { units: 4 })); // prettier-ignore
+  const { made, proof } = hop(source, { format: 'dxf', version: 'R12' });
+  expect(risks(proof)).toEqual([]);
+  const tags = textOf(made.bytes).split(/\r?\n/);
+  const from = tags.lastIndexOf('TEXT');
+  const value = (code: string): number => Number(tags[tags.indexOf(code, from) + 1]);
+  // In the plane of (0, 0, -1) world x is counted backwards (arbitrary axis algorithm), and so is z.
+  expect([value(' 10'), value(' 30'), value('230')]).toEqual([expect.closeTo(-200, 9), expect.closeTo(-5, 9), -1]);
+});
+
+it('numbers beyond all bounds leave their object out, with its kind, layer and place; the rest is read', () => {
+  const source = read(dxf([0, 'LINE', 5, '20', 8, 'FAR', 10, '1e300', 20, 0, 11, 9, 21, 0, 0, 'LINE', 5, '21', 8, 'A', 10, 0, 20, 0, 11, 9, 21, 0])); // prettier-ignore
+  expect(source.entities.map((e) => e.key)).toEqual(['21']);
+  expect(source.notes[0]!.text).toMatch(/LINE with a number beyond all bounds \(1e300\)/);
+  expect(source.notes[0]!.where).toMatch(/line \d+/);
+});
