@@ -11,8 +11,45 @@ export type Ring = Float64Array | number[];
  * and each other; `rule` says what is inside. A lone triangle or quadrilateral without a crossing is cut directly.
  */
 export function triangulate(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Array {
-  const good = rings.filter((r) => r.length >= 6);
-  if (good.length === 0) return new Float64Array(0);
+  const parts = apart(rings.filter((r) => r.length >= 6)).map((group) => triangulateGroup(group, rule));
+  return parts.length === 1 ? parts[0] : joined(parts);
+}
+
+/**
+ * Rings in groups that lie beside each other, by where they begin and end along x: what lies inside one group has nothing to
+ * do with the others. A line of text falls into its letters.
+ */
+function apart(rings: readonly Ring[]): Ring[][] {
+  const spans = rings.map((ring) => {
+    let [from, to] = [Infinity, -Infinity];
+    for (let i = 0; i < ring.length; i += 2) {
+      if (ring[i] < from) from = ring[i];
+      if (ring[i] > to) to = ring[i];
+    }
+    return { ring, from, to };
+  });
+  spans.sort((a, b) => a.from - b.from);
+  const groups: Ring[][] = [];
+  let end = -Infinity;
+  for (const { ring, from, to } of spans) {
+    if (from > end || groups.length === 0) groups.push([ring]);
+    else groups[groups.length - 1].push(ring);
+    end = Math.max(end, to);
+  }
+  return groups;
+}
+
+function joined(parts: readonly Float64Array[]): Float64Array {
+  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    out.set(p, at);
+    at += p.length;
+  }
+  return out;
+}
+
+function triangulateGroup(good: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Array {
   if (good.length === 1 && isConvex(good[0])) return cut([good[0]]);
   // Each crossing becomes a corner: an outline that crosses itself everywhere is cut as if it did not.
   if (isIntricate(good)) return cut([good[0]]);
@@ -134,11 +171,5 @@ function cutTree(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Ar
     parts.push(cut([ring(outer), ...holes]));
   };
   for (let i = 0; i < tree.count; i++) visit(tree.child(i));
-  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
+  return joined(parts);
 }
