@@ -22,7 +22,11 @@ export function makeSvg(file, paths) {
   closeSync(out);
 }
 
-export function makeFile(path, entities) {
+/**
+ * `digits`: how many digits coordinates carry, 10 after the point or 17 in all, as most programs write them; every fortieth entity
+ * is a spline then.
+ */
+export function makeFile(path, entities, digits = 10) {
   const out = openSync(path, 'w');
   let text = '';
   const put = (...tags) => {
@@ -34,7 +38,11 @@ export function makeFile(path, entities) {
   };
   let seed = 12345;
   const random = () => (seed = (Math.imul(seed, 1103515245) + 12345) & 0x7fffffff) / 0x7fffffff;
-  const n = () => (random() * 100000).toFixed(10);
+  const fine = digits === 17;
+  const text17 = (v) => String(Number(v.toPrecision(17)));
+  // Sums of three, so that all 53 bits of a double are used.
+  const n = () =>
+    fine ? text17((random() + random() / 2 ** 30 + random() / 2 ** 60) * 100000) : (random() * 100000).toFixed(10);
   put(
     0,
     'SECTION',
@@ -136,14 +144,20 @@ export function makeFile(path, entities) {
         sub,
       );
     const kind = i % 10;
-    if (kind < 4) {
+    if (fine && i % 40 === 0) {
+      head('SPLINE', 'AcDbSpline');
+      put(70, 8, 71, 3, 72, 12, 73, 8, 74, 0);
+      for (const k of [0, 0, 0, 0, 1, 2, 3, 4, 5, 5, 5, 5]) put(40, k);
+      const [cx, cy] = [random() * 100000, random() * 100000];
+      for (let k = 0; k < 8; k++) put(10, text17(cx + random() * 500), 20, text17(cy + random() * 500), 30, '0.0');
+    } else if (kind < 4) {
       head('LINE', 'AcDbLine');
       put(10, n(), 20, n(), 30, '0.0', 11, n(), 21, n(), 31, '0.0');
     } else if (kind < 7) {
       head('LWPOLYLINE', 'AcDbPolyline');
       put(90, 8, 70, i % 2, 43, '0.0');
       const [cx, cy] = [random() * 100000, random() * 100000];
-      const near = (c) => (c + random() * 500).toFixed(10);
+      const near = (c) => (fine ? text17(c + random() * 500 + random() / 2 ** 24) : (c + random() * 500).toFixed(10));
       for (let k = 0; k < 8; k++) {
         put(10, near(cx), 20, near(cy));
         if (k % 4 === 0) put(42, '0.4142135623730951');

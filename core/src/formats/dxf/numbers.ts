@@ -2,9 +2,14 @@ import { UnwritableNumber } from '../unwritable.js';
 
 const POWERS = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 
+/** 2^27 + 1: splits a double into two halves of 26 bits (Dekker, 1971). */
+const SPLITTER = 134217729;
+
 /**
  * The decimal number in `bytes[start, end)`, read to the nearest double; NaN when it is none. Digits below 2^53 with a
- * small power of ten are exact in one operation (Clinger's fast path); longer ones go through `Number`.
+ * small power of ten are exact in one operation (Clinger's fast path); up to 19 digits go through a quotient or product in
+ * twice the precision, which says itself when it is too near to the middle between two doubles; all others go through
+ * `Number`.
  */
 export function parseDecimal(bytes: Uint8Array, start: number, end: number): number {
   let i = start;
@@ -14,28 +19,97 @@ export function parseDecimal(bytes: Uint8Array, start: number, end: number): num
     negative = c === 45;
     c = bytes[++i];
   }
+  // Up to 15 digits in `mantissa`, up to 4 more in `more`; zeros in front are none.
   let mantissa = 0;
+  let more = 0;
+  let digits = 0;
   let fraction = 0;
   let any = false;
   while (i < end && c >= 48 && c <= 57) {
-    mantissa = mantissa * 10 + (c - 48);
+    if (digits < 15) mantissa = mantissa * 10 + (c - 48);
+    else more = more * 10 + (c - 48);
+    if (digits > 0 || c !== 48) digits++;
     any = true;
     c = bytes[++i];
   }
   if (i < end && c === 46) {
     c = bytes[++i];
     while (i < end && c >= 48 && c <= 57) {
-      mantissa = mantissa * 10 + (c - 48);
+      if (digits < 15) mantissa = mantissa * 10 + (c - 48);
+      else more = more * 10 + (c - 48);
+      if (digits > 0 || c !== 48) digits++;
       fraction++;
       any = true;
       c = bytes[++i];
     }
   }
-  if (i === end && any && mantissa <= Number.MAX_SAFE_INTEGER && fraction <= 22) {
-    const value = fraction === 0 ? mantissa : mantissa / POWERS[fraction];
-    return negative ? -value : value;
+  if (any && digits <= 19) {
+    let exponent = -fraction;
+    if (i < end && (c === 69 || c === 101)) {
+      c = bytes[++i];
+      const down = c === 45;
+      if (down || c === 43) c = bytes[++i];
+      let e = 0;
+      let some = false;
+      while (i < end && c >= 48 && c <= 57 && e < 1000) {
+        e = e * 10 + (c - 48);
+        some = true;
+        c = bytes[++i];
+      }
+      if (!some) return slowDecimal(bytes, start, end);
+      exponent += down ? -e : e;
+    }
+    if (i === end && exponent >= -22 && exponent <= 22) {
+      if (digits <= 15) {
+        const value = exponent < 0 ? mantissa / POWERS[-exponent] : mantissa * POWERS[exponent];
+        return negative ? -value : value;
+      }
+      const value = wide(mantissa, POWERS[digits - 15], more, exponent);
+      if (value >= 0) return negative ? -value : value;
+    }
   }
   return slowDecimal(bytes, start, end);
+}
+
+/**
+ * (mantissa · shift + more) · 10^exponent to the nearest double, for whole numbers of up to 19 digits and exponents from
+ * -22 to 22, whose powers are exact; -1 where twice the precision does not tell which double is nearest.
+ */
+function wide(mantissa: number, shift: number, more: number, exponent: number): number {
+  // The whole number as h + l, exactly: the error of the product is a whole number itself (Dekker's product).
+  const p = mantissa * shift;
+  const t1 = SPLITTER * mantissa;
+  const mh = t1 - (t1 - mantissa);
+  const ml = mantissa - mh;
+  const l0 = mh * shift - p + ml * shift + more;
+  const h = p + l0;
+  const l = l0 - (h - p);
+  const power = POWERS[exponent < 0 ? -exponent : exponent];
+  const t2 = SPLITTER * power;
+  const ph = t2 - (t2 - power);
+  const pl = power - ph;
+  let value: number;
+  let rest: number;
+  if (exponent < 0) {
+    // The quotient, and what is left of the number beyond it, exactly but for the last rounding.
+    value = h / power;
+    const t3 = SPLITTER * value;
+    const vh = t3 - (t3 - value);
+    const vl = value - vh;
+    const product = value * power;
+    const error = vh * ph - product + vh * pl + vl * ph + vl * pl;
+    rest = (h - product - error + l) / power;
+  } else {
+    const t3 = SPLITTER * h;
+    const hh = t3 - (t3 - h);
+    const hl = h - hh;
+    value = h * power;
+    rest = hh * ph - value + hh * pl + hl * ph + hl * pl + l * power;
+  }
+  const nearest = value + rest;
+  // `rest` is off by less than 2^-49 of itself and 2^-100 of the value: the same on both sides of that, or not told.
+  const doubt = Math.abs(rest) * 1.8e-15 + nearest * 1e-30;
+  return value + (rest - doubt) === value + (rest + doubt) ? nearest : -1;
 }
 
 function slowDecimal(bytes: Uint8Array, start: number, end: number): number {
