@@ -41,3 +41,14 @@ export interface Check {
   mend?: { step: string; words: string; params(settings: Parameters): Parameters };
   run(drawing: Drawing, params: Parameters, work?: CheckWork): Finding[];
 }
+
+/** More findings of one check than these are counted, not listed. */
+export const MOST_FINDINGS = 1000;
+
+/** The findings of a list, the first `MOST_FINDINGS` made in full; a last one says how many more there are. */
+export function firstOf<T>(check: string, all: readonly T[], make: (one: T) => Finding): Finding[] {
+  const found = all.slice(0, MOST_FINDINGS).map(make);
+  const more = all.length - found.length;
+  if (more > 0) found.push({ check, severity: 'note', message: `… and ${more} more of them`, at: null, size: null, layer: null, ids: [], more }); // prettier-ignore
+  return found;
+}

@@ -3,6 +3,7 @@ import { checkStop } from '../formats/format.js';
 import type { Parameters } from '../steps/step.js';
 import { defaultsOf } from '../steps/step.js';
 import type { Check, CheckWork, Finding } from './check.js';
+import { MOST_FINDINGS, firstOf } from './check.js';
 import { brokenCurves } from './broken-curves.js';
 import { doubles } from './doubles.js';
 import { farFromOrigin } from './far-from-origin.js';
@@ -66,20 +67,17 @@ export const CHECKS: readonly Check[] = [
   unreadObjects,
 ];
 
-/** More findings of one check than these are counted, not listed. */
-export const MOST_FINDINGS = 1000;
-
 /**
  * Runs one check under its settings, the rest being defaults. The first `MOST_FINDINGS` are kept, and a last one says how
  * many more there are.
  */
 export function runCheck(check: Check, drawing: Drawing, settings: Parameters = {}, work?: CheckWork): Finding[] {
   const found = check.run(drawing, { ...defaultsOf(check.params), ...settings }, work);
-  const more = found.length - MOST_FINDINGS;
-  if (more <= 0) return found;
-  const rest: Finding = { check: check.id, severity: 'note', message: `… and ${more} more of them`, at: null, size: null, layer: null, ids: [], more }; // prettier-ignore
-  return [...found.slice(0, MOST_FINDINGS), rest];
+  // A check that finds very many cuts its list short itself.
+  return found[found.length - 1]?.more !== undefined ? found : firstOf(check.id, found, (f) => f);
 }
+
+export { MOST_FINDINGS };
 
 /** Runs every check; `settings` holds parameters by check id. */
 export function runChecks(drawing: Drawing, settings: Record<string, Parameters> = {}, work?: CheckWork): Finding[] {

@@ -1,13 +1,17 @@
+import type { Nurbs } from '../geometry/nurbs.js';
+import type { Vec3 } from '../geometry/vector.js';
 import { NearestPlaces } from '../geometry/nearest-places.js';
 import { PlaceGrid } from '../geometry/place-grid.js';
+import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { surveyOf } from '../drawing/survey.js';
+import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
-import type { Check, Finding } from './check.js';
-import { isNoOutline } from './check.js';
+import type { Check } from './check.js';
+import { firstOf, isNoOutline } from './check.js';
 import { extentOf } from './extent.js';
 
 interface End {
@@ -55,52 +59,108 @@ export const openOutlines: Check = {
     params: (s) => ({ gap: Number(s['widest'] ?? 0), how: 'move' }),
   },
   run(drawing, params, work) {
-    const diagonal = extentOf(drawing).diagonal;
-    const widest = Number(params['widest'] ?? 0) || diagonal / 100;
-    const met = Number(params['met'] ?? 0) || diagonal * 1e-9;
-    const free = freeEnds(endsOf(drawing), met);
-    checkStop(work);
-    return gaps(drawing, free, met, widest);
+    const gaps = gapsOf(drawing, Number(params['widest'] ?? 0), Number(params['met'] ?? 0), work);
+    const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
+    return firstOf('open-outlines', gaps, ({ ids, at, size, layer }) => ({
+      check: 'open-outlines',
+      severity: 'warning',
+      message:
+        ids.length === 1
+          ? `An outline does not close: its ends are ${Number(size.toPrecision(4))}${unit} apart`
+          : `Two curves miss each other by ${Number(size.toPrecision(4))}${unit}`,
+      at,
+      size,
+      layer,
+      ids,
+    }));
   },
 };
 
+/** Two free ends that miss each other: of one curve, or of two. */
+export interface Gap {
+  ids: number[];
+  /** The middle between them. */
+  at: { x: number; y: number };
+  size: number;
+  layer: string;
+}
+
+/**
+ * All gaps of a drawing, the widest first. `widest`: from which width on ends are not meant to meet (0: a hundredth of the
+ * diagonal); `met`: below which they have met (0: a thousand-millionth of it). Both in the drawing's unit.
+ */
+export function gapsOf(drawing: Drawing, widest: number, met: number, work?: Work): Gap[] {
+  const { diagonal } = extentOf(drawing);
+  const near = met || diagonal * 1e-9;
+  const free = freeEnds(endsOf(drawing), near);
+  checkStop(work);
+  return pairsOf(drawing, free, near, widest || diagonal / 100);
+}
+
 /** The ends of all visible open curves, in world coordinates. */
 function endsOf(drawing: Drawing): End[] {
-  const ends: End[] = [];
+  const sink = new EndSink();
+  const keys = new Map<string, string>();
   surveyOf(drawing).each(({ entity, toWorld, resolved, top }) => {
     if (isNoOutline(top)) return;
     if (entity.kind === 'hatch' || entity.kind === 'point' || isWhole(entity)) return;
-    let first: [number, number] | null = null;
-    let last: [number, number] = [0, 0];
-    const layer = layerKey(drawing, resolved.layer);
-    const close = (): void => {
-      if (!first || (first[0] === last[0] && first[1] === last[1])) return;
-      const [[x0, y0], [x1, y1]] = [first, last];
-      ends.push({ x: x0, y: y0, otherX: x1, otherY: y1, layer, id: entity.id });
-      ends.push({ x: x1, y: y1, otherX: x0, otherY: y0, layer, id: entity.id });
-    };
-    const to = (x: number, y: number): void => void (last = [x, y]);
-    curvesOf(entity, toWorld, {
-      move: (x, y) => {
-        close();
-        first = [x, y];
-        last = [x, y];
-      },
-      line: to,
-      arc: (_c, _u, _v, _s, _w, x, y) => to(x, y),
-      cubic: (_a, _b, _c, _d, _e, _f, x, y) => to(x, y),
-      nurbs: (c) => {
-        // Clamped curves start and end at their end control points; others are not judged.
-        const n = c.points.length;
-        const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[n / 3];
-        if (!clamped) return;
-        first = [c.points[0], c.points[1]];
-        last = [c.points[n - 3], c.points[n - 2]];
-      },
-    });
-    close();
+    let layer = keys.get(resolved.layer);
+    if (layer === undefined) keys.set(resolved.layer, (layer = layerKey(drawing, resolved.layer)));
+    sink.begin(layer, entity.id);
+    curvesOf(entity, toWorld, sink);
+    sink.close();
   });
-  return ends;
+  return sink.ends;
+}
+
+/** Notes where the open courses of one entity after the other begin and end. */
+class EndSink implements CurveSink {
+  readonly ends: End[] = [];
+  private layer = '';
+  private id = 0;
+  private open = false;
+  private x0 = 0;
+  private y0 = 0;
+  private x1 = 0;
+  private y1 = 0;
+
+  begin(layer: string, id: number): void {
+    this.layer = layer;
+    this.id = id;
+    this.open = false;
+  }
+  close(): void {
+    const { x0, y0, x1, y1, layer, id } = this;
+    if (!this.open || (x0 === x1 && y0 === y1)) return;
+    this.ends.push({ x: x0, y: y0, otherX: x1, otherY: y1, layer, id });
+    this.ends.push({ x: x1, y: y1, otherX: x0, otherY: y0, layer, id });
+  }
+  move(x: number, y: number): void {
+    this.close();
+    this.open = true;
+    this.x0 = this.x1 = x;
+    this.y0 = this.y1 = y;
+  }
+  line(x: number, y: number): void {
+    this.x1 = x;
+    this.y1 = y;
+  }
+  arc(_c: Vec3, _u: Vec3, _v: Vec3, _start: number, _sweep: number, x: number, y: number): void {
+    this.line(x, y);
+  }
+  cubic(_a: number, _b: number, _c: number, _d: number, _e: number, _f: number, x: number, y: number): void {
+    this.line(x, y);
+  }
+  nurbs(c: Nurbs): void {
+    // Clamped curves start and end at their end control points; others are not judged.
+    const n = c.points.length;
+    const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[n / 3];
+    if (!clamped) return;
+    this.open = true;
+    this.x0 = c.points[0];
+    this.y0 = c.points[1];
+    this.line(c.points[n - 3], c.points[n - 2]);
+  }
 }
 
 const isWhole = (e: Entity): boolean =>
@@ -143,7 +203,7 @@ function meantApart(a: End, b: End): boolean {
 }
 
 /** Pairs each free end with its nearest free neighbour; a pair that is nearest to each other is one gap. */
-function gaps(drawing: Drawing, free: End[], met: number, widest: number): Finding[] {
+function pairsOf(drawing: Drawing, free: End[], met: number, widest: number): Gap[] {
   if (free.length < 2) return [];
   const nearest = new Int32Array(free.length).fill(-1);
   // One index per layer, so that ends of other layers are never even looked at.
@@ -162,26 +222,17 @@ function gaps(drawing: Drawing, free: End[], met: number, widest: number): Findi
     });
   }
   const names = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l.name]));
-  const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
-  const found: Finding[] = [];
+  const gaps: Gap[] = [];
   nearest.forEach((j, i) => {
     if (j <= i || nearest[j] !== i) return;
     const [a, b] = [free[i], free[j]];
     if (a.id !== b.id && meantApart(a, b)) return;
-    const size = Math.hypot(a.x - b.x, a.y - b.y);
-    const words = Number(size.toPrecision(4));
-    found.push({
-      check: 'open-outlines',
-      severity: 'warning',
-      message:
-        a.id === b.id
-          ? `An outline does not close: its ends are ${words}${unit} apart`
-          : `Two curves miss each other by ${words}${unit}`,
-      at: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 },
-      size,
-      layer: names.get(a.layer) ?? a.layer,
+    gaps.push({
       ids: a.id === b.id ? [a.id] : [a.id, b.id],
+      at: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 },
+      size: Math.hypot(a.x - b.x, a.y - b.y),
+      layer: names.get(a.layer) ?? a.layer,
     });
   });
-  return found.sort((p, q) => (q.size ?? 0) - (p.size ?? 0));
+  return gaps.sort((p, q) => q.size - p.size);
 }

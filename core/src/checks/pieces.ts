@@ -1,5 +1,7 @@
 import { Box2 } from '../geometry/box.js';
+import type { Nurbs } from '../geometry/nurbs.js';
 import type { Vec3 } from '../geometry/vector.js';
+import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
@@ -68,91 +70,146 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   if (had) return had;
   const diagonal = extentOf(drawing).diagonal;
   const met = diagonal * 1e-9;
-  const courses: Course[] = [];
-  const kinds: number[] = [];
-  const ends = new Rows(4);
-  const arcs = new Rows(5);
-  const owners: number[] = [];
-  let n = 0;
-  surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
-    if (++n % 4096 === 0) checkStop(work);
+  const sink = new PieceSink(met);
+  const keys = new Map<string, string>();
+  surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }, n) => {
+    if (n % 4096 === 0) checkStop(work);
     if (isNoOutline(top) || NO_COURSE.has(e.kind)) return;
-    let course: Course | null = null;
-    let [sx, sy, x, y] = [0, 0, 0, 0];
-    const close = (): void => {
-      if (!course || course.count === 0) return;
-      course.closed = course.count > 0 && Math.hypot(x - sx, y - sy) <= met;
-      courses.push(course);
-      course = null;
-    };
-    const begin = (px: number, py: number): void => {
-      close();
-      [sx, sy, x, y] = [px, py, px, py];
-      const box = new Box2();
-      box.add(px, py);
-      course = { id: e.id, entity: e.kind, layer: resolved.layer, key: layerKey(drawing, resolved.layer), closed: false, first: kinds.length, count: 0, box }; // prettier-ignore
-    };
-    const put = (kind: number, px: number, py: number): void => {
-      if (!course) return;
-      course.count++;
-      course.box.add(px, py);
-      kinds.push(kind);
-      const at = ends.next();
-      const to = ends.data;
-      to[at] = x;
-      to[at + 1] = y;
-      to[at + 2] = px;
-      to[at + 3] = py;
-      arcs.next();
-      owners.push(courses.length);
-      x = px;
-      y = py;
-    };
-    curvesOf(e, toWorld, {
-      move: begin,
-      line: (px, py) => put(PieceKind.line, px, py),
-      arc: (c, u, v, start, sweep, px, py) => {
-        const turned = flatCircle(u, v);
-        put(turned ? PieceKind.arc : PieceKind.free, px, py);
-        if (!turned || !course) return;
-        const at = start * turned.sense + turned.angle;
-        arcs.data.set([c[0], c[1], turned.radius, at, sweep * turned.sense], arcs.length - 5);
-        const [from, over] = [at, sweep * turned.sense];
-        // The four outermost points where the arc reaches them.
-        for (let q = -8; q <= 8; q++) {
-          const a = (q * Math.PI) / 2;
-          const t = over >= 0 ? a - from : from - a;
-          if (t > 0 && t < Math.abs(over)) course?.box.add(c[0] + turned.radius * Math.cos(a), c[1] + turned.radius * Math.sin(a)); // prettier-ignore
-        }
-      },
-      cubic: (x1, y1, _z1, x2, y2, _z2, px, py) => {
-        course?.box.add(x1, y1);
-        course?.box.add(x2, y2);
-        put(PieceKind.free, px, py);
-      },
-      nurbs: (c) => {
-        const p = c.points;
-        const k = p.length / 3;
-        const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[k];
-        if (!clamped || k < 2) return;
-        begin(p[0], p[1]);
-        for (let i = 0; i < p.length; i += 3) course?.box.add(p[i], p[i + 1]);
-        put(PieceKind.free, p[p.length - 3], p[p.length - 2]);
-      },
-    });
-    close();
+    let key = keys.get(resolved.layer);
+    if (key === undefined) keys.set(resolved.layer, (key = layerKey(drawing, resolved.layer)));
+    sink.start(e, resolved.layer, key);
+    curvesOf(e, toWorld, sink);
+    sink.close();
   });
+  const { courses, kinds, ends, arcs, owners } = sink;
   const pieces: Pieces = {
     courses,
-    count: kinds.length,
-    kind: Uint8Array.from(kinds),
+    count: sink.count,
+    kind: kinds.subarray(0, sink.count),
     ends: ends.data.subarray(0, ends.length),
     arcs: arcs.data.subarray(0, arcs.length),
-    course: Int32Array.from(owners),
+    course: owners.subarray(0, sink.count),
     diagonal,
   };
   known.set(drawing, pieces);
   return pieces;
+}
+
+/** Gathers the courses of one entity after the other and cuts them at their corners. */
+class PieceSink implements CurveSink {
+  readonly courses: Course[] = [];
+  readonly ends = new Rows(4);
+  readonly arcs = new Rows(5);
+  kinds = new Uint8Array(1024);
+  owners = new Int32Array(1024);
+  count = 0;
+  private course: Course | null = null;
+  private entity: Entity | null = null;
+  private layer = '';
+  private key = '';
+  private sx = 0;
+  private sy = 0;
+  private x = 0;
+  private y = 0;
+
+  constructor(private readonly met: number) {}
+
+  start(entity: Entity, layer: string, key: string): void {
+    this.entity = entity;
+    this.layer = layer;
+    this.key = key;
+  }
+  close(): void {
+    const { course } = this;
+    this.course = null;
+    if (!course || course.count === 0) return;
+    course.closed = Math.hypot(this.x - this.sx, this.y - this.sy) <= this.met;
+    this.courses.push(course);
+  }
+  private begin(x: number, y: number): void {
+    this.close();
+    this.sx = this.x = x;
+    this.sy = this.y = y;
+    const box = new Box2();
+    box.add(x, y);
+    const { id, kind } = this.entity!;
+    this.course = {
+      id,
+      entity: kind,
+      layer: this.layer,
+      key: this.key,
+      closed: false,
+      first: this.count,
+      count: 0,
+      box,
+    };
+  }
+  private put(kind: number, x: number, y: number): void {
+    const { course } = this;
+    if (!course) return;
+    course.count++;
+    course.box.add(x, y);
+    if (this.count === this.kinds.length) {
+      const kinds = new Uint8Array(2 * this.count);
+      kinds.set(this.kinds);
+      this.kinds = kinds;
+      const owners = new Int32Array(2 * this.count);
+      owners.set(this.owners);
+      this.owners = owners;
+    }
+    this.kinds[this.count] = kind;
+    this.owners[this.count++] = this.courses.length;
+    const at = this.ends.next();
+    const to = this.ends.data;
+    to[at] = this.x;
+    to[at + 1] = this.y;
+    to[at + 2] = x;
+    to[at + 3] = y;
+    this.arcs.next();
+    this.x = x;
+    this.y = y;
+  }
+  move(x: number, y: number): void {
+    this.begin(x, y);
+  }
+  line(x: number, y: number): void {
+    this.put(PieceKind.line, x, y);
+  }
+  arc(c: Vec3, u: Vec3, v: Vec3, start: number, sweep: number, x: number, y: number): void {
+    const turned = flatCircle(u, v);
+    this.put(turned ? PieceKind.arc : PieceKind.free, x, y);
+    if (!turned || !this.course) return;
+    const from = start * turned.sense + turned.angle;
+    const over = sweep * turned.sense;
+    const at = this.arcs.length - 5;
+    const { data } = this.arcs;
+    data[at] = c[0];
+    data[at + 1] = c[1];
+    data[at + 2] = turned.radius;
+    data[at + 3] = from;
+    data[at + 4] = over;
+    // The four outermost points where the arc reaches them.
+    const lo = Math.min(from, from + over);
+    const first = Math.ceil(lo / (Math.PI / 2));
+    for (let q = 0; q < 4; q++) {
+      const a = (first + q) * (Math.PI / 2);
+      if (a > lo && a < lo + Math.abs(over)) this.course.box.add(c[0] + turned.radius * Math.cos(a), c[1] + turned.radius * Math.sin(a)); // prettier-ignore
+    }
+  }
+  cubic(x1: number, y1: number, _z1: number, x2: number, y2: number, _z2: number, x: number, y: number): void {
+    this.course?.box.add(x1, y1);
+    this.course?.box.add(x2, y2);
+    this.put(PieceKind.free, x, y);
+  }
+  nurbs(c: Nurbs): void {
+    const p = c.points;
+    const k = p.length / 3;
+    const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[k];
+    if (!clamped || k < 2) return;
+    this.begin(p[0], p[1]);
+    for (let i = 0; i < p.length; i += 3) this.course?.box.add(p[i], p[i + 1]);
+    this.put(PieceKind.free, p[p.length - 3], p[p.length - 2]);
+  }
 }
 
 const NO_COURSE = new Set<Entity['kind']>(['hatch', 'image', 'viewport', 'point', 'mesh', 'insert', 'ray', 'text', 'richText']); // prettier-ignore

@@ -1,4 +1,4 @@
-import { openOutlines } from '../checks/open-outlines.js';
+import { gapsOf } from '../checks/open-outlines.js';
 import type { Entity, Line, Polyline } from '../drawing/entity.js';
 import type { Step } from './step.js';
 
@@ -21,7 +21,7 @@ export const joinEnds: Step = {
     additionalProperties: false,
   },
   run(drawing, params, ctx) {
-    const found = openOutlines.run(drawing, { widest: Number(params['gap'] ?? 0), met: 0 }, ctx);
+    const found = gapsOf(drawing, Number(params['gap'] ?? 0), 0, ctx);
     if (found.length === 0) return drawing;
     const place = new Map(drawing.entities.map((e, i) => [e.id, i]));
     const entities = [...drawing.entities];
@@ -31,7 +31,7 @@ export const joinEnds: Step = {
     for (const f of found) {
       const at = f.ids.map((id) => place.get(id));
       // What stands in blocks is shared: it is left alone.
-      if (at.some((i) => i === undefined) || !f.at || f.size === null) {
+      if (at.some((i) => i === undefined)) {
         left++;
         continue;
       }
