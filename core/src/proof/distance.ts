@@ -22,13 +22,15 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   if (n === 0) return { distance: 0, x: 0, y: 0, samples: 0 };
   if (to.length === 0) return { distance: Infinity, x: from[0], y: from[1], samples: 1 };
   let index: ChordIndex | null = null;
+  let missed = 0;
   // What was written follows the order of what it was written from, mostly: the chord in the same place of the order,
-  // give or take the shift met last, is looked at before anything is searched.
+  // give or take the shift met last, is looked at before anything is searched, and those around it, the nearest first.
   let shift = 0;
   const nearby = (k: number, x: number, y: number, enough: number): boolean => {
-    const end = Math.min(to.length, k + shift + 12);
-    for (let i = Math.max(0, k + shift - 4); i < end; i += 4) {
-      if (toChord(to, i, x, y) <= enough) {
+    const at = k + shift;
+    for (let away = 0; away <= 4 * AROUND; away += 4) {
+      for (let i = at - away; i <= at + away; i += 2 * away || 4) {
+        if (i < 0 || i >= to.length || toChord(to, i, x, y) > enough) continue;
         shift = i - k;
         return true;
       }
@@ -42,9 +44,11 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
     // A point that is closer than the worst one so far cannot change the answer.
     const enough = Math.max(worst.distance, reach * 1e-4);
     if (nearby(k, x, y, enough)) return;
-    index ??= indexOf(to);
-    const { distance: d, chord } = nearest(index, to, x, y, Math.max(reach, worst.distance), enough);
-    shift = chord - k;
+    if (++missed === 1) index = coarseIndexOf(to);
+    else if (missed === MANY) index = indexOf(to);
+    const { distance: d, chord } = nearest(index!, to, x, y, Math.max(reach, worst.distance), enough);
+    // What is nearest without being the same says nothing of how the two orders lie.
+    if (d <= reach * 1e-4) shift = chord - k;
     if (d > worst.distance) {
       worst.distance = d;
       worst.x = x;
@@ -61,10 +65,38 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   return worst;
 }
 
+/** How many chords before and after are looked at: a circle may run the other way round there. */
+const AROUND = 160;
+/** From so many points on that are not found nearby, an index that takes longer to make is worth it. */
+const MANY = 3000;
+/** Chords that follow each other stand together in the coarse index: mostly they are of one curve. */
+const RUN = 16;
+
 interface ChordIndex {
   tree: Flatbush;
-  /** The chord behind each box of the tree. */
+  /** The first chord behind each box of the tree, and how many there are from there on. */
   chordOf: Int32Array;
+  run: number;
+}
+
+/** An index of runs of chords: quickly made, and good enough for some thousand questions. */
+function coarseIndexOf(chords: Float64Array): ChordIndex {
+  const runs = Math.ceil(chords.length / (4 * RUN));
+  const tree = new Flatbush(runs);
+  const chordOf = new Int32Array(runs);
+  for (let k = 0; k < runs; k++) {
+    let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+    chordOf[k] = 4 * RUN * k;
+    for (let i = chordOf[k]; i < Math.min(chords.length, chordOf[k] + 4 * RUN); i += 2) {
+      minX = Math.min(minX, chords[i]);
+      maxX = Math.max(maxX, chords[i]);
+      minY = Math.min(minY, chords[i + 1]);
+      maxY = Math.max(maxY, chords[i + 1]);
+    }
+    tree.add(minX, minY, maxX, maxY);
+  }
+  tree.finish();
+  return { tree, chordOf, run: RUN };
 }
 
 /**
@@ -95,7 +127,7 @@ function indexOf(chords: Float64Array): ChordIndex {
     }
   }
   tree.finish();
-  return { tree, chordOf };
+  return { tree, chordOf, run: 1 };
 }
 
 /** The distance to the nearest chord, and which it is; anything up to `enough` ends the search. */
@@ -111,10 +143,12 @@ function nearest(
   for (let r = reach; ; r *= 8) {
     let best = Infinity;
     for (const box of index.tree.search(x - r, y - r, x + r, y + r)) {
-      const d = toChord(to, index.chordOf[box], x, y);
-      if (d < best) {
+      const first = index.chordOf[box];
+      for (let i = first; i < Math.min(to.length, first + 4 * index.run); i += 4) {
+        const d = toChord(to, i, x, y);
+        if (d >= best) continue;
         best = d;
-        chord = index.chordOf[box];
+        chord = i;
         if (best <= enough) return { distance: best, chord };
       }
     }

@@ -1,19 +1,20 @@
 import type { Affine } from '../geometry/affine.js';
 import { applyPoint, applyVector, compose, scaling } from '../geometry/affine.js';
+import { TAU, chordCount } from '../geometry/arcs.js';
 import { Box2 } from '../geometry/box.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { rayWithin } from '../drawing/rays.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { Entity, EntityKind } from '../drawing/entity.js';
+import type { Circle, Entity, EntityKind } from '../drawing/entity.js';
 import { outlinePath } from '../drawing/outline-path.js';
 import { fillLoops } from '../geometry/path.js';
 import { curveKey } from '../drawing/ledger.js';
-import { BoundsSink, lengthOf } from '../drawing/measures.js';
-import { curvesOf } from '../drawing/curves.js';
+import { BoundsSink, addEntityBounds, lengthOf } from '../drawing/measures.js';
 import { hatchLines } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
+import type { ChordSink } from '../drawing/flatten.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import type { FontBook } from '../text/fonts.js';
 import { linesOf } from '../text/layout.js';
@@ -60,7 +61,15 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
     chords: new Float64Array(0),
     blocks: new Map(),
   };
-  const chords = new Growing();
+  // By layer, so that what two files hold comes in the same order whatever order they hold it in.
+  const byLayer = new Map<string, Growing>();
+  let chords = new Growing();
+  const onLayer = (layer: string): void => {
+    const key = layer.toLowerCase();
+    let own = byLayer.get(key);
+    if (!own) byLayer.set(key, (own = new Growing()));
+    chords = own;
+  };
   const faces = new FilledFaces();
   const rays: { at: Vec3; direction: Vec3; both: boolean; colour: string }[] = [];
   const tally = (map: Map<string, number>, key: string, by: number): void =>
@@ -86,7 +95,8 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
       out.kinds[e.kind] = (out.kinds[e.kind] ?? 0) + 1;
       if (e.kind === 'insert') return tally(out.blocks, e.block, 1);
       if (e.kind === 'opaque') return;
-      const m = compose(scale, toWorld);
+      const m = factor === 1 ? toWorld : compose(scale, toWorld);
+      onLayer(resolved.layer);
       if (e.kind === 'text' || e.kind === 'richText') {
         const plane = entityToWorld(e, m);
         const colour = hex(resolved.fill ?? resolved.stroke ?? 0);
@@ -110,7 +120,7 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
         rays.push({ at: applyPoint(m, e.at), direction: applyVector(m, e.direction), both: e.both, colour });
         return;
       }
-      curvesOf(e, m, bounds);
+      addEntityBounds(e, m, bounds);
       if (e.kind === 'face' && e.solid) {
         const key = curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0));
         faces.add(
@@ -134,7 +144,7 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
         tally(out.strokes, key, drawn);
         return;
       }
-      flattenEntity(e, m, tolerance, sink);
+      if (e.kind !== 'circle' || !wholeTurn(e, m, tolerance, sink)) flattenEntity(e, m, tolerance, sink);
       const filled = e.kind === 'hatch' || resolved.fill !== null;
       const stroked = e.kind !== 'hatch' && resolved.stroke !== null;
       const length = lengthOf(e, m);
@@ -144,6 +154,7 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
     },
     { hidden: true },
   );
+  onLayer('');
   faces.boundary((a, b, key) => {
     chords.push(a[0], a[1], b[0], b[1]);
     tally(out.fills, key, Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]));
@@ -156,8 +167,28 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
     chords.push(a[0], a[1], b[0], b[1]);
     tally(out.strokes, colour, Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]));
   }
-  out.chords = chords.done();
+  out.chords = joined([...byLayer].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, own]) => own.done()));
   return out;
+}
+
+/**
+ * The chords of a circle seen square-on, from its right and counter-clockwise whichever way it is drawn, so that two files
+ * have the same ones; `false` for a circle that is seen aslant.
+ */
+function wholeTurn(e: Circle, m: Affine, tolerance: number, sink: ChordSink): boolean {
+  const p = entityToWorld(e, m);
+  const [u, v] = [Math.hypot(p[0], p[1]), Math.hypot(p[3], p[4])];
+  const near = 1e-12 * u;
+  if (p[2] !== 0 || p[5] !== 0 || Math.abs(u - v) > near || Math.abs(p[0] * p[3] + p[1] * p[4]) > near * u)
+    return false;
+  const [x, y, z] = applyPoint(p, e.centre);
+  const r = e.radius * u;
+  const n = chordCount(r, TAU, tolerance);
+  for (let k = 0; k <= n; k++) {
+    const t = (TAU * (k % n)) / n;
+    (k === 0 ? sink.moveTo : sink.lineTo)(x + r * Math.cos(t), y + r * Math.sin(t), z);
+  }
+  return true;
 }
 
 /** The length around what a fill fills: open outlines count as closed, strokes without area not at all. */
@@ -193,9 +224,19 @@ class FilledFaces {
   }
 }
 
+function joined(parts: readonly Float64Array[]): Float64Array {
+  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    out.set(p, at);
+    at += p.length;
+  }
+  return out;
+}
+
 /** Doubles that grow as needed. */
 class Growing {
-  private data = new Float64Array(4096);
+  private data = new Float64Array(64);
   private n = 0;
 
   push(a: number, b: number, c: number, d: number): void {
@@ -210,6 +251,6 @@ class Growing {
     this.data[this.n++] = d;
   }
   done(): Float64Array {
-    return this.data.slice(0, this.n);
+    return this.data.subarray(0, this.n);
   }
 }
