@@ -26,6 +26,8 @@ export class StyleWriter {
   /** Colours that the chart replaced, with what they became. */
   readonly replaced = new Map<string, string>();
   private cache = new Map<Appearance, Map<string, Properties>>();
+  /** The last properties of each resolved look, not filled and filled. */
+  private readonly byResolved = [0, 1].map(() => new WeakMap<Resolved, { look: Appearance; properties: Properties }>());
 
   constructor(
     drawing: Drawing,
@@ -44,6 +46,17 @@ export class StyleWriter {
 
   /** The properties of a stroked and filled shape. Defaults of SVG are left out, but `fill` is always said. */
   of(e: Entity, r: Resolved, filled: boolean, toWorld: Affine = IDENTITY): Properties {
+    const { look } = e;
+    // What is resolved alike is one object for many entities; gradients lie where each of them lies.
+    const plain = look.fill.kind !== 'gradient' && look.stroke.kind !== 'gradient';
+    const fast = plain ? this.byResolved[filled ? 1 : 0].get(r) : undefined;
+    if (fast?.look === look) return fast.properties;
+    const properties = this.made(e, r, filled, toWorld);
+    if (plain) this.byResolved[filled ? 1 : 0].set(r, { look, properties });
+    return properties;
+  }
+
+  private made(e: Entity, r: Resolved, filled: boolean, toWorld: Affine): Properties {
     const { look } = e;
     const placed = look.fill.kind === 'gradient' || look.stroke.kind === 'gradient' ? toWorld.join() : '';
     const key = `${placed}|${r.width.kind === 'paper' ? r.width.mm : r.width.kind}|${r.dash.kind === 'linetype' ? r.dash.name + r.dash.scale : ''}|${r.stroke}|${r.fill}|${r.strokeOpacity}|${r.fillOpacity}|${r.layer}|${filled}`;

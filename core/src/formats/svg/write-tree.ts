@@ -31,6 +31,8 @@ export class SvgTree {
   private readonly layers: Map<string, Layer>;
   private readonly open = new Map<string, Group>();
   private trail: Group[] = [];
+  private inheritedLast: Properties | null = null;
+  private ownStyles = new Map<Properties, string>();
   private readonly classes = new Map<string, string>();
   private readonly inserts = new Map<number, string>();
   private readonly tracks: string[] = [];
@@ -195,23 +197,35 @@ export class SvgTree {
     return out;
   }
 
-  private leafText(leaf: Leaf, inherited: Properties): string {
+  /** What a leaf says of its style in a group that says some of it already; worked out once for all of one style. */
+  private ownStyle(style: Properties, inherited: Properties): string {
+    if (inherited !== this.inheritedLast) {
+      this.inheritedLast = inherited;
+      this.ownStyles = new Map();
+    }
+    const known = this.ownStyles.get(style);
+    if (known !== undefined) return known;
     let own: Properties = {};
-    if (this.styleForm === 'sheet') own = leaf.style;
+    if (this.styleForm === 'sheet') own = style;
     else {
-      for (const [name, value] of Object.entries(leaf.style)) if (inherited[name] !== value) own[name] = value;
+      for (const [name, value] of Object.entries(style)) if (inherited[name] !== value) own[name] = value;
       // What a group says and this element does not has to be taken back.
-      const stroked = 'stroke' in leaf.style;
+      const stroked = 'stroke' in style;
       for (const name of Object.keys(inherited)) {
         if (!stroked && name.startsWith('stroke-')) continue;
-        if (!(name in leaf.style) && INITIAL[name] !== undefined && inherited[name] !== INITIAL[name])
+        if (!(name in style) && INITIAL[name] !== undefined && inherited[name] !== INITIAL[name])
           own[name] = INITIAL[name];
       }
     }
-    const attributes = Object.entries(leaf.attributes)
-      .map(([n, v]) => ` ${n}="${escapeXml(v)}"`)
-      .join('');
-    const head = `<${leaf.element}${leaf.id ? ` id="${escapeXml(leaf.id)}"` : ''}${attributes}${this.styleText(own)}`;
+    const text = this.styleText(own);
+    this.ownStyles.set(style, text);
+    return text;
+  }
+
+  private leafText(leaf: Leaf, inherited: Properties): string {
+    let attributes = '';
+    for (const n in leaf.attributes) attributes += ` ${n}="${escapeXml(leaf.attributes[n])}"`;
+    const head = `<${leaf.element}${leaf.id ? ` id="${escapeXml(leaf.id)}"` : ''}${attributes}${this.ownStyle(leaf.style, inherited)}`;
     if (typeof leaf.text === 'object') return `${head}>${leaf.text.xml}</${leaf.element}>\n`;
     return leaf.text === undefined
       ? `${head}/>\n`
