@@ -3,7 +3,14 @@ import { defineConfig } from 'vitest/config';
 const project = (name: string, timeout = 10_000) => ({
   resolve: { conditions: ['source'] },
   ssr: { resolve: { conditions: ['source'] } },
-  test: { name, root: name, include: ['test/**/*.test.ts'], testTimeout: timeout, hookTimeout: 60_000 },
+  test: {
+    name,
+    root: name,
+    setupFiles: ['../scripts/law-seed.mjs'],
+    include: ['test/**/*.test.ts'],
+    testTimeout: timeout,
+    hookTimeout: 60_000,
+  },
 });
 
 export default defineConfig({

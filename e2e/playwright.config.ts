@@ -3,15 +3,16 @@ import { defineConfig } from '@playwright/test';
 // Debian's Chromium, drawing WebGL by software.
 export default defineConfig({
   testDir: '.',
-  timeout: 120_000,
+  // Drawing by software on a busy machine is slow: patience, and no second try that would hide a fault.
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   workers: 1,
-  // One more try: drawing by software on a busy machine can be slow beyond any patience.
-  retries: 1,
+  retries: 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/report.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
-    actionTimeout: 15_000,
+    actionTimeout: 30_000,
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [

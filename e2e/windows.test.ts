@@ -1,0 +1,69 @@
+import { expect, test } from '@playwright/test';
+import { Application, demoFile } from './application.js';
+import { dropFiles, newJob } from './on-page.js';
+import { readFileSync } from 'node:fs';
+
+const app = new Application();
+test.beforeAll(() => app.start());
+test.afterAll(() => app.stop());
+
+const SECTION = { name: 'section.dxf', buffer: readFileSync(demoFile('kestrel-row-section.dxf')) };
+
+test('the field book scrolls by itself: the page stays where it is', async ({ page }) => {
+  await newJob(app, page, 'Scrolling');
+  await dropFiles(page, [SECTION]);
+  await page.getByRole('link', { name: /section\.dxf/ }).click();
+  const book = page.getByRole('complementary', { name: 'Field book' });
+  await expect(book.getByRole('radiogroup', { name: 'Origin' })).toBeVisible();
+  for (const path of ['take-in', 'check', 'prepare', 'deliver']) {
+    await page.goto(`${page.url().replace(/\/[^/]*$/, '')}/${path}`);
+    await expect(page.getByRole('complementary', { name: 'Field book' })).toBeVisible();
+    const box = (await page.getByRole('complementary', { name: 'Field book' }).boundingBox())!;
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    for (let i = 0; i < 12; i++) await page.mouse.wheel(0, 900);
+    const { height, top } = await page.evaluate(() => ({ height: document.documentElement.scrollHeight, top: window.scrollY })); // prettier-ignore
+    expect(height, path).toBeLessThanOrEqual(800);
+    expect(top, path).toBe(0);
+    await expect(page.getByRole('navigation', { name: 'Stations' })).toBeInViewport();
+  }
+});
+
+test('two windows of one drawing: each keeps what it decided, and is told what the other did', async ({
+  page,
+  context,
+}) => {
+  await newJob(app, page, 'Two windows');
+  await dropFiles(page, [SECTION]);
+  await page.getByRole('link', { name: /section\.dxf/ }).click();
+  const decisions = (p: typeof page) => p.getByRole('list', { name: 'Decisions' });
+  const origin = (p: typeof page) => p.getByRole('radiogroup', { name: 'Origin' });
+  const layers = (p: typeof page) => p.getByRole('radiogroup', { name: 'Which layers come along' });
+  await expect(origin(page).getByRole('radio').first()).toBeVisible();
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(origin(other).getByRole('radio').first()).toBeVisible();
+
+  await origin(page)
+    .getByRole('radio', { name: /Lower left of what/ })
+    .check();
+  await expect(decisions(page)).toContainText('lower left of what is drawn');
+  // The other window decides something else and is told what happened meanwhile.
+  await layers(other).getByText('All', { exact: true }).click();
+  await expect(other.getByText(/Changed in another window: Origin is now/)).toBeVisible();
+  await expect(decisions(other)).toContainText('lower left of what is drawn');
+  // Both decide the origin: the one that comes second is told, and sees what counts.
+  await page.bringToFront();
+  await page.reload();
+  await expect(decisions(page)).toContainText('lower left of what is drawn');
+  await origin(page)
+    .getByRole('radio', { name: /Centre of what/ })
+    .check();
+  await expect(decisions(page)).toContainText('centre of what is drawn');
+  await other.evaluate(() => undefined);
+  await origin(other)
+    .getByRole('radio', { name: /where it is|as it is|Keep/i })
+    .first()
+    .check();
+  await expect(other.getByText(/Decided meanwhile in another window: Origin is now/)).toBeVisible();
+  await expect(decisions(other)).toContainText('centre of what is drawn');
+});
