@@ -86,19 +86,14 @@ export function pieceLength(h: Float64Array, noise: number): number {
 function plainSpeed(h: Float64Array, w: number): (t: number) => number {
   const n = h.length / 4 - 1;
   const d = new Float64Array(3 * n);
-  for (let i = 0; i < n; i++)
-    for (let m = 0; m < 3; m++) d[3 * i + m] = (n * (h[4 * (i + 1) + m] - h[4 * i + m])) / w;
+  for (let i = 0; i < n; i++) for (let m = 0; m < 3; m++) d[3 * i + m] = (n * (h[4 * (i + 1) + m] - h[4 * i + m])) / w;
   if (n === 2) {
     return (t) => Math.hypot(d[0] + t * (d[3] - d[0]), d[1] + t * (d[4] - d[1]), d[2] + t * (d[5] - d[2]));
   }
   if (n === 3) {
     return (t) => {
       const [a, b, c] = [(1 - t) * (1 - t), 2 * t * (1 - t), t * t];
-      return Math.hypot(
-        a * d[0] + b * d[3] + c * d[6],
-        a * d[1] + b * d[4] + c * d[7],
-        a * d[2] + b * d[5] + c * d[8],
-      );
+      return Math.hypot(a * d[0] + b * d[3] + c * d[6], a * d[1] + b * d[4] + c * d[7], a * d[2] + b * d[5] + c * d[8]);
     };
   }
   return (t) => {

@@ -106,7 +106,14 @@ function nearest(c: Chords, x: number, y: number, reach: number): boolean {
 type Cuts = { t: number; at: readonly [number, number] }[];
 
 /** Finds where pieces of two lists cross and notes the parameter on each, with one common point. */
-function crossings(a: readonly Piece[], ca: Chords, b: readonly Piece[], cb: Chords, size: number, effort: Effort): [Cuts[], Cuts[]] {
+function crossings(
+  a: readonly Piece[],
+  ca: Chords,
+  b: readonly Piece[],
+  cb: Chords,
+  size: number,
+  effort: Effort,
+): [Cuts[], Cuts[]] {
   const onA: Cuts[] = a.map(() => []);
   const onB: Cuts[] = b.map(() => []);
   const same = SAME * size;
