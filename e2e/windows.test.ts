@@ -65,5 +65,7 @@ test('two windows of one drawing: each keeps what it decided, and is told what t
     .first()
     .check();
   await expect(other.getByText(/Decided meanwhile in another window: Origin is now/)).toBeVisible();
+  // What was not kept is not offered to be taken back; what was decided before is.
+  await expect(other.getByRole('button', { name: /Undo: origin/ })).toBeHidden();
   await expect(decisions(other)).toContainText('centre of what is drawn');
 });

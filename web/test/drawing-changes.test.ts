@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import type { IntakeDecisions } from '@scalaria/core';
 import { NO_DECISIONS } from '@scalaria/core';
-import { changeBetween, differenceInWords } from '../src/api/drawing-changes';
+import { applied, changeBetween, differenceInWords } from '../src/api/drawing-changes';
 
 const decisions = fc.record(
   {
@@ -18,19 +18,16 @@ const decisions = fc.record(
   { requiredKeys: ['unit', 'pxPerInch', 'correction', 'layers', 'origin'] },
 ) as fc.Arbitrary<IntakeDecisions>;
 
-/** What the server makes of a change: fields set, fields taken back, all others as they are. */
-function applied(before: IntakeDecisions, change: ReturnType<typeof changeBetween>): IntakeDecisions {
-  const next: Record<string, unknown> = { ...before, ...change?.intake };
-  for (const field of change?.unset ?? []) delete next[field];
-  return next as unknown as IntakeDecisions;
-}
+/** What becomes of decisions by a change, as the server and the page have it. */
+const after = (before: IntakeDecisions, change: ReturnType<typeof changeBetween>): IntakeDecisions =>
+  applied({ intake: before, steps: [] }, change ?? {}).intake;
 
 describe('what is sent of a change', () => {
   it('takes one state to the other, whatever they are', () => {
     fc.assert(
       fc.property(decisions, decisions, (a, b) => {
         const change = changeBetween({ intake: a, steps: [] }, { intake: b });
-        expect(applied(a, change)).toEqual(b);
+        expect(after(a, change)).toEqual(b);
       }),
     );
   });
@@ -39,9 +36,19 @@ describe('what is sent of a change', () => {
       fc.property(decisions, fc.constantFrom('cm', 'in'), (a, unit) => {
         const change = changeBetween({ intake: a, steps: [] }, { intake: { ...a, unit } as IntakeDecisions });
         const other = { ...a, correction: 7, plane: 'flat' } as IntakeDecisions;
-        expect(applied(other, change)).toEqual({ ...other, unit });
+        expect(after(other, change)).toEqual({ ...other, unit });
       }),
     );
+  });
+  it('taken back gives what was before, and leaves alone what another window decided meanwhile', () => {
+    fc.assert(
+      fc.property(decisions, decisions, (a, b) => {
+        const back = changeBetween({ intake: b, steps: [] }, { intake: a });
+        expect(after(b, back)).toEqual(a);
+      }),
+    );
+    const back = changeBetween({ intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [] }, { intake: NO_DECISIONS });
+    expect(after({ ...NO_DECISIONS, unit: 'cm', correction: 7 }, back)).toEqual({ ...NO_DECISIONS, correction: 7 });
   });
   it('is nothing when nothing changed, and only steps when only they did', () => {
     const steps = [{ id: 'a', step: 'shift-origin', on: true, params: {} }];

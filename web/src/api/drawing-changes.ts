@@ -38,6 +38,13 @@ export function changeBetween(before: Kept, after: Partial<Kept>): DrawingChange
   return Object.keys(change).length > 0 ? change : null;
 }
 
+/** A state after a change: what the change does not name stays as it is. */
+export function applied(to: Kept, change: DrawingChange): Kept {
+  const intake: Record<string, unknown> = { ...to.intake, ...change.intake };
+  for (const field of change.unset ?? []) delete intake[field];
+  return { intake: intake as unknown as IntakeDecisions, steps: change.steps ?? to.steps };
+}
+
 /** What differs between what this window shows and what counts, in words; empty when nothing does. */
 export function differenceInWords(shown: Kept, counts: Kept): string {
   const names = new Set<DecisionName>(differing(shown.intake, counts.intake).map(decisionOf));

@@ -5,8 +5,8 @@ import { Undo2 } from 'lucide-react';
 import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import { CHECKS, settleUnit } from '@scalaria/core';
 import { ApiError, sendJson } from '../../api/client';
-import type { Kept } from '../../api/drawing-changes';
-import { changeBetween, differenceInWords } from '../../api/drawing-changes';
+import type { DrawingChange, Kept } from '../../api/drawing-changes';
+import { applied, changeBetween, differenceInWords } from '../../api/drawing-changes';
 import type { DeliveryRow, DrawingDetail } from '../../api/types';
 import { CarryOverStrip } from '../../parts/carry-over-strip';
 import { Frame } from '../../parts/frame';
@@ -38,7 +38,7 @@ export function DrawingPage() {
   const fonts = useJobFonts(drawing?.jobId, worker);
   const pictures = useJobPictures(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
-  const [past, setPast] = useState<{ kept: Kept; what: string }[]>([]);
+  const [past, setPast] = useState<{ back: DrawingChange; what: string }[]>([]);
   // The worker whose drawing is in sight.
   const [seen, setSeen] = useState<typeof worker>(null);
   const onSeen = useCallback(() => setSeen(() => worker), [worker]);
@@ -51,7 +51,7 @@ export function DrawingPage() {
   if (drawing && pending.current === 0) version.current = drawing.seen;
   // Shown at once, sent in order; when sending fails the truth is fetched again.
   const keep = useCallback(
-    (before: Kept, next: Partial<Kept>) => {
+    (before: Kept, next: Partial<Kept>, onFailure?: () => void) => {
       const sent = changeBetween(before, next);
       if (!sent) return;
       void mutate((d) => d && { ...d, ...next }, { revalidate: false });
@@ -76,6 +76,7 @@ export function DrawingPage() {
         })
         .catch((e: unknown) => {
           pending.current = 0;
+          onFailure?.();
           const remedy = e instanceof ApiError && e.remedy ? ` ${e.remedy}` : '';
           notice({ text: `Not kept: ${(e as Error).message}${remedy}`, alarm: true });
           void mutate();
@@ -86,8 +87,11 @@ export function DrawingPage() {
   const change = useCallback(
     (next: Partial<Kept>, what: string) => {
       if (!drawing) return;
-      setPast((p) => [...p.slice(-99), { kept: { intake: drawing.intake, steps: drawing.steps }, what }]);
-      keep(drawing, next);
+      // Only what this change did is taken back, whatever other windows do meanwhile.
+      const back = changeBetween({ intake: drawing.intake, steps: drawing.steps, ...next }, drawing);
+      if (back) setPast((p) => [...p.slice(-99), { back, what }]);
+      // What was not kept cannot be taken back.
+      keep(drawing, next, () => setPast((p) => p.filter((one) => one.back !== back)));
     },
     [drawing, keep],
   );
@@ -108,7 +112,7 @@ export function DrawingPage() {
     const last = past[past.length - 1];
     if (!last || !drawing) return;
     setPast((p) => p.slice(0, -1));
-    keep(drawing, last.kept);
+    keep(drawing, applied(drawing, last.back));
   }, [past, drawing, keep]);
 
   useEffect(() => {
