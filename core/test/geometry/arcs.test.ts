@@ -33,9 +33,12 @@ describe('the arc of a bulge', () => {
 
   it('starts and ends at its vertices, whatever the bulge', () => {
     const n = fc.double({ min: -1e4, max: 1e4, noNaN: true });
+    const between = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+    const chord = fc.tuple(between(-Math.PI, Math.PI), between(1e-2, 1e4)).map(([a, l]) => [l * Math.cos(a), l * Math.sin(a)] as const); // prettier-ignore
+    const bulge = fc.tuple(between(1e-4, 8), fc.boolean()).map(([b, minus]) => (minus ? -b : b));
     fc.assert(
-      fc.property(n, n, n, n, fc.double({ min: -8, max: 8, noNaN: true }), (x0, y0, x1, y1, b) => {
-        fc.pre(Math.hypot(x1 - x0, y1 - y0) > 1e-3 && Math.abs(b) > 1e-4);
+      fc.property(n, n, chord, bulge, (x0, y0, [dx, dy], b) => {
+        const [x1, y1] = [x0 + dx, y0 + dy];
         const a = bulgeArc(x0, y0, x1, y1, b)!;
         const size = Math.abs(a.cx) + Math.abs(a.cy) + a.radius;
         expect(Math.abs(a.cx + a.radius * Math.cos(a.start) - x0)).toBeLessThan(1e-9 * size);

@@ -109,12 +109,12 @@ describe('path data in few letters', () => {
 describe('numbers of path data', () => {
   it('are those that JavaScript reads, to the last bit', () => {
     const text = fc.oneof(
-      fc.double({ noNaN: true, noDefaultInfinity: true }).map(String),
+      fc.double({ min: -1e300, max: 1e300, noNaN: true }).map(String),
       fc.tuple(fc.integer(), fc.integer({ min: 0, max: 12 })).map(([m, k]) => (m / 10 ** k).toFixed(k)),
       fc.constantFrom(
         '.5',
         '-.5',
-        '+1.',
+        '+1.0',
         '0.1',
         '123456789012345678',
         '1e-7',
@@ -124,7 +124,6 @@ describe('numbers of path data', () => {
     );
     fc.assert(
       fc.property(text, text, (a, b) => {
-        fc.pre(!a.endsWith('.') && Math.abs(Number(a)) < 1e300 && Math.abs(Number(b)) < 1e300);
         const { path } = parsePathData(`M${a} ${b}`);
         expect([...path.data]).toEqual([Number(a), Number(b)]);
       }),

@@ -20,46 +20,56 @@ const style = fc
     opacity: fc.constantFrom('1', '.5'),
   })
   .map((s) => `fill="${s.fill}" stroke="${s.stroke}" stroke-width="${s.width}" stroke-dasharray="${s.dash}" stroke-linecap="${s.cap}" fill-rule="${s.rule}" fill-opacity="${s.opacity}"`); // prettier-ignore
-const pathData = fc
-  .tuple(
-    n,
-    n,
-    fc.array(
-      fc.oneof(
-        fc.tuple(n, n).map((p) => `L${p.join(' ')}`),
-        fc.tuple(n, n, n, n).map((p) => `Q${p.join(' ')}`),
-        fc.tuple(n, n, n, n, n, n).map((p) => `C${p.join(' ')}`),
-        fc.tuple(size, size, fc.constantFrom(0, 30, 75), fc.boolean(), fc.boolean(), n, n).map(([a, b, r, l, s, x, y]) => `A${a} ${b} ${r} ${+l} ${+s} ${x} ${y}`), // prettier-ignore
-        fc.constant('Z'),
+const arc = fc.tuple(size, size, fc.constantFrom(0, 30, 75), fc.boolean(), fc.boolean(), n, n).map(([a, b, r, l, s, x, y]) => `A${a} ${b} ${r} ${+l} ${+s} ${x} ${y}`); // prettier-ignore
+const pathDataOf = (...more: fc.Arbitrary<string>[]) =>
+  fc
+    .tuple(
+      n,
+      n,
+      fc.array(
+        fc.oneof(
+          fc.tuple(n, n).map((p) => `L${p.join(' ')}`),
+          fc.tuple(n, n, n, n).map((p) => `Q${p.join(' ')}`),
+          fc.tuple(n, n, n, n, n, n).map((p) => `C${p.join(' ')}`),
+          ...more,
+          fc.constant('Z'),
+        ),
+        { minLength: 1, maxLength: 8 },
       ),
-      { minLength: 1, maxLength: 8 },
-    ),
-  )
-  .map(([x, y, list]) => `M${x} ${y}l3 1.5${list.join('')}`);
+    )
+    .map(([x, y, list]) => `M${x} ${y}l3 1.5${list.join('')}`);
 const transform = fc.oneof(
   fc.constant(''),
   fc.tuple(n, n).map(([x, y]) => ` transform="translate(${x} ${y})"`),
   fc.tuple(n, fc.constantFrom(1, -1, 2)).map(([a, k]) => ` transform="rotate(${a}) scale(${k} 1.5)"`),
 );
-const shape = fc
-  .tuple(
-    fc.oneof(
-      fc.tuple(n, n, size, size).map(([x, y, w, h]) => `rect x="${x}" y="${y}" width="${w}" height="${h}"`),
-      fc.tuple(n, n, size).map(([x, y, r]) => `circle cx="${x}" cy="${y}" r="${r}"`),
-      fc.tuple(n, n, size, size).map(([x, y, r, q]) => `ellipse cx="${x}" cy="${y}" rx="${r}" ry="${q}"`),
-      fc.tuple(n, n, n, n).map(([a, b, c, d]) => `line x1="${a}" y1="${b}" x2="${c}" y2="${d}"`),
-      fc.array(fc.tuple(n, n), { minLength: 2, maxLength: 9 }).map((p) => `polygon points="${p.join(' ')}"`),
-      fc.array(fc.tuple(n, n), { minLength: 2, maxLength: 9 }).map((p) => `polyline points="${p.join(' ')}"`),
-      pathData.map((d) => `path d="${d}"`),
-    ),
-    style,
-    transform,
-  )
-  .map(([s, look, t]) => `<${s} ${look}${t}/>`);
+const round = [
+  fc.tuple(n, n, size).map(([x, y, r]) => `circle cx="${x}" cy="${y}" r="${r}"`),
+  fc.tuple(n, n, size, size).map(([x, y, r, q]) => `ellipse cx="${x}" cy="${y}" rx="${r}" ry="${q}"`),
+];
+const shapeOf = (...more: fc.Arbitrary<string>[]) =>
+  fc
+    .tuple(
+      fc.oneof(
+        fc.tuple(n, n, size, size).map(([x, y, w, h]) => `rect x="${x}" y="${y}" width="${w}" height="${h}"`),
+        fc.tuple(n, n, n, n).map(([a, b, c, d]) => `line x1="${a}" y1="${b}" x2="${c}" y2="${d}"`),
+        fc.array(fc.tuple(n, n), { minLength: 2, maxLength: 9 }).map((p) => `polygon points="${p.join(' ')}"`),
+        fc.array(fc.tuple(n, n), { minLength: 2, maxLength: 9 }).map((p) => `polyline points="${p.join(' ')}"`),
+        ...more,
+      ),
+      style,
+      transform,
+    )
+    .map(([s, look, t]) => `<${s} ${look}${t}/>`);
 const name = fc.string({ minLength: 1, maxLength: 12, unit: fc.constantFrom(...'Kestrel Row_x20_&<>"äŁ漢7-.') }).filter((s) => s.trim() === s && s !== ''); // prettier-ignore
-const group = fc
+const groupOf = (shape: fc.Arbitrary<string>) => fc
   .tuple(fc.uniqueArray(name, { minLength: 1, maxLength: 3 }), fc.array(shape, { minLength: 1, maxLength: 4 }))
   .map(([names, shapes]) => names.map((m) => `<g><title>${m.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;')}</title>${shapes.join('')}</g>`).join('')); // prettier-ignore
+
+const asPath = (d: string): string => `path d="${d}"`;
+const group = groupOf(shapeOf(...round, pathDataOf(arc).map(asPath)));
+/** Without arcs and ellipses, whose radii are rounded too, so that each time they may take another turn. */
+const groupWithoutArcs = groupOf(shapeOf(pathDataOf().map(asPath)));
 
 const taken = (source: Drawing): Drawing =>
   prepare(source, { ...NO_DECISIONS, layers: { mode: 'all', names: [] } }, []).drawing;
@@ -145,9 +155,7 @@ describe('what is written is read back', () => {
   });
   it('and written again is the same file', () => {
     fc.assert(
-      fc.property(fc.array(group, { minLength: 1, maxLength: 2 }), (groups) => {
-        // Arcs and turned ellipses are settled by rounding their radii, which may take another turn.
-        fc.pre(!/ellipse|circle|[\d ]A\d/.test(groups.join('')));
+      fc.property(fc.array(groupWithoutArcs, { minLength: 1, maxLength: 2 }), (groups) => {
         const first = written(taken(read(svg(groups.join('')), 'x.svg')), { decimals: 4 });
         const again = written(taken(readDrawing(first, 'x.svg').drawing), { decimals: 4 });
         const third = written(taken(readDrawing(again, 'x.svg').drawing), { decimals: 4 });
@@ -161,7 +169,7 @@ describe('what is written is read back', () => {
 describe('SVG to DXF and back', () => {
   it('keeps geometry within 1e-6 of its size, whatever the curves', () => {
     fc.assert(
-      fc.property(fc.array(pathData, { minLength: 1, maxLength: 4 }), fc.constantFrom('2000', '2010', '2018'), (paths, version) => {
+      fc.property(fc.array(pathDataOf(arc), { minLength: 1, maxLength: 4 }), fc.constantFrom('2000', '2010', '2018'), (paths, version) => {
         const source = read(svg(paths.map((d) => `<path fill="none" stroke="#000" d="${d}"/>`).join('')), 'x.svg');
         const { made, proof } = hop(source, { format: 'dxf', version });
         expect(risks(proof)).toEqual([]);
