@@ -1,5 +1,5 @@
 // npm run bench [entities]: reads, writes, cuts, checks and proves a generated DXF. Medians of three runs.
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -44,6 +44,9 @@ try {
     read,
     `${(read.ms / find.ms).toFixed(1)} × finding lines, ${(read.ms / walk.ms).toFixed(1)} × counting line ends, ${(read.ms / lines.ms).toFixed(2)} × taking lines, ${((read.peak - read.idle) / read.size).toFixed(1)} bytes per byte`,
   );
+  const fine = join(folder, 'bench-17.dxf');
+  makeFile(fine, entities, 17);
+  row('read, coordinates of 17 digits', run('read', fine));
   row('write DXF 2010', run('write'));
   row('write SVG', run('write-svg'));
   const draft = run('draft');
@@ -64,6 +67,25 @@ try {
     row('read into the model', readDwg, `${((readDwg.peak - readDwg.idle) / readDwg.size).toFixed(1)} bytes per byte`);
     row('an independent reader, to objects', elsewhere, `${(elsewhere.ms / readDwg.ms).toFixed(1)} × as long`);
   }
+  // The shell command as a whole, in seconds of processor time and of waiting.
+  const command = fileURLToPath(new URL('../cli/bin/scalaria.mjs', import.meta.url));
+  const small = fileURLToPath(new URL('../core/test/files/closing-piece.svg', import.meta.url));
+  console.log('\nThe shell command');
+  const shell = (what, ...args) => {
+    const script = `TIMEFORMAT='%U %S %R'; time ${[process.execPath, command, ...args].map((a) => `'${a}'`).join(' ')} > /dev/null`;
+    const runs = [1, 2, 3].map(() =>
+      spawnSync('bash', ['-c', script], { encoding: 'utf8' }).stderr.trim().split('\n').at(-1).split(' ').map(Number),
+    );
+    const [user, system, wall] = runs.sort((a, b) => a[0] - b[0])[1];
+    console.log(
+      `${what.padEnd(34)} ${(user + system).toFixed(2).padStart(6)} s of processor time, ${wall.toFixed(2)} s waited`,
+    );
+  };
+  shell('one path of an SVG to DXF, proven', 'convert', small, join(folder, 'small.dxf'), '--overwrite');
+  shell('inspect', 'inspect', fine);
+  shell('inspect --no-checks', 'inspect', fine, '--no-checks');
+  for (const id of ['dxf', 'svg', 'dwg'])
+    shell(`to ${id.toUpperCase()}, proven`, 'convert', fine, join(folder, `out.${id}`), '--overwrite');
   console.log(`\nSVG, ${(statSync(drawing).size / 1e6).toFixed(1)} MB`);
   const parse = run('parse', drawing);
   row('one pass of the XML parser', parse);

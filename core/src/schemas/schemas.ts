@@ -83,7 +83,7 @@ export const targetSchema = object(
     binary: boolean,
     template: nullable({ type: 'string', maxLength: 4096 }),
   },
-  ['text', 'binary', 'template', 'curves', 'tolerance', 'arcs', 'blocks', 'hairline', 'colours'],
+  ['unitless', 'text', 'binary', 'template', 'curves', 'tolerance', 'arcs', 'blocks', 'hairline', 'colours'],
 );
 
 /** A recipe file: every part optional, and so is every field of the parts. */
