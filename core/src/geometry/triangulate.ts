@@ -2,6 +2,7 @@ import earcut from 'earcut';
 import Flatbush from 'flatbush';
 import { Clipper64, ClipType, FillRule, PolyTree64 } from 'clipper2-ts';
 import type { PolyPath64 } from 'clipper2-ts';
+import { joinedDoubles } from './joined-doubles.js';
 
 /** A closed ring, x and y in turn, without its first point again at the end. */
 export type Ring = Float64Array | number[];
@@ -12,7 +13,7 @@ export type Ring = Float64Array | number[];
  */
 export function triangulate(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Array {
   const parts = apart(rings.filter((r) => r.length >= 6)).map((group) => triangulateGroup(group, rule));
-  return parts.length === 1 ? parts[0] : joined(parts);
+  return parts.length === 1 ? parts[0] : joinedDoubles(parts);
 }
 
 /**
@@ -37,16 +38,6 @@ function apart(rings: readonly Ring[]): Ring[][] {
     end = Math.max(end, to);
   }
   return groups;
-}
-
-function joined(parts: readonly Float64Array[]): Float64Array {
-  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
 }
 
 function triangulateGroup(good: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Array {
@@ -171,5 +162,5 @@ function cutTree(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Ar
     parts.push(cut([ring(outer), ...holes]));
   };
   for (let i = 0; i < tree.count; i++) visit(tree.child(i));
-  return joined(parts);
+  return joinedDoubles(parts);
 }

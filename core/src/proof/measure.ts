@@ -1,6 +1,7 @@
 import type { Affine } from '../geometry/affine.js';
 import { applyPoint, applyVector, compose, scaling } from '../geometry/affine.js';
 import { TAU, chordCount } from '../geometry/arcs.js';
+import { joinedDoubles } from '../geometry/joined-doubles.js';
 import { Box2 } from '../geometry/box.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { rayWithin } from '../drawing/rays.js';
@@ -167,7 +168,7 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
     chords.push(a[0], a[1], b[0], b[1]);
     tally(out.strokes, colour, Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]));
   }
-  out.chords = joined([...byLayer].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, own]) => own.done()));
+  out.chords = joinedDoubles([...byLayer].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, own]) => own.done()));
   return out;
 }
 
@@ -222,16 +223,6 @@ class FilledFaces {
   boundary(each: (a: Vec3, b: Vec3, key: string) => void): void {
     for (const { a, b, key, odd } of this.edges.values()) if (odd) each(a, b, key);
   }
-}
-
-function joined(parts: readonly Float64Array[]): Float64Array {
-  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
 }
 
 /** Doubles that grow as needed. */
