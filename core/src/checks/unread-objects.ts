@@ -1,5 +1,6 @@
 import { walk } from '../drawing/resolve.js';
-import type { Check } from './check.js';
+import { surveyOf } from '../drawing/survey.js';
+import type { Check, Finding } from './check.js';
 import { countWords } from './words.js';
 
 /** Finds what came from a program of its own kind and is carried without being understood. */
@@ -22,7 +23,7 @@ export const unreadObjects: Check = {
       },
       { hidden: true },
     );
-    return [...kinds].map(([type, { ids, layer, shown }]) => ({
+    const found = [...kinds].map(([type, { ids, layer, shown }]): Finding => ({
       check: 'unread-objects',
       severity: shown < ids.length ? 'warning' : 'note',
       message: `${countWords(ids.length, 'object')} of kind ${type}: ${shown === 0 ? 'nothing of it is drawn' : shown < ids.length ? `${shown} drawn by what they look like` : 'drawn by what it looks like'}`, // prettier-ignore
@@ -31,5 +32,18 @@ export const unreadObjects: Check = {
       layer,
       ids: ids.slice(0, 1000),
     }));
+    // An array of blocks may show more than any memory holds: what the checks did not look at is told, not passed over.
+    const { beyond } = surveyOf(drawing);
+    if (beyond > 0)
+      found.unshift({
+        check: 'unread-objects',
+        severity: 'warning',
+        message: `${countWords(beyond, 'object')} beyond the first million shown by placed blocks: no check looked at them`,
+        at: null,
+        size: null,
+        layer: null,
+        ids: [],
+      });
+    return found;
   },
 };
