@@ -105,7 +105,8 @@ function toChord(p: number[], a: number[], b: number[]): number {
   const l2 = dx * dx + dy * dy + dz * dz;
   const t =
     l2 === 0 ? 0 : Math.max(0, Math.min(1, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy + (p[2] - a[2]) * dz) / l2));
-  return Math.hypot(p[0] - a[0] - t * dx, p[1] - a[1] - t * dy, p[2] - a[2] - t * dz);
+  const [x, y, z] = [p[0] - a[0] - t * dx, p[1] - a[1] - t * dy, p[2] - a[2] - t * dz];
+  return Math.sqrt(x * x + y * y + z * z);
 }
 
 /** Draws an entity's curves as chords; `tolerance` in world units. */

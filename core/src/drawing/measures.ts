@@ -77,7 +77,8 @@ export class LengthSink implements CurveSink {
     this.z = z;
   }
   line(x: number, y: number, z: number): void {
-    this.total += Math.hypot(x - this.x, y - this.y, z - this.z);
+    const [dx, dy, dz] = [x - this.x, y - this.y, z - this.z];
+    this.total += Math.sqrt(dx * dx + dy * dy + dz * dz);
     this.move(x, y, z);
   }
   arc(_c: Vec3, u: Vec3, v: Vec3, start: number, sweep: number, x: number, y: number, z: number): void {
@@ -88,7 +89,8 @@ export class LengthSink implements CurveSink {
       const speed = (t: number): number => {
         const s = Math.sin(t);
         const c = Math.cos(t);
-        return Math.hypot(v[0] * c - u[0] * s, v[1] * c - u[1] * s, v[2] * c - u[2] * s);
+        const [dx, dy, dz] = [v[0] * c - u[0] * s, v[1] * c - u[1] * s, v[2] * c - u[2] * s];
+        return Math.sqrt(dx * dx + dy * dy + dz * dz);
       };
       this.total += Math.abs(integrate(speed, start, start + sweep));
     }
@@ -106,9 +108,16 @@ export class LengthSink implements CurveSink {
     z3: number,
   ): void {
     const { x, y, z } = this;
-    const d = (p0: number, p1: number, p2: number, p3: number, t: number): number =>
-      3 * ((1 - t) * (1 - t) * (p1 - p0) + 2 * t * (1 - t) * (p2 - p1) + t * t * (p3 - p2));
-    const speed = (t: number): number => Math.hypot(d(x, x1, x2, x3, t), d(y, y1, y2, y3, t), d(z, z1, z2, z3, t));
+    // Three times the differences of the control points: the hodograph. Squares of what is drawable stay finite.
+    const [ax, ay, az] = [3 * (x1 - x), 3 * (y1 - y), 3 * (z1 - z)];
+    const [bx, by, bz] = [3 * (x2 - x1), 3 * (y2 - y1), 3 * (z2 - z1)];
+    const [cx, cy, cz] = [3 * (x3 - x2), 3 * (y3 - y2), 3 * (z3 - z2)];
+    const speed = (t: number): number => {
+      const s = 1 - t;
+      const [a, b, c] = [s * s, 2 * t * s, t * t];
+      const [dx, dy, dz] = [a * ax + b * bx + c * cx, a * ay + b * by + c * cy, a * az + b * bz + c * cz];
+      return Math.sqrt(dx * dx + dy * dy + dz * dz);
+    };
     const large = Math.max(Math.abs(x), Math.abs(y), Math.abs(z), Math.abs(x3), Math.abs(y3), Math.abs(z3));
     this.total += integrate(speed, 0, 1, ROUNDING * large);
     this.move(x3, y3, z3);

@@ -82,25 +82,28 @@ export function pieceLength(h: Float64Array, noise: number): number {
   return integrate(rational ? (t) => rationalSpeed(h, t) : plainSpeed(h, even || 1), 0, 1, noise);
 }
 
+/** The length of a vector. Squares of what is drawable stay finite, so that nothing has to be scaled first. */
+const norm = (x: number, y: number, z: number): number => Math.sqrt(x * x + y * y + z * z);
+
 /** |dP/dt| of a piece whose weights are one: the hodograph, degree times the differences of its control points. */
 function plainSpeed(h: Float64Array, w: number): (t: number) => number {
   const n = h.length / 4 - 1;
   const d = new Float64Array(3 * n);
   for (let i = 0; i < n; i++) for (let m = 0; m < 3; m++) d[3 * i + m] = (n * (h[4 * (i + 1) + m] - h[4 * i + m])) / w;
   if (n === 2) {
-    return (t) => Math.hypot(d[0] + t * (d[3] - d[0]), d[1] + t * (d[4] - d[1]), d[2] + t * (d[5] - d[2]));
+    return (t) => norm(d[0] + t * (d[3] - d[0]), d[1] + t * (d[4] - d[1]), d[2] + t * (d[5] - d[2]));
   }
   if (n === 3) {
     return (t) => {
       const [a, b, c] = [(1 - t) * (1 - t), 2 * t * (1 - t), t * t];
-      return Math.hypot(a * d[0] + b * d[3] + c * d[6], a * d[1] + b * d[4] + c * d[7], a * d[2] + b * d[5] + c * d[8]);
+      return norm(a * d[0] + b * d[3] + c * d[6], a * d[1] + b * d[4] + c * d[7], a * d[2] + b * d[5] + c * d[8]);
     };
   }
   return (t) => {
     scratch.set(d);
     for (let r = n - 1; r > 0; r--)
       for (let i = 0; i < 3 * r; i++) scratch[i] = (1 - t) * scratch[i] + t * scratch[i + 3];
-    return Math.hypot(scratch[0], scratch[1], scratch[2]);
+    return norm(scratch[0], scratch[1], scratch[2]);
   };
 }
 

@@ -74,6 +74,34 @@ export class PlaceGrid {
   }
 
   /**
+   * The closest place (of the group) within the distance, taken out of the grid; -1 where there is none. Of thousands in one
+   * spot the first `most` are looked at.
+   */
+  takeClosest(x: number, y: number, most: number, group = 0): number {
+    const { cell, met, xs, ys, head, next } = this;
+    const [x0, y0] = [Math.floor((x - met) / cell), Math.floor((y - met) / cell)];
+    const across = Math.floor((x + met) / cell) > x0 ? 1 : 0;
+    const up = Math.floor((y + met) / cell) > y0 ? 1 : 0;
+    let [found, foundSlot, foundBefore, closest, looked] = [-1, 0, -1, met * met, 0];
+    for (let k = 0; k <= across && looked < most; k++)
+      for (let m = 0; m <= up && looked < most; m++) {
+        const slot = this.slot(x0 + k, y0 + m, group);
+        for (let i = head[slot], before = -1; i >= 0 && looked < most; before = i, i = next[i]) {
+          const [dx, dy] = [xs[i] - x, ys[i] - y];
+          const d = dx * dx + dy * dy;
+          if (d > met * met || (this.group && this.group[i] !== group)) continue;
+          looked = d === 0 ? most : looked + 1;
+          if (d > closest || (d === closest && found >= 0)) continue;
+          [found, foundSlot, foundBefore, closest] = [i, slot, before, d];
+        }
+      }
+    if (found < 0) return -1;
+    if (foundBefore < 0) head[foundSlot] = next[found];
+    else next[foundBefore] = next[found];
+    return found;
+  }
+
+  /**
    * Places that hang together by steps of at most the distance, in groups of two and more, each in order. What was found
    * is taken out of the grid at once, so that thousands in one place are looked at once each.
    */

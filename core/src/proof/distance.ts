@@ -26,27 +26,38 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   // What was written follows the order of what it was written from, mostly: the chord in the same place of the order,
   // give or take the shift met last, is looked at before anything is searched, and those around it, the nearest first.
   let shift = 0;
-  const nearby = (k: number, x: number, y: number, enough: number): boolean => {
+  const nearby = (k: number, x: number, y: number, enough: number): number => {
     const at = k + shift;
+    let best = Infinity;
     for (let away = 0; away <= 4 * AROUND; away += 4) {
       for (let i = at - away; i <= at + away; i += 2 * away || 4) {
-        if (i < 0 || i >= to.length || toChord(to, i, x, y) > enough) continue;
+        if (i < 0 || i >= to.length) continue;
+        const d = toChord(to, i, x, y);
+        if (d < best) best = d;
+        if (d > enough) continue;
         shift = i - k;
-        return true;
+        return best;
       }
     }
-    return false;
+    return best;
   };
   const stride = Math.max(1, Math.ceil((3 * n) / MAX_SAMPLES));
   const worst: Farthest = { distance: 0, x: from[0], y: from[1], samples: 0 };
+  const later: Unsettled[] = [];
   const probe = (k: number, x: number, y: number): void => {
     worst.samples++;
     // A point that is closer than the worst one so far cannot change the answer.
     const enough = Math.max(worst.distance, reach * 1e-4);
-    if (nearby(k, x, y, enough)) return;
+    const bound = nearby(k, x, y, enough);
+    if (bound <= enough) return;
+    // Near, and not the same: another way of cutting the same curve. Once all are known, most of these cannot be the worst.
+    if (bound <= 2 * reach && later.length < MAX_UNSETTLED) later.push({ bound, k, x, y });
+    else search(k, x, y, enough);
+  };
+  const search = (k: number, x: number, y: number, enough: number): void => {
     if (++missed === 1) index = coarseIndexOf(to);
     else if (missed === MANY) index = indexOf(to);
-    const { distance: d, chord } = nearest(index!, to, x, y, Math.max(reach, worst.distance), enough);
+    const { distance: d, chord } = nearest(index!, to, x, y, enough);
     // What is nearest without being the same says nothing of how the two orders lie.
     if (d <= reach * 1e-4) shift = chord - k;
     if (d > worst.distance) {
@@ -62,8 +73,22 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
     probe(k, (from[k] + from[k + 2]) / 2, (from[k + 1] + from[k + 3]) / 2);
     probe(k, from[k + 2], from[k + 3]);
   }
+  later.sort((a, b) => b.bound - a.bound);
+  for (const { bound, k, x, y } of later) {
+    if (bound <= worst.distance) break;
+    search(k, x, y, Math.max(worst.distance, reach * 1e-4));
+  }
   return worst;
 }
+
+/** A point that lies no further away than `bound`: how far exactly is asked only where it may be the worst. */
+interface Unsettled {
+  bound: number;
+  k: number;
+  x: number;
+  y: number;
+}
+const MAX_UNSETTLED = 100_000;
 
 /** How many chords before and after are looked at: a circle may run the other way round there. */
 const AROUND = 160;
@@ -130,19 +155,22 @@ function indexOf(chords: Float64Array): ChordIndex {
   return { tree, chordOf, run: 1 };
 }
 
-/** The distance to the nearest chord, and which it is; anything up to `enough` ends the search. */
+/**
+ * The distance to the nearest chord, and which it is; anything up to `enough` ends the search. Boxes are taken by their
+ * distance, which no chord within them is closer than, more at a time until the next box lies beyond what was found.
+ */
 function nearest(
   index: ChordIndex,
   to: Float64Array,
   x: number,
   y: number,
-  reach: number,
   enough: number,
 ): { distance: number; chord: number } {
+  let best = Infinity;
   let chord = 0;
-  for (let r = reach; ; r *= 8) {
-    let best = Infinity;
-    for (const box of index.tree.search(x - r, y - r, x + r, y + r)) {
+  for (let many = 8; ; many *= 4) {
+    const boxes = index.tree.neighbors(x, y, many, best);
+    for (const box of boxes) {
       const first = index.chordOf[box];
       for (let i = first; i < Math.min(to.length, first + 4 * index.run); i += 4) {
         const d = toChord(to, i, x, y);
@@ -152,7 +180,8 @@ function nearest(
         if (best <= enough) return { distance: best, chord };
       }
     }
-    if (best <= r || !Number.isFinite(r)) return { distance: best, chord };
+    // Fewer than were asked for: no other box is as close.
+    if (boxes.length < many) return { distance: best, chord };
   }
 }
 
@@ -161,5 +190,6 @@ function toChord(c: Float64Array, i: number, x: number, y: number): number {
   const dy = c[i + 3] - c[i + 1];
   const l2 = dx * dx + dy * dy;
   const t = l2 === 0 ? 0 : Math.max(0, Math.min(1, ((x - c[i]) * dx + (y - c[i + 1]) * dy) / l2));
-  return Math.hypot(x - c[i] - t * dx, y - c[i + 1] - t * dy);
+  const [px, py] = [x - c[i] - t * dx, y - c[i + 1] - t * dy];
+  return Math.sqrt(px * px + py * py);
 }

@@ -16,7 +16,7 @@ import { hatchLines } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
 import type { ChordSink } from '../drawing/flatten.js';
-import { flattenEntity } from '../drawing/flatten.js';
+import { flattenMeasured } from './flatten-measured.js';
 import type { FontBook } from '../text/fonts.js';
 import { linesOf } from '../text/layout.js';
 import type { Work } from '../formats/format.js';
@@ -145,10 +145,10 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
         tally(out.strokes, key, drawn);
         return;
       }
-      if (e.kind !== 'circle' || !wholeTurn(e, m, tolerance, sink)) flattenEntity(e, m, tolerance, sink);
       const filled = e.kind === 'hatch' || resolved.fill !== null;
       const stroked = e.kind !== 'hatch' && resolved.stroke !== null;
-      const length = lengthOf(e, m);
+      const turn = e.kind === 'circle' && wholeTurn(e, m, tolerance, sink);
+      const length = turn ? lengthOf(e, m) : flattenMeasured(e, m, tolerance, sink);
       if (stroked) tally(out.strokes, curveKey(resolved.layer, hex(resolved.stroke ?? 0)), length);
       const area = filled ? fillLength(e, m) : 0;
       if (area > 0) tally(out.fills, curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0)), area);

@@ -9,7 +9,8 @@ import { upright } from '../intake/intake.js';
 import type { FontBook } from '../text/fonts.js';
 import type { Farthest } from './distance.js';
 import { farthest } from './distance.js';
-import type { MeasuredText, Measures } from './measure.js';
+import type { Measures } from './measure.js';
+import { pairedTexts } from './paired-texts.js';
 import { measure } from './measure.js';
 
 export type ProofState = 'kept' | 'changed' | 'atRisk' | 'lost';
@@ -365,29 +366,9 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
 
 function textItems({ a, b, limit, unit, items }: Comparison): void {
   if (a.texts.length === 0 && b.texts.length === 0) return;
-  const words = (list: MeasuredText[]): Map<string, MeasuredText[]> => {
-    const map = new Map<string, MeasuredText[]>();
-    for (const t of list) map.set(t.text, [...(map.get(t.text) ?? []), t]);
-    return map;
-  };
-  const have = words(b.texts);
-  const missing: string[] = [];
-  let farthestMove = 0;
-  let tallest = 0;
-  for (const t of a.texts) {
-    const list = have.get(t.text);
-    if (!list || list.length === 0) {
-      missing.push(t.text);
-      continue;
-    }
-    let best = 0;
-    const d = (u: MeasuredText): number => Math.hypot(u.x - t.x, u.y - t.y);
-    for (let i = 1; i < list.length; i++) if (d(list[i]) < d(list[best])) best = i;
-    const [match] = list.splice(best, 1);
-    farthestMove = Math.max(farthestMove, d(match));
-    tallest = Math.max(tallest, Math.abs(match.height - t.height));
-  }
-  const extra = [...have.values()].reduce((n, l) => n + l.length, 0);
+  // Positions of text are written with fewer digits than curves need, and baselines depend on font metrics.
+  const near = Math.max(limit * 5, 1e-5);
+  const { missing, extra, farthestMove, tallest } = pairedTexts(a.texts, b.texts, near);
   const right = missing.length === 0 && extra === 0;
   items.push({
     id: 'text',
@@ -410,8 +391,6 @@ function textItems({ a, b, limit, unit, items }: Comparison): void {
           .filter(Boolean)
           .join('; '),
   });
-  // Positions of text are written with fewer digits than curves need, and baselines depend on font metrics.
-  const near = Math.max(limit * 5, 1e-5);
   const item = (id: string, title: string, value: number, what: string): void => {
     const ok = value <= near;
     items.push({
