@@ -57,19 +57,20 @@ export class PlaceGrid {
 
   /** Calls `visit` for each place (of the group) within the distance of (x, y), until it returns `true`. */
   near(x: number, y: number, visit: (i: number) => boolean | void, group = 0): void {
-    const { cell, met, xs, ys } = this;
+    const { cell, met, xs, ys, head, next } = this;
     const [x0, y0] = [Math.floor((x - met) / cell), Math.floor((y - met) / cell)];
     // At most one border lies between; counted, since the numbers of far cells are too large to count on by one.
     const across = Math.floor((x + met) / cell) > x0 ? 1 : 0;
     const up = Math.floor((y + met) / cell) > y0 ? 1 : 0;
     for (let cx = x0, k = 0; k <= across; k++, cx = x0 + 1)
       for (let cy = y0, m = 0; m <= up; m++, cy = y0 + 1)
-        for (let i = this.head[this.slot(cx, cy, group)]; i >= 0; i = this.next[i]) {
+        for (let i = head[this.slot(cx, cy, group)]; i >= 0; i = next[i]) {
+          const [dx, dy] = [xs[i] - x, ys[i] - y];
+          if (!(dx * dx + dy * dy <= met * met)) continue;
           // Cells that share a slot are told apart here, so that no place is visited twice.
           if (Math.floor(xs[i] / cell) !== cx || Math.floor(ys[i] / cell) !== cy) continue;
           if (this.group && this.group[i] !== group) continue;
-          const [dx, dy] = [xs[i] - x, ys[i] - y];
-          if (dx * dx + dy * dy <= met * met && visit(i) === true) return;
+          if (visit(i) === true) return;
         }
   }
 

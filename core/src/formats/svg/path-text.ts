@@ -65,29 +65,12 @@ export function numberList(numbers: readonly number[], number: (v: number) => st
  */
 export function pathText(given: PathData, decimals: number, cubics = false): string {
   const path = cubics ? withCubics(given) : given;
-  const number = (v: number): string => shortNumber(v, decimals);
   const k = 10 ** decimals;
-  const rounded = (v: number): number => (decimals > 12 ? v : Math.round(v * k) / k);
+  const rounded = (v: number): number => (decimals > 12 ? v : steps(v, k) / k);
   let [x, y, sx, sy] = [0, 0, 0, 0];
   let [ex, ey] = [0, 0];
-  let out = '';
-  let letter = '';
-  let tail = '';
-  const put = (name: string, absolute: readonly number[], origins: readonly number[]): void => {
-    const say = (l: string, numbers: readonly number[]): { text: string; letter: string; tail: string } => {
-      // A second move has to be said: numbers alone after a move are lines.
-      const implied =
-        (l === letter && l !== 'M' && l !== 'm') || (letter === 'M' && l === 'L') || (letter === 'm' && l === 'l');
-      const list = numberList(numbers, number, implied ? tail : '');
-      const gap = implied && tail !== '' && list[0] !== '-' && !(list[0] === '.' && tail.includes('.')) && list[0] !== ' ' ? ' ' : ''; // prettier-ignore
-      return { text: (implied ? gap : l) + list, letter: l, tail: lastNumber };
-    };
-    const a = say(name, absolute);
-    const r = say(name.toLowerCase(), absolute.map((v, i) => (Number.isNaN(origins[i]) ? v : rounded(v) - origins[i]))); // prettier-ignore
-    const best = r.text.length < a.text.length ? r : a;
-    out += best.text;
-    ({ letter, tail } = best);
-  };
+  const text = isSmall(path.data, decimals) ? new ScaledWords(decimals) : new PlainWords(decimals);
+  const put = (name: string, absolute: ArrayLike<number>, origins: readonly number[]): void => text.put(name, absolute, origins); // prettier-ignore
   const to = (nx: number, ny: number, px: number, py: number): void => {
     [x, y] = [rounded(nx), rounded(ny)];
     [ex, ey] = [px, py];
@@ -98,9 +81,7 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
     at += CMD_LENGTH[cmd];
     switch (cmd) {
       case Cmd.Close:
-        out += 'Z';
-        letter = 'Z';
-        tail = '';
+        text.close();
         [x, y, ex, ey] = [sx, sy, sx, sy];
         break;
       case Cmd.Move:
@@ -116,7 +97,7 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
         break;
       case Cmd.Quad:
       case Cmd.Cubic:
-        put(cmd === Cmd.Quad ? 'Q' : 'C', Array.from(n), cmd === Cmd.Quad ? [x, y, x, y] : [x, y, x, y, x, y]);
+        put(cmd === Cmd.Quad ? 'Q' : 'C', n, cmd === Cmd.Quad ? [x, y, x, y] : [x, y, x, y, x, y]);
         to(n[n.length - 2], n[n.length - 1], n[n.length - 2], n[n.length - 1]);
         break;
       default: {
@@ -134,5 +115,175 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
       }
     }
   }
-  return out;
+  return text.out;
 }
+
+/** Whether all numbers, and differences of two, are whole numbers of the last digit's steps that a double holds exactly. */
+function isSmall(data: ArrayLike<number>, decimals: number): boolean {
+  if (decimals > 9) return false;
+  const most = Math.min(2 ** 51 / POWERS[decimals]!, 5e5);
+  // Said so that what is no number is not small.
+  for (let i = 0; i < data.length; i++) if (!(Math.abs(data[i]!) < most)) return false;
+  return true;
+}
+
+/** Commands one after the other, each said in the shorter of its two ways. An origin that is no number is not taken off. */
+interface CommandWords {
+  out: string;
+  put(name: string, absolute: ArrayLike<number>, origins: readonly number[]): void;
+  close(): void;
+}
+
+/** A second move has to be said: numbers alone after a move are lines. */
+const isImplied = (l: string, letter: string): boolean =>
+  (l === letter && l !== 'M' && l !== 'm') || (letter === 'M' && l === 'L') || (letter === 'm' && l === 'l');
+
+/** For numbers of any size: both ways are put into text and the shorter is kept. */
+class PlainWords implements CommandWords {
+  out = '';
+  private letter = '';
+  private tail = '';
+  private readonly number: (v: number) => string;
+  private readonly rounded: (v: number) => number;
+
+  constructor(decimals: number) {
+    const k = 10 ** decimals;
+    this.number = (v) => shortNumber(v, decimals);
+    this.rounded = (v) => (decimals > 12 ? v : steps(v, k) / k);
+  }
+
+  put(name: string, absolute: ArrayLike<number>, origins: readonly number[]): void {
+    const say = (l: string, numbers: readonly number[]): { text: string; letter: string; tail: string } => {
+      const implied = isImplied(l, this.letter);
+      const list = numberList(numbers, this.number, implied ? this.tail : '');
+      return { text: (implied ? '' : l) + list, letter: l, tail: lastNumber };
+    };
+    const all = Array.from(absolute);
+    const a = say(name, all);
+    const r = say(name.toLowerCase(), all.map((v, i) => (Number.isNaN(origins[i]) ? v : this.rounded(v) - origins[i]!))); // prettier-ignore
+    const best = r.text.length < a.text.length ? r : a;
+    this.out += best.text;
+    ({ letter: this.letter, tail: this.tail } = best);
+  }
+
+  close(): void {
+    this.out += 'Z';
+    this.letter = 'Z';
+    this.tail = '';
+  }
+}
+
+/**
+ * For numbers that are small enough to be counted in steps of their last digit: how long each way would be is known
+ * without putting it into text, so that only the shorter is.
+ */
+class ScaledWords implements CommandWords {
+  out = '';
+  private letter = '';
+  /** Whether there is a number before, and whether it has a point: what parts the next from it. */
+  private tail: 'none' | 'whole' | 'point' = 'none';
+  private readonly k: number;
+  private readonly absolute = new Float64Array(7);
+  private readonly relative = new Float64Array(7);
+
+  constructor(private readonly decimals: number) {
+    this.k = POWERS[decimals]!;
+  }
+
+  put(name: string, absolute: ArrayLike<number>, origins: readonly number[]): void {
+    const { k } = this;
+    const n = absolute.length;
+    for (let i = 0; i < n; i++) {
+      const v = steps(absolute[i]!, k);
+      // The radius of a flat arc may be very large.
+      if (!(Math.abs(v) < 2 ** 51)) return this.putLarge(name, absolute);
+      const origin = origins[i]!;
+      this.absolute[i] = v;
+      this.relative[i] = origin === origin ? v - steps(origin, k) : v;
+    }
+    const small = name.toLowerCase();
+    if (this.length(small, this.relative, n) < this.length(name, this.absolute, n)) this.write(small, this.relative, n);
+    else this.write(name, this.absolute, n);
+  }
+
+  private putLarge(name: string, absolute: ArrayLike<number>): void {
+    this.out += name + numberList(Array.from(absolute), (v) => shortNumber(v, this.decimals));
+    this.letter = name;
+    this.tail = lastNumber.includes('.') ? 'point' : 'whole';
+  }
+
+  /** How many letters a command takes. */
+  private length(l: string, numbers: Float64Array, n: number): number {
+    const implied = isImplied(l, this.letter);
+    let tail = implied ? this.tail : 'none';
+    let letters = implied ? 0 : 1;
+    for (let i = 0; i < n; i++) {
+      const v = numbers[i]!;
+      const size = Math.abs(v);
+      const whole = size < this.k ? 0 : Math.floor(size / this.k);
+      const part = size - whole * this.k;
+      if (this.isParted(v, whole, tail)) letters++;
+      letters += (v < 0 ? 1 : 0) + (whole > 0 ? digits(whole) : v === 0 ? 1 : 0);
+      if (part > 0) letters += 1 + this.decimals - zerosAtEnd(part);
+      tail = part > 0 ? 'point' : 'whole';
+    }
+    return letters;
+  }
+
+  /** A sign parts numbers, and so does a point where the number before has one already. */
+  private isParted(v: number, whole: number, tail: 'none' | 'whole' | 'point'): boolean {
+    return tail !== 'none' && v >= 0 && !(tail === 'point' && whole === 0 && v !== 0);
+  }
+
+  private write(l: string, numbers: Float64Array, n: number): void {
+    const implied = isImplied(l, this.letter);
+    let { out, tail } = this;
+    if (!implied) {
+      out += l;
+      tail = 'none';
+    }
+    for (let i = 0; i < n; i++) {
+      const v = numbers[i]!;
+      const size = Math.abs(v);
+      const whole = size < this.k ? 0 : Math.floor(size / this.k);
+      let part = size - whole * this.k;
+      if (this.isParted(v, whole, tail)) out += ' ';
+      tail = part > 0 ? 'point' : 'whole';
+      if (v < 0) out += '-';
+      if (whole > 0 || v === 0) out += whole;
+      if (part === 0) continue;
+      const zeros = zerosAtEnd(part);
+      part /= POWERS[zeros]!;
+      out += LEADING[this.decimals - zeros - digits(part)]! + part;
+    }
+    this.out = out;
+    this.letter = l;
+    this.tail = tail;
+  }
+
+  close(): void {
+    this.out += 'Z';
+    this.letter = 'Z';
+    this.tail = 'none';
+  }
+}
+
+/** A number as so many steps of the last digit, halves away from zero. */
+const steps = (v: number, k: number): number => (v < 0 ? -Math.round(-v * k) : Math.round(v * k));
+
+/** How many digits a whole number above zero has. */
+function digits(n: number): number {
+  let d = 1;
+  for (let p = 10; n >= p; p *= 10) d++;
+  return d;
+}
+
+/** How many noughts a whole number above zero ends with. */
+function zerosAtEnd(n: number): number {
+  let zeros = 0;
+  for (; n % 10 === 0; n /= 10) zeros++;
+  return zeros;
+}
+
+/** A point and the noughts after it. */
+const LEADING = ['.', '.0', '.00', '.000', '.0000', '.00000', '.000000', '.0000000', '.00000000'];
