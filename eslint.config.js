@@ -1,13 +1,17 @@
 import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
 
-// Arrows point one way inside the core: a folder may import from those before it, never from those after it.
+// Arrows point one way inside the core: a folder may import from those before it, never from those after it and never from
+// one on its own level.
 const LEVELS = [
   ['geometry'],
   ['drawing'],
   ['text'],
   ['formats'],
-  ['intake', 'checks', 'steps', 'scene'],
+  ['parameters'],
+  ['analysis'],
+  ['checks', 'steps', 'scene'],
+  ['intake'],
   ['delivery'],
   ['proof'],
   ['schemas'],
@@ -24,8 +28,8 @@ const arrows = LEVELS.flatMap((level, i) => {
         {
           patterns: [
             {
-              group: later.flatMap((f) => [`**/${f}/**`]),
-              message: `${folder}/ comes before these: arrows point one way (docs/architecture.md).`,
+              group: [...later, ...level.filter((f) => f !== folder)].map((f) => `**/${f}/**`),
+              message: `${folder}/ comes before these or stands beside them: arrows point one way (docs/architecture.md).`,
             },
             { group: ['node:*', 'react', 'express'], message: 'The core knows no host and no interface.' },
           ],

@@ -2,8 +2,8 @@ import { Box2 } from '../geometry/box.js';
 import { PlaceGrid } from '../geometry/place-grid.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
-import type { Pieces } from './pieces.js';
-import { PieceKind, directionOf, piecesOfDrawing } from './pieces.js';
+import type { Pieces } from '../analysis/pieces.js';
+import { PieceKind, directionOf, piecesOfDrawing } from '../analysis/pieces.js';
 
 /** An end of an open course: which, and whether it is its last point. */
 interface Tip {

@@ -1,8 +1,7 @@
 import type { CarryOver } from '../drawing/ledger.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { Entity } from '../drawing/entity.js';
 import type { Work } from '../formats/format.js';
-import type { Parameters, ParameterSchema } from '../steps/step.js';
+import type { Parameters, ParameterSchema } from '../parameters/schema.js';
 import type { FontBook } from '../text/fonts.js';
 
 /** Something a check found. `size` and `at` in the drawing's unit; `ids` are the entities it concerns. */
@@ -19,10 +18,6 @@ export interface Finding {
   /** It stands for so many more that are not listed. */
   more?: number;
 }
-
-/** Whether what a walk visits is part of a dimension, a leader, an unread object or a fill pattern: its lines are no outlines. */
-export const isNoOutline = (top: Entity): boolean =>
-  top.kind === 'dimension' || top.kind === 'leader' || top.kind === 'opaque' || top.tile === true;
 
 /** What a check may be given; without fonts, checks of letters find nothing. */
 export interface CheckWork extends Work {

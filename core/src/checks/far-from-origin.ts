@@ -1,5 +1,5 @@
 import type { Check } from './check.js';
-import { extentOf } from './extent.js';
+import { extentOf } from '../analysis/extent.js';
 
 /** Finds a drawing that lies so far from its origin that other programs lose digits. */
 export const farFromOrigin: Check = {

@@ -1,9 +1,8 @@
 import { hiddenCircle } from '../drawing/hidden-circle.js';
 import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
-import { recoverCircles } from '../steps/recover-circles.js';
 import type { Check, Finding } from './check.js';
-import { isNoOutline } from './check.js';
+import { isAnnotationPart } from '../analysis/annotation.js';
 
 /** Finds circles that are drawn as chords or Béziers. */
 export const hiddenCircles: Check = {
@@ -11,7 +10,14 @@ export const hiddenCircles: Check = {
   title: 'Circles drawn as something else',
   summary: 'A circle of chords or Béziers has no centre to snap to and no diameter to drill; machines cut it in facets.', // prettier-ignore
   carries: ['curves'],
-  params: recoverCircles.params,
+  params: {
+    type: 'object',
+    properties: {
+      tolerance: { type: 'number', title: 'Off the circle by at most', description: 'parts of a thousand of the radius', default: 1, exclusiveMinimum: 0 }, // prettier-ignore
+    },
+    required: [],
+    additionalProperties: false,
+  },
   mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: Number(s['tolerance'] ?? 1) }) }, // prettier-ignore
   run(drawing, params, work) {
     const tolerance = Number(params['tolerance'] ?? 1) / 1000;
@@ -20,7 +26,7 @@ export const hiddenCircles: Check = {
     let n = 0;
     surveyOf(drawing).each(({ entity: e, resolved, top, depth }) => {
       if (++n % 4096 === 0) checkStop(work);
-      if (depth > 0 || isNoOutline(top) || e.normal) return;
+      if (depth > 0 || isAnnotationPart(top) || e.normal) return;
       const c = hiddenCircle(e, tolerance);
       if (!c) return;
       const diameter = Number((2 * c.radius).toPrecision(6));

@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { checkStop } from '../formats/format.js';
-import type { Parameters } from '../steps/step.js';
-import { defaultsOf } from '../steps/step.js';
+import type { Parameters } from '../parameters/schema.js';
+import { defaultsOf } from '../parameters/schema.js';
 import type { Check, CheckWork, Finding } from './check.js';
 import { MOST_FINDINGS, firstOf } from './check.js';
 import { brokenCurves } from './broken-curves.js';

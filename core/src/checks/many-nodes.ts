@@ -4,7 +4,7 @@ import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Check, Finding } from './check.js';
-import { isNoOutline } from './check.js';
+import { isAnnotationPart } from '../analysis/annotation.js';
 
 const nodesOf = (e: Entity): number => {
   if (e.kind === 'polyline') return e.points.length / e.dim;
@@ -30,7 +30,7 @@ export const manyNodes: Check = {
     const from = Number(params['from'] ?? 300);
     const found: Finding[] = [];
     surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
-      if (isNoOutline(top)) return;
+      if (isAnnotationPart(top)) return;
       const nodes = nodesOf(e);
       if (nodes < from) return;
       const box = new Box2();

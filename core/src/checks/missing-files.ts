@@ -1,5 +1,5 @@
 import { walk } from '../drawing/resolve.js';
-import { pathTail } from '../intake/references.js';
+import { pathTail } from '../analysis/named-files.js';
 import { applyPoint } from '../geometry/affine.js';
 import type { Check, Finding } from './check.js';
 

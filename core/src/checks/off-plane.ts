@@ -4,7 +4,7 @@ import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
 import { lengthWords } from './words.js';
-import { extentOf } from './extent.js';
+import { extentOf } from '../analysis/extent.js';
 
 /** The lowest and highest z of curves, and one place on them. Ends and control points tell enough. */
 class Heights implements CurveSink {

@@ -1,8 +1,8 @@
 import { checkStop } from '../formats/format.js';
 import { PlaceGrid } from '../geometry/place-grid.js';
 import type { Check, Finding } from './check.js';
-import type { Pieces } from './pieces.js';
-import { PieceKind, distanceTo, piecesOfDrawing } from './pieces.js';
+import type { Pieces } from '../analysis/pieces.js';
+import { PieceKind, distanceTo, piecesOfDrawing } from '../analysis/pieces.js';
 import { lengthWords } from './words.js';
 
 /** Where a piece runs along its line or circle, from `from` to `to`. */

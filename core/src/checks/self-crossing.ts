@@ -5,7 +5,7 @@ import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
-import { isNoOutline } from './check.js';
+import { isAnnotationPart } from '../analysis/annotation.js';
 
 /** No more outlines than these are told. */
 const MOST = 1001;
@@ -35,7 +35,7 @@ export const selfCrossing: Check = {
   run(drawing, _params, work) {
     const found: Finding[] = [];
     surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
-      if (isNoOutline(top) || found.length >= MOST) return;
+      if (isAnnotationPart(top) || found.length >= MOST) return;
       const closed = ((e.kind === 'polyline' || e.kind === 'spline') && e.closed) || e.kind === 'path';
       if (!closed) return;
       checkStop(work);

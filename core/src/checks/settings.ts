@@ -1,6 +1,6 @@
 import type { SpaceUnit } from '../drawing/drawing.js';
 import { conversion } from '../drawing/units.js';
-import type { Parameters } from '../steps/step.js';
+import type { Parameters } from '../parameters/schema.js';
 import { CHECKS } from './index.js';
 
 /** Thresholds by check id. */

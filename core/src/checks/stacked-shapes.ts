@@ -7,7 +7,7 @@ import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
-import { isNoOutline } from './check.js';
+import { isAnnotationPart } from '../analysis/annotation.js';
 import { countWords } from './words.js';
 
 interface Shape {
@@ -43,7 +43,7 @@ export const stackedShapes: Check = {
   run(drawing, params, work) {
     const shapes: Shape[] = [];
     surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
-      if (isNoOutline(top) || shapes.length >= MOST_SHAPES) return;
+      if (isAnnotationPart(top) || shapes.length >= MOST_SHAPES) return;
       if (e.kind === 'text' || e.kind === 'richText' || e.kind === 'insert') return;
       const filled = (e.kind === 'hatch' && !!e.solid) || (e.kind === 'face' && e.solid) || (resolved.fill !== null && (e.kind === 'path' || e.kind === 'polyline' || e.kind === 'circle' || e.kind === 'ellipse')); // prettier-ignore
       if (!filled) return;

@@ -11,7 +11,7 @@ import { surveyOf } from '../drawing/survey.js';
 import type { FontBook } from '../text/fonts.js';
 import { lineMatrix, linesOf } from '../text/layout.js';
 import type { Check, Finding } from './check.js';
-import { isNoOutline } from './check.js';
+import { isAnnotationPart } from '../analysis/annotation.js';
 import { lengthWords } from './words.js';
 
 /** So many texts are looked at. */
@@ -50,7 +50,7 @@ export const textOverOutline: Check = {
     const texts: { id: number; layer: string; words: string; corners: [number, number][]; size: number }[] = [];
     const survey = surveyOf(drawing);
     survey.each(({ entity: e, toWorld, resolved, top }, i) => {
-      if (isNoOutline(top)) return;
+      if (isAnnotationPart(top)) return;
       if (e.kind === 'text' || e.kind === 'richText') {
         if (texts.length >= MOST_TEXTS || (e.kind === 'text' && (e.along || e.hidden))) return;
         const corners = cornersOf(e, drawing, fonts).map(([x, y]): [number, number] => {

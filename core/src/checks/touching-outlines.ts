@@ -1,8 +1,8 @@
 import { PlaceGrid } from '../geometry/place-grid.js';
 import type { Check, Finding } from './check.js';
-import { MET, contactsOf } from './contacts.js';
-import { PieceKind, piecesOfDrawing } from './pieces.js';
-import type { Course, Pieces } from './pieces.js';
+import { MET, contactsOf } from '../analysis/contacts.js';
+import { PieceKind, piecesOfDrawing } from '../analysis/pieces.js';
+import type { Course, Pieces } from '../analysis/pieces.js';
 
 /** Finds closed outlines that touch themselves or another in one point only. */
 export const touchingOutlines: Check = {

@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { walk } from '../drawing/resolve.js';
 import type { Check, Finding } from './check.js';
-import { extentOf } from './extent.js';
+import { extentOf } from '../analysis/extent.js';
 
 /** Finds inserts under an unequal scale, and blocks that nothing inserts. */
 export const unevenInserts: Check = {

@@ -1,7 +1,7 @@
 import { unitOf } from '../drawing/units.js';
-import { unitEvidence } from '../intake/unit-evidence.js';
+import { unitEvidence } from '../analysis/unit-evidence.js';
 import type { Check, Finding } from './check.js';
-import { extentOf } from './extent.js';
+import { extentOf } from '../analysis/extent.js';
 
 /** Finds a drawing without a unit, one whose size in its unit is hard to believe, and one that speaks against its own. */
 export const unit: Check = {

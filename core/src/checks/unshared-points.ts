@@ -1,6 +1,6 @@
 import type { Check, Finding } from './check.js';
-import { MET, contactsOf } from './contacts.js';
-import { piecesOfDrawing } from './pieces.js';
+import { MET, contactsOf } from '../analysis/contacts.js';
+import { piecesOfDrawing } from '../analysis/pieces.js';
 import { countWords } from './words.js';
 
 /** Finds neighbouring areas whose common edge has a corner on one side that is missing on the other. */

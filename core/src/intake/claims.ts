@@ -6,7 +6,7 @@ import { hex } from '../drawing/palette.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
 import { familyOf } from '../text/layout.js';
 import { upright } from './intake.js';
-import { filesNamedBy } from './references.js';
+import { filesNamedBy } from '../analysis/named-files.js';
 
 /** What a file says of itself and what is in it; plain data. Sizes and places in coordinate units, y upwards. */
 export interface Claims {

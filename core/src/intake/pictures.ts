@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
-import { foundAmong, pathTail } from './references.js';
+import { foundAmong, pathTail } from '../analysis/named-files.js';
 
 /** A picture of the job: its name, and itself as a `data:` address. */
 export interface GivenPicture {

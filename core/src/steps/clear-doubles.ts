@@ -1,5 +1,5 @@
-import { doubles } from '../checks/doubles.js';
-import { withoutLength } from '../checks/without-length.js';
+import { doublesOf } from '../analysis/doubles.js';
+import { shortCurvesOf } from '../analysis/short-curves.js';
 import type { Step } from './step.js';
 
 /** Takes out what the checks for doubles and for curves without length report. */
@@ -22,14 +22,14 @@ export const clearDoubles: Step = {
     const top = new Set(drawing.entities.map((e) => e.id));
     const gone = new Map<number, 'double' | 'lengthless'>();
     if (params['what'] !== 'lengthless') {
-      for (const f of doubles.run(drawing, { within: Number(params['within'] ?? 0) }, ctx)) {
+      for (const f of doublesOf(drawing, Number(params['within'] ?? 0), ctx)) {
         // The first stays; what stands in a block stays too, since it may be seen elsewhere.
         const kept = f.ids.find((id) => !top.has(id)) ?? f.ids[0];
         for (const id of f.ids) if (id !== kept && top.has(id)) gone.set(id, 'double');
       }
     }
     if (params['what'] !== 'doubles')
-      for (const f of withoutLength.run(drawing, { shortest: 0 }, ctx)) for (const id of f.ids) if (top.has(id)) gone.set(id, 'lengthless'); // prettier-ignore
+      for (const { entity } of shortCurvesOf(drawing, 0, ctx)) if (top.has(entity.id)) gone.set(entity.id, 'lengthless'); // prettier-ignore
     if (gone.size === 0) return drawing;
     for (const kind of ['double', 'lengthless'] as const) {
       const count = [...gone.values()].filter((k) => k === kind).length;

@@ -15,8 +15,8 @@ import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
 import { textToShapes } from './text-to-outlines.js';
+import { defaultsOf, parameterFault } from '../parameters/schema.js';
 import type { PlannedStep, Step } from './step.js';
-import { defaultsOf, parameterFault } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
 export const STEPS: readonly Step[] = [

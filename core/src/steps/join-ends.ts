@@ -1,4 +1,4 @@
-import { gapsOf } from '../checks/open-outlines.js';
+import { gapsOf } from '../analysis/gaps.js';
 import type { Entity, Line, Polyline } from '../drawing/entity.js';
 import type { Step } from './step.js';
 

@@ -9,7 +9,7 @@ import type { Entity } from '../drawing/entity.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
-import { isNoOutline } from './check.js';
+import { isAnnotationPart } from './annotation.js';
 import { extentOf } from './extent.js';
 
 /** A straight piece, a circular arc seen square-on, or any other curve, of which only the ends are known here. */
@@ -74,7 +74,7 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   const keys = new Map<string, string>();
   surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }, n) => {
     if (n % 4096 === 0) checkStop(work);
-    if (isNoOutline(top) || NO_COURSE.has(e.kind)) return;
+    if (isAnnotationPart(top) || NO_COURSE.has(e.kind)) return;
     let key = keys.get(resolved.layer);
     if (key === undefined) keys.set(resolved.layer, (key = layerKey(drawing, resolved.layer)));
     sink.start(e, resolved.layer, key);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { PieceKind, directionOf, distanceTo, piecesOfDrawing } from '../src/checks/pieces.js';
+import { PieceKind, directionOf, distanceTo, piecesOfDrawing } from '../src/analysis/pieces.js';
 import { drawingOf, dxf, read } from './helpers.js';
 
 /** A quarter circle of radius 2 about (1, 1) from 0° to 90°, and a line from (0, 0) to (3, 4). */
