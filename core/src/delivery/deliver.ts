@@ -4,6 +4,8 @@ import { isDrafting } from '../drawing/drawing.js';
 import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
+import type { Stage } from '../drawing/lineage.js';
+import { Lineage, stageOf } from '../drawing/lineage.js';
 import { transformDrawing } from '../drawing/transform.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
@@ -31,6 +33,8 @@ export class CannotDeliver extends Error {
 export interface Prepared {
   drawing: Drawing;
   ledger: LedgerRow[];
+  /** What was done on the way, for the proof. */
+  stages: readonly Stage[];
 }
 
 /** The drawing after intake and steps. `pictures`: those of the job, which it may name. */
@@ -41,9 +45,15 @@ export function prepare(
   work?: Work & { fonts?: FontBook; pictures?: readonly GivenPicture[] },
 ): Prepared {
   const held = new Ledger('intake');
-  const taken = takeIn(withPictures(source, work?.pictures ?? [], held), decisions);
+  const lineage = new Lineage();
+  const illustrated = withPictures(source, work?.pictures ?? [], held, lineage);
+  const taken = takeIn(illustrated, decisions);
   const stepped = runSteps(taken.drawing, steps, work);
-  return { drawing: stepped.drawing, ledger: [...held.rows, ...taken.ledger, ...stepped.ledger] };
+  return {
+    drawing: stepped.drawing,
+    ledger: [...held.rows, ...taken.ledger, ...stepped.ledger],
+    stages: [...stageOf('Pictures', source, illustrated, lineage), ...taken.stages, ...stepped.stages],
+  };
 }
 
 export interface Delivered {

@@ -8,6 +8,7 @@ import { NO_PAINT } from './appearance.js';
 import type { Drawing } from './drawing.js';
 import type { Clip, Entity, Path } from './entity.js';
 import type { Ledger } from './ledger.js';
+import type { Lineage } from './lineage.js';
 import { BoundsSink, addEntityBounds } from './measures.js';
 import { outlinePath } from './outline-path.js';
 
@@ -19,7 +20,7 @@ const LETTER = 0.65;
  * outlines of what is left of it, a line the parts of it inside; curves stay parts of the same curves. Lines are cut
  * along their middle. Texts and pictures are kept whole where a clip crosses them, which the ledger says.
  */
-export function cutToClips(drawing: Drawing, ledger: Ledger): Drawing {
+export function cutToClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing {
   if (!drawing.entities.some((e) => e.clipTo)) return drawing;
   const regions = new WeakMap<Clip, Region>();
   const effort = newEffort();
@@ -51,12 +52,18 @@ export function cutToClips(drawing: Drawing, ledger: Ledger): Drawing {
     }
     const bare = rest as Entity;
     const made = cut(bare, clip);
-    if (made.length === 1 && made[0] === bare) entities.push(bare);
-    else if (made.length === 0) count.gone++;
-    else {
+    if (made.length === 1 && made[0] === bare) {
+      entities.push(bare);
+      lineage.replace(entity, made, 'clip-taken-off');
+    } else if (made.length === 0) {
+      count.gone++;
+      lineage.remove(entity, 'hidden-by-clip');
+    } else {
       count.cut++;
       count.pieces += made.length;
-      made.forEach((m, i) => entities.push(i === 0 ? m : { ...m, id: nextId++, key: undefined }));
+      const pieces = made.map((m, i) => (i === 0 ? m : { ...m, id: nextId++, key: undefined }));
+      entities.push(...pieces);
+      lineage.became(entity, pieces, 'cut-to-clip', 'part');
     }
   }
   if (count.cut > 0) {

@@ -7,6 +7,7 @@ import { curvesOf, inObjectPlane } from './curves.js';
 import type { Block, Drawing } from './drawing.js';
 import type { Entity } from './entity.js';
 import { flattenEntity } from './flatten.js';
+import type { Lineage } from './lineage.js';
 import { lengthOf } from './measures.js';
 
 /** What laying flat did. Lengths in the drawing's unit. */
@@ -33,7 +34,7 @@ const DOWN: Affine = [1, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0];
  * plane is seen from above (circles become ellipses), what stands on edge becomes the line it is seen as. What is flat
  * already stays the very same entity.
  */
-export function layFlat(drawing: Drawing): LaidFlat {
+export function layFlat(drawing: Drawing, lineage: Lineage): LaidFlat {
   const out: LaidFlat = { drawing, changed: 0, farthest: 0, shorter: 0, lost: 0, taken: 0, made: 0, left: 0 };
   let nextId = drawing.nextId;
   const lay = (e: Entity): Entity[] => {
@@ -45,7 +46,10 @@ export function layFlat(drawing: Drawing): LaidFlat {
       out.taken++;
       out.made += flat.length;
     }
-    return flat.map((f, i) => (i === 0 ? f : { ...f, id: nextId++ }));
+    const made = flat.map((f, i) => (i === 0 ? f : { ...f, id: nextId++ }));
+    if (made.length === 0) lineage.remove(e, 'nothing-from-above');
+    else lineage.replace(e, made, made.length === 1 ? 'laid-flat' : 'seen-from-above');
+    return made;
   };
   const entities = drawing.entities.flatMap(lay);
   const blocks = new Map<string, Block>();

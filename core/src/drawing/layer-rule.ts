@@ -2,6 +2,7 @@ import type { Drawing } from './drawing.js';
 import { layerIndex, layerKey, newLayer } from './drawing.js';
 import type { Entity } from './entity.js';
 import type { Ledger } from './ledger.js';
+import type { Lineage } from './lineage.js';
 import { hex } from './palette.js';
 import { paintRgb } from './resolve.js';
 
@@ -10,8 +11,8 @@ export const LAYER_RULES = ['path', 'stroke', 'fill', 'class', 'width'] as const
 export type LayerRule = (typeof LAYER_RULES)[number];
 
 /** Sorts by a rule and says so in the ledger. */
-export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger): Drawing {
-  const sorted = layersByRule(drawing, rule);
+export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger, lineage: Lineage): Drawing {
+  const sorted = layersByRule(drawing, rule, lineage);
   ledger.add({
     carryOver: 'layers',
     action: 'changed',
@@ -23,7 +24,7 @@ export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger): D
 }
 
 /** A drawing whose layers are named after what its entities are; `moved` counts those that changed their layer. */
-function layersByRule(drawing: Drawing, rule: LayerRule): { drawing: Drawing; moved: number } {
+function layersByRule(drawing: Drawing, rule: LayerRule, lineage: Lineage): { drawing: Drawing; moved: number } {
   const old = layerIndex(drawing);
   const layers = new Map<string, ReturnType<typeof newLayer>>();
   let moved = 0;
@@ -46,7 +47,9 @@ function layersByRule(drawing: Drawing, rule: LayerRule): { drawing: Drawing; mo
           }
         : e.look;
     const { node: _n, ...rest } = e;
-    return { ...rest, layer: name, look } as Entity;
+    const placed = { ...rest, layer: name, look } as Entity;
+    lineage.replace(e, [placed], 'resorted');
+    return placed;
   };
   const entities = drawing.entities.map((e) => (e.sheet === undefined ? place(e) : e));
   for (const e of entities) if (e.sheet !== undefined && !layers.has(e.layer)) layers.set(e.layer, old.get(layerKey(drawing, e.layer)) ?? newLayer(e.layer)); // prettier-ignore

@@ -1,3 +1,5 @@
+import { isUnitName, unitOf } from './units.js';
+
 /** The eight things that have to survive a hop. */
 export const CARRY_OVERS = ['units', 'scale', 'origin', 'layers', 'curves', 'text', 'colour', 'links'] as const;
 export type CarryOver = (typeof CARRY_OVERS)[number];
@@ -14,7 +16,7 @@ export interface LedgerRow {
   onPurpose: boolean;
   /** Who wrote the row: `read`, `intake`, a step's id, `write`. */
   by: string;
-  deviation?: { value: number; unit: string };
+  deviation?: Deviation;
   /** For a change of entity kind: what became what. */
   becomes?: Becoming;
   /** Length of curves that the written file draws and the drawing did not, by `curveKey`. */
@@ -26,6 +28,12 @@ export interface LedgerRow {
   /** A name that had to change, and what it became. */
   renamed?: { from: string; to: string };
   ids: [number, number][];
+}
+
+/** How far something came to lie from where it was: a length and the unit it counts in. */
+export interface Deviation {
+  value: number;
+  unit: string;
 }
 
 /** A change of kind: `gone` entities of kind `from` became `entities` of kind `to`. */
@@ -77,7 +85,7 @@ export class Ledger {
       row.filled[k] = (row.filled[k] ?? 0) + v;
     }
     row.count += entry.count ?? 1;
-    if (entry.deviation && (!row.deviation || entry.deviation.value > row.deviation.value))
+    if (entry.deviation && (!row.deviation || isLarger(entry.deviation, row.deviation)))
       row.deviation = entry.deviation;
     if (entry.id !== undefined) addId(row.ids, entry.id);
   }
@@ -85,6 +93,12 @@ export class Ledger {
   get rows(): LedgerRow[] {
     return [...this.byReason.values()];
   }
+}
+
+/** Whether a deviation is the larger of two, whatever units they count in; without units their numbers decide. */
+function isLarger(a: Deviation, b: Deviation): boolean {
+  const inMm = ({ value, unit }: Deviation): number => value * (isUnitName(unit) ? unitOf(unit).mm : 1);
+  return a.unit === b.unit ? a.value > b.value : inMm(a) > inMm(b);
 }
 
 function addId(ranges: [number, number][], id: number): void {

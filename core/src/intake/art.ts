@@ -4,30 +4,47 @@ import { cutToClips } from '../drawing/cut-clips.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
+import type { Stage } from '../drawing/lineage.js';
+import { Lineage, stageOf } from '../drawing/lineage.js';
 import type { ArtDecisions } from './decisions.js';
 
 /** Applies what was decided about clips, fill patterns and gradients. In the coordinates of the source. */
-export function chooseArt(source: Drawing, art: ArtDecisions, ledger: Ledger): Drawing {
-  let drawing = choosePatterns(source, art.patterns, ledger);
-  drawing = chooseGradients(drawing, art.gradients, ledger);
-  if (art.clips === 'cut') return cutToClips(drawing, ledger);
+export function chooseArt(source: Drawing, art: ArtDecisions, ledger: Ledger): { drawing: Drawing; stages: Stage[] } {
+  const stages: Stage[] = [];
+  let drawing = source;
+  const stage = (title: string, change: (d: Drawing, lineage: Lineage) => Drawing): void => {
+    const lineage = new Lineage();
+    const made = change(drawing, lineage);
+    stages.push(...stageOf(title, drawing, made, lineage));
+    drawing = made;
+  };
+  stage('Fill patterns', (d, lineage) => choosePatterns(d, art.patterns, ledger, lineage));
+  stage('Gradients', (d, lineage) => chooseGradients(d, art.gradients, ledger, lineage));
+  if (art.clips !== 'cut') stage('Clip paths', (d, lineage) => withoutClips(d, ledger, lineage));
+  stage('Clip paths', (d, lineage) => cutToClips(d, ledger, lineage));
+  return { drawing, stages };
+}
+
+/** Shapes come whole, but for the pieces of patterns. */
+function withoutClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing {
   let whole = 0;
   const entities = drawing.entities.map((e): Entity => {
     // Pieces of patterns are cut to their shape all the same.
     if (!e.clipTo || e.tile) return e;
     whole++;
     const { clipTo: _c, ...rest } = e;
-    return rest as Entity;
+    lineage.replace(e, [rest as Entity], 'clip-taken-off');
+    return lineage.descents.at(-1)!.to[0]!;
   });
-  if (whole === 0) return cutToClips(drawing, ledger);
+  if (whole === 0) return drawing;
   ledger.add({
     carryOver: 'curves', action: 'dropped', onPurpose: true, count: whole,
     reason: 'clip paths not applied: what they hide comes along',
   }); // prettier-ignore
-  return cutToClips({ ...drawing, entities }, ledger);
+  return { ...drawing, entities };
 }
 
-function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger: Ledger): Drawing {
+function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger: Ledger, lineage: Lineage): Drawing {
   if (!drawing.entities.some((e) => e.look.fill.kind === 'pattern' || e.look.stroke.kind === 'pattern')) return drawing;
   const pool = new AppearancePool();
   const plain = (paint: Paint): Paint => (paint.kind === 'pattern' ? { kind: 'rgb', rgb: paint.rgb } : paint);
@@ -43,6 +60,7 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
     if (e.tile) {
       tiles++;
       if (how === 'shapes') entities.push(e);
+      else lineage.remove(e, 'pattern-pieces');
       return;
     }
     if (look.fill.kind !== 'pattern' && look.stroke.kind !== 'pattern') {
@@ -67,7 +85,11 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
         reason: 'shapes that were nothing but a fill pattern gave way to its pieces',
         becomes: { from: 'shape', to: 'nothing', gone: 1, entities: 0 },
       }); // prettier-ignore
-    } else if (shown) waiting = made;
+      lineage.remove(e, 'pattern-gave-way');
+      return;
+    }
+    lineage.replace(e, [made], 'repainted');
+    if (shown) waiting = made;
     else entities.push(made);
   });
   if (waiting) entities.push(waiting);
@@ -80,7 +102,7 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
   return { ...drawing, entities };
 }
 
-function chooseGradients(drawing: Drawing, how: ArtDecisions['gradients'], ledger: Ledger): Drawing {
+function chooseGradients(drawing: Drawing, how: ArtDecisions['gradients'], ledger: Ledger, lineage: Lineage): Drawing {
   if (how === 'keep') return drawing;
   const pool = new AppearancePool();
   const known = new Map<Appearance, Appearance>();
@@ -111,7 +133,9 @@ function chooseGradients(drawing: Drawing, how: ArtDecisions['gradients'], ledge
       }); // prettier-ignore
       known.set(look, made);
     }
-    return { ...e, look: made };
+    const painted = { ...e, look: made };
+    lineage.replace(e, [painted], 'repainted');
+    return painted;
   });
   return { ...drawing, entities };
 }

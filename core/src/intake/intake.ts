@@ -7,6 +7,8 @@ import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { sortLayers } from '../drawing/layer-rule.js';
 import { Ledger } from '../drawing/ledger.js';
+import type { Stage } from '../drawing/lineage.js';
+import { Lineage, stageOf } from '../drawing/lineage.js';
 import { boundsOf } from '../drawing/bounds.js';
 import { layFlat } from '../drawing/lay-flat.js';
 import { inWindow } from '../drawing/window.js';
@@ -49,8 +51,10 @@ export function settleUnit(drawing: Pick<Drawing, 'unit' | 'format'>, d: IntakeD
 /** The drawing with y upwards; a drawing that counts downwards is turned over about its own origin, exactly. */
 export function upright(drawing: Drawing): Drawing {
   if (!drawing.yDown) return drawing;
-  return { ...transformDrawing(drawing, scaling(1, -1, 1)), yDown: false };
+  return { ...transformDrawing(drawing, TURNED_OVER), yDown: false };
 }
+
+const TURNED_OVER = scaling(1, -1, 1);
 
 /** How many entities the layer decision leaves out, in top-level entities, and which layers go. */
 interface Filtered {
@@ -59,7 +63,7 @@ interface Filtered {
   unchosen: number;
 }
 
-function filterLayers(drawing: Drawing, d: IntakeDecisions): Filtered {
+function filterLayers(drawing: Drawing, d: IntakeDecisions, lineage: Lineage): Filtered {
   const { mode, names } = d.layers;
   if (mode === 'all') return { drawing, hidden: 0, unchosen: 0 };
   const layers = layerIndex(drawing);
@@ -74,12 +78,14 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions): Filtered {
       // Layer 0 inside a block stands for the layer of the insert.
       if (chosen.has(key) || (inBlock && e.layer === '0')) return true;
       unchosen++;
+      lineage.remove(e, 'layer-not-chosen');
       return false;
     }
     const layer = layers.get(key);
     const off = (layer?.off ?? false) && !(e.kind === 'insert') && !(inBlock && e.layer === '0');
     if (e.look.visible && !off && !layer?.frozen && !(e.node !== undefined && nodeHidden[e.node])) return true;
     hidden++;
+    lineage.remove(e, 'hidden-content');
     return false;
   };
   const entities = drawing.entities.filter((e) => keep(e, false));
@@ -98,9 +104,13 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions): Filtered {
 }
 
 /** What lies in the window; the rest is left behind. */
-function cropped(drawing: Drawing, w: WindowDecision, ledger: Ledger): Drawing {
+function cropped(drawing: Drawing, w: WindowDecision, ledger: Ledger, lineage: Lineage): Drawing {
   const inside = inWindow(drawing, Box2.of(w.minX, w.minY, w.maxX, w.maxY), w.touching);
-  const entities = drawing.entities.filter((e) => e.sheet !== undefined || inside.has(e));
+  const entities = drawing.entities.filter((e) => {
+    const stays = e.sheet !== undefined || inside.has(e);
+    if (!stays) lineage.remove(e, 'outside-window');
+    return stays;
+  });
   const left = drawing.entities.length - entities.length;
   if (left === 0) return drawing;
   ledger.add({
@@ -114,8 +124,8 @@ function cropped(drawing: Drawing, w: WindowDecision, ledger: Ledger): Drawing {
 }
 
 /** Everything on the XY plane, with what that did to it in the ledger. */
-function flattened(drawing: Drawing, ledger: Ledger): Drawing {
-  const flat = layFlat(drawing);
+function flattened(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing {
+  const flat = layFlat(drawing, lineage);
   const unit = drawing.unit?.unit ?? '';
   if (flat.changed > 0)
     ledger.add({
@@ -153,13 +163,32 @@ function flattened(drawing: Drawing, ledger: Ledger): Drawing {
   return flat.drawing;
 }
 
+/** A drawing as it was taken in, and what was done to it, stage by stage. */
+export interface TakenIn {
+  drawing: Drawing;
+  ledger: LedgerRow[];
+  stages: Stage[];
+}
+
 /**
  * Applies the decisions: y upwards, one coordinate unit = the settled unit, the layers that come along, the origin
  * where it was put. The drawing's `unit` is `null` while the unit is undecided. Deterministic.
  */
-export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing; ledger: LedgerRow[] } {
+export function takeIn(source: Drawing, d: IntakeDecisions): TakenIn {
   const ledger = new Ledger('intake');
-  let drawing = upright(chooseArt(source, { ...ART_DEFAULT, ...d.art }, ledger));
+  const art = chooseArt(source, { ...ART_DEFAULT, ...d.art }, ledger);
+  const stages = [...art.stages];
+  let drawing = art.drawing;
+  const stage = (title: string, change: (from: Drawing, lineage: Lineage) => Drawing): void => {
+    const lineage = new Lineage();
+    const made = change(drawing, lineage);
+    stages.push(...stageOf(title, drawing, made, lineage));
+    drawing = made;
+  };
+  stage('Y upwards', (from, lineage) => {
+    if (from.yDown) lineage.move(TURNED_OVER);
+    return upright(from);
+  });
   if (source.yDown) {
     ledger.add({
       carryOver: 'origin',
@@ -174,7 +203,8 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       onPurpose: true,
       reason: `text read as ${encodingTitle(d.encoding)} (${d.encoding}), whatever the file says`,
     });
-  if (d.window) drawing = cropped(drawing, d.window, ledger);
+  const { window } = d;
+  if (window) stage('Window', (from, lineage) => cropped(from, window, ledger, lineage));
   const settled = settleUnit(source, d);
   const claim = source.unit;
   if (settled) {
@@ -210,11 +240,17 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
     });
   }
   const lost = noteFollowers(ledger);
-  if (scale !== 1) drawing = transformDrawing(drawing, scaling(scale, scale, scale), lost);
+  if (scale !== 1) {
+    stage('Unit and scale', (from, lineage) => {
+      const map = scaling(scale, scale, scale);
+      lineage.move(map);
+      return transformDrawing(from, map, lost);
+    });
+  }
   drawing = { ...drawing, unit: settled && { unit: settled.unit, factor: 1 } };
 
-  const filtered = filterLayers(drawing, d);
-  drawing = filtered.drawing;
+  let filtered: Filtered = { drawing, hidden: 0, unchosen: 0 };
+  stage('Layers', (from, lineage) => (filtered = filterLayers(from, d, lineage)).drawing);
   if (filtered.hidden > 0) {
     ledger.add({
       carryOver: 'layers',
@@ -233,14 +269,21 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       count: filtered.unchosen,
     });
   }
-  if (d.plane === 'flat') drawing = flattened(drawing, ledger);
+  if (d.plane === 'flat') stage('Plane', (from, lineage) => flattened(from, ledger, lineage));
   const kinds = chooseKinds(drawing, { ...KINDS_DEFAULT, ...d.kinds });
   drawing = kinds.drawing;
-  if (d.layersFrom && d.layersFrom !== 'groups') drawing = sortLayers(drawing, d.layersFrom, ledger);
+  stages.push(...kinds.stages);
+  const { layersFrom } = d;
+  if (layersFrom && layersFrom !== 'groups')
+    stage('Layers by a rule', (from, lineage) => sortLayers(from, layersFrom, ledger, lineage));
 
   const at = originPoint(drawing, d);
   if (at && (at[0] !== 0 || at[1] !== 0)) {
-    drawing = transformDrawing(drawing, translation(-at[0], -at[1], 0), lost);
+    stage('Origin', (from, lineage) => {
+      const map = translation(-at[0], -at[1], 0);
+      lineage.move(map);
+      return transformDrawing(from, map, lost);
+    });
     ledger.add({
       carryOver: 'origin',
       action: 'changed',
@@ -248,7 +291,7 @@ export function takeIn(source: Drawing, d: IntakeDecisions): { drawing: Drawing;
       reason: `origin moved to ${ORIGIN_WORDS[d.origin.mode]}: ${at.map((v) => Number(v.toPrecision(9))).join(', ')}${settled ? ' ' + settled.unit : ''}`,
     });
   }
-  return { drawing, ledger: [...ledger.rows, ...kinds.rows] };
+  return { drawing, ledger: [...ledger.rows, ...kinds.rows], stages };
 }
 
 const ORIGIN_WORDS = {

@@ -3,15 +3,23 @@ import type { Drawing, GroupNode } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
+import type { Stage } from '../drawing/lineage.js';
+import { Lineage, stageOf } from '../drawing/lineage.js';
 import { runSteps } from '../steps/index.js';
 import type { PlannedStep } from '../steps/step.js';
 import type { KindDecisions } from './decisions.js';
 
 /** What becomes of blocks, dimensions and hatches on the way in; the rows are those of intake. */
-export function chooseKinds(drawing: Drawing, d: KindDecisions): { drawing: Drawing; rows: LedgerRow[] } {
+export function chooseKinds(
+  drawing: Drawing,
+  d: KindDecisions,
+): { drawing: Drawing; rows: LedgerRow[]; stages: Stage[] } {
   const rows: LedgerRow[] = [];
+  const stages: Stage[] = [];
   if (d.blocks === 'group') {
-    const grouped = groupInserts(drawing);
+    const lineage = new Lineage();
+    const grouped = groupInserts(drawing, lineage);
+    stages.push(...stageOf('Inserts', drawing, grouped.drawing, lineage));
     drawing = grouped.drawing;
     rows.push(...grouped.rows);
   }
@@ -23,11 +31,11 @@ export function chooseKinds(drawing: Drawing, d: KindDecisions): { drawing: Draw
   if (d.hatches !== 'keep')
     put('flatten-hatches', d.hatches === 'lines' ? { to: 'lines', which: 'patterns' } : { to: d.hatches === 'outlines' ? 'outlines' : 'nothing', which: 'all' }); // prettier-ignore
   const made = runSteps(drawing, plan);
-  return { drawing: made.drawing, rows: [...rows, ...made.ledger] };
+  return { drawing: made.drawing, rows: [...rows, ...made.ledger], stages: [...stages, ...made.stages] };
 }
 
 /** Each insert becomes a group of what it shows, named after its block. */
-function groupInserts(drawing: Drawing): { drawing: Drawing; rows: LedgerRow[] } {
+function groupInserts(drawing: Drawing, lineage: Lineage): { drawing: Drawing; rows: LedgerRow[] } {
   const ledger = new Ledger('intake');
   const nodes: GroupNode[] = [...drawing.nodes];
   let nextId = drawing.nextId;
@@ -37,6 +45,7 @@ function groupInserts(drawing: Drawing): { drawing: Drawing; rows: LedgerRow[] }
     const node = nodes.length;
     nodes.push({ name: e.block, parent: e.node ?? null, hidden: false });
     const shown = breakUp(e, drawing, true).map((part) => ({ ...part, id: nextId++, node }));
+    lineage.replace(e, shown, 'grouped');
     groups++;
     parts += shown.length;
     return shown;

@@ -1,6 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
+import type { Lineage } from '../drawing/lineage.js';
 import { foundAmong, pathTail } from '../analysis/named-files.js';
 
 /** A picture of the job: its name, and itself as a `data:` address. */
@@ -13,7 +14,12 @@ export interface GivenPicture {
  * The drawing with the pictures that it only names held in it, where the job has them: found by name, capitals aside.
  * Pictures that it holds already stay.
  */
-export function withPictures(drawing: Drawing, given: readonly GivenPicture[], ledger: Ledger): Drawing {
+export function withPictures(
+  drawing: Drawing,
+  given: readonly GivenPicture[],
+  ledger: Ledger,
+  lineage: Lineage,
+): Drawing {
   if (given.length === 0) return drawing;
   const found = new Map<string, GivenPicture | null>();
   const pictureFor = (path: string): GivenPicture | null => {
@@ -30,7 +36,9 @@ export function withPictures(drawing: Drawing, given: readonly GivenPicture[], l
     const picture = pictureFor(e.file);
     if (!picture) return e;
     held.push(e.id);
-    return { ...e, data: picture.data };
+    const filled = { ...e, data: picture.data };
+    lineage.replace(e, [filled], 'picture-held');
+    return filled;
   };
   const entities = drawing.entities.map(hold);
   const blocks = new Map([...drawing.blocks].map(([key, b]) => [key, { ...b, entities: b.entities.map(hold) }]));

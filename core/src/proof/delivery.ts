@@ -1,9 +1,12 @@
 import type { Delivered, Prepared } from '../delivery/deliver.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { LINEAGE_WORDS } from '../drawing/lineage.js';
 import type { Work } from '../formats/format.js';
 import { UnreadableFile } from '../formats/format.js';
 import { readDrawing } from '../formats/index.js';
 import type { FontBook } from '../text/fonts.js';
+import type { Departure } from './prepared.js';
+import { provePrepared } from './prepared.js';
 import type { Proof, ProofItem } from './prove.js';
 import { prove } from './prove.js';
 
@@ -37,36 +40,65 @@ export function proveDelivery(
     return { holds: false, unit: delivered.unit, items: [item] };
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
-  const items = [accounted(source, prepared), ...damageItems(read), ...proof.items];
+  const items = [...preparedItems(source, prepared, fonts, work), ...damageItems(read), ...proof.items];
   return { ...proof, items, holds: items.every((i) => i.state !== 'atRisk') };
 }
 
-/** Every entity of the source is in the prepared drawing or was left behind by a row of the ledger. */
-function accounted(source: Drawing, prepared: Prepared): ProofItem {
-  const left = prepared.ledger
-    .filter((r) => r.carryOver === 'layers' && r.action === 'dropped')
-    .reduce((n, r) => n + r.count, 0);
+/** Whether what was prepared is the source, but for what was decided: nothing went or came unsaid, and all lies where it is said to lie. */
+function preparedItems(source: Drawing, prepared: Prepared, fonts: FontBook, work?: Work): ProofItem[] {
+  const found = provePrepared(source, prepared.drawing, prepared.stages, fonts, work);
+  const { unexplained, displaced, gone, grown } = found;
   const count = (d: Drawing): number =>
     d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
   const [had, have] = [count(source), count(prepared.drawing)];
-  // What became more or fewer on the way, such as shapes cut to a clip.
-  const grown = prepared.ledger.reduce((n, r) => n + (r.becomes ? r.becomes.entities - r.becomes.gone : 0), 0);
-  const right = had + grown === have + left;
-  return {
+  const first = unexplained[0];
+  const accounted: ProofItem = {
     id: 'accounted',
     carryOver: 'layers',
     title: 'Entities of the source accounted for',
-    state: right ? (left > 0 || grown !== 0 ? 'changed' : 'kept') : 'atRisk',
+    state: unexplained.length > 0 || had + grown !== have + gone ? 'atRisk' : gone > 0 || grown !== 0 ? 'changed' : 'kept',
     expected: String(had),
     found:
-      (left > 0 ? `${have} prepared + ${left} left behind` : `${have} prepared`) +
+      (gone > 0 ? `${have} prepared + ${gone} left behind` : `${have} prepared`) +
       (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut or made`),
-    explanation: right
-      ? left > 0
-        ? 'left behind on purpose, by what was decided on taking in'
-        : ''
-      : 'some entities went without a row in the ledger',
-  };
+    explanation: first
+      ? `${unexplained.length} unexplained. ${first.title}: a ${first.what}, layer ${first.layer}`
+      : gone > 0
+        ? `left behind on purpose: ${reasonsOf(prepared.stages)}`
+        : '',
+  }; // prettier-ignore
+  if (found.measured === 0) return [accounted];
+  const worst = displaced.reduce<Departure | null>(
+    (most, d) => (!most || (d.off ?? 0) > (most.off ?? 0) ? d : most),
+    null,
+  );
+  const unit = prepared.drawing.unit?.unit ?? 'units';
+  const words = (v: number): string => `${Number(v.toPrecision(4))} ${unit}`;
+  const place: ProofItem = {
+    id: 'prepared-place',
+    carryOver: 'curves',
+    title: 'Prepared drawing lies where its source lies',
+    state: worst ? 'atRisk' : found.stated ? 'changed' : 'kept',
+    expected: found.stated ? `moved by ${words(found.stated.within)} at most` : 'in place',
+    found: worst ? (worst.off === Infinity ? 'nothing there' : `off by ${words(worst.off ?? 0)}`) : `${found.measured} measured, in place`,
+    explanation: worst
+      ? `${worst.title}: a ${worst.what}${worst.layer ? ` on layer ${worst.layer}` : ''} does not lie where it is said to` +
+        (displaced.length > 1 ? `, and ${displaced.length - 1} more` : '')
+      : found.stated
+        ? `the largest move that was asked for: ${found.stated.title}`
+        : '',
+    ...(worst?.at && { at: worst.at }),
+  }; // prettier-ignore
+  return [accounted, place];
+}
+
+/** What was left behind and why, the most first. */
+function reasonsOf(stages: Prepared['stages']): string {
+  const counts = new Map<string, number>();
+  for (const { descents } of stages)
+    for (const { code, from, claim } of descents)
+      if (claim.kind === 'gone') counts.set(LINEAGE_WORDS[code], (counts.get(LINEAGE_WORDS[code]) ?? 0) + from.length);
+  return [...counts].sort((a, b) => b[1] - a[1]).map(([words, n]) => `${n} ${words}`).join('; '); // prettier-ignore
 }
 
 /** What the reader had to put up with in a file that should be whole. */

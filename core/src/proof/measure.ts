@@ -1,5 +1,5 @@
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, applyVector, compose, scaling } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, applyVector, compose, scaling } from '../geometry/affine.js';
 import { TAU, chordCount } from '../geometry/arcs.js';
 import { joinedDoubles } from '../geometry/joined-doubles.js';
 import { Box2 } from '../geometry/box.js';
@@ -47,9 +47,16 @@ export interface Measures {
   blocks: Map<string, number>;
 }
 
-/** Measures model space, hidden content included, every coordinate multiplied by `factor`. */
-export function measure(drawing: Drawing, factor: number, tolerance: number, fonts: FontBook, work?: Work): Measures {
-  const scale: Affine = scaling(factor, factor, factor);
+/** Measures model space, hidden content included, every coordinate multiplied by a factor or moved by a map. */
+export function measure(
+  drawing: Drawing,
+  by: number | Affine,
+  tolerance: number,
+  fonts: FontBook,
+  work?: Work,
+): Measures {
+  const moved: Affine = typeof by === 'number' ? scaling(by, by, by) : by;
+  const stays = by === 1 || by === IDENTITY;
   const bounds = new BoundsSink();
   const out: Measures = {
     box: bounds.box,
@@ -96,7 +103,7 @@ export function measure(drawing: Drawing, factor: number, tolerance: number, fon
       out.kinds[e.kind] = (out.kinds[e.kind] ?? 0) + 1;
       if (e.kind === 'insert') return tally(out.blocks, e.block, 1);
       if (e.kind === 'opaque') return;
-      const m = factor === 1 ? toWorld : compose(scale, toWorld);
+      const m = stays ? toWorld : compose(moved, toWorld);
       onLayer(resolved.layer);
       if (e.kind === 'text' || e.kind === 'richText') {
         const plane = entityToWorld(e, m);

@@ -29,7 +29,9 @@ export const breakUpBlocks: Step = {
       if (e.kind !== 'insert' || named.trim() === '' || !wanted(e.block)) return [e];
       if (!drawing.blocks.has(e.block.toLowerCase())) return [e];
       changed++;
-      return breakUp(e, drawing, deep).map((part) => ({ ...part, id: nextId++ }));
+      const parts = breakUp(e, drawing, deep).map((part) => ({ ...part, id: nextId++ }));
+      ctx.lineage.replace(e, parts, 'broken-up');
+      return parts;
     });
     if (changed === 0) return drawing;
     ctx.ledger.add({ carryOver: 'links', action: 'changed', onPurpose: true, reason: 'inserts broken up into what they show', count: changed }); // prettier-ignore

@@ -1,5 +1,6 @@
 import { doublesOf } from '../analysis/doubles.js';
 import { shortCurvesOf } from '../analysis/short-curves.js';
+import type { Entity } from '../drawing/entity.js';
 import type { Step } from './step.js';
 
 /** Takes out what the checks for doubles and for curves without length report. */
@@ -40,6 +41,11 @@ export const clearDoubles: Step = {
           becomes: { from: kind, to: 'nothing', gone: count, entities: 0 },
         }); // prettier-ignore
     }
-    return { ...drawing, entities: drawing.entities.filter((e) => !gone.has(e.id)) };
+    const stays = (e: Entity): boolean => {
+      const why = gone.get(e.id);
+      if (why) ctx.lineage.remove(e, why === 'double' ? 'double' : 'without-length');
+      return !why;
+    };
+    return { ...drawing, entities: drawing.entities.filter(stays) };
   },
 };

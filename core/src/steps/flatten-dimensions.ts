@@ -27,8 +27,13 @@ export const flattenDimensions: Step = {
       list.flatMap((e): Entity[] => {
         if (e.kind !== 'dimension' && e.kind !== 'leader') return [e];
         changed++;
-        if (!lines) return [];
-        return shownBy(e, drawing).map((part) => ({ ...part, id: nextId++, ...(e.sheet !== undefined && { sheet: e.sheet }) })); // prettier-ignore
+        if (!lines) {
+          ctx.lineage.remove(e, 'dimension-left-out');
+          return [];
+        }
+        const parts = shownBy(e, drawing).map((part) => ({ ...part, id: nextId++, ...(e.sheet !== undefined && { sheet: e.sheet }) })); // prettier-ignore
+        ctx.lineage.replace(e, parts, 'shown-as-lines');
+        return parts;
       });
     const blocks = new Map<string, Block>();
     for (const [key, b] of drawing.blocks) blocks.set(key, { ...b, entities: convert(b.entities) });

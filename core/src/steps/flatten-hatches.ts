@@ -35,7 +35,11 @@ export const flattenHatches: Step = {
         if (e.kind !== 'hatch' || (!all && !hasPattern(e))) return [e];
         if (to === 'fills' && !hasPattern(e)) return [e];
         changed++;
-        return flattened(e, to, ctx, () => nextId++);
+        const made = flattened(e, to, ctx, () => nextId++);
+        if (to === 'nothing') ctx.lineage.remove(e, 'hatch-left-out');
+        else if (to === 'lines' && hasPattern(e)) ctx.lineage.became(e, made, 'hatch-as-lines', 'part');
+        else ctx.lineage.became(e, made, to === 'fills' ? 'hatch-as-fill' : 'hatch-as-outline', 'outline');
+        return made;
       });
     const blocks = new Map<string, Block>();
     for (const [key, b] of drawing.blocks) blocks.set(key, { ...b, entities: convert(b.entities) });

@@ -1,6 +1,8 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
+import type { Stage } from '../drawing/lineage.js';
+import { Lineage, stageOf } from '../drawing/lineage.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { FontBook } from '../text/fonts.js';
@@ -35,43 +37,39 @@ export const STEPS: readonly Step[] = [
 
 export const stepById = (id: string): Step | undefined => STEPS.find((s) => s.id === id);
 
-/** Runs the planned steps that are switched on, in order. Throws `RangeError` for a step or parameter that is none. */
+/** What steps made of a drawing, and each of them as a stage for the proof. */
+export interface Stepped {
+  drawing: Drawing;
+  ledger: LedgerRow[];
+  stages: Stage[];
+}
+
+/**
+ * Runs the planned steps that are switched on, in order; `among` are the steps there are. Throws `RangeError` for a step or
+ * parameter that is none.
+ */
 export function runSteps(
   drawing: Drawing,
   plan: readonly PlannedStep[],
   work?: Work & { fonts?: FontBook },
-): { drawing: Drawing; ledger: LedgerRow[] } {
+  among: readonly Step[] = STEPS,
+): Stepped {
   const rows: LedgerRow[] = [];
+  const stages: Stage[] = [];
   for (const planned of plan) {
     if (!planned.on) continue;
     checkStop(work);
-    const step = stepById(planned.step);
+    const step = among.find((s) => s.id === planned.step);
     if (!step) throw new RangeError(`no step is called "${planned.step}"`);
     const params = { ...defaultsOf(step.params), ...planned.params };
     const fault = parameterFault(step.params, params);
     if (fault) throw new RangeError(`${step.title}: ${fault}`);
     const ledger = new Ledger(planned.id);
-    const before = entityCount(drawing);
-    drawing = step.run(drawing, params, { ...work, ledger, fonts: work?.fonts ?? new FontBook([]) });
-    accountFor(entityCount(drawing) - before, step, ledger);
+    const lineage = new Lineage();
+    const made = step.run(drawing, params, { ...work, ledger, lineage, fonts: work?.fonts ?? new FontBook([]) });
+    stages.push(...stageOf(step.title, drawing, made, lineage));
+    drawing = made;
     rows.push(...ledger.rows);
   }
-  return { drawing, ledger: rows };
-}
-
-const entityCount = (d: Drawing): number =>
-  d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
-
-/** What a step added or took away and did not account for itself becomes a row, so that the proof can count. */
-function accountFor(more: number, step: Step, ledger: Ledger): void {
-  const told = ledger.rows.reduce((n, r) => n + (r.becomes ? r.becomes.entities - r.becomes.gone : 0), 0);
-  const rest = more - told;
-  if (rest === 0) return;
-  ledger.add({
-    carryOver: step.carries[0]!,
-    action: 'changed',
-    onPurpose: true,
-    reason: `${step.title}: ${Math.abs(rest)} ${Math.abs(rest) === 1 ? 'entity' : 'entities'} ${rest > 0 ? 'more' : 'fewer'}`,
-    becomes: { from: 'entity', to: 'entity', gone: Math.max(0, -rest), entities: Math.max(0, rest) },
-  });
+  return { drawing, ledger: rows, stages };
 }

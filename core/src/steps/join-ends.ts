@@ -28,6 +28,9 @@ export const joinEnds: Step = {
     const bridges: Entity[] = [];
     let nextId = drawing.nextId;
     let [moved, bridged, left, farthest] = [0, 0, 0, 0];
+    // How far each one's ends went, in all.
+    const reach = new Map<number, number>();
+    const went = (i: number, by: number): void => void reach.set(i, (reach.get(i) ?? 0) + by);
     for (const f of found) {
       const at = f.ids.map((id) => place.get(id));
       // What stands in blocks is shared: it is left alone.
@@ -47,6 +50,7 @@ export const joinEnds: Step = {
           const closed = closedUp(entities[i], f.size);
           if (closed) {
             entities[i] = closed;
+            went(i, f.size);
             moved++;
             farthest = Math.max(farthest, f.size);
             continue;
@@ -62,6 +66,7 @@ export const joinEnds: Step = {
           const made = both[0] && both[1] ? ([both[0], both[1]] as const) : first ? ([first, entities[j]] as const) : second ? ([entities[i], second] as const) : null; // prettier-ignore
           if (made) {
             [entities[i], entities[j]] = made;
+            for (const k of [i, j]) went(k, f.size);
             moved++;
             farthest = Math.max(farthest, both[0] && both[1] ? f.size / 2 : f.size);
             continue;
@@ -72,6 +77,8 @@ export const joinEnds: Step = {
       bridges.push({ kind: 'line', id: nextId++, layer, look, start: [a[0], a[1], 0], end: [b[0], b[1], 0] });
       bridged++;
     }
+    for (const [i, by] of reach) if (entities[i] !== drawing.entities[i]) ctx.lineage.replace(drawing.entities[i]!, [entities[i]!], 'ends-joined', by); // prettier-ignore
+    if (bridges.length > 0) ctx.lineage.add(bridges, 'gap-bridged');
     const unit = drawing.unit?.unit ?? 'units';
     if (moved > 0)
       ctx.ledger.add({

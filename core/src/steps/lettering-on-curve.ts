@@ -113,6 +113,7 @@ export const letteringOnCurve: Step = {
       }); // prettier-ignore
     }
     const made = shapes.map((s, i): Entity => ({ ...s, id: drawing.nextId + i }));
+    ctx.lineage.add(made, 'lettering-set');
     return {
       ...withLayer(drawing, layer),
       entities: [...drawing.entities, ...made],

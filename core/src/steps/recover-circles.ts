@@ -30,7 +30,9 @@ export const recoverCircles: Step = {
       const { id, layer, look, key, node, normal, sheet, thickness } = e;
       const lift = e.kind === 'polyline' ? e.elevation : 0;
       const made: Circle = { kind: 'circle', id, layer, look, centre: [c.x, c.y, lift], radius: c.radius };
-      return Object.assign(made, key !== undefined && { key }, node !== undefined && { node }, normal && { normal }, sheet !== undefined && { sheet }, thickness !== undefined && { thickness }); // prettier-ignore
+      Object.assign(made, key !== undefined && { key }, node !== undefined && { node }, normal && { normal }, sheet !== undefined && { sheet }, thickness !== undefined && { thickness }); // prettier-ignore
+      ctx.lineage.replace(e, [made], 'circle-recovered', c.off);
+      return made;
     };
     const entities = drawing.entities.map(convert);
     const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, { ...b, entities: b.entities.map(convert) }]));

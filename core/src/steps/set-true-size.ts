@@ -28,6 +28,8 @@ export const setTrueSize: Step = {
       onPurpose: true,
       reason: `scaled by ${k}, from a measured to a true length`,
     });
-    return transformDrawing(drawing, scaling(k, k, k), noteFollowers(ctx.ledger));
+    const map = scaling(k, k, k);
+    ctx.lineage.move(map);
+    return transformDrawing(drawing, map, noteFollowers(ctx.ledger));
   },
 };

@@ -45,6 +45,8 @@ export const shiftOrigin: Step = {
       onPurpose: true,
       reason: `origin shifted to ${words}${unit}`,
     });
-    return transformDrawing(drawing, translation(-at[0], -at[1]), noteFollowers(ctx.ledger));
+    const map = translation(-at[0], -at[1]);
+    ctx.lineage.move(map);
+    return transformDrawing(drawing, map, noteFollowers(ctx.ledger));
   },
 };

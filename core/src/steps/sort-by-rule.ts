@@ -23,5 +23,5 @@ export const sortByRule: Step = {
     required: ['by'],
     additionalProperties: false,
   },
-  run: (drawing, params, ctx) => sortLayers(drawing, params['by'] as LayerRule, ctx.ledger),
+  run: (drawing, params, ctx) => sortLayers(drawing, params['by'] as LayerRule, ctx.ledger, ctx.lineage),
 };

@@ -1,4 +1,5 @@
 import type { CarryOver, Ledger } from '../drawing/ledger.js';
+import type { Lineage } from '../drawing/lineage.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Work } from '../formats/format.js';
 import type { Parameters, ParameterSchema } from '../parameters/schema.js';
@@ -6,6 +7,8 @@ import type { FontBook } from '../text/fonts.js';
 
 export interface StepContext extends Work {
   ledger: Ledger;
+  /** Where the step says which entities became which: what it does not say is told as unexplained. */
+  lineage: Lineage;
   fonts: FontBook;
 }
 

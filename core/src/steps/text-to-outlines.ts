@@ -25,5 +25,6 @@ export const textToShapes: Step = {
     required: ['form'],
     additionalProperties: false,
   },
-  run: (drawing, params, ctx) => textToOutlines(drawing, ctx.fonts, ctx.ledger, params['form'] as TextForm),
+  run: (drawing, params, ctx) =>
+    textToOutlines(drawing, ctx.fonts, ctx.ledger, params['form'] as TextForm, ctx.lineage),
 };

@@ -1,6 +1,7 @@
 import type { Block, Drawing } from '../drawing/drawing.js';
 import type { Entity, Insert, Path, RichText, Text } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
+import type { Lineage } from '../drawing/lineage.js';
 import { NO_PAINT } from '../drawing/appearance.js';
 import { transformPath } from '../geometry/path.js';
 import type { FontBook } from './fonts.js';
@@ -19,18 +20,23 @@ export function textToOutlines(
   fonts: FontBook,
   ledger: Ledger,
   form: TextForm = 'outlines',
+  lineage?: Lineage,
 ): Drawing {
   const convert = (list: readonly Entity[], inBlock: boolean): Entity[] =>
     list.flatMap((e): Entity[] => {
       if (e.kind === 'insert' && e.attributes.length > 0) {
         const { attributes, ...rest } = e;
         const insert: Insert = { ...rest, attributes: [] };
-        return [insert, ...attributes.flatMap((a) => (a.hidden ? [] : shapesOf(a, drawing, fonts, ledger, form)))];
+        const shapes = attributes.flatMap((a) => (a.hidden ? [] : shapesOf(a, drawing, fonts, ledger, form)));
+        lineage?.became(e, [insert, ...shapes], 'lettered', 'lettered');
+        return [insert, ...shapes];
       }
       if (e.kind !== 'text' && e.kind !== 'richText') return [e];
       // What an attribute's definition says is not seen where its block is inserted.
       if (inBlock && e.kind === 'text' && e.definition && !e.definition.constant) return [e];
-      return shapesOf(e, drawing, fonts, ledger, form);
+      const shapes = shapesOf(e, drawing, fonts, ledger, form);
+      lineage?.became(e, shapes, 'lettered', 'lettered');
+      return shapes;
     });
   const blocks = new Map<string, Block>();
   for (const [key, b] of drawing.blocks) blocks.set(key, { ...b, entities: convert(b.entities, true) });

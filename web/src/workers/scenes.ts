@@ -100,7 +100,7 @@ export const scenes = {
     if (!held.source) throw new Error('no drawing is open');
     const book = await loadFonts();
     const art = decisions.art ?? ART_DEFAULT;
-    const plain = (d: Drawing): Drawing => upright(chooseArt(d, art, new Ledger('intake')));
+    const plain = (d: Drawing): Drawing => upright(chooseArt(d, art, new Ledger('intake')).drawing);
     const read = readDrawing(new Uint8Array(bytes), name, { encoding: decisions.encoding ?? null }).drawing;
     const [was, is] = [settleUnit(read, decisions), settleUnit(held.source, decisions)];
     const k = was && is ? (was.factor * conversion(was.unit, is.unit)) / is.factor : 1;

@@ -1,0 +1,101 @@
+import type { Affine } from '../geometry/affine.js';
+import { IDENTITY } from '../geometry/affine.js';
+import type { Drawing } from './drawing.js';
+import type { Entity } from './entity.js';
+
+/** Why an operation changed entities. `LINEAGE_WORDS` says each in words. */
+export type LineageCode = keyof typeof LINEAGE_WORDS;
+
+/** To follow the number of entities: “12 left behind: on layers that are hidden”. */
+export const LINEAGE_WORDS = {
+  'cut-to-clip': 'cut to their clip paths',
+  'hidden-by-clip': 'wholly hidden by a clip path',
+  'clip-taken-off': 'without their clip path',
+  'pattern-gave-way': 'nothing but a fill pattern, drawn as its pieces',
+  'pattern-pieces': 'pieces of fill patterns, for their plain colour',
+  repainted: 'painted otherwise',
+  'picture-held': 'with their picture',
+  'outside-window': 'outside the window that was taken',
+  'hidden-content': 'hidden: layers off or frozen, invisible entities',
+  'layer-not-chosen': 'on layers that were not chosen',
+  'laid-flat': 'laid onto the XY plane',
+  'nothing-from-above': 'upright lines of which nothing is seen from above',
+  'seen-from-above': 'tilted inserts, as what is seen of them from above',
+  grouped: 'inserts, as groups of what they show',
+  'broken-up': 'inserts, as what they show',
+  'shown-as-lines': 'dimensions and leaders, as lines and text',
+  'dimension-left-out': 'dimensions and leaders',
+  'hatch-as-lines': 'hatches, as the lines of their pattern',
+  'hatch-as-fill': 'hatches, as plain fills',
+  'hatch-as-outline': 'hatches, as their outlines',
+  'hatch-left-out': 'hatches',
+  'ends-joined': 'whose ends were brought together',
+  'gap-bridged': 'lines that bridge gaps',
+  double: 'curves that lay on others',
+  'without-length': 'curves without length',
+  'circle-recovered': 'as the circles they were drawn to be',
+  lettered: 'texts, as shapes of their letters',
+  'lettering-set': 'letters that were set',
+  resorted: 'on another layer',
+} as const;
+
+/**
+ * What an operation says that its change did to what is seen, for the proof to hold it against the drawings before and
+ * after. Lengths in the drawing's unit.
+ *
+ * - `kept`: the curves after lie on those before and the other way, no further than `within`; so do texts.
+ * - `part`: the curves after lie on those before, which were more.
+ * - `outline`: the same, of a hatch whose boundary alone counts.
+ * - `lettered`: shapes that stand where a text stood.
+ * - `gone`, `made`: there is nothing after, or was nothing before.
+ */
+export type Claim =
+  { kind: 'kept'; within: number } | { kind: 'part' } | { kind: 'outline' } | { kind: 'lettered' } | { kind: 'gone' } | { kind: 'made' }; // prettier-ignore
+
+/** Entities of the drawing before, those of the drawing after that they became, and why. They are the very objects. */
+export interface Descent {
+  readonly code: LineageCode;
+  readonly from: readonly Entity[];
+  readonly to: readonly Entity[];
+  readonly claim: Claim;
+}
+
+/** One operation on a drawing. What differs between before and after and is neither in a descent nor by the map is unexplained. */
+export interface Stage {
+  /** What it is called on the page. */
+  readonly title: string;
+  readonly before: Drawing;
+  readonly after: Drawing;
+  /** The similarity by which everything was moved. */
+  readonly map: Affine;
+  readonly descents: readonly Descent[];
+}
+
+/** Where an operation says what it does to which entities, while it does it. */
+export class Lineage {
+  readonly descents: Descent[] = [];
+  map: Affine = IDENTITY;
+
+  /** Entities became others that are seen in the same place, no further away than `within` (drawing unit). */
+  replace(from: Entity, to: readonly Entity[], code: LineageCode, within = 0): void {
+    this.descents.push({ code, from: [from], to, claim: { kind: 'kept', within } });
+  }
+  /** Entities became others of which only so much is claimed. */
+  became(from: Entity, to: readonly Entity[], code: LineageCode, kind: 'part' | 'outline' | 'lettered'): void {
+    this.descents.push({ code, from: [from], to, claim: { kind } });
+  }
+  remove(from: Entity, code: LineageCode): void {
+    this.descents.push({ code, from: [from], to: [], claim: { kind: 'gone' } });
+  }
+  add(to: readonly Entity[], code: LineageCode): void {
+    this.descents.push({ code, from: [], to, claim: { kind: 'made' } });
+  }
+  /** Everything moves by a similarity. */
+  move(map: Affine): void {
+    this.map = map;
+  }
+}
+
+/** The stage that an operation was; none where it changed nothing. */
+export const stageOf = (title: string, before: Drawing, after: Drawing, lineage: Lineage): Stage[] =>
+  before === after ? [] : [{ title, before, after, map: lineage.map, descents: lineage.descents }];

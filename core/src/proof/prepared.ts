@@ -1,0 +1,238 @@
+import type { Affine } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, determinant, planarSimilarity } from '../geometry/affine.js';
+import type { PathData } from '../geometry/path.js';
+import { fillLoops } from '../geometry/path.js';
+import type { Drawing } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import type { Descent, Stage } from '../drawing/lineage.js';
+import { outlinePath } from '../drawing/outline-path.js';
+import type { Work } from '../formats/format.js';
+import { checkStop } from '../formats/format.js';
+import type { FontBook } from '../text/fonts.js';
+import { farthest } from './distance.js';
+import type { MeasuredText, Measures } from './measure.js';
+import { measure } from './measure.js';
+import { pairedTexts } from './paired-texts.js';
+
+/** What the preparing half of a proof found. */
+export interface PreparedFindings {
+  /** Entities that went, came or changed, and no operation says why. */
+  unexplained: Departure[];
+  /** Entities that do not lie where the operation that changed them says. */
+  displaced: Departure[];
+  /** How many went and how many came more than went, by what operations said. */
+  gone: number;
+  grown: number;
+  /** The largest distance by which an operation says that curves moved, in the unit of its drawing, and its stage. */
+  stated: { within: number; title: string } | null;
+  /** How many changed entities were measured, source against prepared. */
+  measured: number;
+}
+
+export interface Departure {
+  title: string;
+  what: string;
+  layer: string;
+  /** How far off, beyond what was stated; `null` where nothing was measured. */
+  off: number | null;
+  at: { x: number; y: number } | null;
+}
+
+/** Curves are cut into chords this fine, as a part of what is measured; rounding stays far below. */
+const FINENESS = 1e-5;
+/** Where everything moved, chords are the same ones moved: only rounding parts them. */
+const MOVED_FINENESS = 1e-6;
+
+/**
+ * Holds each stage's drawing before against the one after. Entities that are the very same object are as they were; what
+ * else differs must be in a descent or follow from the map, and must lie where that says, measured on curves and texts. Stages
+ * must follow on each other without a gap, from the source to what was prepared.
+ */
+export function provePrepared(
+  source: Drawing,
+  prepared: Drawing,
+  stages: readonly Stage[],
+  fonts: FontBook,
+  work?: Work,
+): PreparedFindings {
+  const out: PreparedFindings = { unexplained: [], displaced: [], gone: 0, grown: 0, stated: null, measured: 0 };
+  let last = source;
+  for (const stage of stages) {
+    checkStop(work);
+    // Places are told as they lie in what was prepared.
+    for (const d of out.displaced) d.at = d.at && placeUnder(stage.map, d.at);
+    proveStage({ title: 'between two steps', before: last, after: stage.before, map: IDENTITY, descents: [] }, fonts, out, work); // prettier-ignore
+    proveStage(stage, fonts, out, work);
+    last = stage.after;
+  }
+  proveStage({ title: 'after the last step', before: last, after: prepared, map: IDENTITY, descents: [] }, fonts, out, work); // prettier-ignore
+  return out;
+}
+
+function placeUnder(map: Affine, { x, y }: { x: number; y: number }): { x: number; y: number } {
+  const p = applyPoint(map, [x, y, 0]);
+  return { x: p[0], y: p[1] };
+}
+
+function proveStage(stage: Stage, fonts: FontBook, out: PreparedFindings, work?: Work): void {
+  if (stage.before === stage.after) return;
+  if (stage.map !== IDENTITY) return proveMoved(stage, fonts, out, work);
+  const named = new Set<Entity>();
+  for (const { from, to } of stage.descents) for (const e of [...from, ...to]) named.add(e);
+  for (const key of containersOf(stage)) {
+    const [before, after] = [entitiesIn(stage.before, key), entitiesIn(stage.after, key)];
+    if (before === after) continue;
+    const [had, have] = [new Set(before), new Set(after)];
+    for (const e of before) if (!have.has(e) && !named.has(e)) unexplained(stage, e, 'is gone', out);
+    for (const e of after) if (!had.has(e) && !named.has(e)) unexplained(stage, e, 'is new or was changed', out);
+  }
+  proveDescents(stage, fonts, out, work);
+}
+
+const containersOf = ({ before, after }: Stage): (string | null)[] => [null, ...new Set([...before.blocks.keys(), ...after.blocks.keys()])]; // prettier-ignore
+const entitiesIn = (d: Drawing, key: string | null): readonly Entity[] => (key === null ? d.entities : (d.blocks.get(key)?.entities ?? NONE)); // prettier-ignore
+const NONE: readonly Entity[] = [];
+
+/** Every entity that a drawing holds, in model space, on sheets and in blocks. */
+function allOf(d: Drawing): Set<Entity> {
+  const all = new Set(d.entities);
+  for (const b of d.blocks.values()) for (const e of b.entities) all.add(e);
+  return all;
+}
+
+function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, work?: Work): void {
+  if (stage.descents.length === 0) return;
+  const [had, have] = [allOf(stage.before), allOf(stage.after)];
+  const claimed = new Set<Entity>();
+  for (const descent of stage.descents) {
+    const { from, to, claim } = descent;
+    // What a descent names must be there, once, and what it says is gone must be gone.
+    for (const e of from) {
+      if (!had.has(e)) unexplained(stage, e, 'is named as changed and was not there', out);
+      if (claim.kind === 'gone' && have.has(e)) unexplained(stage, e, 'is named as gone and is there', out);
+    }
+    for (const e of to) {
+      if (!have.has(e)) unexplained(stage, e, 'is named as made and is not there', out);
+      if (claimed.has(e)) unexplained(stage, e, 'is named twice', out);
+      claimed.add(e);
+    }
+    if (claim.kind === 'gone') out.gone += from.length;
+    else out.grown += to.length - from.length;
+    if (claim.kind === 'gone' || claim.kind === 'made') continue;
+    if (++out.measured % 256 === 0) checkStop(work);
+    if (claim.kind === 'kept' && claim.within > (out.stated?.within ?? 0)) out.stated = { within: claim.within, title: stage.title }; // prettier-ignore
+    const off = isRestyled(descent) ? null : offBy(stage, descent, fonts);
+    if (off) out.displaced.push({ title: stage.title, what: from[0]!.kind, layer: from[0]!.layer, ...off });
+  }
+}
+
+/** Fields that do not say where an entity lies. */
+const STYLE = new Set(['layer', 'look', 'node', 'rest', 'extended', 'key', 'data', 'clipTo', 'classes', 'id']);
+
+/** One entity became one that differs in nothing that says where it lies. */
+function isRestyled({ from, to }: Descent): boolean {
+  if (from.length !== 1 || to.length !== 1) return false;
+  const [a, b] = [from[0] as unknown as Record<string, unknown>, to[0] as unknown as Record<string, unknown>];
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])].every((k) => STYLE.has(k) || a[k] === b[k]);
+}
+
+/** Entities of a drawing as a drawing of their own. What lies on a sheet is measured as if it lay in model space. */
+const only = (drawing: Drawing, entities: readonly Entity[]): Drawing => ({
+  ...drawing,
+  entities: entities.map((e) => (e.sheet === undefined ? e : ({ ...e, sheet: undefined } as Entity))),
+});
+
+/** How far off, beyond what is claimed; `null` where it holds. */
+function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pick<Departure, 'off' | 'at'> | null {
+  const source = claim.kind === 'outline' ? from.map(plainHatch) : claim.kind === 'part' ? from.flatMap(withBoundaries) : from; // prettier-ignore
+  const [before, after] = [only(stage.before, source), only(stage.after, to)];
+  const rough = measure(before, 1, Infinity, fonts);
+  const size = rough.box.empty ? 1 : rough.box.diagonal || 1;
+  const far = rough.box.empty ? 0 : Math.max(...[rough.box.minX, rough.box.minY, rough.box.maxX, rough.box.maxY].map(Math.abs)); // prettier-ignore
+  const tolerance = Math.max(size * FINENESS, far * 1e-12);
+  const a = measure(before, 1, tolerance, fonts);
+  const b = measure(after, 1, tolerance, fonts);
+  if (claim.kind === 'lettered') return strayFrom(a, b);
+  const within = (claim.kind === 'kept' ? claim.within : 0) + 3 * tolerance;
+  const back = farthest(b.chords, a.chords, tolerance);
+  const out = claim.kind === 'part' ? back : farthest(a.chords, b.chords, tolerance);
+  const worst = out.distance > back.distance ? out : back;
+  // Nothing on one side and nothing on the other is as it should be: texts have no chords.
+  if (worst.distance > within) return { off: worst.distance, at: { x: worst.x, y: worst.y } };
+  if (claim.kind !== 'kept') return null;
+  const texts = pairedTexts(a.texts, b.texts, within);
+  if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > within)
+    return { off: texts.farthestMove, at: placeOf(a.texts[0] ?? b.texts[0]) };
+  return null;
+}
+
+/**
+ * What the pieces of a shape that was cut may be bounded by: the shape itself, closed as its fill is, and the shapes that it
+ * was cut to.
+ */
+function withBoundaries(e: Entity): Entity[] {
+  const boundary = (path: PathData): Entity => ({ kind: 'path', id: e.id, layer: e.layer, look: e.look, path });
+  const outline = e.clipTo ? outlinePath(e) : null;
+  const out = [e, ...(outline ? fillLoops(outline).map(boundary) : [])];
+  for (let clip = e.clipTo; clip; clip = clip.within)
+    for (const { path } of clip.shapes) out.push(...fillLoops(path).map(boundary));
+  return out;
+}
+
+/** A hatch by its boundary alone. */
+function plainHatch(e: Entity): Entity {
+  if (e.kind !== 'hatch') return e;
+  const { lines: _l, gradient: _g, ...plain } = e;
+  return { ...plain, solid: true };
+}
+
+/** Letters stand where their text does: the box around them, widened by their height, holds where a line begins. */
+function strayFrom(a: Measures, b: Measures): Pick<Departure, 'off' | 'at'> | null {
+  if (b.box.empty) return null;
+  for (const t of a.texts) {
+    const room = 3 * t.height;
+    const dx = Math.max(b.box.minX - room - t.x, t.x - b.box.maxX - room, 0);
+    const dy = Math.max(b.box.minY - room - t.y, t.y - b.box.maxY - room, 0);
+    if (dx > 0 || dy > 0) return { off: Math.hypot(dx, dy), at: placeOf(t) };
+  }
+  return null;
+}
+
+const placeOf = (t: MeasuredText | undefined): { x: number; y: number } | null => (t ? { x: t.x, y: t.y } : null);
+
+/** Everything was moved by a map: each entity is what it was, moved, in the same order. */
+function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?: Work): void {
+  const { before, after, map } = stage;
+  for (const key of containersOf(stage)) {
+    const [had, have] = [entitiesIn(before, key), entitiesIn(after, key)];
+    for (const e of had.slice(have.length)) unexplained(stage, e, 'is gone', out);
+    for (const e of have.slice(had.length)) unexplained(stage, e, 'is new', out);
+    // What is not understood may come back as what shows it.
+    had.slice(0, have.length).forEach((e, i) => {
+      const to = have[i]!;
+      if (e.kind !== 'opaque' && (e.kind !== to.kind || e.id !== to.id)) unexplained(stage, e, `became a ${to.kind}`, out); // prettier-ignore
+    });
+  }
+  const follows = (d: Drawing): Drawing => ({ ...d, entities: d.entities.filter((_, i) => before.entities[i]?.kind !== 'opaque') }); // prettier-ignore
+  const size = measure(follows(after), 1, Infinity, fonts, work).box;
+  const tolerance = (size.empty ? 1 : size.diagonal || 1) * MOVED_FINENESS;
+  const a = measure(follows(before), map, tolerance, fonts, work);
+  const b = measure(follows(after), 1, tolerance, fonts, work);
+  out.measured += after.entities.length;
+  for (const worst of [farthest(a.chords, b.chords, tolerance, work), farthest(b.chords, a.chords, tolerance, work)]) {
+    if (worst.distance <= 3 * tolerance) continue;
+    out.displaced.push({ title: stage.title, what: 'curve', layer: '', off: worst.distance, at: { x: worst.x, y: worst.y } }); // prettier-ignore
+    return;
+  }
+  // Numbers of dimensions follow a scale, and what is mirrored stays readable: there texts do not compare.
+  if (!isShift(map)) return;
+  const texts = pairedTexts(a.texts, b.texts, 3 * tolerance);
+  if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > 3 * tolerance)
+    out.displaced.push({ title: stage.title, what: 'text', layer: '', off: texts.farthestMove, at: placeOf(a.texts[0]) }); // prettier-ignore
+}
+
+const isShift = (m: Affine): boolean => planarSimilarity(m) === 1 && determinant(m) > 0;
+
+function unexplained(stage: Stage, e: Entity, what: string, out: PreparedFindings): void {
+  out.unexplained.push({ title: stage.title, what: `${e.kind} ${what}`, layer: e.layer, off: null, at: null });
+}
