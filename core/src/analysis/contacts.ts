@@ -8,6 +8,9 @@ import { PieceKind, distanceTo, piecesOfDrawing } from './pieces.js';
 /** Corners closer than this part of the diagonal meet: the same for all who ask, so that the search is made once. */
 export const MET = 1e-7;
 
+/** So many pieces at one corner are looked at, of which most would be copies of each other. */
+const MOST_AT_A_CORNER = 500;
+
 /** Where a corner of one closed outline lies on another of the same layer. */
 export interface Contact {
   x: number;
@@ -40,11 +43,19 @@ export function contactsOf(drawing: Drawing, met: number, work?: Work): Map<stri
     } else index.add(Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1));
   }
   index.finish();
+  // Where very many lie in one place, each is held against so many of them only.
+  let crowded = false;
+  const near = (x: number, y: number): number[] => {
+    if (crowded) return index.neighbors(x, y, MOST_AT_A_CORNER, met);
+    const all = index.search(x - met, y - met, x + met, y + met);
+    crowded = all.length > MOST_AT_A_CORNER;
+    return crowded ? all.slice(0, MOST_AT_A_CORNER) : all;
+  };
   own.forEach((i, n) => {
     if (n % 4096 === 0) checkStop(work);
     const [x, y] = [p.ends[4 * i], p.ends[4 * i + 1]];
     const mine = p.course[i];
-    for (const k of index.search(x - met, y - met, x + met, y + met)) {
+    for (const k of near(x, y)) {
       const other = p.course[own[k]];
       if (other === mine || p.courses[other].key !== p.courses[mine].key || p.courses[other].id === p.courses[mine].id) continue; // prettier-ignore
       const { away, within } = distanceTo(p, own[k], x, y);

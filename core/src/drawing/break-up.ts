@@ -3,7 +3,7 @@ import { IDENTITY, applyPoint, applyVector, compose, inverse, planeFrame } from 
 import { transformPath } from '../geometry/path.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { cross, dot, length, unit } from '../geometry/vector.js';
-import type { Appearance } from './appearance.js';
+import type { Appearance, Dash } from './appearance.js';
 import { inObjectPlane } from './curves.js';
 import type { Drawing } from './drawing.js';
 import type { Arc, Circle, Ellipse, Entity, Insert, RichText, Text } from './entity.js';
@@ -58,10 +58,16 @@ function inheritedLook(look: Appearance, from: Appearance): Appearance {
   const stroke = look.stroke.kind === 'byBlock' ? from.stroke : look.stroke;
   const fill = look.fill.kind === 'byBlock' ? from.stroke : look.fill;
   const width = look.width.kind === 'byBlock' ? from.width : look.width;
-  const dash = look.dash.kind === 'linetype' && /^byblock$/i.test(look.dash.name) ? from.dash : look.dash;
+  const dash = inheritedDash(look.dash, from.dash);
   const same = stroke === look.stroke && fill === look.fill && width === look.width && dash === look.dash;
   const opacity = look.opacity * from.opacity;
   return same && opacity === look.opacity ? look : { ...look, stroke, fill, width, dash, opacity };
+}
+
+/** A linetype that is taken from the insert, at the scale of both, as it is seen in it. */
+function inheritedDash(dash: Dash, from: Dash): Dash {
+  if (dash.kind !== 'linetype' || !/^byblock$/i.test(dash.name)) return dash;
+  return from.kind === 'linetype' && dash.scale !== 1 ? { ...from, scale: from.scale * dash.scale } : from;
 }
 
 function placed(e: Entity, drawing: Drawing, m: Affine, deep: boolean, trail: Set<string>): Entity[] {

@@ -93,3 +93,8 @@ describe('extended data under a map', () => {
     expect(said(movedExtended(data, QUARTER, 2).replace(/\r/g, ''))).toEqual([[1001, 'KR'], [1000, 1011]]); // prettier-ignore
   });
 });
+
+it('leaders of every dimension that measures a radius or a diameter grow with the drawing', () => {
+  for (const subclass of ['AcDbRadialDimension', 'AcDbDiametricDimension', 'AcDbArcDimension', 'AcDbRadialDimensionLarge'])
+    expect(said(movedRest(tags(100, subclass, 40, 2.5, 51, 7), scaling(4, 4, 4), 4, false))).toEqual([[100, subclass], [40, 10], [51, 7]]); // prettier-ignore
+});

@@ -249,3 +249,10 @@ group('widths of lines', () => {
     expect(buildScene(drawingOf([line(0, 0, 1, 1)] as never), fonts()).layers[0]!.lineWidths).toHaveLength(0);
   });
 });
+
+it('of an end, a middle and a centre in nearly one place the end is taken, though another is a little nearer', () => {
+  // The middle of the long line lies at (50, 0), where the short one begins; a circle has its centre there too.
+  const { snapper } = of(line(0, 0, 100, 0), line(50, 0.0005, 50, 30), circle(50, -0.0005, 8));
+  const none = { hiddenLayers: new Set<string>(), isolated: null } as never;
+  for (const y of [-0.001, 0, 0.001]) expect(snapper.at(50, y, 2, none)?.kind).toBe('end');
+});

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { RichText, Text } from '../../src/index.js';
 import { DRAFTING_DEFAULT, FontBook, loadFont } from '../../src/index.js';
 import { familyOf, linesOf } from '../../src/text/layout.js';
+import { CMD_LENGTH } from '../../src/geometry/path.js';
 import { bytesOf, fonts } from '../helpers.js';
 
 const styles = {
@@ -128,5 +129,40 @@ describe('rich text', () => {
     ).toBe('ab');
     expect(set('\\H;a')[0]!.text).toBe('a');
     expect(set('\\fArial').length).toBe(0);
+  });
+});
+
+describe('where a line stands by its alignment', () => {
+  // The letters themselves, as their font draws them: an ink box that knows nothing of alignment.
+  const inkOf = (t: Text, words: string): { below: number; above: number } => {
+    const l = linesOf({ ...t, text: words }, styles, fonts())[0]!;
+    const { path } = fonts().outline(words, l.family, l.weight, l.italic);
+    let [low, high] = [Infinity, -Infinity];
+    let at = 0;
+    for (const cmd of path.cmds) {
+      for (let i = at + 1; i < at + CMD_LENGTH[cmd]!; i += 2) [low, high] = [Math.min(low, path.data[i]!), Math.max(high, path.data[i]!)]; // prettier-ignore
+      at += CMD_LENGTH[cmd]!;
+    }
+    return { below: l.y + low * l.em, above: l.y + high * l.em };
+  };
+  it('bottom: nothing of the deepest letters lies below the point, and they reach near it', () => {
+    const { below } = inkOf(text({ vertical: 'bottom' }), 'gjpqy');
+    expect(below - 20).toBeGreaterThan(-0.6);
+    expect(below - 20).toBeLessThan(1.5);
+  });
+  it('top: capitals end at the point; middle: half of a capital lies on either side; baseline: they stand on it', () => {
+    expect(inkOf(text({ vertical: 'top' }), 'H').above).toBeCloseTo(20, 6);
+    const middle = inkOf(text({ vertical: 'middle' }), 'H');
+    expect((middle.above + middle.below) / 2).toBeCloseTo(20, 6);
+    expect(inkOf(text(), 'H')).toMatchObject({ below: expect.closeTo(20, 6), above: expect.closeTo(27, 6) });
+  });
+  it('is the same, turned, whichever way the line runs', () => {
+    for (const vertical of ['top', 'middle', 'bottom', 'baseline'] as const)
+      for (const rotation of [0.3, Math.PI / 2, 2.8]) {
+        const [flat, turned] = [line(text({ vertical })), line(text({ vertical, rotation }))];
+        const up = flat.y - 20;
+        expect(turned.x).toBeCloseTo(10 - up * Math.sin(rotation), 12);
+        expect(turned.y).toBeCloseTo(20 + up * Math.cos(rotation), 12);
+      }
   });
 });
