@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity, IntakeDecisions } from '../src/index.js';
 import { DEFAULT_TARGETS, DRAFTING_DEFAULT, NO_DECISIONS, boundsOf, deliver, prepare, proveDelivery, takeIn } from '../src/index.js'; // prettier-ignore
 import { layFlat } from '../src/drawing/lay-flat.js';
-import { Lineage } from '../src/drawing/lineage.js';
 import { demoFile, drawingOf, fonts, only, read, risks } from './helpers.js';
 
 const line = (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number, extra: object = {}) => ({ kind: 'line', start: [x0, y0, z0], end: [x1, y1, z1], layer: 'A', ...extra }); // prettier-ignore
@@ -37,7 +36,7 @@ describe('a part by a window', () => {
 });
 
 describe('laid flat', () => {
-  const flat = (e: object) => layFlat(drawingOf([e] as never), new Lineage());
+  const flat = (e: object) => layFlat(drawingOf([e] as never));
   it('a line that rises: seen from above, and how much shorter', () => {
     const r = flat(line(0, 0, 0, 30, 40, 120));
     expect(only(r.drawing, 'line')).toMatchObject({ start: [0, 0, 0], end: [30, 40, 0] });
@@ -70,7 +69,7 @@ describe('laid flat', () => {
     );
     expect(r).toMatchObject({ changed: 1, shorter: 0, farthest: 7 });
     const still = drawingOf([{ ...outline, elevation: 0 }, line(0, 0, 0, 1, 1, 0)] as never);
-    expect(layFlat(still, new Lineage()).drawing).toBe(still);
+    expect(layFlat(still).drawing).toBe(still);
   });
   it('a dimension in a tilted plane cannot be, which puts curves at risk', () => {
     const tilted = { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [9, 0, 5] }, override: '', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32, normal: [0, 0.6, 0.8], layer: 'A' }; // prettier-ignore

@@ -1,4 +1,3 @@
-import { Lineage } from '../src/drawing/lineage.js';
 import { deflateSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../src/index.js';
@@ -81,7 +80,7 @@ describe('pictures of the job', () => {
     expect(filesNamedBy(d)).toEqual([{ kind: 'picture', path: 'scans/Kestrel-Row-Sketch.PNG', name: 'Kestrel-Row-Sketch.PNG', places: 1 }]); // prettier-ignore
     expect(claimsOf(d).pictures).toEqual(['Kestrel-Row-Sketch.PNG']);
     const ledger = new Ledger('intake');
-    const held = withPictures(d, [{ name: 'other.png', data: 'data:x' }, sketch], ledger, new Lineage());
+    const held = withPictures(d, [{ name: 'other.png', data: 'data:x' }, sketch], ledger);
     expect(imageOf(held).data).toBe(sketch.data);
     expect(imageOf(d).data).toBeUndefined();
     expect(ledger.rows).toMatchObject([{ carryOver: 'links', action: 'kept', count: 1 }]);
@@ -89,7 +88,7 @@ describe('pictures of the job', () => {
     const missing = (x: Drawing): number => runChecks(x).filter((f) => f.check === 'missing-files').length;
     expect([missing(d), missing(held)]).toEqual([1, 0]);
     // Nothing found: the drawing itself.
-    expect(withPictures(d, [{ name: 'other.png', data: 'data:x' }], ledger, new Lineage())).toBe(d);
+    expect(withPictures(d, [{ name: 'other.png', data: 'data:x' }], ledger)).toBe(d);
   });
 
   it('go into an SVG, which the proof finds whole; without them the frame goes', () => {
@@ -103,7 +102,7 @@ describe('pictures of the job', () => {
   });
 
   it('lie in the scene where they lie in the drawing, turned and clipped as there', () => {
-    const d = withPictures(study(), [sketch], new Ledger('intake'), new Lineage());
+    const d = withPictures(study(), [sketch], new Ledger('intake'));
     const moved = transformDrawing(d, [0, 1, 0, -1, 0, 0, 0, 0, 1, 500, 0, 0]);
     const [p] = buildScene(moved, fonts()).pictures;
     const { origin } = buildScene(moved, fonts());

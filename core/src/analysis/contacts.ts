@@ -32,15 +32,15 @@ export function contactsOf(drawing: Drawing, met: number, work?: Work): Map<stri
   const contacts = new Map<string, Contact[]>();
   known.set(drawing, { met, contacts });
   const own: number[] = [];
-  for (let i = 0; i < p.count; i++) if (p.courses[p.course[i]].closed && !isLonely(p, i)) own.push(i);
+  for (let i = 0; i < p.count; i++) if (p.courses[p.course[i]!]!.closed && !isLonely(p, i)) own.push(i);
   if (own.length === 0) return contacts;
   const index = new Flatbush(own.length);
   for (const i of own) {
     const [x0, y0, x1, y1] = p.ends.subarray(4 * i, 4 * i + 4);
     if (p.kind[i] === PieceKind.arc) {
       const [cx, cy, r] = p.arcs.subarray(5 * i, 5 * i + 3);
-      index.add(cx - r, cy - r, cx + r, cy + r);
-    } else index.add(Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1));
+      index.add(cx! - r!, cy! - r!, cx! + r!, cy! + r!);
+    } else index.add(Math.min(x0!, x1!), Math.min(y0!, y1!), Math.max(x0!, x1!), Math.max(y0!, y1!));
   }
   index.finish();
   // Where very many lie in one place, each is held against so many of them only.
@@ -54,19 +54,20 @@ export function contactsOf(drawing: Drawing, met: number, work?: Work): Map<stri
   own.forEach((i, n) => {
     if (n % 4096 === 0) checkStop(work);
     const [x, y] = [p.ends[4 * i], p.ends[4 * i + 1]];
-    const mine = p.course[i];
-    for (const k of near(x, y)) {
-      const other = p.course[own[k]];
-      if (other === mine || p.courses[other].key !== p.courses[mine].key || p.courses[other].id === p.courses[mine].id) continue; // prettier-ignore
-      const { away, within } = distanceTo(p, own[k], x, y);
+    const mine = p.course[i]!;
+    for (const k of near(x!, y!)) {
+      const other = p.course[own[k]!]!;
+      if (other === mine || p.courses[other]!.key !== p.courses[mine]!.key || p.courses[other]!.id === p.courses[mine]!.id) continue; // prettier-ignore
+      const { away, within } = distanceTo(p, own[k]!, x!, y!);
       if (away > met) continue;
-      const ends = p.ends.subarray(4 * own[k], 4 * own[k] + 4);
-      const corner = Math.min(Math.hypot(x - ends[0], y - ends[1]), Math.hypot(x - ends[2], y - ends[3])) <= met;
+      const ends = p.ends.subarray(4 * own[k]!, 4 * own[k]! + 4);
+      const corner =
+        Math.min(Math.hypot(x! - ends[0]!, y! - ends[1]!), Math.hypot(x! - ends[2]!, y! - ends[3]!)) <= met;
       const pair = mine < other ? `${mine} ${other}` : `${other} ${mine}`;
       const list = contacts.get(pair) ?? [];
-      const there = list.find((c) => Math.hypot(c.x - x, c.y - y) <= met);
+      const there = list.find((c) => Math.hypot(c.x - x!, c.y - y!) <= met);
       // Of two pieces that meet in a corner the corner says it.
-      if (!there) list.push({ x, y, corner: mine, on: other, past: within && !corner });
+      if (!there) list.push({ x: x!, y: y!, corner: mine, on: other, past: within && !corner });
       else if (corner) there.past = false;
       contacts.set(pair, list);
     }
@@ -76,4 +77,4 @@ export function contactsOf(drawing: Drawing, met: number, work?: Work): Map<stri
 
 /** A whole circle has no corner that means anything. */
 const isLonely = (p: Pieces, i: number): boolean =>
-  p.kind[i] === PieceKind.arc && Math.abs(p.arcs[5 * i + 4]) >= 2 * Math.PI - 1e-9;
+  p.kind[i] === PieceKind.arc && Math.abs(p.arcs[5 * i + 4]!) >= 2 * Math.PI - 1e-9;

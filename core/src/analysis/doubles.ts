@@ -28,9 +28,9 @@ export function doublesOf(drawing: Drawing, within: number, work?: Work): Double
   survey.each(({ entity: e, top }, n) => {
     if (n % 4096 === 0) checkStop(work);
     if (isAnnotationPart(top) || WITHOUT_COURSE.has(e.kind)) return;
-    if (!(bounds[4 * n] <= bounds[4 * n + 2])) return;
+    if (!(bounds[4 * n]! <= bounds[4 * n + 2]!)) return;
     let sum = 0;
-    for (let k = 4 * n; k < 4 * n + 4; k++) sum = mixed(sum, grid(bounds[k]));
+    for (let k = 4 * n; k < 4 * n + 4; k++) sum = mixed(sum, grid(bounds[k]!));
     const same = byBox.get(sum);
     if (same) same.push(n);
     else byBox.set(sum, [n]);
@@ -42,7 +42,7 @@ export function doublesOf(drawing: Drawing, within: number, work?: Work): Double
     const bySum = new Map<number, Curve>();
     for (const n of members) {
       checkStop(work);
-      const { entity: e, toWorld, resolved } = survey.visits[n];
+      const { entity: e, toWorld, resolved } = survey.visits[n]!;
       const length = survey.length(n);
       if (length === 0) continue;
       const [ax, ay, bx, by] = endsOf(e, toWorld);
@@ -102,8 +102,8 @@ function endsOf(e: Entity, toWorld: Affine): [number, number, number, number] {
     arc: (_c, _u, _v, _s, _w, x, y) => to(x, y),
     cubic: (_a, _b, _c, _d, _e, _f, x, y) => to(x, y),
     nurbs: ({ points: p }) => {
-      to(p[0], p[1]);
-      to(p[p.length - 3], p[p.length - 2]);
+      to(p[0]!, p[1]!);
+      to(p[p.length - 3]!, p[p.length - 2]!);
     },
   });
   return ends;

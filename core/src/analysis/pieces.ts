@@ -206,9 +206,9 @@ class PieceSink implements CurveSink {
     const k = p.length / 3;
     const clamped = c.knots[0] === c.knots[c.degree] && c.knots[c.knots.length - 1] === c.knots[k];
     if (!clamped || k < 2) return;
-    this.begin(p[0], p[1]);
-    for (let i = 0; i < p.length; i += 3) this.course?.box.add(p[i], p[i + 1]);
-    this.put(PieceKind.free, p[p.length - 3], p[p.length - 2]);
+    this.begin(p[0]!, p[1]!);
+    for (let i = 0; i < p.length; i += 3) this.course?.box.add(p[i]!, p[i + 1]!);
+    this.put(PieceKind.free, p[p.length - 3]!, p[p.length - 2]!);
   }
 }
 
@@ -227,13 +227,13 @@ function flatCircle(u: Vec3, v: Vec3): { radius: number; angle: number; sense: 1
 /** The direction in which a piece sets out (at its start) or arrives (at its end), of length one; `null` for free curves. */
 export function directionOf(p: Pieces, i: number, atEnd: boolean): readonly [number, number] | null {
   if (p.kind[i] === PieceKind.line) {
-    const [dx, dy] = [p.ends[4 * i + 2] - p.ends[4 * i], p.ends[4 * i + 3] - p.ends[4 * i + 1]];
+    const [dx, dy] = [p.ends[4 * i + 2]! - p.ends[4 * i]!, p.ends[4 * i + 3]! - p.ends[4 * i + 1]!];
     const l = Math.hypot(dx, dy);
     return l > 0 ? [dx / l, dy / l] : null;
   }
   if (p.kind[i] !== PieceKind.arc) return null;
-  const sweep = p.arcs[5 * i + 4];
-  const t = p.arcs[5 * i + 3] + (atEnd ? sweep : 0);
+  const sweep = p.arcs[5 * i + 4]!;
+  const t = p.arcs[5 * i + 3]! + (atEnd ? sweep : 0);
   const s = Math.sign(sweep) || 1;
   return [-Math.sin(t) * s, Math.cos(t) * s];
 }
@@ -244,17 +244,17 @@ export function directionOf(p: Pieces, i: number, atEnd: boolean): readonly [num
  */
 export function distanceTo(p: Pieces, i: number, x: number, y: number): { away: number; within: boolean } {
   const [x0, y0, x1, y1] = [p.ends[4 * i], p.ends[4 * i + 1], p.ends[4 * i + 2], p.ends[4 * i + 3]];
-  const atEnds = Math.min(Math.hypot(x - x0, y - y0), Math.hypot(x - x1, y - y1));
+  const atEnds = Math.min(Math.hypot(x - x0!, y - y0!), Math.hypot(x - x1!, y - y1!));
   if (p.kind[i] === PieceKind.line) {
-    const [dx, dy] = [x1 - x0, y1 - y0];
+    const [dx, dy] = [x1! - x0!, y1! - y0!];
     const l = dx * dx + dy * dy;
-    const t = l > 0 ? ((x - x0) * dx + (y - y0) * dy) / l : 0;
-    if (t > 0 && t < 1) return { away: Math.abs((x - x0) * dy - (y - y0) * dx) / Math.sqrt(l), within: true };
+    const t = l > 0 ? ((x - x0!) * dx + (y - y0!) * dy) / l : 0;
+    if (t > 0 && t < 1) return { away: Math.abs((x - x0!) * dy - (y - y0!) * dx) / Math.sqrt(l), within: true };
   } else if (p.kind[i] === PieceKind.arc) {
     const [cx, cy, r, start, sweep] = p.arcs.subarray(5 * i, 5 * i + 5);
-    let t = (Math.atan2(y - cy, x - cx) - start) * Math.sign(sweep);
+    let t = (Math.atan2(y - cy!, x - cx!) - start!) * Math.sign(sweep!);
     t -= Math.floor(t / (2 * Math.PI)) * 2 * Math.PI;
-    if (t > 0 && t < Math.abs(sweep)) return { away: Math.abs(Math.hypot(x - cx, y - cy) - r), within: true };
+    if (t > 0 && t < Math.abs(sweep!)) return { away: Math.abs(Math.hypot(x - cx!, y - cy!) - r!), within: true };
   }
   return { away: atEnds, within: false };
 }

@@ -121,8 +121,8 @@ function typedUnit(override: string, wrapping: string, measured: number): { unit
   const plain = override.replace(/\\[A-Za-z][^;]*;|[{}]/g, '');
   const own = /([-+]?\d+(?:[.,]\d+)?)\s*(mm|cm|m|in|inch|ft|"|')(?![A-Za-z])/i.exec(plain);
   if (own) {
-    const unit = unitAfter(own[2]);
-    const value = Number(own[1].replace(',', '.'));
+    const unit = unitAfter(own[2]!);
+    const value = Number(own[1]!.replace(',', '.'));
     return unit && value > 0 ? { unit, value } : null;
   }
   const after = /<>\s*(\S+)/.exec(plain === '' ? wrapping : plain)?.[1];
@@ -134,7 +134,7 @@ function typedUnit(override: string, wrapping: string, measured: number): { unit
 function rectangle(e: Extract<Entity, { kind: 'polyline' }>): [number, number] | null {
   const n = e.points.length / e.dim;
   if (n < 4 || n > 5 || e.bulges || (n === 4 && !e.closed)) return null;
-  const at = (i: number): [number, number] => [e.points[e.dim * i], e.points[e.dim * i + 1]];
+  const at = (i: number): [number, number] => [e.points[e.dim * i]!, e.points[e.dim * i + 1]!];
   const [a, b, c, d] = [at(0), at(1), at(2), at(3)];
   if (n === 5 && Math.hypot(at(4)[0] - a[0], at(4)[1] - a[1]) > 1e-9) return null;
   const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - b[0], c[1] - b[1]];
@@ -149,7 +149,7 @@ function dimensions(typed: Seen['typed'], say: Say): void {
     const fits = typed.filter((t) => close((t.measured * unitOf(unit).mm) / unitOf(t.unit).mm, t.value, 0.01));
     if (fits.length === 0) continue;
     const [t] = fits;
-    const words = `dimensions say ${number(t.value)} ${t.unit} where ${number(t.measured)} is measured`;
+    const words = `dimensions say ${number(t!.value)} ${t!.unit} where ${number(t!.measured)} is measured`;
     say([unit], Math.min(5.5, 3.5 + 0.5 * fits.length), fits.length > 1 ? `${words} (${fits.length} of ${typed.length})` : words); // prettier-ignore
   }
 }

@@ -38,7 +38,7 @@ export const brokenCurves: Check = {
     const next = (t: Tip): Tip | null => {
       const here = joints.get(t) ?? [];
       if (here.length !== 2) return null;
-      const other = here[0] === t ? here[1] : here[0];
+      const other = here[0] === t ? here[1]! : here[0]!;
       if (other.course === t.course) return null;
       const [a, b] = [outwards(p, t), outwards(p, other)];
       // Both point into the joint: going on straight is the opposite of the other.
@@ -66,17 +66,17 @@ export const brokenCurves: Check = {
         }
       if (run.length < least) continue;
       const box = new Box2();
-      for (const k of run) box.addBox(p.courses[k].box);
-      const kinds = [...new Set(run.map((k) => p.courses[k].entity))];
+      for (const k of run) box.addBox(p.courses[k]!.box);
+      const kinds = [...new Set(run.map((k) => p.courses[k]!.entity))];
       found.push({
         check: 'broken-curves',
         severity: 'note',
         message: `One smooth run is drawn as ${run.length} separate curves (${kinds.join(', ')})`,
-        at: { x: p.ends[4 * p.courses[course].first], y: p.ends[4 * p.courses[course].first + 1] },
+        at: { x: p.ends[4 * p.courses[course]!.first]!, y: p.ends[4 * p.courses[course]!.first + 1]! },
         size: box.diagonal,
         span: box.diagonal,
-        layer: p.courses[course].layer,
-        ids: [...new Set(run.map((k) => p.courses[k].id))].slice(0, 1000),
+        layer: p.courses[course]!.layer,
+        ids: [...new Set(run.map((k) => p.courses[k]!.id))].slice(0, 1000),
       });
     }
     return found.sort((a, b) => b.ids.length - a.ids.length);
@@ -89,14 +89,14 @@ function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {
   p.courses.forEach((c, course) => {
     if (c.closed || c.count === 0) return;
     const end = c.first + c.count - 1;
-    tips.push({ course, last: false, x: p.ends[4 * c.first], y: p.ends[4 * c.first + 1] });
-    tips.push({ course, last: true, x: p.ends[4 * end + 2], y: p.ends[4 * end + 3] });
+    tips.push({ course, last: false, x: p.ends[4 * c.first]!, y: p.ends[4 * c.first + 1]! });
+    tips.push({ course, last: true, x: p.ends[4 * end + 2]!, y: p.ends[4 * end + 3]! });
   });
   const joints = new Map<Tip, Tip[]>();
   if (!(met > 0)) return joints;
   const layers = new Map<string, number>();
   const layerOf = (t: Tip): number => {
-    const { key } = p.courses[t.course];
+    const { key } = p.courses[t.course]!;
     let n = layers.get(key);
     if (n === undefined) layers.set(key, (n = layers.size));
     return n;
@@ -105,7 +105,7 @@ function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {
   for (const t of tips) {
     const near: Tip[] = [];
     // Where three meet nothing goes on, so no more are looked for.
-    grid.near(t.x, t.y, (i) => near.push(tips[i]) > 2, layerOf(t));
+    grid.near(t.x, t.y, (i) => near.push(tips[i]!) > 2, layerOf(t));
     // Ends that nothing else meets lead nowhere.
     if (near.length > 1) joints.set(t, near);
   }
@@ -114,7 +114,7 @@ function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {
 
 /** The direction in which a course runs out of its end; `null` for a free curve. */
 function outwards(p: Pieces, t: Tip): readonly [number, number] | null {
-  const c = p.courses[t.course];
+  const c = p.courses[t.course]!;
   const piece = t.last ? c.first + c.count - 1 : c.first;
   if (p.kind[piece] === PieceKind.free) return null;
   const d = directionOf(p, piece, t.last);

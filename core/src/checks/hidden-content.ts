@@ -15,7 +15,7 @@ export const hiddenContent: Check = {
     const layers = layerIndex(drawing);
     const held = new Map<string, { why: string; ids: number[]; count: number; at: { x: number; y: number } | null }>();
     const hiddenNode = drawing.nodes.map(() => false);
-    drawing.nodes.forEach((n, i) => (hiddenNode[i] = n.hidden || (n.parent !== null && hiddenNode[n.parent])));
+    drawing.nodes.forEach((n, i) => (hiddenNode[i] = n.hidden || (n.parent !== null && hiddenNode[n.parent]!)));
     for (const e of drawing.entities) {
       const layer = layers.get(layerKey(drawing, e.layer));
       const why = layer?.frozen ? 'frozen' : layer?.off ? 'off' : e.node !== undefined && hiddenNode[e.node] ? 'in a hidden group' : !e.look.visible ? 'hidden one by one' : null; // prettier-ignore

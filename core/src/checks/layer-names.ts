@@ -33,7 +33,8 @@ export const layerNames: Check = {
       else if (name !== name.trim()) tell('warning', `“${name}” begins or ends with a blank`, name);
     }
     for (const same of byCase.values())
-      if (same.length > 1) tell('error', `${same.map((n) => `“${n}”`).join(' and ')} differ only in capitals`, same[0]);
+      if (same.length > 1)
+        tell('error', `${same.map((n) => `“${n}”`).join(' and ')} differ only in capitals`, same[0]!);
     if (params['empty'] === 'yes') {
       const used = new Set<string>();
       const note = (list: readonly { layer: string }[]): void => list.forEach((e) => used.add(e.layer.toLowerCase()));

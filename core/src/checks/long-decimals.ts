@@ -71,7 +71,7 @@ function* cornersOf(e: Entity): Generator<readonly [number, number]> {
     yield [e.start[0], e.start[1]];
     yield [e.end[0], e.end[1]];
   } else if (e.kind === 'polyline')
-    for (let i = 0; i < e.points.length; i += e.dim) yield [e.points[i], e.points[i + 1]];
+    for (let i = 0; i < e.points.length; i += e.dim) yield [e.points[i]!, e.points[i + 1]!];
   else if (e.kind === 'circle' || e.kind === 'arc') yield [e.centre[0], e.centre[1]];
   else if (e.kind === 'insert' || e.kind === 'point') yield [e.at[0], e.at[1]];
 }

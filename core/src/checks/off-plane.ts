@@ -21,10 +21,10 @@ class Heights implements CurveSink {
   }
   arc(c: readonly number[], u: readonly number[], v: readonly number[], _s: number, _w: number, x: number, y: number, z: number): void {
     this.line(x, y, z);
-    const reach = Math.hypot(u[2], v[2]);
+    const reach = Math.hypot(u[2]!, v[2]!);
     if (reach === 0) return;
-    this.line(x, y, c[2] + reach);
-    this.line(x, y, c[2] - reach);
+    this.line(x, y, c[2]! + reach);
+    this.line(x, y, c[2]! - reach);
   } // prettier-ignore
   cubic(x1: number, y1: number, z1: number, x2: number, y2: number, z2: number, x: number, y: number, z: number): void {
     this.line(x1, y1, z1);
@@ -33,7 +33,7 @@ class Heights implements CurveSink {
   }
   nurbs(curve: { points: Float64Array }): void {
     for (let i = 0; i < curve.points.length; i += 3)
-      this.line(curve.points[i], curve.points[i + 1], curve.points[i + 2]);
+      this.line(curve.points[i]!, curve.points[i + 1]!, curve.points[i + 2]!);
   }
 }
 
@@ -82,9 +82,9 @@ export const offPlane: Check = {
         check: 'off-plane',
         severity: 'note',
         message: `${ids.length === 1 ? '1 flat curve lies' : `${ids.length} flat curves lie`} on ${others.length === 1 ? 'another level' : `${others.length} other levels`} than most, up to ${lengthWords(drawing, Math.max(...others.map(([k]) => Math.abs(k - most[0]))) * limit)} away`, // prettier-ignore
-        at: others[0][1].at,
+        at: others[0]![1].at,
         size: null,
-        layer: others[0][1].layer,
+        layer: others[0]![1].layer,
         ids: ids.slice(0, 1000),
       });
     }

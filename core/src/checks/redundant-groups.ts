@@ -20,20 +20,20 @@ export const redundantGroups: Check = {
     const children = nodes.map((): number[] => []);
     const held = nodes.map(() => 0);
     nodes.forEach((n, i) => {
-      if (n.parent !== null) children[n.parent].push(i);
+      if (n.parent !== null) children[n.parent]!.push(i);
     });
-    for (const e of drawing.entities) if (e.node !== undefined) held[e.node]++;
+    for (const e of drawing.entities) if (e.node !== undefined) held[e.node]!++;
     const filled = nodes.map(() => false);
     for (let i = nodes.length - 1; i >= 0; i--) {
-      if (held[i] > 0) filled[i] = true;
-      const up = nodes[i].parent;
+      if (held[i]! > 0) filled[i] = true;
+      const up = nodes[i]!.parent;
       if (filled[i] && up !== null) filled[up] = true;
     }
-    const wraps = (i: number): boolean => held[i] === 0 && children[i].length === 1;
+    const wraps = (i: number): boolean => held[i] === 0 && children[i]!.length === 1;
     const found: Finding[] = [];
     const put = (message: string): void =>
       void found.push({ check: 'redundant-groups', severity: 'note', message, at: null, size: null, layer: null, ids: [] }); // prettier-ignore
-    const words = (i: number): string => (nodes[i].name ? `“${nodes[i].name}”` : `without a name${nodes[i].key ? ` (${nodes[i].key})` : ''}`); // prettier-ignore
+    const words = (i: number): string => (nodes[i]!.name ? `“${nodes[i]!.name}”` : `without a name${nodes[i]!.key ? ` (${nodes[i]!.key})` : ''}`); // prettier-ignore
     let empty = 0;
     nodes.forEach((n, i) => {
       if (!filled[i]) {
@@ -46,7 +46,7 @@ export const redundantGroups: Check = {
       let depth = 1;
       let inner = i;
       while (wraps(inner)) {
-        inner = children[inner][0];
+        inner = children[inner]![0]!;
         depth++;
       }
       if (depth >= least) put(`The group ${words(i)} holds nothing but ${depth === 2 ? 'the group' : `${depth - 1} groups inside each other, down to`} ${words(inner)}`); // prettier-ignore

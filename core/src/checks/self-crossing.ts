@@ -16,13 +16,13 @@ const MOST_CHORDS = 20_000;
 function crossing(p: Float64Array, i: number, k: number): { x: number; y: number } | null {
   const [ax, ay, bx, by] = [p[2 * i], p[2 * i + 1], p[2 * i + 2], p[2 * i + 3]];
   const [cx, cy, dx, dy] = [p[2 * k], p[2 * k + 1], p[2 * k + 2], p[2 * k + 3]];
-  const [ux, uy, vx, vy] = [bx - ax, by - ay, dx - cx, dy - cy];
+  const [ux, uy, vx, vy] = [bx! - ax!, by! - ay!, dx! - cx!, dy! - cy!];
   const det = ux * vy - uy * vx;
   if (Math.abs(det) < 1e-12 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return null;
-  const s = ((cx - ax) * vy - (cy - ay) * vx) / det;
-  const t = ((cx - ax) * uy - (cy - ay) * ux) / det;
+  const s = ((cx! - ax!) * vy - (cy! - ay!) * vx) / det;
+  const t = ((cx! - ax!) * uy - (cy! - ay!) * ux) / det;
   const inner = (v: number): boolean => v > 1e-9 && v < 1 - 1e-9;
-  return inner(s) && inner(t) ? { x: ax + s * ux, y: ay + s * uy } : null;
+  return inner(s) && inner(t) ? { x: ax! + s * ux, y: ay! + s * uy } : null;
 }
 
 /** Finds closed outlines that cross themselves: their inside is undecided. */
@@ -45,7 +45,7 @@ export const selfCrossing: Check = {
       const rings: number[][] = [];
       flattenEntity(e, toWorld, box.diagonal * 1e-4, {
         moveTo: (x, y) => void rings.push([x, y]),
-        lineTo: (x, y) => void rings[rings.length - 1].push(x, y),
+        lineTo: (x, y) => void rings[rings.length - 1]!.push(x, y),
       });
       for (const ring of rings) {
         const at = firstCrossing(ring);
@@ -65,13 +65,13 @@ function firstCrossing(ring: readonly number[]): { x: number; y: number } | null
   const index = new Flatbush(chords);
   for (let i = 0; i < chords; i++) {
     const [a, b, c, d] = [p[2 * i], p[2 * i + 1], p[2 * i + 2], p[2 * i + 3]];
-    index.add(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d));
+    index.add(Math.min(a!, c!), Math.min(b!, d!), Math.max(a!, c!), Math.max(b!, d!));
   }
   index.finish();
   for (let i = 0; i < chords; i++) {
     const [a, b, c, d] = [p[2 * i], p[2 * i + 1], p[2 * i + 2], p[2 * i + 3]];
     // Neighbours share an end, and so do the first and the last.
-    const near = index.search(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d), (k) => k > i + 1);
+    const near = index.search(Math.min(a!, c!), Math.min(b!, d!), Math.max(a!, c!), Math.max(b!, d!), (k) => k > i + 1);
     for (const k of near) {
       if (i === 0 && k === chords - 1) continue;
       const at = crossing(p, i, k);

@@ -7,9 +7,9 @@ function lab(rgb: number): [number, number, number] {
   const linear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
   const [r, g, b] = [rgb >> 16, (rgb >> 8) & 255, rgb & 255].map((c) => linear(c / 255));
   const f = (t: number): number => (t > 216 / 24389 ? Math.cbrt(t) : ((24389 / 27) * t + 16) / 116);
-  const x = f((0.4124564 * r + 0.3575761 * g + 0.1804375 * b) / 0.95047);
-  const y = f(0.2126729 * r + 0.7151522 * g + 0.072175 * b);
-  const z = f((0.0193339 * r + 0.119192 * g + 0.9503041 * b) / 1.08883);
+  const x = f((0.4124564 * r! + 0.3575761 * g! + 0.1804375 * b!) / 0.95047);
+  const y = f(0.2126729 * r! + 0.7151522 * g! + 0.072175 * b!);
+  const z = f((0.0193339 * r! + 0.119192 * g! + 0.9503041 * b!) / 1.08883);
   return [116 * y - 16, 500 * (x - y), 200 * (y - z)];
 }
 
@@ -42,10 +42,10 @@ export const similarColours: Check = {
     const found: Finding[] = [];
     for (let i = 0; i < list.length; i++) {
       for (let k = i + 1; k < list.length; k++) {
-        const [a, b] = [list[i], list[k]].sort((p, q) => q.count - p.count);
-        const away = Math.hypot(...a.lab.map((v, n) => v - b.lab[n]));
+        const [a, b] = [list[i]!, list[k]!].sort((p, q) => q.count - p.count);
+        const away = Math.hypot(...a!.lab.map((v, n) => v - b!.lab[n]!));
         if (away > Number(params['within'] ?? 2.3)) continue;
-        found.push({ check: 'similar-colours', severity: 'note', message: `${hex(b.rgb)} (${b.count}) can hardly be told from ${hex(a.rgb)} (${a.count})`, at: null, size: null, layer: b.layer, ids: [b.id] });
+        found.push({ check: 'similar-colours', severity: 'note', message: `${hex(b!.rgb)} (${b!.count}) can hardly be told from ${hex(a!.rgb)} (${a!.count})`, at: null, size: null, layer: b!.layer, ids: [b!.id] });
       }
     }
     return found;

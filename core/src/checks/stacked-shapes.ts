@@ -53,7 +53,7 @@ export const stackedShapes: Check = {
       const rings: number[][] = [];
       flattenEntity(e, toWorld, box.diagonal * 1e-3, {
         moveTo: (x, y) => void rings.push([x, y]),
-        lineTo: (x, y) => void rings[rings.length - 1].push(x, y),
+        lineTo: (x, y) => void rings[rings.length - 1]!.push(x, y),
       });
       const level = e.kind === 'polyline' || e.kind === 'hatch' ? e.elevation : e.kind === 'circle' ? e.centre[2] : 0;
       if (rings[0] && rings[0].length >= 6) shapes.push({ id: e.id, layer: resolved.layer, kind: e.kind, ring: rings[0], box, level, inside: pointWithin(rings[0], box) }); // prettier-ignore
@@ -76,18 +76,18 @@ export const stackedShapes: Check = {
       const shrink = box.diagonal * 1e-6;
       const above = index
         .search(box.minX + shrink, box.minY + shrink, box.maxX - shrink, box.maxY - shrink, (k) => k > i)
-        .filter((k) => shapes[k].level === low.level && share(low, shapes[k]));
+        .filter((k) => shapes[k]!.level === low.level && share(low, shapes[k]!));
       if (above.length < Number(params['from'] ?? 1)) return;
       const [first] = above.map((k) => shapes[k]);
       found.push({
         check: 'stacked-shapes',
         severity: 'note',
         message: `${countWords(above.length, 'filled shape lies', 'filled shapes lie')} on a ${low.kind} at the same height`,
-        at: { x: (first.box.minX + first.box.maxX) / 2, y: (first.box.minY + first.box.maxY) / 2 },
+        at: { x: (first!.box.minX + first!.box.maxX) / 2, y: (first!.box.minY + first!.box.maxY) / 2 },
         size: box.diagonal,
         span: box.diagonal,
         layer: low.layer,
-        ids: [low.id, ...above.slice(0, 999).map((k) => shapes[k].id)],
+        ids: [low.id, ...above.slice(0, 999).map((k) => shapes[k]!.id)],
       });
     });
     if (left <= 0) found.push({ check: 'stacked-shapes', severity: 'note', message: 'More filled shapes lie over each other than were looked at', at: null, size: null, layer: null, ids: [] }); // prettier-ignore
@@ -114,21 +114,21 @@ function pointWithin(ring: readonly number[], box: Box2): [number, number] | nul
   const xs: number[] = [];
   for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) {
     const [yi, yj] = [ring[i + 1], ring[j + 1]];
-    if (yi > y !== yj > y) xs.push(ring[i] + ((y - yi) / (yj - yi)) * (ring[j] - ring[i]));
+    if (yi! > y !== yj! > y) xs.push(ring[i]! + ((y - yi!) / (yj! - yi!)) * (ring[j]! - ring[i]!));
   }
   xs.sort((a, b) => a - b);
   let best: [number, number] | null = null;
   let widest = 0;
   for (let i = 0; i + 1 < xs.length; i += 2)
-    if (xs[i + 1] - xs[i] > widest) [widest, best] = [xs[i + 1] - xs[i], [(xs[i] + xs[i + 1]) / 2, y]];
+    if (xs[i + 1]! - xs[i]! > widest) [widest, best] = [xs[i + 1]! - xs[i]!, [(xs[i]! + xs[i + 1]!) / 2, y]];
   return best;
 }
 
 /** Whether two edges properly cross. */
 function cross(p: readonly number[], i: number, q: readonly number[], k: number): boolean {
   const side = (ax: number, ay: number, bx: number, by: number, x: number, y: number): number => (bx - ax) * (y - ay) - (by - ay) * (x - ax); // prettier-ignore
-  const [a, b, c, d] = [p[i], p[i + 1], p[i + 2], p[i + 3]];
-  const [e, f, g, h] = [q[k], q[k + 1], q[k + 2], q[k + 3]];
+  const [a, b, c, d] = [p[i]!, p[i + 1]!, p[i + 2]!, p[i + 3]!];
+  const [e, f, g, h] = [q[k]!, q[k + 1]!, q[k + 2]!, q[k + 3]!];
   const least = 1e-9 * (Math.hypot(c - a, d - b) * Math.hypot(g - e, h - f));
   const [s, t] = [side(a, b, c, d, e, f), side(a, b, c, d, g, h)];
   const [u, v] = [side(e, f, g, h, a, b), side(e, f, g, h, c, d)];

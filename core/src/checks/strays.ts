@@ -47,36 +47,36 @@ export const strays: Check = {
     if (count < 10) return [];
     const [xs, ys] = [new Float64Array(count), new Float64Array(count)];
     for (let i = 0; i < count; i++) {
-      xs[i] = (boxes[i].minX + boxes[i].maxX) / 2;
-      ys[i] = (boxes[i].minY + boxes[i].maxY) / 2;
+      xs[i] = (boxes[i]!.minX + boxes[i]!.maxX) / 2;
+      ys[i] = (boxes[i]!.minY + boxes[i]!.maxY) / 2;
     }
     // What the middle nine tenths span, each way.
-    const most = Number(params['most'] ?? 0.02);
+    const most = Number(params['most']! ?? 0.02);
     const few = Math.max(1, Math.floor(count * Math.min(0.05, most)));
     const range = (middles: Float64Array): [number, number] => {
       const sorted = middles.slice().sort();
-      return [sorted[few], sorted[count - 1 - few]];
+      return [sorted[few]!, sorted[count - 1 - few]!];
     };
     const [x, y] = [range(xs), range(ys)];
     const size = Math.hypot(x[1] - x[0], y[1] - y[0]);
     if (!(size > 0)) return [];
-    const reach = Number(params['times'] ?? 1) * size;
+    const reach = Number(params['times']! ?? 1) * size;
     const outside = (v: number, [lo, hi]: [number, number]): number => Math.max(lo - v, v - hi, 0);
     const far: { i: number; away: number }[] = [];
     for (let i = 0; i < count; i++) {
-      const away = Math.hypot(outside(xs[i], x), outside(ys[i], y));
+      const away = Math.hypot(outside(xs[i]!, x), outside(ys[i]!, y));
       if (away > reach) far.push({ i, away });
     }
     if (far.length === 0 || far.length > Math.max(1, count * most)) return [];
     return far.slice(0, 100).map(({ i, away }) => ({
       check: 'strays',
       severity: 'warning',
-      message: `A ${entities[i].kind} lies ${lengthWords(drawing, away)} away from all the rest`,
-      at: { x: xs[i], y: ys[i] },
-      size: boxes[i].diagonal,
+      message: `A ${entities[i]!.kind} lies ${lengthWords(drawing, away)} away from all the rest`,
+      at: { x: xs[i]!, y: ys[i]! },
+      size: boxes[i]!.diagonal,
       span: size,
-      layer: entities[i].layer,
-      ids: [entities[i].id],
+      layer: entities[i]!.layer,
+      ids: [entities[i]!.id],
     }));
   },
 };

@@ -57,7 +57,7 @@ export const textOverOutline: Check = {
           const p = applyPoint(entityToWorld(e, toWorld), [x, y, e.at[2]]);
           return [p[0], p[1]];
         });
-        const size = corners.length === 0 ? 0 : Math.hypot(corners[3][0] - corners[0][0], corners[3][1] - corners[0][1]); // prettier-ignore
+        const size = corners.length === 0 ? 0 : Math.hypot(corners[3]![0] - corners[0]![0], corners[3]![1] - corners[0]![1]); // prettier-ignore
         if (corners.length > 0) texts.push({ id: e.id, layer: resolved.layer, words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '), corners, size }); // prettier-ignore
       } else if (e.kind === 'circle' || e.kind === 'ellipse' || e.kind === 'path' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed)) {
         const box = survey.box(i);
@@ -72,17 +72,17 @@ export const textOverOutline: Check = {
     index.finish();
     const found: Finding[] = [];
     for (const t of texts) {
-      const x = (t.corners[0][0] + t.corners[2][0]) / 2;
-      const y = (t.corners[0][1] + t.corners[2][1]) / 2;
+      const x = (t.corners[0]![0] + t.corners[2]![0]) / 2;
+      const y = (t.corners[0]![1] + t.corners[2]![1]) / 2;
       // The smallest that it stands in.
       const around = index
         .search(x, y, x, y)
-        .sort((a, b) => rings[a].box.diagonal - rings[b].box.diagonal || a - b)
-        .find((i) => insideRing(rings[i].points(), x, y));
+        .sort((a, b) => rings[a]!.box.diagonal - rings[b]!.box.diagonal || a - b)
+        .find((i) => insideRing(rings[i]!.points(), x, y));
       if (around === undefined) continue;
       // What is no larger than a letter is not what the text stands in.
-      if (rings[around].box.diagonal < t.size) continue;
-      const over = Math.max(...edgePoints(t.corners).map((p) => outside(rings[around].points(), p)));
+      if (rings[around]!.box.diagonal < t.size) continue;
+      const over = Math.max(...edgePoints(t.corners).map((p) => outside(rings[around]!.points(), p)));
       if (over <= Number(params['over'] ?? 0.1) * t.size) continue;
       found.push({
         check: 'text-over-outline',
@@ -90,9 +90,9 @@ export const textOverOutline: Check = {
         message: `“${t.words.slice(0, 40)}” runs ${lengthWords(drawing, over)} over the outline it stands in`,
         at: { x, y },
         size: over,
-        span: Math.hypot(t.corners[2][0] - t.corners[0][0], t.corners[2][1] - t.corners[0][1]),
+        span: Math.hypot(t.corners[2]![0] - t.corners[0]![0], t.corners[2]![1] - t.corners[0]![1]),
         layer: t.layer,
-        ids: [t.id, rings[around].id],
+        ids: [t.id, rings[around]!.id],
       });
     }
     return found.sort((a, b) => (b.size ?? 0) - (a.size ?? 0));
@@ -104,12 +104,13 @@ function outlineOf(e: Entity, toWorld: Affine, box: Box2): readonly number[] {
   const own: number[][] = [];
   flattenEntity(e, toWorld, box.diagonal * 1e-4, {
     moveTo: (x, y) => void own.push([x, y]),
-    lineTo: (x, y) => void own[own.length - 1].push(x, y),
+    lineTo: (x, y) => void own[own.length - 1]!.push(x, y),
   });
   const [points] = own;
   const n = points?.length ?? 0;
-  const closed = n >= 6 && Math.hypot(points[0] - points[n - 2], points[1] - points[n - 1]) <= 1e-6 * box.diagonal;
-  return closed ? points : [];
+  const closed =
+    n >= 6 && Math.hypot(points![0]! - points![n - 2]!, points![1]! - points![n - 1]!) <= 1e-6 * box.diagonal;
+  return closed ? points! : [];
 }
 
 /** The corners of the box about a text's lines (base line to the height of capitals), in its own plane, going round. */
@@ -122,7 +123,7 @@ function cornersOf(e: Text | RichText, drawing: Drawing, fonts: FontBook): [numb
     const m = lineMatrix(line, advance);
     const capital = fonts.capital(line.family);
     for (const [u, v] of [[0, 0], [advance, 0], [advance, capital], [0, capital]]) {
-      const p = applyPoint(m, [u, v, 0]);
+      const p = applyPoint(m, [u!, v!, 0]);
       box.add(p[0] * c + p[1] * s, p[1] * c - p[0] * s);
     }
   } // prettier-ignore
@@ -135,7 +136,7 @@ function cornersOf(e: Text | RichText, drawing: Drawing, fonts: FontBook): [numb
 function edgePoints(corners: readonly (readonly [number, number])[]): [number, number][] {
   const out: [number, number][] = [];
   corners.forEach(([x, y], i) => {
-    const [u, v] = corners[(i + 1) % corners.length];
+    const [u, v] = corners[(i + 1) % corners.length]!;
     for (let k = 0; k < 4; k++) out.push([x + ((u - x) * k) / 4, y + ((v - y) * k) / 4]);
   });
   return out;
@@ -146,10 +147,10 @@ function outside(ring: readonly number[], [x, y]: readonly [number, number]): nu
   if (insideRing(ring, x, y)) return 0;
   let least = Infinity;
   for (let i = 0; i + 3 < ring.length; i += 2) {
-    const [dx, dy] = [ring[i + 2] - ring[i], ring[i + 3] - ring[i + 1]];
+    const [dx, dy] = [ring[i + 2]! - ring[i]!, ring[i + 3]! - ring[i + 1]!];
     const l = dx * dx + dy * dy;
-    const t = l > 0 ? Math.min(1, Math.max(0, ((x - ring[i]) * dx + (y - ring[i + 1]) * dy) / l)) : 0;
-    least = Math.min(least, Math.hypot(x - ring[i] - t * dx, y - ring[i + 1] - t * dy));
+    const t = l > 0 ? Math.min(1, Math.max(0, ((x - ring[i]!) * dx + (y - ring[i + 1]!) * dy) / l)) : 0;
+    least = Math.min(least, Math.hypot(x - ring[i]! - t * dx, y - ring[i + 1]! - t * dy));
   }
   return least;
 }

@@ -27,8 +27,8 @@ export const touchingOutlines: Check = {
       void found.push({ check: 'touching-outlines', severity: 'warning', message, at: { x, y }, size: null, span: Math.min(a.box.diagonal, b.box.diagonal) / 2, layer: a.layer, ids: a.id === b.id ? [a.id] : [a.id, b.id] }); // prettier-ignore
     for (const list of contactsOf(drawing, met, work).values()) {
       if (list.length !== 1) continue;
-      const [a, b] = [p.courses[list[0].corner], p.courses[list[0].on]];
-      tell(`Two outlines (${a.entity}, ${b.entity}) touch in this point only`, list[0].x, list[0].y, a, b);
+      const [a, b] = [p.courses[list[0]!.corner], p.courses[list[0]!.on]];
+      tell(`Two outlines (${a!.entity}, ${b!.entity}) touch in this point only`, list[0]!.x, list[0]!.y, a!, b!);
     }
     for (const c of p.courses) {
       if (!c.closed || c.count < 4) continue;
@@ -45,14 +45,14 @@ function pinch(p: Pieces, c: Course, met: number): { x: number; y: number } | nu
   for (let i = c.first; i < c.first + c.count; i++) {
     const [x0, y0, x1, y1] = [p.ends[4 * i], p.ends[4 * i + 1], p.ends[4 * i + 2], p.ends[4 * i + 3]];
     // A point drawn twice in a row is no pinch.
-    if (p.kind[i] !== PieceKind.line || Math.hypot(x1 - x0, y1 - y0) > met) corners.push(i);
+    if (p.kind[i]! !== PieceKind.line || Math.hypot(x1! - x0!, y1! - y0!) > met) corners.push(i);
   }
-  const grid = PlaceGrid.of(corners, (i) => p.ends[4 * i], (i) => p.ends[4 * i + 1], met); // prettier-ignore
+  const grid = PlaceGrid.of(corners, (i) => p.ends[4 * i]!, (i) => p.ends[4 * i + 1]!, met); // prettier-ignore
   let at: { x: number; y: number } | null = null;
   for (let k = 0; k < corners.length && !at; k++) {
-    const [x, y] = [p.ends[4 * corners[k]], p.ends[4 * corners[k] + 1]];
-    grid.near(x, y, (other) => {
-      if (other !== k) at = { x, y };
+    const [x, y] = [p.ends[4 * corners[k]!], p.ends[4 * corners[k]! + 1]];
+    grid.near(x!, y!, (other) => {
+      if (other !== k) at = { x: x!, y: y! };
       return at !== null;
     });
   }

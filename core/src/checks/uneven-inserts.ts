@@ -40,8 +40,8 @@ export const unevenInserts: Check = {
           if (known.ids.length < 1000) known.ids.push(e.id);
           return;
         }
-        const p = [0, 1].map((i) => toWorld[i] * e.at[0] + toWorld[3 + i] * e.at[1] + toWorld[9 + i]);
-        stretched.set(e.block, { count: 1, at: { x: p[0], y: p[1] }, layer: resolved.layer, ids: [e.id], k: `${Number(x.toPrecision(4))} × ${Number(y.toPrecision(4))}` }); // prettier-ignore
+        const p = [0, 1].map((i) => toWorld[i]! * e.at[0] + toWorld[3 + i]! * e.at[1] + toWorld[9 + i]!);
+        stretched.set(e.block, { count: 1, at: { x: p[0]!, y: p[1]! }, layer: resolved.layer, ids: [e.id], k: `${Number(x.toPrecision(4))} × ${Number(y.toPrecision(4))}` }); // prettier-ignore
       },
       { hidden: true },
     );

@@ -25,16 +25,16 @@ export const unsharedPoints: Check = {
       // One contact is a touch; a common edge has two at least.
       const past = list.filter((c) => c.past);
       if (list.length < 2 || past.length === 0) continue;
-      const [a, b] = [p.courses[past[0].corner], p.courses[past[0].on]];
+      const [a, b] = [p.courses[past[0]!.corner], p.courses[past[0]!.on]];
       found.push({
         check: 'unshared-points',
         severity: 'note',
-        message: `Two neighbours (${a.entity}, ${b.entity}) share an edge but not ${countWords(past.length, 'point')} on it`,
-        at: { x: past[0].x, y: past[0].y },
+        message: `Two neighbours (${a!.entity}, ${b!.entity}) share an edge but not ${countWords(past.length, 'point')} on it`,
+        at: { x: past[0]!.x, y: past[0]!.y },
         size: null,
-        span: Math.min(a.box.diagonal, b.box.diagonal),
-        layer: a.layer,
-        ids: [a.id, b.id],
+        span: Math.min(a!.box.diagonal, b!.box.diagonal),
+        layer: a!.layer,
+        ids: [a!.id, b!.id],
       });
     }
     return found;

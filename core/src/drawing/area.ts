@@ -38,7 +38,7 @@ export class AreaSink implements CurveSink {
 
   /** Ends the outline at hand. */
   finish(): void {
-    if (this.open) this.rounds[this.rounds.length - 1].gap = Math.hypot(this.x - this.sx, this.y - this.sy);
+    if (this.open) this.rounds[this.rounds.length - 1]!.gap = Math.hypot(this.x - this.sx, this.y - this.sy);
     this.open = false;
   }
   move(x: number, y: number): void {
@@ -48,7 +48,7 @@ export class AreaSink implements CurveSink {
     [this.sx, this.sy, this.x, this.y] = [x, y, x, y];
   }
   private add(twice: number, x: number, y: number): void {
-    this.rounds[this.rounds.length - 1].area += twice / 2;
+    this.rounds[this.rounds.length - 1]!.area += twice / 2;
     this.x = x;
     this.y = y;
   }
@@ -67,7 +67,7 @@ export class AreaSink implements CurveSink {
   cubic(x1: number, y1: number, _z1: number, x2: number, y2: number, _z2: number, x3: number, y3: number): void {
     const px = [this.x, x1, x2, x3].map((p) => p - this.sx);
     const py = [this.y, y1, y2, y3].map((p) => p - this.sy);
-    const cross = (i: number, j: number): number => px[i] * py[j] - px[j] * py[i];
+    const cross = (i: number, j: number): number => px[i]! * py[j]! - px[j]! * py[i]!;
     // ∫ of Bernstein polynomials and their slopes, in pairs.
     const twice =
       (6 * cross(0, 1) + 3 * cross(0, 2) + cross(0, 3) + 3 * cross(1, 2) + 3 * cross(1, 3) + 6 * cross(2, 3)) / 10;
@@ -77,8 +77,8 @@ export class AreaSink implements CurveSink {
     const p = [0, 0, 0];
     const d = [0, 0, 0];
     const breaks = breakpoints(curve);
-    evaluate(curve, breaks[0], p);
-    if (!this.open || p[0] !== this.x || p[1] !== this.y) this.move(p[0], p[1]);
+    evaluate(curve, breaks[0]!, p);
+    if (!this.open || p[0] !== this.x || p[1] !== this.y) this.move(p[0]!, p[1]!);
     const { sx, sy } = this;
     const over = (a: number, b: number): number => {
       const [mid, h] = [(a + b) / 2, (b - a) / 2];
@@ -86,7 +86,7 @@ export class AreaSink implements CurveSink {
       for (const [t, w] of GAUSS) {
         evaluate(curve, mid + h * t, p);
         derivative(curve, mid + h * t, d);
-        sum += w * ((p[0] - sx) * d[1] - (p[1] - sy) * d[0]);
+        sum += w * ((p[0]! - sx) * d[1]! - (p[1]! - sy) * d[0]!);
       }
       return sum * h;
     };
@@ -100,9 +100,9 @@ export class AreaSink implements CurveSink {
     };
     let twice = 0;
     for (let i = 1; i < breaks.length; i++)
-      twice += settle(breaks[i - 1], breaks[i], over(breaks[i - 1], breaks[i]), 0);
-    evaluate(curve, breaks[breaks.length - 1], p);
-    this.add(twice, p[0], p[1]);
+      twice += settle(breaks[i - 1]!, breaks[i]!, over(breaks[i - 1]!, breaks[i]!), 0);
+    evaluate(curve, breaks[breaks.length - 1]!, p);
+    this.add(twice, p[0]!, p[1]!);
   }
 }
 
@@ -127,16 +127,16 @@ export function areaOf(e: Entity, toWorld: Affine = IDENTITY): number | null {
   if (rounds.length === 0) return null;
   const size = Math.sqrt(Math.max(...rounds.map((r) => Math.abs(r.area))));
   if (rounds.some((r) => r.gap > CLOSED * size)) return null;
-  if (rounds.length === 1) return Math.abs(rounds[0].area);
+  if (rounds.length === 1) return Math.abs(rounds[0]!.area);
   const rings: number[][] = [];
   flattenEntity(e, toWorld, size / 2000, {
     moveTo: (x, y) => rings.push([x, y]),
-    lineTo: (x, y) => rings[rings.length - 1].push(x, y),
+    lineTo: (x, y) => rings[rings.length - 1]!.push(x, y),
   });
   const all = roundsOf(e, toWorld);
   if (rings.length !== all.length) return Math.abs(rounds.reduce((sum, r) => sum + r.area, 0));
   return all.reduce((sum, r, i) => {
-    const around = rings.filter((ring, k) => k !== i && insideRing(ring, rings[i][0], rings[i][1])).length;
+    const around = rings.filter((ring, k) => k !== i && insideRing(ring, rings[i]![0]!, rings[i]![1]!)).length;
     return sum + (around % 2 === 0 ? 1 : -1) * Math.abs(r.area);
   }, 0);
 }
@@ -146,7 +146,7 @@ export function insideRing(ring: ArrayLike<number>, x: number, y: number): boole
   let inside = false;
   for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) {
     const [yi, yj] = [ring[i + 1], ring[j + 1]];
-    if (yi > y !== yj > y && x < ring[i] + ((y - yi) / (yj - yi)) * (ring[j] - ring[i])) inside = !inside;
+    if (yi! > y !== yj! > y && x < ring[i]! + ((y - yi!) / (yj! - yi!)) * (ring[j]! - ring[i]!)) inside = !inside;
   }
   return inside;
 }

@@ -115,7 +115,7 @@ export function mapped(e: Entity, m: Affine): Entity[] {
   const base = (normal && flat ? { ...own, normal } : own) as typeof e;
   const points = (list: Float64Array): Float64Array => {
     const out = new Float64Array(list.length);
-    for (let i = 0; i < list.length; i += 3) out.set(applyPoint(m, [list[i], list[i + 1], list[i + 2]]), i);
+    for (let i = 0; i < list.length; i += 3) out.set(applyPoint(m, [list[i]!, list[i + 1]!, list[i + 2]!]), i);
     return out;
   };
   switch (base.kind) {
@@ -140,7 +140,7 @@ export function mapped(e: Entity, m: Affine): Entity[] {
       const out = new Float64Array(base.points.length);
       let elevation = base.elevation;
       for (let i = 0; i < out.length; i += 2) {
-        const p = applyPoint(local, [base.points[i], base.points[i + 1], base.elevation]);
+        const p = applyPoint(local, [base.points[i]!, base.points[i + 1]!, base.elevation]);
         out[i] = p[0];
         out[i + 1] = p[1];
         elevation = p[2];
@@ -275,19 +275,19 @@ function movedInsert(e: Insert, m: Affine): Insert | null {
     [all[0], all[1]],
     [all[3], all[4]],
   ];
-  const [lx, ly] = [Math.hypot(x[0], x[1]), Math.hypot(y[0], y[1])];
-  if (Math.abs(x[0] * y[0] + x[1] * y[1]) > 1e-12 * lx * ly || lx === 0 || ly === 0) return null;
+  const [lx, ly] = [Math.hypot(x[0]!, x[1]!), Math.hypot(y[0]!, y[1]!)];
+  if (Math.abs(x[0]! * y[0]! + x[1]! * y[1]!) > 1e-12 * lx * ly || lx === 0 || ly === 0) return null;
   const many = e.columns * e.rows > 1;
   if (many && (m[1] !== 0 || m[3] !== 0)) return null;
   const sx = e.scale[0] < 0 ? -lx : lx;
-  const rotation = Math.atan2(x[1] * Math.sign(sx), x[0] * Math.sign(sx));
-  const turned = x[0] * y[1] - x[1] * y[0] < 0;
+  const rotation = Math.atan2(x[1]! * Math.sign(sx), x[0]! * Math.sign(sx));
+  const turned = x[0]! * y[1]! - x[1]! * y[0]! < 0;
   const sy = turned === sx < 0 ? ly : -ly;
   return {
     ...e,
     at: applyPoint(m, e.at),
     scale: [sx, sy, e.scale[2] * m[8]],
-    rotation: e.rotation === 0 && x[1] === 0 && x[0] * sx > 0 ? 0 : rotation,
+    rotation: e.rotation === 0 && x[1] === 0 && x[0]! * sx > 0 ? 0 : rotation,
     columnSpacing: e.columnSpacing * m[0],
     rowSpacing: e.rowSpacing * m[4],
   };

@@ -93,8 +93,8 @@ export function curvesOf(entity: Entity, toWorld: Affine, sink: CurveSink): void
       if (nurbsFault(entity) === null) return pen.nurbs(entity);
       const p = entity.fitPoints && entity.fitPoints.length >= 6 ? entity.fitPoints : entity.points;
       for (let i = 0; i < p.length; i += 3) {
-        if (i === 0) pen.move(p[0], p[1], p[2]);
-        else pen.line(p[i], p[i + 1], p[i + 2]);
+        if (i === 0) pen.move(p[0]!, p[1]!, p[2]!);
+        else pen.line(p[i]!, p[i + 1]!, p[i + 2]!);
       }
       return;
     }
@@ -105,16 +105,16 @@ export function curvesOf(entity: Entity, toWorld: Affine, sink: CurveSink): void
       return;
     case 'face': {
       const [first, ...rest] = entity.corners;
-      pen.move(first[0], first[1], first[2]);
+      pen.move(first![0], first![1], first![2]);
       for (const c of rest) pen.line(c[0], c[1], c[2]);
-      pen.line(first[0], first[1], first[2]);
+      pen.line(first![0], first![1], first![2]);
       return;
     }
     case 'mesh':
       return meshEdges(entity, pen);
     case 'image': {
       const corners = imageFrame(entity);
-      const last = corners[corners.length - 1];
+      const last = corners[corners.length - 1]!;
       pen.move(last[0], last[1], last[2]);
       for (const c of corners) pen.line(c[0], c[1], c[2]);
       return;
@@ -140,17 +140,17 @@ function meshEdges(mesh: Mesh, pen: Pen): void {
   const { points: p, faces } = mesh;
   const n = p.length / 3;
   const seen = new Set<number>();
-  for (let at = 0; at < faces.length; at += faces[at] + 1) {
-    const count = faces[at];
+  for (let at = 0; at < faces.length; at += faces[at]! + 1) {
+    const count = faces[at]!;
     for (let k = 1; k <= count; k++) {
-      const from = faces[at + k];
-      const to = faces[at + (k % count) + 1];
+      const from = faces[at + k]!;
+      const to = faces[at + (k % count) + 1]!;
       const [a, b] = [from < 0 ? -1 - from : from, to < 0 ? -1 - to : to];
-      const key = a < b ? a * n + b : b * n + a;
+      const key = a! < b ? a! * n + b : b * n + a!;
       if (from < 0 || a === b || seen.has(key)) continue;
       seen.add(key);
-      pen.move(p[3 * a], p[3 * a + 1], p[3 * a + 2]);
-      pen.line(p[3 * b], p[3 * b + 1], p[3 * b + 2]);
+      pen.move(p[3 * a!]!, p[3 * a! + 1]!, p[3 * a! + 2]!);
+      pen.line(p[3 * b]!, p[3 * b + 1]!, p[3 * b + 2]!);
     }
   }
 }
@@ -167,11 +167,11 @@ export function imageFrame(e: Image): Vec3[] {
   };
   const [w, h] = pixels;
   const c = clip ?? Float64Array.of(-0.5, -0.5, w - 0.5, h - 0.5);
-  if (c.length === 4) return [place(c[0], c[1]), place(c[2], c[1]), place(c[2], c[3]), place(c[0], c[3])];
+  if (c.length === 4) return [place(c[0]!, c[1]!), place(c[2]!, c[1]!), place(c[2]!, c[3]!), place(c[0]!, c[3]!)];
   const out: Vec3[] = [];
-  for (let i = 0; i + 1 < c.length; i += 2) out.push(place(c[i], c[i + 1]));
+  for (let i = 0; i + 1 < c.length; i += 2) out.push(place(c[i]!, c[i + 1]!));
   const [first, last] = [out[0], out[out.length - 1]];
-  if (out.length > 3 && first.every((x, i) => x === last[i])) out.pop();
+  if (out.length > 3 && first!.every((x, i) => x === last![i]!)) out.pop();
   return out;
 }
 
@@ -217,7 +217,7 @@ class Pen {
   nurbs(curve: Nurbs): void {
     const points = new Float64Array(curve.points.length);
     for (let i = 0; i < points.length; i += 3) {
-      points.set(applyPoint(this.m, [curve.points[i], curve.points[i + 1], curve.points[i + 2]]), i);
+      points.set(applyPoint(this.m, [curve.points[i]!, curve.points[i + 1]!, curve.points[i + 2]!]), i);
     }
     this.sink.nurbs({ degree: curve.degree, knots: curve.knots, points, weights: curve.weights });
   }
@@ -226,14 +226,14 @@ class Pen {
 function polylineCurves(p: Polyline, pen: Pen): void {
   const n = p.points.length / p.dim;
   if (n === 0) return;
-  const z = (i: number): number => (p.dim === 3 ? p.points[3 * i + 2] : p.elevation);
-  const x = (i: number): number => p.points[p.dim * i];
-  const y = (i: number): number => p.points[p.dim * i + 1];
+  const z = (i: number): number => (p.dim === 3 ? p.points[3 * i + 2]! : p.elevation);
+  const x = (i: number): number => p.points[p.dim * i]!;
+  const y = (i: number): number => p.points[p.dim * i + 1]!;
   pen.move(x(0), y(0), z(0));
   for (let i = 0; i < n; i++) {
     const j = segmentEnd(p, i);
     if (j < 0) break;
-    const arc = p.bulges ? bulgeArc(x(i), y(i), x(j), y(j), p.bulges[i]) : null;
+    const arc = p.bulges ? bulgeArc(x(i), y(i), x(j), y(j), p.bulges[i]!) : null;
     if (arc) {
       const { cx, cy, radius, start, sweep } = arc;
       pen.arcTo([cx, cy, z(i)], [radius, 0, 0], [0, radius, 0], start, sweep, [x(j), y(j), z(j)]);
@@ -249,20 +249,30 @@ function pathCurves(path: PathData, z: number, pen: Pen): void {
       if (x0 !== sx || y0 !== sy) pen.line(sx, sy, z);
     },
     piece: (cmd, x0, y0, d, i) => {
-      if (cmd === Cmd.Line) return pen.line(d[i], d[i + 1], z);
-      if (cmd === Cmd.Cubic) return pen.cubic(d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5], z);
+      if (cmd === Cmd.Line) return pen.line(d[i]!, d[i + 1]!, z);
+      if (cmd === Cmd.Cubic) return pen.cubic(d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]!, d[i + 4]!, d[i + 5]!, z);
       if (cmd === Cmd.Quad) {
         const k = 2 / 3;
         const [qx, qy, x, y] = [d[i], d[i + 1], d[i + 2], d[i + 3]];
-        return pen.cubic(x0 + k * (qx - x0), y0 + k * (qy - y0), x + k * (qx - x), y + k * (qy - y), x, y, z);
+        return pen.cubic(x0 + k * (qx! - x0), y0 + k * (qy! - y0), x! + k * (qx! - x!), y! + k * (qy! - y!), x!, y!, z);
       }
-      const e = endpointToCentre(x0, y0, d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, d[i + 5], d[i + 6]);
-      if (!e) return pen.line(d[i + 5], d[i + 6], z);
+      const e = endpointToCentre(
+        x0,
+        y0,
+        d[i]!,
+        d[i + 1]!,
+        d[i + 2]!,
+        d[i + 3] !== 0,
+        d[i + 4] !== 0,
+        d[i + 5]!,
+        d[i + 6]!,
+      );
+      if (!e) return pen.line(d[i + 5]!, d[i + 6]!, z);
       const c = Math.cos(e.rotation);
       const s = Math.sin(e.rotation);
       const u: Vec3 = [e.rx * c, e.rx * s, 0];
       const v: Vec3 = [-e.ry * s, e.ry * c, 0];
-      pen.arcTo([e.cx, e.cy, z], u, v, e.start, e.sweep, [d[i + 5], d[i + 6], z]);
+      pen.arcTo([e.cx, e.cy, z], u, v, e.start, e.sweep, [d[i + 5]!, d[i + 6]!, z]);
     },
   });
 }

@@ -136,7 +136,7 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
   };
   // Where nothing was cut off, fill and line stay one shape.
   if (fill && lines && lines === path && fill === path) return [e];
-  put(fill, stroked ? { ...look, stroke: NO_PAINT } : look);
-  put(lines, filled ? { ...look, fill: NO_PAINT } : look);
+  put(fill!, stroked ? { ...look, stroke: NO_PAINT } : look);
+  put(lines!, filled ? { ...look, fill: NO_PAINT } : look);
   return out;
 }

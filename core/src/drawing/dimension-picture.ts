@@ -157,15 +157,15 @@ class Sketch {
       const e = this.flat(10);
       if (!e) return;
       const [u, v] = [[b[0] - a[0], b[1] - a[1]], [e[0] - c[0], e[1] - c[1]]]; // prettier-ignore
-      const det = u[0] * v[1] - u[1] * v[0];
+      const det = u[0]! * v[1]! - u[1]! * v[0]!;
       if (Math.abs(det) < 1e-12 * (Math.hypot(...u) * Math.hypot(...v))) return;
-      const t = ((c[0] - a[0]) * v[1] - (c[1] - a[1]) * v[0]) / det;
-      vertex = [a[0] + u[0] * t, a[1] + u[1] * t];
+      const t = ((c[0] - a[0]) * v[1]! - (c[1] - a[1]) * v[0]!) / det;
+      vertex = [a[0] + u[0]! * t, a[1] + u[1]! * t];
       // Each line's direction is taken on the side where the arc lies.
       const w = [on[0] - vertex[0], on[1] - vertex[1]];
-      const k = (w[0] * v[1] - w[1] * v[0]) / det < 0 ? Math.PI : 0;
-      const m = (u[0] * w[1] - u[1] * w[0]) / det < 0 ? Math.PI : 0;
-      [from, to] = [Math.atan2(u[1], u[0]) + k, Math.atan2(v[1], v[0]) + m];
+      const k = (w[0]! * v[1]! - w[1]! * v[0]!) / det < 0 ? Math.PI : 0;
+      const m = (u[0]! * w[1]! - u[1]! * w[0]!) / det < 0 ? Math.PI : 0;
+      [from, to] = [Math.atan2(u[1]!, u[0]!) + k, Math.atan2(v[1]!, v[0]!) + m];
     }
     const radius = Math.hypot(on[0] - vertex[0], on[1] - vertex[1]);
     const turn = (x: number): number => ((x % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);

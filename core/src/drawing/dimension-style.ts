@@ -32,7 +32,7 @@ export function styleOverrides(extended: string | undefined): Map<number, string
   const start = lines.findIndex((l) => l.trim() === 'DSTYLE');
   let code: number | null = null;
   for (let i = start + 1; i + 1 < lines.length; i += 2) {
-    const [group, value] = [Number(lines[i]), lines[i + 1].trim()];
+    const [group, value] = [Number(lines[i]), lines[i + 1]!.trim()];
     if (group === 1002) {
       if (value === '}') break;
     } else if (code === null) {

@@ -78,10 +78,10 @@ function betweenLines(vertex: Vec3, u: Vec3, v: Vec3, inside: Vec3): number {
   const rays = [u, v, back(u), back(v)].map((r) => ccw([1, 0, 0], r)).sort((a, b) => a - b);
   const t = ccw([1, 0, 0], w);
   for (let i = 0; i < 4; i++) {
-    const [from, to] = [rays[i], rays[(i + 1) % 4] + (i === 3 ? 2 * Math.PI : 0)];
-    if ((t >= from && t <= to) || (t + 2 * Math.PI >= from && t + 2 * Math.PI <= to)) return to - from;
+    const [from, to] = [rays[i], rays[(i + 1) % 4]! + (i === 3 ? 2 * Math.PI : 0)];
+    if ((t >= from! && t <= to) || (t + 2 * Math.PI >= from! && t + 2 * Math.PI <= to)) return to - from!;
   }
-  return rays[1] - rays[0];
+  return rays[1]! - rays[0]!;
 }
 
 function meeting(p: Vec3, u: Vec3, q: Vec3, v: Vec3): Vec3 | null {
@@ -170,7 +170,7 @@ export function numberIn(text: string, decimalMark = '.'): { value: number; half
   if (feet) {
     const [, f, inches = '0', n = '0', m = '1'] = feet;
     const value = Number(f) * 12 + Number(inches) + Number(n) / Number(m);
-    const digits = inches.includes('.') ? inches.split('.')[1].length : 0;
+    const digits = inches.includes('.') ? inches.split('.')[1]!.length : 0;
     return { value, half: feet[4] ? 0.5 / Number(m) : 0.5 * 10 ** -digits };
   }
   const fractional = /(\d+)\s+(\d+)\/(\d+)|(\d+)\/(\d+)/.exec(text);

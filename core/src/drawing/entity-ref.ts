@@ -34,9 +34,9 @@ export function resolveRef(ref: EntityRef, drawing: Drawing): Entity | null {
   const sameKind = drawing.entities.filter((e) => e.kind === kind);
   const sameShape = sameKind.filter((e) => printOf(e, drawing) === print);
   const keyed = (list: readonly Entity[]): Entity[] => list.filter((e) => e.key === key);
-  if (sameShape.length === 1) return sameShape[0];
+  if (sameShape.length === 1) return sameShape[0]!;
   if (key === '') return null;
   const [one, another] = keyed(sameShape.length > 0 ? sameShape : sameKind);
   if (one === undefined || another !== undefined) return null;
-  return sameShape.length === 0 && BY_LINE.test(key) ? null : one;
+  return sameShape.length === 0 && BY_LINE.test(key!) ? null : one;
 }

@@ -81,31 +81,31 @@ export class Flattener implements CurveSink {
     const refine = (u0: number, a: number[], u1: number, b: number[], depth: number): void => {
       let flat = depth >= 1 || curve.degree === 1;
       for (let k = 1; k <= 3 && flat; k++) flat = toChord(point(u0 + ((u1 - u0) * k) / 4), a, b) <= this.tolerance;
-      if (flat || depth >= 12) return this.line(b[0], b[1], b[2]);
+      if (flat || depth >= 12) return this.line(b[0]!, b[1]!, b[2]!);
       const um = (u0 + u1) / 2;
       const m = point(um);
       refine(u0, a, um, m, depth + 1);
       refine(um, m, u1, b, depth + 1);
     };
     const breaks = breakpoints(curve);
-    let a = point(breaks[0]);
-    this.move(a[0], a[1], a[2]);
+    let a = point(breaks[0]!);
+    this.move(a[0]!, a[1]!, a[2]!);
     for (let i = 1; i < breaks.length; i++) {
-      const b = point(breaks[i]);
-      refine(breaks[i - 1], a, breaks[i], b, 0);
+      const b = point(breaks[i]!);
+      refine(breaks[i - 1]!, a, breaks[i]!, b, 0);
       a = b;
     }
   }
 }
 
 function toChord(p: number[], a: number[], b: number[]): number {
-  const dx = b[0] - a[0];
-  const dy = b[1] - a[1];
-  const dz = b[2] - a[2];
+  const dx = b[0]! - a[0]!;
+  const dy = b[1]! - a[1]!;
+  const dz = b[2]! - a[2]!;
   const l2 = dx * dx + dy * dy + dz * dz;
   const t =
-    l2 === 0 ? 0 : Math.max(0, Math.min(1, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy + (p[2] - a[2]) * dz) / l2));
-  const [x, y, z] = [p[0] - a[0] - t * dx, p[1] - a[1] - t * dy, p[2] - a[2] - t * dz];
+    l2 === 0 ? 0 : Math.max(0, Math.min(1, ((p[0]! - a[0]!) * dx + (p[1]! - a[1]!) * dy + (p[2]! - a[2]!) * dz) / l2));
+  const [x, y, z] = [p[0]! - a[0]! - t * dx, p[1]! - a[1]! - t * dy, p[2]! - a[2]! - t * dz];
   return Math.sqrt(x * x + y * y + z * z);
 }
 

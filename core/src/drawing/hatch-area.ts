@@ -13,7 +13,7 @@ export function hatchRings(hatch: Hatch, toWorld: Affine, tolerance: number): Ri
   const rings: Ring[] = [];
   flattenEntity(hatch, toWorld, tolerance, {
     moveTo: (x, y) => void rings.push([x, y]),
-    lineTo: (x, y) => void rings[rings.length - 1].push(x, y),
+    lineTo: (x, y) => void rings[rings.length - 1]!.push(x, y),
   });
   for (const r of rings) {
     const n = r.length;
@@ -21,7 +21,7 @@ export function hatchRings(hatch: Hatch, toWorld: Affine, tolerance: number): Ri
   }
   if (hatch.islands === undefined || rings.length < 2) return rings;
   const deepest = hatch.islands === 'outer' ? 1 : 0;
-  return rings.filter((r) => rings.filter((o) => o !== r && inside(o, r[0], r[1])).length <= deepest);
+  return rings.filter((r) => rings.filter((o) => o !== r && inside(o, r[0]!, r[1]!)).length <= deepest);
 }
 
 /** Whether a point lies in a ring, odd-even. */
@@ -29,7 +29,7 @@ function inside(ring: Ring, x: number, y: number): boolean {
   let odd = false;
   for (let i = 0, j = ring.length - 2; i + 1 < ring.length; j = i, i += 2) {
     const [xi, yi, xj, yj] = [ring[i], ring[i + 1], ring[j], ring[j + 1]];
-    if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) odd = !odd;
+    if (yi! > y !== yj! > y && x < ((xj! - xi!) * (y - yi!)) / (yj! - yi!) + xi!) odd = !odd;
   }
   return odd;
 }
@@ -47,6 +47,6 @@ export function hatchLines(hatch: Hatch, most?: number): PatternFill | null {
   const { normal: _n, ...flat } = hatch;
   const box = new Box2();
   for (const l of flat.loops)
-    for (let i = 0; i + 1 < l.path.data.length; i += 2) box.add(l.path.data[i], l.path.data[i + 1]);
+    for (let i = 0; i + 1 < l.path.data.length; i += 2) box.add(l.path.data[i]!, l.path.data[i + 1]!);
   return patternFill(hatchRings(flat, IDENTITY, (box.diagonal || 1) * FINENESS), flat.lines!, most);
 }

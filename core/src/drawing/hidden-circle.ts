@@ -36,9 +36,9 @@ export function hiddenCircle(e: Entity, tolerance: number): HiddenCircle | null 
   } else if (e.kind === 'path') {
     const subpaths = piecesOf(e.path, false);
     if (subpaths.length !== 1) return null;
-    const [{ pieces: list, closed }] = subpaths;
+    const { pieces: list, closed } = subpaths[0]!;
     const first = list[0] && pointAt(list[0], 0);
-    const last = list[0] && pointAt(list[list.length - 1], 1);
+    const last = list[0] && pointAt(list[list.length - 1]!, 1);
     if (!first || !last || (!closed && Math.hypot(first[0] - last[0], first[1] - last[1]) > 1e-9 * (Math.abs(first[0]) + 1))) return null; // prettier-ignore
     pieces = list.length;
     chords = list.every((p) => p.kind === 'bezier' && p.p.length === 4);

@@ -7,7 +7,7 @@ import { curvesOf, inObjectPlane } from './curves.js';
 import type { Block, Drawing } from './drawing.js';
 import type { Entity } from './entity.js';
 import { flattenEntity } from './flatten.js';
-import type { Lineage } from './lineage.js';
+import { Lineage } from './lineage.js';
 import { lengthOf } from './measures.js';
 
 /** What laying flat did. Lengths in the drawing's unit. */
@@ -34,7 +34,7 @@ const DOWN: Affine = [1, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0];
  * plane is seen from above (circles become ellipses), what stands on edge becomes the line it is seen as. What is flat
  * already stays the very same entity.
  */
-export function layFlat(drawing: Drawing, lineage: Lineage): LaidFlat {
+export function layFlat(drawing: Drawing, lineage = new Lineage()): LaidFlat {
   const out: LaidFlat = { drawing, changed: 0, farthest: 0, shorter: 0, lost: 0, taken: 0, made: 0, left: 0 };
   let nextId = drawing.nextId;
   const lay = (e: Entity): Entity[] => {
@@ -91,7 +91,7 @@ function laid(e: Entity, drawing: Drawing, out: LaidFlat): Entity[] | null {
     case 'mesh': {
       if (e.points.every((v, i) => i % 3 !== 2 || v === 0)) return null;
       const points = e.points.map((v, i) => (i % 3 === 2 ? 0 : v));
-      for (let i = 2; i < e.points.length; i += 3) reach(e.points[i]);
+      for (let i = 2; i < e.points.length; i += 3) reach(e.points[i]!);
       return [{ ...e, points }];
     }
     case 'ray':
@@ -137,7 +137,7 @@ function asLine(e: Entity): Entity[] {
   if (points.length === 0) return [];
   const farthest = ([x, y]: [number, number]): [number, number] =>
     points.reduce((best, p) => (Math.hypot(p[0] - x, p[1] - y) > Math.hypot(best[0] - x, best[1] - y) ? p : best));
-  const a = farthest(points[0]);
+  const a = farthest(points[0]!);
   const b = farthest(a);
   const { id, layer, look, node, key } = e;
   return [{ kind: 'line', id, layer, look, start: [...a, 0], end: [...b, 0], ...(node !== undefined && { node }), ...(key !== undefined && { key }) }]; // prettier-ignore
@@ -162,6 +162,6 @@ class Heights implements CurveSink {
     this.move(x, y, z);
   }
   nurbs({ points }: { points: Float64Array }): void {
-    for (let i = 2; i < points.length; i += 3) this.move(0, 0, points[i]);
+    for (let i = 2; i < points.length; i += 3) this.move(0, 0, points[i]!);
   }
 }

@@ -91,7 +91,7 @@ function nameFor(e: Entity, rule: LayerRule, drawing: Drawing, layers: ReturnTyp
     case 'path': {
       const names: string[] = [];
       for (let n = e.node; n !== undefined && n !== null; n = drawing.nodes[n]?.parent ?? undefined)
-        if (drawing.nodes[n]?.name) names.unshift(drawing.nodes[n].name);
+        if (drawing.nodes[n]?.name) names.unshift(drawing.nodes[n]!.name);
       return names.length > 0 ? names.join(' / ') : null;
     }
   }

@@ -127,9 +127,9 @@ export class LengthSink implements CurveSink {
     for (const v of curve.points) if (Math.abs(v) > large) large = Math.abs(v);
     const pieces = bezierPieces(curve);
     for (const piece of pieces) this.total += pieceLength(piece, ROUNDING * large);
-    const end = pieces[pieces.length - 1];
-    const w = end[end.length - 1] || 1;
-    this.move(end[end.length - 4] / w, end[end.length - 3] / w, end[end.length - 2] / w);
+    const end = pieces[pieces.length - 1]!;
+    const w = end[end.length - 1]! || 1;
+    this.move(end[end.length - 4]! / w, end[end.length - 3]! / w, end[end.length - 2]! / w);
   }
 }
 
@@ -156,23 +156,23 @@ function addQuickly(e: Entity, box: Box2): boolean {
     case 'polyline': {
       const { points: p, dim, bulges } = e;
       const n = p.length / dim;
-      for (let i = 0; i < n; i++) box.add(p[dim * i], p[dim * i + 1]);
+      for (let i = 0; i < n; i++) box.add(p[dim * i]!, p[dim * i + 1]!);
       if (!bulges) return true;
       for (let i = 0; i < n; i++) {
-        const b = bulges[i];
+        const b = bulges[i]!;
         if (b === 0 || (i === n - 1 && !e.closed)) continue;
         const j = (i + 1) % n;
-        const [dx, dy] = [p[dim * j] - p[dim * i], p[dim * j + 1] - p[dim * i + 1]];
+        const [dx, dy] = [p[dim * j]! - p[dim * i]!, p[dim * j + 1]! - p[dim * i + 1]!];
         // Nothing of the arc is further from the middle of its chord than half of it and its rise together.
         const reach = (Math.abs(dx) + Math.abs(dy)) * (0.5 + Math.abs(b) / 2);
-        if (!box.holds(p[dim * i] + dx / 2, p[dim * i + 1] + dy / 2, reach)) return false;
+        if (!box.holds(p[dim * i]! + dx / 2, p[dim * i + 1]! + dy / 2, reach)) return false;
       }
       return true;
     }
     case 'spline': {
       const { points: p } = e;
       if (p.length === 0 || nurbsFault(e) !== null) return false;
-      for (let i = 0; i < p.length; i += 3) if (!box.holds(p[i], p[i + 1], 0)) return false;
+      for (let i = 0; i < p.length; i += 3) if (!box.holds(p[i]!, p[i + 1]!, 0)) return false;
       return !e.weights || e.weights.every((w) => w > 0);
     }
     default:

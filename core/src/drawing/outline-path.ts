@@ -18,14 +18,14 @@ export function outlinePath(e: Entity): PathData | null {
       const { points, dim, bulges } = e;
       const n = points.length / dim;
       if (n === 0) return null;
-      p.moveTo(points[0], points[1]);
+      p.moveTo(points[0]!, points[1]!);
       for (let i = 0; i < n; i++) {
         const j = segmentEnd(e, i);
         if (j < 0) break;
         const [x0, y0, x1, y1] = [points[dim * i], points[dim * i + 1], points[dim * j], points[dim * j + 1]];
-        const arc = bulges ? bulgeArc(x0, y0, x1, y1, bulges[i]) : null;
-        if (arc) p.arcTo(arc.radius, arc.radius, 0, Math.abs(arc.sweep) > Math.PI, arc.sweep > 0, x1, y1);
-        else if (j !== 0 || bulges) p.lineTo(x1, y1);
+        const arc = bulges ? bulgeArc(x0!, y0!, x1!, y1!, bulges[i]!) : null;
+        if (arc) p.arcTo(arc.radius, arc.radius, 0, Math.abs(arc.sweep) > Math.PI, arc.sweep > 0, x1!, y1!);
+        else if (j !== 0 || bulges) p.lineTo(x1!, y1!);
       }
       if (e.closed) p.close();
       return p.build();
@@ -64,7 +64,7 @@ export function outlinePath(e: Entity): PathData | null {
     }
     case 'face': {
       const [a, ...rest] = e.corners;
-      p.moveTo(a[0], a[1]);
+      p.moveTo(a![0], a![1]);
       for (const c of rest) p.lineTo(c[0], c[1]);
       return p.close().build();
     }

@@ -56,9 +56,9 @@ export function nearestIndex(rgb: Rgb): number {
   let best = 1;
   let least = Infinity;
   for (let i = 1; i < 256; i++) {
-    const dr = (PALETTE[i] >> 16) - (rgb >> 16);
-    const dg = ((PALETTE[i] >> 8) & 255) - ((rgb >> 8) & 255);
-    const db = (PALETTE[i] & 255) - (rgb & 255);
+    const dr = (PALETTE[i]! >> 16) - (rgb >> 16);
+    const dg = ((PALETTE[i]! >> 8) & 255) - ((rgb >> 8) & 255);
+    const db = (PALETTE[i]! & 255) - (rgb & 255);
     const d = dr * dr + dg * dg + db * db;
     if (d < least) {
       least = d;

@@ -27,7 +27,7 @@ export function partsOf(e: Entity, drawing: Pick<Drawing, 'dimensionStyles' | 'b
 function leaderParts(e: Leader, drawing: Pick<Drawing, 'dimensionStyles'>): Entity[] {
   const base: PartBase = { id: e.id, layer: e.layer, look: e.look };
   const p = e.points;
-  const at = (i: number): Vec3 => [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
+  const at = (i: number): Vec3 => [p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!];
   const curve = e.curved && p.length > 6 ? interpolate(p) : null;
   const line: Entity = curve
     ? { kind: 'spline', ...base, ...curve, closed: false, periodic: false }

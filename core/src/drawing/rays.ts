@@ -9,10 +9,10 @@ export function rayWithin(at: Vec3, direction: Vec3, both: boolean, box: Box2): 
     [at[1], direction[1], box.minY, box.maxY],
   ]) {
     if (d === 0) {
-      if (p < lo || p > hi) return null;
+      if (p! < lo! || p! > hi!) return null;
       continue;
     }
-    const [a, b] = [(lo - p) / d, (hi - p) / d];
+    const [a, b] = [(lo! - p!) / d!, (hi! - p!) / d!];
     from = Math.max(from, Math.min(a, b));
     to = Math.min(to, Math.max(a, b));
   }

@@ -32,7 +32,7 @@ export class Survey {
 
   /** Calls `look` for each object, in the order of the walk. */
   each(look: (visit: Visit, index: number) => void): void {
-    for (let i = 0; i < this.visits.length; i++) look(this.visits[i], i);
+    for (let i = 0; i < this.visits.length; i++) look(this.visits[i]!, i);
   }
 
   /** The boxes of all: minX, minY, maxX, maxY each. */
@@ -41,7 +41,7 @@ export class Survey {
     const boxes = new Float64Array(4 * this.visits.length);
     for (let i = 0; i < this.visits.length; i++) {
       const box = new Box2();
-      addEntityBounds(this.visits[i].entity, this.visits[i].toWorld, new BoundsSink(box));
+      addEntityBounds(this.visits[i]!.entity, this.visits[i]!.toWorld, new BoundsSink(box));
       boxes[4 * i] = box.minX;
       boxes[4 * i + 1] = box.minY;
       boxes[4 * i + 2] = box.maxX;
@@ -54,9 +54,9 @@ export class Survey {
   box(i: number): Box2 {
     const b = this.bounds;
     const box = new Box2();
-    if (b[4 * i] <= b[4 * i + 2]) {
-      box.add(b[4 * i], b[4 * i + 1]);
-      box.add(b[4 * i + 2], b[4 * i + 3]);
+    if (b[4 * i]! <= b[4 * i + 2]!) {
+      box.add(b[4 * i]!, b[4 * i + 1]!);
+      box.add(b[4 * i + 2]!, b[4 * i + 3]!);
     }
     return box;
   }
@@ -64,9 +64,9 @@ export class Survey {
   /** The length of the curves of one, worked out when first asked for. */
   length(i: number): number {
     this.lengths ??= new Float64Array(this.visits.length).fill(-1);
-    const known = this.lengths[i];
+    const known = this.lengths[i]!;
     if (known >= 0) return known;
-    const { entity, toWorld } = this.visits[i];
+    const { entity, toWorld } = this.visits[i]!;
     return (this.lengths[i] = lengthOf(entity, toWorld));
   }
 }

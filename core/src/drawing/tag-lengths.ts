@@ -20,7 +20,7 @@ const LENGTHS = wordTable<readonly number[]>({
 export function movedRest(rest: string, m: Affine, scale: number, mirrored: boolean): string {
   const at = /(^|\n)101\n/.exec(rest);
   if (!at) return scale === 1 ? rest : scaledLengths(rest, scale);
-  const start = at.index + at[1].length;
+  const start = at.index + at[1]!.length;
   const own = rest.slice(0, start);
   return (scale === 1 ? own : scaledLengths(own, scale)) + (mirrored ? '' : movedEmbedded(rest.slice(start), m, scale));
 }
@@ -35,7 +35,7 @@ function movedEmbedded(tags: string, m: Affine, scale: number): string {
   const columns = first(70) >= 0 && first(70) < first(10);
   const put = (code: number, to: (p: Vec3) => Vec3): void => {
     const at = [code, code + 10, code + 20].map(first);
-    if (at[0] < 0) return;
+    if (at[0]! < 0) return;
     const q = to(at.map((i) => (i < 0 ? 0 : Number(lines[i + 1]))) as unknown as Vec3);
     at.forEach((i, k) => {
       if (i >= 0) lines[i + 1] = String(q[k]);
@@ -60,7 +60,7 @@ function scaledLengths(rest: string, scale: number): string {
   let out = '';
   for (let i = 0; i + 1 < lines.length; i += 2) {
     const code = Number(lines[i]);
-    let value = lines[i + 1];
+    let value = lines[i + 1]!;
     if (code === 100) subclass = value.trim();
     else if (LENGTHS[subclass]?.includes(code)) value = String(Number(value) * scale);
     out += `${lines[i]}\n${value}\n`;

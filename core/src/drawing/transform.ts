@@ -14,7 +14,7 @@ import { unit } from '../geometry/vector.js';
 import type { Appearance, Paint } from './appearance.js';
 import { AppearancePool } from './appearance.js';
 import { inObjectPlane } from './curves.js';
-import type { Block, Drawing } from './drawing.js';
+import type { Block, DimensionStyle, Drawing } from './drawing.js';
 import { dimensionLook } from './dimension-style.js';
 import { formatMeasured, isAngular, measuredValue } from './dimension.js';
 import type { Dimension, Entity, PatternLine, Text, Viewport } from './entity.js';
@@ -81,10 +81,27 @@ export function transformDrawing(
     header,
     page,
     ...(scale !== 1 && {
-      dimensionStyles: drawing.dimensionStyles.map((d) => ({ ...d, tags: scaledStyle(d.tags, scale) })),
+      dimensionStyles: stylesInUse(drawing).map((d) => ({ ...d, tags: scaledStyle(d.tags, scale) })),
       textStyles: drawing.textStyles.map((t) => ({ ...t, fixedHeight: t.fixedHeight * scale })),
     }),
   };
+}
+
+/** The dimension styles of a drawing, with those that dimensions name and nobody describes: they have sizes all the same. */
+function stylesInUse(drawing: Drawing): DimensionStyle[] {
+  const styles = new Map(drawing.dimensionStyles.map((d) => [d.name.toLowerCase(), d]));
+  const look = (list: readonly Entity[]): void => {
+    for (const e of list)
+      if (
+        (e.kind === 'dimension' || e.kind === 'leader') &&
+        e.style !== undefined &&
+        !styles.has(e.style.toLowerCase())
+      )
+        styles.set(e.style.toLowerCase(), { name: e.style, tags: [] });
+  };
+  look(drawing.entities);
+  for (const b of drawing.blocks.values()) look(b.entities);
+  return [...styles.values()];
 }
 
 /** The sizes of a dimension style all hang on its overall scale (40), which is 1 when it is not stated. */
@@ -180,9 +197,9 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
       let elevation = entity.elevation;
       for (let i = 0; i < points.length; i += dim) {
         const p = applyPoint(local, [
-          entity.points[i],
-          entity.points[i + 1],
-          dim === 3 ? entity.points[i + 2] : entity.elevation,
+          entity.points[i]!,
+          entity.points[i + 1]!,
+          dim === 3 ? entity.points[i + 2]! : entity.elevation,
         ]);
         points[i] = p[0];
         points[i + 1] = p[1];
@@ -358,7 +375,7 @@ function movedPattern(l: PatternLine, local: Affine, scale: number): PatternLine
 
 function movedPoints(points: Float64Array, m: Affine): Float64Array {
   const out = new Float64Array(points.length);
-  for (let i = 0; i < points.length; i += 3) out.set(applyPoint(m, [points[i], points[i + 1], points[i + 2]]), i);
+  for (let i = 0; i < points.length; i += 3) out.set(applyPoint(m, [points[i]!, points[i + 1]!, points[i + 2]!]), i);
   return out;
 }
 
@@ -380,9 +397,9 @@ function movedPaint(paint: Paint, m: Affine): Paint {
   if (paint.kind !== 'gradient' || !paint.place) return paint;
   const [a, b, c, d, e, f] = paint.place.map;
   const map = [
-    m[0] * a + m[3] * b, m[1] * a + m[4] * b,
-    m[0] * c + m[3] * d, m[1] * c + m[4] * d,
-    m[0] * e + m[3] * f + m[9], m[1] * e + m[4] * f + m[10],
+    m[0] * a! + m[3] * b!, m[1] * a! + m[4] * b!,
+    m[0] * c! + m[3] * d!, m[1] * c! + m[4] * d!,
+    m[0] * e! + m[3] * f! + m[9], m[1] * e! + m[4] * f! + m[10],
   ]; // prettier-ignore
   return { ...paint, place: { ...paint.place, map } };
 }

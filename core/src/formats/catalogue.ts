@@ -13,7 +13,7 @@ export interface FormatEntry {
 
 /** Names of versions by their letters: an object lists those that look like numbers before all others. */
 const oldestFirst = (versions: Record<string, string>): string[] =>
-  Object.keys(versions).sort((a, b) => (versions[a] < versions[b] ? -1 : 1));
+  Object.keys(versions).sort((a, b) => (versions[a]! < versions[b]! ? -1 : 1));
 
 /** All formats, without their machines. */
 export const FORMAT_CATALOGUE = {

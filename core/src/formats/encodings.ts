@@ -62,7 +62,7 @@ function linesBeyondAscii(bytes: Uint8Array): Uint8Array[] {
   const seen = new Set<string>();
   const end = Math.min(bytes.length, MOST_BYTES);
   for (let i = 0; i < end && lines.length < MOST_TEXTS; i++) {
-    if (bytes[i] < 0x80) continue;
+    if (bytes[i]! < 0x80) continue;
     let from = i;
     while (from > 0 && bytes[from - 1] !== 10 && bytes[from - 1] !== 13 && i - from < 200) from--;
     let to = i;

@@ -40,14 +40,14 @@ export function withCubics(path: PathData): PathData {
     move: (x, y) => void out.moveTo(x, y),
     close: () => void out.close(),
     piece: (cmd, x0, y0, d, i) => {
-      if (cmd === Cmd.Line) out.lineTo(d[i], d[i + 1]);
-      else if (cmd === Cmd.Quad) out.quadTo(d[i], d[i + 1], d[i + 2], d[i + 3]);
-      else if (cmd === Cmd.Cubic) out.cubicTo(d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]);
+      if (cmd === Cmd.Line) out.lineTo(d[i]!, d[i + 1]!);
+      else if (cmd === Cmd.Quad) out.quadTo(d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]!);
+      else if (cmd === Cmd.Cubic) out.cubicTo(d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]!, d[i + 4]!, d[i + 5]!);
       else {
         const [x, y] = [d[i + 5], d[i + 6]];
-        const arc = endpointToCentre(x0, y0, d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, x, y);
-        if (!arc) out.lineTo(x, y);
-        else for (const c of arcAsCubics(arc, [x, y])) out.cubicTo(...c);
+        const arc = endpointToCentre(x0, y0, d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]! !== 0, d[i + 4]! !== 0, x!, y!);
+        if (!arc) out.lineTo(x!, y!);
+        else for (const c of arcAsCubics(arc, [x!, y!])) out.cubicTo(...c);
       }
     },
   });

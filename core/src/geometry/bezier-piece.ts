@@ -12,12 +12,12 @@ const scratch = new Float64Array(4 * 26);
 function valueAt(h: Float64Array, m: number, t: number): number {
   const n = h.length / 4;
   for (let i = 0; i < n; i++) {
-    scratch[2 * i] = h[4 * i + m];
-    scratch[2 * i + 1] = h[4 * i + 3];
+    scratch[2 * i] = h[4 * i + m]!;
+    scratch[2 * i + 1] = h[4 * i + 3]!;
   }
   for (let r = n - 1; r > 0; r--)
-    for (let i = 0; i < 2 * r; i++) scratch[i] = (1 - t) * scratch[i] + t * scratch[i + 2];
-  return scratch[0] / (scratch[1] || 1);
+    for (let i = 0; i < 2 * r; i++) scratch[i] = (1 - t) * scratch[i]! + t * scratch[i + 2]!;
+  return scratch[0]! / (scratch[1] || 1);
 }
 
 /**
@@ -27,16 +27,16 @@ function valueAt(h: Float64Array, m: number, t: number): number {
 export function addPiecesBounds(pieces: readonly Float64Array[], box: Box2): void {
   for (const h of pieces) {
     const last = h.length - 4;
-    box.add(h[0] / (h[3] || 1), h[1] / (h[3] || 1));
-    box.add(h[last] / (h[last + 3] || 1), h[last + 1] / (h[last + 3] || 1));
+    box.add(h[0]! / (h[3] || 1), h[1]! / (h[3] || 1));
+    box.add(h[last]! / (h[last + 3] || 1), h[last + 1]! / (h[last + 3] || 1));
   }
   for (const h of pieces) {
     for (const m of [0, 1] as const) {
       let [lo, hi] = [Infinity, -Infinity];
       for (let i = m; i < h.length; i += 4) {
-        const w = h[i - m + 3];
+        const w = h[i - m + 3]!;
         // Where a weight is not above zero, the control points bound nothing.
-        const v = w > 0 ? h[i] / w : NaN;
+        const v = w > 0 ? h[i]! / w : NaN;
         if (!(v >= lo)) lo = Number.isNaN(v) ? -Infinity : v;
         if (!(v <= hi)) hi = Number.isNaN(v) ? Infinity : v;
       }
@@ -63,7 +63,7 @@ function grow(h: Float64Array, m: 0 | 1, sign: 1 | -1, box: Box2): void {
     else hi = m2;
   }
   const value = sign * Math.max(most, f((lo + hi) / 2));
-  const other = m === 0 ? h[1] / (h[3] || 1) : h[0] / (h[3] || 1);
+  const other = m === 0 ? h[1]! / (h[3] || 1) : h[0]! / (h[3] || 1);
   if (m === 0) box.add(value, other);
   else box.add(other, value);
 }
@@ -74,11 +74,11 @@ export function pieceLength(h: Float64Array, noise: number): number {
   const degree = n - 1;
   if (degree === 1) {
     const [a, b] = [h[3] || 1, h[7] || 1];
-    return Math.hypot(h[4] / b - h[0] / a, h[5] / b - h[1] / a, h[6] / b - h[2] / a);
+    return Math.hypot(h[4]! / b - h[0]! / a, h[5]! / b - h[1]! / a, h[6]! / b - h[2]! / a);
   }
-  const even = h[3];
+  const even = h[3]!;
   let rational = false;
-  for (let i = 1; i < n; i++) if (Math.abs(h[4 * i + 3] - even) > 1e-15 * Math.abs(even)) rational = true;
+  for (let i = 1; i < n; i++) if (Math.abs(h[4 * i + 3]! - even) > 1e-15 * Math.abs(even)) rational = true;
   return integrate(rational ? (t) => rationalSpeed(h, t) : plainSpeed(h, even || 1), 0, 1, noise);
 }
 
@@ -89,21 +89,26 @@ const norm = (x: number, y: number, z: number): number => Math.sqrt(x * x + y * 
 function plainSpeed(h: Float64Array, w: number): (t: number) => number {
   const n = h.length / 4 - 1;
   const d = new Float64Array(3 * n);
-  for (let i = 0; i < n; i++) for (let m = 0; m < 3; m++) d[3 * i + m] = (n * (h[4 * (i + 1) + m] - h[4 * i + m])) / w;
+  for (let i = 0; i < n; i++)
+    for (let m = 0; m < 3; m++) d[3 * i + m] = (n * (h[4 * (i + 1) + m]! - h[4 * i + m]!)) / w;
   if (n === 2) {
-    return (t) => norm(d[0] + t * (d[3] - d[0]), d[1] + t * (d[4] - d[1]), d[2] + t * (d[5] - d[2]));
+    return (t) => norm(d[0]! + t * (d[3]! - d[0]!), d[1]! + t * (d[4]! - d[1]!), d[2]! + t * (d[5]! - d[2]!));
   }
   if (n === 3) {
     return (t) => {
       const [a, b, c] = [(1 - t) * (1 - t), 2 * t * (1 - t), t * t];
-      return norm(a * d[0] + b * d[3] + c * d[6], a * d[1] + b * d[4] + c * d[7], a * d[2] + b * d[5] + c * d[8]);
+      return norm(
+        a * d[0]! + b * d[3]! + c * d[6]!,
+        a * d[1]! + b * d[4]! + c * d[7]!,
+        a * d[2]! + b * d[5]! + c * d[8]!,
+      );
     };
   }
   return (t) => {
     scratch.set(d);
     for (let r = n - 1; r > 0; r--)
-      for (let i = 0; i < 3 * r; i++) scratch[i] = (1 - t) * scratch[i] + t * scratch[i + 3];
-    return norm(scratch[0], scratch[1], scratch[2]);
+      for (let i = 0; i < 3 * r; i++) scratch[i] = (1 - t) * scratch[i]! + t * scratch[i + 3]!;
+    return norm(scratch[0]!, scratch[1]!, scratch[2]!);
   };
 }
 
@@ -112,13 +117,13 @@ function rationalSpeed(h: Float64Array, t: number): number {
   const n = h.length / 4;
   scratch.set(h);
   for (let r = n - 1; r > 1; r--)
-    for (let i = 0; i < 4 * r; i++) scratch[i] = (1 - t) * scratch[i] + t * scratch[i + 4];
-  const w = (1 - t) * scratch[3] + t * scratch[7] || 1;
-  const slope = scratch[7] - scratch[3];
+    for (let i = 0; i < 4 * r; i++) scratch[i] = (1 - t) * scratch[i]! + t * scratch[i + 4]!;
+  const w = (1 - t) * scratch[3]! + t * scratch[7]! || 1;
+  const slope = scratch[7]! - scratch[3]!;
   let sum = 0;
   for (let m = 0; m < 3; m++) {
-    const value = (1 - t) * scratch[m] + t * scratch[4 + m];
-    const speed = (scratch[4 + m] - scratch[m] - (value / w) * slope) / w;
+    const value = (1 - t) * scratch[m]! + t * scratch[4 + m]!;
+    const speed = (scratch[4 + m]! - scratch[m]! - (value / w) * slope) / w;
     sum += speed * speed;
   }
   return (n - 1) * Math.sqrt(sum);

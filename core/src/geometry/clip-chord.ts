@@ -17,9 +17,9 @@ export function clippedChord(
     [dy, box.maxY - y0],
   ]) {
     if (p === 0) {
-      if (q < 0) return null;
-    } else if (p < 0) from = Math.max(from, q / p);
-    else to = Math.min(to, q / p);
+      if (q! < 0) return null;
+    } else if (p! < 0) from = Math.max(from, q! / p!);
+    else to = Math.min(to, q! / p!);
   }
   return from > to ? null : [x0 + dx * from, y0 + dy * from, x0 + dx * to, y0 + dy * to];
 }

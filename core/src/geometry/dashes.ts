@@ -22,7 +22,7 @@ export function draftingDashes(
   let at = lead;
   for (let r = 0; r < rounds; r++) {
     for (let i = r === 0 ? 1 : 0; i < pattern.length; i++) {
-      const d = pattern[i];
+      const d = pattern[i]!;
       if (d >= 0) marks.push(at, at + d);
       at += Math.abs(d);
     }
@@ -46,20 +46,20 @@ export function lengthDashes(
   const marks: number[] = [];
   let at = -(((offset % period) + period) % period);
   for (let i = 0; at < total; i = (i + 1) % list.length) {
-    if (i % 2 === 0 && at + list[i] > 0) marks.push(Math.max(0, at), Math.min(total, at + list[i]));
-    at += list[i];
+    if (i % 2 === 0 && at + list[i]! > 0) marks.push(Math.max(0, at), Math.min(total, at + list[i]!));
+    at += list[i]!;
   }
   walk(points, marks, put);
 }
 
 function lengthOf(p: readonly number[]): number {
   let sum = 0;
-  for (let i = 2; i + 1 < p.length; i += 2) sum += Math.hypot(p[i] - p[i - 2], p[i + 1] - p[i - 1]);
+  for (let i = 2; i + 1 < p.length; i += 2) sum += Math.hypot(p[i]! - p[i - 2]!, p[i + 1]! - p[i - 1]!);
   return sum;
 }
 
 function whole(p: readonly number[], put: PieceSink): void {
-  for (let i = 2; i + 1 < p.length; i += 2) put(p[i - 2], p[i - 1], p[i], p[i + 1]);
+  for (let i = 2; i + 1 < p.length; i += 2) put(p[i - 2]!, p[i - 1]!, p[i]!, p[i + 1]!);
 }
 
 /** Sends the parts of the line between each pair of marks (distances from its start, in order). */
@@ -68,16 +68,16 @@ function walk(p: readonly number[], marks: readonly number[], put: PieceSink): v
   let m = 0;
   for (let i = 2; i + 1 < p.length; i += 2) {
     const [x0, y0, x1, y1] = [p[i - 2], p[i - 1], p[i], p[i + 1]];
-    const l = Math.hypot(x1 - x0, y1 - y0);
+    const l = Math.hypot(x1! - x0!, y1! - y0!);
     if (l === 0) continue;
     const end = done + l;
-    for (let k = m; k + 1 < marks.length && marks[k] <= end; k += 2) {
-      const [a, b] = [Math.max(marks[k], done), Math.min(marks[k + 1], end)];
-      if (b > a || (marks[k] === marks[k + 1] && marks[k] >= done)) {
+    for (let k = m; k + 1 < marks.length && marks[k]! <= end; k += 2) {
+      const [a, b] = [Math.max(marks[k]!, done), Math.min(marks[k + 1]!, end)];
+      if (b > a || (marks[k] === marks[k + 1] && marks[k]! >= done)) {
         const [s, t] = [(a - done) / l, (b - done) / l];
-        put(x0 + (x1 - x0) * s, y0 + (y1 - y0) * s, x0 + (x1 - x0) * t, y0 + (y1 - y0) * t);
+        put(x0! + (x1! - x0!) * s, y0! + (y1! - y0!) * s, x0! + (x1! - x0!) * t, y0! + (y1! - y0!) * t);
       }
-      if (marks[k + 1] <= end) m = k + 2;
+      if (marks[k + 1]! <= end) m = k + 2;
     }
     done = end;
   }

@@ -15,12 +15,12 @@ export function fitCircle(points: ArrayLike<number>): FittedCircle | null {
   if (n < 3) return null;
   let [mx, my] = [0, 0];
   for (let i = 0; i < n; i++) {
-    mx += points[2 * i] / n;
-    my += points[2 * i + 1] / n;
+    mx += points[2 * i]! / n;
+    my += points[2 * i + 1]! / n;
   }
   let [sxx, sxy, syy, sxz, syz, sz] = [0, 0, 0, 0, 0, 0];
   for (let i = 0; i < n; i++) {
-    const [x, y] = [points[2 * i] - mx, points[2 * i + 1] - my];
+    const [x, y] = [points[2 * i]! - mx, points[2 * i + 1]! - my];
     const z = x * x + y * y;
     sxx += x * x;
     sxy += x * y;
@@ -35,7 +35,7 @@ export function fitCircle(points: ArrayLike<number>): FittedCircle | null {
   const b = (syz * sxx - sxz * sxy) / (2 * det);
   const radius = Math.sqrt(a * a + b * b + sz / n);
   let off = 0;
-  for (let i = 0; i < n; i++) off = Math.max(off, Math.abs(Math.hypot(points[2 * i] - mx - a, points[2 * i + 1] - my - b) - radius)); // prettier-ignore
+  for (let i = 0; i < n; i++) off = Math.max(off, Math.abs(Math.hypot(points[2 * i]! - mx - a, points[2 * i + 1]! - my - b) - radius)); // prettier-ignore
   return { x: mx + a, y: my + b, radius, off };
 }
 
@@ -46,8 +46,8 @@ export function goesRoundOnce(points: ArrayLike<number>, x: number, y: number, m
   let sign = 0;
   for (let i = 0; i < n; i++) {
     const j = (i + 1) % n;
-    const [ax, ay] = [points[2 * i] - x, points[2 * i + 1] - y];
-    const [bx, by] = [points[2 * j] - x, points[2 * j + 1] - y];
+    const [ax, ay] = [points[2 * i]! - x, points[2 * i + 1]! - y];
+    const [bx, by] = [points[2 * j]! - x, points[2 * j + 1]! - y];
     const step = Math.atan2(ax * by - ay * bx, ax * bx + ay * by);
     if (step === 0 || Math.abs(step) > most || (sign !== 0 && Math.sign(step) !== sign)) return false;
     sign = Math.sign(step);

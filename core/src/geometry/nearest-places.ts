@@ -28,10 +28,10 @@ export class NearestPlaces {
     const n = xs.length;
     let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
     for (let i = 0; i < n; i++) {
-      if (xs[i] < minX) minX = xs[i];
-      if (xs[i] > maxX) maxX = xs[i];
-      if (ys[i] < minY) minY = ys[i];
-      if (ys[i] > maxY) maxY = ys[i];
+      if (xs[i]! < minX) minX = xs[i]!;
+      if (xs[i]! > maxX) maxX = xs[i]!;
+      if (ys[i]! < minY) minY = ys[i]!;
+      if (ys[i]! > maxY) maxY = ys[i]!;
     }
     const [w, h] = n > 0 ? [maxX - minX, maxY - minY] : [0, 0];
     this.minX = minX;
@@ -41,16 +41,16 @@ export class NearestPlaces {
     this.columns = Math.floor(w / this.cell) + 1;
     this.rows = Math.floor(h / this.cell) + 1;
     const starts = new Int32Array(this.columns * this.rows + 1);
-    for (let i = 0; i < n; i++) starts[this.cellOf(xs[i], ys[i]) + 1]++;
+    for (let i = 0; i < n; i++) starts[this.cellOf(xs[i]!, ys[i]!) + 1]!++;
     let most = 0;
     for (let k = 1; k < starts.length; k++) {
-      if (starts[k] > most) most = starts[k];
-      starts[k] += starts[k - 1];
+      if (starts[k]! > most) most = starts[k]!;
+      starts[k]! += starts[k - 1]!;
     }
     this.starts = starts;
     this.items = new Int32Array(n);
     const next = starts.slice();
-    for (let i = 0; i < n; i++) this.items[next[this.cellOf(xs[i], ys[i])]++] = i;
+    for (let i = 0; i < n; i++) this.items[next[this.cellOf(xs[i]!, ys[i]!)]!++] = i;
     this.tree = most > MOST_IN_CELL ? treeOf(xs, ys) : null;
   }
 
@@ -66,12 +66,12 @@ export class NearestPlaces {
     const { xs, ys, tree, cell } = this;
     const [x, y] = [xs[i], ys[i]];
     if (tree) {
-      const far = (j: number): boolean => j !== i && Math.hypot(xs[j] - x, ys[j] - y) > apart;
-      return tree.neighbors(x, y, 1, reach, far)[0] ?? -1;
+      const far = (j: number): boolean => j !== i && Math.hypot(xs[j]! - x!, ys[j]! - y!) > apart;
+      return tree.neighbors(x!, y!, 1, reach, far)[0]! ?? -1;
     }
-    const [cx, cy] = [Math.floor((x - this.minX) / cell), Math.floor((y - this.minY) / cell)];
+    const [cx, cy] = [Math.floor((x! - this.minX) / cell), Math.floor((y! - this.minY) / cell)];
     // How far the nearest side of the point's own cell is.
-    const [ix, iy] = [x - this.minX - cx * cell, y - this.minY - cy * cell];
+    const [ix, iy] = [x! - this.minX - cx * cell, y! - this.minY - cy * cell];
     const inside = Math.min(ix, cell - ix, iy, cell - iy);
     const least = apart * apart;
     let best = reach * reach;
@@ -79,9 +79,9 @@ export class NearestPlaces {
     const look = (column: number, row: number): void => {
       if (column < 0 || row < 0 || column >= this.columns || row >= this.rows) return;
       const k = row * this.columns + column;
-      for (let p = this.starts[k]; p < this.starts[k + 1]; p++) {
-        const j = this.items[p];
-        const d = (xs[j] - x) ** 2 + (ys[j] - y) ** 2;
+      for (let p = this.starts[k]!; p < this.starts[k + 1]!; p++) {
+        const j = this.items[p]!;
+        const d = (xs[j]! - x!) ** 2 + (ys[j]! - y!) ** 2;
         if (j === i || d <= least || d > best || (d === best && found >= 0 && j > found)) continue;
         best = d;
         found = j;
@@ -107,7 +107,7 @@ export class NearestPlaces {
 
 function treeOf(xs: Float64Array, ys: Float64Array): Flatbush {
   const tree = new Flatbush(xs.length);
-  for (let i = 0; i < xs.length; i++) tree.add(xs[i], ys[i], xs[i], ys[i]);
+  for (let i = 0; i < xs.length; i++) tree.add(xs[i]!, ys[i]!, xs[i], ys[i]);
   tree.finish();
   return tree;
 }

@@ -17,12 +17,12 @@ export function cubicPieces(curve: Nurbs, tolerance: number): { pieces: BezierPi
   const pieces: BezierPiece[] = [];
   let deviation = 0;
   for (const h of bezierPieces(curve)) {
-    const weights = Array.from({ length: curve.degree + 1 }, (_, i) => h[4 * i + 3]);
-    const rational = weights.some((w) => Math.abs(w - weights[0]) > 1e-12 * Math.abs(weights[0]));
+    const weights = Array.from({ length: curve.degree + 1 }, (_, i) => h[4 * i + 3]!);
+    const rational = weights.some((w) => Math.abs(w - weights[0]!) > 1e-12 * Math.abs(weights[0]!));
     if (!rational && curve.degree <= 3) {
-      const w = weights[0];
-      const xy = weights.flatMap((_, i) => [h[4 * i] / w, h[4 * i + 1] / w]);
-      pieces.push({ start: [xy[0], xy[1]], numbers: xy.slice(2) });
+      const w = weights[0]!;
+      const xy = weights.flatMap((_, i) => [h[4 * i]! / w, h[4 * i + 1]! / w]);
+      pieces.push({ start: [xy[0]!, xy[1]!], numbers: xy.slice(2) });
     } else deviation = Math.max(deviation, approximate(h, 0, 1, tolerance, pieces, 0));
   }
   return { pieces, deviation };
@@ -30,17 +30,17 @@ export function cubicPieces(curve: Nurbs, tolerance: number): { pieces: BezierPi
 
 /** Point and derivative of a homogeneous Bézier piece at `t`. */
 function pointAndDerivative(h: Float64Array, t: number): [number, number, number, number] {
-  let d = Array.from({ length: h.length / 4 }, (_, i) => [h[4 * i], h[4 * i + 1], h[4 * i + 3]]);
+  let d = Array.from({ length: h.length / 4 }, (_, i) => [h[4 * i]!, h[4 * i + 1]!, h[4 * i + 3]!]);
   const degree = d.length - 1;
   let before = d;
   while (d.length > 1) {
     before = d;
-    d = d.slice(1).map((p, i) => p.map((v, k) => (1 - t) * before[i][k] + t * v));
+    d = d.slice(1).map((p, i) => p.map((v, k) => (1 - t) * before[i]![k]! + t * v));
   }
-  const [X, Y, W] = d[0];
-  const derivative = (k: number): number => degree * (before[1][k] - before[0][k]);
+  const [X, Y, W] = d[0]!;
+  const derivative = (k: number): number => degree * (before[1]![k]! - before[0]![k]!);
   const [dX, dY, dW] = [derivative(0), derivative(1), derivative(2)];
-  return [X / W, Y / W, (dX * W - X * dW) / (W * W), (dY * W - Y * dW) / (W * W)];
+  return [X! / W!, Y! / W!, (dX * W! - X! * dW) / (W! * W!), (dY * W! - Y! * dW) / (W! * W!)];
 }
 
 function approximate(

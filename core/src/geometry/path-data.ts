@@ -79,7 +79,7 @@ class PathScanner {
     }
     this.i = i;
     if (m >= MOST_EXACT || after > 22) return Number(s.slice(start, i));
-    const v = after === 0 ? m : m / TEN[after];
+    const v = after === 0 ? m : m / TEN[after]!;
     return minus ? -v : v;
   }
 
@@ -141,11 +141,11 @@ export function parsePathData(d: string, pool?: DoublePool): { path: PathData; e
     else if (letter === 0) {
       error = at;
       break;
-    } else if (letter === M) letter = L;
-    else if (letter === M + 32) letter = L + 32;
+    } else if (letter === M) letter = L!;
+    else if (letter === M! + 32) letter = L! + 32;
     const relative = letter >= 97;
     const command = relative ? letter - 32 : letter;
-    const n = ARGUMENTS[command];
+    const n = ARGUMENTS[command]!;
     if (n < 0 || (command === Z && next === 0) || (previous === 0 && command !== M)) {
       error = at;
       break;
@@ -162,7 +162,7 @@ export function parsePathData(d: string, pool?: DoublePool): { path: PathData; e
     for (let k = 0; k < n; k++) {
       v[k] = command === A && (k === 3 || k === 4) ? s.flag() : s.number();
       // Also not the case for NaN.
-      if (!(v[k] < Infinity && v[k] > -Infinity)) good = false;
+      if (!(v[k]! < Infinity && v[k]! > -Infinity)) good = false;
     }
     if (!good) {
       error = at;
@@ -177,41 +177,41 @@ export function parsePathData(d: string, pool?: DoublePool): { path: PathData; e
     }
     closed = false;
     if (command === L || command === M) {
-      x = ox + v[0];
-      y = oy + v[1];
+      x = ox + v[0]!;
+      y = oy + v[1]!;
       cmds[nc++] = command === M ? Cmd.Move : Cmd.Line;
       if (command === M) {
         sx = x;
         sy = y;
       }
     } else if (command === H || command === V) {
-      if (command === H) x = ox + v[0];
-      else y = oy + v[0];
+      if (command === H) x = ox + v[0]!;
+      else y = oy + v[0]!;
       cmds[nc++] = Cmd.Line;
     } else if (command === C || command === S) {
       cmds[nc++] = Cmd.Cubic;
       let k = 0;
       if (command === C) {
-        data[nd] = ox + v[0];
-        data[nd + 1] = oy + v[1];
+        data[nd] = ox + v[0]!;
+        data[nd + 1] = oy + v[1]!;
         k = 2;
       } else {
         const reflect = previous === C || previous === S;
         data[nd] = reflect ? 2 * x - cx : x;
         data[nd + 1] = reflect ? 2 * y - cy : y;
       }
-      cx = ox + v[k];
-      cy = oy + v[k + 1];
+      cx = ox + v[k]!;
+      cy = oy + v[k + 1]!;
       data[nd + 2] = cx;
       data[nd + 3] = cy;
       nd += 4;
-      x = ox + v[k + 2];
-      y = oy + v[k + 3];
+      x = ox + v[k + 2]!;
+      y = oy + v[k + 3]!;
     } else if (command === Q || command === T) {
       cmds[nc++] = Cmd.Quad;
       if (command === Q) {
-        cx = ox + v[0];
-        cy = oy + v[1];
+        cx = ox + v[0]!;
+        cy = oy + v[1]!;
       } else {
         const reflect = previous === Q || previous === T;
         cx = reflect ? 2 * x - cx : x;
@@ -220,11 +220,11 @@ export function parsePathData(d: string, pool?: DoublePool): { path: PathData; e
       data[nd++] = cx;
       data[nd++] = cy;
       const k = command === Q ? 2 : 0;
-      x = ox + v[k];
-      y = oy + v[k + 1];
+      x = ox + v[k]!;
+      y = oy + v[k + 1]!;
     } else {
-      const ex = ox + v[5];
-      const ey = oy + v[6];
+      const ex = ox + v[5]!;
+      const ey = oy + v[6]!;
       // Equal ends draw nothing, a zero radius a line (SVG 2 §9.5.1).
       const line = v[0] === 0 || v[1] === 0;
       if (!line && ex === x && ey === y) {
@@ -233,11 +233,11 @@ export function parsePathData(d: string, pool?: DoublePool): { path: PathData; e
       }
       cmds[nc++] = line ? Cmd.Line : Cmd.Arc;
       if (!line) {
-        data[nd] = Math.abs(v[0]);
-        data[nd + 1] = Math.abs(v[1]);
-        data[nd + 2] = (v[2] * Math.PI) / 180;
-        data[nd + 3] = v[3];
-        data[nd + 4] = v[4];
+        data[nd] = Math.abs(v[0]!);
+        data[nd + 1] = Math.abs(v[1]!);
+        data[nd + 2] = (v[2]! * Math.PI) / 180;
+        data[nd + 3] = v[3]!;
+        data[nd + 4] = v[4]!;
         nd += CMD_LENGTH[Cmd.Arc] - 2;
       }
       x = ex;
@@ -248,6 +248,6 @@ export function parsePathData(d: string, pool?: DoublePool): { path: PathData; e
     previous = command;
   }
   const numbers = pool ? pool.take(nd) : new Float64Array(nd);
-  for (let i = 0; i < nd; i++) numbers[i] = data[i];
+  for (let i = 0; i < nd; i++) numbers[i] = data[i]!;
   return { path: { cmds: sameCommands(nc), data: numbers }, error };
 }

@@ -35,19 +35,19 @@ export function piecesOf(path: PathData, fill: boolean): { pieces: Piece[]; clos
         flush();
         [sx, sy] = [x0, y0];
       }
-      if (cmd === Cmd.Line) line(x0, y0, d[i], d[i + 1]);
+      if (cmd === Cmd.Line) line(x0, y0, d[i]!, d[i + 1]!);
       else if (cmd === Cmd.Quad || cmd === Cmd.Cubic) {
         const n = cmd === Cmd.Quad ? 4 : 6;
         const p = [x0, y0, ...d.subarray(i, i + n)];
         if (p.some((v, k) => v !== p[k & 1])) now.push({ kind: 'bezier', p });
       } else {
         const [x1, y1] = [d[i + 5], d[i + 6]];
-        const a = endpointToCentre(x0, y0, d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, x1, y1);
-        if (a) now.push({ kind: 'arc', ...a, from: [x0, y0], to: [x1, y1] });
-        else line(x0, y0, x1, y1);
+        const a = endpointToCentre(x0, y0, d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]! !== 0, d[i + 4]! !== 0, x1!, y1!);
+        if (a) now.push({ kind: 'arc', ...a, from: [x0, y0], to: [x1!, y1!] });
+        else line(x0, y0, x1!, y1!);
       }
       const end = cmd === Cmd.Line ? 0 : cmd === Cmd.Quad ? 2 : cmd === Cmd.Cubic ? 4 : 5;
-      [ex, ey] = [d[i + end], d[i + end + 1]];
+      [ex, ey] = [d[i + end]!, d[i + end + 1]!];
     },
     close: (x0, y0, x1, y1) => {
       line(x0, y0, x1, y1);
@@ -59,9 +59,9 @@ export function piecesOf(path: PathData, fill: boolean): { pieces: Piece[]; clos
   return out;
 }
 
-export const startOf = (p: Piece): readonly [number, number] => (p.kind === 'arc' ? p.from : [p.p[0], p.p[1]]);
+export const startOf = (p: Piece): readonly [number, number] => (p.kind === 'arc' ? p.from : [p.p[0]!, p.p[1]!]);
 export const endOf = (p: Piece): readonly [number, number] =>
-  p.kind === 'arc' ? p.to : [p.p[p.p.length - 2], p.p[p.p.length - 1]];
+  p.kind === 'arc' ? p.to : [p.p[p.p.length - 2]!, p.p[p.p.length - 1]!];
 
 /** The point of a piece at `t` from 0 to 1. */
 export function pointAt(piece: Piece, t: number): [number, number] {
@@ -72,8 +72,8 @@ export function pointAt(piece: Piece, t: number): [number, number] {
     return [piece.cx + u * c - v * s, piece.cy + u * s + v * c];
   }
   const q = [...piece.p];
-  for (let n = q.length - 2; n > 0; n -= 2) for (let k = 0; k < n; k++) q[k] += (q[k + 2] - q[k]) * t;
-  return [q[0], q[1]];
+  for (let n = q.length - 2; n > 0; n -= 2) for (let k = 0; k < n; k++) q[k]! += (q[k + 2]! - q[k]!) * t;
+  return [q[0]!, q[1]!];
 }
 
 /** The derivative of a piece by `t`. */
@@ -86,8 +86,8 @@ export function tangentAt(piece: Piece, t: number): [number, number] {
   }
   const degree = piece.p.length / 2 - 1;
   const q = [...piece.p];
-  for (let n = q.length - 2; n > 2; n -= 2) for (let k = 0; k < n; k++) q[k] += (q[k + 2] - q[k]) * t;
-  return [degree * (q[2] - q[0]), degree * (q[3] - q[1])];
+  for (let n = q.length - 2; n > 2; n -= 2) for (let k = 0; k < n; k++) q[k]! += (q[k + 2]! - q[k]!) * t;
+  return [degree * (q[2]! - q[0]!), degree * (q[3]! - q[1]!)];
 }
 
 /**
@@ -116,10 +116,10 @@ function halves(p: readonly number[], t: number): [number[], number[]] {
   const right: number[] = [];
   let q = [...p];
   while (q.length > 0) {
-    left.push(q[0], q[1]);
-    right.unshift(q[q.length - 2], q[q.length - 1]);
+    left.push(q[0]!, q[1]!);
+    right.unshift(q[q.length - 2]!, q[q.length - 1]!);
     const next: number[] = [];
-    for (let k = 0; k + 2 < q.length; k++) next.push(q[k] + (q[k + 2] - q[k]) * t);
+    for (let k = 0; k + 2 < q.length; k++) next.push(q[k]! + (q[k + 2]! - q[k]!) * t);
     q = next;
   }
   return [left, right];
@@ -130,7 +130,7 @@ export function reversed(piece: Piece): Piece {
     return { ...piece, start: piece.start + piece.sweep, sweep: -piece.sweep, from: piece.to, to: piece.from };
   }
   const q: number[] = [];
-  for (let k = piece.p.length - 2; k >= 0; k -= 2) q.push(piece.p[k], piece.p[k + 1]);
+  for (let k = piece.p.length - 2; k >= 0; k -= 2) q.push(piece.p[k]!, piece.p[k + 1]!);
   return { kind: 'bezier', p: q };
 }
 
@@ -141,8 +141,8 @@ export function chordsFor(piece: Piece, tolerance: number): number {
   if (p.length === 4) return 1;
   const k = 2 / 3;
   const c =
-    p.length === 8 ? p : [p[0], p[1], p[0] + k * (p[2] - p[0]), p[1] + k * (p[3] - p[1]), p[4] + k * (p[2] - p[4]), p[5] + k * (p[3] - p[5]), p[4], p[5]]; // prettier-ignore
-  return cubicChordCount(c[0], c[1], c[2], c[3], c[4], c[5], c[6], c[7], tolerance);
+    p.length === 8 ? p : [p[0], p[1], p[0]! + k * (p[2]! - p[0]!), p[1]! + k * (p[3]! - p[1]!), p[4]! + k * (p[2]! - p[4]!), p[5]! + k * (p[3]! - p[5]!), p[4], p[5]]; // prettier-ignore
+  return cubicChordCount(c[0]!, c[1]!, c[2]!, c[3]!, c[4]!, c[5]!, c[6]!, c[7]!, tolerance);
 }
 
 /** Adds a piece to a path whose pen stands at the piece's start. */
@@ -153,7 +153,7 @@ export function drawPiece(builder: PathBuilder, piece: Piece): void {
     return;
   }
   const { p } = piece;
-  if (p.length === 4) builder.lineTo(p[2], p[3]);
-  else if (p.length === 6) builder.quadTo(p[2], p[3], p[4], p[5]);
-  else builder.cubicTo(p[2], p[3], p[4], p[5], p[6], p[7]);
+  if (p.length === 4) builder.lineTo(p[2]!, p[3]!);
+  else if (p.length === 6) builder.quadTo(p[2]!, p[3]!, p[4]!, p[5]!);
+  else builder.cubicTo(p[2]!, p[3]!, p[4]!, p[5]!, p[6]!, p[7]!);
 }

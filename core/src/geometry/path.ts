@@ -74,8 +74,8 @@ export function visitPath(path: PathData, visitor: PathVisitor): void {
   let sy = 0;
   const { cmds, data } = path;
   for (let i = 0; i < cmds.length; i++) {
-    const cmd = cmds[i];
-    const n = CMD_LENGTH[cmd];
+    const cmd = cmds[i]!;
+    const n = CMD_LENGTH[cmd]!;
     if (cmd === Cmd.Close) {
       visitor.close(x, y, sx, sy);
       x = sx;
@@ -83,13 +83,13 @@ export function visitPath(path: PathData, visitor: PathVisitor): void {
       continue;
     }
     if (cmd === Cmd.Move) {
-      sx = data[at];
-      sy = data[at + 1];
+      sx = data[at]!;
+      sy = data[at + 1]!;
       visitor.move(sx, sy);
     } else visitor.piece(cmd, x, y, data, at);
     at += n;
-    x = data[at - 2];
-    y = data[at - 1];
+    x = data[at - 2]!;
+    y = data[at - 1]!;
   }
 }
 
@@ -113,30 +113,30 @@ export function transformPath(path: PathData, m: Affine): PathData {
   const data = new Float64Array(path.data.length);
   const src = path.data;
   const px = (i: number): void => {
-    data[i] = m[0] * src[i] + m[3] * src[i + 1] + m[9];
-    data[i + 1] = m[1] * src[i] + m[4] * src[i + 1] + m[10];
+    data[i] = m[0] * src[i]! + m[3] * src[i + 1]! + m[9];
+    data[i + 1] = m[1] * src[i]! + m[4] * src[i + 1]! + m[10];
   };
   const mirrored = m[0] * m[4] - m[1] * m[3] < 0;
   const uniform = m[1] === 0 && m[3] === 0 && m[0] === m[4];
   let at = 0;
   for (const cmd of path.cmds) {
-    const n = CMD_LENGTH[cmd];
+    const n = CMD_LENGTH[cmd]!;
     if (cmd === Cmd.Arc) {
       if (uniform) {
-        data[at] = src[at] * Math.abs(m[0]);
-        data[at + 1] = src[at + 1] * Math.abs(m[0]);
-        data[at + 2] = src[at + 2];
+        data[at] = src[at]! * Math.abs(m[0]);
+        data[at + 1] = src[at + 1]! * Math.abs(m[0]);
+        data[at + 2] = src[at + 2]!;
       } else {
         const e =
           src[at] === src[at + 1] && m[1] === 0 && m[3] === 0 && m[0] === -m[4]
-            ? { rx: src[at] * Math.abs(m[0]), ry: src[at] * Math.abs(m[0]), rotation: 0 }
-            : mapEllipse(m[0], m[1], m[3], m[4], src[at], src[at + 1], src[at + 2]);
+            ? { rx: src[at]! * Math.abs(m[0]), ry: src[at]! * Math.abs(m[0]), rotation: 0 }
+            : mapEllipse(m[0], m[1], m[3], m[4], src[at]!, src[at + 1]!, src[at + 2]!);
         data[at] = e.rx;
         data[at + 1] = e.ry;
         data[at + 2] = e.rotation;
       }
-      data[at + 3] = src[at + 3];
-      data[at + 4] = mirrored ? 1 - src[at + 4] : src[at + 4];
+      data[at + 3] = src[at + 3]!;
+      data[at + 4] = mirrored ? 1 - src[at + 4]! : src[at + 4]!;
       px(at + 5);
     } else for (let k = 0; k < n; k += 2) px(at + k);
     at += n;
@@ -172,10 +172,10 @@ export function splitSubpaths(path: PathData): PathData[] {
     },
     piece: (cmd, _x, _y, d, i) => {
       ready();
-      if (cmd === Cmd.Line) builder.lineTo(d[i], d[i + 1]);
-      else if (cmd === Cmd.Quad) builder.quadTo(d[i], d[i + 1], d[i + 2], d[i + 3]);
-      else if (cmd === Cmd.Cubic) builder.cubicTo(d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]);
-      else builder.arcTo(d[i], d[i + 1], d[i + 2], d[i + 3] !== 0, d[i + 4] !== 0, d[i + 5], d[i + 6]);
+      if (cmd === Cmd.Line) builder.lineTo(d[i]!, d[i + 1]!);
+      else if (cmd === Cmd.Quad) builder.quadTo(d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]!);
+      else if (cmd === Cmd.Cubic) builder.cubicTo(d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]!, d[i + 4]!, d[i + 5]!);
+      else builder.arcTo(d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3] !== 0, d[i + 4] !== 0, d[i + 5]!, d[i + 6]!);
     },
   });
   flush();

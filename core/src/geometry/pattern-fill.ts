@@ -57,7 +57,7 @@ function fillFamily(rings: readonly (readonly number[])[], f: LineFamily, most: 
   let [lo, hi] = [Infinity, -Infinity];
   for (const r of rings) {
     for (let i = 0; i + 1 < r.length; i += 2) {
-      const v = r[i] * nx + r[i + 1] * ny;
+      const v = r[i]! * nx + r[i + 1]! * ny;
       if (v < lo) lo = v;
       if (v > hi) hi = v;
     }
@@ -74,8 +74,8 @@ function fillFamily(rings: readonly (readonly number[])[], f: LineFamily, most: 
     const n = r.length;
     for (let i = 0; i + 1 < n; i += 2) {
       const j = (i + 2) % n;
-      const a = r[i] * nx + r[i + 1] * ny;
-      const b = r[j] * nx + r[j + 1] * ny;
+      const a = r[i]! * nx + r[i + 1]! * ny;
+      const b = r[j]! * nx + r[j + 1]! * ny;
       if (a === b) continue;
       const [ka, kb] = single ? [0, 0] : [(a - base) / gap, (b - base) / gap];
       const from = single ? 0 : Math.ceil(Math.min(ka, kb));
@@ -86,7 +86,7 @@ function fillFamily(rings: readonly (readonly number[])[], f: LineFamily, most: 
         if (a <= level === b <= level) continue;
         if (++met > 4 * most) return false;
         const s = (level - a) / (b - a);
-        const t = (r[i] + (r[j] - r[i]) * s) * ux + (r[i + 1] + (r[j + 1] - r[i + 1]) * s) * uy;
+        const t = (r[i]! + (r[j]! - r[i]!) * s) * ux + (r[i + 1]! + (r[j + 1]! - r[i + 1]!) * s) * uy;
         const list = crossings.get(k);
         if (list) list.push(t);
         else crossings.set(k, [t]);
@@ -102,9 +102,9 @@ function fillFamily(rings: readonly (readonly number[])[], f: LineFamily, most: 
     const put = (t0: number, t1: number): void => out.push(ox + ux * t0, oy + uy * t0, ox + ux * t1, oy + uy * t1);
     for (let i = 0; i + 1 < ts.length; i += 2) {
       const [t0, t1] = [ts[i], ts[i + 1]];
-      if (period === 0) put(t0, t1);
-      else if ((t1 - t0) / period > most) return false;
-      else dashInterval(t0, t1, start + k * along, dashes, period, put);
+      if (period === 0) put(t0!, t1!);
+      else if ((t1! - t0!) / period > most) return false;
+      else dashInterval(t0!, t1!, start + k * along, dashes, period, put);
       if (out.n / 4 > most) return false;
     }
   }

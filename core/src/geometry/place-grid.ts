@@ -28,8 +28,8 @@ export class PlaceGrid {
     this.next = new Int32Array(n);
     // From the last to the first, so that places are found in their order.
     for (let i = n - 1; i >= 0; i--) {
-      const slot = this.slot(Math.floor(xs[i] / this.cell), Math.floor(ys[i] / this.cell), group?.[i]);
-      this.next[i] = this.head[slot];
+      const slot = this.slot(Math.floor(xs[i]! / this.cell), Math.floor(ys[i]! / this.cell), group?.[i]);
+      this.next[i] = this.head[slot]!;
       this.head[slot] = i;
     }
   }
@@ -44,8 +44,8 @@ export class PlaceGrid {
   ): PlaceGrid {
     const [xs, ys] = [new Float64Array(list.length), new Float64Array(list.length)];
     for (let i = 0; i < list.length; i++) {
-      xs[i] = x(list[i]);
-      ys[i] = y(list[i]);
+      xs[i] = x(list[i]!);
+      ys[i] = y(list[i]!);
     }
     return new PlaceGrid(xs, ys, met, group && Int32Array.from(list, group));
   }
@@ -64,11 +64,11 @@ export class PlaceGrid {
     const up = Math.floor((y + met) / cell) > y0 ? 1 : 0;
     for (let cx = x0, k = 0; k <= across; k++, cx = x0 + 1)
       for (let cy = y0, m = 0; m <= up; m++, cy = y0 + 1)
-        for (let i = head[this.slot(cx, cy, group)]; i >= 0; i = next[i]) {
-          const [dx, dy] = [xs[i] - x, ys[i] - y];
+        for (let i = head[this.slot(cx, cy, group)]!; i >= 0; i = next[i]!) {
+          const [dx, dy] = [xs[i]! - x, ys[i]! - y];
           if (!(dx * dx + dy * dy <= met * met)) continue;
           // Cells that share a slot are told apart here, so that no place is visited twice.
-          if (Math.floor(xs[i] / cell) !== cx || Math.floor(ys[i] / cell) !== cy) continue;
+          if (Math.floor(xs[i]! / cell) !== cx || Math.floor(ys[i]! / cell) !== cy) continue;
           if (this.group && this.group[i] !== group) continue;
           if (visit(i) === true) return;
         }
@@ -87,8 +87,8 @@ export class PlaceGrid {
     for (let k = 0; k <= across && looked < most; k++)
       for (let m = 0; m <= up && looked < most; m++) {
         const slot = this.slot(x0 + k, y0 + m, group);
-        for (let i = head[slot], before = -1; i >= 0 && looked < most; before = i, i = next[i]) {
-          const [dx, dy] = [xs[i] - x, ys[i] - y];
+        for (let i = head[slot]!, before = -1; i >= 0 && looked < most; before = i, i = next[i]!) {
+          const [dx, dy] = [xs[i]! - x, ys[i]! - y];
           const d = dx * dx + dy * dy;
           if (d > met * met || (this.group && this.group[i] !== group)) continue;
           looked = d === 0 ? most : looked + 1;
@@ -97,8 +97,8 @@ export class PlaceGrid {
         }
       }
     if (found < 0) return -1;
-    if (foundBefore < 0) head[foundSlot] = next[found];
-    else next[foundBefore] = next[found];
+    if (foundBefore < 0) head[foundSlot] = next[found]!;
+    else next[foundBefore] = next[found]!;
     return found;
   }
 
@@ -115,7 +115,7 @@ export class PlaceGrid {
       if (seen[i]) continue;
       let group: number[] | null = null;
       for (let k = 0; k < (group?.length ?? 1); k++) {
-        const from = group ? group[k] : i;
+        const from: number = group ? group[k]! : i;
         group = this.take(from, i, head, next, seen, group);
       }
       if (group) out.push(group);
@@ -134,23 +134,23 @@ export class PlaceGrid {
   ): number[] | null {
     const { cell, met, xs, ys } = this;
     const [x, y, own] = [xs[from], ys[from], this.group?.[from] ?? 0];
-    const [x0, y0] = [Math.floor((x - met) / cell), Math.floor((y - met) / cell)];
-    const across = Math.floor((x + met) / cell) > x0 ? 1 : 0;
-    const up = Math.floor((y + met) / cell) > y0 ? 1 : 0;
+    const [x0, y0] = [Math.floor((x! - met) / cell), Math.floor((y! - met) / cell)];
+    const across = Math.floor((x! + met) / cell) > x0 ? 1 : 0;
+    const up = Math.floor((y! + met) / cell) > y0 ? 1 : 0;
     seen[from] = 1;
     for (let k = 0; k <= across; k++)
       for (let m = 0; m <= up; m++) {
         const slot = this.slot(x0 + k, y0 + m, own);
         let before = -1;
-        for (let i = head[slot]; i >= 0; i = next[i]) {
-          const [dx, dy] = [xs[i] - x, ys[i] - y];
+        for (let i = head[slot]!; i >= 0; i = next[i]!) {
+          const [dx, dy] = [xs[i]! - x!, ys[i]! - y!];
           const near = dx * dx + dy * dy <= met * met && (!this.group || this.group[i] === own);
           if (!near) {
             before = i;
             continue;
           }
-          if (before < 0) head[slot] = next[i];
-          else next[before] = next[i];
+          if (before < 0) head[slot] = next[i]!;
+          else next[before] = next[i]!;
           if (i === from || seen[i]) continue;
           seen[i] = 1;
           (group ??= [first]).push(i);

@@ -14,7 +14,7 @@ const UNSEEN = 1e-9;
  */
 export function integrate(f: (t: number) => number, a: number, b: number, noise = 0): number {
   const at = [0, 1, 2, 3, 4].map((k) => a + ((b - a) * k) / 4);
-  const parts = [0, 1, 2, 3].map((k) => gaussSum(f, at[k], at[k + 1]));
+  const parts = [0, 1, 2, 3].map((k) => gaussSum(f, at[k]!, at[k + 1]!));
   const whole = Math.abs(parts.reduce((sum, v) => sum + v, 0));
   const close = Math.max(1e-13 * whole, noise);
   const unseen = Math.max(UNSEEN * whole, noise);
@@ -34,7 +34,7 @@ export function integrate(f: (t: number) => number, a: number, b: number, noise 
     if (agrees) return sum;
     return settle(from, mid, first.sum, depth + 1) + settle(mid, to, second.sum, depth + 1);
   };
-  return parts.reduce((sum, v, k) => sum + settle(at[k], at[k + 1], v, 0), 0);
+  return parts.reduce((sum, v, k) => sum + settle(at[k]!, at[k + 1]!, v, 0), 0);
 }
 
 const NODES = [-0.906179845938664, -0.5384693101056831, 0, 0.5384693101056831, 0.906179845938664] as const;
@@ -48,7 +48,7 @@ const AT_END = NODES.map((x, i) => NODES.reduce((p, y, k) => (k === i ? p : (p *
 const gaussSum = (f: (t: number) => number, a: number, b: number): number => {
   const [mid, h] = [(a + b) / 2, (b - a) / 2];
   let sum = 0;
-  for (let k = 0; k < 5; k++) sum += WEIGHTS[k] * f(mid + h * NODES[k]);
+  for (let k = 0; k < 5; k++) sum += WEIGHTS[k]! * f(mid + h * NODES[k]!);
   return sum * h;
 };
 
@@ -57,10 +57,10 @@ function gauss(f: (t: number) => number, a: number, b: number): { sum: number; s
   const [mid, h] = [(a + b) / 2, (b - a) / 2];
   let [sum, start, end] = [0, 0, 0];
   for (let k = 0; k < 5; k++) {
-    const v = f(mid + h * NODES[k]);
-    sum += WEIGHTS[k] * v;
-    end += AT_END[k] * v;
-    start += AT_END[4 - k] * v;
+    const v = f(mid + h * NODES[k]!);
+    sum += WEIGHTS[k]! * v;
+    end += AT_END[k]! * v;
+    start += AT_END[4 - k]! * v;
   }
   return { sum: sum * h, start, end };
 }

@@ -70,9 +70,9 @@ function chordsOf(pieces: readonly Piece[], tolerance: number): Chords | null {
   const index = new Flatbush(owner.length);
   for (let i = 0; i < at.length; i += 4) {
     const [x0, y0, x1, y1] = at.slice(i, i + 4);
-    box.add(x0, y0);
-    box.add(x1, y1);
-    index.add(Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1));
+    box.add(x0!, y0!);
+    box.add(x1!, y1!);
+    index.add(Math.min(x0!, x1!), Math.min(y0!, y1!), Math.max(x0!, x1!), Math.max(y0!, y1!));
   }
   index.finish();
   return { at: Float64Array.from(at), piece: Int32Array.from(owner), t: Float64Array.from(t), index, box };
@@ -86,8 +86,8 @@ function windingOf(c: Chords, x: number, y: number, effort: Effort): number {
   spend(effort, found.length);
   for (const i of found) {
     const [x0, y0, x1, y1] = [c.at[4 * i], c.at[4 * i + 1], c.at[4 * i + 2], c.at[4 * i + 3]];
-    if (y0 <= y === y1 <= y) continue;
-    if (x0 + ((y - y0) / (y1 - y0)) * (x1 - x0) > x) winding += y1 > y0 ? 1 : -1;
+    if (y0! <= y === y1! <= y) continue;
+    if (x0! + ((y - y0!) / (y1! - y0!)) * (x1! - x0!) > x) winding += y1! > y0! ? 1 : -1;
   }
   return winding;
 }
@@ -95,10 +95,10 @@ function windingOf(c: Chords, x: number, y: number, effort: Effort): number {
 function nearest(c: Chords, x: number, y: number, reach: number): boolean {
   for (const i of c.index.search(x - reach, y - reach, x + reach, y + reach)) {
     const [x0, y0, x1, y1] = [c.at[4 * i], c.at[4 * i + 1], c.at[4 * i + 2], c.at[4 * i + 3]];
-    const [dx, dy] = [x1 - x0, y1 - y0];
+    const [dx, dy] = [x1! - x0!, y1! - y0!];
     const l2 = dx * dx + dy * dy;
-    const t = l2 === 0 ? 0 : Math.max(0, Math.min(1, ((x - x0) * dx + (y - y0) * dy) / l2));
-    if (Math.hypot(x - x0 - t * dx, y - y0 - t * dy) <= reach) return true;
+    const t = l2 === 0 ? 0 : Math.max(0, Math.min(1, ((x - x0!) * dx + (y - y0!) * dy) / l2));
+    if (Math.hypot(x - x0! - t * dx, y - y0! - t * dy) <= reach) return true;
   }
   return false;
 }
@@ -119,44 +119,44 @@ function crossings(
   const same = SAME * size;
   const put = (i: number, t: number, j: number, s: number): void => {
     // Ends stay where they are: the other curve is cut at the end's own point.
-    const at = t <= 0 ? startOf(a[i]) : t >= 1 ? endOf(a[i]) : s <= 0 ? startOf(b[j]) : s >= 1 ? endOf(b[j]) : pointAt(a[i], t); // prettier-ignore
-    onA[i].push({ t, at });
-    onB[j].push({ t: s, at });
+    const at = t <= 0 ? startOf(a[i]!) : t >= 1 ? endOf(a[i]!) : s <= 0 ? startOf(b[j]!) : s >= 1 ? endOf(b[j]!) : pointAt(a[i]!, t); // prettier-ignore
+    onA[i]!.push({ t, at });
+    onB[j]!.push({ t: s, at });
   };
   for (let k = 0; k < ca.piece.length; k++) {
     const [x0, y0, x1, y1] = [ca.at[4 * k], ca.at[4 * k + 1], ca.at[4 * k + 2], ca.at[4 * k + 3]];
-    const found = cb.index.search(Math.min(x0, x1) - same, Math.min(y0, y1) - same, Math.max(x0, x1) + same, Math.max(y0, y1) + same); // prettier-ignore
+    const found = cb.index.search(Math.min(x0!, x1!) - same, Math.min(y0!, y1!) - same, Math.max(x0!, x1!) + same, Math.max(y0!, y1!) + same); // prettier-ignore
     spend(effort, 40 * found.length);
     for (const l of found) {
       const [u0, v0, u1, v1] = [cb.at[4 * l], cb.at[4 * l + 1], cb.at[4 * l + 2], cb.at[4 * l + 3]];
-      const [dx, dy, ex, ey] = [x1 - x0, y1 - y0, u1 - u0, v1 - v0];
+      const [dx, dy, ex, ey] = [x1! - x0!, y1! - y0!, u1! - u0!, v1! - v0!];
       const cross = dx * ey - dy * ex;
       const la = Math.hypot(dx, dy);
       const lb = Math.hypot(ex, ey);
       const [i, j] = [ca.piece[k], cb.piece[l]];
       if (a === b && i === j) continue;
-      const onPieceA = (p: number): number => ca.t[2 * k] + p * (ca.t[2 * k + 1] - ca.t[2 * k]);
-      const onPieceB = (q: number): number => cb.t[2 * l] + q * (cb.t[2 * l + 1] - cb.t[2 * l]);
+      const onPieceA = (p: number): number => ca.t[2 * k]! + p * (ca.t[2 * k + 1]! - ca.t[2 * k]!);
+      const onPieceB = (q: number): number => cb.t[2 * l]! + q * (cb.t[2 * l + 1]! - cb.t[2 * l]!);
       if (Math.abs(cross) <= 1e-12 * la * lb) {
         // Along each other: the ends of one that lie on the other.
-        const off = Math.abs((u0 - x0) * dy - (v0 - y0) * dx) / (la || 1);
+        const off = Math.abs((u0! - x0!) * dy - (v0! - y0!) * dx) / (la || 1);
         if (off > same) continue;
         for (const [px, py, q] of [[u0, v0, 0], [u1, v1, 1]]) {
-          const p = ((px - x0) * dx + (py - y0) * dy) / (la * la);
-          if (p >= 0 && p <= 1) put(i, snap(onPieceA(p)), j, snap(onPieceB(q)));
+          const p = ((px! - x0!) * dx + (py! - y0!) * dy) / (la * la);
+          if (p >= 0 && p <= 1) put(i!, snap(onPieceA(p)), j!, snap(onPieceB(q!)));
         } // prettier-ignore
         for (const [px, py, p] of [[x0, y0, 0], [x1, y1, 1]]) {
-          const q = ((px - u0) * ex + (py - v0) * ey) / (lb * lb);
-          if (q >= 0 && q <= 1) put(i, snap(onPieceA(p)), j, snap(onPieceB(q)));
+          const q = ((px! - u0!) * ex + (py! - v0!) * ey) / (lb * lb);
+          if (q >= 0 && q <= 1) put(i!, snap(onPieceA(p!)), j!, snap(onPieceB(q)));
         } // prettier-ignore
         continue;
       }
-      const p = ((u0 - x0) * ey - (v0 - y0) * ex) / cross;
-      const q = ((u0 - x0) * dy - (v0 - y0) * dx) / cross;
+      const p = ((u0! - x0!) * ey - (v0! - y0!) * ex) / cross;
+      const q = ((u0! - x0!) * dy - (v0! - y0!) * dx) / cross;
       const [ea, eb] = [same / la, same / lb];
       if (p < -ea || p > 1 + ea || q < -eb || q > 1 + eb) continue;
-      const exact = refine(a[i], onPieceA(p), b[j], onPieceB(q));
-      put(i, snap(exact[0]), j, snap(exact[1]));
+      const exact = refine(a[i!]!, onPieceA(p), b[j!]!, onPieceB(q));
+      put(i!, snap(exact[0]), j!, snap(exact[1]));
     }
   }
   return [onA, onB];
@@ -235,14 +235,14 @@ export class Region {
       this.box.addBox(chords.box);
       all.push(...pieces);
     }
-    this.rectangle = parts.length === 1 && isRectangle(parts[0].pieces);
+    this.rectangle = parts.length === 1 && isRectangle(parts[0]!.pieces);
     const whole = chordsOf(all, tolerance);
     if (whole) {
       const size = this.size;
       const [cuts] = crossings(all, whole, all, whole, size, effort);
       const step = 1e-5 * size;
       all.forEach((piece, i) => {
-        const others = cuts[i].filter((c) => c.t > 0 && c.t < 1);
+        const others = cuts[i]!.filter((c) => c.t > 0 && c.t < 1);
         for (const part of cutPiece(piece, others, SAME * size)) {
           const sides = SAMPLES.map((t) => this.besides(part, t, step));
           const most = (side: 0 | 1): boolean => sides.filter((s) => s[side]).length * 2 > sides.length;
@@ -299,7 +299,7 @@ export class Region {
       let open: Piece[] | null = null;
       let everything = true;
       pieces.forEach((piece, i) => {
-        for (const part of cutPiece(piece, cuts[i], SAME * this.size)) {
+        for (const part of cutPiece(piece, cuts[i]!, SAME * this.size)) {
           const inside = this.holds(part) || this.onBorder(part);
           if (!inside) {
             open = null;
@@ -309,12 +309,12 @@ export class Region {
         }
       });
       if (closed && !everything && runs.length > 1 && open === runs[runs.length - 1]) {
-        const [sx, sy] = startOf(runs[0][0]);
-        const [ex, ey] = endOf(runs[runs.length - 1].at(-1)!);
-        if (sx === ex && sy === ey) runs[0].unshift(...runs.pop()!);
+        const [sx, sy] = startOf(runs[0]![0]!);
+        const [ex, ey] = endOf(runs[runs.length - 1]!.at(-1)!);
+        if (sx === ex && sy === ey) runs[0]!.unshift(...runs.pop()!);
       }
       for (const run of runs) {
-        out.moveTo(...startOf(run[0]));
+        out.moveTo(...startOf(run[0]!));
         for (const p of run) drawPiece(out, p);
         if (closed && everything) out.close();
       }
@@ -348,14 +348,14 @@ export class Region {
     const same = SAME * this.size;
     const kept: Piece[] = [];
     pieces.forEach((piece, i) => {
-      for (const part of cutPiece(piece, onPath[i], same)) {
+      for (const part of cutPiece(piece, onPath[i]!, same)) {
         // What runs along the boundary is taken from the boundary, once.
         if (!this.onBorder(part) && this.holds(part)) kept.push(part);
       }
     });
     const step = 1e-5 * this.size;
     this.border.forEach((piece, i) => {
-      for (const part of cutPiece(piece, onBorder[i], same)) {
+      for (const part of cutPiece(piece, onBorder[i]!, same)) {
         const windings = SAMPLES.map((t) => {
           const [x, y] = pointAt(part, t);
           const d = tangentAt(part, t);
@@ -363,7 +363,7 @@ export class Region {
           return windingOf(chords, x - (d[1] / l) * step, y + (d[0] / l) * step, this.effort);
         });
         // The middle one of them: a single point may lie where curves touch.
-        const w = windings.sort((a, b) => a - b)[1];
+        const w = windings.sort((a, b) => a - b)[1]!;
         const times = rule === 'evenodd' ? Math.abs(w % 2) : w;
         for (let k = 0; k < Math.min(16, Math.abs(times)); k++) kept.push(times > 0 ? part : reversed(part));
       }
@@ -385,8 +385,8 @@ function isFlat(loop: readonly Piece[], thickness: number): boolean {
   for (const p of loop) {
     if (p.kind === 'arc' || p.p.length !== 4) return false;
     const [x0, y0, x1, y1] = p.p;
-    area += (x0 * y1 - x1 * y0) / 2;
-    around += Math.hypot(x1 - x0, y1 - y0);
+    area += (x0! * y1! - x1! * y0!) / 2;
+    around += Math.hypot(x1! - x0!, y1! - y0!);
   }
   return Math.abs(area) <= thickness * around;
 }
@@ -412,7 +412,7 @@ function joined(pieces: readonly Piece[], anyWay: boolean, same: number): PathDa
       const at = starts.get(key(p, dx, dy))?.find((c) => !used[c.i]);
       if (!at) continue;
       used[at.i] = 1;
-      return at.turned ? reversed(pieces[at.i]) : pieces[at.i];
+      return at.turned ? reversed(pieces[at.i]!) : pieces[at.i]!;
     } // prettier-ignore
     return null;
   };
@@ -420,9 +420,9 @@ function joined(pieces: readonly Piece[], anyWay: boolean, same: number): PathDa
   for (let i = 0; i < pieces.length; i++) {
     if (used[i]) continue;
     used[i] = 1;
-    const begin = startOf(pieces[i]);
+    const begin = startOf(pieces[i]!);
     const loop: Piece[] = [];
-    let piece: Piece | null = pieces[i];
+    let piece: Piece | null = pieces[i]!;
     while (piece) {
       loop.push(piece);
       const end = endOf(piece);

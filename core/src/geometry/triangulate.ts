@@ -13,7 +13,7 @@ export type Ring = Float64Array | number[];
  */
 export function triangulate(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Array {
   const parts = apart(rings.filter((r) => r.length >= 6)).map((group) => triangulateGroup(group, rule));
-  return parts.length === 1 ? parts[0] : joinedDoubles(parts);
+  return parts.length === 1 ? parts[0]! : joinedDoubles(parts);
 }
 
 /**
@@ -24,8 +24,8 @@ function apart(rings: readonly Ring[]): Ring[][] {
   const spans = rings.map((ring) => {
     let [from, to] = [Infinity, -Infinity];
     for (let i = 0; i < ring.length; i += 2) {
-      if (ring[i] < from) from = ring[i];
-      if (ring[i] > to) to = ring[i];
+      if (ring[i]! < from) from = ring[i]!;
+      if (ring[i]! > to) to = ring[i]!;
     }
     return { ring, from, to };
   });
@@ -34,16 +34,16 @@ function apart(rings: readonly Ring[]): Ring[][] {
   let end = -Infinity;
   for (const { ring, from, to } of spans) {
     if (from > end || groups.length === 0) groups.push([ring]);
-    else groups[groups.length - 1].push(ring);
+    else groups[groups.length - 1]!.push(ring);
     end = Math.max(end, to);
   }
   return groups;
 }
 
 function triangulateGroup(good: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Array {
-  if (good.length === 1 && isConvex(good[0])) return cut([good[0]]);
+  if (good.length === 1 && isConvex(good[0]!)) return cut([good[0]!]);
   // Each crossing becomes a corner: an outline that crosses itself everywhere is cut as if it did not.
-  if (isIntricate(good)) return cut([good[0]]);
+  if (isIntricate(good)) return cut([good[0]!]);
   return cutTree(good, rule);
 }
 
@@ -58,7 +58,7 @@ export function isIntricate(rings: readonly Ring[]): boolean {
   const index = new Flatbush(edges);
   const each = (visit: (x0: number, y0: number, x1: number, y1: number) => void): void => {
     for (const r of rings)
-      for (let i = 0, j = r.length - 2; i < r.length; j = i, i += 2) visit(r[j], r[j + 1], r[i], r[i + 1]);
+      for (let i = 0, j = r.length - 2; i < r.length; j = i, i += 2) visit(r[j]!, r[j + 1]!, r[i]!, r[i + 1]!);
   };
   const ends = new Float64Array(4 * edges);
   let n = 0;
@@ -69,17 +69,17 @@ export function isIntricate(rings: readonly Ring[]): boolean {
   index.finish();
   const side = (k: number, x: number, y: number): number => {
     const [x0, y0, x1, y1] = [ends[4 * k], ends[4 * k + 1], ends[4 * k + 2], ends[4 * k + 3]];
-    return (x1 - x0) * (y - y0) - (y1 - y0) * (x - x0);
+    return (x1! - x0!) * (y - y0!) - (y1! - y0!) * (x - x0!);
   };
   let crossings = 0;
   let looked = 0;
   for (let i = 0; i < edges; i++) {
     const [x0, y0, x1, y1] = [ends[4 * i], ends[4 * i + 1], ends[4 * i + 2], ends[4 * i + 3]];
-    index.search(Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1), (k) => {
+    index.search(Math.min(x0!, x1!), Math.min(y0!, y1!), Math.max(x0!, x1!), Math.max(y0!, y1!), (k) => {
       if (k <= i) return false;
       looked++;
-      const [u0, v0, u1, v1] = [ends[4 * k], ends[4 * k + 1], ends[4 * k + 2], ends[4 * k + 3]];
-      if (side(i, u0, v0) * side(i, u1, v1) < 0 && side(k, x0, y0) * side(k, x1, y1) < 0) crossings++;
+      const [u0, v0, u1, v1] = [ends[4 * k]!, ends[4 * k + 1]!, ends[4 * k + 2]!, ends[4 * k + 3]!];
+      if (side(i, u0, v0) * side(i, u1, v1) < 0 && side(k, x0!, y0!) * side(k, x1!, y1!) < 0) crossings++;
       return false;
     });
     if (crossings > MAX_CROSSINGS || looked > 100 * MAX_CROSSINGS) return true;
@@ -95,10 +95,10 @@ function isConvex(r: Ring): boolean {
   for (let i = 0; i < n; i++) {
     const j = (i + 1) % n;
     const k = (i + 2) % n;
-    const ax = r[2 * j] - r[2 * i];
-    const ay = r[2 * j + 1] - r[2 * i + 1];
-    const bx = r[2 * k] - r[2 * j];
-    const by = r[2 * k + 1] - r[2 * j + 1];
+    const ax = r[2 * j]! - r[2 * i]!;
+    const ay = r[2 * j + 1]! - r[2 * i + 1]!;
+    const bx = r[2 * k]! - r[2 * j]!;
+    const by = r[2 * k + 1]! - r[2 * j + 1]!;
     const cross = ax * by - ay * bx;
     turns += Math.atan2(cross, ax * bx + ay * by);
     if (cross === 0) continue;
@@ -119,8 +119,8 @@ function cut(rings: readonly Ring[]): Float64Array {
   const corners = earcut(flat, holes, 2);
   const out = new Float64Array(corners.length * 2);
   corners.forEach((c, i) => {
-    out[2 * i] = flat[2 * c];
-    out[2 * i + 1] = flat[2 * c + 1];
+    out[2 * i] = flat[2 * c]!;
+    out[2 * i + 1] = flat[2 * c + 1]!;
   });
   return out;
 }
@@ -130,10 +130,10 @@ function cutTree(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Ar
   let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const r of rings) {
     for (let i = 0; i < r.length; i += 2) {
-      minX = Math.min(minX, r[i]);
-      maxX = Math.max(maxX, r[i]);
-      minY = Math.min(minY, r[i + 1]);
-      maxY = Math.max(maxY, r[i + 1]);
+      minX = Math.min(minX, r[i]!);
+      maxX = Math.max(maxX, r[i]!);
+      minY = Math.min(minY, r[i + 1]!);
+      maxY = Math.max(maxY, r[i + 1]!);
     }
   }
   const size = Math.max(maxX - minX, maxY - minY);
@@ -144,7 +144,7 @@ function cutTree(rings: readonly Ring[], rule: 'nonzero' | 'evenodd'): Float64Ar
     rings.map((r) => {
       const path: { x: number; y: number }[] = [];
       for (let i = 0; i < r.length; i += 2)
-        path.push({ x: Math.round((r[i] - minX) * k), y: Math.round((r[i + 1] - minY) * k) });
+        path.push({ x: Math.round((r[i]! - minX) * k), y: Math.round((r[i + 1]! - minY) * k) });
       return path;
     }),
   );

@@ -99,7 +99,7 @@ function told(what: Difference['what'], i: Item, words: string, before: number[]
   const { box } = sink;
   const p = i.shape.places;
   // What is shown by its parts is known by the places it is made from.
-  if (box.empty) for (let k = 0; k + 2 < p.length; k += 3) box.add(p[k], p[k + 1]);
+  if (box.empty) for (let k = 0; k + 2 < p.length; k += 3) box.add(p[k]!, p[k + 1]!);
   const at = box.empty ? { x: 0, y: 0 } : { x: (box.minX + box.maxX) / 2, y: (box.minY + box.maxY) / 2 };
   const size = box.empty ? 0 : box.diagonal;
   return { what, words, kind: i.entity.kind, layer: i.entity.layer, at, size, before, after };
@@ -110,12 +110,12 @@ function alike(a: EntityShape, b: EntityShape, grain: number, dx = 0, dy = 0, dz
   if (a.words !== b.words || a.places.length !== b.places.length || a.rest.length !== b.rest.length) return false;
   for (let i = 0; i < a.rest.length; i++) {
     const [p, q] = [a.rest[i], b.rest[i]];
-    if (Math.abs(p - q) > Math.max(grain, 1e-9 * Math.abs(p))) return false;
+    if (Math.abs(p! - q!) > Math.max(grain, 1e-9 * Math.abs(p!))) return false;
   }
   for (let i = 0; i < a.places.length; i += 3) {
-    if (Math.abs(a.places[i] - b.places[i] + dx) > grain) return false;
-    if (Math.abs(a.places[i + 1] - b.places[i + 1] + dy) > grain) return false;
-    if (Math.abs(a.places[i + 2] - b.places[i + 2] + dz) > grain) return false;
+    if (Math.abs(a.places[i]! - b.places[i]! + dx) > grain) return false;
+    if (Math.abs(a.places[i + 1]! - b.places[i + 1]! + dy) > grain) return false;
+    if (Math.abs(a.places[i + 2]! - b.places[i + 2]! + dz) > grain) return false;
   }
   return true;
 }
@@ -130,7 +130,7 @@ function matchInPlace(old: Item[], now: Item[], grain: number, out: Difference[]
   for (const n of now) {
     let best: Item | null = null;
     grid.near(firstX(n), firstY(n), (k) => {
-      const o = old[k];
+      const o = old[k]!;
       if (o.matched || !alike(o.shape, n.shape, grain)) return false;
       // Of several that lie on each other the one that looks the same too.
       const whole = o.look === n.look && o.entity.layer === n.entity.layer;
@@ -188,7 +188,7 @@ function changeWords(o: Item, n: Item): string {
 
 const shiftOf = (a: EntityShape, b: EntityShape): [number, number, number] | null =>
   a.places.length === b.places.length && a.places.length >= 3
-    ? [b.places[0] - a.places[0], b.places[1] - a.places[1], b.places[2] - a.places[2]]
+    ? [b.places[0]! - a.places[0]!, b.places[1]! - a.places[1]!, b.places[2]! - a.places[2]!]
     : null;
 
 /** How many look-alikes are tried for one thing. */
@@ -202,7 +202,7 @@ function matchElsewhere(old: Item[], now: Item[], grain: number, moves: Move[]):
   const sum = (i: Item, k: 0 | 1): number => {
     const { places: p, rest: r } = i.shape;
     let s = k === 0 ? (r[0] ?? 0) : p.length;
-    for (let j = k; j < p.length; j += 3) s += Math.abs(p[j] - p[k]);
+    for (let j = k; j < p.length; j += 3) s += Math.abs(p[j]! - p[k]!);
     return s;
   };
   const longest = Math.max(...rest.map((i) => i.shape.places.length));
@@ -213,7 +213,7 @@ function matchElsewhere(old: Item[], now: Item[], grain: number, moves: Move[]):
     let least = Infinity;
     let tried = 0;
     grid.near(sum(n, 0), sum(n, 1), (k) => {
-      const o = rest[k];
+      const o = rest[k]!;
       const shift = o.matched || o.entity.layer !== n.entity.layer ? null : shiftOf(o.shape, n.shape);
       if (!shift) return false;
       const away = Math.hypot(shift[0], shift[1]);
@@ -246,7 +246,7 @@ function movedTogether(moves: readonly Move[], grain: number): Difference[] {
       box.add(at.x - size / 2, at.y - size / 2);
       box.add(at.x + size / 2, at.y + size / 2);
     }
-    const [{ n, dx, dy }] = list;
+    const { n, dx, dy } = list[0]!;
     const by = `moved by ${number(dx)}, ${number(dy)}`;
     return {
       what: 'moved',

@@ -71,7 +71,7 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions, lineage: Lineage): F
   let hidden = 0;
   let unchosen = 0;
   const nodeHidden = drawing.nodes.map(() => false);
-  drawing.nodes.forEach((n, i) => (nodeHidden[i] = n.hidden || (n.parent !== null && nodeHidden[n.parent])));
+  drawing.nodes.forEach((n, i) => (nodeHidden[i] = n.hidden || (n.parent !== null && nodeHidden[n.parent]!)));
   const keep = (e: Entity, inBlock: boolean): boolean => {
     const key = layerKey(drawing, e.layer);
     if (mode === 'chosen') {

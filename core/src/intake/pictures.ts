@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
-import type { Lineage } from '../drawing/lineage.js';
+import { Lineage } from '../drawing/lineage.js';
 import { foundAmong, pathTail } from '../analysis/named-files.js';
 
 /** A picture of the job: its name, and itself as a `data:` address. */
@@ -18,7 +18,7 @@ export function withPictures(
   drawing: Drawing,
   given: readonly GivenPicture[],
   ledger: Ledger,
-  lineage: Lineage,
+  lineage = new Lineage(),
 ): Drawing {
   if (given.length === 0) return drawing;
   const found = new Map<string, GivenPicture | null>();

@@ -20,7 +20,7 @@ const MAX_SAMPLES = 400_000;
 export function farthest(from: Float64Array, to: Float64Array, reach: number, work?: Work): Farthest {
   const n = from.length / 4;
   if (n === 0) return { distance: 0, x: 0, y: 0, samples: 0 };
-  if (to.length === 0) return { distance: Infinity, x: from[0], y: from[1], samples: 1 };
+  if (to.length === 0) return { distance: Infinity, x: from[0]!, y: from[1]!, samples: 1 };
   let index: ChordIndex | null = null;
   let missed = 0;
   // What was written follows the order of what it was written from, mostly: the chord in the same place of the order,
@@ -42,7 +42,7 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
     return best;
   };
   const stride = Math.max(1, Math.ceil((3 * n) / MAX_SAMPLES));
-  const worst: Farthest = { distance: 0, x: from[0], y: from[1], samples: 0 };
+  const worst: Farthest = { distance: 0, x: from[0]!, y: from[1]!, samples: 0 };
   const later: Unsettled[] = [];
   const probe = (k: number, x: number, y: number): void => {
     worst.samples++;
@@ -69,9 +69,9 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   for (let i = 0; i < n; i += stride) {
     if (worst.samples % 8192 < 3) checkStop(work);
     const k = 4 * i;
-    probe(k, from[k], from[k + 1]);
-    probe(k, (from[k] + from[k + 2]) / 2, (from[k + 1] + from[k + 3]) / 2);
-    probe(k, from[k + 2], from[k + 3]);
+    probe(k, from[k]!, from[k + 1]!);
+    probe(k, (from[k]! + from[k + 2]!) / 2, (from[k + 1]! + from[k + 3]!) / 2);
+    probe(k, from[k + 2]!, from[k + 3]!);
   }
   later.sort((a, b) => b.bound - a.bound);
   for (const { bound, k, x, y } of later) {
@@ -112,11 +112,11 @@ function coarseIndexOf(chords: Float64Array): ChordIndex {
   for (let k = 0; k < runs; k++) {
     let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
     chordOf[k] = 4 * RUN * k;
-    for (let i = chordOf[k]; i < Math.min(chords.length, chordOf[k] + 4 * RUN); i += 2) {
-      minX = Math.min(minX, chords[i]);
-      maxX = Math.max(maxX, chords[i]);
-      minY = Math.min(minY, chords[i + 1]);
-      maxY = Math.max(maxY, chords[i + 1]);
+    for (let i = chordOf[k]!; i < Math.min(chords.length, chordOf[k]! + 4 * RUN); i += 2) {
+      minX = Math.min(minX, chords[i]!);
+      maxX = Math.max(maxX, chords[i]!);
+      minY = Math.min(minY, chords[i + 1]!);
+      maxY = Math.max(maxY, chords[i + 1]!);
     }
     tree.add(minX, minY, maxX, maxY);
   }
@@ -131,7 +131,7 @@ function coarseIndexOf(chords: Float64Array): ChordIndex {
 function indexOf(chords: Float64Array): ChordIndex {
   const n = chords.length / 4;
   let total = 0;
-  const lengthOf = (i: number): number => Math.hypot(chords[i + 2] - chords[i], chords[i + 3] - chords[i + 1]);
+  const lengthOf = (i: number): number => Math.hypot(chords[i + 2]! - chords[i]!, chords[i + 3]! - chords[i + 1]!);
   for (let i = 0; i < chords.length; i += 4) total += lengthOf(i);
   if (!Number.isFinite(total)) throw new RangeError('chords that are no numbers cannot be searched');
   const piece = total / (4 * n + 1000) || 1;
@@ -142,11 +142,11 @@ function indexOf(chords: Float64Array): ChordIndex {
   const chordOf = new Int32Array(boxes);
   let at = 0;
   for (let i = 0; i < chords.length; i += 4) {
-    const [x0, y0, dx, dy] = [chords[i], chords[i + 1], chords[i + 2] - chords[i], chords[i + 3] - chords[i + 1]];
+    const [x0, y0, dx, dy] = [chords[i], chords[i + 1], chords[i + 2]! - chords[i]!, chords[i + 3]! - chords[i + 1]!];
     const k = parts(i);
     for (let s = 0; s < k; s++) {
-      const [ax, ay] = [x0 + (dx * s) / k, y0 + (dy * s) / k];
-      const [bx, by] = [x0 + (dx * (s + 1)) / k, y0 + (dy * (s + 1)) / k];
+      const [ax, ay] = [x0! + (dx * s) / k, y0! + (dy * s) / k];
+      const [bx, by] = [x0! + (dx * (s + 1)) / k, y0! + (dy * (s + 1)) / k];
       tree.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
       chordOf[at++] = i;
     }
@@ -171,7 +171,7 @@ function nearest(
   for (let many = 8; ; many *= 4) {
     const boxes = index.tree.neighbors(x, y, many, best);
     for (const box of boxes) {
-      const first = index.chordOf[box];
+      const first = index.chordOf[box]!;
       for (let i = first; i < Math.min(to.length, first + 4 * index.run); i += 4) {
         const d = toChord(to, i, x, y);
         if (d >= best) continue;
@@ -186,10 +186,10 @@ function nearest(
 }
 
 function toChord(c: Float64Array, i: number, x: number, y: number): number {
-  const dx = c[i + 2] - c[i];
-  const dy = c[i + 3] - c[i + 1];
+  const dx = c[i + 2]! - c[i]!;
+  const dy = c[i + 3]! - c[i + 1]!;
   const l2 = dx * dx + dy * dy;
-  const t = l2 === 0 ? 0 : Math.max(0, Math.min(1, ((x - c[i]) * dx + (y - c[i + 1]) * dy) / l2));
-  const [px, py] = [x - c[i] - t * dx, y - c[i + 1] - t * dy];
+  const t = l2 === 0 ? 0 : Math.max(0, Math.min(1, ((x - c[i]!) * dx + (y - c[i + 1]!) * dy) / l2));
+  const [px, py] = [x - c[i]! - t * dx, y - c[i + 1]! - t * dy];
   return Math.sqrt(px * px + py * py);
 }

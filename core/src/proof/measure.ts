@@ -28,6 +28,8 @@ export interface MeasuredText {
   y: number;
   /** Height of capitals. */
   height: number;
+  /** It is part of what shows a dimension. */
+  ofDimension: boolean;
 }
 
 /** Everything about a drawing that a proof compares, in one unit, y upwards. */
@@ -98,7 +100,7 @@ export function measure(
   };
   walk(
     drawing,
-    ({ entity: e, toWorld, resolved }) => {
+    ({ entity: e, toWorld, resolved, top }) => {
       if (++n % 4096 === 0) checkStop(work);
       out.kinds[e.kind] = (out.kinds[e.kind] ?? 0) + 1;
       if (e.kind === 'insert') return tally(out.blocks, e.block, 1);
@@ -117,6 +119,7 @@ export function measure(
             x: p[0],
             y: p[1],
             height: line.em * fonts.capital(line.family) * up,
+            ofDimension: top.kind === 'dimension',
           });
           const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
           tally(out.textColours, own === null ? colour : hex(own), line.text.trim().length);
@@ -144,8 +147,8 @@ export function measure(
         let drawn = 0;
         const s = pattern.segments;
         for (let i = 0; i < s.length; i += 4) {
-          const a = applyPoint(plane, [s[i], s[i + 1], e.elevation]);
-          const b = applyPoint(plane, [s[i + 2], s[i + 3], e.elevation]);
+          const a = applyPoint(plane, [s[i]!, s[i + 1]!, e.elevation]);
+          const b = applyPoint(plane, [s[i + 2]!, s[i + 3]!, e.elevation]);
           chords.push(a[0], a[1], b[0], b[1]);
           drawn += Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
         }
@@ -218,7 +221,7 @@ class FilledFaces {
   add(corners: readonly Vec3[], key: string): void {
     const name = (p: Vec3): string => `${p[0].toPrecision(10)},${p[1].toPrecision(10)}`;
     corners.forEach((a, i) => {
-      const b = corners[(i + 1) % corners.length];
+      const b = corners[(i + 1) % corners.length]!;
       const [p, q] = [name(a), name(b)];
       const id = `${key}|${p < q ? `${p}|${q}` : `${q}|${p}`}`;
       const known = this.edges.get(id);

@@ -49,7 +49,7 @@ function byWords(list: readonly MeasuredText[]): Map<string, MeasuredText[]> {
 type Pair = [MeasuredText, MeasuredText];
 
 function pairsOf(want: readonly MeasuredText[], have: readonly MeasuredText[], near: number): Pair[] {
-  if (want.length === 1 && have.length === 1) return [[want[0], have[0]]];
+  if (want.length === 1 && have.length === 1) return [[want[0]!, have[0]!]];
   const grid = PlaceGrid.of(have, (t) => t.x, (t) => t.y, near); // prettier-ignore
   const taken = new Uint8Array(have.length);
   const pairs: Pair[] = [];
@@ -59,7 +59,7 @@ function pairsOf(want: readonly MeasuredText[], have: readonly MeasuredText[], n
     if (i < 0) left.push(t);
     else {
       taken[i] = 1;
-      pairs.push([t, have[i]]);
+      pairs.push([t, have[i]!]);
     }
   }
   const free = have.filter((_, i) => !taken[i]);
@@ -67,9 +67,9 @@ function pairsOf(want: readonly MeasuredText[], have: readonly MeasuredText[], n
     if (free.length === 0) break;
     let best = 0;
     if (free.length <= MANY)
-      for (let i = 1; i < free.length; i++) if (apart(free[i], t) < apart(free[best], t)) best = i;
+      for (let i = 1; i < free.length; i++) if (apart(free[i]!, t) < apart(free[best]!, t)) best = i;
     // The last takes the place of the one that is gone, so that nothing is moved along.
-    pairs.push([t, free[best]]);
+    pairs.push([t, free[best]!]);
     const last = free.pop()!;
     if (best < free.length) free[best] = last;
   }

@@ -1,10 +1,12 @@
 import type { Affine } from '../geometry/affine.js';
-import { IDENTITY, applyPoint, determinant, planarSimilarity } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, compose, determinant, planarSimilarity } from '../geometry/affine.js';
 import type { PathData } from '../geometry/path.js';
 import { fillLoops } from '../geometry/path.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Descent, Stage } from '../drawing/lineage.js';
+import { insertMatrix } from '../drawing/resolve.js';
+import type { Vec3 } from '../geometry/vector.js';
 import { outlinePath } from '../drawing/outline-path.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
@@ -160,6 +162,10 @@ function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pic
   // Nothing on one side and nothing on the other is as it should be: texts have no chords.
   if (worst.distance > within) return { off: worst.distance, at: { x: worst.x, y: worst.y } };
   if (claim.kind !== 'kept') return null;
+  if (from.length === 1 && to.length === 1) {
+    const off = anchorsApart(from[0]!, to[0], IDENTITY, stage.before, stage.after);
+    if (off > within) return { off, at: null };
+  }
   const texts = pairedTexts(a.texts, b.texts, within);
   if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > within)
     return { off: texts.farthestMove, at: placeOf(a.texts[0] ?? b.texts[0]) };
@@ -224,12 +230,37 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     out.displaced.push({ title: stage.title, what: 'curve', layer: '', off: worst.distance, at: { x: worst.x, y: worst.y } }); // prettier-ignore
     return;
   }
-  // Numbers of dimensions follow a scale, and what is mirrored stays readable: there texts do not compare.
-  if (!isShift(map)) return;
-  const texts = pairedTexts(a.texts, b.texts, 3 * tolerance);
-  if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > 3 * tolerance)
+  const off = before.entities.reduce((most, e, i) => Math.max(most, anchorsApart(e, after.entities[i], map, before, after)), 0); // prettier-ignore
+  if (off > 3 * tolerance) {
+    out.displaced.push({ title: stage.title, what: 'insert or point', layer: '', off, at: null });
+    return;
+  }
+  // A curve that another lies on hides where it moved along it: lengths do not.
+  for (const [key, length] of a.strokes) {
+    const off = Math.abs((b.strokes.get(key) ?? 0) - length);
+    if (off <= tolerance + length * 1e-9) continue;
+    out.displaced.push({ title: stage.title, what: 'curve', layer: key.split('\t')[0]!, off, at: null });
+    return;
+  }
+  // The numbers of dimensions follow a scale, and what is mirrored stays readable, a little beside its place.
+  const own = (m: Measures): MeasuredText[] => (isShift(map) ? m.texts : m.texts.filter((t) => !t.ofDimension));
+  const room = determinant(map) < 0 ? 3 * a.texts.reduce((most, t) => Math.max(most, t.height), 0) : 3 * tolerance;
+  const texts = pairedTexts(own(a), own(b), room);
+  if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > room)
     out.displaced.push({ title: stage.title, what: 'text', layer: '', off: texts.farthestMove, at: placeOf(a.texts[0]) }); // prettier-ignore
 }
+
+/** How far what has no curves of its own came to lie from where the map takes it: the axes of inserts, and points. */
+function anchorsApart(e: Entity, to: Entity | undefined, map: Affine, before: Drawing, after: Drawing): number {
+  if (e.sheet !== undefined || to === undefined) return 0;
+  if (e.kind === 'point' && to.kind === 'point') return apart(applyPoint(map, e.at), to.at);
+  if (e.kind !== 'insert' || to.kind !== 'insert') return 0;
+  const [a, b] = [e, to].map((x, i) => insertMatrix(x, (i === 0 ? before : after).blocks.get(x.block.toLowerCase())));
+  const whole = compose(map, a!);
+  return AXES.reduce((most, p) => Math.max(most, apart(applyPoint(whole, p), applyPoint(b!, p))), 0);
+}
+const AXES: readonly Vec3[] = [[0, 0, 0], [1, 0, 0], [0, 1, 0]]; // prettier-ignore
+const apart = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1]);
 
 const isShift = (m: Affine): boolean => planarSimilarity(m) === 1 && determinant(m) > 0;
 

@@ -334,7 +334,7 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
     const out = new Map<string, number>();
     for (const source of [m.strokes, m.fills]) {
       for (const [key, v] of source) {
-        const layer = fold(map(key.split('\t')[0]));
+        const layer = fold(map(key.split('\t')[0]!));
         out.set(layer, (out.get(layer) ?? 0) + v);
       }
     }
@@ -343,7 +343,7 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
   const wanted = lengths(a, (n) => renamed.get(n) ?? n);
   for (const r of ledger) {
     for (const [key, v] of [...Object.entries(r.added ?? {}), ...Object.entries(r.filled ?? {})]) {
-      const source = key.split('\t')[0];
+      const source = key.split('\t')[0]!;
       const layer = fold(renamed.get(source) ?? source);
       wanted.set(layer, (wanted.get(layer) ?? 0) + v);
     }
@@ -443,7 +443,7 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
   const strokes = byColour(a.strokes);
   const became = recolouring(ledger);
   const colourIn = (key: string): string => {
-    const colour = key.split('\t')[1];
+    const colour = key.split('\t')[1]!;
     return became.get(colour) ?? colour;
   };
   for (const r of ledger) {
@@ -490,7 +490,7 @@ function ledgerItems({ ledger, items }: Comparison): void {
     items.push({
       id: `ledger-${r.by}-${items.length}`,
       carryOver: r.carryOver,
-      title: r.reason[0].toUpperCase() + r.reason.slice(1),
+      title: r.reason[0]!.toUpperCase() + r.reason.slice(1),
       state: r.onPurpose || r.action === 'approximated' ? 'changed' : 'lost',
       expected: `${r.count}`,
       found: r.action === 'dropped' ? '0' : `${r.count} approximated`,

@@ -83,7 +83,7 @@ export class LayerBuffers {
     lines[i + 3] = x1 - ox;
     lines[i + 4] = y1 - oy;
     lines[i + 5] = depth;
-    lineColours[2 * n] = lineColours[2 * n + 1] = this.packed[0];
+    lineColours[2 * n] = lineColours[2 * n + 1] = this.packed[0]!;
     this.lineOwners[n] = this.owner;
     if (this.width !== 0) {
       this.lineWidths ??= new Float32Array(this.lineOwners.length);
@@ -105,14 +105,14 @@ export class LayerBuffers {
       this.cornerOwners = wider(this.cornerOwners, FIRST);
     }
     const { corners, cornerColours, cornerOwners, depth, owner } = this;
-    const colour = this.packed[0];
+    const colour = this.packed[0]!;
     for (let i = 0, n = this.cornerCount; i < xy.length; i += 2, n++) {
-      corners[3 * n] = xy[i] - ox;
-      corners[3 * n + 1] = xy[i + 1] - oy;
+      corners[3 * n] = xy[i]! - ox;
+      corners[3 * n + 1] = xy[i + 1]! - oy;
       corners[3 * n + 2] = depth;
       cornerColours[n] = colour;
       cornerOwners[n] = owner;
-      this.box?.add(xy[i], xy[i + 1]);
+      this.box?.add(xy[i]!, xy[i + 1]!);
     }
     this.cornerCount += more;
   }
@@ -129,9 +129,9 @@ export class LayerBuffers {
     const inPicture = new Float32Array(2 * n);
     for (let i = 0; i < n; i++) {
       const [x, y] = [xy[2 * i], xy[2 * i + 1]];
-      corners.set([x - this.origin[0], y - this.origin[1], this.depth], 3 * i);
-      inPicture.set(place(x, y), 2 * i);
-      this.box?.add(x, y);
+      corners.set([x! - this.origin[0], y! - this.origin[1], this.depth], 3 * i);
+      inPicture.set(place(x!, y!), 2 * i);
+      this.box?.add(x!, y!);
     }
     this.pictures.push({ owner: this.owner, data, opacity, corners, inPicture });
   }
@@ -139,7 +139,7 @@ export class LayerBuffers {
   finish(name: string): SceneLayer {
     const { lineCount: n, cornerCount: m } = this;
     const triangleOwners = new Uint32Array(m / 3);
-    for (let i = 0; i < triangleOwners.length; i++) triangleOwners[i] = this.cornerOwners[3 * i];
+    for (let i = 0; i < triangleOwners.length; i++) triangleOwners[i] = this.cornerOwners[3 * i]!;
     return {
       name,
       lines: used(this.lines, n * 6),
@@ -187,18 +187,18 @@ export function clippedTriangles(box: Box2, xy: Float64Array): Float64Array {
       for (let k = 0; k < ring.length; k += 2) {
         const [ax, ay] = [ring[k], ring[k + 1]];
         const [bx, by] = [ring[(k + 2) % ring.length], ring[(k + 3) % ring.length]];
-        const [da, db] = [side(ax, ay), side(bx, by)];
-        if (da >= 0) next.push(ax, ay);
+        const [da, db] = [side(ax!, ay!), side(bx!, by!)];
+        if (da >= 0) next.push(ax!, ay!);
         if (da >= 0 !== db >= 0) {
           const t = da / (da - db);
-          next.push(ax + (bx - ax) * t, ay + (by - ay) * t);
+          next.push(ax! + (bx! - ax!) * t, ay! + (by! - ay!) * t);
         }
       }
       ring = next;
       if (ring.length < 6) break;
     }
     for (let k = 2; k + 3 < ring.length; k += 2)
-      out.push(ring[0], ring[1], ring[k], ring[k + 1], ring[k + 2], ring[k + 3]);
+      out.push(ring[0]!, ring[1]!, ring[k]!, ring[k + 1]!, ring[k + 2]!, ring[k + 3]!);
   }
   return Float64Array.from(out);
 }

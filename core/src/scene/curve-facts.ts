@@ -62,7 +62,7 @@ export function curveAt(items: ItemIndex, x: number, y: number, reach: number, o
     });
     if (!round && chords.length >= 32 && chords.length <= 40_000) {
       // A circle of chords or Béziers has a diameter too.
-      const points = chords.flatMap((_, i) => (i % 4 === 0 ? [chords[i], chords[i + 1]] : []));
+      const points = chords.flatMap((_, i) => (i % 4 === 0 ? [chords[i]!, chords[i + 1]!] : []));
       const fit = fitCircle(points);
       if (fit && fit.off <= 1e-3 * fit.radius) round = { x: fit.x, y: fit.y, radius: fit.radius };
     }

@@ -51,7 +51,7 @@ const degrees = (radians: number): number => (radians * 180) / Math.PI;
 export function describe(drawing: Drawing, items: ItemIndex, ids: ReadonlySet<number>): Description | null {
   const list = items.byId(ids);
   if (list.length === 0) return null;
-  return list.length === 1 ? one(drawing, items, list[0]) : several(items, list);
+  return list.length === 1 ? one(drawing, items, list[0]!) : several(items, list);
 }
 
 function several(items: ItemIndex, list: readonly Entity[]): Description {
@@ -190,7 +190,7 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
   return { title, own };
 }
 
-const capital = (s: string): string => s[0].toUpperCase() + s.slice(1);
+const capital = (s: string): string => s[0]!.toUpperCase() + s.slice(1);
 
 /** Its colour as it is seen, and who says so. */
 function lookFacts(drawing: Drawing, e: Entity): Fact[] {

@@ -36,7 +36,7 @@ export class ItemIndex {
     const n = items.entities.length;
     this.index = n > 0 ? new Flatbush(n) : null;
     const b = items.boxes;
-    for (let i = 0; i < n; i++) this.index!.add(b[4 * i], b[4 * i + 1], b[4 * i + 2], b[4 * i + 3]);
+    for (let i = 0; i < n; i++) this.index!.add(b[4 * i]!, b[4 * i + 1]!, b[4 * i + 2], b[4 * i + 3]);
     this.index?.finish();
   }
 
@@ -44,7 +44,7 @@ export class ItemIndex {
   meeting(box: Box2): Entity[] {
     if (!this.index || box.empty) return [];
     const found = this.index.search(box.minX, box.minY, box.maxX, box.maxY);
-    return found.sort((a, b) => a - b).map((i) => this.items.entities[i]);
+    return found.sort((a, b) => a - b).map((i) => this.items.entities[i]!);
   }
 
   /** The entities with these ids, in draw order. */
@@ -58,7 +58,7 @@ export class ItemIndex {
     const i = this.places.get(e);
     if (i === undefined) return null;
     const b = this.items.boxes;
-    return Box2.of(b[4 * i], b[4 * i + 1], b[4 * i + 2], b[4 * i + 3]);
+    return Box2.of(b[4 * i]!, b[4 * i + 1]!, b[4 * i + 2]!, b[4 * i + 3]!);
   }
 
   /** Visits the pieces of entities that are in sight. */
@@ -102,7 +102,7 @@ export class ItemIndex {
             best = top;
           }
           [px, py] = [qx, qy];
-          rings[rings.length - 1].push(qx, qy);
+          rings[rings.length - 1]!.push(qx, qy);
         },
       };
       const area = e.kind === 'hatch' || (e.kind === 'face' && e.solid) || resolved.fill !== null || e.kind === 'image';

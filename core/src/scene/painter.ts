@@ -184,8 +184,8 @@ export class Painter {
     const s = made.segments;
     const z = e.elevation;
     for (let i = 0; i < s.length; i += 4) {
-      const a = applyPoint(m, [s[i], s[i + 1], z]);
-      const b = applyPoint(m, [s[i + 2], s[i + 3], z]);
+      const a = applyPoint(m, [s[i]!, s[i + 1]!, z]);
+      const b = applyPoint(m, [s[i + 2]!, s[i + 3]!, z]);
       out.chord(a[0], a[1], b[0], b[1]);
     }
   }
@@ -197,11 +197,11 @@ export class Painter {
     const quads: number[] = [];
     for (let i = 0; i < n; i++) {
       const j = i + 1 < n ? i + 1 : e.closed ? 0 : -1;
-      const [w0, w1] = [(e.widths![2 * i] * scale) / 2, (e.widths![2 * i + 1] * scale) / 2];
+      const [w0, w1] = [(e.widths![2 * i]! * scale) / 2, (e.widths![2 * i + 1]! * scale) / 2];
       if (j < 0 || (w0 === 0 && w1 === 0)) continue;
       const piece: Polyline = {
         ...e, closed: false, points: Float64Array.from([i, j].flatMap((k) => Array.from(e.points.subarray(e.dim * k, e.dim * k + e.dim)))),
-        ...(e.bulges && { bulges: Float64Array.of(e.bulges[i], 0) }),
+        ...(e.bulges && { bulges: Float64Array.of(e.bulges[i]!, 0) }),
       }; // prettier-ignore
       const p: number[] = [];
       flattenEntity(piece, v.toWorld, fine, {
@@ -211,12 +211,12 @@ export class Painter {
       const steps = p.length / 2 - 1;
       for (let k = 0; k < steps; k++) {
         const [x0, y0, x1, y1] = [p[2 * k], p[2 * k + 1], p[2 * k + 2], p[2 * k + 3]];
-        const l = Math.hypot(x1 - x0, y1 - y0);
+        const l = Math.hypot(x1! - x0!, y1! - y0!);
         if (l === 0) continue;
-        const [nx, ny] = [-(y1 - y0) / l, (x1 - x0) / l];
+        const [nx, ny] = [-(y1! - y0!) / l, (x1! - x0!) / l];
         const [a, b] = [w0 + ((w1 - w0) * k) / steps, w0 + ((w1 - w0) * (k + 1)) / steps];
-        const [p1, p2] = [[x0 + nx * a, y0 + ny * a], [x1 + nx * b, y1 + ny * b]]; // prettier-ignore
-        const [p3, p4] = [[x1 - nx * b, y1 - ny * b], [x0 - nx * a, y0 - ny * a]]; // prettier-ignore
+        const [p1, p2] = [[x0! + nx * a, y0! + ny * a], [x1! + nx * b, y1! + ny * b]]; // prettier-ignore
+        const [p3, p4] = [[x1! - nx * b, y1! - ny * b], [x0! - nx * a, y0! - ny * a]]; // prettier-ignore
         quads.push(...p1, ...p2, ...p3, ...p1, ...p3, ...p4);
       }
     }
@@ -236,7 +236,7 @@ export class Painter {
     }
     const { resolved: r } = v;
     const at = (x: number, y: number): Vec3 =>
-      applyPoint(v.toWorld, [0, 1, 2].map((i) => e.at[i] + e.u[i] * x * e.pixels[0] + e.v[i] * y * e.pixels[1]) as [number, number, number]); // prettier-ignore
+      applyPoint(v.toWorld, [0, 1, 2].map((i) => e.at[i]! + e.u[i]! * x * e.pixels[0] + e.v[i]! * y * e.pixels[1]) as [number, number, number]); // prettier-ignore
     const [a, b, c, d] = [at(0, 0), at(1, 1), at(1, 0), at(0, 1)];
     const [ux, uy, vx, vy] = [c[0] - a[0], c[1] - a[1], d[0] - a[0], d[1] - a[1]];
     const whole = ux * vy - uy * vx;
@@ -277,7 +277,7 @@ export class Painter {
       out.area(mapped(shape.triangles, m));
       for (let i = 0; i < shape.chords.length; i += 4) {
         const [x0, y0, x1, y1] = shape.chords.subarray(i, i + 4);
-        const [a, b] = [applyPoint(m, [x0, y0, 0]), applyPoint(m, [x1, y1, 0])];
+        const [a, b] = [applyPoint(m, [x0!, y0!, 0]), applyPoint(m, [x1!, y1!, 0])];
         out.chord(a[0], a[1], b[0], b[1]);
       }
       const capital = this.fonts.capital(line.family);
@@ -295,10 +295,10 @@ export class Painter {
     const rings: number[][] = [];
     flattenEntity({ kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path: outline.path }, IDENTITY, 0.004, {
       moveTo: (x, y) => rings.push([x, y]),
-      lineTo: (x, y) => rings[rings.length - 1].push(x, y),
+      lineTo: (x, y) => rings[rings.length - 1]!.push(x, y),
     });
     const chords: number[] = [];
-    if (outline.strokes) for (const r of rings) for (let i = 2; i < r.length; i += 2) chords.push(r[i - 2], r[i - 1], r[i], r[i + 1]); // prettier-ignore
+    if (outline.strokes) for (const r of rings) for (let i = 2; i < r.length; i += 2) chords.push(r[i - 2]!, r[i - 1]!, r[i]!, r[i + 1]!); // prettier-ignore
     const triangles = outline.strokes ? new Float64Array(0) : triangulate(rings, 'nonzero');
     const made = { triangles, chords: Float64Array.from(chords), advance: outline.advance };
     this.glyphs.set(key, made);
@@ -322,7 +322,7 @@ function joined(e: Entity, m: Affine, fine: number, cap: number, out: LayerBuffe
     for (let i = 0; i <= last; i++) {
       const first = closed || i > 0 ? 1 : cap & 1;
       const second = closed || i < last ? 2 : cap & 2;
-      out.chord(run[2 * i], run[2 * i + 1], run[2 * i + 2], run[2 * i + 3], first | second);
+      out.chord(run[2 * i]!, run[2 * i + 1]!, run[2 * i + 2]!, run[2 * i + 3]!, first | second);
     }
   };
   flattenEntity(e, m, fine, {
@@ -343,8 +343,8 @@ const bar = (width: number, y: number): Float64Array => {
 function mapped(t: Float64Array, m: Affine): Float64Array {
   const placed = new Float64Array(t.length);
   for (let i = 0; i < t.length; i += 2) {
-    placed[i] = m[0] * t[i] + m[3] * t[i + 1] + m[9];
-    placed[i + 1] = m[1] * t[i] + m[4] * t[i + 1] + m[10];
+    placed[i] = m[0] * t[i]! + m[3] * t[i + 1]! + m[9];
+    placed[i + 1] = m[1] * t[i]! + m[4] * t[i + 1]! + m[10];
   }
   return placed;
 }
@@ -363,7 +363,7 @@ function ringsOf(e: Entity, m: Affine, tolerance: number): number[][] {
   const rings: number[][] = [];
   flattenEntity(e, m, tolerance, {
     moveTo: (x, y) => rings.push([x, y]),
-    lineTo: (x, y) => rings[rings.length - 1].push(x, y),
+    lineTo: (x, y) => rings[rings.length - 1]!.push(x, y),
   });
   for (const r of rings) {
     const n = r.length;

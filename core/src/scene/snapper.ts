@@ -44,7 +44,7 @@ export class Snapper {
     const { points, kinds } = found;
     const n = kinds.length;
     this.index = n > 0 ? new Flatbush(n) : null;
-    for (let i = 0; i < n; i++) this.index!.add(points[2 * i], points[2 * i + 1], points[2 * i], points[2 * i + 1]);
+    for (let i = 0; i < n; i++) this.index!.add(points[2 * i]!, points[2 * i + 1]!, points[2 * i], points[2 * i + 1]);
     this.index?.finish();
   }
 
@@ -58,10 +58,10 @@ export class Snapper {
     const { points, kinds } = this.found;
     // Ends win over middles at the same distance.
     for (const i of this.index?.search(x - reach, y - reach, x + reach, y + reach) ?? []) {
-      const d = Math.hypot(points[2 * i] - x, points[2 * i + 1] - y) + kinds[i] * reach * 1e-3;
+      const d = Math.hypot(points[2 * i]! - x, points[2 * i + 1]! - y) + kinds[i]! * reach * 1e-3;
       if (d >= least) continue;
       least = d;
-      best = { x: points[2 * i], y: points[2 * i + 1], kind: SNAP_KINDS[kinds[i]] };
+      best = { x: points[2 * i]!, y: points[2 * i + 1]!, kind: SNAP_KINDS[kinds[i]!]! };
     }
     if (best) return best;
     const near = this.near(x, y, reach, out);
@@ -73,9 +73,9 @@ export class Snapper {
     };
     for (let i = 0; i < near.length; i++)
       for (let k = i + 1; k < near.length; k++)
-        if (near[i].curve !== near[k].curve) {
-          const rough = crossing(near[i], near[k]);
-          if (rough && Math.hypot(rough[0] - x, rough[1] - y) < 1.2 * reach) take(this.meeting(near[i], near[k], rough, reach), 'meeting point'); // prettier-ignore
+        if (near[i]!.curve !== near[k]!.curve) {
+          const rough = crossing(near[i]!, near[k]!);
+          if (rough && Math.hypot(rough[0] - x, rough[1] - y) < 1.2 * reach) take(this.meeting(near[i]!, near[k]!, rough, reach), 'meeting point'); // prettier-ignore
         }
     if (best) return best;
     if (from)

@@ -91,8 +91,8 @@ class SnapCollector {
       },
       nurbs: (c) => {
         const n = c.points.length;
-        this.put(c.points[0], c.points[1], END);
-        this.put(c.points[n - 3], c.points[n - 2], END);
+        this.put(c.points[0]!, c.points[1]!, END);
+        this.put(c.points[n - 3]!, c.points[n - 2]!, END);
       },
     });
   }

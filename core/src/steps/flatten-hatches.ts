@@ -77,7 +77,7 @@ function flattened(e: Hatch, to: string, ctx: StepContext, newId: () => number):
       ctx.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'patterns too dense to be drawn line by line were cut short', id }); // prettier-ignore
     const out = new PathBuilder();
     const s = fill.segments;
-    for (let i = 0; i < s.length; i += 4) out.moveTo(s[i], s[i + 1]).lineTo(s[i + 2], s[i + 3]);
+    for (let i = 0; i < s.length; i += 4) out.moveTo(s[i]!, s[i + 1]!).lineTo(s[i + 2]!, s[i + 3]!);
     return out.empty ? [] : [make(out.build(), 0)];
   }
   return e.loops.map((l, i) => make(l.path, i));

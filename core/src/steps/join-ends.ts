@@ -39,7 +39,7 @@ export const joinEnds: Step = {
         continue;
       }
       const [i, j] = [at[0]!, at[at.length - 1]!];
-      const ends = tipsNear(entities[i], entities[j], f.at, f.size);
+      const ends = tipsNear(entities[i]!, entities[j]!, f.at, f.size);
       if (!ends) {
         left++;
         continue;
@@ -47,7 +47,7 @@ export const joinEnds: Step = {
       const [a, b] = ends;
       if (params['how'] !== 'bridge') {
         if (i === j) {
-          const closed = closedUp(entities[i], f.size);
+          const closed = closedUp(entities[i]!, f.size);
           if (closed) {
             entities[i] = closed;
             went(i, f.size);
@@ -59,13 +59,13 @@ export const joinEnds: Step = {
           // Two straight ends meet half way; a straight end goes to a curved one.
           const middle: Point = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
           const [both, first, second] = [
-            [withTip(entities[i], a, middle), withTip(entities[j], b, middle)],
-            withTip(entities[i], a, b),
-            withTip(entities[j], b, a),
+            [withTip(entities[i]!, a, middle), withTip(entities[j]!, b, middle)],
+            withTip(entities[i]!, a, b),
+            withTip(entities[j]!, b, a),
           ] as const;
           const made = both[0] && both[1] ? ([both[0], both[1]] as const) : first ? ([first, entities[j]] as const) : second ? ([entities[i], second] as const) : null; // prettier-ignore
           if (made) {
-            [entities[i], entities[j]] = made;
+            [entities[i], entities[j]] = made as readonly [Entity, Entity];
             for (const k of [i, j]) went(k, f.size);
             moved++;
             farthest = Math.max(farthest, both[0] && both[1] ? f.size / 2 : f.size);
@@ -73,7 +73,7 @@ export const joinEnds: Step = {
           }
         }
       }
-      const { layer, look } = entities[i];
+      const { layer, look } = entities[i]!;
       bridges.push({ kind: 'line', id: nextId++, layer, look, start: [a[0], a[1], 0], end: [b[0], b[1], 0] });
       bridged++;
     }
@@ -116,7 +116,7 @@ function tipsOf(e: Entity): [Point, Point] | null {
       return [[e.start[0], e.start[1]], [e.end[0], e.end[1]]]; // prettier-ignore
     case 'polyline': {
       const n = e.points.length;
-      return n < 2 * e.dim ? null : [[e.points[0], e.points[1]], [e.points[n - e.dim], e.points[n - e.dim + 1]]]; // prettier-ignore
+      return n < 2 * e.dim ? null : [[e.points[0]!, e.points[1]!], [e.points[n - e.dim]!, e.points[n - e.dim + 1]!]]; // prettier-ignore
     }
     case 'arc': {
       const at = (t: number): Point => [e.centre[0] + e.radius * Math.cos(t), e.centre[1] + e.radius * Math.sin(t)];
@@ -124,11 +124,11 @@ function tipsOf(e: Entity): [Point, Point] | null {
     }
     case 'spline': {
       const n = e.points.length;
-      return [[e.points[0], e.points[1]], [e.points[n - 3], e.points[n - 2]]]; // prettier-ignore
+      return [[e.points[0]!, e.points[1]!], [e.points[n - 3]!, e.points[n - 2]!]]; // prettier-ignore
     }
     case 'path': {
       const d = e.path.data;
-      return e.path.cmds.filter((c) => c === 0).length === 1 ? [[d[0], d[1]], [d[d.length - 2], d[d.length - 1]]] : null; // prettier-ignore
+      return e.path.cmds.filter((c) => c === 0).length === 1 ? [[d[0]!, d[1]!], [d[d.length - 2]!, d[d.length - 1]!]] : null; // prettier-ignore
     }
     default:
       return null;
@@ -141,9 +141,9 @@ function withTip(e: Entity, from: Point, to: Point): Entity | null {
   if (e.kind === 'line') return is([e.start[0], e.start[1]]) ? lineWith(e, 'start', to) : is([e.end[0], e.end[1]]) ? lineWith(e, 'end', to) : null; // prettier-ignore
   if (e.kind !== 'polyline') return null;
   const n = e.points.length / e.dim;
-  const first = is([e.points[0], e.points[1]]);
+  const first = is([e.points[0]!, e.points[1]!]);
   const i = first ? 0 : n - 1;
-  if (!first && !is([e.points[e.dim * i], e.points[e.dim * i + 1]])) return null;
+  if (!first && !is([e.points[e.dim * i]!, e.points[e.dim * i + 1]!])) return null;
   if (e.bulges && e.bulges[first ? 0 : n - 2] !== 0) return null;
   return movedVertex(e, i, to);
 }
@@ -174,7 +174,7 @@ function closedUp(e: Entity, gap: number): Entity | null {
   if (e.kind !== 'path' || gap <= 0) return null;
   const { cmds, data } = e.path;
   const moved = data.slice();
-  moved[moved.length - 2] = data[0];
-  moved[moved.length - 1] = data[1];
+  moved[moved.length - 2] = data[0]!;
+  moved[moved.length - 1] = data[1]!;
   return { ...e, path: { cmds: Uint8Array.of(...cmds, 5), data: moved } };
 }

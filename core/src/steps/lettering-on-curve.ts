@@ -158,7 +158,7 @@ function turned(path: PathData): PathData {
   const out = new PathBuilder();
   const pieces = piecesOf(path, false).flatMap((p) => p.pieces);
   if (pieces.length === 0) return path;
-  out.moveTo(...endOf(pieces[pieces.length - 1]));
+  out.moveTo(...endOf(pieces[pieces.length - 1]!));
   for (const p of pieces.reverse()) drawPiece(out, reversed(p));
   return out.build();
 }

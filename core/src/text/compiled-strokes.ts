@@ -18,7 +18,7 @@ export const isCompiledStrokes = (bytes: Uint8Array): boolean =>
 export function loadCompiledStrokes(family: string, bytes: Uint8Array): StrokeFont {
   const head = SIGNATURE.exec(new TextDecoder('windows-1252').decode(bytes.subarray(0, 64)));
   if (!head) throw new RangeError(`"${family}" is no compiled stroke font`);
-  const unicode = head[1].toLowerCase() === 'unifont';
+  const unicode = head[1]!.toLowerCase() === 'unifont';
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const programs = new Map<number, Uint8Array>();
   let at = head[0].length;
@@ -105,9 +105,9 @@ class Pen {
   path(k: number): ReturnType<PathBuilder['build']> {
     const b = new PathBuilder();
     for (const { cmd, n } of this.out) {
-      if (cmd === 'm') b.moveTo(n[0] * k, n[1] * k);
-      else if (cmd === 'l') b.lineTo(n[0] * k, n[1] * k);
-      else b.arcTo(n[0] * k, n[0] * k, 0, n[1] !== 0, n[2] !== 0, n[3] * k, n[4] * k);
+      if (cmd === 'm') b.moveTo(n[0]! * k, n[1]! * k);
+      else if (cmd === 'l') b.lineTo(n[0]! * k, n[1]! * k);
+      else b.arcTo(n[0]! * k, n[0]! * k, 0, n[1] !== 0, n[2] !== 0, n[3]! * k, n[4]! * k);
     }
     return b.build();
   }
@@ -152,7 +152,7 @@ class Pen {
     const signed = (): number => ((p[i++] ?? 0) << 24) >> 24;
     let skip = false;
     while (i < p.length && this.operations++ < MAX_OPERATIONS) {
-      const op = p[i++];
+      const op = p[i++]!;
       if (op === 0) return;
       if (skip) {
         // The one command that follows is passed over, arguments and all.
@@ -162,7 +162,7 @@ class Pen {
       }
       if (op > 15) {
         const length = op >> 4;
-        this.move(DX[op & 15] * length, DY[op & 15] * length);
+        this.move(DX[op & 15]! * length, DY[op & 15]! * length);
         continue;
       }
       switch (op) {
@@ -216,13 +216,13 @@ class Pen {
         case 11: {
           const [first, last, high, low, b] = [p[i], p[i + 1], p[i + 2], p[i + 3], p[i + 4]].map((v) => v ?? 0);
           i += 5;
-          const radius = (256 * high + low) * this.factor;
-          const octants = b & 7 || 8;
-          const turn = b & 128 ? -1 : 1;
-          const begin = (((b >> 4) & 7) * Math.PI) / 4;
+          const radius = (256 * high! + low!) * this.factor;
+          const octants = b! & 7 || 8;
+          const turn = b! & 128 ? -1 : 1;
+          const begin = (((b! >> 4) & 7) * Math.PI) / 4;
           const part = (v: number): number => (v * Math.PI) / 4 / 256;
-          const from = begin + turn * part(first);
-          const end = begin + turn * ((octants - (last ? 1 : 0)) * (Math.PI / 4) + part(last));
+          const from = begin + turn * part(first!);
+          const end = begin + turn * ((octants - (last ? 1 : 0)) * (Math.PI / 4) + part(last!));
           this.arc(this.x - radius * Math.cos(from), this.y - radius * Math.sin(from), radius, from, end - from);
           break;
         }

@@ -71,9 +71,9 @@ export function fontUses(drawing: Drawing, fonts: FontBook): FontUse[] {
     }
     // Rich text of drafting formats states how wide it came out (DXF reference, MTEXT group 42).
     const stated = e.kind === 'richText' ? Number(/(?:^|\n)\s*42\r?\n\s*(\S+)/.exec(e.rest ?? '')?.[1] ?? 0) : 0;
-    if (stated > 0 && lines.length > 0 && lines.every((l) => l.family === lines[0].family)) {
+    if (stated > 0 && lines.length > 0 && lines.every((l) => l.family === lines[0]!.family)) {
       const widest = Math.max(...rowWidths(lines, fonts));
-      const use = uses.get(lines[0].family.toLowerCase())!;
+      const use = uses.get(lines[0]!.family.toLowerCase())!;
       use.stated += stated;
       use.set += widest;
     }

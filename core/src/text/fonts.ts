@@ -224,16 +224,16 @@ function visualParts(text: string): { text: string; rightToLeft: boolean }[] {
   for (let i = 0; i < text.length; i++) {
     const last = parts[parts.length - 1];
     if (last && last.level === levels[i]) last.text += text[i];
-    else parts.push({ text: text[i], level: levels[i] });
+    else parts.push({ text: text[i]!, level: levels[i]! });
   }
   // Rule L2: from the highest level down to the lowest odd one, every run at that level or above is reversed.
   const base = paragraphs[0]?.level ?? 0;
   const highest = Math.max(base, ...parts.map((p) => p.level));
   for (let level = highest; level >= 1; level--) {
     for (let i = 0; i < parts.length; i++) {
-      if (parts[i].level < level) continue;
+      if (parts[i]!.level < level) continue;
       let j = i;
-      while (j + 1 < parts.length && parts[j + 1].level >= level) j++;
+      while (j + 1 < parts.length && parts[j + 1]!.level >= level) j++;
       parts.splice(i, j - i + 1, ...parts.slice(i, j + 1).reverse());
       i = j;
     }

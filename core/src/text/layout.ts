@@ -126,7 +126,7 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
         const letters = [...graphemes.segment(part)];
         letters.forEach((l, i) => {
           const from = advance(part.slice(0, l.index));
-          const to = i + 1 < letters.length ? advance(part.slice(0, letters[i + 1].index)) : whole;
+          const to = i + 1 < letters.length ? advance(part.slice(0, letters[i + 1]!.index)) : whole;
           pieces.push({ text: l.segment, index: index + offset + l.index, start: at + from + i * spacing, width: to - from, line: { ...set, text: l.segment } }); // prettier-ignore
         });
         at += whole + letters.length * spacing;
@@ -213,7 +213,7 @@ function trackOf(path: PathData): (at: number) => { x: number; y: number; angle:
         let from = pointAt(piece, 0);
         for (let k = 1; k <= STEPS; k++) {
           const to = pointAt(piece, k / STEPS);
-          lengths.push(lengths[k - 1] + Math.hypot(to[0] - from[0], to[1] - from[1]));
+          lengths.push(lengths[k - 1]! + Math.hypot(to[0] - from[0], to[1] - from[1]));
           from = to;
         }
       }
@@ -223,7 +223,7 @@ function trackOf(path: PathData): (at: number) => { x: number; y: number; angle:
     if (at < 0) return null;
     let left = at;
     for (const { piece, lengths } of tracks) {
-      const whole = lengths[lengths.length - 1];
+      const whole = lengths[lengths.length - 1]!;
       if (left > whole) {
         left -= whole;
         continue;
@@ -231,13 +231,13 @@ function trackOf(path: PathData): (at: number) => { x: number; y: number; angle:
       let k = 1;
       for (let [lo, hi] = [1, lengths.length - 1]; lo <= hi;) {
         k = (lo + hi) >> 1;
-        if (lengths[k] < left) lo = k + 1;
+        if (lengths[k]! < left) lo = k + 1;
         else hi = k - 1;
         k = lo;
       }
       k = Math.min(k, lengths.length - 1);
-      const step = lengths[k] - lengths[k - 1];
-      const t = (k - 1 + (step > 0 ? (left - lengths[k - 1]) / step : 0)) / (lengths.length - 1);
+      const step = lengths[k]! - lengths[k - 1]!;
+      const t = (k - 1 + (step > 0 ? (left - lengths[k - 1]!) / step : 0)) / (lengths.length - 1);
       const [x, y] = pointAt(piece, t);
       const [dx, dy] = tangentAt(piece, t);
       return { x, y, angle: Math.atan2(dy, dx) };
@@ -316,7 +316,7 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
   const out: TextLine[] = [];
   let down = -top;
   lines.forEach(({ segments, align }, i) => {
-    down += steps[i];
+    down += steps[i]!;
     const [c, s] = [Math.cos(t.rotation), Math.sin(t.rotation)];
     // Where alignment within the column differs from that of the whole, lines start at the column's edge.
     const column = t.width > 0 && align !== t.horizontal ? columnShift(t.horizontal, align) * t.width : 0;
@@ -341,7 +341,7 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
         ...(style.overline && { overline: true }), ...(style.strike && { strike: true }),
       }); // prettier-ignore
     };
-    if (segments.length === 1 && !segments[0].stack) return set(segments[0], segments[0].text, column, 0, 1, align);
+    if (segments.length === 1 && !segments[0]!.stack) return set(segments[0]!, segments[0]!.text, column, 0, 1, align);
     const total = segments.reduce((sum, x) => sum + x.width, 0);
     let along = column + (align === 'left' ? 0 : align === 'centre' ? -total / 2 : -total);
     for (const seg of segments) {

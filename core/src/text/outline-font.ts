@@ -51,7 +51,7 @@ export function loadOutlineFont(bytes: Uint8Array, family?: string): OutlineFont
       const run = font.layout(text, undefined, undefined, undefined, rightToLeft ? 'rtl' : 'ltr');
       let at = x;
       run.glyphs.forEach((glyph, i) => {
-        const p = run.positions[i];
+        const p = run.positions[i]!;
         addGlyph(builder, glyph, at + (p.xOffset ?? 0) / em, (p.yOffset ?? 0) / em, em);
         at += p.xAdvance / em;
       });
@@ -73,11 +73,12 @@ function addGlyph(builder: PathBuilder, glyph: Glyph, x: number, y: number, em: 
   for (const { command, args: a } of glyph.path.commands) {
     if (command === 'moveTo') {
       if (open) builder.close();
-      builder.moveTo(px(a[0]), py(a[1]));
+      builder.moveTo(px(a[0]!), py(a[1]!));
       open = true;
-    } else if (command === 'lineTo') builder.lineTo(px(a[0]), py(a[1]));
-    else if (command === 'quadraticCurveTo') builder.quadTo(px(a[0]), py(a[1]), px(a[2]), py(a[3]));
-    else if (command === 'bezierCurveTo') builder.cubicTo(px(a[0]), py(a[1]), px(a[2]), py(a[3]), px(a[4]), py(a[5]));
+    } else if (command === 'lineTo') builder.lineTo(px(a[0]!), py(a[1]!));
+    else if (command === 'quadraticCurveTo') builder.quadTo(px(a[0]!), py(a[1]!), px(a[2]!), py(a[3]!));
+    else if (command === 'bezierCurveTo')
+      builder.cubicTo(px(a[0]!), py(a[1]!), px(a[2]!), py(a[3]!), px(a[4]!), py(a[5]!));
     else if (open) {
       builder.close();
       open = false;

@@ -40,7 +40,7 @@ export function parseRich(content: string, size: number): Paragraph[] {
   const stack: RunStyle[] = [];
   let text = '';
   let align: Paragraph['align'];
-  const here = (): Paragraph => paragraphs[paragraphs.length - 1];
+  const here = (): Paragraph => paragraphs[paragraphs.length - 1]!;
   const flush = (): void => {
     if (text === '') return;
     here().pieces.push({ kind: 'text', text: plainOfText(text), style });
@@ -69,7 +69,7 @@ export function parseRich(content: string, size: number): Paragraph[] {
       else if (next === ' ') text += '^';
     } else if (c !== '\\' || i + 1 >= content.length) text += c;
     else {
-      const code = content[++i];
+      const code = content[++i]!;
       if (code === 'P' || code === 'N') paragraph();
       else if (code === '~') text += '\u00a0';
       else if ('\\{}'.includes(code)) text += code;
@@ -105,7 +105,7 @@ function changed(code: string, value: string, style: RunStyle, size: number): Pa
   switch (code) {
     case 'f':
     case 'F': {
-      const family = value.split('|')[0].replace(/\.(shx|ttf|otf)$/i, '');
+      const family = value.split('|')[0]!.replace(/\.(shx|ttf|otf)$/i, '');
       const flag = (l: string): boolean => new RegExp(`\\|${l}1`, 'i').test(value);
       return family ? { family, weight: flag('b') ? 700 : 400, italic: flag('i') } : {};
     }

@@ -52,7 +52,7 @@ function shipped(family: string, file: string, bytes: () => Uint8Array): LoadedF
 export const shippedBook = (files: readonly (Uint8Array | (() => Uint8Array))[]): FontBook =>
   new FontBook(
     SHIPPED_FONTS.map(({ family, file }, i) => {
-      const given = files[i];
+      const given = files[i]!;
       return shipped(family, file, typeof given === 'function' ? given : () => given);
     }),
     {},

@@ -176,18 +176,18 @@ function drawn(char: string): { width: number; path: PathData } | null {
   // Small raised figures.
   const raised = '⁰¹²³⁴⁵⁶⁷⁸⁹'.indexOf(char);
   if (raised >= 0) {
-    const [w, d] = GLYPHS[String(raised)];
+    const [w, d] = GLYPHS[String(raised)]!;
     return { width: w * 0.6, path: transformPath(parsePathData(d).path, compose(translation(0, 4), scaling(0.6, 0.6, 1))) }; // prettier-ignore
   }
   const [base, ...marks] = char.normalize('NFD');
   if (marks.length === 0 || !marks.every((m) => MARKS[m])) return null;
-  const above = marks.some((m) => MARKS[m][1] === 'above');
-  const letter = drawn(above && base === 'i' ? 'ı' : above && base === 'j' ? 'ȷ' : base);
+  const above = marks.some((m) => MARKS[m]![1] === 'above');
+  const letter = drawn(above && base! === 'i' ? 'ı' : above && base! === 'j' ? 'ȷ' : base!);
   if (!letter) return null;
   let { path } = letter;
-  let top = /[a-z]/.test(base) && !/[bdfhklt]/.test(base) ? 6 : CAP;
+  let top = /[a-z]/.test(base!) && !/[bdfhklt]/.test(base!) ? 6 : CAP;
   for (const m of marks) {
-    const [d, where] = MARKS[m];
+    const [d, where] = MARKS[m]!;
     path = new PathBuilder()
       .append(path)
       .append(transformPath(parsePathData(d).path, translation(letter.width / 2, where === 'above' ? top : 0)))

@@ -32,7 +32,7 @@ export function plainOfRichText(raw: string): string {
       out += c;
       continue;
     }
-    const code = raw[++i];
+    const code = raw[++i]!;
     if (code === 'P' || code === 'N') out += '\n';
     else if (code === '~') out += '\u00a0';
     else if (code === '\\' || code === '{' || code === '}') out += code;

@@ -37,15 +37,14 @@ describe.each(MOVING)('%s', (kind: EntityKind) => {
         if (kind === 'ray') d.entities.push(...sampleDrawing(['circle']).entities.map((e) => ({ ...e, id: e.id + 50 })));
         const moved = transformDrawing(d, m);
         if (kind === 'ray') return void expectRay(d, moved, m);
-        // Arrow heads and the lines of a dimension are of the size of its style, which does not grow with a drawing that is scaled.
-        if ((kind === 'dimension' || kind === 'leader') && k !== 1) return;
         const [a, b] = [measure(d, m, 0.001 * k, fonts()), measure(moved, 1, 0.001 * k, fonts())];
         const off = Math.max(farthest(a.chords, b.chords, 0.001 * k).distance, farthest(b.chords, a.chords, 0.001 * k).distance);
         expect(off).toBeLessThan(0.003 * k);
         const sum = (s: Map<string, number>): number => [...s.values()].reduce((n, v) => n + v, 0);
         expect(Math.abs(sum(b.strokes) - sum(a.strokes))).toBeLessThan(1e-5 * (1 + sum(a.strokes)));
         expect(Math.abs(sum(b.fills) - sum(a.fills))).toBeLessThan(1e-5 * (1 + sum(a.fills)));
-        if (mirror) return;
+        // The number of a dimension follows its scale.
+        if (mirror || (kind === 'dimension' && k !== 1)) return;
         expect(pairedTexts(a.texts, b.texts, 1e-6 * k)).toMatchObject({ missing: [], extra: 0 });
         expect(pairedTexts(a.texts, b.texts, 1e-6 * k).farthestMove).toBeLessThan(1e-6 * k);
         expect(pairedTexts(a.texts, b.texts, 1e-6 * k).tallest).toBeLessThan(1e-6 * k);
@@ -66,6 +65,38 @@ describe.each(MOVING)('%s', (kind: EntityKind) => {
     );
   });
 });
+
+/** Fields that hold lengths and nothing else, by kind: under a scale they are multiplied, under all else they stay. */
+const LENGTHS: Partial<Record<EntityKind, string[]>> = {
+  circle: ['radius', 'thickness'],
+  arc: ['radius'],
+  polyline: ['widths', 'thickness'],
+  line: ['thickness'],
+  hatch: ['scale'],
+  text: ['size'],
+  richText: ['size', 'width'],
+  insert: ['columnSpacing', 'rowSpacing'],
+  viewport: ['width', 'height'],
+};
+it.each(Object.entries(LENGTHS) as [EntityKind, string[]][])('lengths of a %s are multiplied, and by nothing but the scale', (kind, fields) => {
+  fc.assert(
+    fc.property(similarity, ({ m, k, mirror }) => {
+      const d = sampleDrawing([kind]);
+      d.entities = d.entities.map((e) => ({ ...e, thickness: 1.5, sheet: undefined }) as Entity);
+      const moved = transformDrawing(d, m);
+      d.entities.forEach((e, i) => {
+        for (const field of fields) {
+          const [a, b] = [e, moved.entities[i]!].map((x) => (x as unknown as Record<string, number | Float64Array | undefined>)[field]);
+          if (a === undefined) continue;
+          const [was, is] = [a, b].map((v) => (typeof v === 'number' ? [v] : [...v!]));
+          // A mirror turns the rows of an array over.
+          was!.forEach((v, n) => expect(is![n]).toBeCloseTo(field === 'rowSpacing' && mirror ? -v * k : v * k, 9));
+        }
+      });
+    }),
+    { numRuns: 20 },
+  );
+}); // prettier-ignore
 
 /** A line without ends goes through the moved place, in the moved direction. */
 function expectRay(before: Drawing, after: Drawing, m: Affine): void {
@@ -154,7 +185,7 @@ describe('an insert taken apart', () => {
       { numRuns: 200 },
     );
   });
-  const wordsOf = ({ layer, stroke, fill, opacity, width, dash: d }: Resolved): string => JSON.stringify([layer.toLowerCase(), stroke, fill, opacity, width, d]); // prettier-ignore
+  const wordsOf = ({ layer, stroke, fill, strokeOpacity, fillOpacity, width, dash: d }: Resolved): string => JSON.stringify([layer.toLowerCase(), stroke, fill, strokeOpacity, fillOpacity, width, d]); // prettier-ignore
 });
 
 it('every sample has a shape of its own', () => {

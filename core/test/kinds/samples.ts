@@ -12,7 +12,7 @@ export const SAMPLES: { [K in EntityKind]: Sample<K>[] } = {
   point: [{ at: [7, 3, 0] }],
   circle: [{ centre: [3, 4, 0], radius: 2 }, { centre: [3, 4, 1], radius: 2, normal: [0, 0, -1] }],
   arc: [{ centre: [1, 1, 0], radius: 3, start: 0.3, end: 4 }, { centre: [1, 1, 2], radius: 3, start: 0.3, end: 4, normal: [0, 0, -1] }],
-  ellipse: [{ centre: [2, 0, 0], major: [3, 1, 0], ratio: 0.5, start: 0.2, end: 2.5 }],
+  ellipse: [{ centre: [2, 0, 0], major: [3, 1, 0], ratio: 0.5, start: 0.2, end: 2.5 }, { centre: [2, 1, 0], major: [3, 1, 0], ratio: 0.4, start: 0, end: 2 * Math.PI }],
   polyline: [
     { points: Float64Array.of(0, 0, 4, 0, 4, 4), dim: 2, elevation: 0, closed: true, bulges: Float64Array.of(0.4, 0, -1) },
     { points: Float64Array.of(0, 0, 4, 0, 9, 4), dim: 2, elevation: 0, closed: false, widths: Float64Array.of(0.1, 0.2, 0.2, 0.3, 0.3, 0.3) },

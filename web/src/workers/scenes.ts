@@ -54,7 +54,7 @@ export const scenes = {
   async sourceScene(art?: ArtDecisions, sheet?: string, onDraft?: (scene: Scene) => void): Promise<Scene> {
     if (!held.source) throw new Error('no drawing is open');
     const whole = withPictures(held.source, held.pictures, new Ledger('intake'));
-    const drawing = upright(chooseArt(whole, art ?? ART_DEFAULT, new Ledger('intake')));
+    const drawing = upright(chooseArt(whole, art ?? ART_DEFAULT, new Ledger('intake')).drawing);
     const fonts = await loadFonts();
     if (onDraft && sheet === undefined && drawing.entities.length > MANY) {
       onDraft(handOver(buildScene(drawing, fonts, { draft: true })));

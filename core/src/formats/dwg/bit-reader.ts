@@ -43,7 +43,7 @@ export class BitReader {
     const { at } = this;
     if (at >= this.end) return this.past();
     this.at = at + 1;
-    return (this.bytes[at >> 3] >> (7 - (at & 7))) & 1;
+    return (this.bytes[at >> 3]! >> (7 - (at & 7))) & 1;
   }
   /** BB */
   bits2(): number {
@@ -52,7 +52,7 @@ export class BitReader {
     this.at = at + 2;
     const s = at & 7;
     const i = at >> 3;
-    return s === 7 ? ((this.bytes[i] & 1) << 1) | (this.bytes[i + 1] >> 7) : (this.bytes[i] >> (6 - s)) & 3;
+    return s === 7 ? ((this.bytes[i]! & 1) << 1) | (this.bytes[i + 1]! >> 7) : (this.bytes[i]! >> (6 - s)) & 3;
   }
   /** RC */
   byte(): number {
@@ -61,7 +61,7 @@ export class BitReader {
     this.at = at + 8;
     const s = at & 7;
     const i = at >> 3;
-    return s === 0 ? this.bytes[i] : ((this.bytes[i] << s) | (this.bytes[i + 1] >> (8 - s))) & 255;
+    return s === 0 ? this.bytes[i]! : ((this.bytes[i]! << s) | (this.bytes[i + 1]! >> (8 - s))) & 255;
   }
   /** RS, without sign. */
   short(): number {
@@ -83,7 +83,7 @@ export class BitReader {
     if (s === 0) return this.view.getFloat64(i, true);
     const { bytes } = this;
     const r = 8 - s;
-    for (let k = 0; k < 8; k++, i++) scratchBytes[k] = (bytes[i] << s) | (bytes[i + 1] >> r);
+    for (let k = 0; k < 8; k++, i++) scratchBytes[k] = (bytes[i]! << s) | (bytes[i + 1]! >> r);
     return scratch.getFloat64(0, true);
   }
   /** BS, with sign. */
@@ -212,7 +212,7 @@ export class BitReader {
     this.at += room * 8;
     if (s === 0) return this.bytes.slice(i, i + room);
     const out = new Uint8Array(room);
-    for (let k = 0; k < room; k++) out[k] = (this.bytes[i + k] << s) | (this.bytes[i + k + 1] >> (8 - s));
+    for (let k = 0; k < room; k++) out[k] = (this.bytes[i + k]! << s) | (this.bytes[i + k + 1]! >> (8 - s));
     return out;
   }
 

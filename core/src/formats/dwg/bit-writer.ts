@@ -60,7 +60,7 @@ export class BitWriter {
     const v = value << (8 - n);
     if (s === 0) this.bytes[i] = v;
     else {
-      this.bytes[i] |= v >> s;
+      this.bytes[i]! |= v >> s;
       if (s + n > 8) this.bytes[i + 1] = v << (8 - s);
     }
     this.at += n;
@@ -90,7 +90,7 @@ export class BitWriter {
     const i = this.at >> 3;
     if (s === 0) this.view.setInt32(i, w);
     else {
-      this.view.setInt32(i, (this.bytes[i] << 24) | (w >>> s));
+      this.view.setInt32(i, (this.bytes[i]! << 24) | (w >>> s));
       this.bytes[i + 4] = w << (8 - s);
     }
     this.at += 32;
@@ -108,7 +108,7 @@ export class BitWriter {
       view.setInt32(i, a);
       view.setInt32(i + 4, b);
     } else {
-      view.setInt32(i, (this.bytes[i] << 24) | (a >>> s));
+      view.setInt32(i, (this.bytes[i]! << 24) | (a >>> s));
       view.setInt32(i + 4, (a << (32 - s)) | (b >>> s));
       this.bytes[i + 8] = b << (8 - s);
     }
@@ -210,11 +210,11 @@ export class BitWriter {
     const s = this.at & 7;
     let i = this.at >> 3;
     const to = this.bytes;
-    if (s === 0) for (let k = 0; k < n; k++) to[i++] = bytes[k];
+    if (s === 0) for (let k = 0; k < n; k++) to[i++] = bytes[k]!;
     else {
       for (let k = 0; k < n; k++, i++) {
-        to[i] |= bytes[k] >> s;
-        to[i + 1] = bytes[k] << (8 - s);
+        to[i]! |= bytes[k]! >> s;
+        to[i + 1] = bytes[k]! << (8 - s);
       }
     }
     this.at += n * 8;
@@ -228,19 +228,19 @@ export class BitWriter {
     const whole = n >> 3;
     this.put(bytes, whole);
     const left = n & 7;
-    if (left > 0) this.few(bytes[whole] >> (8 - left), left);
+    if (left > 0) this.few(bytes[whole]! >> (8 - left), left);
   }
   /** Writes a long over bits that were written before. */
   patchLong(at: number, value: number): void {
     const end = this.at;
     const s = at & 7;
     const last = (at >> 3) + 4;
-    const before = this.bytes[at >> 3] & ~(255 >> s);
-    const behind = s === 0 ? 0 : this.bytes[last] & (255 >> s);
+    const before = this.bytes[at >> 3]! & ~(255 >> s);
+    const behind = s === 0 ? 0 : this.bytes[last]! & (255 >> s);
     this.bytes[at >> 3] = before;
     this.at = at;
     this.long(value);
-    if (s !== 0) this.bytes[last] |= behind;
+    if (s !== 0) this.bytes[last]! |= behind;
     this.at = end;
   }
   /** Writes a whole number of so many bits over others, its lowest byte first. */
@@ -249,8 +249,8 @@ export class BitWriter {
       const b = (value >>> ((k >> 3) * 8 + 7 - (k & 7))) & 1;
       const p = at + k;
       const mask = 128 >> (p & 7);
-      if (b) this.bytes[p >> 3] |= mask;
-      else this.bytes[p >> 3] &= ~mask;
+      if (b) this.bytes[p >> 3]! |= mask;
+      else this.bytes[p >> 3]! &= ~mask;
     }
   }
   /** Zeros up to the next whole byte. */

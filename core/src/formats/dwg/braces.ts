@@ -21,8 +21,8 @@ export class Braces {
     const root = new Braces('', f);
     const trail = [root];
     for (let i = record.from + 1; i < record.to; i++) {
-      const code = store.codes[i];
-      const here = trail[trail.length - 1];
+      const code = store.codes[i]!;
+      const here = trail[trail.length - 1]!;
       // What stands before the last mark belongs to the head of the record.
       if (code === 100) root.tags.length = 0;
       if (code < 300 || code > 305) {
@@ -32,7 +32,7 @@ export class Braces {
       const text = store.textAt(i).trim();
       const opened = code % 2 === 0 ? OPENS.exec(text) : null;
       if (opened) {
-        const part = new Braces(opened[1], f);
+        const part = new Braces(opened[1]!, f);
         here.inner.push(part);
         trail.push(part);
       } else if (code % 2 === 1 && text === '}') {
@@ -77,9 +77,9 @@ export class Braces {
     const { codes } = this.f.record.store;
     const out: { code: number; at: number }[] = [];
     for (const at of this.tags) {
-      if (!wanted.includes(codes[at])) continue;
+      if (!wanted.includes(codes[at]!)) continue;
       this.f.use(at);
-      out.push({ code: codes[at], at });
+      out.push({ code: codes[at]!, at });
     }
     return out;
   }

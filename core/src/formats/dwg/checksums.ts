@@ -11,7 +11,7 @@ for (let i = 0; i < 256; i++) {
   CRC32[i] = c >>> 0;
 }
 /** What the first of two bytes comes to once the second has been taken in. */
-const CRC16_BEFORE = CRC16.map((c) => (c >> 8) ^ CRC16[c & 255]);
+const CRC16_BEFORE = CRC16.map((c) => (c >> 8) ^ CRC16[c & 255]!);
 
 /** What the checksums of sections and objects start from. */
 export const CRC_SEED = 0xc0c1;
@@ -20,14 +20,14 @@ export const CRC_SEED = 0xc0c1;
 export function crc16(seed: number, bytes: Uint8Array, start = 0, end = bytes.length): number {
   let c = seed;
   let i = start;
-  for (; i + 1 < end; i += 2) c = CRC16_BEFORE[(bytes[i] ^ c) & 255] ^ CRC16[bytes[i + 1] ^ (c >> 8)];
-  if (i < end) c = (c >> 8) ^ CRC16[(bytes[i] ^ c) & 255];
+  for (; i + 1 < end; i += 2) c = CRC16_BEFORE[(bytes[i]! ^ c) & 255]! ^ CRC16[bytes[i + 1]! ^ (c >> 8)]!;
+  if (i < end) c = (c >> 8) ^ CRC16[(bytes[i]! ^ c) & 255]!;
   return c;
 }
 /** The 32-bit checksum of `bytes[start, end)`. */
 export function crc32(seed: number, bytes: Uint8Array, start = 0, end = bytes.length): number {
   let c = ~seed;
-  for (let i = start; i < end; i++) c = (c >>> 8) ^ CRC32[(bytes[i] ^ c) & 255];
+  for (let i = start; i < end; i++) c = (c >>> 8) ^ CRC32[(bytes[i]! ^ c) & 255]!;
   return ~c >>> 0;
 }
 
@@ -39,7 +39,7 @@ export function pageSum(seed: number, bytes: Uint8Array, start = 0, end = bytes.
     // The sums stay below 2^32 for so many bytes.
     const stop = Math.min(end, i + 0x15b0);
     for (; i < stop; i++) {
-      a += bytes[i];
+      a += bytes[i]!;
       b += a;
     }
     a %= 0xfff1;

@@ -20,15 +20,15 @@ export const LINE: Codec = {
     } else {
       const flat = data.bit();
       a = [data.double(), 0, 0];
-      b = [data.defaultDouble(a[0]), 0, 0];
+      b = [data.defaultDouble(a[0]!), 0, 0];
       a[1] = data.double();
       b[1] = data.defaultDouble(a[1]);
       if (!flat) {
         a[2] = data.double();
         b[2] = data.defaultDouble(a[2]);
       }
-      for (let k = 0; k < 3; k++) bag.addNumber(10 + 10 * k, a[k]);
-      for (let k = 0; k < 3; k++) bag.addNumber(11 + 10 * k, b[k]);
+      for (let k = 0; k < 3; k++) bag.addNumber(10 + 10 * k, a[k]!);
+      for (let k = 0; k < 3; k++) bag.addNumber(11 + 10 * k, b[k]!);
     }
     f.thickness();
     f.extrusion();
@@ -52,8 +52,8 @@ export function putLine(f: FieldWriter, a: Vec3, b: Vec3): void {
   const flat = Object.is(a[2], 0) && Object.is(b[2], 0);
   data.bit(flat);
   for (let k = 0; k < (flat ? 2 : 3); k++) {
-    data.double(a[k]);
-    data.defaultDouble(b[k], a[k]);
+    data.double(a[k]!);
+    data.defaultDouble(b[k]!, a[k]!);
   }
 }
 
@@ -135,7 +135,7 @@ export const LWPOLYLINE: Codec = {
     const xy = new Float64Array(2 * count);
     for (let i = 0; i < count; i++) {
       for (let k = 0; k < 2; k++)
-        xy[2 * i + k] = i > 0 && f.v >= 2000 ? data.defaultDouble(xy[2 * i + k - 2]) : data.double();
+        xy[2 * i + k] = i > 0 && f.v >= 2000 ? data.defaultDouble(xy[2 * i + k - 2]!) : data.double();
     }
     const bulge = new Float64Array(count);
     for (let i = 0; i < bulges; i++) bulge[i] = data.bitDouble();
@@ -146,16 +146,16 @@ export const LWPOLYLINE: Codec = {
       wide[2 * i + 1] = data.bitDouble();
     }
     for (let i = 0; i < count; i++) {
-      bag.addNumber(10, xy[2 * i]);
-      bag.addNumber(20, xy[2 * i + 1]);
+      bag.addNumber(10, xy[2 * i]!);
+      bag.addNumber(20, xy[2 * i + 1]!);
       if (widths > 0) {
-        bag.addNumber(40, wide[2 * i]);
-        bag.addNumber(41, wide[2 * i + 1]);
+        bag.addNumber(40, wide[2 * i]!);
+        bag.addNumber(41, wide[2 * i + 1]!);
       }
-      if (bulge[i] !== 0) bag.addNumber(42, bulge[i]);
+      if (bulge[i] !== 0) bag.addNumber(42, bulge[i]!);
     }
     if (normal[0] !== 0 || normal[1] !== 0 || normal[2] !== 1)
-      for (let k = 0; k < 3; k++) bag.addNumber(210 + 10 * k, normal[k]);
+      for (let k = 0; k < 3; k++) bag.addNumber(210 + 10 * k, normal[k]!);
   },
   write(f) {
     f.mark('AcDbPolyline');
@@ -169,7 +169,7 @@ export const LWPOLYLINE: Codec = {
     let widened = false;
     let v = -1;
     for (let i = record.from + 1; i < record.to; i++) {
-      const value = store.values[i];
+      const value = store.values[i]!;
       switch (store.codes[i]) {
         case 10:
           xy[2 * ++v] = value;
@@ -179,7 +179,7 @@ export const LWPOLYLINE: Codec = {
           break;
         case 40:
         case 41:
-          wide[2 * v + store.codes[i] - 40] = value;
+          wide[2 * v + store.codes[i]! - 40] = value;
           widened = true;
           break;
         case 42:
@@ -243,11 +243,11 @@ export function putLight(f: FieldWriter, p: LightPolyline): void {
   if (bulges) data.bitLong(n);
   if (widths) data.bitLong(n);
   for (let i = 0; i < 2 * n; i++) {
-    if (i > 1 && f.v >= 2000) data.defaultDouble(xy[i], xy[i - 2]);
-    else data.double(xy[i]);
+    if (i > 1 && f.v >= 2000) data.defaultDouble(xy[i]!, xy[i - 2]!);
+    else data.double(xy[i]!);
   }
-  if (bulges) for (let i = 0; i < n; i++) data.bitDouble(bulges[i]);
-  if (widths) for (let i = 0; i < 2 * n; i++) data.bitDouble(widths[i]);
+  if (bulges) for (let i = 0; i < n; i++) data.bitDouble(bulges[i]!);
+  if (widths) for (let i = 0; i < 2 * n; i++) data.bitDouble(widths[i]!);
 }
 
 function countOf(f: FieldWriter, code: number): number {
@@ -364,7 +364,7 @@ export const SPLINE: TwoWay = {
     for (const k of knots) data.bitDouble(k);
     control.forEach((p, i) => {
       f.putPoint(p);
-      if (weighted) data.bitDouble(weights[i]);
+      if (weighted) data.bitDouble(weights[i]!);
     });
   },
 };
@@ -400,7 +400,7 @@ export function point(data: FieldReader['data']): Vec3 {
   return [data.bitDouble(), data.bitDouble(), data.bitDouble()];
 }
 export function put(f: FieldReader, code: number, p: readonly number[]): void {
-  for (let k = 0; k < p.length; k++) f.bag.addNumber(code + 10 * k, p[k]);
+  for (let k = 0; k < p.length; k++) f.bag.addNumber(code + 10 * k, p[k]!);
 }
 /** All points of a list. */
 export function points(f: FieldWriter, code: number): Vec3[] {
@@ -441,10 +441,10 @@ export const FACE: Codec = {
       return;
     }
     data.bit(hidden === 0);
-    const flat = Object.is(corners[0][2], 0);
+    const flat = Object.is(corners[0]![2], 0);
     data.bit(flat);
-    for (let k = 0; k < (flat ? 2 : 3); k++) data.double(corners[0][k]);
-    for (let c = 1; c < 4; c++) for (let k = 0; k < 3; k++) data.defaultDouble(corners[c][k], corners[c - 1][k]);
+    for (let k = 0; k < (flat ? 2 : 3); k++) data.double(corners[0]![k]!);
+    for (let c = 1; c < 4; c++) for (let k = 0; k < 3; k++) data.defaultDouble(corners[c]![k]!, corners[c - 1]![k]!);
     if (hidden !== 0) data.bitShort(hidden);
   },
 };
@@ -462,8 +462,8 @@ export const TRACE: Codec = {
     f.mark('AcDbTrace');
     f.thickness();
     const corners = CORNERS.map((c) => f.point(c));
-    f.data.bitDouble(corners[0][2]);
-    if (corners.some((p) => p[2] !== corners[0][2]))
+    f.data.bitDouble(corners[0]![2]);
+    if (corners.some((p) => p[2] !== corners[0]![2]))
       f.say('filled faces whose corners lie at several heights were laid at the height of the first');
     for (const p of corners) {
       f.data.double(p[0]);

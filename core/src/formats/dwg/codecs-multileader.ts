@@ -117,7 +117,7 @@ function readContext(f: FieldReader): void {
   const number = (code: number, value: number): void => bag.addNumber(code, value);
   const place = (code: number): void => {
     const p = point(data);
-    for (let k = 0; k < 3; k++) number(code + 10 * k, p[k]);
+    for (let k = 0; k < 3; k++) number(code + 10 * k, p[k]!);
   };
   const handle = (code: number): void => bag.addHandle(code, f.ref());
   bag.addText(300, 'CONTEXT_DATA{');
@@ -192,8 +192,8 @@ function putPairs(f: FieldWriter, a: readonly Vec[], b: readonly Vec[]): void {
   const n = Math.min(a.length, b.length);
   f.data.bitLong(n);
   for (let i = 0; i < n; i++) {
-    f.putPoint([...a[i]]);
-    f.putPoint([...b[i]]);
+    f.putPoint([...a[i]!]);
+    f.putPoint([...b[i]!]);
   }
 }
 
@@ -241,7 +241,7 @@ function writeContext(f: FieldWriter, n: Braces): void {
   for (const l of leaders) writeLeader(f, l);
   data.bitDouble(n.number(40, 1));
   putPoint(f, n, 10, [0, 0, 0]);
-  for (const [c, usual] of [[41, 1], [140, 1], [145, 0]]) data.bitDouble(n.number(c, usual)); // prettier-ignore
+  for (const [c, usual] of [[41, 1], [140, 1], [145, 0]]) data.bitDouble(n.number(c!, usual)); // prettier-ignore
   for (const c of [174, 175, 176, 177]) data.bitShort(n.number(c));
   const text = n.number(290) !== 0;
   data.bit(text);
@@ -251,7 +251,7 @@ function writeContext(f: FieldWriter, n: Braces): void {
     f.putRef(HARD_POINTER, n.handle(340));
     putPoint(f, n, 12, [0, 0, 0]);
     putPoint(f, n, 13, [1, 0, 0]);
-    for (const [c, usual] of [[42, 0], [43, 0], [44, 0], [45, 1]]) data.bitDouble(n.number(c, usual)); // prettier-ignore
+    for (const [c, usual] of [[42, 0], [43, 0], [44, 0], [45, 1]]) data.bitDouble(n.number(c!, usual)); // prettier-ignore
     data.bitShort(n.number(170, 1));
     writeColour(f, n.number(90, BY_BLOCK_WHOLE));
     data.bitShort(n.number(171, 1));
@@ -284,7 +284,7 @@ function writeContext(f: FieldWriter, n: Braces): void {
       writeColour(f, n.number(93, BY_BLOCK_WHOLE));
       const matrix = n.all(47);
       for (let k = 0; k < 16; k++)
-        data.bitDouble(matrix[k] ? f.record.store.numberAt(matrix[k].at) : k % 5 === 0 ? 1 : 0);
+        data.bitDouble(matrix[k] ? f.record.store.numberAt(matrix[k]!.at) : k % 5 === 0 ? 1 : 0);
     }
   }
   putPoint(f, n, 110, [0, 0, 0]);
@@ -371,7 +371,7 @@ export const MULTILEADER: Codec = {
     data.bitDouble(root.number(42));
     data.bitShort(root.number(172, 2));
     f.putRef(HARD_POINTER, root.handle(343));
-    for (const [c, usual] of [[173, 1], [95, 1], [174, 1], [175, 0]]) data.bitShort(root.number(c, usual)); // prettier-ignore
+    for (const [c, usual] of [[173, 1], [95, 1], [174, 1], [175, 0]]) data.bitShort(root.number(c!, usual)); // prettier-ignore
     writeColour(f, root.number(92, BY_BLOCK_WHOLE));
     data.bit(root.number(292));
     f.putRef(HARD_POINTER, root.handle(344));

@@ -197,7 +197,7 @@ export const OLE2FRAME: Codec = {
       for (const [code, at] of [
         [10, CORNERS.first],
         [11, CORNERS.opposite],
-      ]) put(f, code, [0, 8, 16].map((k) => view.getFloat64(at + k, true))); // prettier-ignore
+      ]) put(f, code!, [0, 8, 16].map((k) => view.getFloat64(at! + k, true))); // prettier-ignore
     }
     bag.addNumber(71, kind);
     bag.addNumber(72, mode);
@@ -436,7 +436,7 @@ function handle8(r: BitReader): number {
 /** Writes one value; answers with the position of the last tag that it took (points take three). */
 function writeValue(f: FieldWriter, out: BitWriter, i: number, refs: number[]): number {
   const { store } = f.record;
-  const code = store.codes[i];
+  const code = store.codes[i]!;
   const point = (code >= 10 && code < 20) || (code >= 210 && code < 220);
   // The y and z of a point come with its x.
   out.short(code);
@@ -462,7 +462,7 @@ function writeValue(f: FieldWriter, out: BitWriter, i: number, refs: number[]): 
       if (!point) return i;
       let last = i;
       for (const k of [10, 20]) {
-        const has = last + 1 < f.record.to && store.codes[last + 1] === code + k;
+        const has = last + 1 < f.record.to && store.codes[last + 1]! === code + k;
         out.double(has ? store.numberAt(last + 1) : 0);
         if (has) f.use(++last);
       }

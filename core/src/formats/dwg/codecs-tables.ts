@@ -158,10 +158,10 @@ export const LTYPE: Codec = {
       bag.addNumber(75, d.flags & 2 ? 0 : d.shape);
       if (font > 0) bag.addHandle(340, font);
       const [scale, turn, x, y] = d.rest;
-      bag.addNumber(46, scale);
-      bag.addNumber(50, (turn * 180) / Math.PI);
-      bag.addNumber(44, x);
-      bag.addNumber(45, y);
+      bag.addNumber(46, scale!);
+      bag.addNumber(50, (turn! * 180) / Math.PI);
+      bag.addNumber(44, x!);
+      bag.addNumber(45, y!);
       if (d.flags & 2 && area) bag.addText(9, lettersAt(f, area, d.shape));
     }
   },
@@ -275,7 +275,7 @@ function viewMode(f: Fields): void {
   if (f.reading) {
     const { data, bag } = f as FieldReader;
     const bits = [data.bit(), data.bit(), data.bit(), data.bit()];
-    bag.addNumber(71, bits[0] | (bits[1] << 1) | (bits[2] << 2) | (bits[3] ? 0 : 16));
+    bag.addNumber(71, bits[0]! | (bits[1]! << 1) | (bits[2]! << 2) | (bits[3] ? 0 : 16));
   } else {
     const w = f as FieldWriter;
     const mode = w.number(71);

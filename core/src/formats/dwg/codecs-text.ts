@@ -252,7 +252,7 @@ export const MTEXT: TwoWay = {
     const tilted = bag.has(210);
     if (tilted || direction[2] !== 0) put(f, 11, direction);
     else {
-      const turn = Math.atan2(direction[1], direction[0]);
+      const turn = Math.atan2(direction[1]!, direction[0]!);
       bag.addAngle(50, turn < 0 ? turn + 2 * Math.PI : turn);
     }
     if (f.v >= 2000) {

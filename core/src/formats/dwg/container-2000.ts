@@ -31,7 +31,7 @@ export function open2000(bytes: Uint8Array, letters: string): Container {
   const locators: Locator[] = [];
   let at = 0x19;
   for (let i = 0; i < count && at + 9 <= bytes.length; i++, at += 9)
-    locators.push({ number: bytes[at], at: u32(at + 1), size: u32(at + 5) });
+    locators.push({ number: bytes[at]!, at: u32(at + 1), size: u32(at + 5) });
   const mix = LIST_MIX[count];
   if (mix !== undefined && at + 2 <= bytes.length && (crc16(0, bytes, 0, at) ^ mix) !== view.getUint16(at, true))
     damage.push({ text: 'the checksum of the list of parts is wrong', where: 'byte 0' });
@@ -45,14 +45,14 @@ export function open2000(bytes: Uint8Array, letters: string): Container {
   const measurement = part(MEASUREMENT, 'the part that names the measurement');
   return {
     letters,
-    v: DWG_VERSIONS[letters],
+    v: DWG_VERSIONS[letters]!,
     maintenance: bytes[0x0b] ?? 0,
     codePage: bytes.length > 0x15 ? view.getUint16(0x13, true) : CODE_PAGE_1252,
     header: marked(part(HEADER, 'the header') ?? lost(bytes, HEADER_MARK), HEADER_MARK, 'the header', damage),
     classes: marked(part(CLASSES, 'the list of classes') ?? lost(bytes, CLASSES_MARK), CLASSES_MARK, 'the list of classes', damage), // prettier-ignore
     map: part(MAP, 'the object map'),
     objects: bytes,
-    ...(measurement && measurement.length >= 4 && { measurement: measurement[2] | (measurement[3] << 8) }),
+    ...(measurement && measurement.length >= 4 && { measurement: measurement[2]! | (measurement[3]! << 8) }),
     damage,
   };
 }
@@ -76,12 +76,12 @@ export function marked(
 ): Uint8Array | null {
   if (!part || part.length < 22) return null;
   if (!markedAt(part, 0, m)) damage.push({ text: `${name} does not begin with its mark`, where: 'its beginning' });
-  const u32 = (at: number): number => part[at] | (part[at + 1] << 8) | (part[at + 2] << 16) | (part[at + 3] << 24);
+  const u32 = (at: number): number => part[at]! | (part[at + 1]! << 8) | (part[at + 2]! << 16) | (part[at + 3]! << 24);
   const size = u32(16);
   const right = (end: number): boolean =>
-    end + 2 <= part.length && crc16(CRC_SEED, part, 16, end) === (part[end] | (part[end + 1] << 8));
+    end + 2 <= part.length && crc16(CRC_SEED, part, 16, end) === (part[end]! | (part[end + 1]! << 8));
   const ends = wide && u32(20) === 0 ? [24 + size, 20 + size] : [20 + size];
-  if (size < 0 || ends[ends.length - 1] + 2 > part.length) {
+  if (size < 0 || ends[ends.length - 1]! + 2 > part.length) {
     damage.push({ text: `${name} is longer than its part of the file`, where: 'its size' });
     return part.subarray(20);
   }
@@ -171,7 +171,7 @@ export function pack2000(p: Parts): Uint8Array {
     view.setUint32(0x1e + 9 * i, size, true);
   });
   const end = 0x19 + 9 * list.length;
-  view.setUint16(end, crc16(0, head, 0, end) ^ LIST_MIX[list.length], true);
+  view.setUint16(end, crc16(0, head, 0, end) ^ LIST_MIX[list.length]!, true);
   head.set(FILE_HEADER_END, end + 2);
   return joined([head, preview, header, classes, ...p.objects, map, second, free, measurement]);
 }

@@ -35,7 +35,7 @@ function mixBytes(n: number): Uint8Array {
 }
 const mixed = (bytes: Uint8Array): Uint8Array => {
   const mix = mixBytes(bytes.length);
-  return bytes.map((b, i) => b ^ mix[i]);
+  return bytes.map((b, i) => b ^ mix[i]!);
 };
 
 interface Page {
@@ -103,7 +103,7 @@ class Opening {
       const packed = v.getUint32(at + 20, true) === 2;
       const encrypted = v.getUint32(at + 28, true) === 1;
       let name = '';
-      for (let k = at + 32; k < at + 96 && list[k] !== 0; k++) name += String.fromCharCode(list[k]);
+      for (let k = at + 32; k < at + 96 && list[k] !== 0; k++) name += String.fromCharCode(list[k]!);
       at += 96;
       const own: { number: number; size: number; offset: number }[] = [];
       for (let k = 0; k < pages && at + 16 <= list.length; k++, at += 16) {
@@ -209,17 +209,17 @@ export function open2004(bytes: Uint8Array, letters: string): Container | null {
   const template = file.section('AcDb:Template');
   const objects = file.section('AcDb:AcDbObjects');
   const part = (name: string, mark: Uint8Array, words: string): Uint8Array | null =>
-    marked(file.section(name), mark, words, file.damage, DWG_VERSIONS[letters] >= 2010);
+    marked(file.section(name), mark, words, file.damage, DWG_VERSIONS[letters]! >= 2010);
   return {
     letters,
-    v: DWG_VERSIONS[letters],
-    maintenance: bytes[0x0b],
+    v: DWG_VERSIONS[letters]!,
+    maintenance: bytes[0x0b]!,
     codePage: view.getUint16(0x13, true),
     header: part('AcDb:Header', HEADER_MARK, 'the header'),
     classes: part('AcDb:Classes', CLASSES_MARK, 'the list of classes'),
     map: file.section('AcDb:Handles'),
     objects: objects ?? new Uint8Array(0),
-    ...(template && template.length >= 4 && { measurement: template[2] | (template[3] << 8) }),
+    ...(template && template.length >= 4 && { measurement: template[2]! | (template[3]! << 8) }),
     damage: file.damage,
   };
 }
@@ -237,7 +237,7 @@ interface Section {
 
 /** A whole file of version 2004 or from 2010 on. */
 export function pack2004(p: Parts): Uint8Array {
-  const v = DWG_VERSIONS[p.letters];
+  const v = DWG_VERSIONS[p.letters]!;
   const free = new Uint8Array(53);
   const f = new DataView(free.buffer);
   f.setUint32(16, p.seed, true);

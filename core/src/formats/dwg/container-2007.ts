@@ -149,13 +149,13 @@ export function open2007(bytes: Uint8Array, letters: string): Container | null {
   return {
     letters,
     v: 2007,
-    maintenance: bytes[0x0b],
+    maintenance: bytes[0x0b]!,
     codePage: view.getUint16(0x13, true),
     header: marked(file.section('AcDb:Header'), HEADER_MARK, 'the header', file.damage),
     classes: marked(file.section('AcDb:Classes'), CLASSES_MARK, 'the list of classes', file.damage),
     map: file.section('AcDb:Handles'),
     objects: file.section('AcDb:AcDbObjects') ?? new Uint8Array(0),
-    ...(template && template.length >= 4 && { measurement: template[2] | (template[3] << 8) }),
+    ...(template && template.length >= 4 && { measurement: template[2]! | (template[3]! << 8) }),
     damage: file.damage,
   };
 }

@@ -41,6 +41,6 @@ export const markedAt = (bytes: Uint8Array, at: number, m: Uint8Array): boolean 
 
 /** Where a mark stands, or -1. */
 export function findMark(bytes: Uint8Array, m: Uint8Array, from = 0): number {
-  for (let i = bytes.indexOf(m[0], from); i >= 0; i = bytes.indexOf(m[0], i + 1)) if (markedAt(bytes, i, m)) return i;
+  for (let i = bytes.indexOf(m[0]!, from); i >= 0; i = bytes.indexOf(m[0]!, i + 1)) if (markedAt(bytes, i, m)) return i;
   return -1;
 }

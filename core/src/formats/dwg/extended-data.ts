@@ -87,7 +87,7 @@ export function putExtended(f: FieldWriter): void {
   const { record, data } = f;
   const { store } = record;
   let i = record.from + 1;
-  while (i < record.to && store.codes[i] < 1000) i++;
+  while (i < record.to && store.codes[i]! < 1000) i++;
   while (i < record.to) {
     const application = store.codes[i] === 1001 ? f.refOf('appid', store.textAt(i)) : 0;
     i++;
@@ -106,7 +106,7 @@ export function putExtended(f: FieldWriter): void {
 
 function putValue(f: FieldWriter, w: BitWriter, i: number): void {
   const { store } = f.record;
-  const code = store.codes[i] - 1000;
+  const code = store.codes[i]! - 1000;
   switch (code) {
     case 0: {
       w.byte(0);

@@ -101,12 +101,12 @@ export class FieldWriter implements Fields {
     let inside = false;
     let head = true;
     for (let i = record.from + 1; i < record.to; i++) {
-      const code = record.store.codes[i];
+      const code = record.store.codes[i]!;
       if (code === 100) head = false;
       // The owner stands in the head.
       if (code === 330 && head) continue;
       if (code === 102) inside = record.store.textAt(i).startsWith('{');
-      if (used[i - record.from] || inside || code >= 1000 || code === 100 || code === 102) continue;
+      if (used[i - record.from]! || inside || code >= 1000 || code === 100 || code === 102) continue;
       // What says nothing is no loss.
       if (/^0?$/.test(record.store.textAt(i).trim()) || (isPointer(code) && record.store.handleAt(i) === 0)) continue;
       out.push(code);

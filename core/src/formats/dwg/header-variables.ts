@@ -43,7 +43,7 @@ function add(kind: HeaderKind, name: string, otherwise: HeaderVariable['otherwis
 function all(kind: HeaderKind, names: string, range: Range = {}): void {
   for (const n of names.split(' ')) {
     const [name, value] = n.split(':');
-    add(kind, name === '-' ? '' : name, Number(value ?? 0), range);
+    add(kind, name! === '-' ? '' : name!, Number(value ?? 0), range);
   }
 }
 function ref(name: string, meant: number, more: Partial<HeaderVariable> = {}): void {

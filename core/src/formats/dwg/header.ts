@@ -67,7 +67,7 @@ function readVariable(f: FieldReader, v: HeaderVariable, out: HeaderRead): void 
     case 'bs':
       say([data.bitShort()]);
       // A plot style by its handle follows.
-      if (v.name === 'CEPSNTYPE' && out.values.get('$CEPSNTYPE')?.[0][1] === '3') f.ref();
+      if (v.name === 'CEPSNTYPE' && out.values.get('$CEPSNTYPE')?.[0]?.[1] === '3') f.ref();
       return;
     case 'bl':
       return say([data.bitLong()]);
@@ -154,7 +154,7 @@ function readDims(f: FieldReader, out: HeaderRead): void {
       case 't':
         return void out.values.set(`$${name}`, [[1, f.text()]]);
       default:
-        out.named.push({ name, code: DIM_CODES[kind], table: DIM_TABLES[kind], handle: f.ref() });
+        out.named.push({ name, code: DIM_CODES[kind]!, table: DIM_TABLES[kind]!, handle: f.ref() });
     }
   };
   (f.v < 2000 ? OLD_DIMS : NEW_DIMS).forEach(one);
@@ -173,7 +173,7 @@ export function writeHeader(f: FieldWriter, values: HeaderValues, target: Header
     return Number.isFinite(n) ? n : null;
   };
   const number = (v: HeaderVariable, k = 0): number => {
-    const usual = Array.isArray(v.otherwise) ? (v.otherwise as number[])[k] : (v.otherwise as number);
+    const usual = Array.isArray(v.otherwise) ? (v.otherwise as number[])[k]! : (v.otherwise as number);
     return v.name === '' ? usual : (said(v.name, k) ?? usual);
   };
   const text = (name: string, otherwise: string): string => values.get(`$${name}`)?.[0]?.[1] ?? otherwise;
@@ -247,7 +247,7 @@ export function writeHeader(f: FieldWriter, values: HeaderValues, target: Header
           else if (kind === 't') f.putText(text(name, ''));
           else {
             const given = text(name, kind === 'style' ? 'Standard' : '');
-            ref(given === '' ? 0 : f.refOf(DIM_TABLES[kind], given), HARD_POINTER);
+            ref(given === '' ? 0 : f.refOf(DIM_TABLES[kind]!, given), HARD_POINTER);
           }
         }
         break;

@@ -51,7 +51,7 @@ export function plainOrder(n: number): number[] {
   const out: number[] = [];
   let at = 0;
   for (; n - at >= 32; at += 32) for (const k of ORDER_32) out.push(at + k);
-  for (const k of ORDER[n - at]) out.push(at + k);
+  for (const k of ORDER[n - at]!) out.push(at + k);
   return out;
 }
 
@@ -63,7 +63,7 @@ export function unpack2007(bytes: Uint8Array, size: number): { bytes: Uint8Array
   let o = 0;
   let length = 0;
   let offset = 0;
-  const next = (): number => (i < end ? bytes[i++] : 0);
+  const next = (): number => (i < end ? bytes[i++]! : 0);
   const done = (whole: boolean): { bytes: Uint8Array; whole: boolean } => ({
     bytes: o === size ? out : out.subarray(0, o),
     whole: whole && o === size,
@@ -127,8 +127,8 @@ export function unpack2007(bytes: Uint8Array, size: number): { bytes: Uint8Array
     }
     if (o + length > size || i + length > end) return done(false);
     let left = length;
-    for (; left >= 32; left -= 32, i += 32) for (const k of ORDER_32) out[o++] = bytes[i + k];
-    for (const k of ORDER[left]) out[o++] = bytes[i + k];
+    for (; left >= 32; left -= 32, i += 32) for (const k of ORDER_32) out[o++] = bytes[i + k]!;
+    for (const k of ORDER[left]!) out[o++] = bytes[i + k]!;
     i += left;
     length = 0;
     if (i >= end) break;
@@ -136,7 +136,7 @@ export function unpack2007(bytes: Uint8Array, size: number): { bytes: Uint8Array
     instruction();
     for (;;) {
       if (offset > o || offset <= 0 || o + length > size) return done(false);
-      for (let k = 0; k < length; k++, o++) out[o] = out[o - offset];
+      for (let k = 0; k < length; k++, o++) out[o] = out[o - offset]!;
       length = op & 7;
       if (length !== 0 || i >= end) break;
       op = next();

@@ -19,10 +19,10 @@ export function unpack(
   let whole = true;
   const count = (first: number): number => {
     let n = first;
-    let b = bytes[i++];
+    let b = bytes[i++]!;
     while (b === 0 && i < end) {
       n += 255;
-      b = bytes[i++];
+      b = bytes[i++]!;
     }
     return n + b;
   };
@@ -31,12 +31,12 @@ export function unpack(
       whole = false;
       n = Math.max(0, Math.min(n, end - i, size - o));
     }
-    for (let k = 0; k < n; k++) out[o++] = bytes[i++];
+    for (let k = 0; k < n; k++) out[o++] = bytes[i++]!;
   };
-  let op = i < end ? bytes[i++] : END;
+  let op = i < end ? bytes[i++]! : END;
   if (op < 0x10) {
     plain((op === 0 ? count(15) : op) + 3);
-    op = i < end ? bytes[i++] : END;
+    op = i < end ? bytes[i++]! : END;
   }
   while (op !== END && whole) {
     if (i >= end || op < 0x10) {
@@ -48,30 +48,30 @@ export function unpack(
     let literals = op;
     if (op >= 0x40) {
       length = (op >> 4) - 1;
-      offset = (((op >> 2) & 3) | (bytes[i++] << 2)) + 1;
+      offset = (((op >> 2) & 3) | (bytes[i++]! << 2)) + 1;
     } else {
       const near = op >= 0x20;
       const most = near ? 31 : 7;
       length = op & most;
       if (length === 0) length = count(most);
       length += 2;
-      literals = bytes[i++];
-      offset = (literals >> 2) | (bytes[i++] << 6);
+      literals = bytes[i++]!;
+      offset = (literals >> 2) | (bytes[i++]! << 6);
       offset += near ? 1 : ((op & 8) << 11) + 0x4000;
     }
     if (offset > o || o + length > size) {
       whole = false;
       break;
     }
-    for (let k = 0; k < length; k++, o++) out[o] = out[o - offset];
+    for (let k = 0; k < length; k++, o++) out[o] = out[o - offset]!;
     literals &= 3;
     if (literals === 0) {
-      op = i < end ? bytes[i++] : END;
+      op = i < end ? bytes[i++]! : END;
       if (op >= 0x10) continue;
       literals = (op === 0 ? count(15) : op) + 3;
     }
     plain(literals);
-    op = i < end ? bytes[i++] : END;
+    op = i < end ? bytes[i++]! : END;
   }
   return { bytes: o === size ? out : out.subarray(0, o), whole };
 }
@@ -112,22 +112,22 @@ export function pack(bytes: Uint8Array, hurried = false): Uint8Array {
   const literals = (from: number, to: number): void => {
     const count = to - from;
     if (count === 0) return;
-    if (count <= 3 && pending >= 0) out[pending] |= count;
+    if (count <= 3 && pending >= 0) out[pending]! |= count;
     else if (count - 3 <= 15) out[o++] = count - 3;
     else {
       out[o++] = 0;
       more(count - 18);
     }
     if (count > 32) out.set(bytes.subarray(from, to), o);
-    else for (let k = 0; k < count; k++) out[o + k] = bytes[from + k];
+    else for (let k = 0; k < count; k++) out[o + k] = bytes[from + k]!;
     o += count;
   };
   let from = 0;
   // The first plain bytes need a count of at least four.
   let i = Math.min(4, n);
   while (i + 4 <= n) {
-    const key = (Math.imul(bytes[i] | (bytes[i + 1] << 8) | (bytes[i + 2] << 16) | (bytes[i + 3] << 24), 0x9e3779b1) >>> (32 - HASH_BITS)); // prettier-ignore
-    const at = table[key] - start;
+    const key = (Math.imul(bytes[i]! | (bytes[i + 1]! << 8) | (bytes[i + 2]! << 16) | (bytes[i + 3]! << 24), 0x9e3779b1) >>> (32 - HASH_BITS)); // prettier-ignore
+    const at = table[key]! - start;
     table[key] = start + i;
     const offset = i - at;
     let length = 0;

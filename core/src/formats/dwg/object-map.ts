@@ -15,15 +15,15 @@ export class ObjectMap {
 
   private constructor(handles: number[], offsets: number[]) {
     let rising = true;
-    for (let i = 1; i < handles.length && rising; i++) rising = handles[i] > handles[i - 1];
+    for (let i = 1; i < handles.length && rising; i++) rising = handles[i]! > handles[i - 1]!;
     if (rising) {
       this.handles = Float64Array.from(handles);
       this.offsets = Float64Array.from(offsets);
       return;
     }
-    const order = handles.map((_, i) => i).sort((a, b) => handles[a] - handles[b]);
-    this.handles = Float64Array.from(order, (i) => handles[i]);
-    this.offsets = Float64Array.from(order, (i) => offsets[i]);
+    const order = handles.map((_, i) => i).sort((a, b) => handles[a]! - handles[b]!);
+    this.handles = Float64Array.from(order, (i) => handles[i]!);
+    this.offsets = Float64Array.from(order, (i) => offsets[i]!);
   }
 
   /** The offset of an object, or -1. */
@@ -34,7 +34,7 @@ export class ObjectMap {
     if (handles[i] !== handle) i = handles[this.last] === handle ? this.last : this.search(handle);
     if (i < 0) return -1;
     this.last = i;
-    return this.offsets[i];
+    return this.offsets[i]!;
   }
   private search(handle: number): number {
     const { handles } = this;
@@ -42,7 +42,7 @@ export class ObjectMap {
     while (a <= b) {
       const m = (a + b) >> 1;
       if (handles[m] === handle) return m;
-      if (handles[m] < handle) a = m + 1;
+      if (handles[m]! < handle) a = m + 1;
       else b = m - 1;
     }
     return -1;
@@ -63,7 +63,7 @@ export class ObjectMap {
         truncated = true;
         break;
       }
-      const size = (bytes[at] << 8) | bytes[at + 1];
+      const size = (bytes[at]! << 8) | bytes[at + 1]!;
       if (size <= 2) break;
       if (at + size + 2 > bytes.length) truncated = true;
       const end = Math.min(at + size, bytes.length);
@@ -80,7 +80,7 @@ export class ObjectMap {
         }
       }
       if (truncated) break;
-      if (crc16(CRC_SEED, bytes, at, end) !== ((bytes[end] << 8) | bytes[end + 1])) bad++;
+      if (crc16(CRC_SEED, bytes, at, end) !== ((bytes[end]! << 8) | bytes[end + 1]!)) bad++;
       at = end + 2;
     }
     const map = new ObjectMap(handles, offsets);
@@ -114,10 +114,10 @@ export function writeObjectMap(handles: ArrayLike<number>, offsets: ArrayLike<nu
       seal();
       [handle, offset] = [0, 0];
     }
-    w.modular(handles[i] - handle);
-    w.signedModular(offsets[i] + base - offset);
-    handle = handles[i];
-    offset = offsets[i] + base;
+    w.modular(handles[i]! - handle);
+    w.signedModular(offsets[i]! + base - offset);
+    handle = handles[i]!;
+    offset = offsets[i]! + base;
   }
   if (w.at > 0) seal();
   seal();

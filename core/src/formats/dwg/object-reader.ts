@@ -98,7 +98,7 @@ export class ObjectReader {
     const end = this.start + this.size;
     const from = this.map.offsetOf(this.f.own);
     const { bytes } = this;
-    return end + 2 <= bytes.length && crc16(CRC_SEED, bytes, from, end) === (bytes[end] | (bytes[end + 1] << 8));
+    return end + 2 <= bytes.length && crc16(CRC_SEED, bytes, from, end) === (bytes[end]! | (bytes[end + 1]! << 8));
   }
 
   /** The bits of the object at hand behind its type. */

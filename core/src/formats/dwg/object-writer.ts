@@ -126,15 +126,15 @@ export class ObjectWriter {
     const { handles, offsets } = this;
     const { rising, others } = parted(handles);
     if (others.length === 0) return { handles, offsets };
-    others.sort((p, q) => handles[p] - handles[q]);
+    others.sort((p, q) => handles[p]! - handles[q]!);
     const order: number[] = [];
     let k = 0;
     for (const i of rising) {
-      while (k < others.length && handles[others[k]] < handles[i]) order.push(others[k++]);
+      while (k < others.length && handles[others[k]!]! < handles[i]!) order.push(others[k++]!);
       order.push(i);
     }
-    while (k < others.length) order.push(others[k++]);
-    return { handles: order.map((i) => handles[i]), offsets: order.map((i) => offsets[i]) };
+    while (k < others.length) order.push(others[k++]!);
+    return { handles: order.map((i) => handles[i]!), offsets: order.map((i) => offsets[i]!) };
   }
 
   entity(type: number, kind: Kind, record: TagRecord, lies: Lies): void {
@@ -374,7 +374,7 @@ export class ObjectWriter {
     const { f } = this;
     f.putRef(HARD_POINTER, look.layer);
     if (f.v < 2000) {
-      if (look.lineForm !== 0) f.putRef(HARD_POINTER, look.linetype || f.refOf('linetype', OWN_FORMS[look.lineForm]));
+      if (look.lineForm !== 0) f.putRef(HARD_POINTER, look.linetype || f.refOf('linetype', OWN_FORMS[look.lineForm]!));
       return;
     }
     if (look.lineForm === 3) f.putRef(HARD_POINTER, look.linetype);
@@ -458,8 +458,8 @@ function parted(numbers: readonly number[]): { rising: number[]; others: number[
     const others: number[] = [];
     let most = 0;
     for (let i = 0; i < numbers.length; i++) {
-      if (i >= start && numbers[i] > most) {
-        most = numbers[i];
+      if (i >= start && numbers[i]! > most) {
+        most = numbers[i]!;
         rising.push(i);
       } else others.push(i);
     }
@@ -470,7 +470,7 @@ function parted(numbers: readonly number[]): { rising: number[]; others: number[
   // A high one near the beginning keeps all others out: the longest run that rises begins behind it.
   let [start, begin, longest] = [0, 0, 0];
   for (let i = 1; i <= numbers.length; i++) {
-    if (i < numbers.length && numbers[i] > numbers[i - 1]) continue;
+    if (i < numbers.length && numbers[i]! > numbers[i - 1]!) continue;
     if (i - begin > longest) [start, longest] = [begin, i - begin];
     begin = i;
   }

@@ -53,7 +53,7 @@ export function readDwg(bytes: Uint8Array, work?: ReadWork): Reading {
 export const readContainer = (file: Container, work?: ReadWork): Reading => new Reader(file, work).read();
 
 function open(bytes: Uint8Array, letters: string): Container | null {
-  const v = DWG_VERSIONS[letters];
+  const v = DWG_VERSIONS[letters]!;
   if (bytes.length < 0x20) return null;
   if (v <= 2000) return open2000(bytes, letters);
   // Some programs put what is of version 2007 into pages of another.
@@ -182,7 +182,7 @@ class Reader {
     for (const { text, where } of this.damage) reader.note(text, where);
     const hex = (h: number): string => `object ${h.toString(16).toUpperCase()}`;
     const several = (text: string, list: readonly number[]): void => {
-      if (list.length > 0) reader.note(text, `first at ${hex(list[0])}`, list.length);
+      if (list.length > 0) reader.note(text, `first at ${hex(list[0]!)}`, list.length);
     };
     several('objects whose checksum is wrong; read as far as they go', objects.damaged);
     several('objects that end before their fields do; read as far as they go', objects.cutShort);

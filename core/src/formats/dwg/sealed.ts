@@ -9,7 +9,7 @@ const DIGITS = '0123456789ABCDEF';
  */
 export function giveSealed(bag: ValueBag, version: string, bytes: Uint8Array): void {
   const out: string[] = [];
-  for (const b of bytes) out.push(DIGITS[b >> 4] + DIGITS[b & 15]);
+  for (const b of bytes) out.push(DIGITS[b >> 4]! + DIGITS[b & 15]!);
   bag.addText(SEALED_VERSION, version);
   bag.addText(SEALED_BITS, out.join(''));
 }
@@ -19,7 +19,7 @@ export function sealedIn(r: TagRecord): { letters: string; handleBits: number; b
   const at = r.find(SEALED_BITS);
   const version = r.find(SEALED_VERSION);
   if (at < 0 || version < 0) return null;
-  const [letters, bits] = r.store.textAt(version).split(' ');
+  const [letters = '', bits = ''] = r.store.textAt(version).split(' ');
   const hex = r.store.textAt(at);
   const bytes = new Uint8Array(hex.length >> 1);
   for (let i = 0; i < bytes.length; i++) bytes[i] = parseInt(hex.slice(2 * i, 2 * i + 2), 16);

@@ -68,7 +68,7 @@ function readFront(front: TagStore, out: Structure): void {
     let current: [number, string][] | null = null;
     for (let i = r.from + 2; i < r.to; i++) {
       if (front.codes[i] === 9) out.header.set(front.textAt(i), (current = []));
-      else current?.push([front.codes[i], front.textAt(i)]);
+      else current?.push([front.codes[i]!, front.textAt(i)]);
     }
   }
 }
@@ -81,14 +81,14 @@ function readBody(body: TagStore, out: Structure): void {
   const { whole } = body;
   for (let n = 0; n < starts.length; n++) {
     // Nearly all records are entities that stand for themselves; nothing belongs to them.
-    if (starts[n] < 0) {
+    if (starts[n]! < 0) {
       last = null;
       if (block) block.entities.push(n);
-      else if (whole!.papers[-1 - starts[n]]) out.paper.push(n);
+      else if (whole!.papers[-1 - starts[n]!]) out.paper.push(n);
       else out.model.push(n);
       continue;
     }
-    const type = body.textAt(starts[n]);
+    const type = body.textAt(starts[n]!);
     switch (type) {
       case 'SECTION':
         section = body.record(n).text(2);
@@ -129,7 +129,7 @@ function readBody(body: TagStore, out: Structure): void {
 /** Whether a record says that it lies on a sheet: 67 stands before its layer. */
 function paperAt(body: TagStore, n: number): boolean {
   const end = body.endOf(n);
-  for (let i = body.starts[n] + 1; i < end && body.codes[i] !== 8; i++)
+  for (let i = body.starts[n]! + 1; i < end && body.codes[i] !== 8; i++)
     if (body.codes[i] === 67) return body.values[i] === 1;
   return false;
 }

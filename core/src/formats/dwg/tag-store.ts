@@ -91,7 +91,7 @@ export class TagStore extends TagSink {
     const lines = text.replace(/\r\n?/g, '\n').split('\n');
     for (let i = 0; i + 1 < lines.length; i += 2) {
       const code = Number(lines[i]);
-      if (Number.isInteger(code)) this.string(code, isText(code) ? lines[i + 1] : lines[i + 1].trim());
+      if (Number.isInteger(code)) this.string(code, isText(code) ? lines[i + 1]! : lines[i + 1]!.trim());
     }
   }
   /** Nothing is kept as bytes. */
@@ -101,36 +101,36 @@ export class TagStore extends TagSink {
 
   /** The record with a number. */
   record(n: number): TagRecord {
-    return new TagRecord(this, this.starts[n], this.endOf(n));
+    return new TagRecord(this, this.starts[n]!, this.endOf(n));
   }
   /** Where the tags of the record with a number end. */
   endOf(n: number): number {
     const { starts } = this;
     let next = n + 1;
-    while (starts[next] < 0) next++;
+    while (starts[next]! < 0) next++;
     return starts[next] ?? this.count;
   }
   /** The handle of the record with a number. */
   handleOf(n: number): number {
-    const start = this.starts[n];
-    if (start < 0) return this.whole!.handles[-1 - start];
+    const start = this.starts[n]!;
+    if (start < 0) return this.whole!.handles[-1 - start]!;
     const at = start + 1;
     return this.codes[at] === 5 ? this.handleAt(at) : this.record(n).handle;
   }
   textAt(i: number): string {
-    if (isHandle(this.codes[i])) return this.values[i].toString(16).toUpperCase();
-    return isText(this.codes[i]) ? this.texts[this.values[i]] : String(this.numberAt(i));
+    if (isHandle(this.codes[i]!)) return this.values[i]!.toString(16).toUpperCase();
+    return isText(this.codes[i]!) ? this.texts[this.values[i]!]! : String(this.numberAt(i));
   }
   numberAt(i: number): number {
-    if (isText(this.codes[i]) && !isHandle(this.codes[i])) return Number(this.texts[this.values[i]]) || 0;
-    return this.turned[i] ? degreesOf(this.values[i]) : this.values[i];
+    if (isText(this.codes[i]!) && !isHandle(this.codes[i]!)) return Number(this.texts[this.values[i]!]) || 0;
+    return this.turned[i] ? degreesOf(this.values[i]!) : this.values[i]!;
   }
   /** An angle in radians. */
   radiansAt(i: number): number {
-    return this.turned[i] ? this.values[i] : radiansOf(this.numberAt(i));
+    return this.turned[i] ? this.values[i]! : radiansOf(this.numberAt(i));
   }
   handleAt(i: number): number {
-    if (isHandle(this.codes[i])) return this.values[i];
+    if (isHandle(this.codes[i]!)) return this.values[i]!;
     const h = handleNumber(this.textAt(i).trim());
     return h > 0 ? h : 0;
   }

@@ -60,10 +60,10 @@ export class ValueBag extends Bag {
   /** Adds the tags of another bag from a position on. */
   addFrom(other: ValueBag, from: number): void {
     for (let i = from; i < other.total; i++) {
-      const kind = other.kinds[i];
-      const value = other.values[i];
-      const own = kind === TEXT || kind === BYTES ? this.others.push(other.others[value]) - 1 : value;
-      this.add(other.codes[i], kind, own);
+      const kind = other.kinds[i]!;
+      const value = other.values[i]!;
+      const own = kind === TEXT || kind === BYTES ? this.others.push(other.others[value]!) - 1 : value;
+      this.add(other.codes[i]!, kind, own);
     }
   }
   private grow(): void {
@@ -121,7 +121,7 @@ export class ValueBag extends Bag {
   numberAt(i: number): number {
     switch (this.kinds[i]) {
       case NUMBER:
-        return isDrawable(this.values[i]) ? this.values[i] : this.passBound(String(this.values[i]));
+        return isDrawable(this.values[i]!) ? this.values[i]! : this.passBound(String(this.values[i]));
       case ANGLE:
         return degreesOf(this.radiansAt(i));
       case TEXT:
@@ -132,10 +132,10 @@ export class ValueBag extends Bag {
   }
   radiansAt(i: number): number {
     if (this.kinds[i] !== ANGLE) return radiansOf(this.numberAt(i));
-    return isDrawable(this.values[i]) ? this.values[i] : this.passBound(String(this.values[i]));
+    return isDrawable(this.values[i]!) ? this.values[i]! : this.passBound(String(this.values[i]));
   }
   textAt(i: number): string {
-    const v = this.values[i];
+    const v = this.values[i]!;
     switch (this.kinds[i]) {
       case TEXT:
         return this.others[v] as string;
@@ -146,7 +146,7 @@ export class ValueBag extends Bag {
       case ANGLE:
         return formatDecimal(degreesOf(v));
       default:
-        return valueType(this.codes[i]) === 'double' ? formatDecimal(v) : String(Math.trunc(v));
+        return valueType(this.codes[i]!) === 'double' ? formatDecimal(v) : String(Math.trunc(v));
     }
   }
   rawAt(i: number): string {
@@ -159,7 +159,7 @@ export class ValueBag extends Bag {
     return out;
   }
   handleAt(i: number): number {
-    return this.kinds[i] === HANDLE ? this.values[i] : parseInt(this.textAt(i), 16) || -1;
+    return this.kinds[i] === HANDLE ? this.values[i]! : parseInt(this.textAt(i), 16) || -1;
   }
   where(): string {
     return `${this.type} ${this.handle.toString(16).toUpperCase()}`;

@@ -54,7 +54,7 @@ export function writeDwg(source: Drawing, options: WriteOptions, work?: Work): W
       `DWG version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_DWG).join(', ')}`,
     );
   const { parts, ledger } = dwgParts(source, letters, options, work);
-  return { bytes: DWG_VERSIONS[letters] <= 2000 ? pack2000(parts) : pack2004(parts), ledger };
+  return { bytes: DWG_VERSIONS[letters]! <= 2000 ? pack2000(parts) : pack2004(parts), ledger };
 }
 
 /**
@@ -89,9 +89,9 @@ export function dwgParts(
 function holds(letters: string, type: string, raw: string): boolean {
   if (isSealed(raw)) {
     const own = raw.includes(`\n${SEALED_VERSION}\n${letters} `);
-    return own && (DWG_VERSIONS[letters] >= 2004 || !raw.includes('\n100\nAcDbEntity\n'));
+    return own && (DWG_VERSIONS[letters]! >= 2004 || !raw.includes('\n100\nAcDbEntity\n'));
   }
-  if (/^(REGION|BODY|3DSOLID)$/.test(type)) return DWG_VERSIONS[letters] < 2013 && /\n\s*1\r?\n/.test(raw);
+  if (/^(REGION|BODY|3DSOLID)$/.test(type)) return DWG_VERSIONS[letters]! < 2013 && /\n\s*1\r?\n/.test(raw);
   return WRITABLE.has(type);
 }
 
@@ -116,7 +116,7 @@ class Writer {
     private readonly preview: Uint8Array,
     private readonly work: Work | undefined,
   ) {
-    this.v = DWG_VERSIONS[letters];
+    this.v = DWG_VERSIONS[letters]!;
     if (this.v < 2000) this.leaveOutNewer();
     this.seed = parseInt(s.header.get('$HANDSEED')?.[0]?.[1] ?? 'FF', 16);
     for (const table of [...Object.values(NAMED), 'mlinestyle' as const]) this.names.set(table, new Map());
@@ -301,10 +301,10 @@ class Writer {
           checkStop(this.work);
           this.work?.onProgress?.(0.5 + n / total / 2);
         }
-        lies.previous = i > 0 ? handles[i - 1] : 0;
-        lies.next = i + 1 < handles.length ? handles[i + 1] : 0;
-        const p = entities[i];
-        if (typeof p === 'number') this.whole(-1 - body.starts[p], lies);
+        lies.previous = i > 0 ? handles[i - 1]! : 0;
+        lies.next = i + 1 < handles.length ? handles[i + 1]! : 0;
+        const p = entities[i]!;
+        if (typeof p === 'number') this.whole(-1 - body.starts[p]!, lies);
         else this.placed(p, lies);
       }
       if (block.end) objects.entity(0x05, KINDS_BY_TYPE.get(0x05)!, block.end, alone);
@@ -325,9 +325,9 @@ class Writer {
     const meet = (list: readonly Item[]): void => {
       for (const p of list) {
         if (typeof p === 'number') {
-          const n = -1 - body.starts[p];
-          if (whole!.types[n] === 'INSERT') note(whole!.names[n], whole!.handles[n]);
-        } else if (body.textAt(body.starts[p.record]) === 'INSERT') {
+          const n = -1 - body.starts[p]!;
+          if (whole!.types[n] === 'INSERT') note(whole!.names[n]!, whole!.handles[n]!);
+        } else if (body.textAt(body.starts[p.record]!) === 'INSERT') {
           const r = body.record(p.record);
           note(r.text(2), r.handle);
         }
@@ -343,14 +343,14 @@ class Writer {
   private whole(n: number, lies: Lies): void {
     const { f } = this.objects;
     const { entities, types, handles, looksOf, looks, names, said } = this.body.whole!;
-    const look = (this.looks[looksOf[n]] ??= this.objects.look(looks.record(looksOf[n])));
-    let type = this.types.get(types[n]);
-    if (type === undefined) this.types.set(types[n], (type = this.numberOf(types[n]) ?? 0x07));
-    const e = entities[n];
+    const look = (this.looks[looksOf[n]!] ??= this.objects.look(looks.record(looksOf[n]!)));
+    let type = this.types.get(types[n]!);
+    if (type === undefined) this.types.set(types[n]!, (type = this.numberOf(types[n]!) ?? 0x07));
+    const e = entities[n]!;
     let words = WORDLESS;
-    if (e.kind === 'insert') words = { reference: f.refOf('block', names[n]), text: '' };
-    else if (e.kind === 'text') words = { reference: f.refOf('style', names[n]), text: said[n] ?? '' };
-    this.objects.whole(type, handles[n], e, look, lies, words);
+    if (e.kind === 'insert') words = { reference: f.refOf('block', names[n]!), text: '' };
+    else if (e.kind === 'text') words = { reference: f.refOf('style', names[n]!), text: said[n] ?? '' };
+    this.objects.whole(type, handles[n]!, e, look, lies, words);
   }
 
   /** An entity, and behind it what belongs to it. */
@@ -377,7 +377,7 @@ class Writer {
     objects.entity(type, kind, record, lies);
     f.children = [];
     children.forEach((handle, i) => {
-      const child = body.record(p.children[i]);
+      const child = body.record(p.children[i]!);
       const childType = child.type === 'ATTRIB' ? 0x02 : vertexType(type, child);
       objects.entity(childType, KINDS_BY_TYPE.get(childType)!, child, {
         mode: IN_OWNER,

@@ -54,7 +54,7 @@ export abstract class Bag {
 
   /** Position of the first tag with the code, or -1. */
   find(code: number): number {
-    return this.stamp[code] === this.epoch ? this.first[code] : -1;
+    return this.stamp[code] === this.epoch ? this.first[code]! : -1;
   }
   has(code: number): boolean {
     return this.stamp[code] === this.epoch;

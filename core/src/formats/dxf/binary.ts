@@ -90,7 +90,7 @@ export function unpackBinary(bytes: Uint8Array): { bytes: Uint8Array; truncated:
       code = view.getInt16(at, true);
       at += 2;
     } else {
-      code = bytes[at++];
+      code = bytes[at++]!;
       if (code === 255) {
         if (at + 2 > n) break;
         code = view.getInt16(at, true);
@@ -113,7 +113,7 @@ export function unpackBinary(bytes: Uint8Array): { bytes: Uint8Array; truncated:
       out.ascii(String(code));
       out.room(end - at + 1);
       // A line cannot hold a line end.
-      for (let i = at; i < end; i++) out.bytes[out.length++] = bytes[i] === 10 || bytes[i] === 13 ? 32 : bytes[i];
+      for (let i = at; i < end; i++) out.bytes[out.length++] = bytes[i]! === 10 || bytes[i]! === 13 ? 32 : bytes[i]!;
       out.bytes[out.length++] = 10;
       const last = code === 0 && end - at === 3 && bytes[at] === 69 && bytes[at + 1] === 79 && bytes[at + 2] === 70;
       at = end + 1;
@@ -140,14 +140,14 @@ export function unpackBinary(bytes: Uint8Array): { bytes: Uint8Array; truncated:
         out.ascii(String(bytes[at]));
         break;
       case 'bytes': {
-        const length = bytes[at];
+        const length = bytes[at]!;
         if (at + 1 + length > n) {
           truncated = true;
           at = n;
           continue;
         }
         let hex = '';
-        for (let i = 0; i < length; i++) hex += bytes[at + 1 + i].toString(16).padStart(2, '0').toUpperCase();
+        for (let i = 0; i < length; i++) hex += bytes[at + 1 + i]!.toString(16).padStart(2, '0').toUpperCase();
         out.ascii(hex);
         at += length;
       }

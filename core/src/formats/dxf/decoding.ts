@@ -41,7 +41,7 @@ export class TextDecoding {
       let hash = end - start;
       let ascii = true;
       for (let i = start; i < end; i++) {
-        const c = bytes[i];
+        const c = bytes[i]!;
         if (c >= 128 || c === 92 || c === 0) ascii = false;
         hash = (Math.imul(hash, 31) + c) | 0;
       }
@@ -74,17 +74,17 @@ function asciiText(b: Uint8Array, at: number, end: number): string {
     case 0:
       return '';
     case 1:
-      return f(b[at]);
+      return f(b[at]!);
     case 2:
-      return f(b[at], b[at + 1]);
+      return f(b[at]!, b[at + 1]!);
     case 3:
-      return f(b[at], b[at + 1], b[at + 2]);
+      return f(b[at]!, b[at + 1]!, b[at + 2]!);
     case 4:
-      return f(b[at], b[at + 1], b[at + 2], b[at + 3]);
+      return f(b[at]!, b[at + 1]!, b[at + 2]!, b[at + 3]!);
     case 5:
-      return f(b[at], b[at + 1], b[at + 2], b[at + 3], b[at + 4]);
+      return f(b[at]!, b[at + 1]!, b[at + 2]!, b[at + 3]!, b[at + 4]!);
     case 6:
-      return f(b[at], b[at + 1], b[at + 2], b[at + 3], b[at + 4], b[at + 5]);
+      return f(b[at]!, b[at + 1]!, b[at + 2]!, b[at + 3]!, b[at + 4]!, b[at + 5]!);
     default:
       return f(...b.subarray(at, end));
   }

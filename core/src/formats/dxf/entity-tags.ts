@@ -214,7 +214,7 @@ export class EntityTags {
     if (!this.rest) return;
     const i = this.rest.findIndex((r) => r.mark === mark);
     if (i < 0) return;
-    const [{ tags }] = this.rest.splice(i, 1);
+    const { tags } = this.rest.splice(i, 1)[0]!;
     for (const [c, v] of tags) this.x.out.string(c, v);
   }
 

@@ -20,14 +20,14 @@ export class HandleSet {
 
   has(h: number): boolean {
     const page = h >= 0 ? this.page(h, false) : null;
-    return page !== null && (page[(h & 32767) >> 5] & (1 << (h & 31))) !== 0;
+    return page !== null && (page[(h & 32767) >> 5]! & (1 << (h & 31))) !== 0;
   }
 
   /** Adds all handles of another set. */
   addAll(other: HandleSet): void {
     for (const [number, page] of other.pages) {
       const own = this.page(number * 32768, true)!;
-      for (let i = 0; i < page.length; i++) own[i] |= page[i];
+      for (let i = 0; i < page.length; i++) own[i]! |= page[i]!;
     }
   }
 
@@ -35,7 +35,7 @@ export class HandleSet {
   addNumber(h: number): boolean {
     if (h < 0) return true;
     const page = this.page(h, true)!;
-    const word = page[(h & 32767) >> 5];
+    const word = page[(h & 32767) >> 5]!;
     const mask = 1 << (h & 31);
     page[(h & 32767) >> 5] = word | mask;
     return (word & mask) === 0;

@@ -19,7 +19,7 @@ function treeOf(tags: readonly RawTag[]): Node {
   const root: Node = { name: '', tags: [], inner: [] };
   const trail = [root];
   for (const tag of tags) {
-    const here = trail[trail.length - 1];
+    const here = trail[trail.length - 1]!;
     const [code, value] = tag;
     const text = value.trim();
     if ((code === 300 || code === 302 || code === 304) && OPENS.test(text)) {
@@ -84,7 +84,7 @@ export function multileaderParts(
       if (vertices.length < 2) continue;
       const xyz = Float64Array.from(vertices.flat());
       out.push({ kind: 'polyline', ...flat, points: xyz, dim: 3, elevation: 0, closed: false });
-      const head = arrowHead(flat, vertices[0], vertices[1], arrow);
+      const head = arrowHead(flat, vertices[0]!, vertices[1]!, arrow);
       if (head) out.push(head);
     }
   }

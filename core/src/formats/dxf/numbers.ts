@@ -13,11 +13,11 @@ const SPLITTER = 134217729;
  */
 export function parseDecimal(bytes: Uint8Array, start: number, end: number): number {
   let i = start;
-  let c = bytes[i];
+  let c = bytes[i]!;
   let negative = false;
   if (c === 45 || c === 43) {
     negative = c === 45;
-    c = bytes[++i];
+    c = bytes[++i]!;
   }
   // Up to 15 digits in `mantissa`, up to 4 more in `more`; zeros in front are none.
   let mantissa = 0;
@@ -30,41 +30,41 @@ export function parseDecimal(bytes: Uint8Array, start: number, end: number): num
     else more = more * 10 + (c - 48);
     if (digits > 0 || c !== 48) digits++;
     any = true;
-    c = bytes[++i];
+    c = bytes[++i]!;
   }
   if (i < end && c === 46) {
-    c = bytes[++i];
+    c = bytes[++i]!;
     while (i < end && c >= 48 && c <= 57) {
       if (digits < 15) mantissa = mantissa * 10 + (c - 48);
       else more = more * 10 + (c - 48);
       if (digits > 0 || c !== 48) digits++;
       fraction++;
       any = true;
-      c = bytes[++i];
+      c = bytes[++i]!;
     }
   }
   if (any && digits <= 19) {
     let exponent = -fraction;
     if (i < end && (c === 69 || c === 101)) {
-      c = bytes[++i];
+      c = bytes[++i]!;
       const down = c === 45;
-      if (down || c === 43) c = bytes[++i];
+      if (down || c === 43) c = bytes[++i]!;
       let e = 0;
       let some = false;
       while (i < end && c >= 48 && c <= 57 && e < 1000) {
         e = e * 10 + (c - 48);
         some = true;
-        c = bytes[++i];
+        c = bytes[++i]!;
       }
       if (!some) return slowDecimal(bytes, start, end);
       exponent += down ? -e : e;
     }
     if (i === end && exponent >= -22 && exponent <= 22) {
       if (digits <= 15) {
-        const value = exponent < 0 ? mantissa / POWERS[-exponent] : mantissa * POWERS[exponent];
+        const value = exponent < 0 ? mantissa / POWERS[-exponent]! : mantissa * POWERS[exponent]!;
         return negative ? -value : value;
       }
-      const value = wide(mantissa, POWERS[digits - 15], more, exponent);
+      const value = wide(mantissa, POWERS[digits - 15]!, more, exponent);
       if (value >= 0) return negative ? -value : value;
     }
   }
@@ -84,7 +84,7 @@ function wide(mantissa: number, shift: number, more: number, exponent: number): 
   const l0 = mh * shift - p + ml * shift + more;
   const h = p + l0;
   const l = l0 - (h - p);
-  const power = POWERS[exponent < 0 ? -exponent : exponent];
+  const power = POWERS[exponent < 0 ? -exponent : exponent]!;
   const t2 = SPLITTER * power;
   const ph = t2 - (t2 - power);
   const pl = power - ph;
@@ -115,7 +115,7 @@ function wide(mantissa: number, shift: number, more: number, exponent: number): 
 function slowDecimal(bytes: Uint8Array, start: number, end: number): number {
   if (end - start > 400 || start >= end) return NaN;
   let text = '';
-  for (let i = start; i < end; i++) text += String.fromCharCode(bytes[i]);
+  for (let i = start; i < end; i++) text += String.fromCharCode(bytes[i]!);
   text = text.trim();
   // Only decimal forms: Number() would also take hex and "Infinity".
   return /^[+-]?(\d+\.?\d*|\.\d+)([eEdD][+-]?\d+)?$/.test(text) ? Number(text.replace(/[dD]/, 'e')) : NaN;
@@ -160,17 +160,17 @@ export function putDecimal(out: Uint8Array, view: DataView, at: number, value: n
     let k = 15;
     if (v >= 1) for (let limit = 1; v >= limit && k > 0; limit *= 10) k--;
     else for (let limit = 0.1; v < limit && k < 20; limit /= 10) k++;
-    const n = Math.round(v * POWERS[k]);
-    if (n < 1e15 && n / POWERS[k] === v) {
+    const n = Math.round(v * POWERS[k]!);
+    if (n < 1e15 && n / POWERS[k]! === v) {
       if (value < 0) out[at++] = 45;
-      const whole = k > 15 ? 0 : Math.floor(n / POWERS[k]);
+      const whole = k > 15 ? 0 : Math.floor(n / POWERS[k]!);
       at = putWhole(out, at, whole);
       out[at++] = 46;
       if (k === 0) {
         out[at] = 48;
         return at + 1;
       }
-      return putFraction(out, view, at, n - whole * POWERS[k], k);
+      return putFraction(out, view, at, n - whole * POWERS[k]!, k);
     }
   } else if (v === 0) {
     out[at] = 48;
@@ -200,8 +200,8 @@ function putFraction(out: Uint8Array, view: DataView, at: number, f: number, k: 
   const groups = (k + 3) >> 2;
   const first = at;
   // Filled up to whole groups: f stays below 10^18, whose groups come out right since the last ones are zeros.
-  const pad = POWERS[4 * groups - k];
-  let unit = POWERS[4 * (groups - 1)];
+  const pad = POWERS[4 * groups - k]!;
+  let unit = POWERS[4 * (groups - 1)]!;
   for (let g = 0; g < groups; g++) {
     // What one group counts, in units of f.
     const size = unit / pad;
@@ -210,7 +210,7 @@ function putFraction(out: Uint8Array, view: DataView, at: number, f: number, k: 
       digits = Math.floor(f / size);
       f -= digits * size;
     } else digits = Math.round(f / size);
-    view.setUint32(at, FOUR[digits], true);
+    view.setUint32(at, FOUR[digits]!, true);
     at += 4;
     unit /= 10000;
   }
@@ -232,7 +232,7 @@ export function degreesOf(radians: number): number {
   const raw = (radians * 180) / Math.PI;
   if (radians === 0) return raw;
   for (let k = 2; k <= 10; k += 2) {
-    const near = Math.round(raw * POWERS[k]) / POWERS[k];
+    const near = Math.round(raw * POWERS[k]!) / POWERS[k]!;
     if (radiansOf(near) === radians) return near;
   }
   for (let digits = 12; digits <= 17; digits++) {

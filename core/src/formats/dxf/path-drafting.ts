@@ -54,28 +54,28 @@ export function runOf(subpath: PathData): Run | null {
       run.closed = true;
     },
     piece: (cmd, x0, y0, d, i) => {
-      if (cmd === Cmd.Line) run.pieces.push({ kind: 'line', x: d[i], y: d[i + 1] });
+      if (cmd === Cmd.Line) run.pieces.push({ kind: 'line', x: d[i]!, y: d[i + 1]! });
       else if (cmd === Cmd.Arc) {
         const arc = endpointToCentre(
           x0,
           y0,
-          d[i],
-          d[i + 1],
-          d[i + 2],
+          d[i]!,
+          d[i + 1]!,
+          d[i + 2]!,
           d[i + 3] !== 0,
           d[i + 4] !== 0,
-          d[i + 5],
-          d[i + 6],
+          d[i + 5]!,
+          d[i + 6]!,
         );
-        const [x, y] = [d[i + 5], d[i + 6]];
+        const [x, y] = [d[i + 5]!, d[i + 6]!];
         if (!arc) run.pieces.push({ kind: 'line', x, y });
         else run.pieces.push({ kind: 'arc', arc, circular: Math.abs(arc.rx - arc.ry) <= 1e-9 * arc.rx, x, y });
       } else if (cmd === Cmd.Cubic)
-        run.pieces.push({ kind: 'cubic', c: [d[i], d[i + 1], d[i + 2], d[i + 3], d[i + 4], d[i + 5]] });
+        run.pieces.push({ kind: 'cubic', c: [d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]!, d[i + 4]!, d[i + 5]!] });
       else {
         const [x, y] = [d[i + 2], d[i + 3]];
-        const q = quadraticAsCubic(x0, y0, d[i], d[i + 1], x, y);
-        run.pieces.push({ kind: 'cubic', c: [...q, x, y] });
+        const q = quadraticAsCubic(x0, y0, d[i]!, d[i + 1]!, x!, y!);
+        run.pieces.push({ kind: 'cubic', c: [...q, x!, y!] });
       }
     },
   });
@@ -153,9 +153,9 @@ function compositeSpline(run: Run): CompositeSpline {
   const points = new Float64Array(3 * n);
   const weights = new Float64Array(n);
   for (let i = 0; i < n; i++) {
-    weights[i] = h[3 * i + 2];
-    points[3 * i] = h[3 * i] / weights[i];
-    points[3 * i + 1] = h[3 * i + 1] / weights[i];
+    weights[i] = h[3 * i + 2]!;
+    points[3 * i] = h[3 * i]! / weights[i]!;
+    points[3 * i + 1] = h[3 * i + 1]! / weights[i]!;
   }
   const segments = (n - 1) / 3;
   const knots: number[] = [0, 0, 0, 0];
@@ -198,9 +198,9 @@ function rationalArc(
     const p2 = i === n - 1 ? [x, y] : place(t0 + d, 1);
     const mid = [p1[0] * w, p1[1] * w, w];
     cubic(
-      [(p0[0] + 2 * mid[0]) / 3, (p0[1] + 2 * mid[1]) / 3, (1 + 2 * w) / 3],
-      [(2 * mid[0] + p2[0]) / 3, (2 * mid[1] + p2[1]) / 3, (2 * w + 1) / 3],
-      [p2[0], p2[1], 1],
+      [(p0[0] + 2 * mid[0]!) / 3, (p0[1] + 2 * mid[1]!) / 3, (1 + 2 * w) / 3],
+      [(2 * mid[0]! + p2[0]!) / 3, (2 * mid[1]! + p2[1]!) / 3, (2 * w + 1) / 3],
+      [p2[0]!, p2[1]!, 1],
     );
   }
 }

@@ -24,26 +24,26 @@ export class Pointers {
     let group = -1;
     let inside = 0;
     for (let i = 0; i < tags.length; i++) {
-      const [code, value] = tags[i];
+      const [code, value] = tags[i]!;
       if (code === 102 && value.trim().startsWith('{')) {
         group = out.length;
         inside = 0;
-        out.push(tags[i]);
+        out.push(tags[i]!);
         continue;
       }
       if (code === 102 && group >= 0) {
         if (inside === 0) out.length = group;
-        else out.push(tags[i]);
+        else out.push(tags[i]!);
         group = -1;
         continue;
       }
       if (!isPointer(code) || /^0+$/.test(value.trim()) || this.has(value)) {
         if (group >= 0) inside++;
-        out.push(tags[i]);
+        out.push(tags[i]!);
         continue;
       }
       if (group >= 0) continue;
-      const entry = dictionary && out.length > 0 && out[out.length - 1][0] === 3;
+      const entry = dictionary && out.length > 0 && out[out.length - 1]![0] === 3;
       if (entry) out.pop();
       else out.push([code, '0']);
     }

@@ -66,7 +66,7 @@ class ProxyReader {
     return [this.double(at), this.double(at + 8), this.double(at + 16)];
   }
   private get map(): Affine {
-    return this.maps[this.maps.length - 1];
+    return this.maps[this.maps.length - 1]!;
   }
 
   private chunk(type: number, at: number, end: number): void {
@@ -151,7 +151,7 @@ class ProxyReader {
     const size = this.double(at + 72);
     let text = '';
     for (let i = at + 96; i + (wide ? 1 : 0) < end; i += wide ? 2 : 1) {
-      const c = wide ? this.view.getUint16(i, true) : this.bytes[i];
+      const c = wide ? this.view.getUint16(i, true) : this.bytes[i]!;
       if (c === 0) break;
       text += String.fromCharCode(c);
     }

@@ -7,7 +7,7 @@ export function parseRaw(raw: string): RawTag[] {
   const tags: RawTag[] = [];
   for (let i = 0; i + 1 < lines.length; i += 2) {
     const code = Number(lines[i]);
-    if (Number.isInteger(code)) tags.push([code, lines[i + 1]]);
+    if (Number.isInteger(code)) tags.push([code, lines[i + 1]!]);
   }
   return tags;
 }

@@ -288,10 +288,10 @@ export const ENTITY_READERS = wordTable<EntityReader>({
 /** The corners of a SOLID are stored in the order 1, 2, 4, 3; those of a 3DFACE around the face. */
 function corners(b: Bag, crossed: boolean): Vec3[] {
   const p = [b.point(10), b.point(11), b.point(12)];
-  const last = b.has(13) ? b.point(13) : p[2];
-  const triangle = last.every((v, i) => v === p[2][i]);
+  const last = b.has(13) ? b.point(13) : p[2]!;
+  const triangle = last.every((v, i) => v === p[2]![i]!);
   if (triangle) return p;
-  return crossed ? [p[0], p[1], last, p[2]] : [...p, last];
+  return crossed ? [p[0]!, p[1]!, last, p[2]!] : [...p, last];
 }
 
 function readLightPolyline(b: Bag, c: Common): Entity | null {
@@ -329,7 +329,7 @@ function readSpline(b: Bag, c: Common): Entity | null {
     const y = b.numbers(code + 10);
     const z = b.numbers(code + 20);
     const out = new Float64Array(3 * x.length);
-    for (let i = 0; i < x.length; i++) out.set([x[i], y[i] ?? 0, z[i] ?? 0], 3 * i);
+    for (let i = 0; i < x.length; i++) out.set([x[i]!, y[i] ?? 0, z[i] ?? 0], 3 * i);
     return out;
   };
   const control = points(10);

@@ -100,12 +100,12 @@ function polylineLoop(cursor: Cursor, path: PathBuilder): void {
     pts.push([x, y, hasBulge ? cursor.take(42) : 0]);
   }
   if (pts.length < 2) return;
-  path.moveTo(pts[0][0], pts[0][1]);
+  path.moveTo(pts[0]![0], pts[0]![1]);
   for (let i = 0; i < pts.length; i++) {
     const j = (i + 1) % pts.length;
     if (j === 0 && !closed) break;
-    const [x0, y0, bulge] = pts[i];
-    const [x1, y1] = pts[j];
+    const [x0, y0, bulge] = pts[i]!;
+    const [x1, y1] = pts[j]!;
     const arc = bulgeArc(x0, y0, x1, y1, bulge);
     if (arc) path.arcTo(arc.radius, arc.radius, 0, Math.abs(arc.sweep) > Math.PI, arc.sweep > 0, x1, y1);
     else if (j !== 0) path.lineTo(x1, y1);
@@ -194,20 +194,20 @@ function splineEdge(cursor: Cursor, path: PathBuilder, go: (x: number, y: number
     points: Float64Array.from(points),
     ...(weights.some((w) => w !== 1) && { weights: Float64Array.from(weights) }),
   };
-  const last: [number, number] = [points[points.length - 3], points[points.length - 2]];
+  const last: [number, number] = [points[points.length - 3]!, points[points.length - 2]!];
   if (nurbsFault(curve) !== null) {
-    for (let i = 0; i < points.length; i += 3) (i === 0 ? go : path.lineTo.bind(path))(points[i], points[i + 1]);
+    for (let i = 0; i < points.length; i += 3) (i === 0 ? go : path.lineTo.bind(path))(points[i]!, points[i + 1]!);
     return last;
   }
   const hull = new Box2();
-  for (let i = 0; i < points.length; i += 3) hull.add(points[i], points[i + 1]);
+  for (let i = 0; i < points.length; i += 3) hull.add(points[i]!, points[i + 1]!);
   let at: [number, number] = last;
   cubicPieces(curve, Math.max(hull.diagonal * 1e-9, 1e-300)).pieces.forEach(({ start, numbers: p }, i) => {
     if (i === 0) go(start[0], start[1]);
-    if (p.length === 2) path.lineTo(p[0], p[1]);
-    else if (p.length === 4) path.quadTo(p[0], p[1], p[2], p[3]);
-    else path.cubicTo(p[0], p[1], p[2], p[3], p[4], p[5]);
-    at = [p[p.length - 2], p[p.length - 1]];
+    if (p.length === 2) path.lineTo(p[0]!, p[1]!);
+    else if (p.length === 4) path.quadTo(p[0]!, p[1]!, p[2]!, p[3]!);
+    else path.cubicTo(p[0]!, p[1]!, p[2]!, p[3]!, p[4]!, p[5]!);
+    at = [p[p.length - 2]!, p[p.length - 1]!];
   });
   return at;
 }

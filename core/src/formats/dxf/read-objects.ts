@@ -35,7 +35,7 @@ export class ObjectIndex {
       const scale = [n(142), n(143)];
       const inches = n(72) === 0;
       const k = inches ? 1 / 25.4 : 1;
-      const unitsPerMm = scale[0] > 0 && scale[1] > 0 ? (scale[1] / scale[0]) * k : k;
+      const unitsPerMm = scale[0]! > 0 && scale[1]! > 0 ? (scale[1]! / scale[0]!) * k : k;
       found.push({
         name: rawValue(own, 1) ?? '',
         block,

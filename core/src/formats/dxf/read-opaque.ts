@@ -104,7 +104,7 @@ function multilineParts(b: Bag, part: PartBase): Entity[] {
     } else if (code === 41 && first && element >= 0 && element < 64) {
       first = false;
       const k = b.numberAt(i);
-      (lines[element] ??= []).push(vertex[0] + mitre[0] * k, vertex[1] + mitre[1] * k, vertex[2] + mitre[2] * k);
+      (lines[element] ??= []).push(vertex[0]! + mitre[0]! * k, vertex[1]! + mitre[1]! * k, vertex[2]! + mitre[2]! * k);
     }
   }
   const closed = (b.integer(71) & 2) !== 0;
@@ -156,7 +156,7 @@ function meshParts(b: Bag, part: PartBase): Entity[] {
   const list: number[] = [];
   for (; i < b.count && list.length < size && b.codes[i] === 90; i++) list.push(b.numberAt(i));
   for (let k = 0; k < list.length;) {
-    const n = list[k];
+    const n = list[k]!;
     const face = list.slice(k + 1, k + 1 + n);
     if (n <= 0) break;
     if (face.length === n && face.every((c) => c >= 0 && c < x.length)) faces.push(n, ...face);

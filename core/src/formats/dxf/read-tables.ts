@@ -82,7 +82,7 @@ export class TableReader {
         const tags: [number, string][] = [];
         let handle: string | null = null;
         for (let i = 0; i < b.count; i++) {
-          const code = b.codes[i];
+          const code = b.codes[i]!;
           if (code === 105) handle = handleOf(b.textAt(i));
           else if (isStyleTag(code) || (code === ARROW && (b.has(105) || d.version === 'R12')))
             tags.push([code, b.textAt(i)]);

@@ -75,7 +75,7 @@ export function carriedRecord(x: EntityContext, raw: string, owner: string | nul
   const [first] = own;
   // The owner itself is written by us and need not be among the source's records.
   const keep = owner === null ? own : own.filter((t, i) => i === 0 || t[1] !== owner || t[0] !== 330);
-  const cleaned = x.pointers.clean(keep, first[1].trim() === 'DICTIONARY');
+  const cleaned = x.pointers.clean(keep, first![1].trim() === 'DICTIONARY');
   if (owner === null || x.r12) return formatRaw(cleaned);
   const at = cleaned.findIndex(([c]) => c === 100);
   return formatRaw([...cleaned.slice(0, at), [330, owner], ...cleaned.slice(at)]);

@@ -55,7 +55,7 @@ export function regionEdges(tags: readonly RawTag[], part: PartBase): Entity[] {
   const pointOf = (vertex: SolidRecord): Vec3 | null => {
     const p = vertex.tokens.map(at).find((r) => r?.name === 'point');
     const n = p ? numbersOf(p) : [];
-    return n.length >= 3 ? [n[n.length - 3], n[n.length - 2], n[n.length - 1]] : null;
+    return n.length >= 3 ? [n[n.length - 3]!, n[n.length - 2]!, n[n.length - 1]!] : null;
   };
   const { normal: _n, ...flat } = part;
   const out: Entity[] = [];
@@ -76,10 +76,10 @@ export function regionEdges(tags: readonly RawTag[], part: PartBase): Entity[] {
     const first = n.length >= 11 && Number.isInteger(n[0]) && n.length % 2 === 1 ? n.length - 10 : 0;
     const v = n.slice(first);
     if (v.length < 10) continue;
-    const centre: Vec3 = [v[0], v[1], v[2]];
-    const normal = unit([v[3], v[4], v[5]]);
-    const major: Vec3 = [v[6], v[7], v[8]];
-    const ratio = v[9];
+    const centre: Vec3 = [v[0]!, v[1]!, v[2]!];
+    const normal = unit([v[3]!, v[4]!, v[5]!]);
+    const major: Vec3 = [v[6]!, v[7]!, v[8]!];
+    const ratio = v[9]!;
     const minor = scaled(cross(normal, major), ratio);
     const angle = (p: Vec3): number => {
       const d: Vec3 = [p[0] - centre[0], p[1] - centre[1], p[2] - centre[2]];
@@ -87,7 +87,7 @@ export function regionEdges(tags: readonly RawTag[], part: PartBase): Entity[] {
     };
     const reversed = edge.tokens.includes('reversed');
     const [start, end] = reversed ? [angle(b), angle(a)] : [angle(a), angle(b)];
-    const whole = a.every((c, i) => Math.abs(c - b[i]) < 1e-9 * (1 + Math.abs(c)));
+    const whole = a.every((c, i) => Math.abs(c - b[i]!) < 1e-9 * (1 + Math.abs(c)));
     out.push({
       kind: 'ellipse', ...flat, centre, major, ratio, start: whole ? 0 : start, end: whole ? 2 * Math.PI : end,
       ...(normal[2] !== 1 && { normal }),

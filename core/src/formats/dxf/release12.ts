@@ -39,7 +39,7 @@ export function forRelease12(drawing: Drawing, options: WriteOptions, ledger: Le
 function perimeter(ring: readonly number[]): number {
   let sum = 0;
   for (let i = 0, j = ring.length - 2; i + 1 < ring.length; j = i, i += 2)
-    sum += Math.hypot(ring[i] - ring[j], ring[i + 1] - ring[j + 1]);
+    sum += Math.hypot(ring[i]! - ring[j]!, ring[i + 1]! - ring[j + 1]!);
   return sum;
 }
 
@@ -214,7 +214,7 @@ class Release12 {
     const p = [0, 0, 0];
     const at = (u: number): [number, number] => {
       evaluate(e, u, p);
-      return [p[0], p[1]];
+      return [p[0]!, p[1]!];
     };
     const breaks = breakpoints(e);
     return this.fitted(e, at, breaks, z, true);
@@ -225,13 +225,13 @@ class Release12 {
     const vertices: ArcVertex[] = [];
     let off = 0;
     for (let i = 1; i < breaks.length; i++) {
-      const piece = fitArcs(at, breaks[i - 1], breaks[i], this.tolerance);
+      const piece = fitArcs(at, breaks[i - 1]!, breaks[i]!, this.tolerance);
       vertices.pop();
       vertices.push(...piece.vertices);
       off = Math.max(off, piece.deviation);
     }
     const [a, b] = [vertices[0], vertices[vertices.length - 1]];
-    const closed = vertices.length > 2 && Math.hypot(a.x - b.x, a.y - b.y) <= this.tolerance * 1e-3;
+    const closed = vertices.length > 2 && Math.hypot(a!.x - b!.x, a!.y - b!.y) <= this.tolerance * 1e-3;
     return this.arcs(e, vertices, closed, z, off, flat);
   }
 
@@ -378,7 +378,7 @@ class Release12 {
       const s = pattern.segments;
       for (let i = 0; i < s.length; i += 4) {
         const line: Entity = {
-          kind: 'line', ...inner, start: [s[i], s[i + 1], e.elevation], end: [s[i + 2], s[i + 3], e.elevation],
+          kind: 'line', ...inner, start: [s[i]!, s[i + 1]!, e.elevation], end: [s[i + 2]!, s[i + 3]!, e.elevation],
           look: { ...e.look, stroke: { kind: 'byBlock' }, fill: { kind: 'none' } },
         }; // prettier-ignore
         parts.push(line);
@@ -397,7 +397,7 @@ class Release12 {
       }
       const look = filledLook({ ...e.look, stroke: { kind: 'byBlock' } });
       for (let i = 0; i + 5 < t.length; i += 6) {
-        const corner = (k: number): [number, number, number] => [t[i + 2 * k], t[i + 2 * k + 1], e.elevation];
+        const corner = (k: number): [number, number, number] => [t[i + 2 * k]!, t[i + 2 * k + 1]!, e.elevation];
         const face: Entity = { kind: 'face', ...inner, look, solid: true, corners: [corner(0), corner(1), corner(2)] };
         parts.push(face);
       }

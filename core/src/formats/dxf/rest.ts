@@ -28,14 +28,14 @@ export function recordCodes(...own: readonly number[]): CodeSet {
 export function restOf(bag: Bag, known: CodeSet): string | undefined {
   const { codes: list, count, total } = bag;
   let i = 0;
-  while (i < count && known[list[i]] === 1) i++;
-  if (i === total || (i < total && list[i] >= 1000 && noneAfter(bag, i))) return undefined;
+  while (i < count && known[list[i]!] === 1) i++;
+  if (i === total || (i < total && list[i]! >= 1000 && noneAfter(bag, i))) return undefined;
   let out = '';
   let mark = -1;
   let written = -2;
   let inGroup = false;
   for (i = 0; i < total; i++) {
-    const code = list[i];
+    const code = list[i]!;
     if (code >= 1000) break;
     if (code === 100 && !inGroup && i < count) mark = i;
     if (code === 102 && bag.rawAt(i).startsWith('{')) inGroup = true;
@@ -51,15 +51,15 @@ export function restOf(bag: Bag, known: CodeSet): string | undefined {
 
 /** Nothing but extended data follows. */
 function noneAfter(bag: Bag, i: number): boolean {
-  for (; i < bag.total; i++) if (bag.codes[i] < 1000) return false;
+  for (; i < bag.total; i++) if (bag.codes[i]! < 1000) return false;
   return true;
 }
 
 /** The extended data of a record in the source's own form. */
 export function extendedOf(bag: Bag): string | undefined {
   const { codes: list, total } = bag;
-  if (total === 0 || list[total - 1] < 1000) return undefined;
+  if (total === 0 || list[total - 1]! < 1000) return undefined;
   let i = total - 1;
-  while (i > 0 && list[i - 1] >= 1000) i--;
+  while (i > 0 && list[i - 1]! >= 1000) i--;
   return bag.rawFrom(i);
 }

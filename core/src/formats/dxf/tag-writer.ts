@@ -94,7 +94,7 @@ const CODE_LENGTH = new Uint8Array(1072);
 for (let code = 0; code < 1072; code++) {
   const line = latin1((code < 10 ? '  ' : code < 100 ? ' ' : '') + code + '\r\n');
   CODE_LENGTH[code] = line.length;
-  line.forEach((c, i) => (CODE_WORDS[2 * code + (i >> 2)] |= c << (8 * (i & 3))));
+  line.forEach((c, i) => (CODE_WORDS[2 * code + (i >> 2)]! |= c << (8 * (i & 3))));
 }
 
 /** Writes ASCII DXF. Lines end in CRLF, as most receivers expect. */
@@ -110,9 +110,9 @@ export class TagWriter extends TagSink {
     const { out } = this;
     out.room(SMALL + 8);
     const { view, at } = out;
-    view.setUint32(at, CODE_WORDS[2 * code], true);
-    view.setUint32(at + 4, CODE_WORDS[2 * code + 1], true);
-    out.at = at + CODE_LENGTH[code];
+    view.setUint32(at, CODE_WORDS[2 * code]!, true);
+    view.setUint32(at + 4, CODE_WORDS[2 * code + 1]!, true);
+    out.at = at + CODE_LENGTH[code]!;
   }
   /** ASCII text that is known to be short. */
   private short(text: string): void {
@@ -258,7 +258,7 @@ export class BinaryTagWriter extends TagSink {
     const lines = text.replace(/\r\n?/g, '\n').split('\n');
     for (let i = 0; i + 1 < lines.length; i += 2) {
       const code = Number(lines[i]);
-      if (Number.isInteger(code)) this.string(code, valueType(code) === 'text' ? lines[i + 1] : lines[i + 1].trim());
+      if (Number.isInteger(code)) this.string(code, valueType(code) === 'text' ? lines[i + 1]! : lines[i + 1]!.trim());
     }
   }
   pieces(): Uint8Array[] {

@@ -39,23 +39,23 @@ export class TagScanner {
       this.tagStart = i;
       this.line = this.nextLine;
       // The group code.
-      let c = bytes[i];
-      while (c === 32 || c === 9) c = bytes[++i];
+      let c = bytes[i]!;
+      while (c === 32 || c === 9) c = bytes[++i]!;
       let negative = false;
       if (c === 45) {
         negative = true;
-        c = bytes[++i];
+        c = bytes[++i]!;
       }
       let code = 0;
       let digits = 0;
       while (c >= 48 && c <= 57) {
         code = code * 10 + c - 48;
         digits++;
-        c = bytes[++i];
+        c = bytes[++i]!;
       }
-      while (c === 32 || c === 9) c = bytes[++i];
+      while (c === 32 || c === 9) c = bytes[++i]!;
       const clean = i >= n || c === 10 || c === 13;
-      if (!clean) while (i < n && c !== 10 && c !== 13) c = bytes[++i];
+      if (!clean) while (i < n && c !== 10 && c !== 13) c = bytes[++i]!;
       if (c === 13 && bytes[i + 1] === 10) i++;
       i++;
       this.nextLine++;
@@ -72,16 +72,16 @@ export class TagScanner {
         return false;
       }
       // The value.
-      c = bytes[i];
+      c = bytes[i]!;
       // Blanks around a value mean nothing, except in text that people wrote.
       const text = code === 1 || code === 3;
-      if (!text) while (c === 32 || c === 9) c = bytes[++i];
+      if (!text) while (c === 32 || c === 9) c = bytes[++i]!;
       this.start = i;
       // Nearly all characters lie above the line ends; past the end of the bytes there is nothing, which does not.
       for (;;) {
-        while (c > 13) c = bytes[++i];
+        while (c > 13) c = bytes[++i]!;
         if (c === 10 || c === 13 || i >= n) break;
-        c = bytes[++i];
+        c = bytes[++i]!;
       }
       let e = i;
       if (!text) while (e > this.start && (bytes[e - 1] === 32 || bytes[e - 1] === 9)) e--;
@@ -152,7 +152,7 @@ export class TagBag extends Bag {
   }
 
   numberAt(i: number): number {
-    const value = parseDecimal(this.bytes, this.starts[i], this.ends[i]);
+    const value = parseDecimal(this.bytes, this.starts[i]!, this.ends[i]!);
     if (isDrawable(value)) return value;
     return Number.isNaN(value) ? this.lenient(i) : this.passBound(this.textAt(i));
   }
@@ -173,15 +173,15 @@ export class TagBag extends Bag {
     return `line ${this.line}`;
   }
   textAt(i: number): string {
-    return this.decoding.decode(this.bytes, this.starts[i], this.ends[i]);
+    return this.decoding.decode(this.bytes, this.starts[i]!, this.ends[i]!);
   }
   handleAt(i: number): number {
     let h = 0;
     const { bytes } = this;
-    const end = this.ends[i];
-    if (end - this.starts[i] > 12 || end === this.starts[i]) return -1;
-    for (let k = this.starts[i]; k < end; k++) {
-      const c = bytes[k];
+    const end = this.ends[i]!;
+    if (end - this.starts[i]! > 12 || end === this.starts[i]!) return -1;
+    for (let k = this.starts[i]!; k < end; k++) {
+      const c = bytes[k]!;
       const digit = c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1;
       if (digit < 0) return -1;
       h = h * 16 + digit;
@@ -189,10 +189,10 @@ export class TagBag extends Bag {
     return h;
   }
   rawAt(i: number): string {
-    return this.decoding.decodeRaw(this.bytes, this.starts[i], this.ends[i]);
+    return this.decoding.decodeRaw(this.bytes, this.starts[i]!, this.ends[i]!);
   }
   rawFrom(i: number): string {
-    const from = i === 0 ? this.from : this.lineStart(this.starts[i]);
+    const from = i === 0 ? this.from : this.lineStart(this.starts[i]!);
     return this.decoding.decodeRaw(this.bytes, from, this.to);
   }
   /** Start of the group code line above the value at `offset`. */

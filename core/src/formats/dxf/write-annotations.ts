@@ -193,7 +193,7 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
   w.normal(e);
   out.string(3, x.dimensionStyles.nameFor(e.style));
   const [first, second] = MARKS[e.form];
-  w.subclass(first);
+  w.subclass(first!);
   point(13);
   point(14);
   // Release 12 lists all points whatever the form.
@@ -218,7 +218,7 @@ export function writeLeader(w: EntityTags, e: Leader, owner: string): void {
   out.integer(71, e.arrow ? 1 : 0);
   out.integer(72, e.curved ? 1 : 0);
   out.integer(76, e.points.length / 3);
-  for (let i = 0; i < e.points.length; i += 3) out.point(10, [e.points[i], e.points[i + 1], e.points[i + 2]]);
+  for (let i = 0; i < e.points.length; i += 3) out.point(10, [e.points[i]!, e.points[i + 1]!, e.points[i + 2]!]);
   // The rest says what hangs on it (73); a leader without one says that nothing does.
   if (!(x.sameFormat && e.rest?.includes('\n73\n'))) out.integer(73, 3);
   w.normal(e);

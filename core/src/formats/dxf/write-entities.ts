@@ -95,7 +95,7 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
       return writeHatch(w, e, owner);
     case 'face': {
       w.begin(e.solid ? 'SOLID' : '3DFACE', e, owner, e.solid ? 'AcDbTrace' : 'AcDbFace', { area: e.solid });
-      const [a, b, c, d = c] = e.corners;
+      const [a, b, c, d = c] = e.corners as readonly [Vec3, Vec3, Vec3, Vec3?];
       const order = e.solid && e.corners.length === 4 ? [a, b, d, c] : [a, b, c, d];
       order.forEach((p, i) => out.point(10 + i, p));
       if (e.hiddenEdges) out.integer(70, e.hiddenEdges);
@@ -157,12 +157,12 @@ function lightPolyline(w: EntityTags, e: Polyline, owner: string): void {
   if (e.elevation !== 0) out.number(38, e.elevation);
   w.thickness(e);
   for (let i = 0; i < n; i++) {
-    out.point2(10, e.points[2 * i], e.points[2 * i + 1]);
+    out.point2(10, e.points[2 * i]!, e.points[2 * i + 1]!);
     if (e.widths && constant === null) {
-      out.number(40, e.widths[2 * i]);
-      out.number(41, e.widths[2 * i + 1]);
+      out.number(40, e.widths[2 * i]!);
+      out.number(41, e.widths[2 * i + 1]!);
     }
-    if (e.bulges && e.bulges[i] !== 0) out.number(42, e.bulges[i]);
+    if (e.bulges && e.bulges[i] !== 0) out.number(42, e.bulges[i]!);
   }
   w.normal(e);
   w.end(e);
@@ -183,8 +183,8 @@ function spline(w: EntityTags, e: Spline, owner: string): void {
   if (e.endTangent) out.point(13, e.endTangent);
   if (!e.fitOnly) for (const k of e.knots) out.number(40, k);
   if (e.weights) for (const k of e.weights) out.number(41, k);
-  for (let i = 0; i < control; i += 3) out.point(10, [e.points[i], e.points[i + 1], e.points[i + 2]]);
-  for (let i = 0; i < fit; i += 3) out.point(11, [e.fitPoints![i], e.fitPoints![i + 1], e.fitPoints![i + 2]]);
+  for (let i = 0; i < control; i += 3) out.point(10, [e.points[i]!, e.points[i + 1]!, e.points[i + 2]!]);
+  for (let i = 0; i < fit; i += 3) out.point(11, [e.fitPoints![i]!, e.fitPoints![i + 1]!, e.fitPoints![i + 2]!]);
   w.end(e);
 }
 
@@ -250,11 +250,11 @@ function arcsFor(w: EntityTags, exact: Spline, e: Path, base: Base, owner: strin
   const at = (t: number): [number, number] => {
     const p = [0, 0, 0];
     evaluate(exact, t, p);
-    return [p[0], p[1]];
+    return [p[0]!, p[1]!];
   };
   const list: ArcVertex[] = [];
   let deviation = 0;
-  const segments = exact.knots[exact.knots.length - 1];
+  const segments = exact.knots[exact.knots.length - 1]!;
   for (let s = 0; s < segments; s++) {
     const fit = fitArcs(at, s, s + 1, x.tolerance);
     deviation = Math.max(deviation, fit.deviation);
@@ -303,11 +303,11 @@ function piecesFor(w: EntityTags, subpath: PathData, e: Path, base: Base, owner:
           put({ kind: 'arc', ...base, look, centre: [p.cx, p.cy, 0], radius: p.rx, start: start + p.rotation, end: end + p.rotation }); // prettier-ignore
         else put({ ...ellipseOf(p, base), look } as Entity);
       } else if (p.p.length === 4) {
-        put({ kind: 'line', ...base, look, start: [p.p[0], p.p[1], 0], end: [p.p[2], p.p[3], 0] });
+        put({ kind: 'line', ...base, look, start: [p.p[0]!, p.p[1]!, 0], end: [p.p[2]!, p.p[3]!, 0] });
       } else {
         const degree = p.p.length / 2 - 1;
         const points = new Float64Array(3 * (degree + 1));
-        for (let i = 0; i <= degree; i++) points.set([p.p[2 * i], p.p[2 * i + 1], 0], 3 * i);
+        for (let i = 0; i <= degree; i++) points.set([p.p[2 * i]!, p.p[2 * i + 1]!, 0], 3 * i);
         const knots = Float64Array.from([...Array<number>(degree + 1).fill(0), ...Array<number>(degree + 1).fill(1)]);
         put({ kind: 'spline', ...base, look, degree, knots, points, closed: false, periodic: false });
       }

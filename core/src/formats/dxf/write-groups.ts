@@ -35,7 +35,7 @@ export class GroupGatherer {
   private groupOf(node: number, layer: string): Group | null {
     const path: string[] = [];
     for (let n: number | null = node; n !== null; n = this.drawing.nodes[n]?.parent ?? null) {
-      const { name } = this.drawing.nodes[n];
+      const { name } = this.drawing.nodes[n]!;
       if (name !== '') path.unshift(name);
     }
     const inner = path.slice(path.lastIndexOf(layer) + 1);

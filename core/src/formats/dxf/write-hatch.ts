@@ -84,8 +84,8 @@ function loop(x: EntityContext, path: PathData, flags: number): void {
     out.integer(73, 1);
     out.integer(93, n);
     for (let i = 0; i < n; i++) {
-      out.point2(10, curve.points[2 * i], curve.points[2 * i + 1]);
-      out.number(42, curve.bulges[i]);
+      out.point2(10, curve.points[2 * i]!, curve.points[2 * i + 1]!);
+      out.number(42, curve.bulges[i]!);
     }
     out.integer(97, 0);
     return;
@@ -119,7 +119,7 @@ function loop(x: EntityContext, path: PathData, flags: number): void {
         out.integer(96, 4);
         for (const k of [0, 0, 0, 0, 1, 1, 1, 1]) out.number(40, k);
         out.point2(10, px, py);
-        for (let i = 0; i < 6; i += 2) out.point2(10, p.c[i], p.c[i + 1]);
+        for (let i = 0; i < 6; i += 2) out.point2(10, p.c[i]!, p.c[i + 1]!);
         if (x.splineFit) out.integer(97, 0);
       }
       [px, py] = p.kind === 'cubic' ? [p.c[4], p.c[5]] : [p.x, p.y];

@@ -33,7 +33,7 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
   const clip = e.clip ?? Float64Array.of(-0.5, -0.5, e.pixels[0] - 0.5, e.pixels[1] - 0.5);
   out.integer(71, clip.length === 4 ? 1 : 2);
   out.integer(91, clip.length / 2);
-  for (let i = 0; i + 1 < clip.length; i += 2) out.point2(14, clip[i], clip[i + 1]);
+  for (let i = 0; i + 1 < clip.length; i += 2) out.point2(14, clip[i]!, clip[i + 1]!);
   w.end(e);
 }
 

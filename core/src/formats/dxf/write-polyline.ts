@@ -44,12 +44,12 @@ export function heavyPolyline(w: EntityTags, e: Polyline, owner: string): void {
   for (let i = 0; i < n; i++) {
     vertex(w, e, handle, marks, () => {
       const z = flat ? e.elevation : e.points[3 * i + 2];
-      out.point(10, [e.points[e.dim * i], e.points[e.dim * i + 1], z]);
+      out.point(10, [e.points[e.dim * i]!, e.points[e.dim * i + 1]!, z!]);
       if (e.widths && (e.widths[2 * i] !== 0 || e.widths[2 * i + 1] !== 0)) {
-        out.number(40, e.widths[2 * i]);
-        out.number(41, e.widths[2 * i + 1]);
+        out.number(40, e.widths[2 * i]!);
+        out.number(41, e.widths[2 * i + 1]!);
       }
-      if (e.bulges && e.bulges[i] !== 0) out.number(42, e.bulges[i]);
+      if (e.bulges && e.bulges[i] !== 0) out.number(42, e.bulges[i]!);
       out.integer(70, flat ? 0 : 32);
     });
   }
@@ -79,7 +79,7 @@ export function writeMesh(w: EntityTags, e: Mesh, owner: string): void {
   const marks = ['AcDbVertex', e.grid ? 'AcDbPolygonMeshVertex' : 'AcDbPolyFaceMeshVertex'];
   for (let i = 0; i < corners; i++) {
     vertex(w, e, handle, marks, () => {
-      out.point(10, [e.points[3 * i], e.points[3 * i + 1], e.points[3 * i + 2]]);
+      out.point(10, [e.points[3 * i]!, e.points[3 * i + 1]!, e.points[3 * i + 2]!]);
       out.integer(70, e.grid ? 64 : 64 | 128);
     });
   }
@@ -97,8 +97,8 @@ export function writeMesh(w: EntityTags, e: Mesh, owner: string): void {
 /** Faces of at most four corners: larger ones become a fan of triangles with their inner edges hidden. */
 function facesOfFour(faces: Int32Array): number[][] {
   const out: number[][] = [];
-  for (let at = 0; at < faces.length; at += faces[at] + 1) {
-    const face = Array.from(faces.subarray(at + 1, at + 1 + faces[at]));
+  for (let at = 0; at < faces.length; at += faces[at]! + 1) {
+    const face = Array.from(faces.subarray(at + 1, at + 1 + faces[at]!));
     if (face.length <= 4) {
       out.push(face);
       continue;
@@ -107,7 +107,7 @@ function facesOfFour(faces: Int32Array): number[][] {
     const hide = (c: number): number => -1 - index(c);
     const n = face.length;
     for (let k = 1; k + 1 < n; k++) {
-      out.push([k === 1 ? face[0] : hide(face[0]), face[k], k + 2 < n ? hide(face[k + 1]) : face[k + 1]]);
+      out.push([k === 1 ? face[0]! : hide(face[0]!), face[k]!, k + 2 < n ? hide(face[k + 1]!) : face[k + 1]!]);
     }
   }
   return out;

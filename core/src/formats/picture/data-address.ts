@@ -16,7 +16,7 @@ export function bytesOfAddress(address: string): { media: string; bytes: Uint8Ar
     const text = atob(address.slice(head[0].length).replace(/\s/g, ''));
     const bytes = new Uint8Array(text.length);
     for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
-    return { media: head[1].toLowerCase(), bytes };
+    return { media: head[1]!.toLowerCase(), bytes };
   } catch {
     return null;
   }

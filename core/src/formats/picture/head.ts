@@ -48,7 +48,7 @@ function jpeg(bytes: Uint8Array, view: DataView): PictureHead | null {
   let pxPerInch: number | null = null;
   for (let i = 2; i + 9 < bytes.length;) {
     if (bytes[i] !== 0xff) return null;
-    const m = bytes[i + 1];
+    const m = bytes[i + 1]!;
     // Filling between segments.
     if (m === 0xff) {
       i++;

@@ -59,13 +59,13 @@ export class StyleSheet {
   /** Which rules apply to an element, the strongest last. */
   matching(e: XmlElement): number[] {
     const out: number[] = [];
-    for (let i = 0; i < this.rules.length; i++) if (this.rules[i].matches(e)) out.push(i);
+    for (let i = 0; i < this.rules.length; i++) if (this.rules[i]!.matches(e)) out.push(i);
     return out;
   }
 
   /** The declarations of some rules, the strongest last; important ones after all others. */
   declarations(rules: readonly number[]): Declaration[] {
-    const all = rules.flatMap((i) => this.rules[i].declarations);
+    const all = rules.flatMap((i) => this.rules[i]!.declarations);
     return [...all.filter((d) => !d.important), ...all.filter((d) => d.important)];
   }
 }
@@ -122,7 +122,7 @@ function compileSelector(selector: csstree.Selector): { matches: Test; specifici
   const compounds: { tests: Test[]; combinator: string }[] = [{ tests: [], combinator: ' ' }];
   let specificity = 0;
   for (const node of selector.children.toArray()) {
-    const last = compounds[compounds.length - 1];
+    const last = compounds[compounds.length - 1]!;
     switch (node.type) {
       case 'Combinator':
         compounds.push({ tests: [], combinator: node.name });
@@ -159,16 +159,16 @@ function compileSelector(selector: csstree.Selector): { matches: Test; specifici
     }
   }
   const match = (e: XmlElement, i: number): boolean => {
-    if (!compounds[i].tests.every((t) => t(e))) return false;
+    if (!compounds[i]!.tests.every((t) => t(e))) return false;
     if (i === 0) return true;
-    switch (compounds[i].combinator) {
+    switch (compounds[i]!.combinator) {
       case '>':
         return e.parent !== null && match(e.parent, i - 1);
       case '+':
       case '~': {
         const before = siblingsBefore(e);
-        return compounds[i].combinator === '+'
-          ? before.length > 0 && match(before[before.length - 1], i - 1)
+        return compounds[i]!.combinator === '+'
+          ? before.length > 0 && match(before[before.length - 1]!, i - 1)
           : before.some((s) => match(s, i - 1));
       }
       default:

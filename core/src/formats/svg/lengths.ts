@@ -28,7 +28,7 @@ export function parseLength(text: string | undefined, context: LengthContext): n
   const match = LENGTH.exec(text);
   if (!match) return null;
   const value = Number(match[1]);
-  const unit = match[2].toLowerCase();
+  const unit = match[2]!.toLowerCase();
   if (unit === '%') return (value * context.percentOf) / 100;
   if (unit === 'em' || unit === 'rem') return value * context.em;
   if (unit === 'ex' || unit === 'ch') return (value * context.em) / 2;
@@ -44,7 +44,7 @@ export function parsePageLength(text: string | undefined): PageLength {
   if (!match) return null;
   const value = Number(match[1]);
   if (!(value > 0)) return null;
-  switch (match[2].toLowerCase()) {
+  switch (match[2]!.toLowerCase()) {
     case 'mm':
       return { kind: 'physical', unit: 'mm', value };
     case 'cm':

@@ -48,7 +48,7 @@ export class PaintReader {
     if (text === 'none' || text === 'transparent') return { paint: NO_PAINT, alpha: 1 };
     const url = /^url\(\s*["']?#([^"')]+)["']?\s*\)\s*(.*)$/.exec(text);
     if (url) {
-      const server = this.server(url[1]);
+      const server = this.server(url[1]!);
       if (server) return { paint: server, alpha: 1 };
       text = url[2] || 'none';
       if (text === 'none') return { paint: NO_PAINT, alpha: 1 };
@@ -156,13 +156,13 @@ export class PaintReader {
 
 /** The mean of a gradient along its length, each stretch between stops weighing as much as it is long. */
 export function meanColour(stops: readonly GradientStop[]): Rgb {
-  const first = stops[0];
-  const last = stops[stops.length - 1];
+  const first = stops[0]!;
+  const last = stops[stops.length - 1]!;
   const channel = (shift: number): number => {
     const of = (s: GradientStop): number => (s.rgb >> shift) & 255;
     let sum = of(first) * first.offset + of(last) * (1 - last.offset);
     for (let i = 1; i < stops.length; i++) {
-      sum += ((of(stops[i - 1]) + of(stops[i])) / 2) * Math.max(0, stops[i].offset - stops[i - 1].offset);
+      sum += ((of(stops[i - 1]!) + of(stops[i]!)) / 2) * Math.max(0, stops[i]!.offset - stops[i - 1]!.offset);
     }
     return Math.min(255, Math.round(sum));
   };

@@ -11,7 +11,7 @@ const ZEROS = ['', '0', '00', '000', '0000', '00000', '000000', '0000000', '0000
 export function shortNumber(value: number, decimals: number): string {
   if (decimals <= 9 && value < 1e6 && value > -1e6) {
     // As a whole number of the last digit's steps; whole numbers are put into text fastest.
-    const k = POWERS[decimals];
+    const k = POWERS[decimals]!;
     const n = Math.round(value < 0 ? -value * k : value * k);
     if (n === 0) return '0';
     let whole = 0;
@@ -77,41 +77,41 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
   };
   let at = 0;
   for (const cmd of path.cmds) {
-    const n = path.data.subarray(at, at + CMD_LENGTH[cmd]);
-    at += CMD_LENGTH[cmd];
+    const n = path.data.subarray(at, at + CMD_LENGTH[cmd]!);
+    at += CMD_LENGTH[cmd]!;
     switch (cmd) {
       case Cmd.Close:
         text.close();
         [x, y, ex, ey] = [sx, sy, sx, sy];
         break;
       case Cmd.Move:
-        put('M', [n[0], n[1]], [x, y]);
-        to(n[0], n[1], n[0], n[1]);
+        put('M', [n[0]!, n[1]!], [x, y]);
+        to(n[0]!, n[1]!, n[0]!, n[1]!);
         [sx, sy] = [x, y];
         break;
       case Cmd.Line:
-        if (rounded(n[1]) === y && rounded(n[0]) !== x) put('H', [n[0]], [x]);
-        else if (rounded(n[0]) === x && rounded(n[1]) !== y) put('V', [n[1]], [y]);
-        else put('L', [n[0], n[1]], [x, y]);
-        to(n[0], n[1], n[0], n[1]);
+        if (rounded(n[1]!) === y && rounded(n[0]!) !== x) put('H', [n[0]!], [x]);
+        else if (rounded(n[0]!) === x && rounded(n[1]!) !== y) put('V', [n[1]!], [y]);
+        else put('L', [n[0]!, n[1]!], [x, y]);
+        to(n[0]!, n[1]!, n[0]!, n[1]!);
         break;
       case Cmd.Quad:
       case Cmd.Cubic:
         put(cmd === Cmd.Quad ? 'Q' : 'C', n, cmd === Cmd.Quad ? [x, y, x, y] : [x, y, x, y, x, y]);
-        to(n[n.length - 2], n[n.length - 1], n[n.length - 2], n[n.length - 1]);
+        to(n[n.length - 2]!, n[n.length - 1]!, n[n.length - 2]!, n[n.length - 1]!);
         break;
       default: {
-        const arc = endpointToCentre(ex, ey, n[0], n[1], n[2], n[3] !== 0, n[4] !== 0, n[5], n[6]);
-        const turn = n[0] === n[1] ? 0 : (n[2] * 180) / Math.PI;
+        const arc = endpointToCentre(ex, ey, n[0]!, n[1]!, n[2]!, n[3] !== 0, n[4] !== 0, n[5]!, n[6]!);
+        const turn = n[0] === n[1] ? 0 : (n[2]! * 180) / Math.PI;
         const off = arc ? Math.abs(Math.abs(arc.sweep) - Math.PI) : Math.PI;
         if (arc && off < HALF_TURN) {
           // Close to half a turn the last digit of a radius moves the centre far: two shorter arcs do not have that.
-          const mid = pointAt({ kind: 'arc', ...arc, from: [ex, ey], to: [n[5], n[6]] }, 0.5);
-          put('A', [arc.rx, arc.ry, turn, 0, n[4], mid[0], mid[1]], [NaN, NaN, NaN, NaN, NaN, x, y]);
+          const mid = pointAt({ kind: 'arc', ...arc, from: [ex, ey], to: [n[5]!, n[6]!] }, 0.5);
+          put('A', [arc.rx, arc.ry, turn, 0, n[4]!, mid[0], mid[1]], [NaN, NaN, NaN, NaN, NaN, x, y]);
           to(mid[0], mid[1], mid[0], mid[1]);
-          put('A', [arc.rx, arc.ry, turn, 0, n[4], n[5], n[6]], [NaN, NaN, NaN, NaN, NaN, x, y]);
-        } else put('A', [n[0], n[1], turn, n[3], n[4], n[5], n[6]], [NaN, NaN, NaN, NaN, NaN, x, y]);
-        to(n[5], n[6], n[5], n[6]);
+          put('A', [arc.rx, arc.ry, turn, 0, n[4]!, n[5]!, n[6]!], [NaN, NaN, NaN, NaN, NaN, x, y]);
+        } else put('A', [n[0]!, n[1]!, turn, n[3]!, n[4]!, n[5]!, n[6]!], [NaN, NaN, NaN, NaN, NaN, x, y]);
+        to(n[5]!, n[6]!, n[5]!, n[6]!);
       }
     }
   }

@@ -23,18 +23,18 @@ export interface MarkerPlace {
 export function markerPlaces(path: PathData): MarkerPlace[] {
   const out: MarkerPlace[] = [];
   for (const { pieces, closed } of piecesOf(path, false)) {
-    const at = (i: number): Piece => pieces[(i + pieces.length) % pieces.length];
+    const at = (i: number): Piece => pieces[(i + pieces.length) % pieces.length]!;
     for (let i = 0; i <= pieces.length; i++) {
-      const [x, y] = i < pieces.length ? startOf(pieces[i]) : endOf(pieces[i - 1]);
+      const [x, y] = i < pieces.length ? startOf(pieces[i]!) : endOf(pieces[i - 1]!);
       const into = i > 0 || closed ? direction(at(i - 1), 1) : null;
       const outOf = i < pieces.length || closed ? direction(at(i), 0) : null;
       out.push({ role: 'mid', x, y, angle: between(into, outOf) });
     }
   }
   if (out.length > 0) {
-    out[0].role = 'start';
-    if (out.length > 1) out[out.length - 1].role = 'end';
-    else out.push({ ...out[0], role: 'end' });
+    out[0]!.role = 'start';
+    if (out.length > 1) out[out.length - 1]!.role = 'end';
+    else out.push({ ...out[0]!, role: 'end' });
   }
   return out;
 }
@@ -77,7 +77,7 @@ export function markerState(
   const ref = [fit[0] * rx + fit[9], fit[4] * ry + fit[10]];
   const view = compose(
     compose(shape.ctm, translation(place.x, place.y)),
-    compose(compose(rotation(angle), scaling(scale, scale, 1)), translation(-ref[0], -ref[1])),
+    compose(compose(rotation(angle), scaling(scale, scale, 1)), translation(-ref[0]!, -ref[1]!)),
   );
   let state: State = { ...shape, style, ctm: view, viewport: box ?? { width: w, height: h } };
   if (cutsOverflow(style)) state = clippedTo(state, 0, 0, w, h);

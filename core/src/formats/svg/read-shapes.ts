@@ -126,7 +126,7 @@ function rect(x: ShapeContext, length: (n: string, of: 'x' | 'y', o?: number) =>
   if (!(rx > 0) || !(ry > 0)) {
     const points = new Float64Array(8);
     const corners = [[left, top], [right, top], [right, bottom], [left, bottom]]; // prettier-ignore
-    corners.forEach(([px, py], i) => put(points, i, applyPoint(x.ctm, [px, py, 0])));
+    corners.forEach(([px, py], i) => put(points, i, applyPoint(x.ctm, [px!, py!, 0])));
     return { kind: 'polyline', ...x.base, points, dim: 2, elevation: 0, closed: true };
   }
   // The order of SVG 2 §10.2: clockwise on the page, from the end of the upper left corner.

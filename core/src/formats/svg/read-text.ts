@@ -84,7 +84,7 @@ export function readText(e: XmlElement, x: TextContext): Text[] {
     from = to;
   };
   chars.forEach((c, i) => {
-    const begins = i === 0 || c.x !== undefined || c.along !== chars[i - 1].along;
+    const begins = i === 0 || c.x !== undefined || c.along !== chars[i - 1]!.along;
     if (!begins) return;
     if (i > 0) flush(i);
     px = c.x ?? px;
@@ -144,10 +144,10 @@ function charactersOf(e: XmlElement, x: TextContext, losses: Set<string>): Char[
     deal('dy', height);
     const turns = list('rotate').map(Number).filter(Number.isFinite);
     if (turns.length > 0)
-      for (let i = begin; i < chars.length; i++) chars[i].turn ??= turns[Math.min(i - begin, turns.length - 1)];
+      for (let i = begin; i < chars.length; i++) chars[i]!.turn ??= turns[Math.min(i - begin, turns.length - 1)];
   };
   visit(e, x.style, keep(e, x.style), undefined);
-  if (!keep(e, x.style)) while (chars.length > 0 && chars[chars.length - 1].char === ' ') chars.pop();
+  if (!keep(e, x.style)) while (chars.length > 0 && chars[chars.length - 1]!.char === ' ') chars.pop();
   return chars;
 }
 
@@ -190,11 +190,11 @@ function chunk(
       const same = last && last.scale === made.scale && last.rise === made.rise && last.look === made.look && JSON.stringify(last.font) === JSON.stringify(made.font); // prettier-ignore
       if (!same) runs.push(made);
     }
-    const run = runs[runs.length - 1];
+    const run = runs[runs.length - 1]!;
     run.text += c.char;
     // A `y` of its own moves a letter up or down from where it stood.
     const dy = i === 0 ? 0 : (c.dy ?? 0) + (c.y !== undefined ? c.y - (start.y + down) : 0);
-    const dx = (i === 0 ? 0 : (c.dx ?? 0)) + (i > 0 && words !== 0 && chars[i - 1].char === ' ' ? words : 0);
+    const dx = (i === 0 ? 0 : (c.dx ?? 0)) + (i > 0 && words !== 0 && chars[i - 1]!.char === ' ' ? words : 0);
     down += dy;
     const turn = c.turn ?? 0;
     if (dx !== 0 || dy !== 0 || turn !== 0)
@@ -203,7 +203,7 @@ function chunk(
   });
   const end = start.y + down;
   if (text.trim() === '') return null;
-  const many = runs.length > 1 || runs[0].rise !== 0;
+  const many = runs.length > 1 || runs[0]!.rise !== 0;
   const made = textEntity(text, { ...start, style: first.style, along: first.along }, context);
   if (many) made.runs = runs;
   if (letters.length > 0) made.letters = letters;
@@ -245,7 +245,7 @@ function textEntity(
   const apart = style.get('letter-spacing');
   const spacing = apart && apart !== 'normal' ? (parseLength(apart, { percentOf: size, em: size }) ?? 0) * lu : 0;
   const along = run.along && { path: transformPath(run.along.path, m), offset: run.along.offset * lu };
-  const at = along ? applyPoint(m, [run.along!.path.data[0], run.along!.path.data[1], 0]) : applyPoint(m, [run.x, run.y, 0]); // prettier-ignore
+  const at = along ? applyPoint(m, [run.along!.path.data[0]!, run.along!.path.data[1]!, 0]) : applyPoint(m, [run.x, run.y, 0]); // prettier-ignore
   const stretch = x.stretchTo !== undefined && !along ? x.stretchTo * lu : 0;
   const rotation = Math.atan2(uy, ux);
   return {
@@ -284,7 +284,7 @@ function verticalOf(baseline: string | undefined): VerticalAlign {
 
 function fontOf(style: Style): FontRequest {
   const family = (style.get('font-family') ?? 'sans-serif')
-    .split(',')[0]
+    .split(',')[0]!
     .trim()
     .replace(/^["']|["']$/g, '');
   const w = style.get('font-weight') ?? 'normal';

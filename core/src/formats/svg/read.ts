@@ -157,7 +157,8 @@ class SvgReader {
     const d = this.drawing;
     d.yDown = true;
     const box = parseViewBox(root.attributes.get('viewBox'));
-    const [statedWidth, statedHeight] = ['width', 'height'].map((side) => parsePageLength(root.attributes.get(side)));
+    const statedWidth = parsePageLength(root.attributes.get('width'));
+    const statedHeight = parsePageLength(root.attributes.get('height'));
     const w = statedWidth?.kind === 'px' ? likeTheOther(statedWidth, statedHeight) : statedWidth;
     const h = likeTheOther(statedHeight, w);
     for (const [what, size] of [

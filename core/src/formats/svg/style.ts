@@ -146,8 +146,8 @@ function shorthandFont(value: string, into: Map<string, string>): void {
     value.trim(),
   );
   if (!match) return;
-  into.set('font-size', match[2]);
-  into.set('font-family', match[3]);
-  into.set('font-weight', /bold|[1-9]00/.exec(match[1])?.[0] ?? 'normal');
-  into.set('font-style', /italic|oblique/.exec(match[1])?.[0] ?? 'normal');
+  into.set('font-size', match[2]!);
+  into.set('font-family', match[3]!);
+  into.set('font-weight', /bold|[1-9]00/.exec(match[1]!)?.[0] ?? 'normal');
+  into.set('font-style', /italic|oblique/.exec(match[1]!)?.[0] ?? 'normal');
 }

@@ -19,7 +19,7 @@ export function parseTransform(text: string | undefined): Affine | null {
   let m: Affine = IDENTITY;
   let any = false;
   for (const [name, list] of callsOf(text)) {
-    const v = [...list.matchAll(VALUE)].map((x) => Number(x[1]) * (UNITS[x[2].toLowerCase()] ?? 1));
+    const v = [...list.matchAll(VALUE)].map((x) => Number(x[1]) * (UNITS[x[2]!.toLowerCase()] ?? 1));
     const next = single(name.toLowerCase(), v);
     if (!next) return null;
     m = compose(m, next);
@@ -37,7 +37,7 @@ function* callsOf(text: string): Generator<[string, string]> {
     if (close < 0) return;
     // Of a long stretch before the bracket only its end can be a name.
     const name = NAME_BEFORE.exec(text.slice(Math.max(at, open - 64), open));
-    if (name) yield [name[1], text.slice(open + 1, close)];
+    if (name) yield [name[1]!, text.slice(open + 1, close)];
     at = close + 1;
   }
 }
@@ -46,19 +46,19 @@ function single(name: string, v: number[]): Affine | null {
   const rad = (d: number): number => (d * Math.PI) / 180;
   switch (name) {
     case 'matrix':
-      return v.length === 6 ? planar(v[0], v[1], v[2], v[3], v[4], v[5]) : null;
+      return v.length === 6 ? planar(v[0]!, v[1]!, v[2]!, v[3]!, v[4]!, v[5]!) : null;
     case 'translate':
-      return v.length >= 1 ? translation(v[0], v[1] ?? 0) : null;
+      return v.length >= 1 ? translation(v[0]!, v[1] ?? 0) : null;
     case 'translatex':
       return translation(v[0] ?? 0, 0);
     case 'translatey':
       return translation(0, v[0] ?? 0);
     case 'scale':
-      return v.length >= 1 ? scaling(v[0], v[1] ?? v[0], 1) : null;
+      return v.length >= 1 ? scaling(v[0]!, v[1]! ?? v[0]!, 1) : null;
     case 'rotate': {
       if (v.length === 0) return null;
-      const r = rotation(rad(v[0]));
-      return v.length >= 3 ? compose(translation(v[1], v[2]), compose(r, translation(-v[1], -v[2]))) : r;
+      const r = rotation(rad(v[0]!));
+      return v.length >= 3 ? compose(translation(v[1]!, v[2]!), compose(r, translation(-v[1]!, -v[2]!))) : r;
     }
     case 'scalex':
       return scaling(v[0] ?? 1, 1, 1);
@@ -81,11 +81,11 @@ function single(name: string, v: number[]): Affine | null {
  */
 export function transformOrigin(text: string, frame: Box2, em: number): [number, number] {
   const words = text.trim().split(/\s+/).slice(0, 2);
-  if (words.length === 2 && (/^(top|bottom)$/.test(words[0]) || /^(left|right)$/.test(words[1]))) words.reverse();
+  if (words.length === 2 && (/^(top|bottom)$/.test(words[0]!) || /^(left|right)$/.test(words[1]!))) words.reverse();
   const WORDS = wordTable<string>({ left: '0%', top: '0%', center: '50%', right: '100%', bottom: '100%' });
   const along = (word: string | undefined, size: number): number =>
     parseLength(WORDS[word ?? 'center'] ?? word, { percentOf: size, em }) ?? 0;
-  if (words.length === 1 && /^(top|bottom)$/.test(words[0])) words.unshift('center');
+  if (words.length === 1 && /^(top|bottom)$/.test(words[0]!)) words.unshift('center');
   return [frame.minX + along(words[0], frame.width), frame.minY + along(words[1], frame.height)];
 }
 
@@ -117,5 +117,5 @@ export function viewBoxMap(
 
 export function parseViewBox(text: string | undefined): { x: number; y: number; width: number; height: number } | null {
   const v = (text?.match(NUMBER) ?? []).map(Number);
-  return v.length === 4 && v[2] > 0 && v[3] > 0 ? { x: v[0], y: v[1], width: v[2], height: v[3] } : null;
+  return v.length === 4 && v[2]! > 0 && v[3]! > 0 ? { x: v[0]!, y: v[1]!, width: v[2]!, height: v[3]! } : null;
 }

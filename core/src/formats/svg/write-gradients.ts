@@ -18,7 +18,7 @@ export class GradientWriter {
     const { place } = paint;
     if (!place) return null;
     const [a, b, c, d, e, f] = place.map;
-    const m = compose(toPage, planar(a, b, c, d, e, f));
+    const m = compose(toPage, planar(a!, b!, c!, d!, e!, f!));
     const matrix = [m[0], m[1], m[3], m[4]]
       .map((v) => shortNumber(v, 9))
       .concat([this.number(m[9]), this.number(m[10])]);

@@ -49,10 +49,10 @@ export class StyleWriter {
     const { look } = e;
     // What is resolved alike is one object for many entities; gradients lie where each of them lies.
     const plain = look.fill.kind !== 'gradient' && look.stroke.kind !== 'gradient';
-    const fast = plain ? this.byResolved[filled ? 1 : 0].get(r) : undefined;
+    const fast = plain ? this.byResolved[filled ? 1 : 0]!.get(r) : undefined;
     if (fast?.look === look) return fast.properties;
     const properties = this.made(e, r, filled, toWorld);
-    if (plain) this.byResolved[filled ? 1 : 0].set(r, { look, properties });
+    if (plain) this.byResolved[filled ? 1 : 0]!.set(r, { look, properties });
     return properties;
   }
 
@@ -119,6 +119,6 @@ export class StyleWriter {
     const scale = dash.scale * this.lengthScale;
     // A dot is a dash of no length, which a round cap makes visible.
     const lengths = pattern.map((p) => Math.abs(p) * scale);
-    return pattern[0] < 0 ? [0, ...lengths] : lengths;
+    return pattern[0]! < 0 ? [0, ...lengths] : lengths;
   }
 }

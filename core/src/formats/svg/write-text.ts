@@ -74,14 +74,14 @@ export function spans(
     const [dx, dy, turn]: number[][] = [[], [], []];
     letters.forEach((letter, i) => {
       const s = shifts.get(at);
-      dx.push((s?.dx ?? 0) * em);
+      dx!.push((s?.dx ?? 0) * em);
       // A run that stands higher is lifted at its first letter, and what follows is lowered again.
-      dy.push(-((s?.dy ?? 0) + (i === 0 ? run.rise - risen : 0)) * em);
-      turn.push(((s?.turn ?? 0) * -180) / Math.PI);
+      dy!.push(-((s?.dy ?? 0) + (i === 0 ? run.rise - risen : 0)) * em);
+      turn!.push(((s?.turn ?? 0) * -180) / Math.PI);
       at += letter.length;
     });
     risen = run.rise;
-    const attributes = [list('dx', dx, number), list('dy', dy, number), list('rotate', turn, number)].join('');
+    const attributes = [list('dx', dx!, number), list('dy', dy!, number), list('rotate', turn!, number)].join('');
     const style: Properties = {};
     if (run.scale !== 1) style['font-size'] = number(em * run.scale);
     if (run.font) fontStyle(run.font, style);

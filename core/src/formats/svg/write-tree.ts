@@ -103,7 +103,7 @@ export class SvgTree {
   private chain(v: Visit): { key: string; name: string; id: string }[] {
     const out: { key: string; name: string; id: string }[] = [];
     for (let n = v.top.node; n !== undefined && n !== null; n = this.drawing.nodes[n]?.parent ?? undefined) {
-      const node = this.drawing.nodes[n];
+      const node = this.drawing.nodes[n]!;
       if (node.name !== '') out.unshift({ key: `node ${n}`, name: node.name, id: node.key ?? escapeName(node.name) });
     }
     if (out[0]?.name === v.top.layer) out.shift();
@@ -138,7 +138,7 @@ export class SvgTree {
     }
     const trail = [group];
     this.chain(v).forEach((link, i) => {
-      const last = trail[trail.length - 1];
+      const last = trail[trail.length - 1]!;
       const same = this.trail[i + 1];
       if (same?.key === link.key && this.trail[i] === last) trail.push(same);
       else {
@@ -159,7 +159,7 @@ export class SvgTree {
       style,
     };
     if (text !== undefined) leaf.text = text;
-    trail[trail.length - 1].items.push(leaf);
+    trail[trail.length - 1]!.items.push(leaf);
   }
 
   /** The groups as text; `defs` are the definitions that they refer to. */
@@ -224,7 +224,7 @@ export class SvgTree {
 
   private leafText(leaf: Leaf, inherited: Properties): string {
     let attributes = '';
-    for (const n in leaf.attributes) attributes += ` ${n}="${escapeXml(leaf.attributes[n])}"`;
+    for (const n in leaf.attributes) attributes += ` ${n}="${escapeXml(leaf.attributes[n]!)}"`;
     const head = `<${leaf.element}${leaf.id ? ` id="${escapeXml(leaf.id)}"` : ''}${attributes}${this.ownStyle(leaf.style, inherited)}`;
     if (typeof leaf.text === 'object') return `${head}>${leaf.text.xml}</${leaf.element}>\n`;
     return leaf.text === undefined

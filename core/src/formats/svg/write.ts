@@ -98,7 +98,7 @@ class SvgWriter {
         [from, 0.8],
         [from + width, 0.8],
       ]) {
-        const p = project(m, [line.x + a * c - b * line.em * s, line.y + a * s + b * line.em * c, 0]);
+        const p = project(m, [line.x + a! * c - b! * line.em * s, line.y + a! * s + b! * line.em * c, 0]);
         this.bounds.box.add(p[0], p[1]);
       }
     }
@@ -177,8 +177,8 @@ class SvgWriter {
     if (id !== undefined) {
       const [a, b, c, d, e, f] = repeat.transform;
       const turned = a !== 1 || b !== 0 || c !== 0 || d !== 1;
-      const matrix = [a, b, c, d].map((n) => shortNumber(n, 12)).join(' ');
-      const shift = `${this.number(e)} ${this.number(f)}`;
+      const matrix = [a!, b!, c!, d!].map((n) => shortNumber(n, 12)).join(' ');
+      const shift = `${this.number(e!)} ${this.number(f!)}`;
       this.uses = true;
       this.tree.put(v, 'use', {
         [this.options.version === '2' ? 'href' : 'xlink:href']: `#${id}`,
@@ -300,7 +300,7 @@ class SvgWriter {
         if (!e.bulges) {
           const pts: string[] = [];
           for (let i = 0; i < e.points.length; i += e.dim) {
-            const p = project(m, [e.points[i], e.points[i + 1], e.dim === 3 ? e.points[i + 2] : e.elevation]);
+            const p = project(m, [e.points[i]!, e.points[i + 1]!, e.dim === 3 ? e.points[i + 2]! : e.elevation]);
             pts.push(this.list(p));
           }
           return put(e.closed ? 'polygon' : 'polyline', { points: pts.join(' ') });
@@ -400,14 +400,14 @@ class SvgWriter {
   private picture(e: Image, v: Visit, m: Affine): void {
     const [w, h] = e.pixels;
     // From pixels, counted downwards from the upper left corner, to the page.
-    const top: [number, number, number] = [0, 1, 2].map((i) => e.at[i] + e.v[i] * h) as [number, number, number];
+    const top: [number, number, number] = [0, 1, 2].map((i) => e.at[i]! + e.v[i]! * h) as [number, number, number];
     const corner = project(m, top);
     const [ux, uy] = project(m, [top[0] + e.u[0], top[1] + e.u[1], top[2] + e.u[2]]);
     const [vx, vy] = project(m, [top[0] - e.v[0], top[1] - e.v[1], top[2] - e.v[2]]);
     const k = [ux - corner[0], uy - corner[1], vx - corner[0], vy - corner[1]];
     const attributes: Properties = { width: this.number(w), height: this.number(h) };
-    if (k[1] === 0 && k[2] === 0 && k[0] > 0 && k[3] > 0) {
-      Object.assign(attributes, { x: this.number(corner[0]), y: this.number(corner[1]), width: this.number(w * k[0]), height: this.number(h * k[3]) }); // prettier-ignore
+    if (k[1] === 0 && k[2] === 0 && k[0]! > 0 && k[3]! > 0) {
+      Object.assign(attributes, { x: this.number(corner[0]), y: this.number(corner[1]), width: this.number(w * k[0]!), height: this.number(h * k[3]!) }); // prettier-ignore
     } else attributes['transform'] = `matrix(${k.map((n) => shortNumber(n, 9)).join(' ')} ${this.list(corner)})`;
     attributes['preserveAspectRatio'] = 'none';
     attributes[this.options.version === '2' ? 'href' : 'xlink:href'] = e.data!;
@@ -440,10 +440,10 @@ class SvgWriter {
     const [nx, ny] = [-e.major[1] * e.ratio, e.major[0] * e.ratio];
     const axes = principalAxes(ux, uy, m[0] * nx + m[3] * ny, m[1] * nx + m[4] * ny);
     const c = project(m, e.centre);
-    const [cx, cy] = c.map(this.number);
+    const [cx, cy] = [this.number(c[0]), this.number(c[1])];
     const degrees = shortNumber((axes.rotation * 180) / Math.PI, 9);
     const flat: Properties = { cx, cy, rx: this.number(axes.rx), ry: this.number(axes.ry) };
-    if (degrees === '90' || degrees === '-90') return { ...flat, rx: flat['ry'], ry: flat['rx'] };
+    if (degrees === '90' || degrees === '-90') return { ...flat, rx: flat['ry']!, ry: flat['rx']! };
     return degrees === '0' || degrees === '180' || degrees === '-180' ? flat : { ...flat, transform: `rotate(${degrees} ${cx} ${cy})` }; // prettier-ignore
   }
 
@@ -453,7 +453,7 @@ class SvgWriter {
     const path = new PathBuilder();
     const s = pattern.segments;
     for (let i = 0; i < s.length; i += 4) {
-      const [a, b] = [project(at, [s[i], s[i + 1], 0]), project(at, [s[i + 2], s[i + 3], 0])];
+      const [a, b] = [project(at, [s[i]!, s[i + 1]!, 0]), project(at, [s[i + 2]!, s[i + 3]!, 0])];
       path.moveTo(a[0], a[1]).lineTo(b[0], b[1]);
     }
     const d = this.pathText(path.build());
@@ -481,7 +481,7 @@ class SvgWriter {
       const p = e.fitPoints && e.fitPoints.length >= 6 ? e.fitPoints : e.points;
       const pts: string[] = [];
       for (let i = 0; i < p.length; i += 3) {
-        const q = project(m, [p[i], p[i + 1], p[i + 2]]);
+        const q = project(m, [p[i]!, p[i + 1]!, p[i + 2]!]);
         pts.push(number(q[0]) + ',' + number(q[1]));
       }
       this.became(e, 'polyline', 'splines written by their points');
@@ -489,7 +489,7 @@ class SvgWriter {
     }
     const points = new Float64Array(e.points.length);
     for (let i = 0; i < points.length; i += 3)
-      points.set([...project(m, [e.points[i], e.points[i + 1], e.points[i + 2]]), 0], i);
+      points.set([...project(m, [e.points[i]!, e.points[i + 1]!, e.points[i + 2]!]), 0], i);
     const { pieces, deviation } = cubicPieces({ ...e, points }, this.tolerance);
     if (deviation > 0) {
       this.ledger.add({
@@ -505,9 +505,9 @@ class SvgWriter {
     const path = new PathBuilder();
     for (const [i, { start, numbers: q }] of pieces.entries()) {
       if (i === 0) path.moveTo(start[0], start[1]);
-      if (q.length === 2) path.lineTo(q[0], q[1]);
-      else if (q.length === 4) path.quadTo(q[0], q[1], q[2], q[3]);
-      else path.cubicTo(q[0], q[1], q[2], q[3], q[4], q[5]);
+      if (q.length === 2) path.lineTo(q[0]!, q[1]!);
+      else if (q.length === 4) path.quadTo(q[0]!, q[1]!, q[2]!, q[3]!);
+      else path.cubicTo(q[0]!, q[1]!, q[2]!, q[3]!, q[4]!, q[5]!);
     }
     if (e.closed) path.close();
     put('path', { d: this.pathText(path.build()) });
@@ -523,8 +523,8 @@ class SvgWriter {
     let radius = 0;
     let at = 0;
     for (const cmd of path.cmds) {
-      if (cmd === Cmd.Arc) radius = Math.max(radius, path.data[at], path.data[at + 1]);
-      at += CMD_LENGTH[cmd];
+      if (cmd === Cmd.Arc) radius = Math.max(radius, path.data[at]!, path.data[at + 1]!);
+      at += CMD_LENGTH[cmd]!;
     }
     if (radius === 0) return;
     const bare = { kind: 'path', id: 0, layer: '', look: e.look } as const;

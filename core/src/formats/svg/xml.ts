@@ -53,7 +53,7 @@ export function entitiesOf(doctype: string): Map<string, string> {
     let last = 0;
     const raw = a ?? b ?? '';
     for (const r of raw.matchAll(/&([\w.:-]+);/g)) {
-      const inner = found.get(r[1]);
+      const inner = found.get(r[1]!);
       if (inner === undefined) continue;
       value += raw.slice(last, r.index) + inner;
       last = r.index + r[0].length;
@@ -63,7 +63,7 @@ export function entitiesOf(doctype: string): Map<string, string> {
       }
     }
     value += raw.slice(last);
-    if (whole && value.length <= MAX_ENTITY_LENGTH && !found.has(name)) found.set(name, value);
+    if (whole && value.length <= MAX_ENTITY_LENGTH && !found.has(name!)) found.set(name!, value);
   }
   return found;
 }
