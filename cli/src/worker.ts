@@ -14,10 +14,10 @@ import type {
   Target,
 } from '@scalaria/core';
 import {
-  CannotDeliver,
   NO_DECISIONS,
   SHIPPED_FONTS,
   UnreadableFile,
+  UserError,
   claimsOf,
   dataAddress,
   deliver,
@@ -70,7 +70,7 @@ function fontsWith(given: ConvertJob['fonts']): FontBook {
     try {
       return loadFont(bytesOf(f), /\.shx$/i.test(f) ? basename(f).replace(/\.\w+$/, '') : undefined);
     } catch (e) {
-      if (e instanceof RangeError) throw new RangeError(`${f}: ${e.message}`);
+      if (e instanceof UserError) throw new UserError(e.code, `${f}: ${e.message}`);
       throw e;
     }
   });
@@ -99,7 +99,7 @@ function guarded<T>(work: () => T): T | Failure {
   } catch (e) {
     if (e instanceof UnreadableFile)
       return { ok: false, kind: 'unreadable', message: e.found, where: e.where, remedy: e.remedy };
-    if (e instanceof CannotDeliver || e instanceof RangeError) return { ok: false, kind: 'usage', message: e.message };
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, kind: 'usage', message: e.message };
     throw e;
   }
 }

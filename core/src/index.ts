@@ -8,6 +8,7 @@ export * from './drawing/appearance.js';
 export * from './drawing/entity.js';
 export * from './drawing/drawing.js';
 export * from './drawing/lay-flat.js';
+export * from './errors.js';
 export * from './drawing/name-pattern.js';
 export * from './formats/encodings.js';
 export * from './drawing/ledger.js';

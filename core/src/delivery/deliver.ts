@@ -1,3 +1,4 @@
+import { UserError } from '../errors.js';
 import { scaling } from '../geometry/affine.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { isDrafting } from '../drawing/drawing.js';
@@ -26,8 +27,11 @@ import type { Target } from './recipe.js';
 import { targetFault } from './recipe.js';
 
 /** A delivery that cannot be made as asked; the message says why and what to do. */
-export class CannotDeliver extends Error {
+export class CannotDeliver extends UserError {
   override name = 'CannotDeliver';
+  constructor(message: string) {
+    super('cannot-deliver', message);
+  }
 }
 
 export interface Prepared {

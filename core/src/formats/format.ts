@@ -1,3 +1,4 @@
+import { UserError } from '../errors.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import type { UnitName } from '../drawing/units.js';
@@ -22,10 +23,10 @@ export interface ReadWork extends Work {
 }
 
 /** Thrown when `Work.signal` was aborted. */
-export class Stopped extends Error {
+export class Stopped extends UserError {
   override name = 'Stopped';
   constructor() {
-    super('stopped on request');
+    super('stopped', 'stopped on request');
   }
 }
 
@@ -34,14 +35,14 @@ export function checkStop(work: Work | undefined): void {
 }
 
 /** A file that cannot be read: what was found, where, and what to do about it. */
-export class UnreadableFile extends Error {
+export class UnreadableFile extends UserError {
   override name = 'UnreadableFile';
   constructor(
     readonly found: string,
     readonly where: string,
     readonly remedy: string,
   ) {
-    super(`${found} (${where}). ${remedy}`);
+    super('unreadable-file', `${found} (${where}). ${remedy}`);
   }
 }
 

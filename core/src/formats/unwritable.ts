@@ -1,11 +1,12 @@
+import { UserError } from '../errors.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 
 /** A number that no drawing file holds (NaN, infinity) was to be written. */
-export class UnwritableNumber extends RangeError {
+export class UnwritableNumber extends UserError {
   override name = 'UnwritableNumber';
   constructor(readonly number: number) {
-    super(`a drawing file cannot hold ${number}`);
+    super('unwritable-number', `a drawing file cannot hold ${number}`);
   }
 }
 

@@ -133,7 +133,7 @@ function indexOf(chords: Float64Array): ChordIndex {
   let total = 0;
   const lengthOf = (i: number): number => Math.hypot(chords[i + 2]! - chords[i]!, chords[i + 3]! - chords[i + 1]!);
   for (let i = 0; i < chords.length; i += 4) total += lengthOf(i);
-  if (!Number.isFinite(total)) throw new RangeError('chords that are no numbers cannot be searched');
+  if (!Number.isFinite(total)) throw new Error('chords that are no numbers cannot be searched');
   const piece = total / (4 * n + 1000) || 1;
   const parts = (i: number): number => Math.max(1, Math.ceil(lengthOf(i) / piece));
   let boxes = 0;

@@ -1,3 +1,4 @@
+import { UserError } from '../errors.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
@@ -45,7 +46,7 @@ export interface Stepped {
 }
 
 /**
- * Runs the planned steps that are switched on, in order; `among` are the steps there are. Throws `RangeError` for a step or
+ * Runs the planned steps that are switched on, in order; `among` are the steps there are. Throws `UserError` for a step or
  * parameter that is none.
  */
 export function runSteps(
@@ -60,10 +61,10 @@ export function runSteps(
     if (!planned.on) continue;
     checkStop(work);
     const step = among.find((s) => s.id === planned.step);
-    if (!step) throw new RangeError(`no step is called "${planned.step}"`);
+    if (!step) throw new UserError('unknown-step', `no step is called "${planned.step}"`);
     const params = { ...defaultsOf(step.params), ...planned.params };
     const fault = parameterFault(step.params, params);
-    if (fault) throw new RangeError(`${step.title}: ${fault}`);
+    if (fault) throw new UserError('wrong-parameter', `${step.title}: ${fault}`);
     const ledger = new Ledger(planned.id);
     const lineage = new Lineage();
     const made = step.run(drawing, params, { ...work, ledger, lineage, fonts: work?.fonts ?? new FontBook([]) });

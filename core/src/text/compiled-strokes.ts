@@ -1,3 +1,4 @@
+import { UserError } from '../errors.js';
 import { PathBuilder } from '../geometry/path.js';
 import { bulgeArc } from '../geometry/arcs.js';
 import type { StrokeFont, StrokeGlyph } from './stroke-font.js';
@@ -13,17 +14,17 @@ export const isCompiledStrokes = (bytes: Uint8Array): boolean =>
 /**
  * Reads a compiled drafting stroke font: per shape a byte program of pen moves (short vectors in sixteen directions,
  * long ones, octant, fractional and bulge arcs, a stack, subshapes). Shape 0 states the height of capitals and the
- * drop below the line. Throws `RangeError` when the bytes are no such font.
+ * drop below the line. Throws `UserError` when the bytes are no such font.
  */
 export function loadCompiledStrokes(family: string, bytes: Uint8Array): StrokeFont {
   const head = SIGNATURE.exec(new TextDecoder('windows-1252').decode(bytes.subarray(0, 64)));
-  if (!head) throw new RangeError(`"${family}" is no compiled stroke font`);
+  if (!head) throw new UserError('unreadable-font', `"${family}" is no compiled stroke font`);
   const unicode = head[1]!.toLowerCase() === 'unifont';
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const programs = new Map<number, Uint8Array>();
   let at = head[0].length;
   const u16 = (): number => {
-    if (at + 2 > bytes.length) throw new RangeError(`"${family}" is cut off at byte ${bytes.length}`);
+    if (at + 2 > bytes.length) throw new UserError('unreadable-font', `"${family}" is cut off at byte ${bytes.length}`);
     at += 2;
     return view.getUint16(at - 2, true);
   };
@@ -54,7 +55,7 @@ export function loadCompiledStrokes(family: string, bytes: Uint8Array): StrokeFo
   // Each program begins with its name, ended by a zero; shape 0 then has above, below and modes.
   const zero = afterName(programs.get(0) ?? new Uint8Array(0));
   const above = zero[0] || 0;
-  if (above === 0) throw new RangeError(`"${family}" states no height of capitals`);
+  if (above === 0) throw new UserError('unreadable-font', `"${family}" states no height of capitals`);
   const scale = 1 / above;
   const cache = new Map<number, StrokeGlyph | null>();
   const draw = (number: number): StrokeGlyph | null => {

@@ -10,7 +10,7 @@ import { SINGLE_LINE, singleLine } from './single-line.js';
 
 export type LoadedFont = { kind: 'outline'; font: OutlineFont } | { kind: 'strokes'; font: StrokeFont };
 
-/** Reads a font by its bytes: TTF, OTF, WOFF, WOFF2, or a compiled stroke font. Throws `RangeError` when it is none. */
+/** Reads a font by its bytes: TTF, OTF, WOFF, WOFF2, or a compiled stroke font. Throws `UserError` when it is none. */
 export function loadFont(bytes: Uint8Array, family?: string): LoadedFont {
   if (isCompiledStrokes(bytes)) return { kind: 'strokes', font: loadCompiledStrokes(family ?? 'Unnamed', bytes) };
   return { kind: 'outline', font: loadOutlineFont(bytes, family) };

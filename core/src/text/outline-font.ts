@@ -1,3 +1,4 @@
+import { UserError } from '../errors.js';
 import * as fontkit from 'fontkit';
 import type { Font as KitFont, Glyph } from 'fontkit';
 import type { PathBuilder } from '../geometry/path.js';
@@ -22,18 +23,20 @@ export interface OutlineFont {
 /** Largest font file that is read. */
 export const MAX_FONT_BYTES = 32 << 20;
 
-/** Throws `RangeError` when the bytes are no font that can be read. `family` stands for the name in the file. */
+/** Throws `UserError` when the bytes are no font that can be read. `family` stands for the name in the file. */
 export function loadOutlineFont(bytes: Uint8Array, family?: string): OutlineFont {
-  if (bytes.length > MAX_FONT_BYTES) throw new RangeError('a font of more than 32 MB is not read');
+  if (bytes.length > MAX_FONT_BYTES) throw new UserError('unreadable-font', 'a font of more than 32 MB is not read');
   let font: KitFont;
   try {
     const opened = fontkit.create(bytes as never);
     // A collection stands for its first font.
     font = 'fonts' in opened ? opened.fonts[0]! : (opened as KitFont);
-    if (!(font.unitsPerEm > 0)) throw new RangeError('no em');
+    if (!(font.unitsPerEm > 0)) throw new Error('no em');
     font.glyphForCodePoint(72);
   } catch (cause) {
-    throw new RangeError(`${family ? `"${family}"` : 'This file'} is no font that can be read`, { cause });
+    throw new UserError('unreadable-font', `${family ? `"${family}"` : 'This file'} is no font that can be read`, {
+      cause,
+    });
   }
   const em = font.unitsPerEm;
   const os2 = font['OS/2'] as Os2 | undefined;

@@ -71,6 +71,21 @@ describe('a step that adds or doubles', () => {
     const proof = proofWith(rails(), (d) => ({ ...d, entities: [...d.entities, { ...d.entities[0]!, id: 77 }] }));
     expect(item(proof, 'accounted').explanation).toContain('1 unexplained. Own step: a line is new or was changed');
   });
+  it('holds one line twice, or once what was there twice: counted', () => {
+    const again = proofWith(rails(), (d) => ({ ...d, entities: [...d.entities, d.entities[0]!] }));
+    expect(item(again, 'accounted')).toMatchObject({ state: 'atRisk', expected: '4', found: '5 prepared' });
+    const source = rails();
+    source.entities.push(source.entities[0]!);
+    const once = proofWith(source, (d) => ({ ...d, entities: d.entities.slice(0, 4) }));
+    expect(item(once, 'accounted')).toMatchObject({ state: 'atRisk', expected: '5', found: '4 prepared' });
+  });
+  it('names as gone what is there', () => {
+    const proof = proofWith(rails(), (d, _p, { lineage }) => {
+      lineage.remove(d.entities[0]!, 'double');
+      return { ...d };
+    });
+    expect(item(proof, 'accounted').explanation).toContain('is named as gone and is there');
+  });
   it('names one line as what two became', () => {
     const proof = proofWith(rails(), (d, _p, { lineage }) => {
       const one = { ...d.entities[0]!, id: 77 };

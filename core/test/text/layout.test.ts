@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { RichText, Text } from '../../src/index.js';
-import { DRAFTING_DEFAULT, FontBook, loadFont } from '../../src/index.js';
+import { DRAFTING_DEFAULT, FontBook, UserError, loadFont } from '../../src/index.js';
 import { familyOf, linesOf } from '../../src/text/layout.js';
 import { CMD_LENGTH } from '../../src/geometry/path.js';
 import { bytesOf, fonts } from '../helpers.js';
@@ -30,7 +30,7 @@ describe('fonts', () => {
     expect(fonts().outline('漢a', 'Spline Sans').missing).toEqual(['漢']);
   });
   it('that are none are refused', () => {
-    expect(() => loadFont(bytesOf('not a font'), 'x')).toThrow(RangeError);
+    expect(() => loadFont(bytesOf('not a font'), 'x')).toThrow(UserError);
     expect(new FontBook([]).capital('any')).toBe(0.7);
   });
   it('are named by their style, without folder and ending', () => {

@@ -11,9 +11,9 @@ import type {
   Target,
 } from '@scalaria/core';
 import {
-  CannotDeliver,
   NO_DECISIONS,
   UnreadableFile,
+  UserError,
   claimsOf,
   dataAddress,
   deliver,
@@ -54,7 +54,7 @@ export function font({ bytes, name }: { bytes: Uint8Array; name: string }): Font
     const { family, weight, italic, embedding } = made.font;
     return { ok: true, family, style: `${weight}${italic ? ' italic' : ''}`, embedding };
   } catch (e) {
-    if (e instanceof RangeError) return { ok: false, message: e.message };
+    if (e instanceof UserError) return { ok: false, message: e.message };
     throw e;
   }
 }
@@ -132,8 +132,7 @@ export function deliverAndProve(job: DeliverJob): DeliverResult {
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
   } catch (e) {
-    if (e instanceof CannotDeliver || e instanceof UnreadableFile || e instanceof RangeError)
-      return { ok: false, message: e.message };
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;
   } finally {
     job.port?.close();

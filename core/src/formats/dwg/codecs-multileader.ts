@@ -356,7 +356,7 @@ export const MULTILEADER: Codec = {
     const version = root.number(270, 2);
     if (f.v >= 2010) data.bitShort(version);
     const [context] = root.parts('CONTEXT_DATA');
-    if (!context) throw new RangeError('a MULTILEADER has no context data');
+    if (!context) throw new Error('a MULTILEADER has no context data');
     writeContext(f, context);
     f.putRef(HARD_POINTER, root.handle(340));
     data.bitLong(root.number(90));

@@ -368,7 +368,7 @@ class Pages {
       }
       size = page.length;
     }
-    throw new RangeError('the map of pages does not settle');
+    throw new Error('the map of pages does not settle');
   }
 
   file(

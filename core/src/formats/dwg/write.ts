@@ -1,3 +1,4 @@
+import { UserError } from '../../errors.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { WriteOptions, Work, Writing } from '../format.js';
@@ -50,7 +51,8 @@ const WRITABLE = new Set(
 export function writeDwg(source: Drawing, options: WriteOptions, work?: Work): Writing {
   const letters = WRITABLE_DWG[options.version ?? '2010'];
   if (!letters)
-    throw new RangeError(
+    throw new UserError(
+      'unknown-version',
       `DWG version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_DWG).join(', ')}`,
     );
   const { parts, ledger } = dwgParts(source, letters, options, work);

@@ -123,7 +123,7 @@ function slowDecimal(bytes: Uint8Array, start: number, end: number): number {
 
 /**
  * The shortest text that reads back to the same double, always with a decimal point: plain decimals in the ordinary
- * range, `1.0E-17` outside it. Throws `RangeError` for NaN and infinities, which no drawing file may hold.
+ * range, `1.0E-17` outside it. Throws `UnwritableNumber` for NaN and infinities, which no drawing file may hold.
  */
 export function formatDecimal(value: number): string {
   if (Number.isInteger(value) && value < 1e15 && value > -1e15) return value === 0 ? '0.0' : value + '.0';

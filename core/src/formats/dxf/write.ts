@@ -1,3 +1,4 @@
+import { UserError } from '../../errors.js';
 import { joined } from '../joined.js';
 import type { Box2 } from '../../geometry/box.js';
 import { boundsOf } from '../../drawing/bounds.js';
@@ -39,7 +40,8 @@ import { TableWriter } from './write-tables.js';
 export function writeDxf(source: Drawing, options: WriteOptions, work?: Work): Writing {
   const version = WRITABLE_VERSIONS[options.version ?? '2010'];
   if (!version)
-    throw new RangeError(
+    throw new UserError(
+      'unknown-version',
       `DXF version "${options.version}" cannot be written; one of ${Object.keys(WRITABLE_VERSIONS).join(', ')}`,
     );
   const { utf8, r12 } = abilitiesOf(version);
