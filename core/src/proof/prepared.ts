@@ -236,8 +236,8 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     return;
   }
   // A curve that another lies on hides where it moved along it: lengths do not.
-  for (const [key, length] of a.strokes) {
-    const off = Math.abs((b.strokes.get(key) ?? 0) - length);
+  for (const [key, length, found] of lengthsOf(a, b)) {
+    const off = Math.abs(found - length);
     if (off <= tolerance + length * 1e-9) continue;
     out.displaced.push({ title: stage.title, what: 'curve', layer: key.split('\t')[0]!, off, at: null });
     return;
@@ -261,6 +261,10 @@ function anchorsApart(e: Entity, to: Entity | undefined, map: Affine, before: Dr
 }
 const AXES: readonly Vec3[] = [[0, 0, 0], [1, 0, 0], [0, 1, 0]]; // prettier-ignore
 const apart = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1]);
+
+/** By layer and colour: the length of lines, and around fills, that was expected and found. */
+const lengthsOf = (a: Measures, b: Measures): [string, number, number][] =>
+  (['strokes', 'fills'] as const).flatMap((of) => [...a[of]].map(([key, length]): [string, number, number] => [key, length, b[of].get(key) ?? 0])); // prettier-ignore
 
 const isShift = (m: Affine): boolean => planarSimilarity(m) === 1 && determinant(m) > 0;
 
