@@ -3,6 +3,7 @@ import { Box2 } from '../geometry/box.js';
 import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
+import { KINDS } from '../drawing/kinds.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
@@ -27,7 +28,7 @@ export function doublesOf(drawing: Drawing, within: number, work?: Work): Double
   const byBox = new Map<number, number[]>();
   survey.each(({ entity: e, top }, n) => {
     if (n % 4096 === 0) checkStop(work);
-    if (isAnnotationPart(top) || WITHOUT_COURSE.has(e.kind)) return;
+    if (isAnnotationPart(top) || !['curves', 'parts'].includes(KINDS[e.kind].shown)) return;
     if (!(bounds[4 * n]! <= bounds[4 * n + 2]!)) return;
     let sum = 0;
     for (let k = 4 * n; k < 4 * n + 4; k++) sum = mixed(sum, grid(bounds[k]!));
@@ -82,9 +83,6 @@ interface Curve {
   first: number;
   next?: Curve;
 }
-
-/** Kinds that are areas, frames or nothing that is cut. */
-const WITHOUT_COURSE = new Set<Entity['kind']>(['hatch', 'face', 'image', 'viewport', 'insert', 'text', 'richText']);
 
 const mixed = (sum: number, k: number): number => Math.imul(sum ^ k, 0x9e3779b1) + (k > 2147483647 ? 1 : 0);
 

@@ -6,6 +6,7 @@ import { curvesOf } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
+import { KINDS } from '../drawing/kinds.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
@@ -74,7 +75,7 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   const keys = new Map<string, string>();
   surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }, n) => {
     if (n % 4096 === 0) checkStop(work);
-    if (isAnnotationPart(top) || NO_COURSE.has(e.kind)) return;
+    if (isAnnotationPart(top) || !KINDS[e.kind].contour) return;
     let key = keys.get(resolved.layer);
     if (key === undefined) keys.set(resolved.layer, (key = layerKey(drawing, resolved.layer)));
     sink.start(e, resolved.layer, key);
@@ -211,8 +212,6 @@ class PieceSink implements CurveSink {
     this.put(PieceKind.free, p[p.length - 3]!, p[p.length - 2]!);
   }
 }
-
-const NO_COURSE = new Set<Entity['kind']>(['hatch', 'image', 'viewport', 'point', 'mesh', 'insert', 'ray', 'text', 'richText']); // prettier-ignore
 
 /** Radius, angle of the first axis and sense of an arc that is a circle seen square-on; `null` for others. */
 function flatCircle(u: Vec3, v: Vec3): { radius: number; angle: number; sense: 1 | -1 } | null {

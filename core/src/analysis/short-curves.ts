@@ -1,6 +1,7 @@
 import type { Box2 } from '../geometry/box.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity, EntityKind } from '../drawing/entity.js';
+import { KINDS } from '../drawing/kinds.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
@@ -14,7 +15,7 @@ export interface ShortCurve {
   box: Box2;
 }
 
-const CURVES = new Set<EntityKind>(['line', 'polyline', 'arc', 'circle', 'ellipse', 'spline', 'path']);
+const isCurve = (kind: EntityKind): boolean => KINDS[kind].contour && KINDS[kind].shown === 'curves';
 
 /** Curves no longer than `shortest` (drawing unit; 0: a thousand-millionth of the diagonal). */
 export function shortCurvesOf(drawing: Drawing, shortest: number, work?: Work): ShortCurve[] {
@@ -23,7 +24,7 @@ export function shortCurvesOf(drawing: Drawing, shortest: number, work?: Work): 
   const survey = surveyOf(drawing);
   survey.each(({ entity, resolved, top }, i) => {
     if (i % 4096 === 0) checkStop(work);
-    if (isAnnotationPart(top) || !CURVES.has(entity.kind)) return;
+    if (isAnnotationPart(top) || !isCurve(entity.kind)) return;
     // A box larger than the limit holds a curve that is longer; only small ones are measured.
     const box = survey.box(i);
     if (box.empty || box.diagonal > limit) return;

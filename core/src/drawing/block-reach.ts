@@ -2,11 +2,9 @@ import { IDENTITY, applyPoint } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import type { Drawing } from './drawing.js';
 import type { Entity, Insert } from './entity.js';
+import { KINDS } from './kinds.js';
 import { BoundsSink, addEntityBounds } from './measures.js';
 import { insertMatrix } from './resolve.js';
-
-/** Kinds that show more than curves of their own. */
-export const COMPOUND: ReadonlySet<Entity['kind']> = new Set(['dimension', 'leader', 'opaque']);
 
 /**
  * How far blocks reach at most, hidden content and all: enough to tell that an insert adds nothing to a box without
@@ -55,7 +53,7 @@ export class BlockReach {
         const inner = this.placed(e);
         if (!inner) return null;
         sink.box.addBox(inner);
-      } else if (COMPOUND.has(e.kind)) return null;
+      } else if (KINDS[e.kind].shown === 'parts') return null;
       else addEntityBounds(e, IDENTITY, sink);
     }
     return sink.box;

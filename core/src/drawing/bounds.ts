@@ -1,6 +1,7 @@
 import { IDENTITY } from '../geometry/affine.js';
 import type { Box2 } from '../geometry/box.js';
-import { BlockReach, COMPOUND } from './block-reach.js';
+import { BlockReach } from './block-reach.js';
+import { KINDS } from './kinds.js';
 import type { Drawing } from './drawing.js';
 import { layerKey } from './drawing.js';
 import type { Entity, Insert } from './entity.js';
@@ -21,7 +22,7 @@ export function boundsOf(drawing: Drawing, options: WalkOptions = {}): Box2 {
   const compound: Entity[] = [];
   const inserts: Insert[] = [];
   for (const e of drawing.entities) {
-    if (e.kind === 'insert' || COMPOUND.has(e.kind) || e.node !== undefined) {
+    if (e.kind === 'insert' || KINDS[e.kind].shown === 'parts' || e.node !== undefined) {
       if (e.kind === 'insert') inserts.push(e);
       else compound.push(e);
       continue;

@@ -7,6 +7,7 @@ import type { Appearance, Dash } from './appearance.js';
 import { inObjectPlane } from './curves.js';
 import type { Drawing } from './drawing.js';
 import type { Arc, Circle, Ellipse, Entity, Insert, RichText, Text } from './entity.js';
+import { everyKindIsNamed } from './kinds.js';
 import { outlinePath } from './outline-path.js';
 import { partsOf, pictureOf } from './parts.js';
 import { insertMatrix } from './resolve.js';
@@ -183,8 +184,13 @@ export function mapped(e: Entity, m: Affine): Entity[] {
       return [textUnder(base, local)];
     case 'richText':
       return [textUnder(base, m)];
-    default:
+    case 'insert':
+    case 'viewport':
+    case 'dimension':
+    case 'opaque':
       return [];
+    default:
+      return everyKindIsNamed(base);
   }
 }
 

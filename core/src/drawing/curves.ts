@@ -10,6 +10,7 @@ import type { Vec3 } from '../geometry/vector.js';
 import { cross, scaled, unit } from '../geometry/vector.js';
 import { segmentEnd } from './bulges.js';
 import type { Entity, Image, Mesh, Polyline } from './entity.js';
+import { KINDS, everyKindIsNamed } from './kinds.js';
 import { planeToWorld } from './resolve.js';
 
 /** Receives an entity's curves in world coordinates, exactly: nothing is turned into chords. */
@@ -34,27 +35,9 @@ export interface CurveSink {
 
 /** Whether an entity's coordinates lie in the object coordinate system of its normal (DXF reference, "OCS"). */
 export function inObjectPlane(entity: Entity): boolean {
-  switch (entity.kind) {
-    case 'line':
-    case 'point':
-    case 'ellipse':
-    case 'spline':
-    case 'richText':
-    case 'ray':
-    case 'mesh':
-    case 'leader':
-    case 'image':
-    case 'viewport':
-    case 'dimension':
-    case 'opaque':
-      return false;
-    case 'polyline':
-      return entity.dim === 2;
-    case 'face':
-      return entity.solid;
-    default:
-      return true;
-  }
+  const { plane } = KINDS[entity.kind];
+  if (plane !== 'own') return plane === 'object';
+  return entity.kind === 'polyline' ? entity.dim === 2 : entity.kind === 'face' && entity.solid;
 }
 
 /** The map from an entity's own coordinates to the world. */
@@ -130,8 +113,16 @@ export function curvesOf(entity: Entity, toWorld: Affine, sink: CurveSink): void
       pen.line(c[0] - w / 2, c[1] - h / 2, c[2]);
       return;
     }
-    default:
+    case 'text':
+    case 'richText':
+    case 'insert':
+    case 'ray':
+    case 'dimension':
+    case 'leader':
+    case 'opaque':
       return;
+    default:
+      return everyKindIsNamed(entity);
   }
 }
 

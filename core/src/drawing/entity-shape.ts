@@ -1,6 +1,7 @@
 import type { Drawing } from './drawing.js';
 import { curvesOf } from './curves.js';
 import type { Entity } from './entity.js';
+import { everyKindIsNamed } from './kinds.js';
 import { IDENTITY } from '../geometry/affine.js';
 import type { Vec3 } from '../geometry/vector.js';
 
@@ -68,13 +69,27 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
     case 'opaque':
       say(e.key ?? '');
       break;
-    default:
-      if (e.kind === 'hatch') {
-        say(e.pattern, e.solid);
-        rest.push(e.angle, e.scale);
-      }
-      if (e.kind === 'image') say(e.pixels.join('x'));
+    case 'hatch':
+      say(e.pattern, e.solid);
+      rest.push(e.angle, e.scale);
       collectCurves(e, shape);
+      break;
+    case 'image':
+      say(e.pixels.join('x'));
+      collectCurves(e, shape);
+      break;
+    case 'polyline':
+    case 'circle':
+    case 'arc':
+    case 'ellipse':
+    case 'spline':
+    case 'path':
+    case 'face':
+    case 'viewport':
+      collectCurves(e, shape);
+      break;
+    default:
+      everyKindIsNamed(e);
   }
   return shape;
 } // prettier-ignore

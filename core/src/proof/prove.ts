@@ -1,5 +1,6 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { EntityKind } from '../drawing/entity.js';
+import { kindName } from '../drawing/kinds.js';
 import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
@@ -247,17 +248,6 @@ function lengthItem({ a, b, limit, unit, ledger, items }: Comparison): void {
   });
 }
 
-const KIND_WORDS: Partial<Record<EntityKind, string>> = {
-  richText: 'rich texts',
-  opaque: 'unread objects',
-  ellipse: 'ellipses',
-  path: 'paths',
-  hatch: 'hatches',
-  text: 'texts',
-  face: 'faces',
-};
-const kindWords = (k: EntityKind): string => KIND_WORDS[k] ?? `${k}s`;
-
 function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): void {
   const want: Record<string, number> = { ...a.kinds };
   const reasons = new Map<string, string[]>();
@@ -279,7 +269,7 @@ function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): vo
       items.push({
         id: `kind-${k}`,
         carryOver: 'curves',
-        title: `Number of ${kindWords(kind)}`,
+        title: `Number of ${kindName(kind, 2)}`,
         state: 'changed',
         expected: String(expected),
         found: String(found),
@@ -290,7 +280,7 @@ function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): vo
     items.push({
       id: `kind-${k}`,
       carryOver: kind === 'text' || kind === 'richText' ? 'text' : kind === 'insert' ? 'links' : 'curves',
-      title: `Number of ${kindWords(kind)}`,
+      title: `Number of ${kindName(kind, 2)}`,
       state: right ? (had === found ? 'kept' : 'changed') : 'atRisk',
       expected: String(expected),
       found: String(found),

@@ -5,6 +5,7 @@ import { isAngular, measuredValue, readDimensionText } from '../drawing/dimensio
 import type { Drawing } from '../drawing/drawing.js';
 import { layerIndex, layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
+import { kindName } from '../drawing/kinds.js';
 import { lengthOf } from '../drawing/measures.js';
 import { hex } from '../drawing/palette.js';
 import { walk } from '../drawing/resolve.js';
@@ -18,32 +19,6 @@ export interface Description {
   title: string;
   facts: Fact[];
 }
-
-const NAMES: Record<Entity['kind'], [string, string]> = {
-  line: ['line', 'lines'],
-  polyline: ['polyline', 'polylines'],
-  circle: ['circle', 'circles'],
-  arc: ['arc', 'arcs'],
-  ellipse: ['ellipse', 'ellipses'],
-  spline: ['spline', 'splines'],
-  path: ['path', 'paths'],
-  point: ['point', 'points'],
-  ray: ['construction line', 'construction lines'],
-  text: ['text', 'texts'],
-  richText: ['rich text', 'rich texts'],
-  dimension: ['dimension', 'dimensions'],
-  leader: ['leader', 'leaders'],
-  mesh: ['mesh', 'meshes'],
-  image: ['picture', 'pictures'],
-  viewport: ['window of a sheet', 'windows of a sheet'],
-  insert: ['block', 'blocks'],
-  hatch: ['hatch', 'hatches'],
-  face: ['face', 'faces'],
-  opaque: ['object carried unread', 'objects carried unread'],
-};
-
-/** The name of a kind of entity, for one or several. */
-export const kindName = (kind: Entity['kind'], count = 1): string => NAMES[kind][count === 1 ? 0 : 1];
 
 const degrees = (radians: number): number => (radians * 180) / Math.PI;
 

@@ -9,6 +9,7 @@ import { filledLook } from '../../drawing/arrows.js';
 import type { Block, Drawing } from '../../drawing/drawing.js';
 import type { Entity, Ellipse, Hatch, Path, Polyline, Ray, RichText, Spline, Text } from '../../drawing/entity.js';
 import { flattenEntity } from '../../drawing/flatten.js';
+import { everyKindIsNamed } from '../../drawing/kinds.js';
 import { hatchLines, hatchRings } from '../../drawing/hatch-area.js';
 import type { Ledger } from '../../drawing/ledger.js';
 import { boundsOf } from '../../drawing/bounds.js';
@@ -125,8 +126,21 @@ class Release12 {
         if (bare.picture !== undefined || !bare.drawn) return [bare];
         this.became(bare, 'nothing', 0, `${bare.type} written as the lines and texts that show it`);
         return bare.drawn.flatMap((p) => this.entity(p));
-      default:
+      case 'line':
+      case 'polyline':
+      case 'circle':
+      case 'arc':
+      case 'point':
+      case 'text':
+      case 'insert':
+      case 'face':
+      case 'mesh':
+      case 'dimension':
+      case 'image':
+      case 'viewport':
         return [...filled, bare];
+      default:
+        return everyKindIsNamed(bare);
     }
   }
 

@@ -1,6 +1,7 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import { outlinePath } from '../../drawing/outline-path.js';
+import { everyKindIsNamed } from '../../drawing/kinds.js';
 import type { Entity, Hatch, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
 import { fillLoops, splitSubpaths } from '../../geometry/path.js';
@@ -119,6 +120,8 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
       return insert(w, e, owner);
     case 'opaque':
       return opaque(w, e, owner);
+    default:
+      everyKindIsNamed(e);
   }
 }
 

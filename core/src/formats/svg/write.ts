@@ -16,6 +16,7 @@ import type { Ellipse, Entity, Hatch, Image, Mesh, RichText, Spline, Text } from
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
+import { everyKindIsNamed } from '../../drawing/kinds.js';
 import type { Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
@@ -372,6 +373,11 @@ class SvgWriter {
         return this.edges(e, v, put);
       case 'mesh':
         return this.edges(e, v, put);
+      case 'arc':
+      case 'path':
+        break;
+      default:
+        everyKindIsNamed(e);
     }
     const outline = outlinePath(e);
     const arc = e.kind === 'arc' ? arcPath(e) : outline;
