@@ -32,7 +32,7 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
       break;
     }
     case 'text':
-      say(e.text, e.horizontal, e.vertical, e.tag ?? '');
+      say(e.text, e.horizontal, e.vertical, e.tag ?? '', e.font ? `${e.font.family} ${e.font.weight} ${e.font.italic}` : (e.style ?? ''));
       put(e.at);
       put(e.other);
       rest.push(e.size, Math.cos(e.rotation), Math.sin(e.rotation), e.widthFactor, e.oblique);
@@ -40,7 +40,7 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
     case 'richText':
       say(e.content, e.horizontal, e.vertical);
       put(e.at);
-      rest.push(e.size, Math.cos(e.rotation), Math.sin(e.rotation), e.width);
+      rest.push(e.size, Math.cos(e.rotation), Math.sin(e.rotation), e.width, e.lineSpacing);
       break;
     case 'insert':
       say(e.block, e.rows, e.columns, ...e.attributes.map((a) => `${a.tag}=${a.text}`), blockWords(e.block, drawing, blocks));
@@ -72,6 +72,7 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
     case 'hatch':
       say(e.pattern, e.solid);
       rest.push(e.angle, e.scale);
+      for (const l of e.lines ?? []) rest.push(l.angle, ...l.base, ...l.step, ...l.dashes);
       collectCurves(e, shape);
       break;
     case 'image':
@@ -79,6 +80,9 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
       collectCurves(e, shape);
       break;
     case 'polyline':
+      for (const w of e.widths ?? []) rest.push(w);
+      collectCurves(e, shape);
+      break;
     case 'circle':
     case 'arc':
     case 'ellipse':
