@@ -195,8 +195,8 @@ export function Prove() {
             {proof && (
               <p className="text-sm text-quiet">
                 {proof.holds
-                  ? 'The file was read back; every difference is accounted for.'
-                  : 'Something in the file is not as it was prepared, and no row of the ledger explains it.'}
+                  ? 'The source was held against what was prepared, and that against the file, read back. Every difference is accounted for.'
+                  : 'Something is not as it should be, on the way from the source or in the file, and nothing that was asked for explains it.'}
               </p>
             )}
             <div className="mt-2 flex gap-4">
