@@ -1,29 +1,32 @@
+import type { ComponentType } from 'react';
 import { Navigate, createBrowserRouter } from 'react-router';
 import { JobsPage } from './routes/jobs-page';
-import { JobPage } from './routes/job-page';
 import { NotFound } from './routes/not-found';
-import { DrawingPage } from './routes/drawing/drawing-page';
-import { TakeIn } from './routes/drawing/take-in';
-import { Check } from './routes/drawing/check';
-import { Prepare } from './routes/drawing/prepare';
-import { Deliver } from './routes/drawing/deliver';
-import { Revisions } from './routes/drawing/revisions';
-import { Prove } from './routes/drawing/prove';
+
+/** A page that is loaded when somebody goes there: the list of jobs needs nothing of the geometry. */
+const late = <T,>(load: () => Promise<T>, page: (module: T) => ComponentType) => ({
+  lazy: async (): Promise<{ Component: ComponentType }> => ({ Component: page(await load()) }),
+  HydrateFallback: () => (
+    <p className="p-6 text-quiet" role="status">
+      opening …
+    </p>
+  ),
+});
 
 export const router = createBrowserRouter([
   { path: '/', element: <JobsPage />, errorElement: <NotFound /> },
-  { path: '/jobs/:job', element: <JobPage /> },
+  { path: '/jobs/:job', ...late(() => import('./routes/job-page'), (m) => m.JobPage) }, // prettier-ignore
   {
     path: '/drawings/:drawing',
-    element: <DrawingPage />,
+    ...late(() => import('./routes/drawing/drawing-page'), (m) => m.DrawingPage), // prettier-ignore
     children: [
       { index: true, element: <Navigate to="take-in" replace /> },
-      { path: 'take-in', element: <TakeIn /> },
-      { path: 'revisions', element: <Revisions /> },
-      { path: 'check', element: <Check /> },
-      { path: 'prepare', element: <Prepare /> },
-      { path: 'deliver', element: <Deliver /> },
-      { path: 'prove/:delivery?', element: <Prove /> },
+      { path: 'take-in', ...late(() => import('./routes/drawing/take-in'), (m) => m.TakeIn) }, // prettier-ignore
+      { path: 'revisions', ...late(() => import('./routes/drawing/revisions'), (m) => m.Revisions) }, // prettier-ignore
+      { path: 'check', ...late(() => import('./routes/drawing/check'), (m) => m.Check) }, // prettier-ignore
+      { path: 'prepare', ...late(() => import('./routes/drawing/prepare'), (m) => m.Prepare) }, // prettier-ignore
+      { path: 'deliver', ...late(() => import('./routes/drawing/deliver'), (m) => m.Deliver) }, // prettier-ignore
+      { path: 'prove/:delivery?', ...late(() => import('./routes/drawing/prove'), (m) => m.Prove) }, // prettier-ignore
     ],
   },
   { path: '*', element: <NotFound /> },

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { Target, UnitName } from '@scalaria/core';
-import { COMMON_UNITS, DEFAULT_TARGETS, FORMATS, settleUnit } from '@scalaria/core';
+import { COMMON_UNITS, DEFAULT_TARGETS, FORMAT_CATALOGUE, formatEntry, settleUnit } from '@scalaria/core';
 import { ApiError, makeJson, sendJson } from '../../api/client';
 import type { DeliveryDetail, DeliveryRow, DrawingRow } from '../../api/types';
 import { Button } from '../../parts/button';
@@ -28,7 +28,7 @@ export function Deliver() {
   const [sending, setSending] = useState(false);
   const notice = useNotice();
   const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);
-  const format = FORMATS.find((f) => f.id === target.format)!;
+  const format = formatEntry(target.format)!;
 
   const write = async (): Promise<void> => {
     setSending(true);
@@ -59,7 +59,7 @@ export function Deliver() {
               <Select
                 label="Format"
                 value={target.format}
-                options={FORMATS.map((f) => [f.id, f.title] as const)}
+                options={Object.values(FORMAT_CATALOGUE).map((f) => [f.id, f.title] as const)}
                 onChange={(f) =>
                   setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit, ...(target.text && { text: target.text }) })
                 }
