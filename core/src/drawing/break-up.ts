@@ -6,7 +6,7 @@ import { cross, dot, length, unit } from '../geometry/vector.js';
 import type { Appearance, Dash } from './appearance.js';
 import { inObjectPlane } from './curves.js';
 import type { Drawing } from './drawing.js';
-import type { Arc, Circle, Ellipse, Entity, Insert, RichText, Text } from './entity.js';
+import type { Arc, Circle, Draft, Ellipse, Entity, Insert, RichText, Text } from './entity.js';
 import { everyKindIsNamed } from './kinds.js';
 import { outlinePath } from './outline-path.js';
 import { partsOf, pictureOf } from './parts.js';
@@ -262,7 +262,7 @@ function textUnder<T extends Text | RichText>(t: T, m: Affine): T {
   const at = applyPoint(m, t.at);
   const moved = { ...t, at, size: t.size * k, rotation: Math.atan2(uy, ux) };
   if (moved.kind === 'richText') return { ...moved, width: (t as RichText).width * l };
-  const text = moved as Text;
+  const text = moved as Draft<Text>;
   if (text.other) text.other = applyPoint(m, text.other);
   if (text.spacing !== undefined) text.spacing *= l;
   if (text.along) text.along = { path: transformPath(text.along.path, m), offset: text.along.offset * l };

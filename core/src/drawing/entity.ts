@@ -4,8 +4,8 @@ import type { Appearance } from './appearance.js';
 
 /** What of an entity is seen: what lies in the union of these shapes (in the drawing's coordinates), and in `within`. */
 export interface Clip {
-  shapes: readonly { path: PathData; rule: 'nonzero' | 'evenodd' }[];
-  within?: Clip;
+  readonly shapes: readonly { path: PathData; rule: 'nonzero' | 'evenodd' }[];
+  readonly within?: Clip;
 }
 
 /**
@@ -14,162 +14,162 @@ export interface Clip {
  */
 interface EntityBase {
   /** Unique in the drawing; given by `Drawing.nextId`. */
-  id: number;
+  readonly id: number;
   /** Where it came from: a handle (DXF), an id or path in the tree (SVG). */
-  key?: string;
-  layer: string;
-  look: Appearance;
+  readonly key?: string;
+  readonly layer: string;
+  readonly look: Appearance;
   /** Index of the group node it belongs to. */
-  node?: number;
+  readonly node?: number;
   /** Direction square to the entity's plane; absent for the z axis. */
-  normal?: Vec3;
+  readonly normal?: Vec3;
   /** Name of the sheet it lies on; absent for model space. */
-  sheet?: string;
+  readonly sheet?: string;
   /** How far it is drawn out along its normal, in drawing units; absent for 0. */
-  thickness?: number;
+  readonly thickness?: number;
   /** Extended data in the source's own form (DXF group codes from 1000 on), written back to the same format. */
-  extended?: string;
+  readonly extended?: string;
   /** What it is cut to, until intake has cut it. */
-  clipTo?: Clip;
+  readonly clipTo?: Clip;
   /** It is a piece of the pattern that fills the shape before it, until intake has chosen between the two. */
-  tile?: boolean;
+  readonly tile?: boolean;
   /** Classes that the source gives it (SVG). */
-  classes?: string;
+  readonly classes?: string;
   /** Tags that the model has no word for, in the source's own form under their subclass marks. */
-  rest?: string;
+  readonly rest?: string;
 }
 
 export interface Line extends EntityBase {
-  kind: 'line';
-  start: Vec3;
-  end: Vec3;
+  readonly kind: 'line';
+  readonly start: Vec3;
+  readonly end: Vec3;
 }
 
 export interface Polyline extends EntityBase {
-  kind: 'polyline';
+  readonly kind: 'polyline';
   /** x, y per vertex when `dim` is 2 (at `elevation`), x, y, z when it is 3. */
-  points: Float64Array;
-  dim: 2 | 3;
-  elevation: number;
-  closed: boolean;
+  readonly points: Float64Array;
+  readonly dim: 2 | 3;
+  readonly elevation: number;
+  readonly closed: boolean;
   /** One per vertex, for the segment that starts there; absent when all are straight. */
-  bulges?: Float64Array;
+  readonly bulges?: Float64Array;
   /** Start and end width per vertex, in drawing units; absent when all are zero. */
-  widths?: Float64Array;
+  readonly widths?: Float64Array;
   /** Dashes run on through the vertices instead of starting anew at each. */
-  dashThrough?: boolean;
+  readonly dashThrough?: boolean;
 }
 
 export interface Circle extends EntityBase {
-  kind: 'circle';
-  centre: Vec3;
-  radius: number;
+  readonly kind: 'circle';
+  readonly centre: Vec3;
+  readonly radius: number;
 }
 
 /** Counter-clockwise from `start` to `end` (radians) about the normal; equal angles are a whole turn. */
 export interface Arc extends EntityBase {
-  kind: 'arc';
-  centre: Vec3;
-  radius: number;
-  start: number;
-  end: number;
+  readonly kind: 'arc';
+  readonly centre: Vec3;
+  readonly radius: number;
+  readonly start: number;
+  readonly end: number;
 }
 
 /** In space coordinates: `major` is the half axis that parameter 0 points along, `ratio` minor to major. */
 export interface Ellipse extends EntityBase {
-  kind: 'ellipse';
-  centre: Vec3;
-  major: Vec3;
-  ratio: number;
-  start: number;
-  end: number;
+  readonly kind: 'ellipse';
+  readonly centre: Vec3;
+  readonly major: Vec3;
+  readonly ratio: number;
+  readonly start: number;
+  readonly end: number;
 }
 
 export interface Spline extends EntityBase {
-  kind: 'spline';
-  degree: number;
-  knots: Float64Array;
+  readonly kind: 'spline';
+  readonly degree: number;
+  readonly knots: Float64Array;
   /** x, y, z per control point. */
-  points: Float64Array;
-  weights?: Float64Array;
+  readonly points: Float64Array;
+  readonly weights?: Float64Array;
   /** x, y, z per fit point. */
-  fitPoints?: Float64Array;
+  readonly fitPoints?: Float64Array;
   /** The source states no control points: they were computed from the fit points. */
-  fitOnly?: boolean;
+  readonly fitOnly?: boolean;
   /** Directions at the ends that the source states beside its fit points. */
-  startTangent?: Vec3;
-  endTangent?: Vec3;
-  closed: boolean;
-  periodic: boolean;
+  readonly startTangent?: Vec3;
+  readonly endTangent?: Vec3;
+  readonly closed: boolean;
+  readonly periodic: boolean;
 }
 
 export interface Path extends EntityBase {
-  kind: 'path';
-  path: PathData;
+  readonly kind: 'path';
+  readonly path: PathData;
 }
 
 export interface Point extends EntityBase {
-  kind: 'point';
-  at: Vec3;
+  readonly kind: 'point';
+  readonly at: Vec3;
 }
 
 /** A line without end: in one direction from `at`, or in `both`. */
 export interface Ray extends EntityBase {
-  kind: 'ray';
-  at: Vec3;
-  direction: Vec3;
-  both: boolean;
+  readonly kind: 'ray';
+  readonly at: Vec3;
+  readonly direction: Vec3;
+  readonly both: boolean;
 }
 
 export type HorizontalAlign = 'left' | 'centre' | 'right' | 'aligned' | 'middle' | 'fit';
 export type VerticalAlign = 'baseline' | 'bottom' | 'middle' | 'top';
 
 export interface Text extends EntityBase {
-  kind: 'text';
-  text: string;
+  readonly kind: 'text';
+  readonly text: string;
   /** The point that the alignment speaks of. */
-  at: Vec3;
+  readonly at: Vec3;
   /** The second point of `aligned` and `fit`, or the source's own left base point where it states both. */
-  other?: Vec3;
-  size: number;
+  readonly other?: Vec3;
+  readonly size: number;
   /** Drafting height is that of capitals; an SVG font size is the em. */
-  sizeOf: 'capital' | 'em';
-  rotation: number;
-  widthFactor: number;
-  oblique: number;
-  horizontal: HorizontalAlign;
-  vertical: VerticalAlign;
+  readonly sizeOf: 'capital' | 'em';
+  readonly rotation: number;
+  readonly widthFactor: number;
+  readonly oblique: number;
+  readonly horizontal: HorizontalAlign;
+  readonly vertical: VerticalAlign;
   /** The text style of a drafting format. */
-  style?: string;
-  font?: FontRequest;
+  readonly style?: string;
+  readonly font?: FontRequest;
   /** The source's own coding of the text, where it says more than the characters (lines under and over them). */
-  content?: string;
+  readonly content?: string;
   /** Set from right to left, or standing on its head. */
-  backwards?: boolean;
-  upsideDown?: boolean;
+  readonly backwards?: boolean;
+  readonly upsideDown?: boolean;
   /** Set along a path (in the text's own plane) from `offset` on, instead of straight from `at`. */
-  along?: { path: PathData; offset: number };
+  readonly along?: { path: PathData; offset: number };
   /** Room added after each letter, in drawing units. */
-  spacing?: number;
+  readonly spacing?: number;
   /** Pieces of the line in styles of their own; joined they are `text`. */
-  runs?: readonly TextRun[];
+  readonly runs?: readonly TextRun[];
   /** Letters moved or turned one by one. */
-  letters?: readonly LetterShift[];
+  readonly letters?: readonly LetterShift[];
   /** For attributes of an insert and their definitions. */
-  tag?: string;
+  readonly tag?: string;
   /** Not shown, such as an attribute marked invisible. */
-  hidden?: boolean;
+  readonly hidden?: boolean;
   /** The definition of an attribute: what is asked for on inserting. Shown in an insert only when `constant`. */
-  definition?: { prompt: string; constant: boolean };
+  readonly definition?: { prompt: string; constant: boolean };
 }
 
 /** A piece of a line of text. `scale` and `rise` (upwards) are parts of the size of the whole line. */
 export interface TextRun {
-  text: string;
-  scale: number;
-  rise: number;
-  font?: FontRequest;
-  look?: Appearance;
+  readonly text: string;
+  readonly scale: number;
+  readonly rise: number;
+  readonly font?: FontRequest;
+  readonly look?: Appearance;
 }
 
 /**
@@ -178,31 +178,31 @@ export interface TextRun {
  * UTF-16 units of the text.
  */
 export interface LetterShift {
-  at: number;
-  dx: number;
-  dy: number;
-  turn: number;
+  readonly at: number;
+  readonly dx: number;
+  readonly dy: number;
+  readonly turn: number;
 }
 
 export interface FontRequest {
-  family: string;
-  weight: number;
-  italic: boolean;
+  readonly family: string;
+  readonly weight: number;
+  readonly italic: boolean;
 }
 
 /** Text in lines. `content` keeps the source's formatting codes, `plain` is what a person reads. */
 export interface RichText extends EntityBase {
-  kind: 'richText';
-  content: string;
-  plain: string;
-  at: Vec3;
-  size: number;
-  width: number;
-  rotation: number;
-  horizontal: 'left' | 'centre' | 'right';
-  vertical: 'top' | 'middle' | 'bottom';
-  lineSpacing: number;
-  style?: string;
+  readonly kind: 'richText';
+  readonly content: string;
+  readonly plain: string;
+  readonly at: Vec3;
+  readonly size: number;
+  readonly width: number;
+  readonly rotation: number;
+  readonly horizontal: 'left' | 'centre' | 'right';
+  readonly vertical: 'top' | 'middle' | 'bottom';
+  readonly lineSpacing: number;
+  readonly style?: string;
 }
 
 export type DimensionForm =
@@ -213,141 +213,141 @@ export type DimensionForm =
  * 16 in the object plane). `picture` names the block that shows it, in the coordinates of the dimension's own space.
  */
 export interface Dimension extends EntityBase {
-  kind: 'dimension';
-  form: DimensionForm;
-  points: Partial<Record<10 | 11 | 12 | 13 | 14 | 15 | 16 | 17, Vec3>>;
+  readonly kind: 'dimension';
+  readonly form: DimensionForm;
+  readonly points: Partial<Record<10 | 11 | 12 | 13 | 14 | 15 | 16 | 17, Vec3>>;
   /** What stands instead of the measured value: empty or `<>` for the value itself, a blank for nothing. */
-  override: string;
+  readonly override: string;
   /** The value that the source states as measured; absent when it states none. */
-  stated?: number;
-  style: string;
-  picture?: string;
+  readonly stated?: number;
+  readonly style: string;
+  readonly picture?: string;
   /** Direction along which a linear dimension measures, and the tilt of its extension lines. */
-  rotation: number;
-  oblique: number;
+  readonly rotation: number;
+  readonly oblique: number;
   /** Turn of the text against its standard direction. */
-  textRotation: number;
+  readonly textRotation: number;
   /** An ordinate dimension measures x rather than y. */
-  ordinateX: boolean;
+  readonly ordinateX: boolean;
   /** Flags of group 70 beyond the form: 32 the picture is its own, 128 the text was placed by hand. */
-  flags: number;
+  readonly flags: number;
 }
 
 /** A line of vertices that points at something. */
 export interface Leader extends EntityBase {
-  kind: 'leader';
+  readonly kind: 'leader';
   /** x, y, z per vertex; the first is the tip. */
-  points: Float64Array;
-  arrow: boolean;
-  curved: boolean;
-  style: string;
+  readonly points: Float64Array;
+  readonly arrow: boolean;
+  readonly curved: boolean;
+  readonly style: string;
 }
 
 /** Corner points with faces over them. `grid` is the M × N net of a polygon mesh. */
 export interface Mesh extends EntityBase {
-  kind: 'mesh';
+  readonly kind: 'mesh';
   /** x, y, z per corner. */
-  points: Float64Array;
+  readonly points: Float64Array;
   /** Per face its number of corners, then their indices; an index is given as `-1 - index` where its edge is hidden. */
-  faces: Int32Array;
-  grid?: { m: number; n: number; closedM: boolean; closedN: boolean };
+  readonly faces: Int32Array;
+  readonly grid?: { m: number; n: number; closedM: boolean; closedN: boolean };
 }
 
 /** A picture in its place, or (`wipeout`) an area that hides what lies under it. */
 export interface Image extends EntityBase {
-  kind: 'image';
-  wipeout: boolean;
+  readonly kind: 'image';
+  readonly wipeout: boolean;
   /** Lower left corner, and the steps of one pixel along the width and the height. */
-  at: Vec3;
-  u: Vec3;
-  v: Vec3;
-  pixels: readonly [number, number];
+  readonly at: Vec3;
+  readonly u: Vec3;
+  readonly v: Vec3;
+  readonly pixels: readonly [number, number];
   /** Boundary in pixels from the upper left corner: two opposite corners, or a polygon; absent when not clipped. */
-  clip?: Float64Array;
+  readonly clip?: Float64Array;
   /** Path of the picture's file as the source states it. */
-  file?: string;
+  readonly file?: string;
   /** The picture itself as a `data:` address, where the source holds it. */
-  data?: string;
+  readonly data?: string;
 }
 
 /** A window of a sheet onto model space. */
 export interface Viewport extends EntityBase {
-  kind: 'viewport';
-  at: Vec3;
-  width: number;
-  height: number;
+  readonly kind: 'viewport';
+  readonly at: Vec3;
+  readonly width: number;
+  readonly height: number;
   /** 1 is the sheet's own view, which shows nothing of model space. */
-  number: number;
-  on: boolean;
+  readonly number: number;
+  readonly on: boolean;
   /** What of model space stands in its middle, in the view's coordinates, and how high it is there. */
-  centre: readonly [number, number];
-  viewHeight: number;
-  target: Vec3;
-  direction: Vec3;
-  twist: number;
+  readonly centre: readonly [number, number];
+  readonly viewHeight: number;
+  readonly target: Vec3;
+  readonly direction: Vec3;
+  readonly twist: number;
   /** Names of layers frozen in this window only. */
-  frozen: readonly string[];
+  readonly frozen: readonly string[];
 }
 
 export interface Insert extends EntityBase {
-  kind: 'insert';
-  block: string;
-  at: Vec3;
-  scale: Vec3;
-  rotation: number;
-  columns: number;
-  rows: number;
-  columnSpacing: number;
-  rowSpacing: number;
-  attributes: Text[];
+  readonly kind: 'insert';
+  readonly block: string;
+  readonly at: Vec3;
+  readonly scale: Vec3;
+  readonly rotation: number;
+  readonly columns: number;
+  readonly rows: number;
+  readonly columnSpacing: number;
+  readonly rowSpacing: number;
+  readonly attributes: Text[];
 }
 
 /** One boundary of a hatch, as a closed path in its plane; `edges` tells whether the source listed single edges. */
 export interface HatchLoop {
-  path: PathData;
-  flags: number;
+  readonly path: PathData;
+  readonly flags: number;
 }
 
 export interface Hatch extends EntityBase {
-  kind: 'hatch';
-  loops: HatchLoop[];
-  solid: boolean;
-  pattern: string;
-  elevation: number;
-  angle: number;
-  scale: number;
+  readonly kind: 'hatch';
+  readonly loops: HatchLoop[];
+  readonly solid: boolean;
+  readonly pattern: string;
+  readonly elevation: number;
+  readonly angle: number;
+  readonly scale: number;
   /** The families of parallel lines of a pattern, as the source computed them. */
-  lines?: PatternLine[];
+  readonly lines?: PatternLine[];
   /** Which of nested loops are filled: every other one, only the outermost, or all. */
-  islands?: 'outer' | 'ignore';
-  gradient?: HatchGradient;
+  readonly islands?: 'outer' | 'ignore';
+  readonly gradient?: HatchGradient;
 }
 
 /** Two colours (or one and a tint) across a hatch. */
 export interface HatchGradient {
-  name: string;
-  angle: number;
-  shift: number;
-  oneColour: boolean;
-  tint: number;
-  stops: readonly { offset: number; rgb: number }[];
+  readonly name: string;
+  readonly angle: number;
+  readonly shift: number;
+  readonly oneColour: boolean;
+  readonly tint: number;
+  readonly stops: readonly { offset: number; rgb: number }[];
 }
 
 /** One family of parallel lines: direction, a point on the first, the step to the next, dashes along it. */
 export interface PatternLine {
-  angle: number;
-  base: readonly [number, number];
-  step: readonly [number, number];
-  dashes: readonly number[];
+  readonly angle: number;
+  readonly base: readonly [number, number];
+  readonly step: readonly [number, number];
+  readonly dashes: readonly number[];
 }
 
 /** Three or four corners, filled (`solid`) or a face in space. In reading order around the shape. */
 export interface Face extends EntityBase {
-  kind: 'face';
-  solid: boolean;
-  corners: readonly Vec3[];
+  readonly kind: 'face';
+  readonly solid: boolean;
+  readonly corners: readonly Vec3[];
   /** Edges of a face in space that are not shown: bit 1 for the first, 2, 4 and 8 for the others. */
-  hiddenEdges?: number;
+  readonly hiddenEdges?: number;
 }
 
 /**
@@ -355,15 +355,15 @@ export interface Face extends EntityBase {
  * one. Written back only to the same format and only while nothing it depends on was moved or scaled.
  */
 export interface Opaque extends EntityBase {
-  kind: 'opaque';
-  format: string;
-  type: string;
-  raw: string;
-  picture?: string;
+  readonly kind: 'opaque';
+  readonly format: string;
+  readonly type: string;
+  readonly raw: string;
+  readonly picture?: string;
   /** What it looks like, decoded from it: simple entities in the space it lies in. */
-  drawn?: Entity[];
+  readonly drawn?: Entity[];
   /** Something it depends on was moved or scaled: its own numbers no longer hold. */
-  stale?: boolean;
+  readonly stale?: boolean;
 }
 
 export type Entity =
@@ -372,3 +372,6 @@ export type Entity =
   | Dimension | Leader | Image | Viewport | Opaque; // prettier-ignore
 
 export type EntityKind = Entity['kind'];
+
+/** An entity while it is being made: nobody else has it yet. Once it is in a drawing, nothing of it changes. */
+export type Draft<E> = { -readonly [K in keyof E]: E[K] };

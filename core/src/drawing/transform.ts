@@ -17,7 +17,7 @@ import { inObjectPlane } from './curves.js';
 import type { Block, DimensionStyle, Drawing } from './drawing.js';
 import { dimensionLook } from './dimension-style.js';
 import { formatMeasured, isAngular, measuredValue } from './dimension.js';
-import type { Dimension, Entity, PatternLine, Text, Viewport } from './entity.js';
+import type { Dimension, Draft, Entity, PatternLine, Text, Viewport } from './entity.js';
 import { movedExtended, movedRest } from './tag-lengths.js';
 
 /** A map that keeps shapes: uniform scale, turn about z, shift, and a mirror of y or not. */
@@ -171,7 +171,7 @@ function numberChange(d: Dimension, drawing: Drawing, scale: number): { from: st
 }
 
 function move(entity: Entity, s: Similarity, onLost: (e: Entity, became: Follower) => void): Entity {
-  const moved = movedShape(entity, s, onLost);
+  const moved: Draft<Entity> = movedShape(entity, s, onLost);
   const { scale } = s;
   if (moved.thickness !== undefined && scale !== 1) moved.thickness *= scale;
   if (moved.rest !== undefined) moved.rest = movedRest(moved.rest, s.m, scale, s.mirrored);
@@ -380,7 +380,7 @@ function movedPoints(points: Float64Array, m: Affine): Float64Array {
 }
 
 function moveText(t: Text, local: Affine, scale: number): Text {
-  const moved: Text = {
+  const moved: Draft<Text> = {
     ...t,
     at: applyPoint(local, t.at),
     size: t.size * scale,

@@ -1,6 +1,6 @@
 import type { Block, Drawing } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
-import type { Entity, Insert } from '../../drawing/entity.js';
+import type { Draft, Entity, Image, Insert, Viewport } from '../../drawing/entity.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { unitFromCode } from '../../drawing/units.js';
 import type { Reading, Work } from '../format.js';
@@ -334,7 +334,7 @@ export class RecordReader {
       if (e.kind !== 'image' || e.wipeout) return;
       const handle = /^340\n(.*)$/m.exec(e.rest ?? '')?.[1];
       const file = index.pictureFile(handleOf(handle) ?? '');
-      if (file) e.file = file;
+      if (file) (e as Draft<Image>).file = file;
     };
     this.drawing.entities.forEach(each);
     for (const b of this.drawing.blocks.values()) b.entities.forEach(each);
@@ -364,7 +364,7 @@ export class RecordReader {
       const own = sheet.block.toLowerCase() === ON_PAPER ? paper : [];
       const list = ordered([...own, ...(block?.entities ?? [])], block?.key);
       for (const e of list) {
-        e.sheet = sheet.name;
+        (e as Draft<Entity>).sheet = sheet.name;
         all.push(e);
       }
       if (block) block.entities = [];
@@ -378,7 +378,9 @@ export class RecordReader {
     const own = new Set(this.drawing.layers.map((l) => l.name.toLowerCase()));
     for (const e of this.drawing.entities) {
       if (e.kind === 'viewport' && this.drawing.version !== 'R12')
-        e.frozen = e.frozen.flatMap((h) => names.get(handleOf(h) ?? '') ?? (own.has(h.toLowerCase()) ? [h] : []));
+        (e as Draft<Viewport>).frozen = e.frozen.flatMap(
+          (h) => names.get(handleOf(h) ?? '') ?? (own.has(h.toLowerCase()) ? [h] : []),
+        );
     }
   }
 

@@ -383,8 +383,7 @@ class Release12 {
     const { normal: _n, extended: _x, ...plain } = this.base(e);
     const inner = { ...plain, layer: '0' };
     const parts: Entity[] = [];
-    const flatHatch: Hatch = { ...e };
-    delete flatHatch.normal;
+    const { normal: _m, ...flatHatch } = e;
     const pattern = hatchLines(e);
     // A pattern is measured by its lines already; a fill by its boundary, which becomes that of its corners.
     let filled = pattern ? 0 : -lengthOf(e);

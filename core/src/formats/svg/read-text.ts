@@ -1,7 +1,15 @@
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, applyPoint } from '../../geometry/affine.js';
 import type { Appearance } from '../../drawing/appearance.js';
-import type { FontRequest, HorizontalAlign, LetterShift, Text, TextRun, VerticalAlign } from '../../drawing/entity.js';
+import type {
+  Draft,
+  FontRequest,
+  HorizontalAlign,
+  LetterShift,
+  Text,
+  TextRun,
+  VerticalAlign,
+} from '../../drawing/entity.js';
 import { DRAFTING_DEFAULT } from '../../drawing/appearance.js';
 import { lengthOf } from '../../drawing/measures.js';
 import type { PathData } from '../../geometry/path.js';
@@ -191,7 +199,7 @@ function chunk(
       if (!same) runs.push(made);
     }
     const run = runs[runs.length - 1]!;
-    run.text += c.char;
+    (run as Draft<TextRun>).text += c.char;
     // A `y` of its own moves a letter up or down from where it stood.
     const dy = i === 0 ? 0 : (c.dy ?? 0) + (c.y !== undefined ? c.y - (start.y + down) : 0);
     const dx = (i === 0 ? 0 : (c.dx ?? 0)) + (i > 0 && words !== 0 && chars[i - 1]!.char === ' ' ? words : 0);
@@ -204,7 +212,7 @@ function chunk(
   const end = start.y + down;
   if (text.trim() === '') return null;
   const many = runs.length > 1 || runs[0]!.rise !== 0;
-  const made = textEntity(text, { ...start, style: first.style, along: first.along }, context);
+  const made: Draft<Text> = textEntity(text, { ...start, style: first.style, along: first.along }, context);
   if (many) made.runs = runs;
   if (letters.length > 0) made.letters = letters;
   // Blanks at the ends of a chunk that stands alone draw nothing.

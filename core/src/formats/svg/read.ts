@@ -8,7 +8,7 @@ import type { Appearance, Dash, Paint } from '../../drawing/appearance.js';
 import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
 import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
-import type { Entity } from '../../drawing/entity.js';
+import type { Draft, Entity } from '../../drawing/entity.js';
 import type { CarryOver, LedgerAction } from '../../drawing/ledger.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
@@ -444,7 +444,7 @@ class SvgReader {
     if (state.classes !== undefined) base.classes = state.classes;
     if (state.clip) base.clipTo = state.clip;
     if (state.tile) base.tile = true;
-    const entity = readShape(e, {
+    const entity: Draft<Entity> | null = readShape(e, {
       ctm: state.ctm,
       style: state.style,
       base,
