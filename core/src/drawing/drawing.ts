@@ -4,90 +4,90 @@ import type { Entity } from './entity.js';
 import type { UnitName } from './units.js';
 
 export interface Layer {
-  name: string;
-  paint: Paint;
-  linetype: string;
+  readonly name: string;
+  readonly paint: Paint;
+  readonly linetype: string;
   /** Line weight in mm, or `null` for the receiver's standard. */
-  weight: number | null;
-  off: boolean;
-  frozen: boolean;
-  locked: boolean;
-  plotted: boolean;
+  readonly weight: number | null;
+  readonly off: boolean;
+  readonly frozen: boolean;
+  readonly locked: boolean;
+  readonly plotted: boolean;
   /** 0 clear to 1 opaque; absent for opaque. */
-  opacity?: number;
+  readonly opacity?: number;
   /** Name of the layer or group above it, where the source nests them. */
-  parent?: string;
-  key?: string;
-  rest?: string;
+  readonly parent?: string;
+  readonly key?: string;
+  readonly rest?: string;
 }
 
 export interface Linetype {
-  name: string;
-  description: string;
+  readonly name: string;
+  readonly description: string;
   /** Positive = dash, negative = gap, 0 = dot; in drawing units. */
-  pattern: readonly number[];
-  key?: string;
+  readonly pattern: readonly number[];
+  readonly key?: string;
   /** Letters or shapes stand in its dashes; the whole record is kept in the source's own form. */
-  complex?: string;
-  rest?: string;
+  readonly complex?: string;
+  readonly rest?: string;
 }
 
 export interface TextStyle {
-  name: string;
+  readonly name: string;
   /** Font file or family, as the source states it. */
-  font: string;
-  bigFont: string;
+  readonly font: string;
+  readonly bigFont: string;
   /** 0 when each text states its own. */
-  fixedHeight: number;
-  widthFactor: number;
-  oblique: number;
-  backwards?: boolean;
-  upsideDown?: boolean;
+  readonly fixedHeight: number;
+  readonly widthFactor: number;
+  readonly oblique: number;
+  readonly backwards?: boolean;
+  readonly upsideDown?: boolean;
   /** A font of shapes, which linetypes refer to rather than text. */
-  shapes?: boolean;
-  key?: string;
-  rest?: string;
+  readonly shapes?: boolean;
+  readonly key?: string;
+  readonly rest?: string;
 }
 
 /** A dimension style in the source's own tags. */
 export interface DimensionStyle {
-  name: string;
-  tags: [number, string][];
-  key?: string;
-  rest?: string;
+  readonly name: string;
+  readonly tags: [number, string][];
+  readonly key?: string;
+  readonly rest?: string;
 }
 
 export interface Block {
-  name: string;
-  base: Vec3;
-  entities: Entity[];
+  readonly name: string;
+  readonly base: Vec3;
+  readonly entities: Entity[];
   /** The block is a sheet's contents rather than something inserted. */
-  sheet?: boolean;
+  readonly sheet?: boolean;
   /** Path of the drawing it refers to, where it is a reference. */
-  reference?: string;
-  description?: string;
-  layer?: string;
+  readonly reference?: string;
+  readonly description?: string;
+  readonly layer?: string;
   /** The unit its record names ($INSUNITS code); informative: inserts already scale by it. */
-  unitCode?: number;
+  readonly unitCode?: number;
   /** Handles of its record, its beginning and its end. */
-  key?: string;
-  beginKey?: string;
-  endKey?: string;
+  readonly key?: string;
+  readonly beginKey?: string;
+  readonly endKey?: string;
   /** Tags of its record and of its beginning that the model has no word for. */
-  rest?: string;
-  beginRest?: string;
+  readonly rest?: string;
+  readonly beginRest?: string;
 }
 
 /** A sheet of paper with windows onto model space; what lies on it carries its name. */
 export interface Sheet {
-  name: string;
+  readonly name: string;
   /** Name of the block that holds what is drawn on it (DXF), such as `*Paper_Space0`. */
-  block: string;
-  order: number;
+  readonly block: string;
+  readonly order: number;
   /** Paper in mm, and the lower left corner of the printable part; absent when the source does not say. */
-  paper?: { width: number; height: number; marginLeft: number; marginBottom: number };
+  readonly paper?: { width: number; height: number; marginLeft: number; marginBottom: number };
   /** How many sheet units one mm of paper is. */
-  unitsPerMm: number;
+  readonly unitsPerMm: number;
 }
 
 /** A record that only its own format can take back, in the source's own form. */
@@ -111,10 +111,10 @@ export interface Carried {
 
 /** A group of the source's tree, such as an SVG `g`. Transforms have already been applied to what is inside it. */
 export interface GroupNode {
-  name: string;
-  parent: number | null;
-  key?: string;
-  hidden: boolean;
+  readonly name: string;
+  readonly parent: number | null;
+  readonly key?: string;
+  readonly hidden: boolean;
 }
 
 /** How long one coordinate unit is: `factor` × `unit`. `px` is a CSS pixel whose physical size nobody has stated. */
@@ -144,28 +144,28 @@ export interface ReadingNote {
  * did not change; nothing is changed in place after reading.
  */
 export interface Drawing {
-  format: 'dxf' | 'dwg' | 'svg';
-  version: string;
+  readonly format: 'dxf' | 'dwg' | 'svg';
+  readonly version: string;
   /** What the source says one coordinate unit is; `null` when it says nothing. */
-  unit: SpaceUnit | null;
+  readonly unit: SpaceUnit | null;
   /** SVG counts downwards, drafting upwards. */
-  yDown: boolean;
-  page: Page | null;
-  layers: Layer[];
-  linetypes: Linetype[];
-  textStyles: TextStyle[];
-  dimensionStyles: DimensionStyle[];
-  blocks: Map<string, Block>;
-  nodes: GroupNode[];
-  entities: Entity[];
-  sheets: Sheet[];
+  readonly yDown: boolean;
+  readonly page: Page | null;
+  readonly layers: Layer[];
+  readonly linetypes: Linetype[];
+  readonly textStyles: TextStyle[];
+  readonly dimensionStyles: DimensionStyle[];
+  readonly blocks: Map<string, Block>;
+  readonly nodes: GroupNode[];
+  readonly entities: Entity[];
+  readonly sheets: Sheet[];
   /** Header variables of a drafting format in the source's own form: name → value texts by group code. */
-  header: Map<string, [number, string][]>;
+  readonly header: Map<string, [number, string][]>;
   /** Registered application names that extended data refers to. */
-  applications: string[];
-  carried: Carried;
-  notes: ReadingNote[];
-  nextId: number;
+  readonly applications: string[];
+  readonly carried: Carried;
+  readonly notes: ReadingNote[];
+  readonly nextId: number;
 }
 
 /** Whether a drawing came in a drafting format, which keeps handles, tables and objects of its own. */

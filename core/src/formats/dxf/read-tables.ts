@@ -148,7 +148,7 @@ function readLayer(b: Bag): Layer {
     ...rested(b, LAYER),
   };
   const opacity = layer.rest ? transparencyIn(layer.rest) : null;
-  if (opacity !== null && opacity < 1) layer.opacity = opacity;
+  if (opacity !== null && opacity < 1) return { ...layer, opacity };
   return layer;
 }
 

@@ -61,7 +61,7 @@ export interface RecordSource {
  * tables, blocks, entities, objects.
  */
 export class RecordReader {
-  readonly drawing: Drawing;
+  readonly drawing: Draft<Drawing>;
   readonly tables: TableReader;
   readonly ledger = new Ledger('read');
   private readonly bag: Bag;
@@ -164,7 +164,7 @@ export class RecordReader {
       };
       this.drawing.blocks.set(name.toLowerCase(), block);
       const endKey = this.entitiesInto(entities, 'ENDBLK');
-      if (endKey) block.endKey = endKey;
+      if (endKey) (block as Draft<Block>).endKey = endKey;
     }
   }
 
@@ -351,7 +351,7 @@ export class RecordReader {
       const order = space === undefined ? undefined : sorted.get(space);
       return order && order.size > 0 ? inDrawOrder(list, order) : list;
     };
-    for (const b of drawing.blocks.values()) b.entities = ordered(b.entities, b.key);
+    for (const b of drawing.blocks.values()) (b as Draft<Block>).entities = ordered(b.entities, b.key);
     const paper = this.onPaper ? drawing.entities.filter((e) => e.sheet !== undefined) : [];
     if (paper.length > 0 && !drawing.sheets.some((s) => s.block.toLowerCase() === ON_PAPER)) {
       drawing.sheets.unshift({ name: 'Layout1', block: '*Paper_Space', order: 1, unitsPerMm: 1 });
@@ -367,7 +367,7 @@ export class RecordReader {
         (e as Draft<Entity>).sheet = sheet.name;
         all.push(e);
       }
-      if (block) block.entities = [];
+      if (block) (block as Draft<Block>).entities = [];
     }
     drawing.entities = all;
   }

@@ -75,7 +75,7 @@ function decodeXml(bytes: Uint8Array): string {
 }
 
 class SvgReader {
-  private readonly drawing: Drawing = emptyDrawing('svg', '1.1');
+  private readonly drawing: Draft<Drawing> = emptyDrawing('svg', '1.1');
   private readonly ledger = new Ledger('read');
   private readonly sheet = new StyleSheet();
   private readonly paints: PaintReader;
