@@ -2,6 +2,7 @@ import { hiddenCircle } from '../drawing/hidden-circle.js';
 import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Check, Finding } from './check.js';
+import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 
 /** Finds circles that are drawn as chords or Béziers. */
@@ -10,14 +11,7 @@ export const hiddenCircles: Check = {
   title: 'Circles drawn as something else',
   summary: 'A circle of chords or Béziers has no centre to snap to and no diameter to drill; machines cut it in facets.', // prettier-ignore
   carries: ['curves'],
-  params: {
-    type: 'object',
-    properties: {
-      tolerance: { type: 'number', title: 'Off the circle by at most', description: 'parts of a thousand of the radius', default: 1, exclusiveMinimum: 0 }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
-  },
+  params: CIRCLE_TOLERANCE,
   mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: Number(s['tolerance'] ?? 1) }) }, // prettier-ignore
   run(drawing, params, work) {
     const tolerance = Number(params['tolerance'] ?? 1) / 1000;

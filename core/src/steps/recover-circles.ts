@@ -1,5 +1,6 @@
 import type { Circle, Entity } from '../drawing/entity.js';
 import { hiddenCircle } from '../drawing/hidden-circle.js';
+import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
 import type { Step } from './step.js';
 
 /** Turns circles that are drawn as chords or Béziers back into circles. */
@@ -9,14 +10,7 @@ export const recoverCircles: Step = {
   summary: 'Closed polylines of chords and paths of Béziers that lie on a circle become that circle.',
   carries: ['curves'],
   on: 'definition',
-  params: {
-    type: 'object',
-    properties: {
-      tolerance: { type: 'number', title: 'Off the circle by at most', description: 'parts of a thousand of the radius', default: 1, exclusiveMinimum: 0 }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
-  },
+  params: CIRCLE_TOLERANCE,
   run(drawing, params, ctx) {
     const tolerance = Number(params['tolerance'] ?? 1) / 1000;
     const unit = drawing.unit?.unit ?? 'units';
