@@ -1,4 +1,4 @@
-import type { Drawing, Entity, PatternLine } from '@scalaria/core';
+import type { Draft, Drawing, Entity, PatternLine } from '@scalaria/core';
 import { DRAFTING_DEFAULT, PathBuilder } from '@scalaria/core';
 
 /** Colour by its number in the drafting palette. */
@@ -28,5 +28,5 @@ export function hatched(points: readonly number[], pattern: string, lines?: Patt
 }
 
 /** An entity of the drawing, with the looks of its layer unless it has its own. */
-export const entityOf = (d: Drawing, layer: string, e: object): Entity =>
+export const entityOf = (d: Draft<Drawing>, layer: string, e: object): Entity =>
   ({ id: d.nextId++, layer, look: DRAFTING_DEFAULT, ...e }) as Entity;

@@ -1,6 +1,6 @@
 import type { Vec3 } from '../geometry/vector.js';
 import type { Paint } from './appearance.js';
-import type { Entity } from './entity.js';
+import type { Draft, Entity } from './entity.js';
 import type { UnitName } from './units.js';
 
 export interface Layer {
@@ -172,7 +172,7 @@ export interface Drawing {
 export const isDrafting = (drawing: Pick<Drawing, 'format'>): boolean => drawing.format !== 'svg';
 
 /** An empty drawing with the one layer and linetype that every drafting file has. */
-export function emptyDrawing(format: Drawing['format'], version: string): Drawing {
+export function emptyDrawing(format: Drawing['format'], version: string): Draft<Drawing> {
   return {
     format,
     version,

@@ -83,6 +83,9 @@ function proveStage(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
   for (const { from, to } of stage.descents) for (const e of [...from, ...to]) named.add(e);
   for (const key of containersOf(stage)) {
     const [before, after] = [entitiesIn(stage.before, key), entitiesIn(stage.after, key)];
+    const [old, now] = [stage.before, stage.after].map((d) => (key === null ? undefined : d.blocks.get(key)));
+    // A block that hangs by another point shows all that is in it elsewhere.
+    if (old && now && apart(old.base, now.base) > 0) out.unexplained.push({ title: stage.title, what: `block ${now.name} hangs by another point`, layer: '', off: apart(old.base, now.base), at: null }); // prettier-ignore
     if (before === after) continue;
     const [had, have] = [new Set(before), new Set(after)];
     for (const e of before) if (!have.has(e) && !named.has(e)) unexplained(stage, e, 'is gone', out);

@@ -64,6 +64,13 @@ describe('a step that says nothing', () => {
     });
     expect(item(proof, 'accounted').state).toBe('atRisk');
   });
+
+  it('hangs a block by another point: unexplained', () => {
+    const source = rails();
+    source.blocks.set('clamp', { name: 'CLAMP', base: [0, 0, 0], entities: [{ ...source.entities[0]!, id: 50 }] } as never); // prettier-ignore
+    const proof = proofWith(source, (d) => ({ ...d, blocks: new Map([['clamp', { ...d.blocks.get('clamp')!, base: [0, 2, 0] as const }]]) })); // prettier-ignore
+    expect(item(proof, 'accounted').explanation).toContain('block CLAMP hangs by another point');
+  });
 });
 
 describe('a step that adds or doubles', () => {
