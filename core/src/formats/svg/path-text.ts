@@ -115,7 +115,13 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
       }
     }
   }
-  return text.out;
+  return inOnePiece(text.out);
+}
+
+/** Text that was put together letter by letter is a tree of its pieces until somebody looks into it; the tree takes many times the room. */
+function inOnePiece(text: string): string {
+  text.charCodeAt(0);
+  return text;
 }
 
 /** Whether all numbers, and differences of two, are whole numbers of the last digit's steps that a double holds exactly. */
