@@ -277,3 +277,11 @@ function shifted(e: Entity): Entity {
   if (e.kind === 'path') return { ...e, path: { ...e.path, data: e.path.data.map((v, i) => (i < 2 ? v + 1 : v)) } };
   return { ...e, id: e.id + 100_000 };
 }
+
+it('a circle that is recovered claims how far it lies off the chords it was drawn as', () => {
+  const points = Float64Array.from(Array.from({ length: 48 }, (_, i) => { const r = i === 7 ? 100.06 : 100; const t = (i * Math.PI) / 24; return [r * Math.cos(t), r * Math.sin(t)]; }).flat()); // prettier-ignore
+  const d = drawingOf([{ kind: 'polyline', points, dim: 2, elevation: 0, closed: true } as never]);
+  const { stages } = runSteps(d, [{ id: 's', step: 'recover-circles', on: true, params: {} }]);
+  const { claim } = stages[0]!.descents[0]!;
+  expect(claim.kind === 'kept' ? claim.within : 0).toBeGreaterThan(0.02);
+});
