@@ -14,8 +14,9 @@ export interface Farthest {
 const MAX_SAMPLES = 400_000;
 
 /**
- * The largest distance from points of `from` (ends and middles of its chords) to the chords of `to`. `reach` is where
- * the search begins; it widens until something is found, so that the distance is exact however large.
+ * The largest distance from points of `from` (ends and middles of its chords) to the chords of `to`. `reach` is how far apart
+ * two ways of cutting one curve into chords may lie; below a ten-thousandth of it nothing is told apart. Above that the distance
+ * is exact, however large.
  */
 export function farthest(from: Float64Array, to: Float64Array, reach: number, work?: Work): Farthest {
   const n = from.length / 4;

@@ -2,6 +2,7 @@ import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyPoint, compose, determinant, planarSimilarity } from '../geometry/affine.js';
 import type { PathData } from '../geometry/path.js';
 import { fillLoops } from '../geometry/path.js';
+import { boundsOf } from '../drawing/bounds.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Descent, Stage } from '../drawing/lineage.js';
@@ -25,7 +26,7 @@ export interface PreparedFindings {
   /** How many went and how many came more than went, by what operations said. */
   gone: number;
   grown: number;
-  /** The largest distance by which an operation says that curves moved, in the unit of its drawing, and its stage. */
+  /** The largest distance by which an operation says that curves moved, in the unit of what was prepared, and its stage. */
   stated: { within: number; title: string } | null;
   /** How many changed entities were measured, source against prepared. */
   measured: number;
@@ -61,8 +62,7 @@ export function provePrepared(
   let last = source;
   for (const stage of stages) {
     checkStop(work);
-    // Places are told as they lie in what was prepared.
-    for (const d of out.displaced) d.at = d.at && placeUnder(stage.map, d.at);
+    followed(out, stage.map);
     proveStage({ title: 'between two steps', before: last, after: stage.before, map: IDENTITY, descents: [] }, fonts, out, work); // prettier-ignore
     proveStage(stage, fonts, out, work);
     last = stage.after;
@@ -71,9 +71,17 @@ export function provePrepared(
   return out;
 }
 
-function placeUnder(map: Affine, { x, y }: { x: number; y: number }): { x: number; y: number } {
-  const p = applyPoint(map, [x, y, 0]);
-  return { x: p[0], y: p[1] };
+/** Places and distances that were found are told as they are in what was prepared, whatever moved or scaled it since. */
+function followed(out: PreparedFindings, map: Affine): void {
+  if (map === IDENTITY) return;
+  const scale = planarSimilarity(map) ?? 1;
+  for (const d of [...out.displaced, ...out.unexplained]) {
+    if (d.off !== null) d.off *= scale;
+    if (!d.at) continue;
+    const p = applyPoint(map, [d.at.x, d.at.y, 0]);
+    d.at = { x: p[0], y: p[1] };
+  }
+  if (out.stated) out.stated.within *= scale;
 }
 
 function proveStage(stage: Stage, fonts: FontBook, out: PreparedFindings, work?: Work): void {
@@ -141,9 +149,13 @@ function isRestyled({ from, to }: Descent): boolean {
   return [...new Set([...Object.keys(a), ...Object.keys(b)])].every((k) => STYLE.has(k) || a[k] === b[k]);
 }
 
-/** Entities of a drawing as a drawing of their own. What lies on a sheet is measured as if it lay in model space. */
+/**
+ * Entities of a drawing as a drawing of their own. What lies on a sheet is measured as if it lay in model space. Without layers,
+ * which say nothing of where curves and texts lie, and of which there may be as many as entities.
+ */
 const only = (drawing: Drawing, entities: readonly Entity[]): Drawing => ({
   ...drawing,
+  layers: [],
   entities: entities.map((e) => (e.sheet === undefined ? e : ({ ...e, sheet: undefined } as Entity))),
 });
 
@@ -151,9 +163,9 @@ const only = (drawing: Drawing, entities: readonly Entity[]): Drawing => ({
 function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pick<Departure, 'off' | 'at'> | null {
   const source = claim.kind === 'outline' ? from.map(plainHatch) : claim.kind === 'part' ? from.flatMap(withBoundaries) : from; // prettier-ignore
   const [before, after] = [only(stage.before, source), only(stage.after, to)];
-  const rough = measure(before, 1, Infinity, fonts);
-  const size = rough.box.empty ? 1 : rough.box.diagonal || 1;
-  const far = rough.box.empty ? 0 : Math.max(...[rough.box.minX, rough.box.minY, rough.box.maxX, rough.box.maxY].map(Math.abs)); // prettier-ignore
+  const box = boundsOf(before, { hidden: true });
+  const size = box.empty ? 1 : box.diagonal || 1;
+  const far = box.empty ? 0 : Math.max(...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
   const tolerance = Math.max(size * FINENESS, far * 1e-12);
   const a = measure(before, 1, tolerance, fonts);
   const b = measure(after, 1, tolerance, fonts);
@@ -223,7 +235,7 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     });
   }
   const follows = (d: Drawing): Drawing => ({ ...d, entities: d.entities.filter((_, i) => before.entities[i]?.kind !== 'opaque') }); // prettier-ignore
-  const size = measure(follows(after), 1, Infinity, fonts, work).box;
+  const size = boundsOf(follows(after), { hidden: true });
   const tolerance = (size.empty ? 1 : size.diagonal || 1) * MOVED_FINENESS;
   const a = measure(follows(before), map, tolerance, fonts, work);
   const b = measure(follows(after), 1, tolerance, fonts, work);

@@ -27,7 +27,7 @@ const chords = (minLength: number): fc.Arbitrary<Float64Array> =>
   fc.array(chord, { minLength, maxLength: 900, size: 'max' }).map((list) => Float64Array.from(list.flat()));
 
 describe('the largest distance from chords to chords', () => {
-  it('is what comparing each point with each chord gives, however far the search begins', () => {
+  it('is what comparing each point with each chord gives, whatever counts as near', () => {
     fc.assert(
       fc.property(chords(1), chords(1), fc.constantFrom(1e-6, 0.1, 1, 30, 1e4), (from, to, reach) => {
         const { distance } = farthest(from, to, reach);

@@ -122,6 +122,22 @@ describe('a step that adds or doubles', () => {
   });
 });
 
+it('what was moved before the drawing was scaled is told in the units of what was prepared', () => {
+  const source = drawingOf([
+    at(0, 0, 'A'),
+    { kind: 'line', start: [1000.4, 0, 0], end: [1000.4, 900, 0], key: 'B' } as never,
+  ]);
+  const plan = [
+    { id: 'j', step: 'join-ends', on: true, params: { gap: 1, how: 'move' } },
+    { id: 't', step: 'set-true-size', on: true, params: { measured: 1, actual: 5 } },
+  ];
+  const one = prepare(source, NO_DECISIONS, plan.slice(0, 1), { fonts: fonts() });
+  const both = prepare(source, NO_DECISIONS, plan, { fonts: fonts() });
+  const [a, b] = [one, both].map((p) => provePrepared(source, p.drawing, p.stages, fonts()));
+  expect(a!.stated!.within).toBeCloseTo(0.4, 9);
+  expect(b!.stated!.within).toBeCloseTo(2, 9);
+});
+
 describe('a step that says what is not so', () => {
   const say = (change: (e: Entity) => Entity[], within = 0): Proof =>
     proofWith(rails(), (d, _p, { lineage }) => ({
