@@ -6,8 +6,7 @@ import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
 import type { Stage } from '../drawing/lineage.js';
-import { Lineage, stageOf } from '../drawing/lineage.js';
-import { transformDrawing } from '../drawing/transform.js';
+import { Stages } from '../drawing/lineage.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import type { Work, Writing } from '../formats/format.js';
@@ -49,14 +48,16 @@ export function prepare(
   work?: Work & { fonts?: FontBook; pictures?: readonly GivenPicture[] },
 ): Prepared {
   const held = new Ledger('intake');
-  const lineage = new Lineage();
-  const illustrated = withPictures(source, work?.pictures ?? [], held, lineage);
-  const taken = takeIn(illustrated, decisions);
+  const stages = new Stages(source);
+  stages.run('Pictures', (from, lineage) => withPictures(from, work?.pictures ?? [], held, lineage));
+  const taken = takeIn(stages.drawing, decisions);
+  stages.follow(taken);
   const stepped = runSteps(taken.drawing, steps, work);
+  stages.follow(stepped);
   return {
-    drawing: stepped.drawing,
+    drawing: stages.drawing,
     ledger: [...held.rows, ...taken.ledger, ...stepped.ledger],
-    stages: [...stageOf('Pictures', source, illustrated, lineage), ...taken.stages, ...stepped.stages],
+    stages: stages.list,
   };
 }
 
@@ -68,6 +69,8 @@ export interface Delivered {
   /** The drawing exactly as it was handed to the writer: what the file must hold. */
   written: Drawing;
   ledger: LedgerRow[];
+  /** What was done to the prepared drawing before it was handed to the writer, for the proof. */
+  stages: readonly Stage[];
 }
 
 /**
@@ -103,9 +106,9 @@ export function deliver(
     });
   }
   const k = counted.factor * conversion(counted.unit, unit);
-  let written = prepared;
+  const stages = new Stages(prepared);
   if (k !== 1) {
-    written = transformDrawing(prepared, scaling(k, k, k), noteFollowers(ledger));
+    stages.move('Unit of the file', scaling(k, k, k), noteFollowers(ledger));
     ledger.add({
       carryOver: 'units',
       action: 'changed',
@@ -113,12 +116,14 @@ export function deliver(
       reason: `converted from ${counted.unit} to ${unit}`,
     });
   }
-  written = { ...written, unit: unitless ? null : { unit, factor: 1 } };
-  if (target.text && target.text !== 'keep') written = textToOutlines(written, fonts, ledger, target.text);
+  stages.run('Unit of the file', (from) => ({ ...from, unit: unitless ? null : { unit, factor: 1 } }));
+  const { text } = target;
+  if (text && text !== 'keep')
+    stages.run('Letters', (from, lineage) => textToOutlines(from, fonts, ledger, text, lineage));
   if (template) {
     if (!isDrafting(template) || target.format === 'svg')
       throw new CannotDeliver('A template is a DXF or DWG and serves a DXF or DWG. Choose another, or none.');
-    written = withTemplate(written, template, ledger);
+    stages.run('Template', (from) => withTemplate(from, template, ledger));
     const theirs = template.unit?.unit;
     if (theirs && theirs !== unit) {
       ledger.add({
@@ -128,6 +133,7 @@ export function deliver(
       });
     }
   }
+  const written = stages.drawing;
   const format = formatById(target.format)!;
   const title = baseName(sourceName);
   const { bytes, ledger: rows } = inWords(written, () =>
@@ -159,6 +165,7 @@ export function deliver(
     unit,
     written,
     ledger: [...ledger.rows, ...rows],
+    stages: stages.list,
   };
 }
 

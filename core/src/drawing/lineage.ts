@@ -2,6 +2,8 @@ import type { Affine } from '../geometry/affine.js';
 import { IDENTITY } from '../geometry/affine.js';
 import type { Drawing } from './drawing.js';
 import type { Entity } from './entity.js';
+import type { Follower } from './transform.js';
+import { transformDrawing } from './transform.js';
 
 /** Why an operation changed entities. `LINEAGE_WORDS` says each in words. */
 export type LineageCode = keyof typeof LINEAGE_WORDS;
@@ -96,6 +98,31 @@ export class Lineage {
   }
 }
 
-/** The stage that an operation was; none where it changed nothing. */
-export const stageOf = (title: string, before: Drawing, after: Drawing, lineage: Lineage): Stage[] =>
-  before === after ? [] : [{ title, before, after, map: lineage.map, descents: lineage.descents }];
+/** A drawing on its way through operations, each of which is kept as a stage where it changed something. */
+export class Stages {
+  readonly list: Stage[] = [];
+
+  constructor(public drawing: Drawing) {}
+
+  run(title: string, change: (from: Drawing, lineage: Lineage) => Drawing): void {
+    const lineage = new Lineage();
+    const before = this.drawing;
+    this.drawing = change(before, lineage);
+    if (this.drawing !== before)
+      this.list.push({ title, before, after: this.drawing, map: lineage.map, descents: lineage.descents });
+  }
+
+  /** Moves everything by a similarity; `onLost` as for `transformDrawing`. */
+  move(title: string, map: Affine, onLost: (entity: Entity, became: Follower) => void): void {
+    this.run(title, (from, lineage) => {
+      lineage.move(map);
+      return transformDrawing(from, map, onLost);
+    });
+  }
+
+  /** Goes on from what others made of the drawing. */
+  follow(made: { drawing: Drawing; stages: readonly Stage[] }): void {
+    this.drawing = made.drawing;
+    this.list.push(...made.stages);
+  }
+}

@@ -4,41 +4,35 @@ import { cutToClips } from '../drawing/cut-clips.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
-import type { Stage } from '../drawing/lineage.js';
-import { Lineage, stageOf } from '../drawing/lineage.js';
+import type { Lineage, Stage } from '../drawing/lineage.js';
+import { Stages } from '../drawing/lineage.js';
 import type { ArtDecisions } from './decisions.js';
 
 /** Applies what was decided about clips, fill patterns and gradients. In the coordinates of the source. */
 export function chooseArt(source: Drawing, art: ArtDecisions, ledger: Ledger): { drawing: Drawing; stages: Stage[] } {
-  const stages: Stage[] = [];
-  let drawing = source;
-  const stage = (title: string, change: (d: Drawing, lineage: Lineage) => Drawing): void => {
-    const lineage = new Lineage();
-    const made = change(drawing, lineage);
-    stages.push(...stageOf(title, drawing, made, lineage));
-    drawing = made;
-  };
-  stage('Fill patterns', (d, lineage) => choosePatterns(d, art.patterns, ledger, lineage));
-  stage('Gradients', (d, lineage) => chooseGradients(d, art.gradients, ledger, lineage));
-  if (art.clips !== 'cut') stage('Clip paths', (d, lineage) => withoutClips(d, ledger, lineage));
-  stage('Clip paths', (d, lineage) => cutToClips(d, ledger, lineage));
-  return { drawing, stages };
+  const stages = new Stages(source);
+  stages.run('Fill patterns', (d, lineage) => choosePatterns(d, art.patterns, ledger, lineage));
+  stages.run('Gradients', (d, lineage) => chooseGradients(d, art.gradients, ledger, lineage));
+  if (art.clips !== 'cut') stages.run('Clip paths', (d, lineage) => withoutClips(d, ledger, lineage));
+  stages.run('Clip paths', (d, lineage) => cutToClips(d, ledger, lineage));
+  return { drawing: stages.drawing, stages: stages.list };
 }
 
 /** Shapes come whole, but for the pieces of patterns. */
 function withoutClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing {
-  let whole = 0;
+  let count = 0;
   const entities = drawing.entities.map((e): Entity => {
     // Pieces of patterns are cut to their shape all the same.
     if (!e.clipTo || e.tile) return e;
-    whole++;
+    count++;
     const { clipTo: _c, ...rest } = e;
-    lineage.replace(e, [rest as Entity], 'clip-taken-off');
-    return lineage.descents.at(-1)!.to[0]!;
+    const whole = rest as Entity;
+    lineage.replace(e, [whole], 'clip-taken-off');
+    return whole;
   });
-  if (whole === 0) return drawing;
+  if (count === 0) return drawing;
   ledger.add({
-    carryOver: 'curves', action: 'dropped', onPurpose: true, count: whole,
+    carryOver: 'curves', action: 'dropped', onPurpose: true, count,
     reason: 'clip paths not applied: what they hide comes along',
   }); // prettier-ignore
   return { ...drawing, entities };

@@ -7,8 +7,8 @@ import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { sortLayers } from '../drawing/layer-rule.js';
 import { Ledger } from '../drawing/ledger.js';
-import type { Stage } from '../drawing/lineage.js';
-import { Lineage, stageOf } from '../drawing/lineage.js';
+import type { Lineage, Stage } from '../drawing/lineage.js';
+import { Stages } from '../drawing/lineage.js';
 import { boundsOf } from '../drawing/bounds.js';
 import { layFlat } from '../drawing/lay-flat.js';
 import { inWindow } from '../drawing/window.js';
@@ -56,16 +56,10 @@ export function upright(drawing: Drawing): Drawing {
 
 const TURNED_OVER = scaling(1, -1, 1);
 
-/** How many entities the layer decision leaves out, in top-level entities, and which layers go. */
-interface Filtered {
-  drawing: Drawing;
-  hidden: number;
-  unchosen: number;
-}
-
-function filterLayers(drawing: Drawing, d: IntakeDecisions, lineage: Lineage): Filtered {
+/** The layers that come along, and what lies on them; what is left behind becomes rows. */
+function filterLayers(drawing: Drawing, d: IntakeDecisions, ledger: Ledger, lineage: Lineage): Drawing {
   const { mode, names } = d.layers;
-  if (mode === 'all') return { drawing, hidden: 0, unchosen: 0 };
+  if (mode === 'all') return drawing;
   const layers = layerIndex(drawing);
   const chosen = new Set(names.map((n) => layerKey(drawing, n)));
   let hidden = 0;
@@ -100,7 +94,12 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions, lineage: Lineage): F
   // An insert on a layer that is off may keep parts that are seen: its layer stays in the list.
   const used = new Set(entities.map((e) => layerKey(drawing, e.layer)));
   const list = drawing.layers.filter((l) => isWanted(l) || used.has(layerKey(drawing, l.name)));
-  return { drawing: { ...drawing, entities, blocks, layers: list }, hidden, unchosen };
+  const left = (count: number, reason: string): void => {
+    if (count > 0) ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, reason, count });
+  };
+  left(hidden, 'hidden content left behind: layers off or frozen, invisible entities');
+  left(unchosen, 'layers not chosen left behind');
+  return { ...drawing, entities, blocks, layers: list };
 }
 
 /** What lies in the window; the rest is left behind. */
@@ -167,7 +166,7 @@ function flattened(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing 
 export interface TakenIn {
   drawing: Drawing;
   ledger: LedgerRow[];
-  stages: Stage[];
+  stages: readonly Stage[];
 }
 
 /**
@@ -177,15 +176,9 @@ export interface TakenIn {
 export function takeIn(source: Drawing, d: IntakeDecisions): TakenIn {
   const ledger = new Ledger('intake');
   const art = chooseArt(source, { ...ART_DEFAULT, ...d.art }, ledger);
-  const stages = [...art.stages];
-  let drawing = art.drawing;
-  const stage = (title: string, change: (from: Drawing, lineage: Lineage) => Drawing): void => {
-    const lineage = new Lineage();
-    const made = change(drawing, lineage);
-    stages.push(...stageOf(title, drawing, made, lineage));
-    drawing = made;
-  };
-  stage('Y upwards', (from, lineage) => {
+  const stages = new Stages(source);
+  stages.follow(art);
+  stages.run('Y upwards', (from, lineage) => {
     if (from.yDown) lineage.move(TURNED_OVER);
     return upright(from);
   });
@@ -204,7 +197,7 @@ export function takeIn(source: Drawing, d: IntakeDecisions): TakenIn {
       reason: `text read as ${encodingTitle(d.encoding)} (${d.encoding}), whatever the file says`,
     });
   const { window } = d;
-  if (window) stage('Window', (from, lineage) => cropped(from, window, ledger, lineage));
+  if (window) stages.run('Window', (from, lineage) => cropped(from, window, ledger, lineage));
   const settled = settleUnit(source, d);
   const claim = source.unit;
   if (settled) {
@@ -241,49 +234,20 @@ export function takeIn(source: Drawing, d: IntakeDecisions): TakenIn {
   }
   const lost = noteFollowers(ledger);
   if (scale !== 1) {
-    stage('Unit and scale', (from, lineage) => {
-      const map = scaling(scale, scale, scale);
-      lineage.move(map);
-      return transformDrawing(from, map, lost);
-    });
+    stages.move('Unit and scale', scaling(scale, scale, scale), lost);
   }
-  drawing = { ...drawing, unit: settled && { unit: settled.unit, factor: 1 } };
-
-  let filtered: Filtered = { drawing, hidden: 0, unchosen: 0 };
-  stage('Layers', (from, lineage) => (filtered = filterLayers(from, d, lineage)).drawing);
-  if (filtered.hidden > 0) {
-    ledger.add({
-      carryOver: 'layers',
-      action: 'dropped',
-      onPurpose: true,
-      reason: 'hidden content left behind: layers off or frozen, invisible entities',
-      count: filtered.hidden,
-    });
-  }
-  if (filtered.unchosen > 0) {
-    ledger.add({
-      carryOver: 'layers',
-      action: 'dropped',
-      onPurpose: true,
-      reason: 'layers not chosen left behind',
-      count: filtered.unchosen,
-    });
-  }
-  if (d.plane === 'flat') stage('Plane', (from, lineage) => flattened(from, ledger, lineage));
-  const kinds = chooseKinds(drawing, { ...KINDS_DEFAULT, ...d.kinds });
-  drawing = kinds.drawing;
-  stages.push(...kinds.stages);
+  stages.run('Unit and scale', (from) => ({ ...from, unit: settled && { unit: settled.unit, factor: 1 } }));
+  stages.run('Layers', (from, lineage) => filterLayers(from, d, ledger, lineage));
+  if (d.plane === 'flat') stages.run('Plane', (from, lineage) => flattened(from, ledger, lineage));
+  const kinds = chooseKinds(stages.drawing, { ...KINDS_DEFAULT, ...d.kinds });
+  stages.follow(kinds);
   const { layersFrom } = d;
   if (layersFrom && layersFrom !== 'groups')
-    stage('Layers by a rule', (from, lineage) => sortLayers(from, layersFrom, ledger, lineage));
+    stages.run('Layers by a rule', (from, lineage) => sortLayers(from, layersFrom, ledger, lineage));
 
-  const at = originPoint(drawing, d);
+  const at = originPoint(stages.drawing, d);
   if (at && (at[0] !== 0 || at[1] !== 0)) {
-    stage('Origin', (from, lineage) => {
-      const map = translation(-at[0], -at[1], 0);
-      lineage.move(map);
-      return transformDrawing(from, map, lost);
-    });
+    stages.move('Origin', translation(-at[0], -at[1], 0), lost);
     ledger.add({
       carryOver: 'origin',
       action: 'changed',
@@ -291,7 +255,7 @@ export function takeIn(source: Drawing, d: IntakeDecisions): TakenIn {
       reason: `origin moved to ${ORIGIN_WORDS[d.origin.mode]}: ${at.map((v) => Number(v.toPrecision(9))).join(', ')}${settled ? ' ' + settled.unit : ''}`,
     });
   }
-  return { drawing, ledger: [...ledger.rows, ...kinds.rows], stages };
+  return { drawing: stages.drawing, ledger: [...ledger.rows, ...kinds.rows], stages: stages.list };
 }
 
 const ORIGIN_WORDS = {

@@ -3,8 +3,8 @@ import type { Drawing, GroupNode } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
-import type { Stage } from '../drawing/lineage.js';
-import { Lineage, stageOf } from '../drawing/lineage.js';
+import type { Lineage, Stage } from '../drawing/lineage.js';
+import { Stages } from '../drawing/lineage.js';
 import { runSteps } from '../steps/index.js';
 import type { PlannedStep } from '../steps/step.js';
 import type { KindDecisions } from './decisions.js';
@@ -15,13 +15,13 @@ export function chooseKinds(
   d: KindDecisions,
 ): { drawing: Drawing; rows: LedgerRow[]; stages: Stage[] } {
   const rows: LedgerRow[] = [];
-  const stages: Stage[] = [];
+  const stages = new Stages(drawing);
   if (d.blocks === 'group') {
-    const lineage = new Lineage();
-    const grouped = groupInserts(drawing, lineage);
-    stages.push(...stageOf('Inserts', drawing, grouped.drawing, lineage));
-    drawing = grouped.drawing;
-    rows.push(...grouped.rows);
+    stages.run('Inserts', (from, lineage) => {
+      const grouped = groupInserts(from, lineage);
+      rows.push(...grouped.rows);
+      return grouped.drawing;
+    });
   }
   const plan: PlannedStep[] = [];
   const put = (step: string, params: PlannedStep['params']): void =>
@@ -30,8 +30,9 @@ export function chooseKinds(
   if (d.dimensions !== 'keep') put('flatten-dimensions', { to: d.dimensions === 'leaveOut' ? 'nothing' : 'lines' });
   if (d.hatches !== 'keep')
     put('flatten-hatches', d.hatches === 'lines' ? { to: 'lines', which: 'patterns' } : { to: d.hatches === 'outlines' ? 'outlines' : 'nothing', which: 'all' }); // prettier-ignore
-  const made = runSteps(drawing, plan);
-  return { drawing: made.drawing, rows: [...rows, ...made.ledger], stages: [...stages, ...made.stages] };
+  const made = runSteps(stages.drawing, plan);
+  stages.follow(made);
+  return { drawing: stages.drawing, rows: [...rows, ...made.ledger], stages: stages.list };
 }
 
 /** Each insert becomes a group of what it shows, named after its block. */

@@ -1,5 +1,6 @@
 import type { Delivered, Prepared } from '../delivery/deliver.js';
 import type { Drawing } from '../drawing/drawing.js';
+import type { Stage } from '../drawing/lineage.js';
 import { LINEAGE_WORDS } from '../drawing/lineage.js';
 import type { Work } from '../formats/format.js';
 import { UnreadableFile } from '../formats/format.js';
@@ -12,13 +13,13 @@ import { prove } from './prove.js';
 
 /**
  * The proof of a delivery: the bytes are read back as a receiver would, and compared with what was handed to the
- * writer; then the source is held against what was prepared. `bytes` may be another copy of the file than the one that
+ * writer; and that is held against the source, stage by stage. `bytes` may be another copy of the file than the one that
  * was written. A file that cannot be read fails the proof.
  */
 export function proveDelivery(
   source: Drawing,
   prepared: Prepared,
-  delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name'>,
+  delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages'>,
   bytes: Uint8Array,
   fonts: FontBook,
   work?: Work,
@@ -40,17 +41,27 @@ export function proveDelivery(
     return { holds: false, unit: delivered.unit, items: [item] };
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
-  const items = [...preparedItems(source, prepared, fonts, work), ...damageItems(read), ...proof.items];
+  const items = [...preparedItems(source, prepared, delivered, fonts, work), ...damageItems(read), ...proof.items];
   return { ...proof, items, holds: items.every((i) => i.state !== 'atRisk') };
 }
 
-/** Whether what was prepared is the source, but for what was decided: nothing went or came unsaid, and all lies where it is said to lie. */
-function preparedItems(source: Drawing, prepared: Prepared, fonts: FontBook, work?: Work): ProofItem[] {
-  const found = provePrepared(source, prepared.drawing, prepared.stages, fonts, work);
+/**
+ * Whether what was handed to the writer is the source, but for what was decided: nothing went or came unsaid, and all lies where
+ * it is said to lie.
+ */
+function preparedItems(
+  source: Drawing,
+  prepared: Prepared,
+  { written, unit, stages: own }: Pick<Delivered, 'written' | 'unit' | 'stages'>,
+  fonts: FontBook,
+  work?: Work,
+): ProofItem[] {
+  const stages = [...prepared.stages, ...own];
+  const found = provePrepared(source, written, stages, fonts, work);
   const { unexplained, displaced, gone, grown } = found;
   const count = (d: Drawing): number =>
     d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
-  const [had, have] = [count(source), count(prepared.drawing)];
+  const [had, have] = [count(source), count(written)];
   const first = unexplained[0];
   const accounted: ProofItem = {
     id: 'accounted',
@@ -64,7 +75,7 @@ function preparedItems(source: Drawing, prepared: Prepared, fonts: FontBook, wor
     explanation: first
       ? `${unexplained.length} unexplained. ${first.title}: a ${first.what}, layer ${first.layer}`
       : gone > 0
-        ? `left behind on purpose: ${reasonsOf(prepared.stages)}`
+        ? `left behind on purpose: ${reasonsOf(stages)}`
         : '',
   }; // prettier-ignore
   if (found.measured === 0) return [accounted];
@@ -72,7 +83,6 @@ function preparedItems(source: Drawing, prepared: Prepared, fonts: FontBook, wor
     (most, d) => (!most || (d.off ?? 0) > (most.off ?? 0) ? d : most),
     null,
   );
-  const unit = prepared.drawing.unit?.unit ?? 'units';
   const words = (v: number): string => `${Number(v.toPrecision(4))} ${unit}`;
   const place: ProofItem = {
     id: 'prepared-place',
@@ -93,7 +103,7 @@ function preparedItems(source: Drawing, prepared: Prepared, fonts: FontBook, wor
 }
 
 /** What was left behind and why, the most first. */
-function reasonsOf(stages: Prepared['stages']): string {
+function reasonsOf(stages: readonly Stage[]): string {
   const counts = new Map<string, number>();
   for (const { descents } of stages)
     for (const { code, from, claim } of descents)

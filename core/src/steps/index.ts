@@ -3,7 +3,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
 import type { Stage } from '../drawing/lineage.js';
-import { Lineage, stageOf } from '../drawing/lineage.js';
+import { Stages } from '../drawing/lineage.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { FontBook } from '../text/fonts.js';
@@ -56,7 +56,7 @@ export function runSteps(
   among: readonly Step[] = STEPS,
 ): Stepped {
   const rows: LedgerRow[] = [];
-  const stages: Stage[] = [];
+  const stages = new Stages(drawing);
   for (const planned of plan) {
     if (!planned.on) continue;
     checkStop(work);
@@ -66,11 +66,9 @@ export function runSteps(
     const fault = parameterFault(step.params, params);
     if (fault) throw new UserError('wrong-parameter', `${step.title}: ${fault}`);
     const ledger = new Ledger(planned.id);
-    const lineage = new Lineage();
-    const made = step.run(drawing, params, { ...work, ledger, lineage, fonts: work?.fonts ?? new FontBook([]) });
-    stages.push(...stageOf(step.title, drawing, made, lineage));
-    drawing = made;
+    const fonts = work?.fonts ?? new FontBook([]);
+    stages.run(step.title, (from, lineage) => step.run(from, params, { ...work, ledger, lineage, fonts }));
     rows.push(...ledger.rows);
   }
-  return { drawing, ledger: rows, stages };
+  return { drawing: stages.drawing, ledger: rows, stages: stages.list };
 }

@@ -301,3 +301,27 @@ it('a circle that is recovered claims how far it lies off the chords it was draw
   const { claim } = stages[0]!.descents[0]!;
   expect(claim.kind === 'kept' ? claim.within : 0).toBeGreaterThan(0.02);
 });
+
+describe('what delivering itself does to the prepared drawing', () => {
+  it('is held to the map and to what was asked for: another unit, letters as shapes', () => {
+    for (const [name, source] of sources) {
+      const p = prepare(source, { ...NO_DECISIONS, ...decided(source) }, [], { fonts: fonts() });
+      for (const target of [{ unit: 'in' }, { text: 'outlines' }] as const) {
+        const made = deliver(p.drawing, { ...DEFAULT_TARGETS.dxf, ...target }, name, fonts());
+        expect(made.stages.length).toBeGreaterThan(0);
+        expect({ name, target, ...provePrepared(source, made.written, [...p.stages, ...made.stages], fonts()) }).toMatchObject({ name, target, ...quiet }); // prettier-ignore
+      }
+    }
+  }, 60_000); // prettier-ignore
+  it('is at risk where what was written is not what that leads to', () => {
+    const source = rails();
+    const p = prepare(source, NO_DECISIONS, []);
+    const made = deliver(p.drawing, { ...DEFAULT_TARGETS.dxf, unit: 'in' }, 'x', fonts());
+    const bad = { ...made.written, entities: made.written.entities.map((e, i) => (i === 1 ? moved(e, 0.02) : e)) };
+    const last = made.stages.at(-1)!;
+    const stages = [...made.stages.slice(0, -1), { ...last, after: bad }];
+    const proof = proveDelivery(source, p, { ...made, written: bad, stages }, deliver({ ...bad }, { ...DEFAULT_TARGETS.dxf, unit: 'in' }, 'x', fonts()).bytes, fonts()); // prettier-ignore
+    expect(proof.holds).toBe(false);
+    expect(item(proof, 'accounted').state).toBe('atRisk');
+  });
+});
