@@ -65,8 +65,7 @@ export function numberList(numbers: readonly number[], number: (v: number) => st
  */
 export function pathText(given: PathData, decimals: number, cubics = false): string {
   const path = cubics ? withCubics(given) : given;
-  const k = 10 ** decimals;
-  const rounded = (v: number): number => (decimals > 12 ? v : steps(v, k) / k);
+  const rounded = roundedTo(decimals);
   let [x, y, sx, sy] = [0, 0, 0, 0];
   let [ex, ey] = [0, 0];
   const text = isSmall(path.data, decimals) ? new ScaledWords(decimals) : new PlainWords(decimals);
@@ -153,9 +152,8 @@ class PlainWords implements CommandWords {
   private readonly rounded: (v: number) => number;
 
   constructor(decimals: number) {
-    const k = 10 ** decimals;
     this.number = (v) => shortNumber(v, decimals);
-    this.rounded = (v) => (decimals > 12 ? v : steps(v, k) / k);
+    this.rounded = roundedTo(decimals);
   }
 
   put(name: string, absolute: ArrayLike<number>, origins: readonly number[]): void {
@@ -276,6 +274,12 @@ class ScaledWords implements CommandWords {
 
 /** A number as so many steps of the last digit, halves away from zero. */
 const steps = (v: number, k: number): number => (v < 0 ? -Math.round(-v * k) : Math.round(v * k));
+
+/** Numbers as they will be read: rounded to so many decimals, beyond twelve as they are. */
+function roundedTo(decimals: number): (v: number) => number {
+  const k = 10 ** decimals;
+  return (v) => (decimals > 12 ? v : steps(v, k) / k);
+}
 
 /** How many digits a whole number above zero has. */
 function digits(n: number): number {
