@@ -7,7 +7,7 @@ const project = (name: string, timeout = 10_000) => ({
     name,
     root: name,
     setupFiles: ['../scripts/law-seed.mjs'],
-    include: ['test/**/*.test.ts'],
+    include: ['test/**/*.test.{ts,tsx}'],
     testTimeout: timeout,
     hookTimeout: 60_000,
   },

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { PlannedStep } from '../src/index.js';
-import { CHECKS, STEPS, defaultsOf, parameterFault, runChecks, runSteps, stepById } from '../src/index.js';
+import { CHECKS, STEPS, defaultsOf, faultOf, runChecks, runSteps, stepById } from '../src/index.js';
 import { drawingOf, only } from './helpers.js';
 
 const polyline = (points: number[], closed = false, layer = 'A'): never =>
@@ -75,7 +75,7 @@ describe('steps', () => {
 });
 
 it('every registered step and check has defaults that satisfy its own schema, and an id of its own', () => {
-  for (const x of [...STEPS, ...CHECKS]) expect(parameterFault(x.params, defaultsOf(x.params)), x.id).toBeNull();
+  for (const x of [...STEPS, ...CHECKS]) expect(faultOf(x.params, defaultsOf(x.params)), x.id).toBeNull();
   expect(new Set([...STEPS, ...CHECKS].map((x) => x.id)).size).toBe(STEPS.length + CHECKS.length);
   expect(stepById('shift-origin')!.title).toBe('Shift origin');
 });

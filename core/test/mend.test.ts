@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import type { Drawing, Parameters } from '../src/index.js';
-import { CHECKS, DEFAULT_TARGETS, NO_DECISIONS, defaultsOf, deliver, prepare, proveDelivery, runChecks, runSteps, stepById } from '../src/index.js'; // prettier-ignore
+import type { Drawing, Kept } from '../src/index.js';
+import { CHECKS, DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, runChecks, runSteps, stepById, valuesOf } from '../src/index.js'; // prettier-ignore
 import { drawingOf, fonts, risks } from './helpers.js';
 
 const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A') => ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], layer }); // prettier-ignore
 const polyline = (points: number[], more: object = {}) => ({ kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed: false, layer: 'A', ...more }); // prettier-ignore
 const arc = (x: number, y: number, radius: number, start: number, end: number) => ({ kind: 'arc', centre: [x, y, 0], radius, start, end, layer: 'A' }); // prettier-ignore
 const made = (entities: object[]): Drawing => drawingOf(entities as never);
-const run = (d: Drawing, step: string, params: Parameters = {}) => runSteps(d, [{ id: 's', step, on: true, params }]);
+const run = (d: Drawing, step: string, params: Kept = {}) => runSteps(d, [{ id: 's', step, on: true, params }]);
 const gaps = (d: Drawing) => runChecks(d).filter((f) => f.check === 'open-outlines');
 
 describe('joining ends', () => {
@@ -63,8 +63,8 @@ it('every mend names a step that takes its parameters, and leaves nothing of wha
   for (const check of CHECKS) {
     if (!check.mend) continue;
     expect(stepById(check.mend.step), check.id).toBeDefined();
-    const { drawing } = run(bad, check.mend.step, check.mend.params(defaultsOf(check.params)));
-    expect(check.run(drawing, defaultsOf(check.params)), check.id).toEqual([]);
+    const { drawing } = run(bad, check.mend.step, check.mend.params(valuesOf(check.params, {}, bad.unit)));
+    expect(check.run(drawing, valuesOf(check.params, {}, drawing.unit)), check.id).toEqual([]);
   }
 });
 

@@ -1,7 +1,9 @@
 import { Box2 } from '../geometry/box.js';
 import { PlaceGrid } from '../geometry/place-grid.js';
 import { checkStop } from '../formats/format.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import type { Pieces } from '../analysis/pieces.js';
 import { PieceKind, directionOf, piecesOfDrawing } from '../analysis/pieces.js';
 
@@ -14,25 +16,20 @@ interface Tip {
 }
 
 /** Finds smooth runs that are drawn as many separate curves. */
-export const brokenCurves: Check = {
+export const brokenCurves = defineCheck({
   id: 'broken-curves',
   title: 'Curves in many pieces',
   summary: 'One smooth run drawn as many separate lines or arcs is selected, offset and cut piece by piece, with a stop at each joint.',
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      from: { type: 'number', title: 'Report runs of this many pieces on', default: 8, minimum: 3 },
-      turn: { type: 'number', title: 'Smooth is a turn of at most (degrees)', default: 30, minimum: 0 },
-    },
-    required: [],
-    additionalProperties: false,
+    from: p.number({ title: 'Report runs of this many pieces on', default: 8, atLeast: 3 }),
+    turn: p.number({ title: 'Smooth is a turn of at most (degrees)', default: 30, atLeast: 0 }),
   },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
     const met = p.diagonal * 1e-9;
-    const least = Number(params['from'] ?? 8);
-    const straight = Math.cos((Number(params['turn'] ?? 30) * Math.PI) / 180);
+    const least = params.from;
+    const straight = Math.cos((params.turn * Math.PI) / 180);
     const joints = jointsOf(p, met);
     checkStop(work);
     const next = (t: Tip): Tip | null => {
@@ -81,7 +78,7 @@ export const brokenCurves: Check = {
     }
     return found.sort((a, b) => b.ids.length - a.ids.length);
   },
-}; // prettier-ignore
+}); // prettier-ignore
 
 /** For each end of an open course the ends of its layer that lie there, itself among them: three stand for more. */
 function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {

@@ -1,7 +1,7 @@
-import type { CarryOver } from '../drawing/ledger.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Work } from '../formats/format.js';
-import type { Parameters, ParameterSchema } from '../parameters/schema.js';
+import type { Operation } from '../parameters/operation.js';
+import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
 import type { FontBook } from '../text/fonts.js';
 
 /** Something a check found. `size` and `at` in the drawing's unit; `ids` are the entities it concerns. */
@@ -25,17 +25,14 @@ export interface CheckWork extends Work {
 }
 
 /** A check is asked once for a whole drawing; the drawing is the prepared one. */
-export interface Check {
-  id: string;
-  title: string;
-  /** Why it matters, in one plain sentence. */
-  summary: string;
-  carries: readonly CarryOver[];
-  params: ParameterSchema;
+export interface Check<S extends ParameterSet = ParameterSet> extends Operation<S> {
   /** The step that would mend what is found, with its parameters under the settings of the check. */
-  mend?: { step: string; words: string; params(settings: Parameters): Parameters };
-  run(drawing: Drawing, params: Parameters, work?: CheckWork): Finding[];
+  readonly mend?: { step: string; words: string; params(settings: Infer<S>): Kept };
+  run(drawing: Drawing, params: Infer<S>, work?: CheckWork): Finding[];
 }
+
+/** A check whose parameters have the types that its declaration says. */
+export const defineCheck = <const S extends ParameterSet>(check: Check<S>): Check => check as unknown as Check;
 
 /** More findings of one check than these are counted, not listed. */
 export const MOST_FINDINGS = 1000;

@@ -1,14 +1,15 @@
 import { surveyOf } from '../drawing/survey.js';
 import { applyPoint } from '../geometry/affine.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 
 /** Finds texts without a single character that is seen. */
-export const emptyText: Check = {
+export const emptyText = defineCheck({
   id: 'empty-text',
   title: 'Empty texts',
   summary: 'Texts without characters are seen by no one, and receivers show them as frames or stop at them.',
   carries: ['text'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing) {
     const found: Finding[] = [];
     surveyOf(drawing).each(({ entity: e, toWorld, resolved }) => {
@@ -23,4 +24,4 @@ export const emptyText: Check = {
     });
     return found;
   },
-};
+});

@@ -1,37 +1,28 @@
-import type { Check } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { extentOf } from '../analysis/extent.js';
 
 /** Finds a drawing that lies so far from its origin that other programs lose digits. */
-export const farFromOrigin: Check = {
+export const farFromOrigin = defineCheck({
   id: 'far-from-origin',
   title: 'Far from the origin',
   summary:
     'Programs that count in single precision lose detail far from the origin: curves turn jagged and outlines fail to close.',
   carries: ['origin', 'curves'],
   params: {
-    type: 'object',
-    properties: {
-      times: {
-        type: 'number',
-        title: 'Far is more than this many times its own size',
-        default: 100,
-        exclusiveMinimum: 0,
-      },
-    },
-    required: [],
-    additionalProperties: false,
+    times: p.number({ title: 'Far is more than this many times its own size', default: 100, above: 0 }),
   },
   mend: {
     step: 'shift-origin',
     words: 'Shift the origin to the drawing',
-    params: () => ({ to: 'lowerLeft', x: 0, y: 0 }),
+    params: () => ({ to: 'lowerLeft' }),
   },
   run(drawing, params) {
     const box = extentOf(drawing);
     if (box.empty || box.diagonal === 0) return [];
     const [x, y] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
     const distance = Math.hypot(x, y);
-    if (distance <= Number(params['times'] ?? 100) * box.diagonal) return [];
+    if (distance <= params.times * box.diagonal) return [];
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
     // Single precision holds 24 bits: the step between neighbouring numbers there.
     const step = 2 ** (Math.floor(Math.log2(Math.max(Math.abs(x), Math.abs(y)))) - 23);
@@ -48,4 +39,4 @@ export const farFromOrigin: Check = {
       },
     ];
   },
-};
+});

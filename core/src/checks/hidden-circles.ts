@@ -1,20 +1,21 @@
 import { hiddenCircle } from '../drawing/hidden-circle.js';
 import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 
 /** Finds circles that are drawn as chords or Béziers. */
-export const hiddenCircles: Check = {
+export const hiddenCircles = defineCheck({
   id: 'hidden-circles',
   title: 'Circles drawn as something else',
   summary: 'A circle of chords or Béziers has no centre to snap to and no diameter to drill; machines cut it in facets.', // prettier-ignore
   carries: ['curves'],
   params: CIRCLE_TOLERANCE,
-  mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: Number(s['tolerance'] ?? 1) }) }, // prettier-ignore
+  mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: s.tolerance }) }, // prettier-ignore
   run(drawing, params, work) {
-    const tolerance = Number(params['tolerance'] ?? 1) / 1000;
+    const tolerance = params.tolerance / 1000;
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
     const found: Finding[] = [];
     let n = 0;
@@ -29,4 +30,4 @@ export const hiddenCircles: Check = {
     });
     return found;
   },
-};
+});

@@ -1,16 +1,17 @@
 import { layerIndex, layerKey } from '../drawing/drawing.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { IDENTITY } from '../geometry/affine.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 import { countWords } from './words.js';
 
 /** Finds layers and groups that are out of sight and hold something. */
-export const hiddenContent: Check = {
+export const hiddenContent = defineCheck({
   id: 'hidden-content',
   title: 'Out of sight',
   summary: 'What lies on layers that are off or frozen travels along unseen: it is cut, counted and sent to people it was not meant for.', // prettier-ignore
   carries: ['layers'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing) {
     const layers = layerIndex(drawing);
     const held = new Map<string, { why: string; ids: number[]; count: number; at: { x: number; y: number } | null }>();
@@ -36,4 +37,4 @@ export const hiddenContent: Check = {
       return { check: 'hidden-content', severity: 'note', message: state, at: h.at, size: null, layer, ids: h.ids };
     });
   },
-};
+});

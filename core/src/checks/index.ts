@@ -1,7 +1,8 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { checkStop } from '../formats/format.js';
-import type { Parameters } from '../parameters/schema.js';
-import { defaultsOf } from '../parameters/schema.js';
+import { soundOf } from '../parameters/faults.js';
+import { valuesOf } from '../parameters/lengths.js';
+import type { Kept } from '../parameters/parameter.js';
 import type { Check, CheckWork, Finding } from './check.js';
 import { MOST_FINDINGS, firstOf } from './check.js';
 import { brokenCurves } from './broken-curves.js';
@@ -68,11 +69,11 @@ export const CHECKS: readonly Check[] = [
 ];
 
 /**
- * Runs one check under its settings, the rest being defaults. The first `MOST_FINDINGS` are kept, and a last one says how
+ * Runs one check under its settings; what is missing, or does not fit, is the default. The first `MOST_FINDINGS` are kept, and a last one says how
  * many more there are.
  */
-export function runCheck(check: Check, drawing: Drawing, settings: Parameters = {}, work?: CheckWork): Finding[] {
-  const found = check.run(drawing, { ...defaultsOf(check.params), ...settings }, work);
+export function runCheck(check: Check, drawing: Drawing, settings: Kept = {}, work?: CheckWork): Finding[] {
+  const found = check.run(drawing, valuesOf(check.params, soundOf(check.params, settings), drawing.unit), work);
   // A check that finds very many cuts its list short itself.
   return found[found.length - 1]?.more !== undefined ? found : firstOf(check.id, found, (f) => f);
 }
@@ -80,7 +81,7 @@ export function runCheck(check: Check, drawing: Drawing, settings: Parameters = 
 export { MOST_FINDINGS };
 
 /** Runs every check; `settings` holds parameters by check id. */
-export function runChecks(drawing: Drawing, settings: Record<string, Parameters> = {}, work?: CheckWork): Finding[] {
+export function runChecks(drawing: Drawing, settings: Record<string, Kept> = {}, work?: CheckWork): Finding[] {
   return CHECKS.flatMap((check, i) => {
     checkStop(work);
     work?.onProgress?.(i / CHECKS.length);

@@ -1,23 +1,20 @@
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 
 /** What DXF from 2000 on takes in no name, and what R12 takes at all. */
 const ILLEGAL = /[<>/\\":;?*|=`]/;
 const SHORT = /^[A-Za-z0-9$_-]{1,31}$/;
 
 /** Finds layers whose names a receiver will change, mistake for each other or show empty. */
-export const layerNames: Check = {
+export const layerNames = defineCheck({
   id: 'layer-names',
   title: 'Layer names',
   summary: 'Names that differ only in capitals fall together in drafting, names with forbidden letters are changed, empty layers clutter the list.', // prettier-ignore
   carries: ['layers'],
   params: {
-    type: 'object',
-    properties: {
-      for: { type: 'string', title: 'For receivers of', default: 'dxf', enum: ['dxf', 'r12'], titles: ['DXF from 2000 on', 'DXF R12'] }, // prettier-ignore
-      empty: { type: 'string', title: 'Empty layers', default: 'no', enum: ['no', 'yes'], titles: ['are no finding', 'are told'] }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    for: p.choice({ title: 'For receivers of', default: 'dxf', choices: { dxf: 'DXF from 2000 on', r12: 'DXF R12' } }),
+    empty: p.choice({ title: 'Empty layers', default: 'no', choices: { no: 'are no finding', yes: 'are told' } }),
   },
   run(drawing, params) {
     const found: Finding[] = [];
@@ -28,14 +25,14 @@ export const layerNames: Check = {
       const key = name.toLowerCase();
       byCase.set(key, [...(byCase.get(key) ?? []), name]);
       const letters = name.match(new RegExp(ILLEGAL, 'g'));
-      if (params['for'] === 'r12' ? !SHORT.test(name) : letters !== null || name.length > 255)
-        tell('warning', params['for'] === 'r12' ? `“${name}” is no name in R12: 31 letters, digits, $, - and _` : letters ? `“${name}” holds ${[...new Set(letters)].join(' ')}, which no name may` : `“${name.slice(0, 40)}…” is longer than 255 letters`, name); // prettier-ignore
+      if (params.for === 'r12' ? !SHORT.test(name) : letters !== null || name.length > 255)
+        tell('warning', params.for === 'r12' ? `“${name}” is no name in R12: 31 letters, digits, $, - and _` : letters ? `“${name}” holds ${[...new Set(letters)].join(' ')}, which no name may` : `“${name.slice(0, 40)}…” is longer than 255 letters`, name); // prettier-ignore
       else if (name !== name.trim()) tell('warning', `“${name}” begins or ends with a blank`, name);
     }
     for (const same of byCase.values())
       if (same.length > 1)
         tell('error', `${same.map((n) => `“${n}”`).join(' and ')} differ only in capitals`, same[0]!);
-    if (params['empty'] === 'yes') {
+    if (params.empty === 'yes') {
       const used = new Set<string>();
       const note = (list: readonly { layer: string }[]): void => list.forEach((e) => used.add(e.layer.toLowerCase()));
       note(drawing.entities);
@@ -44,4 +41,4 @@ export const layerNames: Check = {
     }
     return found;
   },
-};
+});

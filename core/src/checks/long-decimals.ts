@@ -1,29 +1,31 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { conversion } from '../drawing/units.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 
 /** How near a coordinate must be to a round value to have been meant as that, and how far to have missed it (both parts of the round step). */
 const HAIR = 1e-2;
 const EXACT = 1e-9;
 
 /** Finds coordinates that miss a round value by a hair, as conversions and single precision leave them. */
-export const longDecimals: Check = {
+export const longDecimals = defineCheck({
   id: 'long-decimals',
   title: 'More decimals than sense',
   summary: 'A coordinate of 99.99999871 was meant as 100: such hairs keep ends from meeting, make files large and measurements ugly.', // prettier-ignore
   carries: ['scale'],
   params: {
-    type: 'object',
-    properties: {
-      step: { type: 'number', title: 'Round values are multiples of', description: '0 = a hundredth of a millimetre', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
-      share: { type: 'number', title: 'Report from this part of all coordinates on', default: 0.1, exclusiveMinimum: 0 }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    step: p.length({
+      title: 'Round values are multiples of',
+      description: '0 = a hundredth of a millimetre',
+      default: 0,
+      atLeast: 0,
+    }),
+    share: p.number({ title: 'Report from this part of all coordinates on', default: 0.1, above: 0 }),
   },
   run(drawing, params) {
-    const step = Number(params['step'] ?? 0) || stepOf(drawing);
+    const step = params.step || stepOf(drawing);
     let [all, missed, most] = [0, 0, 0];
     let example: { value: number; entity: Entity; x: number; y: number } | null = null;
     const ids: number[] = [];
@@ -44,7 +46,7 @@ export const longDecimals: Check = {
       if (here && ids.length < 1000) ids.push(e.id);
     }
     // By chance alone a few lie so near a round value: HAIR on either side.
-    if (!example || missed < 4 || missed < all * Math.max(Number(params['share'] ?? 0.1), 2.5 * HAIR)) return [];
+    if (!example || missed < 4 || missed < all * Math.max(params.share, 2.5 * HAIR)) return [];
     const finding: Finding = {
       check: 'long-decimals',
       severity: 'note',
@@ -56,7 +58,7 @@ export const longDecimals: Check = {
     };
     return [finding];
   },
-};
+});
 
 /** A hundredth of a millimetre in the drawing's unit, brought to a power of ten. */
 function stepOf(drawing: Drawing): number {

@@ -3,7 +3,9 @@ import { nodeCount } from '../geometry/path.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 
 const nodesOf = (e: Entity): number => {
@@ -13,21 +15,16 @@ const nodesOf = (e: Entity): number => {
 };
 
 /** Finds outlines with far more points than their shape needs: traced art, and brushed strokes expanded to shapes. */
-export const manyNodes: Check = {
+export const manyNodes = defineCheck({
   id: 'many-nodes',
   title: 'Too many points',
   summary: 'Brushed strokes expanded to shapes and traced art have hundreds of points where a few would do: slow, rough to cut, hard to edit.', // prettier-ignore
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      from: { type: 'number', title: 'Report curves from this many points on', default: 300, minimum: 10 },
-    },
-    required: [],
-    additionalProperties: false,
+    from: p.number({ title: 'Report curves from this many points on', default: 300, atLeast: 10 }),
   },
   run(drawing, params) {
-    const from = Number(params['from'] ?? 300);
+    const from = params.from;
     const found: Finding[] = [];
     surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
       if (isAnnotationPart(top)) return;
@@ -48,4 +45,4 @@ export const manyNodes: Check = {
     });
     return found.sort((a, b) => Number(/(\d+) points/.exec(b.message)![1]) - Number(/(\d+) points/.exec(a.message)![1])).slice(0, 200); // prettier-ignore
   },
-};
+});

@@ -1,15 +1,16 @@
 import { walk } from '../drawing/resolve.js';
 import { pathTail } from '../analysis/named-files.js';
 import { applyPoint } from '../geometry/affine.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 
 /** Finds pictures and reference drawings that the file only names: they do not travel with it. */
-export const missingFiles: Check = {
+export const missingFiles = defineCheck({
   id: 'missing-files',
   title: 'Pictures and references',
   summary: 'A file that only names its pictures and reference drawings shows holes wherever those are not at the same path.',
   carries: ['links'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing) {
     const found = new Map<string, Finding>();
     const tell = (key: string, message: string, at: { x: number; y: number } | null, layer: string, id: number): void => {
@@ -36,4 +37,4 @@ export const missingFiles: Check = {
     );
     return [...found.values()];
   },
-}; // prettier-ignore
+}); // prettier-ignore

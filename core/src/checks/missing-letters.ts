@@ -1,14 +1,15 @@
 import { fontUses } from '../text/font-uses.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 import { countWords } from './words.js';
 
 /** Finds fonts that are not at hand, and characters that no font here has. */
-export const missingLetters: Check = {
+export const missingLetters = defineCheck({
   id: 'missing-letters',
   title: 'Fonts and characters',
   summary: 'A font that is not at hand is stood in for: lines come out longer or shorter. A character that no font has is lost.', // prettier-ignore
   carries: ['text'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing, _params, work) {
     if (!work?.fonts) return [];
     const found: Finding[] = [];
@@ -24,4 +25,4 @@ export const missingLetters: Check = {
     }
     return found;
   },
-};
+});

@@ -2,7 +2,9 @@ import type { CurveSink } from '../drawing/curves.js';
 import { curvesOf } from '../drawing/curves.js';
 import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { lengthWords } from './words.js';
 import { extentOf } from '../analysis/extent.js';
 
@@ -38,21 +40,21 @@ class Heights implements CurveSink {
 }
 
 /** Finds curves that leave the plane of the drawing: flat formats lay them down and lengths become shorter. */
-export const offPlane: Check = {
+export const offPlane = defineCheck({
   id: 'off-plane',
   title: 'Off the plane',
   summary: 'What rises out of the plane is laid flat by formats without a third axis: its lengths and shapes change.',
   carries: ['curves', 'scale'],
   params: {
-    type: 'object',
-    properties: {
-      within: { type: 'number', title: 'Flat up to this height', description: '0 = a millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    within: p.length({
+      title: 'Flat up to this height',
+      description: '0 = a millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
   },
   run(drawing, params, work) {
-    const limit = Number(params['within'] ?? 0) || extentOf(drawing).diagonal * 1e-6;
+    const limit = params.within || extentOf(drawing).diagonal * 1e-6;
     const levels = new Map<number, { ids: number[]; layer: string; at: { x: number; y: number } | null }>();
     const found: Finding[] = [];
     let n = 0;
@@ -90,4 +92,4 @@ export const offPlane: Check = {
     }
     return found;
   },
-};
+});

@@ -1,43 +1,35 @@
 import { gapsOf } from '../analysis/gaps.js';
-import type { Check } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { firstOf } from './check.js';
 
 /** Finds pairs of free ends that lie close together without meeting: an outline that looks closed and is not. */
-export const openOutlines: Check = {
+export const openOutlines = defineCheck({
   id: 'open-outlines',
   title: 'Open outlines',
   summary: 'An outline with a gap cannot be cut, filled or given thickness; at normal zoom the gap is invisible.',
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      widest: {
-        type: 'number',
-        title: 'Widest gap to report',
-        description: '0 = one hundredth of the drawing’s diagonal',
-        default: 0,
-        minimum: 0,
-        unit: 'drawing',
-      },
-      met: {
-        type: 'number',
-        title: 'Ends closer than this have met',
-        description: '0 = a thousand-millionth of the diagonal',
-        default: 0,
-        minimum: 0,
-        unit: 'drawing',
-      },
-    },
-    required: [],
-    additionalProperties: false,
+    widest: p.length({
+      title: 'Widest gap to report',
+      description: '0 = one hundredth of the drawing’s diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
+    met: p.length({
+      title: 'Ends closer than this have met',
+      description: '0 = a thousand-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
   },
   mend: {
     step: 'join-ends',
     words: 'Join these ends',
-    params: (s) => ({ gap: Number(s['widest'] ?? 0), how: 'move' }),
+    params: (s) => ({ gap: s.widest, how: 'move' }),
   },
   run(drawing, params, work) {
-    const gaps = gapsOf(drawing, Number(params['widest'] ?? 0), Number(params['met'] ?? 0), work);
+    const gaps = gapsOf(drawing, params.widest, params.met, work);
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
     return firstOf('open-outlines', gaps, ({ ids, at, size, layer }) => ({
       check: 'open-outlines',
@@ -52,4 +44,4 @@ export const openOutlines: Check = {
       ids,
     }));
   },
-};
+});

@@ -1,6 +1,8 @@
 import { checkStop } from '../formats/format.js';
 import { PlaceGrid } from '../geometry/place-grid.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import type { Pieces } from '../analysis/pieces.js';
 import { PieceKind, distanceTo, piecesOfDrawing } from '../analysis/pieces.js';
 import { lengthWords } from './words.js';
@@ -17,26 +19,21 @@ interface Span {
 }
 
 /** Finds lines and arcs that run over each other for part of their way. */
-export const overlapping: Check = {
+export const overlapping = defineCheck({
   id: 'overlapping',
   title: 'Overlaps',
   summary:
     'Lines and arcs that run over each other for part of their way are cut or drawn twice there, and dashes blur.',
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      from: { type: 'number', title: 'Report overlaps from this length on', description: '0 = a ten-thousandth of the diagonal', default: 0, minimum: 0, unit: 'drawing' },
-      within: { type: 'number', title: 'On each other when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' },
-      shared: { type: 'string', title: 'Edges that closed outlines share', default: 'no', enum: ['no', 'yes'], titles: ['are no finding', 'are told'] },
-    },
-    required: [],
-    additionalProperties: false,
+    from: p.length({ title: 'Report overlaps from this length on', description: '0 = a ten-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    within: p.length({ title: 'On each other when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
+    shared: p.choice({ title: 'Edges that closed outlines share', default: 'no', choices: { no: 'are no finding', yes: 'are told' } }),
   }, // prettier-ignore
   run(drawing, params, work) {
     const pieces = piecesOfDrawing(drawing, work);
-    const grain = Number(params['within'] ?? 0) || pieces.diagonal * 1e-7;
-    const least = Math.max(Number(params['from'] ?? 0) || pieces.diagonal * 1e-4, 2 * grain);
+    const grain = params.within || pieces.diagonal * 1e-7;
+    const least = Math.max(params.from || pieces.diagonal * 1e-4, 2 * grain);
     if (!(grain > 0)) return [];
     // Lines and arcs of each layer by themselves.
     const layers = new Map<string, { lines: Span[]; arcs: Span[] }>();
@@ -67,7 +64,7 @@ export const overlapping: Check = {
         if (
           length >= least &&
           lieOnEachOther(pieces, longest, s, length, grain) &&
-          isMeant(pieces, longest.piece, s.piece, grain, params['shared']! === 'yes')
+          isMeant(pieces, longest.piece, s.piece, grain, params.shared === 'yes')
         )
           found.push(told(pieces, longest, s, length, lengthWords(drawing, length)));
         if (s.to > longest.to) longest = s;
@@ -75,7 +72,7 @@ export const overlapping: Check = {
     }
     return found.sort((a, b) => (b.size ?? 0) - (a.size ?? 0));
   },
-};
+});
 
 /** Directions closer than this (radians) may be the same. */
 const SAME_WAY = 1e-6;

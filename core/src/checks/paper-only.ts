@@ -1,13 +1,13 @@
-import type { Check } from './check.js';
+import { defineCheck } from './check.js';
 import { countWords } from './words.js';
 
 /** Finds drawings whose model space is empty while something lies on their sheets. */
-export const paperOnly: Check = {
+export const paperOnly = defineCheck({
   id: 'paper-only',
   title: 'Nothing but sheets',
   summary: 'Deliveries are of model space. What was drawn straight onto a sheet is at the sheet’s scale, and would be left out.',
   carries: ['scale', 'links'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing) {
     const onSheets = drawing.entities.filter((e) => e.sheet !== undefined && e.kind !== 'viewport');
     const model = drawing.entities.length - drawing.entities.filter((e) => e.sheet !== undefined).length;
@@ -25,4 +25,4 @@ export const paperOnly: Check = {
       },
     ];
   },
-}; // prettier-ignore
+}); // prettier-ignore

@@ -1,21 +1,23 @@
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 
 /** Finds groups that say nothing: around one other group only, or around nothing. */
-export const redundantGroups: Check = {
+export const redundantGroups = defineCheck({
   id: 'redundant-groups',
   title: 'Groups that say nothing',
   summary: 'Groups around a single group, or around nothing, come from copying and grouping again; receivers that make layers of groups get empty ones.', // prettier-ignore
   carries: ['layers'],
   params: {
-    type: 'object',
-    properties: {
-      depth: { type: 'number', title: 'Report nests of at least', description: 'groups inside each other', default: 2, minimum: 1 }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    depth: p.number({
+      title: 'Report nests of at least',
+      description: 'groups inside each other',
+      default: 2,
+      atLeast: 1,
+    }),
   },
   run(drawing, params) {
-    const least = Math.max(1, Number(params['depth'] ?? 2));
+    const least = Math.max(1, params.depth);
     const { nodes } = drawing;
     const children = nodes.map((): number[] => []);
     const held = nodes.map(() => 0);
@@ -54,4 +56,4 @@ export const redundantGroups: Check = {
     if (empty > 0) put(empty === 1 ? 'One group holds nothing' : `${empty} groups hold nothing`);
     return found;
   },
-};
+});

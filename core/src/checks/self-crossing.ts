@@ -4,7 +4,8 @@ import { flattenEntity } from '../drawing/flatten.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 
 /** No more outlines than these are told. */
@@ -26,12 +27,12 @@ function crossing(p: Float64Array, i: number, k: number): { x: number; y: number
 }
 
 /** Finds closed outlines that cross themselves: their inside is undecided. */
-export const selfCrossing: Check = {
+export const selfCrossing = defineCheck({
   id: 'self-crossing',
   title: 'Outlines that cross themselves',
   summary: 'Where an outline crosses itself its inside is undecided: areas come out wrong, offsets fail, extruded shapes tear.',
   carries: ['curves'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing, _params, work) {
     const found: Finding[] = [];
     surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
@@ -56,7 +57,7 @@ export const selfCrossing: Check = {
     });
     return found;
   },
-}; // prettier-ignore
+}); // prettier-ignore
 
 function firstCrossing(ring: readonly number[]): { x: number; y: number } | null {
   const p = Float64Array.from(ring);

@@ -1,10 +1,11 @@
 import type { SpaceUnit } from '../drawing/drawing.js';
 import { conversion } from '../drawing/units.js';
-import type { Parameters } from '../parameters/schema.js';
+import { withLengths } from '../parameters/lengths.js';
+import type { Kept } from '../parameters/parameter.js';
 import { CHECKS } from './index.js';
 
 /** Thresholds by check id. */
-export type CheckSettings = Record<string, Parameters>;
+export type CheckSettings = Record<string, Kept>;
 
 /**
  * Thresholds as a job keeps them (lengths in millimetres) in the unit of a drawing. A drawing without a unit has no
@@ -22,16 +23,15 @@ function converted(settings: CheckSettings, factor: number | null): CheckSetting
   for (const check of CHECKS) {
     const own = settings[check.id];
     if (!own) continue;
-    const values: Parameters = {};
-    for (const [name, value] of Object.entries(own)) {
-      const p = check.params.properties[name];
-      if (!p) continue;
-      const isLength = p.type === 'number' && p.unit === 'drawing';
-      if (isLength && factor === null) continue;
-      // Twelve digits: what was typed comes back as it was typed.
-      values[name] = isLength ? Number((Number(value) * factor!).toPrecision(12)) : value;
-    }
-    if (Object.keys(values).length > 0) out[check.id] = values;
+    const known = Object.entries(own).filter(([name]) => {
+      const one = check.params[name];
+      return one && !(one.kind === 'length' && factor === null);
+    });
+    if (known.length === 0) continue;
+    // Twelve digits: what was typed comes back as it was typed.
+    out[check.id] = withLengths(check.params, Object.fromEntries(known), (length) =>
+      typeof length === 'number' ? Number((length * factor!).toPrecision(12)) : { ...length },
+    );
   }
   return out;
 }

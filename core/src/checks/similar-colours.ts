@@ -1,6 +1,8 @@
 import { hex } from '../drawing/palette.js';
 import { surveyOf } from '../drawing/survey.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 
 /** CIE 1976 L*a*b* of an sRGB colour, white point D65 (IEC 61966-2-1 and CIE 15). */
 function lab(rgb: number): [number, number, number] {
@@ -14,18 +16,13 @@ function lab(rgb: number): [number, number, number] {
 }
 
 /** Finds pairs of colours that nobody can tell apart, though machines and layer rules do. */
-export const similarColours: Check = {
+export const similarColours = defineCheck({
   id: 'similar-colours',
   title: 'Colours too alike',
   summary: 'Two colours that look the same may be two operations for a machine, or one that was meant and one that slipped in.',
   carries: ['colour'],
   params: {
-    type: 'object',
-    properties: {
-      within: { type: 'number', title: 'Alike up to this difference (CIE 1976)', description: '2.3 is just noticeable', default: 2.3, exclusiveMinimum: 0 },
-    },
-    required: [],
-    additionalProperties: false,
+    within: p.number({ title: 'Alike up to this difference (CIE 1976)', description: '2.3 is just noticeable', default: 2.3, above: 0 }),
   },
   run(drawing, params) {
     const uses = new Map<number, { count: number; id: number; layer: string }>();
@@ -44,10 +41,10 @@ export const similarColours: Check = {
       for (let k = i + 1; k < list.length; k++) {
         const [a, b] = [list[i]!, list[k]!].sort((p, q) => q.count - p.count);
         const away = Math.hypot(...a!.lab.map((v, n) => v - b!.lab[n]!));
-        if (away > Number(params['within'] ?? 2.3)) continue;
+        if (away > params.within) continue;
         found.push({ check: 'similar-colours', severity: 'note', message: `${hex(b!.rgb)} (${b!.count}) can hardly be told from ${hex(a!.rgb)} (${a!.count})`, at: null, size: null, layer: b!.layer, ids: [b!.id] });
       }
     }
     return found;
   },
-}; // prettier-ignore
+}); // prettier-ignore

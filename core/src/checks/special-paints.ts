@@ -1,14 +1,15 @@
 import { surveyOf } from '../drawing/survey.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 import { countWords } from './words.js';
 
 /** Finds paints and effects that drafting, cutting and 3D have no word for, before they are lost rather than after. */
-export const specialPaints: Check = {
+export const specialPaints = defineCheck({
   id: 'special-paints',
   title: 'Gradients, patterns, effects',
   summary: 'Gradients, patterns, transparency, masks and effects do not survive in drafting, cutting and 3D: decide now what stands for them.', // prettier-ignore
   carries: ['colour'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing) {
     const uses = new Map<string, { ids: number[]; layer: string }>();
     const note = (what: string, id: number, layer: string): void => {
@@ -38,4 +39,4 @@ export const specialPaints: Check = {
         found.push({ check: 'special-paints', severity: 'warning', message: `${n.text}${n.count > 1 ? ` (${n.count})` : ''}`, at: null, size: null, layer: null, ids: [] }); // prettier-ignore
     return found;
   },
-};
+});

@@ -6,7 +6,9 @@ import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 import { countWords } from './words.js';
 
@@ -27,18 +29,13 @@ const MOST_SHAPES = 50_000;
 const MOST_POINTS = 30_000_000;
 
 /** Finds filled shapes that lie over each other in one plane. */
-export const stackedShapes: Check = {
+export const stackedShapes = defineCheck({
   id: 'stacked-shapes',
   title: 'Shapes stacked on one plane',
   summary: 'Filled shapes at one height are told apart by draw order alone: in a 3D tool they flicker through each other until each has a height of its own.', // prettier-ignore
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      from: { type: 'number', title: 'Report shapes with at least so many others on them', default: 1, minimum: 1 },
-    },
-    required: [],
-    additionalProperties: false,
+    from: p.number({ title: 'Report shapes with at least so many others on them', default: 1, atLeast: 1 }),
   },
   run(drawing, params, work) {
     const shapes: Shape[] = [];
@@ -77,7 +74,7 @@ export const stackedShapes: Check = {
       const above = index
         .search(box.minX + shrink, box.minY + shrink, box.maxX - shrink, box.maxY - shrink, (k) => k > i)
         .filter((k) => shapes[k]!.level === low.level && share(low, shapes[k]!));
-      if (above.length < Number(params['from'] ?? 1)) return;
+      if (above.length < params.from) return;
       const [first] = above.map((k) => shapes[k]);
       found.push({
         check: 'stacked-shapes',
@@ -93,7 +90,7 @@ export const stackedShapes: Check = {
     if (left <= 0) found.push({ check: 'stacked-shapes', severity: 'note', message: 'More filled shapes lie over each other than were looked at', at: null, size: null, layer: null, ids: [] }); // prettier-ignore
     return found.sort((a, b) => b.ids.length - a.ids.length);
   },
-};
+});
 
 /** Whether two shapes share area: one holds a point well within the other, or their edges cross. */
 function meet(a: Shape, b: Shape): boolean {

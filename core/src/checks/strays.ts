@@ -2,24 +2,20 @@ import { Box2 } from '../geometry/box.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
-import type { Check } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { lengthWords } from './words.js';
 
 /** Finds what lies far outside all the rest: a point forgotten somewhere makes everything else tiny on the screen. */
-export const strays: Check = {
+export const strays = defineCheck({
   id: 'strays',
   title: 'Stray objects',
   summary:
     'A few things far outside the drawing make it tiny when it is fitted to a frame, and turn up on other sheets.',
   carries: ['origin', 'scale'],
   params: {
-    type: 'object',
-    properties: {
-      times: { type: 'number', title: 'Far is more than this many times the size of the rest', default: 1, exclusiveMinimum: 0 },
-      most: { type: 'number', title: 'A few are at most this part of all', default: 0.02, exclusiveMinimum: 0 },
-    },
-    required: [],
-    additionalProperties: false,
+    times: p.number({ title: 'Far is more than this many times the size of the rest', default: 1, above: 0 }),
+    most: p.number({ title: 'A few are at most this part of all', default: 0.02, above: 0 }),
   }, // prettier-ignore
   run(drawing, params, work) {
     // A walk comes to all that is part of one entity before it goes on to the next.
@@ -51,7 +47,7 @@ export const strays: Check = {
       ys[i] = (boxes[i]!.minY + boxes[i]!.maxY) / 2;
     }
     // What the middle nine tenths span, each way.
-    const most = Number(params['most']! ?? 0.02);
+    const most = params.most;
     const few = Math.max(1, Math.floor(count * Math.min(0.05, most)));
     const range = (middles: Float64Array): [number, number] => {
       const sorted = middles.slice().sort();
@@ -60,7 +56,7 @@ export const strays: Check = {
     const [x, y] = [range(xs), range(ys)];
     const size = Math.hypot(x[1] - x[0], y[1] - y[0]);
     if (!(size > 0)) return [];
-    const reach = Number(params['times']! ?? 1) * size;
+    const reach = params.times * size;
     const outside = (v: number, [lo, hi]: [number, number]): number => Math.max(lo - v, v - hi, 0);
     const far: { i: number; away: number }[] = [];
     for (let i = 0; i < count; i++) {
@@ -79,4 +75,4 @@ export const strays: Check = {
       ids: [entities[i]!.id],
     }));
   },
-};
+});

@@ -10,7 +10,9 @@ import { flattenEntity } from '../drawing/flatten.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { FontBook } from '../text/fonts.js';
 import { lineMatrix, linesOf } from '../text/layout.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 import { lengthWords } from './words.js';
 
@@ -25,23 +27,13 @@ interface Ring {
 }
 
 /** Finds texts that stand in an outline and run over it. */
-export const textOverOutline: Check = {
+export const textOverOutline = defineCheck({
   id: 'text-over-outline',
   title: 'Text running over its outline',
   summary: 'A label that is wider than the shape it stands in is cut off, unreadable or engraved across the edge.',
   carries: ['text'],
   params: {
-    type: 'object',
-    properties: {
-      over: {
-        type: 'number',
-        title: 'Report text over by more than this part of its height',
-        default: 0.1,
-        minimum: 0,
-      },
-    },
-    required: [],
-    additionalProperties: false,
+    over: p.number({ title: 'Report text over by more than this part of its height', default: 0.1, atLeast: 0 }),
   },
   run(drawing, params, work) {
     const fonts = work?.fonts;
@@ -83,7 +75,7 @@ export const textOverOutline: Check = {
       // What is no larger than a letter is not what the text stands in.
       if (rings[around]!.box.diagonal < t.size) continue;
       const over = Math.max(...edgePoints(t.corners).map((p) => outside(rings[around]!.points(), p)));
-      if (over <= Number(params['over'] ?? 0.1) * t.size) continue;
+      if (over <= params.over * t.size) continue;
       found.push({
         check: 'text-over-outline',
         severity: 'note',
@@ -97,7 +89,7 @@ export const textOverOutline: Check = {
     }
     return found.sort((a, b) => (b.size ?? 0) - (a.size ?? 0));
   },
-};
+});
 
 /** The outer outline of a shape as chords: of one with holes, what a label stands in. Empty where it does not close. */
 function outlineOf(e: Entity, toWorld: Affine, box: Box2): readonly number[] {

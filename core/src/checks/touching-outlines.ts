@@ -1,26 +1,28 @@
 import { PlaceGrid } from '../geometry/place-grid.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { MET, contactsOf } from '../analysis/contacts.js';
 import { PieceKind, piecesOfDrawing } from '../analysis/pieces.js';
 import type { Course, Pieces } from '../analysis/pieces.js';
 
 /** Finds closed outlines that touch themselves or another in one point only. */
-export const touchingOutlines: Check = {
+export const touchingOutlines = defineCheck({
   id: 'touching-outlines',
   title: 'Outlines touching in a point',
   summary: 'Areas that hang together by a single point fall apart or stick together by chance: solids made of them have no clean edge there.', // prettier-ignore
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      met: { type: 'number', title: 'One point when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    met: p.length({
+      title: 'One point when closer than',
+      description: '0 = a ten-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
   },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
-    const met = Number(params['met'] ?? 0) || p.diagonal * MET;
+    const met = params.met || p.diagonal * MET;
     if (!(met > 0)) return [];
     const found: Finding[] = [];
     const tell = (message: string, x: number, y: number, a: Course, b: Course): void =>
@@ -37,7 +39,7 @@ export const touchingOutlines: Check = {
     }
     return found;
   },
-};
+});
 
 /** A place that an outline comes back to before its end. */
 function pinch(p: Pieces, c: Course, met: number): { x: number; y: number } | null {

@@ -2,30 +2,23 @@ import { applyPoint } from '../geometry/affine.js';
 import { isAngular, readDimensionText } from '../drawing/dimension.js';
 import type { Dimension } from '../drawing/entity.js';
 import { surveyOf } from '../drawing/survey.js';
-import type { Check, Finding } from './check.js';
-
-const CHOICES = ['typedOver', 'words'] as const;
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 
 /** Finds dimensions whose text is not their length. */
-export const typedOverDimensions: Check = {
+export const typedOverDimensions = defineCheck({
   id: 'typed-over-dimensions',
   title: 'Typed-over dimensions',
   summary:
     'A dimension whose number was typed says something other than what the drawing measures; whoever builds from it builds the wrong size.',
   carries: ['scale', 'text'],
   params: {
-    type: 'object',
-    properties: {
-      report: {
-        type: 'string',
-        title: 'Report',
-        default: 'typedOver',
-        enum: CHOICES,
-        titles: ['numbers that are not the measured one', 'those, and words without a number'],
-      },
-    },
-    required: [],
-    additionalProperties: false,
+    report: p.choice({
+      title: 'Report',
+      default: 'typedOver',
+      choices: { typedOver: 'numbers that are not the measured one', words: 'those, and words without a number' },
+    }),
   },
   run(drawing, params) {
     const found: Finding[] = [];
@@ -34,7 +27,7 @@ export const typedOverDimensions: Check = {
       if (e.kind !== 'dimension') return;
       const read = readDimensionText(e, drawing);
       const wrong = read.verdict === 'typedOver';
-      if (!wrong && !(params['report'] === 'words' && read.verdict === 'words')) return;
+      if (!wrong && !(params.report === 'words' && read.verdict === 'words')) return;
       const sign = isAngular(e) ? '°' : unit;
       const short = (v: number): string => String(Number(v.toPrecision(7))) + sign;
       const measured = isAngular(e) ? ((read.measured ?? 0) * 180) / Math.PI : (read.measured ?? 0);
@@ -54,7 +47,7 @@ export const typedOverDimensions: Check = {
     });
     return found;
   },
-};
+});
 
 /** Where a person looks for a dimension: its text, an end of its line, or the middle of what it measures. */
 function placeOf(e: Dimension): readonly [number, number, number] {

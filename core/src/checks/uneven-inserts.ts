@@ -1,24 +1,30 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { walk } from '../drawing/resolve.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { extentOf } from '../analysis/extent.js';
 
 /** Finds inserts under an unequal scale, and blocks that nothing inserts. */
-export const unevenInserts: Check = {
+export const unevenInserts = defineCheck({
   id: 'uneven-inserts',
   title: 'Blocks',
   summary: 'Inserts stretched more one way than the other turn circles into ellipses; many receivers take only equal scales. Blocks nobody inserts weigh the file down.', // prettier-ignore
   carries: ['links'],
   params: {
-    type: 'object',
-    properties: {
-      unused: { type: 'string', title: 'Blocks nobody inserts', default: 'yes', enum: ['yes', 'no'], titles: ['are told', 'are no finding'] }, // prettier-ignore
-      deep: { type: 'number', title: 'Report blocks nested deeper than', description: 'blocks inside each other', default: 4, minimum: 1 }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    unused: p.choice({
+      title: 'Blocks nobody inserts',
+      default: 'yes',
+      choices: { yes: 'are told', no: 'are no finding' },
+    }),
+    deep: p.number({
+      title: 'Report blocks nested deeper than',
+      description: 'blocks inside each other',
+      default: 4,
+      atLeast: 1,
+    }),
   },
-  mend: { step: 'break-up-blocks', words: 'Break up all blocks', params: () => ({ named: '*', deep: 'yes' }) },
+  mend: { step: 'break-up-blocks', words: 'Break up all blocks', params: () => ({ named: '*', deep: true }) },
   run(drawing, params) {
     const found: Finding[] = [];
     const inserted = new Set<string>();
@@ -53,17 +59,17 @@ export const unevenInserts: Check = {
     for (const [key, depth] of deepest) {
       const name = drawing.blocks.get(key)?.name ?? key;
       // Only what is inserted in the drawing itself: the blocks within it are part of the same nest.
-      if (depth > Number(params['deep'] ?? 4) && top.has(key))
+      if (depth > params.deep && top.has(key))
         found.push({ check: 'uneven-inserts', severity: 'note', message: `“${name}” nests blocks ${depth} deep`, at: top.get(key)!, size: null, span, layer: null, ids: [] }); // prettier-ignore
     }
-    if (params['unused'] !== 'no') {
+    if (params.unused !== 'no') {
       const idle = [...drawing.blocks].filter(([key, b]) => !b.sheet && !b.name.startsWith('*') && !inserted.has(key)).map(([, b]) => b.name); // prettier-ignore
       if (idle.length > 0)
         found.push({ check: 'uneven-inserts', severity: 'note', message: `${idle.length === 1 ? 'One block is' : `${idle.length} blocks are`} never inserted: ${idle.slice(0, 8).join(', ')}${idle.length > 8 ? ', …' : ''}`, at: null, size: null, layer: null, ids: [] }); // prettier-ignore
     }
     return found;
   },
-};
+});
 
 /** How many blocks deep each block goes, itself counted; one that contains itself is cut where it repeats. */
 function depthOf(drawing: Drawing): Map<string, number> {

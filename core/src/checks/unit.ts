@@ -1,23 +1,25 @@
 import { unitOf } from '../drawing/units.js';
 import { unitEvidence } from '../analysis/unit-evidence.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { extentOf } from '../analysis/extent.js';
 
 /** Finds a drawing without a unit, one whose size in its unit is hard to believe, and one that speaks against its own. */
-export const unit: Check = {
+export const unit = defineCheck({
   id: 'unit',
   title: 'Unit',
   summary: 'A wrong unit makes everything 25.4 or 1000 times too large or too small; nobody sees it until it is built.',
   carries: ['units', 'scale'],
   params: {
-    type: 'object',
-    properties: {
-      smallest: { type: 'number', title: 'Hard to believe below (mm)', default: 1, minimum: 0 },
-      largest: { type: 'number', title: 'Hard to believe above (km)', default: 20, exclusiveMinimum: 0 },
-      ahead: { type: 'number', title: 'Another unit speaks louder by', description: 'the weight of its reasons', default: 2, minimum: 0 }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    smallest: p.number({ title: 'Hard to believe below (mm)', default: 1, atLeast: 0 }),
+    largest: p.number({ title: 'Hard to believe above (km)', default: 20, above: 0 }),
+    ahead: p.number({
+      title: 'Another unit speaks louder by',
+      description: 'the weight of its reasons',
+      default: 2,
+      atLeast: 0,
+    }),
   },
   run(drawing, params) {
     const found: Finding[] = [];
@@ -33,15 +35,15 @@ export const unit: Check = {
     const box = extentOf(drawing);
     const size = Math.max(box.width, box.height) * mm;
     const short = (v: number): string => String(Number(v.toPrecision(4)));
-    if (size > 0 && size < Number(params['smallest'] ?? 1)) tell('warning', `In ${name} the whole is only ${short(size)} mm large`); // prettier-ignore
-    if (size > Number(params['largest'] ?? 20) * 1e6) tell('warning', `In ${name} the whole is ${short(size / 1e6)} km large`); // prettier-ignore
+    if (size > 0 && size < params.smallest) tell('warning', `In ${name} the whole is only ${short(size)} mm large`); // prettier-ignore
+    if (size > params.largest * 1e6) tell('warning', `In ${name} the whole is ${short(size / 1e6)} km large`); // prettier-ignore
     if (drawing.format === 'svg' || stated.factor !== 1) return found;
     const evidence = unitEvidence(drawing);
     const [best] = evidence;
     const own = evidence.find((u) => u.unit === name);
-    if (!best || !own || best.unit === name || best.score - own.score < Number(params['ahead'] ?? 2)) return found;
+    if (!best || !own || best.unit === name || best.score - own.score < params.ahead) return found;
     const reasons = best.reasons.filter((r) => r.weight > 0).slice(0, 2).map((r) => r.text); // prettier-ignore
     tell('warning', `The drawing is in ${name}, but more speaks for ${best.unit}: ${reasons.join('; ')}`);
     return found;
   },
-};
+});

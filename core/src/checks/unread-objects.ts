@@ -1,15 +1,16 @@
 import { walk } from '../drawing/resolve.js';
 import { surveyOf } from '../drawing/survey.js';
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
 import { countWords } from './words.js';
 
 /** Finds what came from a program of its own kind and is carried without being understood. */
-export const unreadObjects: Check = {
+export const unreadObjects = defineCheck({
   id: 'unread-objects',
   title: 'Objects carried unread',
   summary: 'Bodies, proxies and objects of other programs go back only to a drafting file; elsewhere they arrive as what shows them, or not at all.', // prettier-ignore
   carries: ['curves', 'links'],
-  params: { type: 'object', properties: {}, required: [], additionalProperties: false },
+  params: {},
   run(drawing) {
     const kinds = new Map<string, { ids: number[]; layer: string; shown: number }>();
     walk(
@@ -46,4 +47,4 @@ export const unreadObjects: Check = {
       });
     return found;
   },
-};
+});

@@ -1,25 +1,27 @@
-import type { Check, Finding } from './check.js';
+import type { Finding } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 import { MET, contactsOf } from '../analysis/contacts.js';
 import { piecesOfDrawing } from '../analysis/pieces.js';
 import { countWords } from './words.js';
 
 /** Finds neighbouring areas whose common edge has a corner on one side that is missing on the other. */
-export const unsharedPoints: Check = {
+export const unsharedPoints = defineCheck({
   id: 'unshared-points',
   title: 'Neighbours not sharing points',
   summary: 'Where a corner lies on a neighbour’s edge without a point there, the two part as soon as one is moved, simplified or rounded: slivers show.', // prettier-ignore
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      met: { type: 'number', title: 'On the edge when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    met: p.length({
+      title: 'On the edge when closer than',
+      description: '0 = a ten-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
   },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
-    const met = Number(params['met'] ?? 0) || p.diagonal * MET;
+    const met = params.met || p.diagonal * MET;
     const found: Finding[] = [];
     for (const list of contactsOf(drawing, met, work).values()) {
       // One contact is a touch; a common edge has two at least.
@@ -39,4 +41,4 @@ export const unsharedPoints: Check = {
     }
     return found;
   },
-};
+});

@@ -1,31 +1,25 @@
 import { shortCurvesOf } from '../analysis/short-curves.js';
-import type { Check } from './check.js';
+import { p } from '../parameters/parameter.js';
+import { defineCheck } from './check.js';
 
 /** Finds curves too short to be meant. */
-export const withoutLength: Check = {
+export const withoutLength = defineCheck({
   id: 'without-length',
   title: 'Curves without length',
   summary: 'Curves of no length are seen by no one and stop machines; they come from snapping twice to one point.',
   carries: ['curves'],
   params: {
-    type: 'object',
-    properties: {
-      shortest: {
-        type: 'number',
-        title: 'Report curves up to this length',
-        description: '0 = a thousand-millionth of the diagonal',
-        default: 0,
-        minimum: 0,
-        unit: 'drawing',
-      },
-    },
-    required: [],
-    additionalProperties: false,
+    shortest: p.length({
+      title: 'Report curves up to this length',
+      description: '0 = a thousand-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
   },
   mend: { step: 'clear-doubles', words: 'Clear these curves', params: () => ({ what: 'lengthless', within: 0 }) },
   run(drawing, params, work) {
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
-    return shortCurvesOf(drawing, Number(params['shortest'] ?? 0), work).map(({ entity: e, layer, length, box }) => ({
+    return shortCurvesOf(drawing, params.shortest, work).map(({ entity: e, layer, length, box }) => ({
       check: 'without-length',
       severity: 'warning',
       message:
@@ -36,4 +30,4 @@ export const withoutLength: Check = {
       ids: [e.id],
     }));
   },
-};
+});

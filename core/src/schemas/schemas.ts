@@ -2,10 +2,9 @@ import { LAYER_RULES } from '../drawing/layer-rule.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
 import { TEXT_ENCODINGS } from '../formats/encodings.js';
 import { UNIT_NAMES } from '../drawing/units.js';
+import type { JsonSchema } from '../parameters/json-schema.js';
 
 /** JSON Schemas (draft 7) of the plain data that leaves the core: stored, sent over HTTP, printed by the command. */
-export type JsonSchema = { readonly [key: string]: unknown };
-
 const object = (properties: Record<string, JsonSchema>, optional: readonly string[] = []): JsonSchema => ({
   type: 'object',
   properties,
@@ -53,12 +52,16 @@ export const intakeSchema = object(
 export const stepsSchema: JsonSchema = {
   type: 'array',
   maxItems: 200,
-  items: object({
-    id: { type: 'string', minLength: 1, maxLength: 64 },
-    step: { type: 'string', minLength: 1, maxLength: 64 },
-    on: boolean,
-    params: { type: 'object', additionalProperties: { type: ['number', 'string'] } },
-  }),
+  items: object(
+    {
+      id: { type: 'string', minLength: 1, maxLength: 64 },
+      step: { type: 'string', minLength: 1, maxLength: 64 },
+      on: boolean,
+      params: { type: 'object', maxProperties: 100 },
+      version: { type: 'integer', minimum: 1 },
+    },
+    ['version'],
+  ),
 };
 
 export const targetSchema = object(

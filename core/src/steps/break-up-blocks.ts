@@ -1,28 +1,30 @@
 import { breakUp } from '../drawing/break-up.js';
 import { namePattern } from '../drawing/name-pattern.js';
 import type { Entity } from '../drawing/entity.js';
-import type { Step } from './step.js';
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** Breaks inserts up into what they show. */
-export const breakUpBlocks: Step = {
+export const breakUpBlocks = defineStep({
   id: 'break-up-blocks',
   title: 'Break up blocks',
   summary: 'Inserts become what they show: circles under an unequal scale become exact ellipses, by-block looks are filled in.', // prettier-ignore
   carries: ['links'],
-  on: 'instance',
   params: {
-    type: 'object',
-    properties: {
-      named: { type: 'text', title: 'Blocks named', description: '* stands for any letters; several names apart by commas', default: '*', maxLength: 2000 }, // prettier-ignore
-      deep: { type: 'string', title: 'Blocks within blocks', default: 'yes', enum: ['yes', 'no'], titles: ['Break them up too', 'Stay blocks'] }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    named: p.text({
+      title: 'Blocks named',
+      description: '* stands for any letters; several names apart by commas',
+      default: '*',
+      maxLength: 2000,
+    }),
+    deep: p.yesNo({ title: 'Blocks within blocks too', default: true }),
   },
+  // Depth was a choice of two words.
+  migrations: [(kept) => (typeof kept['deep'] === 'string' ? { ...kept, deep: kept['deep'] !== 'no' } : kept)],
   run(drawing, params, ctx) {
-    const named = String(params['named']);
+    const named = params.named;
     const wanted = namePattern(named);
-    const deep = params['deep'] !== 'no';
+    const deep = params.deep;
     let changed = 0;
     let nextId = drawing.nextId;
     const entities = drawing.entities.flatMap((e): Entity[] => {
@@ -37,4 +39,4 @@ export const breakUpBlocks: Step = {
     ctx.ledger.add({ carryOver: 'links', action: 'changed', onPurpose: true, reason: 'inserts broken up into what they show', count: changed }); // prettier-ignore
     return { ...drawing, entities, nextId };
   },
-};
+});

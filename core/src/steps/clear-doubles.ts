@@ -1,35 +1,39 @@
 import { doublesOf } from '../analysis/doubles.js';
 import { shortCurvesOf } from '../analysis/short-curves.js';
 import type { Entity } from '../drawing/entity.js';
-import type { Step } from './step.js';
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** Takes out what the checks for doubles and for curves without length report. */
-export const clearDoubles: Step = {
+export const clearDoubles = defineStep({
   id: 'clear-doubles',
   title: 'Clear doubles',
   summary: 'Of curves that lie on each other the first stays; curves without length go.',
   carries: ['curves'],
-  on: 'whole',
   params: {
-    type: 'object',
-    properties: {
-      what: { type: 'string', title: 'Clear', default: 'both', enum: ['both', 'doubles', 'lengthless'], titles: ['Doubles and curves without length', 'Doubles', 'Curves without length'] }, // prettier-ignore
-      within: { type: 'number', title: 'The same when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    what: p.choice({
+      title: 'Clear',
+      default: 'both',
+      choices: { both: 'Doubles and curves without length', doubles: 'Doubles', lengthless: 'Curves without length' },
+    }),
+    within: p.length({
+      title: 'The same when closer than',
+      description: '0 = a ten-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
   },
   run(drawing, params, ctx) {
     const top = new Set(drawing.entities.map((e) => e.id));
     const gone = new Map<number, 'double' | 'lengthless'>();
-    if (params['what'] !== 'lengthless') {
-      for (const f of doublesOf(drawing, Number(params['within'] ?? 0), ctx)) {
+    if (params.what !== 'lengthless') {
+      for (const f of doublesOf(drawing, params.within, ctx)) {
         // The first stays; what stands in a block stays too, since it may be seen elsewhere.
         const kept = f.ids.find((id) => !top.has(id)) ?? f.ids[0];
         for (const id of f.ids) if (id !== kept && top.has(id)) gone.set(id, 'double');
       }
     }
-    if (params['what'] !== 'doubles')
+    if (params.what !== 'doubles')
       for (const { entity } of shortCurvesOf(drawing, 0, ctx)) if (top.has(entity.id)) gone.set(entity.id, 'lengthless'); // prettier-ignore
     if (gone.size === 0) return drawing;
     for (const kind of ['double', 'lengthless'] as const) {
@@ -48,4 +52,4 @@ export const clearDoubles: Step = {
     };
     return { ...drawing, entities: drawing.entities.filter(stays) };
   },
-};
+});

@@ -2,25 +2,24 @@ import { breakUp } from '../drawing/break-up.js';
 import type { Block, Drawing } from '../drawing/drawing.js';
 import type { Entity, Insert } from '../drawing/entity.js';
 import { partsOf, pictureOf } from '../drawing/parts.js';
-import type { Step } from './step.js';
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** Turns dimensions and leaders into the lines and texts that show them. */
-export const flattenDimensions: Step = {
+export const flattenDimensions = defineStep({
   id: 'flatten-dimensions',
   title: 'Flatten dimensions',
   summary: 'Dimensions and leaders become the lines and texts that show them, or are left out.',
   carries: ['text'],
-  on: 'definition',
   params: {
-    type: 'object',
-    properties: {
-      to: { type: 'string', title: 'Dimensions become', default: 'lines', enum: ['lines', 'nothing'], titles: ['Lines and text', 'Nothing'] }, // prettier-ignore
-    },
-    required: ['to'],
-    additionalProperties: false,
+    to: p.choice({
+      title: 'Dimensions become',
+      default: 'lines',
+      choices: { lines: 'Lines and text', nothing: 'Nothing' },
+    }),
   },
   run(drawing, params, ctx) {
-    const lines = params['to'] === 'lines';
+    const lines = params.to === 'lines';
     let changed = 0;
     let nextId = drawing.nextId;
     const convert = (list: readonly Entity[]): Entity[] =>
@@ -48,7 +47,7 @@ export const flattenDimensions: Step = {
     });
     return { ...drawing, entities, blocks, nextId };
   },
-};
+});
 
 /** What shows a dimension or leader: its picture, or the parts that it amounts to, compound parts taken apart too. */
 function shownBy(e: Entity, drawing: Drawing): Entity[] {

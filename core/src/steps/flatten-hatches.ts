@@ -4,30 +4,39 @@ import { NO_PAINT } from '../drawing/appearance.js';
 import type { Block, Drawing } from '../drawing/drawing.js';
 import type { Entity, Hatch, Path } from '../drawing/entity.js';
 import { hasPattern, hatchLines } from '../drawing/hatch-area.js';
-import type { Step, StepContext } from './step.js';
+import type { StepContext } from './step.js';
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** Most dashes that one hatch is written as. */
 const MOST_DASHES = 200_000;
 
 /** Turns hatches into what receivers without hatches can hold. */
-export const flattenHatches: Step = {
+export const flattenHatches = defineStep({
   id: 'flatten-hatches',
   title: 'Flatten hatches',
   summary: 'Hatches become the lines of their pattern, plain fills, their outlines, or are left out.',
   carries: ['colour'],
-  on: 'definition',
   params: {
-    type: 'object',
-    properties: {
-      to: { type: 'string', title: 'Hatches become', default: 'lines', enum: ['lines', 'fills', 'outlines', 'nothing'], titles: ['Lines of their pattern', 'Plain fills', 'Their outlines', 'Nothing'] }, // prettier-ignore
-      which: { type: 'string', title: 'Which', default: 'patterns', enum: ['patterns', 'all'], titles: ['Those with a pattern', 'Solid ones too'] }, // prettier-ignore
-    },
-    required: ['to'],
-    additionalProperties: false,
+    to: p.choice({
+      title: 'Hatches become',
+      default: 'lines',
+      choices: {
+        lines: 'Lines of their pattern',
+        fills: 'Plain fills',
+        outlines: 'Their outlines',
+        nothing: 'Nothing',
+      },
+    }),
+    which: p.choice({
+      title: 'Which',
+      default: 'patterns',
+      choices: { patterns: 'Those with a pattern', all: 'Solid ones too' },
+    }),
   },
   run(drawing, params, ctx) {
-    const to = String(params['to']);
-    const all = params['which'] === 'all';
+    const to = params.to;
+    const all = params.which === 'all';
     let changed = 0;
     let nextId = drawing.nextId;
     const convert = (list: readonly Entity[]): Entity[] =>
@@ -55,7 +64,7 @@ export const flattenHatches: Step = {
     });
     return { ...made, nextId };
   },
-};
+});
 
 function flattened(e: Hatch, to: string, ctx: StepContext, newId: () => number): Entity[] {
   if (to === 'nothing') return [];

@@ -18,7 +18,9 @@ import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
 import { textToShapes } from './text-to-outlines.js';
-import { defaultsOf, parameterFault } from '../parameters/schema.js';
+import { faultOf } from '../parameters/faults.js';
+import { valuesOf } from '../parameters/lengths.js';
+import { upgraded, versionOf } from '../parameters/operation.js';
 import type { PlannedStep, Step } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
@@ -37,6 +39,17 @@ export const STEPS: readonly Step[] = [
 ];
 
 export const stepById = (id: string): Step | undefined => STEPS.find((s) => s.id === id);
+
+/**
+ * A plan as it was kept, with parameters as its steps understand them today: what is stored or in a recipe goes through here
+ * before a form shows it. Steps there are none of stay as they are: running them says so.
+ */
+export const upgradedPlan = (plan: readonly PlannedStep[]): PlannedStep[] =>
+  plan.map((planned) => {
+    const step = stepById(planned.step);
+    if (!step || (planned.version ?? 1) >= versionOf(step)) return planned;
+    return { ...planned, params: upgraded(step, planned.params, planned.version), version: versionOf(step) };
+  });
 
 /** What steps made of a drawing, and each of them as a stage for the proof. */
 export interface Stepped {
@@ -62,12 +75,14 @@ export function runSteps(
     checkStop(work);
     const step = among.find((s) => s.id === planned.step);
     if (!step) throw new UserError('unknown-step', `no step is called "${planned.step}"`);
-    const params = { ...defaultsOf(step.params), ...planned.params };
-    const fault = parameterFault(step.params, params);
+    const kept = upgraded(step, planned.params, planned.version);
+    const fault = faultOf(step.params, kept);
     if (fault) throw new UserError('wrong-parameter', `${step.title}: ${fault}`);
     const ledger = new Ledger(planned.id);
     const fonts = work?.fonts ?? new FontBook([]);
-    stages.run(step.title, (from, lineage) => step.run(from, params, { ...work, ledger, lineage, fonts }));
+    stages.run(step.title, (from, lineage) =>
+      step.run(from, valuesOf(step.params, kept, from.unit), { ...work, ledger, lineage, fonts }),
+    );
     rows.push(...ledger.rows);
   }
   return { drawing: stages.drawing, ledger: rows, stages: stages.list };

@@ -1,27 +1,27 @@
 import { gapsOf } from '../analysis/gaps.js';
 import type { Entity, Line, Polyline } from '../drawing/entity.js';
-import type { Step } from './step.js';
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 type Point = readonly [number, number];
 
 /** Closes the gaps that the check for open outlines reports. */
-export const joinEnds: Step = {
+export const joinEnds = defineStep({
   id: 'join-ends',
   title: 'Join ends',
   summary: 'Ends that nearly meet are brought together, or bridged by a short line, so that outlines close.',
   carries: ['curves'],
-  on: 'whole',
   params: {
-    type: 'object',
-    properties: {
-      gap: { type: 'number', title: 'Gaps up to', description: '0 = one hundredth of the drawing’s diagonal', default: 0, minimum: 0, unit: 'drawing' }, // prettier-ignore
-      how: { type: 'string', title: 'By', default: 'move', enum: ['move', 'bridge'], titles: ['Moving straight ends', 'A short line'] }, // prettier-ignore
-    },
-    required: [],
-    additionalProperties: false,
+    gap: p.length({
+      title: 'Gaps up to',
+      description: '0 = one hundredth of the drawing’s diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
+    how: p.choice({ title: 'By', default: 'move', choices: { move: 'Moving straight ends', bridge: 'A short line' } }),
   },
   run(drawing, params, ctx) {
-    const found = gapsOf(drawing, Number(params['gap'] ?? 0), 0, ctx);
+    const found = gapsOf(drawing, params.gap, 0, ctx);
     if (found.length === 0) return drawing;
     const place = new Map(drawing.entities.map((e, i) => [e.id, i]));
     const entities = [...drawing.entities];
@@ -45,7 +45,7 @@ export const joinEnds: Step = {
         continue;
       }
       const [a, b] = ends;
-      if (params['how'] !== 'bridge') {
+      if (params.how !== 'bridge') {
         if (i === j) {
           const closed = closedUp(entities[i]!, f.size);
           if (closed) {
@@ -96,7 +96,7 @@ export const joinEnds: Step = {
       });
     return { ...drawing, entities: [...entities, ...bridges], nextId };
   },
-};
+});
 
 /** The two ends that face each other over a gap. */
 function tipsNear(a: Entity, b: Entity, middle: { x: number; y: number }, size: number): [Point, Point] | null {

@@ -12,64 +12,69 @@ import { flattenEntity } from '../drawing/flatten.js';
 import { resolveRef } from '../drawing/entity-ref.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../drawing/measures.js';
 import { shapesOf } from '../text/outlines.js';
-import type { Step } from './step.js';
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** How finely a picked curve is followed, as a part of its size. */
 const FINENESS = 1e-6;
 
 /** Sets a text along a circle, an arc of it, or a curve of the drawing, as outlines or single lines. */
-export const letteringOnCurve: Step = {
+export const letteringOnCurve = defineStep({
   id: 'lettering-on-curve',
   title: 'Lettering on a curve',
   summary: 'Sets a text along a circle or any curve of the drawing, as outlines or single lines of its letters.',
   carries: ['text'],
-  on: 'whole',
   params: {
-    type: 'object',
-    properties: {
-      text: { type: 'text', title: 'Text', default: 'Kestrel Row', maxLength: 500 },
-      along: { type: 'string', title: 'Along', default: 'circle', enum: ['circle', 'curve'], titles: ['A circle', 'A curve of the drawing'] }, // prettier-ignore
-      curve: { when: { along: 'curve' }, type: 'picked', title: 'Curve', default: '' },
-      x: { when: { along: 'circle' }, type: 'number', title: 'Centre x', default: 0, unit: 'drawing' },
-      y: { when: { along: 'circle' }, type: 'number', title: 'Centre y', default: 0, unit: 'drawing' },
-      radius: {
-        when: { along: 'circle' },
-        type: 'number',
-        title: 'Radius',
-        default: 50,
-        exclusiveMinimum: 0,
-        unit: 'drawing',
-      },
-      angle: {
-        when: { along: 'circle' },
-        type: 'number',
-        title: 'Middle of the text at',
-        default: 90,
-        unit: 'degrees',
-      },
-      side: { type: 'string', title: 'Letters stand', default: 'over', enum: ['over', 'under'], titles: ['Over it, or outside', 'Under it, or inside'] }, // prettier-ignore
-      height: { type: 'number', title: 'Height of capitals', default: 5, exclusiveMinimum: 0, unit: 'drawing' },
-      spacing: { type: 'number', title: 'Room between letters', default: 0, unit: 'drawing' },
-      gap: { type: 'number', title: 'Off the curve', default: 0, unit: 'drawing' },
-      align: { when: { along: 'curve' }, type: 'string', title: 'On a curve, begin at', default: 'middle', enum: ['start', 'middle', 'end'], titles: ['Its start', 'Its middle', 'Its end'] }, // prettier-ignore
-      font: { type: 'text', title: 'Font', default: 'Spline Sans', maxLength: 200, suggest: 'fonts' },
-      form: { type: 'string', title: 'Letters become', default: 'outlines', enum: ['outlines', 'lines'], titles: ['Closed outlines', 'Single lines'] }, // prettier-ignore
-      layer: { type: 'text', title: 'On layer', default: 'Lettering', maxLength: 200, suggest: 'layers' },
-    },
-    required: ['text', 'along', 'height'],
-    additionalProperties: false,
+    text: p.text({ title: 'Text', default: 'Kestrel Row', maxLength: 500 }),
+    along: p.choice({
+      title: 'Along',
+      default: 'circle',
+      choices: { circle: 'A circle', curve: 'A curve of the drawing' },
+    }),
+    curve: p.picked({ when: { along: 'curve' }, title: 'Curve', atMost: 1 }),
+    centre: p.point({ when: { along: 'circle' }, title: 'Centre' }),
+    radius: p.length({ when: { along: 'circle' }, title: 'Radius', default: 50, above: 0 }),
+    angle: p.angle({ when: { along: 'circle' }, title: 'Middle of the text at', default: 90 }),
+    side: p.choice({
+      title: 'Letters stand',
+      default: 'over',
+      choices: { over: 'Over it, or outside', under: 'Under it, or inside' },
+    }),
+    height: p.length({ title: 'Height of capitals', default: 5, above: 0 }),
+    spacing: p.length({ title: 'Room between letters', default: 0 }),
+    gap: p.length({ title: 'Off the curve', default: 0 }),
+    align: p.choice({
+      when: { along: 'curve' },
+      title: 'On a curve, begin at',
+      default: 'middle',
+      choices: { start: 'Its start', middle: 'Its middle', end: 'Its end' },
+    }),
+    font: p.font({ title: 'Font', default: 'Spline Sans' }),
+    form: p.choice({
+      title: 'Letters become',
+      default: 'outlines',
+      choices: { outlines: 'Closed outlines', lines: 'Single lines' },
+    }),
+    layer: p.text({ title: 'On layer', default: 'Lettering', maxLength: 200, suggest: 'layers' }),
   },
-  run(drawing, p, ctx) {
-    const number = (name: string): number => Number(p[name]);
-    const words = String(p['text']).trim();
+  migrations: [
+    // The centre was two numbers; what was picked was one reference, and a number before that, which meant nothing for long.
+    ({ x = 0, y = 0, curve, ...kept }) => ({
+      centre: { x, y },
+      ...kept,
+      curve: Array.isArray(curve) ? curve : typeof curve === 'string' && curve !== '' ? [curve] : [],
+    }),
+  ],
+  run(drawing, params, ctx) {
+    const words = params.text.trim();
     if (words === '') return drawing;
-    const onCurve = p['along'] === 'curve';
-    const over = p['side'] === 'over';
+    const onCurve = params.along === 'curve';
+    const over = params.side === 'over';
     let path: PathData;
     let offset: number;
-    let align = String(p['align']);
+    let align: 'start' | 'middle' | 'end' = params.align;
     if (onCurve) {
-      const ref = String(p['curve'] || '');
+      const ref = params.curve[0] ?? '';
       const picked = resolveRef(ref, drawing);
       if (!picked) {
         ctx.ledger.add({
@@ -87,24 +92,24 @@ export const letteringOnCurve: Step = {
       offset = align === 'start' ? 0 : align === 'end' ? length : length / 2;
     } else {
       align = 'middle';
-      const radius = number('radius');
-      path = circleFrom(number('x'), number('y'), radius, (number('angle') * Math.PI) / 180 + Math.PI, over);
+      const { centre, radius, angle } = params;
+      path = circleFrom(centre.x, centre.y, radius, (angle * Math.PI) / 180 + Math.PI, over);
       offset = Math.PI * radius;
     }
-    const capital = ctx.fonts.capital(String(p['font']));
-    const em = number('height') / capital;
-    const layer = String(p['layer']).trim() || '0';
-    const rise = number('gap') / em;
+    const capital = ctx.fonts.capital(params.font);
+    const em = params.height / capital;
+    const layer = params.layer.trim() || '0';
+    const rise = params.gap / em;
     const text: Text = {
       kind: 'text', id: drawing.nextId, layer, look: DRAFTING_DEFAULT, text: words, at: [0, 0, 0],
       size: em, sizeOf: 'em', rotation: 0, widthFactor: 1, oblique: 0, vertical: 'baseline',
       horizontal: align === 'start' ? 'left' : align === 'end' ? 'right' : 'centre',
-      font: { family: String(p['font']), weight: 400, italic: false },
+      font: { family: params.font, weight: 400, italic: false },
       along: { path, offset },
-      ...(number('spacing') !== 0 && { spacing: number('spacing') }),
+      ...(params.spacing !== 0 && { spacing: params.spacing }),
       ...(rise !== 0 && { runs: [{ text: words, scale: 1, rise }] }),
     }; // prettier-ignore
-    const shapes = shapesOf(text, drawing, ctx.fonts, ctx.ledger, p['form'] === 'lines' ? 'lines' : 'outlines');
+    const shapes = shapesOf(text, drawing, ctx.fonts, ctx.ledger, params.form === 'lines' ? 'lines' : 'outlines');
     const letters = [...words].filter((c) => c.trim() !== '').length;
     if (shapes.length < letters) {
       ctx.ledger.add({
@@ -120,7 +125,7 @@ export const letteringOnCurve: Step = {
       nextId: drawing.nextId + made.length,
     };
   },
-};
+});
 
 function withLayer(drawing: Drawing, name: string): Drawing {
   const has = drawing.layers.some((l) => layerKey(drawing, l.name) === layerKey(drawing, name));

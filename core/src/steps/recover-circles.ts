@@ -1,18 +1,17 @@
 import type { Circle, Entity } from '../drawing/entity.js';
 import { hiddenCircle } from '../drawing/hidden-circle.js';
 import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
-import type { Step } from './step.js';
+import { defineStep } from './step.js';
 
 /** Turns circles that are drawn as chords or Béziers back into circles. */
-export const recoverCircles: Step = {
+export const recoverCircles = defineStep({
   id: 'recover-circles',
   title: 'Recover circles',
   summary: 'Closed polylines of chords and paths of Béziers that lie on a circle become that circle.',
   carries: ['curves'],
-  on: 'definition',
   params: CIRCLE_TOLERANCE,
   run(drawing, params, ctx) {
-    const tolerance = Number(params['tolerance'] ?? 1) / 1000;
+    const tolerance = params.tolerance / 1000;
     const unit = drawing.unit?.unit ?? 'units';
     let count = 0;
     let farthest = 0;
@@ -37,4 +36,4 @@ export const recoverCircles: Step = {
     }); // prettier-ignore
     return { ...drawing, entities, blocks };
   },
-};
+});

@@ -1,26 +1,21 @@
 import { scaling } from '../geometry/affine.js';
 import { transformDrawing } from '../drawing/transform.js';
 import { noteFollowers } from '../drawing/followers.js';
-import type { Step } from './step.js';
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** Scales everything about the origin so that a measured length becomes its true one. */
-export const setTrueSize: Step = {
+export const setTrueSize = defineStep({
   id: 'set-true-size',
   title: 'Set true size',
   summary: 'Scales the whole drawing about its origin so that a length measured in it becomes the length it truly has.',
   carries: ['scale'],
-  on: 'whole',
   params: {
-    type: 'object',
-    properties: {
-      measured: { type: 'number', title: 'Measured length', default: 1, exclusiveMinimum: 0, unit: 'drawing' },
-      actual: { type: 'number', title: 'True length', default: 1, exclusiveMinimum: 0, unit: 'drawing' },
-    },
-    required: ['measured', 'actual'],
-    additionalProperties: false,
+    measured: p.length({ title: 'Measured length', default: 1, above: 0 }),
+    actual: p.length({ title: 'True length', default: 1, above: 0 }),
   },
   run(drawing, params, ctx) {
-    const k = Number(params['actual']) / Number(params['measured']);
+    const k = params.actual / params.measured;
     if (k === 1) return drawing;
     ctx.ledger.add({
       carryOver: 'scale',
@@ -32,4 +27,4 @@ export const setTrueSize: Step = {
     ctx.lineage.move(map);
     return transformDrawing(drawing, map, noteFollowers(ctx.ledger));
   },
-};
+});

@@ -2,39 +2,31 @@ import { translation } from '../geometry/affine.js';
 import { boundsOf } from '../drawing/bounds.js';
 import { transformDrawing } from '../drawing/transform.js';
 import { noteFollowers } from '../drawing/followers.js';
-import type { Step } from './step.js';
-
-const PLACES = ['point', 'lowerLeft', 'centre'] as const;
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** Moves everything so that a chosen point lies at (0, 0). */
-export const shiftOrigin: Step = {
+export const shiftOrigin = defineStep({
   id: 'shift-origin',
   title: 'Shift origin',
   summary: 'Moves the whole drawing so that a chosen point becomes the origin.',
   carries: ['origin'],
-  on: 'whole',
   params: {
-    type: 'object',
-    properties: {
-      to: {
-        type: 'string',
-        title: 'New origin',
-        default: 'point',
-        enum: PLACES,
-        titles: ['A point', 'Lower left of what is drawn', 'Centre of what is drawn'],
-      },
-      x: { type: 'number', title: 'x of the point', default: 0, unit: 'drawing' },
-      y: { type: 'number', title: 'y of the point', default: 0, unit: 'drawing' },
-    },
-    required: ['to'],
-    additionalProperties: false,
+    to: p.choice({
+      title: 'New origin',
+      default: 'point',
+      choices: { point: 'A point', lowerLeft: 'Lower left of what is drawn', centre: 'Centre of what is drawn' },
+    }),
+    point: p.point({ when: { to: 'point' }, title: 'The point' }),
   },
+  // The point was two numbers.
+  migrations: [({ x = 0, y = 0, ...kept }) => ({ point: { x, y }, ...kept })],
   run(drawing, params, ctx) {
-    let at: [number, number] = [Number(params['x'] ?? 0), Number(params['y'] ?? 0)];
-    if (params['to'] !== 'point') {
+    let at: [number, number] = [params.point.x, params.point.y];
+    if (params.to !== 'point') {
       const box = boundsOf(drawing, { hidden: true });
       if (box.empty) return drawing;
-      at = params['to'] === 'centre' ? [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2] : [box.minX, box.minY];
+      at = params.to === 'centre' ? [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2] : [box.minX, box.minY];
     }
     if (at[0] === 0 && at[1] === 0) return drawing;
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
@@ -49,4 +41,4 @@ export const shiftOrigin: Step = {
     ctx.lineage.move(map);
     return transformDrawing(drawing, map, noteFollowers(ctx.ledger));
   },
-};
+});

@@ -1,8 +1,11 @@
-import type { CarryOver, Ledger } from '../drawing/ledger.js';
+import type { Ledger } from '../drawing/ledger.js';
 import type { Lineage } from '../drawing/lineage.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Work } from '../formats/format.js';
-import type { Parameters, ParameterSchema } from '../parameters/schema.js';
+import type { Operation } from '../parameters/operation.js';
+import { versionOf } from '../parameters/operation.js';
+import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
+import { defaultsOf } from '../parameters/parameter.js';
 import type { FontBook } from '../text/fonts.js';
 
 export interface StepContext extends Work {
@@ -12,22 +15,29 @@ export interface StepContext extends Work {
   fonts: FontBook;
 }
 
-/** One non-destructive preparation. `on` says whether it acts on block definitions or on their instances. */
-export interface Step {
-  id: string;
-  title: string;
-  /** What it is for, in one plain sentence. */
-  summary: string;
-  carries: readonly CarryOver[];
-  on: 'definition' | 'instance' | 'whole';
-  params: ParameterSchema;
-  run(drawing: Drawing, params: Parameters, ctx: StepContext): Drawing;
+/** One non-destructive preparation. */
+export interface Step<S extends ParameterSet = ParameterSet> extends Operation<S> {
+  run(drawing: Drawing, params: Infer<S>, ctx: StepContext): Drawing;
 }
+
+/** A step whose parameters have the types that its declaration says. */
+export const defineStep = <const S extends ParameterSet>(step: Step<S>): Step => step as unknown as Step;
 
 /** A step as it is kept with a drawing. */
 export interface PlannedStep {
   id: string;
   step: string;
   on: boolean;
-  params: Parameters;
+  params: Kept;
+  /** The version of the step's parameters; absent in plans that were kept before there were any: 1. */
+  version?: number;
 }
+
+/** A step as it is put into a plan. */
+export const plannedStep = (step: Step, id: string, params: Kept = {}): PlannedStep => ({
+  id,
+  step: step.id,
+  on: true,
+  params: { ...defaultsOf(step.params), ...params },
+  version: versionOf(step),
+});

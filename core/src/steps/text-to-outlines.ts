@@ -1,30 +1,23 @@
-import type { TextForm } from '../text/outlines.js';
 import { textToOutlines } from '../text/outlines.js';
-import type { Step } from './step.js';
-
-const FORMS = ['outlines', 'lines', 'fittedLines'] as const;
+import { p } from '../parameters/parameter.js';
+import { defineStep } from './step.js';
 
 /** Turns every text into shapes, for receivers that have not its font or take no text. */
-export const textToShapes: Step = {
+export const textToShapes = defineStep({
   id: 'text-to-outlines',
   title: 'Text to outlines',
   summary: 'Every text becomes the closed outlines of its letters, or single lines that a tool can follow.',
   carries: ['text'],
-  on: 'definition',
   params: {
-    type: 'object',
-    properties: {
-      form: {
-        type: 'string',
-        title: 'Letters become',
-        default: 'outlines',
-        enum: FORMS,
-        titles: ['Closed outlines', 'Single lines', 'Single lines as wide as their own letters'],
+    form: p.choice({
+      title: 'Letters become',
+      default: 'outlines',
+      choices: {
+        outlines: 'Closed outlines',
+        lines: 'Single lines',
+        fittedLines: 'Single lines as wide as their own letters',
       },
-    },
-    required: ['form'],
-    additionalProperties: false,
+    }),
   },
-  run: (drawing, params, ctx) =>
-    textToOutlines(drawing, ctx.fonts, ctx.ledger, params['form'] as TextForm, ctx.lineage),
-};
+  run: (drawing, params, ctx) => textToOutlines(drawing, ctx.fonts, ctx.ledger, params.form, ctx.lineage),
+});

@@ -1,5 +1,5 @@
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { Claims, IntakeDecisions, LedgerRow, Parameters, PlannedStep, Proof, Target } from '@scalaria/core';
+import type { Claims, IntakeDecisions, LedgerRow, Kept, PlannedStep, Proof, Target } from '@scalaria/core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
@@ -10,7 +10,7 @@ export const jobs = pgTable('jobs', {
   /** Which family stands for which, by the name a drawing asks for. */
   fontChart: jsonb('font_chart').$type<Record<string, string>>().notNull().default({}),
   /** Thresholds of checks that differ from the standard ones, by check; lengths in millimetres. */
-  checkSettings: jsonb('check_settings').$type<Record<string, Parameters>>().notNull().default({}),
+  checkSettings: jsonb('check_settings').$type<Record<string, Kept>>().notNull().default({}),
   createdAt: moment('created_at').notNull().defaultNow(),
   deletedAt: moment('deleted_at'),
 });

@@ -1,4 +1,4 @@
-import type { Finding, Inventory, Parameters } from '@scalaria/core';
+import type { Finding, Inventory, Kept } from '@scalaria/core';
 import { CHECKS, findingsReport, inventoryOf, runCheck, runChecks, settingsForDrawing } from '@scalaria/core';
 import { held, loadFonts } from './held';
 
@@ -8,10 +8,7 @@ export const checking = {
    * Runs the checks one by one and tells of each; between two of them other questions are answered. A new run ends the
    * one before. `false` when it was ended.
    */
-  async checks(
-    settings: Record<string, Parameters>,
-    onChecked: (id: string, found: Finding[]) => void,
-  ): Promise<boolean> {
+  async checks(settings: Record<string, Kept>, onChecked: (id: string, found: Finding[]) => void): Promise<boolean> {
     const run = ++held.checkRun;
     const drawing = held.prepared;
     if (!drawing) return false;
@@ -36,7 +33,7 @@ export const checking = {
   },
 
   /** The findings as a page to send back to whoever made the drawing. */
-  async report(name: string, format: string, settings: Record<string, Parameters>): Promise<string | null> {
+  async report(name: string, format: string, settings: Record<string, Kept>): Promise<string | null> {
     if (!held.prepared) return null;
     const checks = new Map(CHECKS.map((c) => [c.id, c]));
     const findings = runChecks(held.prepared, settingsForDrawing(settings, held.prepared.unit), {

@@ -1,13 +1,13 @@
 import { and, count, desc, eq, isNull } from 'drizzle-orm';
-import type { IntakeDecisions, Parameters } from '@scalaria/core';
+import type { IntakeDecisions, Kept } from '@scalaria/core';
 import {
   NO_DECISIONS,
-  defaultsOf,
   intakeSchema,
-  parameterFault,
+  operationFault,
   soundText,
   stepById,
   stepsSchema,
+  upgradedPlan,
 } from '@scalaria/core';
 import { drawings, jobs, revisions } from '../../database/schema.js';
 import { storable } from '../../database/storable.js';
@@ -25,7 +25,7 @@ type RevisionRow = typeof revisions.$inferSelect;
 interface Found {
   drawing: DrawingRow;
   revision: RevisionRow;
-  job: { name: string; checkSettings: Record<string, Parameters> };
+  job: { name: string; checkSettings: Record<string, Kept> };
 }
 
 /** A drawing with its newest revision. Throws a 404 when either is missing. */
@@ -85,7 +85,7 @@ function present({ drawing: d, revision: r, job }: Found): unknown {
     claims: r.claims,
     ledger: r.ledger,
     intake: d.intake,
-    steps: d.steps,
+    steps: upgradedPlan(d.steps),
     seen: d.version,
   };
 }
@@ -156,7 +156,7 @@ export function drawingRoutes(c: Context): Route[] {
         for (const s of change.steps ?? []) {
           const step = stepById(s.step);
           if (!step) throw new Problem(400, `No step is called "${s.step}".`);
-          const fault = parameterFault(step.params, { ...defaultsOf(step.params), ...s.params });
+          const fault = operationFault(step, s.params, s.version);
           if (fault) throw new Problem(400, `${step.title}: ${fault}.`);
         }
         const found = await findDrawing(c, params['drawing']!);

@@ -1,6 +1,6 @@
 import { and, count, desc, eq, isNull, sql } from 'drizzle-orm';
-import type { Parameters } from '@scalaria/core';
-import { CHECKS, defaultsOf, parameterFault } from '@scalaria/core';
+import type { Kept } from '@scalaria/core';
+import { CHECKS, faultOf } from '@scalaria/core';
 import { drawings, jobs } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem } from '../problem.js';
@@ -96,11 +96,11 @@ export function jobRoutes(c: Context): Route[] {
       },
       answer: jobShape,
       handle: async ({ params, body }) => {
-        const b = body as { name?: string; archived?: boolean; deleted?: boolean; checks?: Record<string, Parameters> };
+        const b = body as { name?: string; archived?: boolean; deleted?: boolean; checks?: Record<string, Kept> };
         for (const [id, settings] of Object.entries(b.checks ?? {})) {
           const check = CHECKS.find((k) => k.id === id);
           if (!check) throw new Problem(400, `No check is called "${id}".`);
-          const fault = parameterFault(check.params, { ...defaultsOf(check.params), ...settings });
+          const fault = faultOf(check.params, settings);
           if (fault) throw new Problem(400, `${check.title}: ${fault}.`);
         }
         const job = await find(params['job']!);

@@ -1,11 +1,10 @@
 import { useState } from 'react';
-import type { Finding, Parameters } from '@scalaria/core';
+import type { Finding, Kept } from '@scalaria/core';
 import type { CHECKS } from '@scalaria/core';
-import { defaultsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Fold, Section } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
-import { ParameterForm } from './parameter-form';
+import { ParameterForm } from '../../forms/parameter-form';
 
 const MOST_LISTED = 200;
 
@@ -33,27 +32,27 @@ export function CheckSection({
   /** The checks were stopped before this one was done. */
   stopped: boolean;
   chosen: Finding | null;
-  settings: Parameters | undefined;
+  settings: Kept | undefined;
   unit: string | null;
   onVisit: (f: Finding) => void;
   onMend: () => void;
   /** `null` puts the standard settings back. */
-  onSettings: (v: Parameters | null) => void;
+  onSettings: (v: Kept | null) => void;
 }) {
   const own = findings ?? [];
   // Settings that are being turned stay open, whatever they make of the findings.
   const [turned, setTurned] = useState(false);
-  const adjustable = Object.keys(check.params.properties).length > 0;
+  const adjustable = Object.keys(check.params).length > 0;
   const count = own.reduce((n, f) => n + (f.more ?? 1), 0);
   const words = count === 0 ? 'none found' : count === 1 ? '1 finding' : `${plainNumber(count)} findings`;
-  const hasLengths = Object.values(check.params.properties).some((p) => p.type === 'number' && p.unit === 'drawing');
+  const hasLengths = Object.values(check.params).some((one) => one.kind === 'length');
   const why = (
     <div className="text-sm">
       <p className="my-2 text-quiet">{check.summary}</p>
       {adjustable && (
         <ParameterForm
-          schema={check.params}
-          values={{ ...defaultsOf(check.params), ...settings }}
+          params={check.params}
+          values={settings ?? {}}
           unit={unit}
           onChange={(v) => {
             setTurned(true);

@@ -1,6 +1,14 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Finding, Inventory, Parameters, SpaceUnit, UnitName } from '@scalaria/core';
-import { CHECKS, defaultsOf, settingsForDrawing, settingsForJob } from '@scalaria/core';
+import type { Finding, Inventory, Kept } from '@scalaria/core';
+import {
+  CHECKS,
+  plannedStep,
+  settingsForDrawing,
+  settingsForJob,
+  spaceUnitOf,
+  stepById,
+  valuesOf,
+} from '@scalaria/core';
 import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
@@ -18,8 +26,6 @@ import { SelectionSection } from './view/selection-section';
 import { useTools } from './view/use-tools';
 
 const NO_LAYERS: ReadonlySet<string> = new Set();
-
-const spaceUnit = (unit: string | null): SpaceUnit | null => (unit ? { unit: unit as UnitName, factor: 1 } : null);
 
 /** How many findings there are of each severity, in words. */
 function tally(findings: readonly Finding[]): string {
@@ -39,20 +45,18 @@ const MOST_MARKS = 400;
 export function Check() {
   const { drawing, worker, setSteps, setChecks } = useDrawing();
   const { prepared, fault } = usePreparedScene();
-  const unit = useMemo(() => spaceUnit(prepared?.unit ?? null), [prepared?.unit]);
+  const unit = useMemo(() => spaceUnitOf(prepared?.unit ?? null), [prepared?.unit]);
   const settings = useMemo(() => settingsForDrawing(drawing.checks, unit), [drawing.checks, unit]);
   const run = useChecks(worker, prepared, drawing.checks);
   const { byCheck } = run;
   const findings = useMemo(() => CHECKS.flatMap((c) => byCheck.get(c.id) ?? []), [byCheck]);
   const mend = (c: (typeof CHECKS)[number]): void => {
     if (!c.mend) return;
-    const params = c.mend.params({ ...defaultsOf(c.params), ...settings[c.id] });
-    setSteps(
-      [...drawing.steps, { id: crypto.randomUUID(), step: c.mend.step, on: true, params }],
-      c.mend.words.toLowerCase(),
-    );
+    const params = c.mend.params(valuesOf(c.params, settings[c.id] ?? {}, unit));
+    const step = plannedStep(stepById(c.mend.step)!, crypto.randomUUID(), params);
+    setSteps([...drawing.steps, step], c.mend.words.toLowerCase());
   };
-  const adjust = (id: string, values: Parameters | null): void => {
+  const adjust = (id: string, values: Kept | null): void => {
     const { [id]: _old, ...others } = drawing.checks;
     setChecks(values ? { ...others, ...settingsForJob({ [id]: values }, unit) } : others);
   };

@@ -12,10 +12,10 @@ import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, X } from 'lucide-react';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import type { LedgerRow, PlannedStep } from '@scalaria/core';
-import { STEPS, defaultsOf, stepById } from '@scalaria/core';
+import { STEPS, lengthIn, plannedStep, spaceUnitOf, stepById } from '@scalaria/core';
 import { Section } from '../../parts/field';
-import type { FormHelp } from './parameter-form';
-import { ParameterForm } from './parameter-form';
+import type { FormHelp } from '../../forms/parameter-form';
+import { ParameterForm } from '../../forms/parameter-form';
 import { useFontUses } from './use-font-uses';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
@@ -55,7 +55,9 @@ export function Prepare() {
     const on = layer && 'text' in layer ? ` on ${layer.text}` : '';
     setPicked((old) => ({ ...old, [ref]: `${told.title.toLowerCase()}${on}${long}` }));
     setSteps(
-      steps.map((s) => (s.id === at.step ? { ...s, params: { ...s.params, [at.name]: ref } } : s)),
+      steps.map((s) =>
+        s.id === at.step ? { ...s, params: { ...s.params, [at.name]: withPicked(s, at.name, ref) } } : s,
+      ),
       'curve picked',
     );
     tools.ask(null);
@@ -68,10 +70,7 @@ export function Prepare() {
 
   const add = (id: string): void => {
     const step = stepById(id)!;
-    setSteps(
-      [...steps, { id: crypto.randomUUID(), step: id, on: true, params: defaultsOf(step.params) }],
-      `step ${step.title}`,
-    );
+    setSteps([...steps, plannedStep(step, crypto.randomUUID())], `step ${step.title}`);
   };
   const sorted = (e: DragEndEvent): void => {
     if (!e.over || e.over.id === e.active.id) return;
@@ -184,6 +183,14 @@ export function Prepare() {
   );
 }
 
+/** What is picked for a parameter with one thing more; the newest alone where one is all it takes. */
+function withPicked(planned: PlannedStep, name: string, ref: string): string[] {
+  const asked = stepById(planned.step)?.params[name];
+  const before = planned.params[name];
+  if (asked?.kind !== 'picked' || asked.atMost === 1 || !Array.isArray(before)) return [ref];
+  return [...(before as string[]).filter((r) => r !== ref), ref].slice(-asked.atMost);
+}
+
 const round = (v: number): number => Number(v.toPrecision(9));
 
 interface RowProps {
@@ -234,10 +241,10 @@ function StepRow({ step, place, unit, rows, help, onChange, onRemove }: RowProps
       </div>
       <div className="px-3 py-2">
         <ParameterForm
-          schema={kind.params}
-          values={{ ...defaultsOf(kind.params), ...step.params }}
+          params={kind.params}
+          values={step.params}
           unit={unit}
-          help={help}
+          help={{ ...help, lengths: (v) => lengthIn(v, spaceUnitOf(unit)) }}
           onChange={(params) => onChange({ ...step, params }, `${kind.title} changed`)}
         />
         {step.on && (

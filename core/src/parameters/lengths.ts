@@ -1,0 +1,60 @@
+import type { SpaceUnit } from '../drawing/drawing.js';
+import type { UnitName } from '../drawing/units.js';
+import { conversion, isUnitName } from '../drawing/units.js';
+import { UserError } from '../errors.js';
+import type { Infer, Kept, KeptValue, Length, Parameter, ParameterSet } from './parameter.js';
+import { defaultsOf } from './parameter.js';
+
+/**
+ * Parameters as a machine takes them: what is missing filled in, every length counted in the unit of the drawing. Throws
+ * `UserError` for a length that carries a unit where the drawing has none to count it in.
+ */
+export function valuesOf<S extends ParameterSet>(set: S, kept: Kept, unit: SpaceUnit | null): Infer<S> {
+  return withLengths(set, { ...defaultsOf(set), ...kept }, (length, title) => {
+    if (typeof length === 'number') return length;
+    if (!unit || unit.unit === 'px')
+      throw new UserError('wrong-parameter', `${title} is given in ${length.unit}, but nobody has stated the unit of the drawing: decide on its unit, or give a number in its own`); // prettier-ignore
+    return (length.value * conversion(length.unit, unit.unit)) / unit.factor;
+  }) as unknown as Infer<S>;
+}
+
+/** The unit of a prepared drawing by its name: one coordinate is one of it. */
+export const spaceUnitOf = (unit: string | null): SpaceUnit | null =>
+  unit !== null && isUnitName(unit) ? { unit, factor: 1 } : null;
+
+/** A length as it is kept, with the unit it was given in; without one where the drawing has none. */
+export const lengthIn = (value: number, unit: SpaceUnit | null): Length =>
+  unit && unit.unit !== 'px' && unit.factor === 1 ? { value, unit: unit.unit } : value;
+
+/** What a kept length says: its number, and its unit where it carries one. */
+export const lengthParts = (kept: Length): { value: number; unit: UnitName | null } =>
+  typeof kept === 'number' ? { value: kept, unit: null } : kept;
+
+/** A copy with every length put through `map`, wherever it stands. What is missing stays missing. */
+export function withLengths(set: ParameterSet, kept: Kept, map: (length: Length, title: string) => KeptValue): Kept {
+  const out: Record<string, KeptValue> = {};
+  for (const [name, value] of Object.entries(kept)) {
+    const one = set[name];
+    out[name] = one ? under(one, value, map) : value;
+  }
+  return out;
+}
+
+function under(one: Parameter, value: KeptValue, map: (length: Length, title: string) => KeptValue): KeptValue {
+  switch (one.kind) {
+    case 'length':
+      return map(value as Length, one.title);
+    case 'point': {
+      const { x, y } = value as { x: Length; y: Length };
+      return { x: map(x, one.title), y: map(y, one.title) };
+    }
+    case 'list':
+      return (value as readonly KeptValue[]).map((v) => under(one.item, v, map));
+    case 'group':
+      return withLengths(one.params, { ...defaultsOf(one.params), ...(value as Kept) }, map);
+    case 'optional':
+      return value === null ? null : under(one.of, value, map);
+    default:
+      return value;
+  }
+}

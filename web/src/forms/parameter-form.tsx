@@ -1,0 +1,38 @@
+import type { Kept, KeptValue, ParameterSet } from '@scalaria/core';
+import { defaultsOf } from '@scalaria/core';
+import type { FormHelp } from './parameter-field';
+import { ParameterField } from './parameter-field';
+
+export type { FormHelp } from './parameter-field';
+
+/** Lays out the form of a step, a check or a target from its parameters: those that count under the values of the others. */
+export function ParameterForm({
+  params,
+  values,
+  unit,
+  onChange,
+  help = {},
+}: {
+  params: ParameterSet;
+  values: Kept;
+  /** What lengths are counted in where they do not carry their own unit. */
+  unit: string | null;
+  onChange: (v: Kept) => void;
+  help?: FormHelp;
+}) {
+  const all = { ...defaultsOf(params), ...values };
+  const asked = Object.entries(params).filter(([, one]) =>
+    Object.entries(one.when ?? {}).every(([other, value]) => all[other] === value),
+  );
+  const told = (name: string) => (value: KeptValue) => onChange({ ...all, [name]: value });
+  return (
+    <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+      {asked.map(([name, one]) => (
+        <div key={name}>
+          <ParameterField name={name} of={one} value={all[name]!} unit={unit} help={help} onChange={told(name)} />
+          {one.description && <p className="text-xs text-quiet">{one.description}</p>}
+        </div>
+      ))}
+    </div>
+  );
+}
