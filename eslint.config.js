@@ -6,9 +6,9 @@ import hooks from 'eslint-plugin-react-hooks';
 const LEVELS = [
   ['geometry'],
   ['drawing'],
+  ['parameters'],
   ['text'],
   ['formats'],
-  ['parameters'],
   ['analysis'],
   ['checks', 'steps', 'scene'],
   ['intake'],

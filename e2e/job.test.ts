@@ -169,7 +169,7 @@ test('a gap is found and shown; steps are added, ordered, switched off and undon
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('outcome')).toContainText('10 × 6.2 in');
   await add(/Shift origin/);
-  await page.getByLabel('x of the point').fill('1');
+  await page.getByLabel('The point, x').fill('1');
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('outcome')).toContainText('-2, -1.2');
   // The other way round the shift is doubled too.
@@ -286,7 +286,7 @@ test('a section with a sheet: looked at in both, written as binary R12 with a te
   await page.getByRole('link', { name: /Deliver/ }).click();
   await page.getByLabel('Format').selectOption('dxf');
   await page.getByLabel('Version').selectOption('R12');
-  await page.getByLabel('Form', { exact: true }).selectOption('binary');
+  await page.getByLabel('Binary form').check();
   await page.getByLabel('Template').selectOption({ label: 'office.dxf' });
   await page.getByRole('button', { name: 'Write 1 file' }).click();
   await expect(page.getByRole('link', { name: 'Proof holds' })).toBeVisible({ timeout: 30_000 });

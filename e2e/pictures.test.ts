@@ -9,6 +9,7 @@ import type { Picture } from '../core/test/svg/compare.js';
 import { PART, WIDTH, difference, onPage } from '../core/test/svg/compare.js';
 import {
   DEFAULT_TARGETS,
+  targetFor,
   NO_DECISIONS,
   SHIPPED_FONTS,
   deliver,
@@ -73,7 +74,7 @@ test('what is read and written looks in the browser like the original', async ({
     if (c.miss ? far < PART : c.disputed?.startsWith('Chromium') ? false : far > limit)
       wrong.push(`${c.name}: ${(far * 100).toFixed(1)} % differs`);
     if (!c.body.includes('<text')) continue;
-    const shapes = deliver(drawing, { ...DEFAULT_TARGETS.svg, text: 'outlines' }, 'case.svg', fonts);
+    const shapes = deliver(drawing, targetFor('svg', { text: 'outlines' }), 'case.svg', fonts);
     const outlined = await drawn(page, onPage(new TextDecoder().decode(shapes.bytes), source.page!, (source.unit!.factor * 25.4) / 96), width, height); // prettier-ignore
     const off = difference(original, outlined, 1);
     if (off > 3 * PART) wrong.push(`${c.name} as outlines: ${(off * 100).toFixed(1)} % differs`);

@@ -10,6 +10,7 @@ import {
   claimsOf,
   deliver,
   DEFAULT_TARGETS,
+  targetFor,
   prepare,
   prove,
   readDrawing,
@@ -104,7 +105,7 @@ else if (task === 'read-elsewhere') {
     const r = time(() => deliver(prepared.drawing, DEFAULT_TARGETS.svg, 'bench.dxf', fonts));
     done({ size: r.value.bytes.length, ms: r.ms });
   } else if (task.startsWith('write-dwg-')) {
-    const target = { ...DEFAULT_TARGETS.dwg, version: task.slice(10) };
+    const target = targetFor('dwg', { version: task.slice(10) });
     const r = time(() => deliver(prepared.drawing, target, 'bench.dxf', fonts));
     if (process.argv[4]) writeFileSync(process.argv[4], r.value.bytes);
     done({ size: r.value.bytes.length, ms: r.ms });

@@ -5,7 +5,7 @@ import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import {
   CannotDeliver,
-  DEFAULT_TARGETS,
+  targetFor,
   NO_DECISIONS,
   SHIPPED_FONTS,
   UnreadableFile,
@@ -65,9 +65,7 @@ export function chain(bytes, name, say, begin, targets = TARGETS) {
   if (!prepared) return;
   for (const t of targets) {
     const what = [t.format, t.version].filter(Boolean).join(' ');
-    const made = stage(`write ${what}`, () =>
-      deliver(prepared.drawing, { ...DEFAULT_TARGETS[t.format], ...t }, name, fonts),
-    );
+    const made = stage(`write ${what}`, () => deliver(prepared.drawing, targetFor(t.format, t), name, fonts));
     if (made) stage(`prove ${what}`, () => proveDelivery(source.drawing, prepared, made, made.bytes, fonts));
   }
 }

@@ -1,6 +1,10 @@
 import { parseArgs } from 'node:util';
-import type { ArtDecisions, LayerRule, Target, UnitName } from '@scalaria/core';
+import type { ArtDecisions, Kept, LayerRule, UnitName } from '@scalaria/core';
 import { LAYER_RULES, TEXT_ENCODINGS, isUnitName } from '@scalaria/core';
+import { flagConfig, flagHelp, numberOf, pairsOf, readFlags } from './flags.js';
+import { WrongUsage } from './wrong-usage.js';
+
+export { WrongUsage } from './wrong-usage.js';
 
 export const USAGE = `scalaria – vector drawings from one format to another, with proof
 
@@ -14,36 +18,26 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
                          DWG: R14, 2000, 2004, 2010, 2013, 2018; SVG: 1.1, 2)
       --layers-from R    a layer for each path (of groups), stroke, fill, class or width
-      --text T           text stays text (keep) or becomes outlines, lines (a tool can follow) or
-                         fitted-lines (as wide as the font's own letters)
       --font-folder DIR  fonts to take letters from, before those that ship
       --picture-folder DIR  pictures (PNG, JPEG) that the drawing names are looked for here
       --font A=B         family B stands for A; may be given more than once
-      --binary           the binary form of DXF
-      --template FILE    a DXF or DWG that gives layers, linetypes, text and dimension styles
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
       --from-unit U      unit of a drawing that states none, or a wrong one; none leaves a DXF or DWG
                          without one, its numbers as they are
       --px-per-inch N    for an SVG without a physical size
-      --style S          SVG style as plain attributes, inline or sheet
-      --curves C         a path of an SVG becomes one exact spline (spline) in DXF or DWG, a polyline of arcs, or
-                         a group of pieces
-      --tolerance N      how far arcs may lie from the curve, in the unit of the file
-      --arcs A           arcs of SVG paths stay arcs or become cubics
-      --blocks B         SVG blocks expanded, or shared where they look alike
-      --hairline MM      one width for all lines of an SVG
-      --colour A=B       colour A becomes B in an SVG (#rrggbb); may be given more than once
       --encoding E       texts are read in this encoding, such as windows-1251
       --clips C          shapes are cut to their clip paths (cut) or come whole
       --patterns P       fill patterns as shapes, or one plain colour
       --gradients G      keep, or one colour: mean, first, last
-      --decimals N       digits after the point in SVG
       --layers L         visible (as it is by default) or all
       --origin O         keep (as it is by default), lower-left, centre, page
       --recipe FILE      decisions, steps and target from a file
       --to FORMAT        the format, when several files go to a folder
       --overwrite        replace files that exist
       --json             machine-readable output (cli/schema/output.schema.json)
+
+    and of the file that is written:
+${flagHelp()}
 
   scalaria prove A B [--json]
       Compares two drawings.
@@ -55,11 +49,6 @@ A file called - is what comes in on standard input. For every command:
 Each file has its line, and one that fails does not hold up the others. Ends with 0 when all is well, 2 for wrong
 usage, 3 when a file cannot be read, 4 when a proof does not hold, 5 when a file cannot be written, 6 when a file was
 given up, by a limit or by a mistake of this program.`;
-
-/** The command line is not understood; the message says why. */
-export class WrongUsage extends Error {
-  override name = 'WrongUsage';
-}
 
 export interface Options {
   command: 'inspect' | 'convert' | 'prove';
@@ -75,28 +64,19 @@ export interface Options {
   /** `none`: a drawing that states no unit stays without one. */
   fromUnit?: UnitName | 'none';
   pxPerInch?: number;
-  style?: 'inline' | 'plain' | 'sheet';
-  decimals?: number;
+  /** What is asked of the writer. */
+  written: Kept;
   layers?: 'visible' | 'all';
   origin?: 'keep' | 'lowerLeft' | 'centre' | 'page';
   recipe?: string;
   layersFrom?: LayerRule;
-  text?: NonNullable<Target['text']>;
   fontFolder?: string;
   pictureFolder?: string;
   fontChart?: Record<string, string>;
-  arcs?: 'arcs' | 'cubics';
-  curves?: NonNullable<Target['curves']>;
-  tolerance?: number;
-  blocks?: 'expanded' | 'shared';
-  hairline?: number;
-  colours?: Record<string, string>;
   encoding?: string;
   clips?: ArtDecisions['clips'];
   patterns?: ArtDecisions['patterns'];
   gradients?: ArtDecisions['gradients'];
-  binary?: boolean;
-  template?: string;
   to?: string;
 }
 
@@ -110,10 +90,10 @@ export function readArguments(argv: string[]): Options | null {
       args: argv,
       allowPositionals: true,
       options: {
-        json: flag, overwrite: flag, help: flag, binary: flag, template: text, text, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
-        style: text, curves: text, tolerance: text, arcs: text, blocks: text, hairline: text, encoding: text, clips: text, patterns: text, gradients: text, 'font-folder': text, 'picture-folder': text,
+        ...flagConfig, json: flag, overwrite: flag, help: flag, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
+        encoding: text, clips: text, patterns: text, gradients: text, 'font-folder': text, 'picture-folder': text,
         'no-checks': flag, 'time-limit': text, 'memory-limit': text,
-        font: { type: 'string', multiple: true }, colour: { type: 'string', multiple: true }, decimals: text, layers: text, origin: text, recipe: text, to: text,
+        font: { type: 'string', multiple: true }, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
   } catch (e) {
@@ -132,11 +112,7 @@ export function readArguments(argv: string[]): Options | null {
     return value as UnitName | undefined;
   };
   const number = (name: string, value: string | undefined): number | undefined => {
-    if (value === undefined) return undefined;
-    const n = Number(value);
-    if (!Number.isFinite(n) || n < 0 || value.trim() === '')
-      throw new WrongUsage(`--${name} needs a number, not "${value}"`);
-    return n;
+    return value === undefined ? undefined : numberOf(name, value);
   };
   const above0 = (name: string, value: string | undefined): number | undefined => {
     const n = number(name, value);
@@ -149,7 +125,6 @@ export function readArguments(argv: string[]): Options | null {
     return value as T | undefined;
   };
   const origin = oneOf('origin', v.origin, ['keep', 'lower-left', 'centre', 'page'] as const);
-  const lettering = oneOf('text', v.text, ['keep', 'outlines', 'lines', 'fitted-lines'] as const);
   if (files.filter((f) => f === '-').length > 1) throw new WrongUsage('standard input (-) can be read once only');
   const options: Options = {
     command,
@@ -159,6 +134,7 @@ export function readArguments(argv: string[]): Options | null {
     checks: !(v['no-checks'] ?? false),
     timeLimit: above0('time-limit', v['time-limit']) ?? 900,
     memoryLimit: above0('memory-limit', v['memory-limit']) ?? 4096,
+    written: readFlags(v),
   };
   return Object.assign(
     options,
@@ -167,22 +143,13 @@ export function readArguments(argv: string[]): Options | null {
       unit: unit('unit', v.unit),
       fromUnit: v['from-unit'] === 'none' ? ('none' as const) : unit('from-unit', v['from-unit']),
       pxPerInch: above0('px-per-inch', v['px-per-inch']),
-      style: oneOf('style', v.style, ['inline', 'plain', 'sheet'] as const),
-      decimals: number('decimals', v.decimals),
       layers: oneOf('layers', v.layers, ['visible', 'all'] as const),
       origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
       recipe: v.recipe,
-      text: lettering === 'fitted-lines' ? ('fittedLines' as const) : lettering,
       layersFrom: oneOf('layers-from', v['layers-from'], LAYER_RULES),
       fontFolder: v['font-folder'],
       pictureFolder: v['picture-folder'],
-      fontChart: pairs('font', v.font),
-      curves: oneOf('curves', v.curves, ['spline', 'arcs', 'pieces'] as const),
-      tolerance: number('tolerance', v.tolerance),
-      arcs: oneOf('arcs', v.arcs, ['arcs', 'cubics'] as const),
-      blocks: oneOf('blocks', v.blocks, ['expanded', 'shared'] as const),
-      hairline: number('hairline', v.hairline),
-      colours: pairs('colour', v.colour),
+      fontChart: v.font && Object.fromEntries(pairsOf('font', v.font)),
       encoding: oneOf(
         'encoding',
         v.encoding,
@@ -191,24 +158,8 @@ export function readArguments(argv: string[]): Options | null {
       clips: oneOf('clips', v.clips, ['cut', 'whole'] as const),
       patterns: oneOf('patterns', v.patterns, ['shapes', 'colour'] as const),
       gradients: oneOf('gradients', v.gradients, ['keep', 'mean', 'first', 'last'] as const),
-      binary: v.binary,
-      template: v.template,
       to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'dwg', 'svg'] as const),
     }),
-  );
-}
-
-/** `A=B`, given as often as there are pairs. */
-function pairs(name: string, given: string[] | undefined): Record<string, string> | undefined {
-  return (
-    given &&
-    Object.fromEntries(
-      given.map((g) => {
-        const at = g.indexOf('=');
-        if (at < 1 || at === g.length - 1) throw new WrongUsage(`--${name} is given as A=B, not "${g}"`);
-        return [g.slice(0, at), g.slice(at + 1)];
-      }),
-    )
   );
 }
 

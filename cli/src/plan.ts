@@ -3,15 +3,16 @@ import { basename, extname, join } from 'node:path';
 import type { IntakeDecisions, PlannedStep, Recipe, Target } from '@scalaria/core';
 import {
   ART_DEFAULT,
-  DEFAULT_TARGETS,
   FORMAT_CATALOGUE,
   NO_DECISIONS,
   baseName,
+  targetFor,
   entryByExtension,
   targetFault,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
-import { WrongUsage } from './arguments.js';
+import { refuseForeign } from './flags.js';
+import { WrongUsage } from './wrong-usage.js';
 
 /** One conversion: from which file, how, and to where. */
 export interface Planned {
@@ -31,7 +32,9 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
   if (last === '-') throw new WrongUsage('a file is written to a file, not to standard output');
   const folder = inputs.length > 1 || (existsSync(last) && statSync(last).isDirectory()) || extname(last) === '';
   if (folder && !(existsSync(last) && statSync(last).isDirectory())) throw new WrongUsage(`"${last}" is no folder`);
-  const id = folder ? (o.to ?? recipe?.target?.format) : entryByExtension(extname(last))?.id;
+  const id: Target['format'] | undefined = folder
+    ? ((o.to as Target['format'] | undefined) ?? recipe?.target?.format)
+    : entryByExtension(extname(last))?.id;
   if (!id) {
     const known = Object.values(FORMAT_CATALOGUE)
       .map((f) => `.${f.extension}`)
@@ -40,26 +43,11 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
       folder ? 'several files to a folder need --to dxf, dwg or svg' : `"${last}" does not end in ${known}`,
     );
   }
-  const base = DEFAULT_TARGETS[id as Target['format']];
   const fromRecipe = recipe?.target?.format === undefined || recipe.target.format === id ? recipe?.target : {};
-  const target: Target = { ...base, ...fromRecipe, format: id as Target['format'] };
+  const target = targetFor(id, { ...fromRecipe, ...o.written });
   if (o.version !== undefined) target.version = o.version;
   if (o.unit) target.unit = o.unit;
-  if (o.style) target.style = o.style;
-  if (o.decimals !== undefined) target.decimals = o.decimals;
-  if (o.text) target.text = o.text;
-  if (o.binary) target.binary = true;
-  if (o.arcs) target.arcs = o.arcs;
-  if (o.blocks) target.blocks = o.blocks;
-  if (o.hairline !== undefined) target.hairline = o.hairline;
-  if (o.colours) target.colours = o.colours;
-  if (o.curves) target.curves = o.curves;
-  if (o.tolerance !== undefined) target.tolerance = o.tolerance;
-  if (o.template !== undefined) target.template = o.template;
-  if (id !== 'dxf' && o.binary) throw new WrongUsage('--binary is for DXF');
-  if (id === 'svg' && o.template !== undefined) throw new WrongUsage('--template is for DXF and DWG');
-  if (id !== 'svg' && (o.arcs || o.blocks || o.hairline !== undefined || o.colours))
-    throw new WrongUsage('--arcs, --blocks, --hairline and --colour are for SVG');
+  refuseForeign(o.written, FORMAT_CATALOGUE[id]);
   const fault = targetFault(target);
   if (fault) throw new WrongUsage(fault);
   const intake: IntakeDecisions = { ...NO_DECISIONS, ...recipe?.intake };

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { Ajv } from 'ajv';
 import type { Recipe } from '@scalaria/core';
-import { recipeSchema } from '@scalaria/core';
+import { recipeSchema, upgradedPlan, upgradedTarget } from '@scalaria/core';
 import { WrongUsage } from './arguments.js';
 
 /** A recipe as a file, held against its schema. Throws `WrongUsage`. */
@@ -17,5 +17,6 @@ export function readRecipe(file: string): Recipe {
     const e = validate.errors?.[0];
     throw new WrongUsage(`the recipe ${file} is not understood: ${e?.instancePath || 'it'} ${e?.message ?? ''}`);
   }
-  return data as Recipe;
+  const { steps, target, ...recipe } = data as Recipe;
+  return { ...recipe, ...(steps && { steps: upgradedPlan(steps) }), ...(target && { target: upgradedTarget(target) }) };
 }

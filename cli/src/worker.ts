@@ -33,6 +33,7 @@ import {
   shippedBook,
   takeIn,
   upright,
+  templateOf,
 } from '@scalaria/core';
 
 /** What runs in a worker thread: one file each. What a person can mend comes back as a value. */
@@ -165,8 +166,8 @@ export function convert(job: ConvertJob): Converted {
       fonts: letters,
       pictures: picturesFor(source.drawing, job.pictures ?? []),
     });
-    const template = job.target.template;
-    const given = template == null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
+    const template = templateOf(job.target);
+    const given = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
     const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, given);
     const proof = proveDelivery(source.drawing, prepared, made, made.bytes, letters);
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];

@@ -39,7 +39,7 @@ describe('the command line', () => {
 
   it('names are those of the core where the line writes them otherwise', () => {
     expect(options('convert a b --origin lower-left').origin).toBe('lowerLeft');
-    expect(options('convert a b --text fitted-lines').text).toBe('fittedLines');
+    expect(options('convert a b --text fitted-lines').written).toEqual({ text: 'fittedLines' });
     expect(options('convert a b --to .dxf').to).toBe('dxf');
     expect(options('convert a b --font Old=New --font Two=x=y').fontChart).toEqual({ Old: 'New', Two: 'x=y' });
   });
@@ -116,15 +116,16 @@ describe('the plan', () => {
       ['b.dwg', '--arcs cubics'],
       ['b.dxf', '--colour #000000=#ffffff'],
       ['b.dwg', '--blocks shared'],
+      ['b.dxf', '--decimals 3'],
     ])
       expect(() => plan(`convert a.svg ${at(out!)} ${option}`), `${out} ${option}`).toThrow(WrongUsage);
   });
 
   it('what no writer can do is refused before anything is read', () => {
     expect(() => plan(`convert a.svg ${at('b.dwg')} --version R12`)).toThrow(/cannot be written; one of R14, 2000/);
-    expect(() => plan(`convert a.svg ${at('b.svg')} --decimals 16`)).toThrow('decimals is a whole number from 0 to 15');
+    expect(() => plan(`convert a.svg ${at('b.svg')} --decimals 16`)).toThrow('Decimals must be at most 15');
     expect(() => plan(`convert a.svg ${at('b.svg')} --decimals 2.5`)).toThrow(/whole number/);
-    expect(() => plan(`convert a.svg ${at('b.dxf')} --tolerance 0`)).toThrow('the tolerance is above 0');
+    expect(() => plan(`convert a.svg ${at('b.dxf')} --tolerance 0`)).toThrow('Arcs lie within must be above 0');
     expect(() => plan(`convert a.svg ${at('b.svg')} --colour red=#ffffff`)).toThrow(/#rrggbb/);
   });
 
@@ -143,9 +144,9 @@ describe('the plan', () => {
       writeFileSync(recipe, typeof data === 'string' ? data : JSON.stringify(data));
     write({ recipe: 1, intake: { unit: 'cm' }, steps: [], target: { format: 'svg', version: '2', decimals: 4 } });
     const kept = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)[0]!;
-    expect([kept.target.decimals, kept.target.version, kept.intake.unit]).toEqual([4, '2', 'cm']);
+    expect([kept.target.options['decimals'], kept.target.version, kept.intake.unit]).toEqual([4, '2', 'cm']);
     const over = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe} --decimals 2 --from-unit in`)[0]!;
-    expect([over.target.decimals, over.intake.unit]).toEqual([2, 'in']);
+    expect([over.target.options['decimals'], over.intake.unit]).toEqual([2, 'in']);
     expect(plan(`convert a.dxf ${at('b.dwg')} --recipe ${recipe}`)[0]!.target).toMatchObject({ format: 'dwg', version: expect.not.stringMatching(/^2$/) as string }); // prettier-ignore
     write('{ "version": ');
     expect(() => plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)).toThrow(/cannot be read/);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Target } from '../src/index.js';
 import {
-  DEFAULT_TARGETS,
+  targetFor,
   NO_DECISIONS,
   boundsOf,
   formatById,
@@ -58,13 +58,13 @@ const drawn = (word: string): Drawing =>
 const written = (word: string, { version }: Target): unknown =>
   version === 'R12' || version === 'R14' ? expect.stringMatching(new RegExp(`^${word}$`, 'i')) : word;
 const targets: Target[] = [
-  { ...DEFAULT_TARGETS.dxf, unit: 'mm' },
-  { ...DEFAULT_TARGETS.dxf, unit: 'mm', version: 'R12' },
-  { ...DEFAULT_TARGETS.dxf, unit: 'in' },
-  { ...DEFAULT_TARGETS.dwg, unit: 'in' },
-  ...formatById('dwg')!.versions.map((version) => ({ ...DEFAULT_TARGETS.dwg, unit: 'mm' as const, version })),
-  { ...DEFAULT_TARGETS.svg, unit: 'mm' },
-  { ...DEFAULT_TARGETS.svg, unit: 'mm', style: 'sheet', colours: { '#336699': '#112233' } },
+  targetFor('dxf', { unit: 'mm' }),
+  targetFor('dxf', { unit: 'mm', version: 'R12' }),
+  targetFor('dxf', { unit: 'in' }),
+  targetFor('dwg', { unit: 'in' }),
+  ...formatById('dwg')!.versions.map((version) => targetFor('dwg', { unit: 'mm' as const, version })),
+  targetFor('svg', { unit: 'mm' }),
+  targetFor('svg', { unit: 'mm', style: 'sheet', colours: { '#336699': '#112233' } }),
 ];
 
 describe.each(WORDS)('a drawing full of the word %s', (word) => {

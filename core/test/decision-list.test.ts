@@ -1,4 +1,4 @@
-import Ajv from 'ajv';
+import { Ajv } from 'ajv';
 import { describe, expect, it } from 'vitest';
 import type { IntakeDecisions } from '../src/index.js';
 import { DECISIONS, NO_DECISIONS, copiedDecisions, decidedOf, intakeSchema, takenBack } from '../src/index.js';

@@ -57,7 +57,7 @@ function damaged(source: Uint8Array, random: () => number): Uint8Array {
     default: {
       // Numbers that are none.
       const words = ['1.#INF', '-nan', '1,5', '', '1e999', '99999999999999999999', '-32768'];
-      const word = new TextEncoder().encode(words[Math.floor(random() * words.length)]);
+      const word = new TextEncoder().encode(words[Math.floor(random() * words.length)]!);
       const from = source.indexOf(LINE_END, a) + 1;
       const to = source.indexOf(LINE_END, from);
       if (from === 0 || to < 0) return source.slice(0, a);

@@ -69,8 +69,8 @@ export const richEntity = fc.oneof(
   })),
   fc.record({ kind: fc.constant('face'), solid: fc.boolean(), layer, corners: fc.oneof(fc.tuple(p3, p3, p3), fc.tuple(p3, p3, p3, p3)) }).map((f) => {
     // A corner that meets the one before it counts as none.
-    const [a, b, c, d] = f.corners;
-    return d && d.every((v, i) => v === c[i]) ? { ...f, corners: [a, b, c] } : f;
+    const [a, b, c, d]: readonly (readonly number[] | undefined)[] = f.corners;
+    return d && d.every((v, i) => v === c![i]) ? { ...f, corners: [a, b, c] } : f;
   }),
   fc.record({ layer, m: fc.integer({ min: 2, max: 4 }), k: fc.integer({ min: 2, max: 4 }), closedM: fc.boolean(), closedN: fc.boolean(), seed: n }).map(({ layer: l, m, k, closedM, closedN, seed }) => ({
     kind: 'mesh', layer: l, points: Float64Array.from({ length: 3 * m * k }, (_, i) => seed + i), faces: gridFaces(m, k, closedM, closedN),

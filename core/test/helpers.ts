@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Drawing, Entity, FontBook, Target } from '../src/index.js';
+import type { Draft, Drawing, Entity, FontBook, Target, TargetGiven } from '../src/index.js';
 import {
-  DEFAULT_TARGETS,
+  targetFor,
   DRAFTING_DEFAULT,
   SHIPPED_FONTS,
   NO_DECISIONS,
@@ -86,7 +86,7 @@ export function only<K extends Entity['kind']>(d: Drawing, kind: K): Extract<Ent
 /** A drafting drawing in millimetres of the given entities (their ids, layer and look filled in). */
 export function drawingOf(
   entities: (Omit<Entity, 'id' | 'layer' | 'look'> & { kind: string; layer?: string })[],
-): Drawing {
+): Draft<Drawing> {
   const d = emptyDrawing('dxf', '2010');
   d.unit = { unit: 'mm', factor: 1 };
   d.entities = entities.map((e, i) => ({ layer: 'A', look: DRAFTING_DEFAULT, ...e, id: i + 1 }) as Entity);
@@ -96,13 +96,13 @@ export function drawingOf(
 }
 
 /** Takes a drawing as it is, writes it, reads it back and proves it. */
-export function hop(source: Drawing, target: Partial<Target> & Pick<Target, 'format'>) {
+export function hop(source: Drawing, target: TargetGiven & Pick<Target, 'format'>) {
   const prepared = prepare(
     source,
     { ...NO_DECISIONS, layers: { mode: 'all', names: [] }, ...(source.unit ? {} : { unit: 'mm' as const }) },
     [],
   );
-  const made = deliver(prepared.drawing, { ...DEFAULT_TARGETS[target.format], ...target }, 'test.x', fonts());
+  const made = deliver(prepared.drawing, targetFor(target.format, target), 'test.x', fonts());
   const proof = proveDelivery(source, prepared, made, made.bytes, fonts());
   return { made, proof, back: readDrawing(made.bytes, made.name).drawing };
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity, IntakeDecisions } from '../src/index.js';
-import { DEFAULT_TARGETS, DRAFTING_DEFAULT, NO_DECISIONS, boundsOf, deliver, prepare, proveDelivery, takeIn } from '../src/index.js'; // prettier-ignore
+import { targetFor, DRAFTING_DEFAULT, NO_DECISIONS, boundsOf, deliver, prepare, proveDelivery, takeIn } from '../src/index.js'; // prettier-ignore
 import { layFlat } from '../src/drawing/lay-flat.js';
 import { demoFile, drawingOf, fonts, only, read, risks } from './helpers.js';
 
@@ -119,7 +119,7 @@ describe('kinds on the way in', () => {
       ] as Partial<IntakeDecisions>[]) {
         const all: IntakeDecisions = { ...NO_DECISIONS, ...decisions };
         const prepared = prepare(source, all, [], { fonts: fonts() });
-        const made = deliver(prepared.drawing, { ...DEFAULT_TARGETS.dxf, unit: 'mm' }, 'test.x', fonts());
+        const made = deliver(prepared.drawing, targetFor('dxf', { unit: 'mm' }), 'test.x', fonts());
         const proof = proveDelivery(source, prepared, made, made.bytes, fonts());
         expect(risks(proof), `${name} ${JSON.stringify(decisions)}`).toEqual([]);
       }

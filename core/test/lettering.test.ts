@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Entity } from '../src/index.js';
+import type { Entity, PlannedStep } from '../src/index.js';
 import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, refOf, runSteps } from '../src/index.js';
 import { IDENTITY } from '../src/geometry/affine.js';
 import { flattenEntity } from '../src/drawing/flatten.js';
@@ -57,7 +57,7 @@ describe('lettering on a circle', () => {
 
 it('lettering and text turned to outlines are accounted for: the proof holds', () => {
   const source = { ...base, entities: [...base.entities, { kind: 'text', id: 9, layer: 'A', look: base.entities[0]!.look, text: 'Row 7', at: [0, 40, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', letters: [{ at: 1, dx: 0.2, dy: 0, turn: 0 }] } as Entity], nextId: 10 }; // prettier-ignore
-  const steps = [
+  const steps: PlannedStep[] = [
     { id: 'a', step: 'lettering-on-curve', on: true, params: { text: 'HH', along: 'circle', radius: 30, height: 5 } },
     { id: 'b', step: 'text-to-outlines', on: true, params: { form: 'outlines' } },
   ];

@@ -44,7 +44,7 @@ describe('fonts of a job', () => {
 it('a delivery takes its letters from the chart and the fonts of its job, as they were when it was asked for', async () => {
   const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="30mm" viewBox="0 0 90 30"><text x="5" y="20" font-family="Old Face" font-size="12">Gleis</text></svg>'; // prettier-ignore
   const drawing = (await ask(at(`/api/jobs/${job}/drawings?name=sign.svg`), 'POST', new TextEncoder().encode(svg))).body.id; // prettier-ignore
-  const target = { format: 'svg', version: '1.1', unit: 'mm', style: 'plain', decimals: 4, text: 'outlines' };
+  const target = { format: 'svg', version: '1.1', unit: 'mm', options: { decimals: 4, text: 'outlines' } };
   const deliver = async (): Promise<string> => {
     const made = await ask(at(`/api/drawings/${drawing}/deliveries`), 'POST', target);
     const row = await ended(server.url, made.body.id);

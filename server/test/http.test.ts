@@ -6,7 +6,7 @@ import { ask, demoFile, ended, newFolder, start } from './running.js';
 let server: Running;
 let job: string;
 const at = (path: string): string => server.url + path;
-const TARGET = { format: 'svg', version: '1.1', unit: 'mm', style: 'plain', decimals: 6 };
+const TARGET = { format: 'svg', version: '1.1', unit: 'mm', options: {} };
 
 beforeAll(async () => {
   server = await start(newFolder(), { SCALARIA_UPLOAD_MB: '1' });
@@ -215,8 +215,14 @@ describe('delivering and proving', () => {
     expect(
       (await change({ steps: [{ id: 'a', step: 'set-true-size', on: true, params: { measured: 0 } }] })).body.title,
     ).toMatch(/above 0/);
-    const steps = [{ id: 'a', step: 'shift-origin', on: true, params: { to: 'lowerLeft' } }];
+    const steps = [{ id: 'a', step: 'shift-origin', on: true, params: { to: 'lowerLeft' }, version: 2 }];
     expect((await change({ steps })).body.steps).toEqual(steps);
+    // A plan of before its version comes back as it is said today.
+    const before = [{ id: 'a', step: 'shift-origin', on: true, params: { to: 'point', x: 3, y: 4 } }];
+    const today = [{ ...steps[0], params: { to: 'point', point: { x: 3, y: 4 } } }];
+    expect((await change({ steps: before })).body.steps).toEqual(today);
+    expect((await ask(at(`/api/drawings/${drawing}`))).body.steps).toEqual(today);
+    expect((await change({ steps: [{ ...steps[0], version: 99 }] })).body.title).toMatch(/newer version/);
   });
 
   it('refuses while the unit is undecided, and targets that are none', async () => {

@@ -49,7 +49,7 @@ it('what is no picture, or one too large to show, is refused with words', async 
 
 it('a delivery holds the pictures that the drawing names, as they were when it was asked for', async () => {
   const study = await ask(at(`/api/jobs/${job}/drawings?name=study.svg`), 'POST', demo('kestrel-row-sign-study.svg'));
-  const target = { format: 'svg', version: '1.1', unit: 'mm', style: 'plain', decimals: 4, text: 'keep' };
+  const target = { format: 'svg', version: '1.1', unit: 'mm', options: { decimals: 4, text: 'keep' } };
   const deliver = async (): Promise<string> => {
     const made = await ask(at(`/api/drawings/${study.body.id}/deliveries`), 'POST', target);
     const row = await ended(server.url, made.body.id);

@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Answer, Running } from './running.js';
 import { ask, demoFile, ended, newFolder, start, startAndFail } from './running.js';
 
-const TARGET = { format: 'dxf', version: '2010', unit: 'mm', style: 'plain', decimals: 6 };
+const TARGET = { format: 'dxf', version: '2010', unit: 'mm', options: {} };
 const text = (t: string): Uint8Array => new TextEncoder().encode(t);
 const dxf = (...tags: (string | number)[]): Uint8Array =>
   text([0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', ...tags, 0, 'ENDSEC', 0, 'EOF', ''].join('\n')); // prettier-ignore
@@ -78,7 +78,10 @@ describe('a server that is sent what it cannot use', () => {
 
   it('answers a template that is no id, and a cookie that is no text', async () => {
     const { body } = await put(dxf(...line('A')), 'a.dxf');
-    const bad = await asked(`/api/drawings/${body.id}/deliveries`, 'POST', { ...TARGET, template: '../../x' });
+    const bad = await asked(`/api/drawings/${body.id}/deliveries`, 'POST', {
+      ...TARGET,
+      options: { template: '../../x' },
+    });
     expect(bad.status).toBe(400);
     expect((await ask(`${server.url}/api/jobs`, 'GET', undefined, { Cookie: 'scalaria-key=%' })).status).toBe(401);
   });

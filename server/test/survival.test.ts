@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import { ask, demoFile, ended, newFolder, start, startAndFail } from './running.js';
 
-const TARGET = { format: 'dxf', version: '2010', unit: 'mm', style: 'plain', decimals: 6 };
+const TARGET = { format: 'dxf', version: '2010', unit: 'mm', options: {} };
 
 it('what was accepted is there after a restart, decisions too', async () => {
   const folder = newFolder();

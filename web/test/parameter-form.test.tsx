@@ -40,7 +40,7 @@ describe('a form laid out from parameters', () => {
     await userEvent.clear(field);
     await userEvent.type(field, '0{Enter}');
     expect(form.told()).toBeUndefined();
-    expect(document.body.textContent).toContain('It must be above 0.');
+    expect(document.body.textContent).toContain('Copies must be above 0.');
     await userEvent.clear(field);
     await userEvent.type(field, '3,5{Enter}');
     expect(form.told()).toEqual({ copies: 3.5 });
@@ -97,12 +97,27 @@ describe('a form laid out from parameters', () => {
     expect(form.told()).toEqual({ curves: ['POSTS'] });
   });
 
-  test('an optional value is nothing until it is ticked', async () => {
-    const form = shown({ most: p.optional(p.number({ title: 'At most', default: 3 })) });
-    await userEvent.click(screen.getByLabelText('At most'));
-    expect(form.told()).toEqual({ most: 3 });
-    await userEvent.click(screen.getByRole('checkbox'));
+  test('an optional number is nothing while its field is empty', async () => {
+    const form = shown({ most: p.optional(p.number({ title: 'At most', default: 3, above: 0 }), 'no limit') });
+    const field = screen.getByLabelText<HTMLInputElement>('At most');
+    expect([field.value, field.placeholder]).toEqual(['', 'no limit']);
+    await userEvent.type(field, '0{Enter}');
+    expect(form.told()).toBeUndefined();
+    await userEvent.clear(field);
+    await userEvent.type(field, '12{Enter}');
+    expect(form.told()).toEqual({ most: 12 });
+    await userEvent.clear(field);
+    await userEvent.tab();
     expect(form.told()).toEqual({ most: null });
+  });
+
+  test('an optional group is nothing until it is ticked', async () => {
+    const frame = p.group({ title: 'Frame', params: { on: p.yesNo({ title: 'On', default: true }) } });
+    const form = shown({ frame: p.optional(frame, 'no frame') });
+    await userEvent.click(screen.getByLabelText('Frame'));
+    expect(form.told()).toEqual({ frame: { on: true } });
+    await userEvent.click(screen.getAllByRole('checkbox')[0]!);
+    expect(form.told()).toEqual({ frame: null });
   });
 
   test('a rule of selection: layers, kind, colours', async () => {

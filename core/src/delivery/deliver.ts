@@ -12,11 +12,13 @@ import { conversion } from '../drawing/units.js';
 import type { Work, Writing } from '../formats/format.js';
 import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
 import { withTemplate } from '../formats/dxf/template.js';
+import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { formatById } from '../formats/index.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { takeIn } from '../intake/intake.js';
 import type { GivenPicture } from '../intake/pictures.js';
 import { withPictures } from '../intake/pictures.js';
+import { valuesOf } from '../parameters/lengths.js';
 import { runSteps } from '../steps/index.js';
 import type { PlannedStep } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
@@ -83,9 +85,9 @@ export function deliver(
   target: Target,
   sourceName: string,
   fonts: FontBook,
-  options: { work?: Work; template?: Drawing } = {},
+  given: { work?: Work; template?: Drawing } = {},
 ): Delivered {
-  const { work, template } = options;
+  const { work, template } = given;
   const fault = targetFault(target);
   if (fault) throw new CannotDeliver(fault);
   const own = prepared.unit;
@@ -117,9 +119,14 @@ export function deliver(
     });
   }
   stages.run('Unit of the file', (from) => ({ ...from, unit: unitless ? null : { unit, factor: 1 } }));
-  const { text } = target;
-  if (text && text !== 'keep')
-    stages.run('Letters', (from, lineage) => textToOutlines(from, fonts, ledger, text, lineage));
+  // Lengths of the options are counted in the unit of the file.
+  const options = valuesOf(
+    FORMAT_CATALOGUE[target.format].options,
+    target.options,
+    unitless ? null : { unit, factor: 1 },
+  );
+  const { text } = options;
+  if (text !== 'keep') stages.run('Letters', (from, lineage) => textToOutlines(from, fonts, ledger, text, lineage));
   if (template) {
     if (!isDrafting(template) || target.format === 'svg')
       throw new CannotDeliver('A template is a DXF or DWG and serves a DXF or DWG. Choose another, or none.');
@@ -140,18 +147,10 @@ export function deliver(
     format.write(
       written,
       {
+        ...options,
         version: target.version,
-        style: target.style,
         unit,
         ...(unitless && { unitless }),
-        decimals: target.decimals,
-        binary: target.binary,
-        curves: target.curves,
-        ...(target.tolerance != null && { tolerance: target.tolerance }),
-        arcs: target.arcs,
-        blocks: target.blocks,
-        hairline: target.hairline,
-        colours: target.colours,
         title,
         fonts,
       },

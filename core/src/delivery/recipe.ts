@@ -1,45 +1,67 @@
-import type { IntakeDecisions } from '../intake/decisions.js';
-import type { PlannedStep } from '../steps/step.js';
-import type { TextForm } from '../text/outlines.js';
 import type { UnitName } from '../drawing/units.js';
 import { isUnitName } from '../drawing/units.js';
-import { formatEntry } from '../formats/catalogue.js';
+import type { FormatEntry } from '../formats/catalogue.js';
+import { FORMAT_CATALOGUE, formatEntry } from '../formats/catalogue.js';
+import { OPTION_NAMES } from '../formats/write-options.js';
+import type { IntakeDecisions } from '../intake/decisions.js';
+import { faultOf } from '../parameters/faults.js';
+import type { Kept, KeptValue } from '../parameters/parameter.js';
+import type { PlannedStep } from '../steps/step.js';
 
 /** What a file is written as. */
 export interface Target {
-  format: 'dxf' | 'dwg' | 'svg';
+  format: FormatEntry['id'];
   version: string;
   /** `null` keeps the unit of the prepared drawing. */
   unit: UnitName | null;
-  /** DXF and DWG: a drawing whose unit nobody stated is written without one, its numbers as they are. */
+  /** A drawing whose unit nobody stated is written without one, its numbers as they are; not for SVG, which has a size. */
   unitless?: boolean;
-  style: 'inline' | 'plain' | 'sheet';
-  decimals: number;
-  /** What becomes of text: it stays text, or becomes outlines or single lines (as wide as its own letters: fitted). */
-  text?: 'keep' | TextForm;
-  /** DXF and DWG: paths that drafting has no word for become one exact spline, a polyline of arcs, or a group of pieces. */
-  curves?: 'spline' | 'arcs' | 'pieces';
-  /** How far arcs may lie from a curve, in the unit of the file; absent for a part of the drawing's size. */
-  tolerance?: number | null;
-  /** SVG: elliptical arcs as arcs or cubics. */
-  arcs?: 'arcs' | 'cubics';
-  /** SVG: blocks expanded, or drawn once and referred to. */
-  blocks?: 'expanded' | 'shared';
-  /** SVG: one width for all lines, in mm; `null` for their own. */
-  hairline?: number | null;
-  /** SVG: colours replaced by others, `#rrggbb` → `#rrggbb`. */
-  colours?: Record<string, string>;
-  /** The binary form of DXF. */
-  binary?: boolean;
-  /** Which drawing gives layers, linetypes and styles (DXF and DWG): its id in a job, its path in a shell; `null` for none. */
-  template?: string | null;
+  /** What is asked of the format's writer (`FORMAT_CATALOGUE[format].options`); what is missing is the default. */
+  options: Kept;
 }
 
-export const DEFAULT_TARGETS: Record<Target['format'], Target> = {
-  dxf: { format: 'dxf', version: '2010', unit: null, style: 'plain', decimals: 6 },
-  dwg: { format: 'dwg', version: '2010', unit: null, style: 'plain', decimals: 6 },
-  svg: { format: 'svg', version: '1.1', unit: null, style: 'plain', decimals: 6 },
+/** A target as it is asked for with nothing but its format. */
+const targetOf = (format: FormatEntry['id']): Target => ({
+  format,
+  version: FORMAT_CATALOGUE[format].standard,
+  unit: null,
+  options: {},
+});
+
+export const DEFAULT_TARGETS: Readonly<Record<FormatEntry['id'], Target>> = {
+  dxf: targetOf('dxf'),
+  dwg: targetOf('dwg'),
+  svg: targetOf('svg'),
 };
+
+/** A target as people and files before state it: options beside the rest, or among `options`. */
+export type TargetGiven = Partial<Omit<Target, 'options'>> & { readonly [option: string]: unknown };
+
+/**
+ * A target in its present form. What was kept before options were declared lies flat: what the format knows is taken, what it
+ * does not know had no effect and goes; colours were a table from one to the other.
+ */
+export function upgradedTarget<T extends TargetGiven>(given: T): T & { options: Kept } {
+  const known = formatEntry(String(given.format))?.options;
+  const rest: Record<string, unknown> = {};
+  const options: Record<string, unknown> = {};
+  for (const [name, value] of Object.entries(given)) {
+    if (name === 'options') Object.assign(options, value);
+    else if (!OPTION_NAMES.includes(name)) rest[name] = value;
+    else if (value !== undefined && (!known || name in known))
+      options[name] = name === 'colours' ? rowsOf(value) : value;
+  }
+  return { ...rest, options } as T & { options: Kept };
+}
+
+const rowsOf = (colours: unknown): unknown =>
+  typeof colours === 'object' && colours !== null && !Array.isArray(colours)
+    ? Object.entries(colours).map(([from, to]) => ({ from, to: to as KeptValue }))
+    : colours;
+
+/** The target of a format with whatever is given beside. */
+export const targetFor = (format: FormatEntry['id'], given: TargetGiven = {}): Target =>
+  upgradedTarget({ ...DEFAULT_TARGETS[format], ...given, format });
 
 /** A recipe as a file: decisions, steps and target, each of them optional. */
 export interface Recipe {
@@ -57,17 +79,12 @@ export function targetFault(t: Target): string | null {
   if (!format.versions.includes(t.version))
     return `${format.title} version "${t.version}" cannot be written; one of ${format.versions.join(', ')}`;
   if (t.unit !== null && !isUnitName(t.unit)) return `no unit is called "${String(t.unit)}"`;
-  if (!['inline', 'plain', 'sheet'].includes(t.style))
-    return `style is inline, plain or sheet, not "${String(t.style)}"`;
-  if (!Number.isInteger(t.decimals) || t.decimals < 0 || t.decimals > 15)
-    return 'decimals is a whole number from 0 to 15';
-  if (t.text !== undefined && !['keep', 'outlines', 'lines', 'fittedLines'].includes(t.text))
-    return `text stays text or becomes outlines, lines or fittedLines, not "${String(t.text)}"`;
-  if (t.tolerance !== undefined && t.tolerance !== null && !(t.tolerance > 0)) return 'the tolerance is above 0';
-  if (t.hairline !== undefined && t.hairline !== null && !(t.hairline > 0 && t.hairline < 100))
-    return 'the width of all lines is above 0 and below 100 mm';
-  for (const [from, to] of Object.entries(t.colours ?? {}))
-    if (!/^#[0-9a-f]{6}$/i.test(from) || !/^#[0-9a-f]{6}$/i.test(to))
-      return `a colour is written #rrggbb, not "${from}" or "${to}"`;
-  return null;
+  const fault = faultOf(format.options, t.options);
+  return fault && `${format.title}: ${fault}`;
 }
+
+/** The drawing that gives layers, linetypes and styles to what is written, by the name the target has for it. */
+export const templateOf = (t: Target): string | null => {
+  const named = t.options['template'];
+  return typeof named === 'string' ? named : null;
+};

@@ -1,5 +1,7 @@
 import { WRITABLE_DWG } from './dwg/versions.js';
+import type { ParameterSet } from '../parameters/parameter.js';
 import { WRITABLE_VERSIONS } from './dxf/versions.js';
+import { DWG_OPTIONS, DXF_OPTIONS, SVG_OPTIONS } from './write-options.js';
 
 /** What is known of a format without its reader and writer: enough to name, choose and check it. */
 export interface FormatEntry {
@@ -9,6 +11,10 @@ export interface FormatEntry {
   mediaType: string;
   /** The versions that can be written, the oldest first. */
   versions: readonly string[];
+  /** The version that is written unless another is asked for. */
+  standard: string;
+  /** What can be asked of its writer. */
+  options: ParameterSet;
 }
 
 /** Names of versions by their letters: an object lists those that look like numbers before all others. */
@@ -23,9 +29,27 @@ export const FORMAT_CATALOGUE = {
     extension: 'dxf',
     mediaType: 'image/vnd.dxf',
     versions: oldestFirst(WRITABLE_VERSIONS),
+    standard: '2010',
+    options: DXF_OPTIONS,
   },
-  dwg: { id: 'dwg', title: 'DWG', extension: 'dwg', mediaType: 'image/vnd.dwg', versions: oldestFirst(WRITABLE_DWG) },
-  svg: { id: 'svg', title: 'SVG', extension: 'svg', mediaType: 'image/svg+xml', versions: ['1.1', '2'] },
+  dwg: {
+    id: 'dwg',
+    title: 'DWG',
+    extension: 'dwg',
+    mediaType: 'image/vnd.dwg',
+    versions: oldestFirst(WRITABLE_DWG),
+    standard: '2010',
+    options: DWG_OPTIONS,
+  },
+  svg: {
+    id: 'svg',
+    title: 'SVG',
+    extension: 'svg',
+    mediaType: 'image/svg+xml',
+    versions: ['1.1', '2'],
+    standard: '1.1',
+    options: SVG_OPTIONS,
+  },
 } as const satisfies Record<FormatEntry['id'], FormatEntry>;
 
 /** The entry with an id, or `undefined`. */

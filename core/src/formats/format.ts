@@ -1,9 +1,10 @@
 import { UserError } from '../errors.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
-import type { UnitName } from '../drawing/units.js';
-import type { FontBook } from '../text/fonts.js';
 import type { FormatEntry } from './catalogue.js';
+import type { WriteOptions } from './write-options.js';
+
+export type { WriteOptions } from './write-options.js';
 
 /** Lets the host stop long work: polled, never awaited. */
 export interface StopSignal {
@@ -49,36 +50,6 @@ export class UnreadableFile extends UserError {
 export interface Reading {
   drawing: Drawing;
   ledger: LedgerRow[];
-}
-
-export interface WriteOptions {
-  /** Version of the format, such as `2010` for DXF and DWG or `1.1` for SVG. */
-  version?: string;
-  /** The binary form of a format that has one. */
-  binary?: boolean;
-  /** How SVG states style. */
-  style?: 'inline' | 'plain' | 'sheet';
-  /** Unit of the coordinates in the file; the drawing is in `unit` already. */
-  unit: UnitName;
-  /** DXF and DWG: the file does not say what its unit is. */
-  unitless?: boolean;
-  /** DXF: paths that drafting has no word for become one exact spline, a polyline of arcs, or a group of pieces. */
-  curves?: 'spline' | 'arcs' | 'pieces';
-  /** How far arcs may lie from a curve, in the unit of the file. */
-  tolerance?: number;
-  /** Elliptical arcs of SVG paths as arcs, or as cubic Béziers for receivers that have no others. */
-  arcs?: 'arcs' | 'cubics';
-  /** Blocks in SVG: everything expanded, or inserts that look alike drawn once and referred to. */
-  blocks?: 'expanded' | 'shared';
-  /** One width for all lines of an SVG, in mm; absent for their own. */
-  hairline?: number | null;
-  /** Colours of an SVG replaced by others, such as a machine's operations: `#rrggbb` → `#rrggbb`. */
-  colours?: Readonly<Record<string, string>>;
-  /** Digits after the point in SVG coordinates. */
-  decimals?: number;
-  /** Names that go into the file for a person to read. */
-  title?: string;
-  fonts: FontBook;
 }
 
 export interface Writing {

@@ -144,6 +144,8 @@ export interface OptionalParameter<P extends Parameter = Parameter> extends Comm
   readonly kind: 'optional';
   readonly default: null;
   readonly of: P;
+  /** What nothing amounts to, in a word or two. */
+  readonly none: string;
 }
 
 /** What an operation asks for: plain data from which forms, schemas, validation, conversion and types follow. */
@@ -257,13 +259,14 @@ export const p = {
     default: defaultsOf(o.params),
     ...o,
   }),
-  optional: <P extends Parameter>(of: P): OptionalParameter<P> => ({
+  optional: <P extends Parameter>(of: P, none: string): OptionalParameter<P> => ({
     kind: 'optional',
     title: of.title,
     ...(of.description !== undefined && { description: of.description }),
     ...(of.when && { when: of.when }),
     default: null,
     of,
+    none,
   }),
 };
 

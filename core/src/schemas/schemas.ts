@@ -1,8 +1,10 @@
 import { LAYER_RULES } from '../drawing/layer-rule.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
+import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { TEXT_ENCODINGS } from '../formats/encodings.js';
 import { UNIT_NAMES } from '../drawing/units.js';
 import type { JsonSchema } from '../parameters/json-schema.js';
+import { jsonSchemaOf } from '../parameters/json-schema.js';
 
 /** JSON Schemas (draft 7) of the plain data that leaves the core: stored, sent over HTTP, printed by the command. */
 const object = (properties: Record<string, JsonSchema>, optional: readonly string[] = []): JsonSchema => ({
@@ -64,29 +66,31 @@ export const stepsSchema: JsonSchema = {
   ),
 };
 
-export const targetSchema = object(
+/** A target: for each format, what can be asked of its writer. */
+const targets = Object.values(FORMAT_CATALOGUE).map((format) =>
+  object(
+    {
+      format: { const: format.id },
+      version: { enum: [...format.versions] },
+      unit: nullable(unitName),
+      unitless: boolean,
+      options: jsonSchemaOf(format.options),
+    },
+    ['unitless'],
+  ),
+);
+export const targetSchema: JsonSchema = { anyOf: targets };
+
+/** The same as it is asked for: `targetFault` says in words what is wrong with version and options. */
+export const targetAskedSchema: JsonSchema = object(
   {
-    format: { enum: ['dxf', 'dwg', 'svg'] },
+    format: { enum: Object.keys(FORMAT_CATALOGUE) },
     version: string,
     unit: nullable(unitName),
     unitless: boolean,
-    style: { enum: ['inline', 'plain', 'sheet'] },
-    decimals: { type: 'integer', minimum: 0, maximum: 15 },
-    text: { enum: ['keep', 'outlines', 'lines', 'fittedLines'] },
-    curves: { enum: ['spline', 'arcs', 'pieces'] },
-    tolerance: nullable({ type: 'number', exclusiveMinimum: 0 }),
-    arcs: { enum: ['arcs', 'cubics'] },
-    blocks: { enum: ['expanded', 'shared'] },
-    hairline: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100 }),
-    colours: {
-      type: 'object',
-      maxProperties: 1000,
-      additionalProperties: { type: 'string', pattern: '^#[0-9a-fA-F]{6}$' },
-    },
-    binary: boolean,
-    template: nullable({ type: 'string', maxLength: 4096 }),
+    options: { type: 'object', maxProperties: 100 },
   },
-  ['unitless', 'text', 'binary', 'template', 'curves', 'tolerance', 'arcs', 'blocks', 'hairline', 'colours'],
+  ['unitless', 'options'],
 );
 
 /** A recipe file: every part optional, and so is every field of the parts. */
@@ -96,7 +100,8 @@ export const recipeSchema: JsonSchema = object(
     title: string,
     intake: { ...intakeSchema, required: [] },
     steps: stepsSchema,
-    target: { ...targetSchema, required: [] },
+    // Options may lie flat, as in recipes of before.
+    target: { type: 'object', maxProperties: 100 },
   },
   ['title', 'intake', 'steps', 'target'],
 );

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Drawing } from '../../src/index.js';
+import type { Draft, Drawing, Entity } from '../../src/index.js';
 import { readDrawing } from '../../src/index.js';
 import { readDwg } from '../../src/formats/dwg/read.js';
 import { writeDwg } from '../../src/formats/dwg/write.js';
@@ -79,7 +79,7 @@ describe('version R14', () => {
 it('extended data of a window come back from every version, whatever the window shows', () => {
   const d = section();
   const [window] = d.entities.filter((e) => e.kind === 'viewport');
-  window!.extended = '1001\nACAD\n1000\nKestrel Row\n1040\n2.5\n';
+  (window as Draft<Entity>).extended = '1001\nACAD\n1000\nKestrel Row\n1040\n2.5\n';
   for (const version of ['2000', '2004', '2010', '2018']) {
     const [back] = readDwg(written(d, version).bytes).drawing.entities.filter((e) => e.kind === 'viewport');
     expect(back!.extended).toBe(window!.extended);

@@ -117,7 +117,7 @@ describe('the object map', () => {
             keys.map((k, i) => ({ kind: 'line', key: k, start: [i, 0, 0], end: [i, 1, 0] })) as never,
           );
           d.format = 'dxf';
-          d.layers[0]!.key = keys[0];
+          d.layers = d.layers.map((l, i) => (i === 0 ? { ...l, key: keys[0]! } : l));
           const { parts } = dwgParts(d, WRITABLE_DWG[version]!, { unit: 'mm', version, fonts: fonts() });
           const map = ObjectMap.read(parts.map(1000));
           expect([map.badPieces, map.truncated]).toEqual([0, false]);
@@ -136,7 +136,11 @@ describe('the object map', () => {
 });
 
 describe('the short way into bits', () => {
-  const partsOf = (d: Drawing, version: string, short: boolean): { objects: Uint8Array; ledger: unknown } => {
+  const partsOf = (
+    d: Drawing,
+    version: string,
+    short: boolean,
+  ): { objects: readonly Uint8Array[]; ledger: unknown } => {
     const { parts, ledger } = dwgParts(d, WRITABLE_DWG[version]!, { unit: 'mm', version, fonts: fonts() }, undefined, short); // prettier-ignore
     return { objects: parts.objects, ledger };
   };

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_TARGETS, deliver, readDrawing } from '../../src/index.js';
+import { DEFAULT_TARGETS, targetFor, deliver, readDrawing } from '../../src/index.js';
 import { readDwg } from '../../src/formats/dwg/read.js';
 import { writeDwg } from '../../src/formats/dwg/write.js';
 import { demoFile, drawingOf, fonts } from '../helpers.js';
@@ -16,7 +16,7 @@ describe('a receiver’s template as DWG', () => {
     office.dimensionStyles = [{ name: 'KESTREL', tags: [[140, '3.5']] }];
     const template = readDwg(writeDwg(office, { unit: 'mm', version: '2004', fonts: fonts() }).bytes).drawing;
     const { drawing } = readDrawing(demoFile('kestrel-row-section.dxf'), 'x.dxf');
-    const made = deliver(drawing, { ...DEFAULT_TARGETS.dwg, version: '2000' }, 'x.dxf', fonts(), { template });
+    const made = deliver(drawing, targetFor('dwg', { version: '2000' }), 'x.dxf', fonts(), { template });
     expect(made.name).toBe('x.dwg');
     const back = readDwg(made.bytes).drawing;
     expect(back.layers.find((l) => l.name === 'CONCRETE')).toMatchObject({

@@ -35,7 +35,7 @@ describe('a template of the receiver', () => {
   });
   it('keeps whether a layer of ours is off or frozen', () => {
     const source = drawingOf([{ kind: 'line', start: [0, 0, 0], end: [9, 0, 0] } as never]);
-    source.layers[0]!.locked = true;
+    source.layers = source.layers.map((l) => ({ ...l, locked: true }));
     expect(made(source).back.layers.find((l) => l.name === 'A')!.locked).toBe(true);
   });
   it('gives dimension styles without what points into its own file', () => {

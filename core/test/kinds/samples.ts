@@ -1,4 +1,4 @@
-import type { Drawing, Entity, EntityKind } from '../../src/index.js';
+import type { Draft, Drawing, Entity, EntityKind } from '../../src/index.js';
 import { DRAFTING_DEFAULT, PathBuilder, newLayer } from '../../src/index.js';
 import { drawingOf } from '../helpers.js';
 
@@ -49,7 +49,7 @@ export const SAMPLES: { [K in EntityKind]: Sample<K>[] } = {
 export const EVERY_KIND = Object.keys(SAMPLES) as EntityKind[];
 
 /** A drawing with what inserts need, and the given samples. */
-export function sampleDrawing(kinds: readonly EntityKind[], looks: Partial<Entity['look']> = {}): Drawing {
+export function sampleDrawing(kinds: readonly EntityKind[], looks: Partial<Entity['look']> = {}): Draft<Drawing> {
   const list = kinds.flatMap((kind) => SAMPLES[kind].map((s) => ({ ...s, kind, look: { ...DRAFTING_DEFAULT, ...looks } }) as never)); // prettier-ignore
   const d = drawingOf(list);
   const inner = drawingOf([{ kind: 'line', start: [0, 0, 0], end: [3, 1, 0] } as never, { kind: 'circle', centre: [1, 1, 0], radius: 0.7 } as never]); // prettier-ignore

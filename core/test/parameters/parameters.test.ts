@@ -23,7 +23,7 @@ const SAMPLES: { readonly [K in Parameter['kind']]: Parameter } = {
   list: p.list({ title: 'Heights', item: p.length({ title: 'Height', default: 5, above: 0 }), atMost: 3 }),
   chart: p.chart({ title: 'Inks', of: 'colour', columns: ['from', 'to'], atMost: 2 }),
   group: p.group({ title: 'Frame', params: { on: p.yesNo({ title: 'On', default: false }), by: p.length({ title: 'By', default: 1 }) } }), // prettier-ignore
-  optional: p.optional(p.number({ title: 'At most', default: 3, above: 0 })),
+  optional: p.optional(p.number({ title: 'At most', default: 3, above: 0 }), 'no limit'),
 };
 const KIND_NAMES = Object.keys(SAMPLES) as Parameter['kind'][];
 
@@ -75,7 +75,7 @@ describe('lengths', () => {
     gap: p.length({ title: 'Gap', default: 2 }),
     at: p.point({ title: 'Place' }),
     rows: p.list({ title: 'Rows', item: p.length({ title: 'Row', default: 1 }), atMost: 5 }),
-    frame: p.optional(p.group({ title: 'Frame', params: { by: p.length({ title: 'By', default: 3 }) } })),
+    frame: p.optional(p.group({ title: 'Frame', params: { by: p.length({ title: 'By', default: 3 }) } }), 'none'),
     turn: p.angle({ title: 'Turn', default: 30 }),
   };
   const inch = { value: 1, unit: 'in' as const };

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { MeasuredText } from '../../src/proof/measure.js';
 import { pairedTexts } from '../../src/proof/paired-texts.js';
 
 const text = fc.record({
@@ -7,6 +8,7 @@ const text = fc.record({
   x: fc.integer({ min: 0, max: 50 }),
   y: fc.integer({ min: 0, max: 50 }),
   height: fc.integer({ min: 1, max: 4 }),
+  ofDimension: fc.constant(false),
 });
 const shuffled = <T>(list: readonly T[]): T[] => list.map((_, i) => list[(i * 7 + 3) % list.length]!);
 
@@ -22,18 +24,18 @@ describe('pairing lines of text', () => {
   });
 
   it('counts what is gone and what is new, and measures the one that moved', () => {
-    const at = (words: string, x: number, height = 2): { text: string; x: number; y: number; height: number } => ({ text: words, x, y: 0, height }); // prettier-ignore
+    const at = (words: string, x: number, height = 2): MeasuredText => ({ text: words, x, y: 0, height, ofDimension: false }); // prettier-ignore
     const found = pairedTexts([at('A', 0), at('A', 10), at('B', 5), at('C', 7)], [at('A', 10), at('A', 3, 2.5), at('C', 7), at('D', 1)], 1e-5); // prettier-ignore
     expect(found).toEqual({ missing: ['B'], extra: 1, farthestMove: 3, tallest: 0.5 });
   });
 
   it('takes the nearest of those within reach, and each only once', () => {
-    const at = (x: number): { text: string; x: number; y: number; height: number } => ({ text: 'A', x, y: 0, height: 1 }); // prettier-ignore
+    const at = (x: number): MeasuredText => ({ text: 'A', x, y: 0, height: 1, ofDimension: false }); // prettier-ignore
     expect(pairedTexts([at(0), at(0.4)], [at(0.5), at(0.1)], 1).farthestMove).toBeCloseTo(0.1, 12);
   });
 
   it('pairs the same word said 60,000 times, apart or in one place', () => {
-    const list = Array.from({ length: 60_000 }, (_, i) => ({ text: 'x', x: i % 300, y: Math.floor(i / 300), height: 1 })); // prettier-ignore
+    const list = Array.from({ length: 60_000 }, (_, i) => ({ text: 'x', x: i % 300, y: Math.floor(i / 300), height: 1, ofDimension: false })); // prettier-ignore
     expect(pairedTexts(list, [...list].reverse(), 0.01)).toMatchObject({ missing: [], extra: 0, farthestMove: 0 });
     const stacked = list.map((t) => ({ ...t, x: 0, y: 0 }));
     expect(pairedTexts(stacked, stacked, 0.01)).toMatchObject({ missing: [], extra: 0, farthestMove: 0 });

@@ -7,6 +7,7 @@ import type { Drawing, IntakeDecisions, PlannedStep, Proof, Step } from '../../s
 import {
   ART_DEFAULT,
   DEFAULT_TARGETS,
+  targetFor,
   KINDS_DEFAULT,
   NO_DECISIONS,
   STEPS,
@@ -26,7 +27,7 @@ const moved = (e: Entity, by: number): Entity => (e.kind === 'line' ? { ...e, en
 
 /** A step of one's own among the steps, run through the whole chain. */
 function proofWith(source: Drawing, run: Step['run']): Proof {
-  const step: Step = { id: 'own', title: 'Own step', summary: '', carries: ['curves'], on: 'whole', params: { type: 'object', properties: {}, required: [], additionalProperties: false }, run }; // prettier-ignore
+  const step: Step = { id: 'own', title: 'Own step', summary: '', carries: ['curves'], params: {}, run }; // prettier-ignore
   const taken = prepare(source, NO_DECISIONS, []);
   const stepped = runSteps(taken.drawing, [{ id: 'x', step: 'own', on: true, params: {} }], { fonts: fonts() }, [step]);
   const prepared = { drawing: stepped.drawing, ledger: stepped.ledger, stages: [...taken.stages, ...stepped.stages] };
@@ -127,7 +128,7 @@ it('what was moved before the drawing was scaled is told in the units of what wa
     at(0, 0, 'A'),
     { kind: 'line', start: [1000.4, 0, 0], end: [1000.4, 900, 0], key: 'B' } as never,
   ]);
-  const plan = [
+  const plan: PlannedStep[] = [
     { id: 'j', step: 'join-ends', on: true, params: { gap: 1, how: 'move' } },
     { id: 't', step: 'set-true-size', on: true, params: { measured: 1, actual: 5 } },
   ];
@@ -170,7 +171,7 @@ describe('a step that says what is not so', () => {
         'prepared-place',
       ).state,
     ).toBe('atRisk');
-    expect(item(say((e) => [{ ...e }, { ...at(0, 50, 'N'), id: 99, layer: 'A', look: e.look } as Entity]), 'prepared-place').state).toBe('atRisk'); // prettier-ignore
+    expect(item(say((e) => [{ ...e }, { ...(at(0, 50, 'N') as object), id: 99, layer: 'A', look: e.look } as Entity]), 'prepared-place').state).toBe('atRisk'); // prettier-ignore
   });
   it('names as gone what is there, as changed what never was, or one thing twice', () => {
     const source = rails();
@@ -307,7 +308,7 @@ describe('what delivering itself does to the prepared drawing', () => {
     for (const [name, source] of sources) {
       const p = prepare(source, { ...NO_DECISIONS, ...decided(source) }, [], { fonts: fonts() });
       for (const target of [{ unit: 'in' }, { text: 'outlines' }] as const) {
-        const made = deliver(p.drawing, { ...DEFAULT_TARGETS.dxf, ...target }, name, fonts());
+        const made = deliver(p.drawing, targetFor('dxf', target), name, fonts());
         expect(made.stages.length).toBeGreaterThan(0);
         expect({ name, target, ...provePrepared(source, made.written, [...p.stages, ...made.stages], fonts()) }).toMatchObject({ name, target, ...quiet }); // prettier-ignore
       }
@@ -316,11 +317,11 @@ describe('what delivering itself does to the prepared drawing', () => {
   it('is at risk where what was written is not what that leads to', () => {
     const source = rails();
     const p = prepare(source, NO_DECISIONS, []);
-    const made = deliver(p.drawing, { ...DEFAULT_TARGETS.dxf, unit: 'in' }, 'x', fonts());
+    const made = deliver(p.drawing, targetFor('dxf', { unit: 'in' }), 'x', fonts());
     const bad = { ...made.written, entities: made.written.entities.map((e, i) => (i === 1 ? moved(e, 0.02) : e)) };
     const last = made.stages.at(-1)!;
     const stages = [...made.stages.slice(0, -1), { ...last, after: bad }];
-    const proof = proveDelivery(source, p, { ...made, written: bad, stages }, deliver({ ...bad }, { ...DEFAULT_TARGETS.dxf, unit: 'in' }, 'x', fonts()).bytes, fonts()); // prettier-ignore
+    const proof = proveDelivery(source, p, { ...made, written: bad, stages }, deliver({ ...bad }, targetFor('dxf', { unit: 'in' }), 'x', fonts()).bytes, fonts()); // prettier-ignore
     expect(proof.holds).toBe(false);
     expect(item(proof, 'accounted').state).toBe('atRisk');
   });

@@ -3,6 +3,7 @@ import type { Prepared } from '../../src/index.js';
 import {
   CannotDeliver,
   DEFAULT_TARGETS,
+  targetFor,
   NO_DECISIONS,
   baseName,
   deliver,
@@ -103,7 +104,7 @@ it('the largest distance is measured to the chord, not to its ends', () => {
 describe('delivering', () => {
   it('converts to the unit of the target: an inch becomes 25.4', () => {
     const d = prepare(read(dxf([0, 'LINE', 8, 'A', 10, 0, 20, 0, 11, 1, 21, 0], { units: 1 })), NO_DECISIONS, []);
-    const made = deliver(d.drawing, { ...DEFAULT_TARGETS.dxf, unit: 'mm' }, 'x', fonts());
+    const made = deliver(d.drawing, targetFor('dxf', { unit: 'mm' }), 'x', fonts());
     expect(read(made.bytes).entities[0]).toMatchObject({ end: [25.4, 0, 0] });
     expect(read(made.bytes).unit).toEqual({ unit: 'mm', factor: 1 });
   });
@@ -111,7 +112,7 @@ describe('delivering', () => {
     const d = prepare(read(dxf([0, 'POINT', 8, 'A', 10, 0, 20, 0])), NO_DECISIONS, []).drawing;
     expect(() => deliver(d, DEFAULT_TARGETS.dxf, 'x', fonts())).toThrow(CannotDeliver);
     expect(() =>
-      deliver({ ...d, unit: { unit: 'mm', factor: 1 } }, { ...DEFAULT_TARGETS.dxf, version: '1899' }, 'x', fonts()),
+      deliver({ ...d, unit: { unit: 'mm', factor: 1 } }, targetFor('dxf', { version: '1899' }), 'x', fonts()),
     ).toThrow(/1899/);
   });
   it('makes file names of nothing but a name', () => {

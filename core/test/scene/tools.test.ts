@@ -1,6 +1,6 @@
 import { describe as group, expect, it } from 'vitest';
 import fc from 'fast-check';
-import type { Drawing, Entity, OutOfSight } from '../../src/index.js';
+import type { Draft, Drawing, Entity, OutOfSight } from '../../src/index.js';
 import { Box2, ItemIndex, Snapper, snapPointsOf, areaOf, buildScene, curveAt, describe } from '../../src/index.js';
 import { DEMO, demoFile, drawingOf, fonts, read, svg } from '../helpers.js';
 
@@ -118,8 +118,8 @@ group('what is alike', () => {
   it('by the colour that is seen, whoever says it', () => {
     const d = drawingOf([line(0, 0, 1, 0), line(0, 1, 1, 1), line(0, 2, 1, 2)] as never);
     const red = { kind: 'rgb', rgb: 0xff0000 } as const;
-    d.entities[0]!.look = { ...d.entities[0]!.look, stroke: red };
-    d.entities[2]!.look = { ...d.entities[2]!.look, stroke: { kind: 'index', index: 1 } };
+    (d.entities[0] as Draft<Entity>).look = { ...d.entities[0]!.look, stroke: red };
+    (d.entities[2] as Draft<Entity>).look = { ...d.entities[2]!.look, stroke: { kind: 'index', index: 1 } };
     const o = opened(d);
     expect(o.items.alike(new Set([o.ids[0]!]), 'colour', SEEN)).toEqual([o.ids[0], o.ids[2]]);
   });
@@ -238,8 +238,8 @@ group('widths of lines', () => {
       polyline([0, 0, 4, 0, 4, 3], true),
       line(0, 0, 1, 1),
     ] as never);
-    d.entities[0]!.look = { ...d.entities[0]!.look, width: { kind: 'paper', mm: 0.5 }, cap: 'butt' };
-    d.entities[1]!.look = { ...d.entities[1]!.look, width: { kind: 'drawing', value: 0.25 } };
+    (d.entities[0] as Draft<Entity>).look = { ...d.entities[0]!.look, width: { kind: 'paper', mm: 0.5 }, cap: 'butt' };
+    (d.entities[1] as Draft<Entity>).look = { ...d.entities[1]!.look, width: { kind: 'drawing', value: 0.25 } };
     const l = buildScene(d, fonts()).layers[0]!;
     expect([...l.lineWidths]).toEqual([-0.5, -0.5, 0.25, 0.25, 0.25, 0]);
     // An open corner joins once; a closed one all round.

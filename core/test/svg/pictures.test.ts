@@ -5,8 +5,8 @@ import { fileURLToPath } from 'node:url';
 import { unzlibSync } from 'fflate';
 import { Resvg } from '@resvg/resvg-js';
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { Drawing, Target } from '../../src/index.js';
-import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, readDrawing } from '../../src/index.js';
+import type { Drawing, TargetGiven } from '../../src/index.js';
+import { targetFor, NO_DECISIONS, deliver, prepare, readDrawing } from '../../src/index.js';
 import { fonts, svg, textOf } from '../helpers.js';
 import { CASES } from './cases.js';
 import type { Picture } from './compare.js';
@@ -60,8 +60,8 @@ const prepared = (source: Drawing): Drawing =>
   prepare(source, { ...NO_DECISIONS, unit: 'mm', pxPerInch: 96 }, []).drawing;
 
 /** Our own drawing of it, written and put on the page of the original. */
-function ours(drawing: Drawing, source: Drawing, target: Partial<Target> = {}): Picture {
-  const made = deliver(drawing, { ...DEFAULT_TARGETS.svg, decimals: 6, ...target }, 'case.svg', fonts());
+function ours(drawing: Drawing, source: Drawing, target: TargetGiven = {}): Picture {
+  const made = deliver(drawing, targetFor('svg', { decimals: 6, ...target }), 'case.svg', fonts());
   return draw(onPage(textOf(made.bytes), source.page!, (source.unit!.factor * 25.4) / 96));
 }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity, Text } from '../../src/index.js';
-import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, readDrawing } from '../../src/index.js';
+import { targetFor, NO_DECISIONS, deliver, prepare, readDrawing } from '../../src/index.js';
 import { IDENTITY } from '../../src/geometry/affine.js';
 import { flattenEntity } from '../../src/drawing/flatten.js';
 import { bytesOf, fonts, hop, read, risks, svg, textOf } from '../helpers.js';
@@ -74,7 +74,7 @@ const groupWithoutArcs = groupOf(shapeOf(pathDataOf().map(asPath)));
 const taken = (source: Drawing): Drawing =>
   prepare(source, { ...NO_DECISIONS, layers: { mode: 'all', names: [] } }, []).drawing;
 const written = (d: Drawing, more: object = {}): Uint8Array =>
-  deliver(d, { ...DEFAULT_TARGETS.svg, decimals: 9, ...more }, 'x.svg', fonts()).bytes;
+  deliver(d, targetFor('svg', { decimals: 9, ...more }), 'x.svg', fonts()).bytes;
 
 /** The farthest that a chord of one drawing is from the other, in parts of the size. */
 function apart(a: Drawing, b: Drawing): number {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import {
-  DEFAULT_TARGETS,
+  targetFor,
   DRAFTING_DEFAULT,
   Ledger,
   NO_DECISIONS,
@@ -68,7 +68,7 @@ describe('text to outlines', () => {
     const { drawing } = readDrawing(demoFile(name), name);
     for (const format of ['dxf', 'svg'] as const) {
       const prepared = prepare(drawing, { ...NO_DECISIONS, layers: { mode: 'all', names: [] } }, []);
-      const made = deliver(prepared.drawing, { ...DEFAULT_TARGETS[format], text: 'outlines' }, 'x', fonts());
+      const made = deliver(prepared.drawing, targetFor(format, { text: 'outlines' }), 'x', fonts());
       expect(risks(proveDelivery(drawing, prepared, made, made.bytes, fonts())), format).toEqual([]);
       const back = readDrawing(made.bytes, made.name).drawing;
       expect(back.entities.some((e) => e.kind === 'text' || e.kind === 'richText')).toBe(false);

@@ -3,6 +3,7 @@ import { and, eq, inArray, lt, ne, or, isNull, sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import type { Target } from '@scalaria/core';
+import { templateOf, upgradedTarget } from '@scalaria/core';
 import type { BlobStore } from '../blobs/blob-store.js';
 import { DamagedBlob, NoRoom } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
@@ -22,8 +23,9 @@ export async function templateFile(
   blobs: BlobStore,
   target: Target,
 ): Promise<{ template?: { bytes: Uint8Array; name: string } }> {
-  if (!target.template) return {};
-  const [given] = await database.db.select().from(revisions).where(eq(revisions.id, target.template));
+  const template = templateOf(target);
+  if (template === null) return {};
+  const [given] = await database.db.select().from(revisions).where(eq(revisions.id, template));
   if (!given) throw new Unfit('The template is gone. Choose another, or none.');
   return { template: { bytes: await blobs.get(given.blob), name: given.fileName } };
 }
@@ -207,7 +209,8 @@ export class DeliveryQueue {
           .where(ours)
           .catch(() => {});
       };
-      const { intake, steps, target } = row;
+      const { intake, steps } = row;
+      const target = upgradedTarget({ ...row.target });
       const template = await templateFile(this.database, this.blobs, target);
       const given = {
         ...(await givenFonts(this.blobs, row.fonts)),

@@ -99,7 +99,7 @@ export interface DeliverJob {
   intake: IntakeDecisions;
   steps: PlannedStep[];
   target: Target;
-  /** The file that `target.template` names. */
+  /** The file that the target names as its template. */
   template?: { bytes: Uint8Array; name: string };
   fonts?: GivenFonts;
   pictures?: PictureFile[];

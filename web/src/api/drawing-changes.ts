@@ -13,7 +13,15 @@ export interface DrawingChange {
   steps?: DrawingDetail['steps'];
 }
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** Whether two plain values say the same, in whatever order a database gives their fields back. */
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(inOrder(a)) === JSON.stringify(inOrder(b));
+
+function inOrder(v: unknown): unknown {
+  if (Array.isArray(v)) return v.map(inOrder);
+  if (typeof v !== 'object' || v === null) return v;
+  const fields = Object.entries(v).filter(([, x]) => x !== undefined);
+  return Object.fromEntries(fields.sort(([p], [q]) => (p < q ? -1 : 1)).map(([name, x]) => [name, inOrder(x)]));
+}
 
 /** The fields of decisions in which two differ. */
 function differing(a: IntakeDecisions, b: IntakeDecisions): (keyof IntakeDecisions)[] {

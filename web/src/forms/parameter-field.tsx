@@ -1,9 +1,10 @@
 import type { ChartRow, Kept, KeptValue, LayerChoice, Length, Parameter, Selection } from '@scalaria/core';
-import { KINDS, lengthParts } from '@scalaria/core';
+import { KINDS, faultOf, lengthParts } from '@scalaria/core';
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Button } from '../parts/button';
 import { NumberField, Select, TextField, Tick } from '../parts/field';
+import { ColourChart } from './colour-chart';
 import { ParameterForm } from './parameter-form';
 
 /** What a form asks of the page around it: names to offer, and an entity to be picked in the drawing. */
@@ -13,6 +14,10 @@ export interface FormHelp {
   /** Drawings and files of the job, by id, with what they are called. */
   drawings?: readonly (readonly [string, string])[];
   files?: readonly (readonly [string, string])[];
+  /** The colours of the drawing, for charts of colours. */
+  colours?: readonly { hex: string; count: number }[];
+  /** What else conditions may ask for, such as where the drawing came from. */
+  context?: Readonly<Record<string, string>>;
   /** The parameter that waits for a click in the drawing. */
   picking?: string | null;
   onPick?: (name: string) => void;
@@ -35,7 +40,7 @@ interface FieldProps<P> {
 export function ParameterField({ name, of, value, unit, help, onChange }: FieldProps<Parameter>): ReactNode {
   switch (of.kind) {
     case 'length':
-      return <LengthField label={of.title} value={value as Length} unit={unit} help={help} above={of.above} onChange={onChange} />; // prettier-ignore
+      return <LengthField label={of.title} value={value as Length} unit={unit} help={help} faultIn={(v) => faultOf({ it: of }, { it: v })} onChange={onChange} />; // prettier-ignore
     case 'angle':
     case 'number':
       return (
@@ -43,7 +48,7 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
           label={of.title}
           value={Number(value)}
           unit={of.kind === 'angle' ? '°' : of.suffix}
-          {...(of.above !== undefined && { above: of.above })}
+          faultIn={(v) => faultOf({ it: of }, { it: v })}
           onChange={onChange}
         />
       );
@@ -94,6 +99,7 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
     case 'list':
       return <ListField name={name} of={of} value={value} unit={unit} help={help} onChange={onChange} />;
     case 'chart':
+      if (of.of === 'colour' && help.colours) return <ColourChart title={of.title} colours={help.colours} rows={value as unknown as readonly ChartRow[]} onChange={(rows) => onChange(rows.map((r) => ({ ...r })))} />; // prettier-ignore
       return <ChartField of={of} value={value as unknown as readonly ChartRow[]} onChange={onChange} />;
     case 'group':
       return (
@@ -102,7 +108,10 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
           <ParameterForm params={of.params} values={value as Kept} unit={unit} help={help} onChange={onChange} />
         </fieldset>
       );
-    case 'optional':
+    case 'optional': {
+      const inner = of.of;
+      if (inner.kind === 'number' || inner.kind === 'length' || inner.kind === 'angle')
+        return <OptionalNumber of={inner} none={of.none} value={value as Length | null} unit={unit} help={help} onChange={onChange} />; // prettier-ignore
       return (
         <div className="flex items-end gap-x-2">
           <Tick checked={value !== null} onChange={(on) => onChange(on ? (of.of.default as KeptValue) : null)}>
@@ -111,6 +120,7 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
           {value !== null && <ParameterField name={name} of={of.of} value={value} unit={unit} help={help} onChange={onChange} />}
         </div>
       ); // prettier-ignore
+    }
     default:
       return of satisfies never;
   }
@@ -127,12 +137,12 @@ interface LengthProps {
   value: Length;
   unit: string | null;
   help: FormHelp;
-  above?: number | undefined;
+  faultIn?: (v: number) => string | null;
   onChange: (v: KeptValue) => void;
 }
 
 /** A length: it stays in the unit in which it was given, whatever the drawing is counted in since. */
-function LengthField({ label, value, unit, help, above, onChange }: LengthProps) {
+function LengthField({ label, value, unit, help, faultIn, onChange }: LengthProps) {
   const own = lengthParts(value);
   const kept = (v: number): Length => (own.unit ? { value: v, unit: own.unit } : (help.lengths?.(v) ?? v));
   return (
@@ -140,7 +150,35 @@ function LengthField({ label, value, unit, help, above, onChange }: LengthProps)
       label={label}
       value={own.value}
       unit={own.unit ?? unit ?? 'units'}
-      {...(above !== undefined && { above })}
+      {...(faultIn && { faultIn })}
+      onChange={(v) => onChange(kept(v) as KeptValue)}
+    />
+  );
+}
+
+interface OptionalNumberProps {
+  of: Parameter & { kind: 'number' | 'length' | 'angle' };
+  none: string;
+  value: Length | null;
+  unit: string | null;
+  help: FormHelp;
+  onChange: (v: KeptValue) => void;
+}
+
+/** A number or length that may be left out: its field stands empty then. */
+function OptionalNumber({ of, none, value, unit, help, onChange }: OptionalNumberProps) {
+  const own = value === null ? { value: null, unit: null } : lengthParts(value);
+  const kept = (v: number): Length =>
+    of.kind !== 'length' ? v : own.unit ? { value: v, unit: own.unit } : (help.lengths?.(v) ?? v);
+  const counted = of.kind === 'length' ? (own.unit ?? unit ?? 'units') : of.kind === 'angle' ? '°' : of.suffix;
+  return (
+    <NumberField
+      label={of.title}
+      value={own.value}
+      unit={counted}
+      none={none}
+      faultIn={(v) => faultOf({ it: of }, { it: v })}
+      onClear={() => onChange(null)}
       onChange={(v) => onChange(kept(v) as KeptValue)}
     />
   );

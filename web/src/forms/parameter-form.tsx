@@ -1,4 +1,4 @@
-import type { Kept, KeptValue, ParameterSet } from '@scalaria/core';
+import type { Kept, KeptValue, Parameter, ParameterSet } from '@scalaria/core';
 import { defaultsOf } from '@scalaria/core';
 import type { FormHelp } from './parameter-field';
 import { ParameterField } from './parameter-field';
@@ -21,8 +21,11 @@ export function ParameterForm({
   help?: FormHelp;
 }) {
   const all = { ...defaultsOf(params), ...values };
-  const asked = Object.entries(params).filter(([, one]) =>
-    Object.entries(one.when ?? {}).every(([other, value]) => all[other] === value),
+  const offered = (one: Parameter): boolean => one.kind !== 'drawing' || (help.drawings ?? []).length > 0;
+  const asked = Object.entries(params).filter(
+    ([, one]) =>
+      offered(one) &&
+      Object.entries(one.when ?? {}).every(([other, value]) => (all[other] ?? help.context?.[other]) === value),
   );
   const told = (name: string) => (value: KeptValue) => onChange({ ...all, [name]: value });
   return (

@@ -38,6 +38,8 @@ export function Fold({ title, said, children }: { title: string; said: string; c
   );
 }
 
+const sentence = (words: string | null): string | null => words && `${words}.`;
+
 /** A number typed by a person; told on Enter or when the field is left. What is no number is said at once. */
 export function NumberField({
   label,
@@ -45,6 +47,9 @@ export function NumberField({
   unit,
   onChange,
   above,
+  faultIn,
+  none,
+  onClear,
   hideLabel,
   width = 'w-24',
 }: {
@@ -53,6 +58,11 @@ export function NumberField({
   unit?: string | undefined;
   onChange: (v: number) => void;
   above?: number;
+  /** What is wrong with a number, if anything. */
+  faultIn?: (v: number) => string | null;
+  /** What an empty field amounts to, and who is told when it is emptied. */
+  none?: string;
+  onClear?: () => void;
   hideLabel?: boolean;
   width?: string;
 }) {
@@ -72,8 +82,9 @@ export function NumberField({
         ? 'This is no number.'
         : above !== undefined && parsed <= above
           ? `It must be above ${above}.`
-          : null;
+          : sentence(faultIn?.(parsed) ?? null);
   const tell = (): void => {
+    if (text === '' && value !== null) return onClear?.();
     if (parsed === null || fault !== null || parsed === value || told.current === text) return;
     told.current = text;
     onChange(parsed);
@@ -87,6 +98,7 @@ export function NumberField({
         <input
           id={id}
           inputMode="decimal"
+          placeholder={none}
           className={`num ${width} border border-ink/60 bg-sheet px-2 py-1`}
           value={text}
           aria-invalid={fault !== null}

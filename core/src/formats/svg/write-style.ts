@@ -36,9 +36,7 @@ export class StyleWriter {
     private readonly gradients: GradientWriter,
   ) {
     this.hairline = options.hairline ?? null;
-    this.chart = new Map(
-      Object.entries(options.colours ?? {}).map(([from, to]) => [from.toLowerCase(), to.toLowerCase()]),
-    );
+    this.chart = new Map((options.colours ?? []).map(({ from, to }) => [from.toLowerCase(), to.toLowerCase()]));
     this.linetypes = new Map(drawing.linetypes.map((l) => [l.name.toLowerCase(), l.pattern]));
     this.lengthScale = Number(drawing.header.get('$LTSCALE')?.[0]?.[1] ?? 1) || 1;
     this.mm = unitOf(options.unit).mm;

@@ -1,6 +1,14 @@
 import { desc, eq, getTableColumns, sql } from 'drizzle-orm';
 import type { Target } from '@scalaria/core';
-import { proofSchema, settleUnit, targetFault, targetSchema } from '@scalaria/core';
+import {
+  proofSchema,
+  settleUnit,
+  targetAskedSchema,
+  targetFault,
+  targetFor,
+  templateOf,
+  upgradedTarget,
+} from '@scalaria/core';
 import { deliveries, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
@@ -20,7 +28,7 @@ const rowOf = (d: Omit<Row, 'ledger' | 'proof'> & { holds: boolean | null }): Re
   drawingId: d.drawingId,
   state: d.state,
   progress: d.progress,
-  target: d.target,
+  target: upgradedTarget({ ...d.target }),
   fileName: d.fileName,
   size: d.size,
   error: d.error,
@@ -68,7 +76,7 @@ export function deliveryRoutes(c: Context): Route[] {
       method: 'post',
       path: '/api/drawings/{drawing}/deliveries',
       summary: 'Write the drawing as it is decided now, and prove the file',
-      body: targetSchema,
+      body: targetAskedSchema,
       answer: deliveryShape,
       status: 202,
       handle: async (ask) => {
@@ -78,19 +86,20 @@ export function deliveryRoutes(c: Context): Route[] {
           request ? (await db.select().from(deliveries).where(eq(deliveries.request, request)))[0] : undefined;
         const before = await made();
         if (before) return whole(before);
-        const target = { ...(body as Target) };
-        if (target.template && !isId(target.template))
-          throw new Problem(400, 'The template is no drawing of this job.');
+        const asked = body as Target;
+        const target = targetFor(asked.format, { ...asked });
+        const template = templateOf(target);
+        if (template !== null && !isId(template)) throw new Problem(400, 'The template is no drawing of this job.');
         const { drawing, revision } = await findDrawing(c, params['drawing']!);
         // A template is named by its drawing; what counts is the revision it has now.
-        if (target.template) {
-          const given = await findDrawing(c, target.template);
+        if (template !== null) {
+          const given = await findDrawing(c, template);
           if (given.drawing.jobId !== drawing.jobId || given.revision.claims.format === 'svg') {
             throw new Problem(400, 'The template is no DXF or DWG of this job.', {
               remedy: 'Choose another, or none.',
             });
           }
-          target.template = given.revision.id;
+          target.options = { ...target.options, template: given.revision.id };
         }
         const fault = targetFault(target);
         if (fault) throw new Problem(400, `The file cannot be written so: ${fault}.`);
@@ -104,9 +113,9 @@ export function deliveryRoutes(c: Context): Route[] {
         const files = (await fontsOf(c, drawing.jobId)).map(({ family, blob }) => ({ family, blob }));
         const fonts = { chart: job?.fontChart ?? {}, files };
         // Only those that the drawing asks for.
-        const asked = revision.claims.pictures?.map((n) => n.toLowerCase());
+        const named = revision.claims.pictures?.map((n) => n.toLowerCase());
         const given = (await picturesOf(c, drawing.jobId))
-          .filter((p) => asked?.includes(p.name.toLowerCase()) ?? true)
+          .filter((p) => named?.includes(p.name.toLowerCase()) ?? true)
           .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
         const [row] = await db
           .insert(deliveries)
@@ -214,7 +223,8 @@ export function deliveryRoutes(c: Context): Route[] {
         const controller = new AbortController();
         ask.response.once('close', () => controller.abort());
         const bytes = await c.blobs.get(revision.blob);
-        const { intake, steps, target } = row;
+        const { intake, steps } = row;
+        const target = upgradedTarget({ ...row.target });
         const template = await templateFile(c.database, c.blobs, target);
         const given = { ...(await givenFonts(c.blobs, row.fonts)), ...(await givenPictures(c.blobs, row.pictures)) };
         return c.pool.prove(

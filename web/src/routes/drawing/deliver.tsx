@@ -2,11 +2,13 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { Target, UnitName } from '@scalaria/core';
-import { COMMON_UNITS, DEFAULT_TARGETS, FORMAT_CATALOGUE, formatEntry, settleUnit } from '@scalaria/core';
+import { COMMON_UNITS, DEFAULT_TARGETS, FORMAT_CATALOGUE, settleUnit, targetFault } from '@scalaria/core';
 import { ApiError, makeJson, sendJson } from '../../api/client';
 import type { DeliveryDetail, DeliveryRow, DrawingRow } from '../../api/types';
 import { Button } from '../../parts/button';
-import { NumberField, Section, Select } from '../../parts/field';
+import type { FormHelp } from '../../forms/parameter-form';
+import { ParameterForm } from '../../forms/parameter-form';
+import { Section, Select } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
 import { fileSize } from '../../parts/numbers';
 import { Progress } from '../../parts/progress';
@@ -28,7 +30,13 @@ export function Deliver() {
   const [sending, setSending] = useState(false);
   const notice = useNotice();
   const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);
-  const format = formatEntry(target.format)!;
+  const format = FORMAT_CATALOGUE[target.format];
+  const help: FormHelp = {
+    drawings: templates.map((t) => [t.id, t.name] as const),
+    colours: drawing.claims.colours,
+    context: { source: drawing.format === 'svg' ? 'artwork' : 'drafting' },
+  };
+  const wrong = targetFault(target);
 
   const write = async (): Promise<void> => {
     setSending(true);
@@ -60,9 +68,7 @@ export function Deliver() {
                 label="Format"
                 value={target.format}
                 options={Object.values(FORMAT_CATALOGUE).map((f) => [f.id, f.title] as const)}
-                onChange={(f) =>
-                  setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit, ...(target.text && { text: target.text }) })
-                }
+                onChange={(f) => setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit, options: shared(f, target) })}
               />
               <Select
                 label="Version"
@@ -79,123 +85,17 @@ export function Deliver() {
                 ]}
                 onChange={(u) => setTarget({ ...target, unit: (u || null) as UnitName | null })}
               />
-              <Select
-                label="Text"
-                value={target.text ?? 'keep'}
-                options={[
-                  ['keep', 'stays text'],
-                  ['outlines', 'becomes outlines'],
-                  ['lines', 'becomes single lines'],
-                  ['fittedLines', 'becomes single lines, fitted'],
-                ]}
-                onChange={(text) => setTarget({ ...target, text })}
-              />
-              {target.format !== 'svg' && (
-                <>
-                  {drawing.format === 'svg' && (
-                    <Select
-                      label="Mixed paths become"
-                      value={target.curves ?? 'spline'}
-                      options={[
-                        ['spline', 'one exact spline'],
-                        ['arcs', 'a polyline of arcs'],
-                        ['pieces', 'a group of pieces'],
-                      ]}
-                      onChange={(curves) => setTarget({ ...target, curves })}
-                    />
-                  )}
-                  {target.curves === 'arcs' && (
-                    <NumberField
-                      label="Arcs lie within"
-                      value={target.tolerance ?? null}
-                      unit={target.unit ?? settled?.unit}
-                      above={0}
-                      onChange={(tolerance) => setTarget({ ...target, tolerance })}
-                    />
-                  )}
-                  {target.format === 'dxf' && (
-                    <Select
-                      label="Form"
-                      value={target.binary ? 'binary' : 'ascii'}
-                      options={[
-                        ['ascii', 'text (ASCII)'],
-                        ['binary', 'binary'],
-                      ]}
-                      onChange={(f) => setTarget({ ...target, binary: f === 'binary' })}
-                    />
-                  )}
-                  {templates.length > 0 && (
-                    <Select
-                      label="Template"
-                      value={target.template ?? ''}
-                      options={[['', 'none'], ...templates.map((t) => [t.id, t.name] as [string, string])]}
-                      onChange={(t) => setTarget({ ...target, template: t || null })}
-                    />
-                  )}
-                </>
-              )}
-              {target.format === 'svg' && (
-                <>
-                  <Select
-                    label="Style written as"
-                    value={target.style}
-                    options={[
-                      ['plain', 'attributes'],
-                      ['inline', 'style attributes'],
-                      ['sheet', 'a stylesheet'],
-                    ]}
-                    onChange={(style) => setTarget({ ...target, style })}
-                  />
-                  <NumberField
-                    label="Decimals"
-                    value={target.decimals}
-                    width="w-16"
-                    onChange={(d) => setTarget({ ...target, decimals: Math.min(15, Math.max(0, Math.round(d))) })}
-                  />
-                  <Select
-                    label="Arcs"
-                    value={target.arcs ?? 'arcs'}
-                    options={[
-                      ['arcs', 'stay arcs'],
-                      ['cubics', 'become cubics'],
-                    ]}
-                    onChange={(arcs) => setTarget({ ...target, arcs })}
-                  />
-                  {drawing.format !== 'svg' && (
-                    <Select
-                      label="Blocks"
-                      value={target.blocks ?? 'expanded'}
-                      options={[
-                        ['expanded', 'each drawn out'],
-                        ['shared', 'drawn once, referred to'],
-                      ]}
-                      onChange={(blocks) => setTarget({ ...target, blocks })}
-                    />
-                  )}
-                  <NumberField
-                    label="All lines as wide as"
-                    value={target.hairline ?? null}
-                    unit="mm"
-                    width="w-16"
-                    above={0}
-                    onChange={(hairline) => setTarget({ ...target, hairline })}
-                  />
-                  {target.hairline != null && (
-                    <Button look="quiet" onClick={() => setTarget({ ...target, hairline: null })}>
-                      Their own widths
-                    </Button>
-                  )}
-                </>
-              )}
             </div>
-            {target.format === 'svg' && drawing.claims.colours.length > 0 && (
-              <ColourChart
-                colours={drawing.claims.colours}
-                chart={target.colours ?? {}}
-                onChange={(colours) => setTarget({ ...target, colours })}
+            <div className="mt-2">
+              <ParameterForm
+                params={format.options}
+                values={target.options}
+                unit={target.unit ?? settled?.unit ?? null}
+                help={help}
+                onChange={(options) => setTarget({ ...target, options })}
               />
-            )}
-            {target.template && (
+            </div>
+            {target.options['template'] != null && (
               <p className="mt-3 text-sm text-quiet">
                 Layers, linetypes, text and dimension styles of the same name take the template’s properties; its others
                 are added.
@@ -213,7 +113,7 @@ export function Deliver() {
             <Button
               look="main"
               className="mt-3"
-              disabled={!settled || sending || fault !== null}
+              disabled={!settled || sending || fault !== null || wrong !== null}
               onClick={() => void write()}
             >
               Write 1 file
@@ -235,47 +135,9 @@ export function Deliver() {
   );
 }
 
-/** Which colours are written as others, for machines that read colours as operations. */
-function ColourChart({
-  colours,
-  chart,
-  onChange,
-}: {
-  colours: readonly { hex: string; count: number }[];
-  chart: Record<string, string>;
-  onChange: (c: Record<string, string>) => void;
-}) {
-  const set = Object.keys(chart).length;
-  return (
-    <details className="mt-3">
-      <summary className="cursor-pointer text-sm">
-        Colour chart <span className="text-quiet">{set === 0 ? 'all colours stay' : `${set} replaced`}</span>
-      </summary>
-      <ul className="mt-1 max-h-52 overflow-y-auto text-sm">
-        {colours.slice(0, 200).map(({ hex, count }) => (
-          <li key={hex} className="flex items-center gap-2 py-0.5">
-            <span className="size-4 border border-ink/40" style={{ background: hex }} aria-hidden />
-            <span className="num w-20">{hex}</span>
-            <span className="num w-12 text-right text-xs text-quiet">{count}</span>
-            <span aria-hidden>→</span>
-            <input
-              type="color"
-              aria-label={`${hex} is written as`}
-              value={chart[hex] ?? hex}
-              onChange={(e) => {
-                const next = { ...chart };
-                if (e.target.value === hex) delete next[hex];
-                else next[hex] = e.target.value;
-                onChange(next);
-              }}
-            />
-            {chart[hex] && <span className="num">{chart[hex]}</span>}
-          </li>
-        ))}
-      </ul>
-    </details>
-  );
-}
+/** The options that another format has too stay as they were chosen. */
+const shared = (format: Target['format'], { options }: Target): Target['options'] =>
+  Object.fromEntries(Object.entries(options).filter(([name]) => name in FORMAT_CATALOGUE[format].options));
 
 const STATES = {
   waiting: 'waiting',

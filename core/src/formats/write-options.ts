@@ -1,0 +1,94 @@
+import type { Infer, ParameterSet } from '../parameters/parameter.js';
+import { p } from '../parameters/parameter.js';
+import type { UnitName } from '../drawing/units.js';
+import type { FontBook } from '../text/fonts.js';
+
+/*
+ * What can be asked of the writers: a new option is declared here and read by its writer. Form, flag of the shell command,
+ * validation and schema follow. A `when` with `source` counts only for drawings that came as artwork or as drafting.
+ */
+
+const LETTERS = {
+  text: p.choice({
+    title: 'Text',
+    default: 'keep',
+    choices: {
+      keep: 'stays text',
+      outlines: 'becomes outlines',
+      lines: 'becomes single lines',
+      fittedLines: 'becomes single lines, fitted',
+    },
+  }),
+};
+
+const DRAFTING = {
+  curves: p.choice({
+    when: { source: 'artwork' },
+    title: 'Mixed paths become',
+    default: 'spline',
+    choices: { spline: 'one exact spline', arcs: 'a polyline of arcs', pieces: 'a group of pieces' },
+  }),
+  /** In the unit of the file; nothing for a part of the drawing's size. */
+  tolerance: p.optional(
+    p.length({ when: { curves: 'arcs' }, title: 'Arcs lie within', default: 0.01, above: 0 }),
+    'by size',
+  ),
+  template: p.drawing({ title: 'Template', description: 'gives layers, linetypes, text and dimension styles' }),
+};
+
+export const DXF_OPTIONS = {
+  ...LETTERS,
+  ...DRAFTING,
+  binary: p.yesNo({ title: 'Binary form', default: false }),
+};
+
+export const DWG_OPTIONS = { ...LETTERS, ...DRAFTING };
+
+export const SVG_OPTIONS = {
+  ...LETTERS,
+  style: p.choice({
+    title: 'Style written as',
+    default: 'plain',
+    choices: { plain: 'attributes', inline: 'style attributes', sheet: 'a stylesheet' },
+  }),
+  decimals: p.number({
+    title: 'Decimals',
+    description: 'digits after the point',
+    default: 6,
+    whole: true,
+    atLeast: 0,
+    atMost: 15,
+  }),
+  arcs: p.choice({ title: 'Arcs', default: 'arcs', choices: { arcs: 'stay arcs', cubics: 'become cubics' } }),
+  blocks: p.choice({
+    when: { source: 'drafting' },
+    title: 'Blocks',
+    default: 'expanded',
+    choices: { expanded: 'each drawn out', shared: 'drawn once, referred to' },
+  }),
+  /** One width for all lines, in mm; nothing for their own. */
+  hairline: p.optional(
+    p.number({ title: 'All lines as wide as', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
+    'their own',
+  ),
+  /** Colours replaced by others, for machines that read colours as operations. */
+  colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),
+};
+
+type All = Infer<typeof DXF_OPTIONS & typeof SVG_OPTIONS>;
+
+/** What a writer is told: what it was asked for, of which any may be missing, and what it needs beside. */
+export interface WriteOptions extends Partial<All> {
+  /** Version of the format, such as `2010` for DXF and DWG or `1.1` for SVG. */
+  version?: string;
+  /** Unit of the coordinates in the file; the drawing is in `unit` already. */
+  unit: UnitName;
+  /** DXF and DWG: the file does not say what its unit is. */
+  unitless?: boolean;
+  /** Names that go into the file for a person to read. */
+  title?: string;
+  fonts: FontBook;
+}
+
+/** The names of all options there are, whatever the format. */
+export const OPTION_NAMES: readonly string[] = Object.keys({ ...DXF_OPTIONS, ...SVG_OPTIONS } satisfies ParameterSet);
