@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util';
-import type { ArtDecisions, Kept, LayerRule, UnitName } from '@scalaria/core';
-import { LAYER_RULES, TEXT_ENCODINGS, isUnitName } from '@scalaria/core';
-import { flagConfig, flagHelp, numberOf, pairsOf, readFlags } from './flags.js';
+import type { Kept, UnitName } from '@scalaria/core';
+import { isUnitName } from '@scalaria/core';
+import { flagConfig, intakeHelp, numberOf, optionHelp, pairsOf, readDecisions, readOptions } from './flags.js';
 import { WrongUsage } from './wrong-usage.js';
 
 export { WrongUsage } from './wrong-usage.js';
@@ -17,18 +17,12 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       Writes, reads back and proves. Prints ledger and proof.
       --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
                          DWG: R14, 2000, 2004, 2010, 2013, 2018; SVG: 1.1, 2)
-      --layers-from R    a layer for each path (of groups), stroke, fill, class or width
       --font-folder DIR  fonts to take letters from, before those that ship
       --picture-folder DIR  pictures (PNG, JPEG) that the drawing names are looked for here
       --font A=B         family B stands for A; may be given more than once
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
       --from-unit U      unit of a drawing that states none, or a wrong one; none leaves a DXF or DWG
                          without one, its numbers as they are
-      --px-per-inch N    for an SVG without a physical size
-      --encoding E       texts are read in this encoding, such as windows-1251
-      --clips C          shapes are cut to their clip paths (cut) or come whole
-      --patterns P       fill patterns as shapes, or one plain colour
-      --gradients G      keep, or one colour: mean, first, last
       --layers L         visible (as it is by default) or all
       --origin O         keep (as it is by default), lower-left, centre, page
       --recipe FILE      decisions, steps and target from a file
@@ -36,8 +30,11 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       --overwrite        replace files that exist
       --json             machine-readable output (cli/schema/output.schema.json)
 
-    and of the file that is written:
-${flagHelp()}
+    what is decided on taking in:
+${intakeHelp()}
+
+    what is asked of the file that is written:
+${optionHelp()}
 
   scalaria prove A B [--json]
       Compares two drawings.
@@ -63,20 +60,15 @@ export interface Options {
   unit?: UnitName;
   /** `none`: a drawing that states no unit stays without one. */
   fromUnit?: UnitName | 'none';
-  pxPerInch?: number;
-  /** What is asked of the writer. */
+  /** What is decided on taking in, and what is asked of the writer, by flags that are made from their fields. */
+  decided: Kept;
   written: Kept;
   layers?: 'visible' | 'all';
   origin?: 'keep' | 'lowerLeft' | 'centre' | 'page';
   recipe?: string;
-  layersFrom?: LayerRule;
   fontFolder?: string;
   pictureFolder?: string;
   fontChart?: Record<string, string>;
-  encoding?: string;
-  clips?: ArtDecisions['clips'];
-  patterns?: ArtDecisions['patterns'];
-  gradients?: ArtDecisions['gradients'];
   to?: string;
 }
 
@@ -90,8 +82,8 @@ export function readArguments(argv: string[]): Options | null {
       args: argv,
       allowPositionals: true,
       options: {
-        ...flagConfig, json: flag, overwrite: flag, help: flag, 'layers-from': text, version: text, unit: text, 'from-unit': text, 'px-per-inch': text,
-        encoding: text, clips: text, patterns: text, gradients: text, 'font-folder': text, 'picture-folder': text,
+        ...flagConfig, json: flag, overwrite: flag, help: flag, version: text, unit: text, 'from-unit': text, 
+        'font-folder': text, 'picture-folder': text,
         'no-checks': flag, 'time-limit': text, 'memory-limit': text,
         font: { type: 'string', multiple: true }, layers: text, origin: text, recipe: text, to: text,
       },
@@ -134,7 +126,8 @@ export function readArguments(argv: string[]): Options | null {
     checks: !(v['no-checks'] ?? false),
     timeLimit: above0('time-limit', v['time-limit']) ?? 900,
     memoryLimit: above0('memory-limit', v['memory-limit']) ?? 4096,
-    written: readFlags(v),
+    decided: readDecisions(v),
+    written: readOptions(v),
   };
   return Object.assign(
     options,
@@ -142,22 +135,12 @@ export function readArguments(argv: string[]): Options | null {
       version: v.version,
       unit: unit('unit', v.unit),
       fromUnit: v['from-unit'] === 'none' ? ('none' as const) : unit('from-unit', v['from-unit']),
-      pxPerInch: above0('px-per-inch', v['px-per-inch']),
       layers: oneOf('layers', v.layers, ['visible', 'all'] as const),
       origin: origin === 'lower-left' ? ('lowerLeft' as const) : origin,
       recipe: v.recipe,
-      layersFrom: oneOf('layers-from', v['layers-from'], LAYER_RULES),
       fontFolder: v['font-folder'],
       pictureFolder: v['picture-folder'],
       fontChart: v.font && Object.fromEntries(pairsOf('font', v.font)),
-      encoding: oneOf(
-        'encoding',
-        v.encoding,
-        TEXT_ENCODINGS.map((e) => e.name),
-      ),
-      clips: oneOf('clips', v.clips, ['cut', 'whole'] as const),
-      patterns: oneOf('patterns', v.patterns, ['shapes', 'colour'] as const),
-      gradients: oneOf('gradients', v.gradients, ['keep', 'mean', 'first', 'last'] as const),
       to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'dwg', 'svg'] as const),
     }),
   );

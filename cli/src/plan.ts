@@ -1,13 +1,14 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import type { IntakeDecisions, PlannedStep, Recipe, Target } from '@scalaria/core';
+import type { IntakeDecisions, Kept, PlannedStep, Recipe, Target } from '@scalaria/core';
 import {
-  ART_DEFAULT,
   FORMAT_CATALOGUE,
+  INTAKE_FIELDS,
   NO_DECISIONS,
   baseName,
   targetFor,
   entryByExtension,
+  faultOf,
   targetFault,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
@@ -50,23 +51,14 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
   refuseForeign(o.written, FORMAT_CATALOGUE[id]);
   const fault = targetFault(target);
   if (fault) throw new WrongUsage(fault);
-  const intake: IntakeDecisions = { ...NO_DECISIONS, ...recipe?.intake };
+  const intake = decidedOn(recipe?.intake ?? {}, o.decided);
   if (o.fromUnit === 'none') {
     if (id === 'svg') throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
     if (target.unit !== null)
       throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
     target.unitless = true;
   } else if (o.fromUnit) intake.unit = o.fromUnit;
-  if (o.pxPerInch) intake.pxPerInch = o.pxPerInch;
   if (o.layers) intake.layers = { mode: o.layers, names: [] };
-  if (o.layersFrom) intake.layersFrom = o.layersFrom;
-  if (o.encoding) intake.encoding = o.encoding;
-  if (o.clips || o.patterns || o.gradients) {
-    intake.art = { ...ART_DEFAULT, ...intake.art };
-    if (o.clips) intake.art.clips = o.clips;
-    if (o.patterns) intake.art.patterns = o.patterns;
-    if (o.gradients) intake.art.gradients = o.gradients;
-  }
   if (o.origin) intake.origin = { mode: o.origin, x: 0, y: 0 };
   const fonts = { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} };
   const pictures = filesIn(o.pictureFolder, /\.(png|jpe?g)$/i, 'pictures');
@@ -87,6 +79,18 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
     if (!o.overwrite && existsSync(p.out)) throw new WrongUsage(`${p.out} exists; say --overwrite to replace it`);
   }
   return plans;
+}
+
+/** Decisions of a recipe with those of the line over them, field by field. Throws `WrongUsage`. */
+function decidedOn(recipe: Partial<IntakeDecisions>, line: Kept): IntakeDecisions {
+  const fault = faultOf(INTAKE_FIELDS, line);
+  if (fault) throw new WrongUsage(fault);
+  const out: Record<string, unknown> = { ...NO_DECISIONS, ...recipe };
+  for (const [field, value] of Object.entries(line)) {
+    const group = typeof value === 'object' && value !== null && !Array.isArray(value);
+    out[field] = group ? { ...(out[field] as object | undefined), ...value } : value;
+  }
+  return out as unknown as IntakeDecisions;
 }
 
 /** The files of a folder that are called so, by name. */

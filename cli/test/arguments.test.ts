@@ -24,7 +24,7 @@ describe('the command line', () => {
     const values: Record<string, string> = {
       'version': '2010', 'layers-from': 'stroke', 'text': 'outlines', 'font-folder': 'f', 'picture-folder': 'p', 'font': 'A=B', 'template': 't.dxf',
       'unit': 'mm', 'from-unit': 'in', 'px-per-inch': '72', 'style': 'sheet', 'curves': 'arcs', 'tolerance': '0.1', 'arcs': 'cubics', 'blocks': 'shared',
-      'hairline': '0.1', 'colour': '#000000=#ffffff', 'encoding': 'windows-1251', 'clips': 'whole', 'patterns': 'colour', 'gradients': 'mean',
+      'hairline': '0.1', 'colour': '#000000=#ffffff', 'encoding': 'windows-1251', 'clips': 'whole', 'patterns': 'colour', 'gradients': 'mean', 'plane': 'flat', 'correction': '2', 'kinds-blocks': 'break', 'kinds-dimensions': 'leave-out', 'kinds-hatches': 'lines',
       'decimals': '3', 'layers': 'all', 'origin': 'page', 'recipe': 'r.json', 'to': 'svg', 'time-limit': '60', 'memory-limit': '512',
     }; // prettier-ignore
     const flags = ['binary', 'overwrite', 'json', 'no-checks'];
@@ -55,7 +55,6 @@ describe('the command line', () => {
     ['convert a b --decimals many', '--decimals needs a number, not "many"'],
     ['convert a b --tolerance=-1', '--tolerance needs a number, not "-1"'],
     ['convert a b --hairline Infinity', '--hairline needs a number, not "Infinity"'],
-    ['convert a b --px-per-inch 0', '--px-per-inch needs a number above 0'],
     ['convert a b --text constructor', '--text is one of keep, outlines, lines, fitted-lines'],
     ['convert a b --origin middle', '--origin is one of keep, lower-left, centre, page'],
     ['convert a b --font Sans', '--font is given as A=B, not "Sans"'],
@@ -125,6 +124,7 @@ describe('the plan', () => {
     expect(() => plan(`convert a.svg ${at('b.dwg')} --version R12`)).toThrow(/cannot be written; one of R14, 2000/);
     expect(() => plan(`convert a.svg ${at('b.svg')} --decimals 16`)).toThrow('Decimals must be at most 15');
     expect(() => plan(`convert a.svg ${at('b.svg')} --decimals 2.5`)).toThrow(/whole number/);
+    expect(() => plan(`convert a.svg ${at('b.svg')} --px-per-inch 0`)).toThrow('Pixels to the inch must be above 0');
     expect(() => plan(`convert a.svg ${at('b.dxf')} --tolerance 0`)).toThrow('Arcs lie within must be above 0');
     expect(() => plan(`convert a.svg ${at('b.svg')} --colour red=#ffffff`)).toThrow(/#rrggbb/);
   });
@@ -146,6 +146,7 @@ describe('the plan', () => {
     const kept = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)[0]!;
     expect([kept.target.options['decimals'], kept.target.version, kept.intake.unit]).toEqual([4, '2', 'cm']);
     const over = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe} --decimals 2 --from-unit in`)[0]!;
+    expect(plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe} --clips whole --kinds-hatches leave-out`)[0]!.intake).toMatchObject({ unit: 'cm', art: { clips: 'whole' }, kinds: { hatches: 'leaveOut' } }); // prettier-ignore
     expect([over.target.options['decimals'], over.intake.unit]).toEqual([2, 'in']);
     expect(plan(`convert a.dxf ${at('b.dwg')} --recipe ${recipe}`)[0]!.target).toMatchObject({ format: 'dwg', version: expect.not.stringMatching(/^2$/) as string }); // prettier-ignore
     write('{ "version": ');

@@ -1,7 +1,20 @@
 import { Ajv } from 'ajv';
 import { describe, expect, it } from 'vitest';
-import type { IntakeDecisions } from '../src/index.js';
-import { DECISIONS, NO_DECISIONS, copiedDecisions, decidedOf, intakeSchema, takenBack } from '../src/index.js';
+import type { IntakeDecisions, KeptValue, Parameter, ParameterSet } from '../src/index.js';
+import {
+  ART_DEFAULT,
+  DECISIONS,
+  DECISION_TABLE,
+  INTAKE_FIELDS,
+  NO_DECISIONS,
+  copiedDecisions,
+  decidedOf,
+  decisionOf,
+  faultOf,
+  intakeSchema,
+  takenBack,
+  wholeDecisions,
+} from '../src/index.js';
 
 const all: IntakeDecisions = {
   encoding: 'windows-1251',
@@ -32,7 +45,7 @@ describe('the list of decisions', () => {
       'Kinds: blocks as groups, dimensions left out, hatches as lines',
       'Plane: laid flat onto XY',
       'Origin: at 12.5, -3',
-      'Illustration art: clipped shapes whole, patterns as one colour, gradients as their mean colour',
+      'Clips, patterns, gradients: clipped shapes whole, patterns as one colour, gradients as their mean colour',
     ]);
   });
   it('each can be taken back by itself, and all together leave nothing', () => {
@@ -52,5 +65,47 @@ describe('the list of decisions', () => {
     const valid = new Ajv({ allowUnionTypes: true }).compile(intakeSchema);
     for (const d of [all, { ...NO_DECISIONS, ...copiedDecisions(NO_DECISIONS, DECISIONS) }])
       expect(valid(d), JSON.stringify(valid.errors)).toBe(true);
+  });
+});
+
+describe('what decisions say of themselves', () => {
+  it('every field has a default that means nothing is decided, and one other value that is told and taken back', () => {
+    const other = (one: Parameter): KeptValue => {
+      switch (one.kind) {
+        case 'optional':
+          return other(one.of);
+        case 'choice':
+          return Object.keys(one.choices).find((c) => c !== one.default)!;
+        case 'number':
+          return Number(one.default) + 1;
+        case 'layers':
+          return { mode: 'all', names: [] };
+        case 'group':
+          return Object.fromEntries(Object.entries(one.params).map(([name, inner]) => [name, other(inner)]));
+        case 'yesNo':
+          return !one.default;
+        default:
+          throw new Error(`a decision with ${one.kind}: say here what it may be`);
+      }
+    };
+    for (const name of DECISIONS) {
+      expect(decidedOf(NO_DECISIONS).map((d) => d.name), name).not.toContain(name); // prettier-ignore
+      for (const [field, one] of Object.entries(DECISION_TABLE[name].fields as ParameterSet)) {
+        const value = other(one);
+        const made = { ...NO_DECISIONS, [field]: value };
+        expect(faultOf(INTAKE_FIELDS, { [field]: value }), field).toBeNull();
+        expect(decidedOf(made).map((d) => d.name), field).toEqual([name]); // prettier-ignore
+        expect(decidedOf({ ...made, ...takenBack(name) }), field).toEqual([]);
+        expect(decisionOf(field as keyof typeof made), field).toBe(name);
+      }
+    }
+  });
+
+  it('decisions of before, with fields missing, are whole ones with nothing decided on what came later', () => {
+    const old = { unit: 'mm', pxPerInch: null, correction: 1, layers: { mode: 'all', names: [] }, origin: { mode: 'page' } } as never; // prettier-ignore
+    const whole = wholeDecisions(old);
+    expect(whole).toMatchObject({ unit: 'mm', layersFrom: 'groups', window: null, plane: 'keep', origin: { mode: 'page', x: 0, y: 0 } }); // prettier-ignore
+    expect(whole.art).toEqual(ART_DEFAULT);
+    expect(decidedOf(old).map((d) => d.name)).toEqual(['unit', 'layers', 'origin']);
   });
 });

@@ -18,7 +18,7 @@ import { conversion } from '../drawing/units.js';
 import { encodingTitle } from '../formats/encodings.js';
 import { chooseArt } from './art.js';
 import type { IntakeDecisions, WindowDecision } from './decisions.js';
-import { ART_DEFAULT, KINDS_DEFAULT } from './decisions.js';
+import { wholeDecisions } from './decisions.js';
 import { chooseKinds } from './kinds.js';
 
 /** The unit and its factor that coordinates count in, once decisions have had their say; `null` while undecided. */
@@ -173,9 +173,10 @@ export interface TakenIn {
  * Applies the decisions: y upwards, one coordinate unit = the settled unit, the layers that come along, the origin
  * where it was put. The drawing's `unit` is `null` while the unit is undecided. Deterministic.
  */
-export function takeIn(source: Drawing, d: IntakeDecisions): TakenIn {
+export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
+  const d = wholeDecisions(decided);
   const ledger = new Ledger('intake');
-  const art = chooseArt(source, { ...ART_DEFAULT, ...d.art }, ledger);
+  const art = chooseArt(source, d.art, ledger);
   const stages = new Stages(source);
   stages.follow(art);
   stages.run('Y upwards', (from, lineage) => {
@@ -239,10 +240,10 @@ export function takeIn(source: Drawing, d: IntakeDecisions): TakenIn {
   stages.run('Unit and scale', (from) => ({ ...from, unit: settled && { unit: settled.unit, factor: 1 } }));
   stages.run('Layers', (from, lineage) => filterLayers(from, d, ledger, lineage));
   if (d.plane === 'flat') stages.run('Plane', (from, lineage) => flattened(from, ledger, lineage));
-  const kinds = chooseKinds(stages.drawing, { ...KINDS_DEFAULT, ...d.kinds });
+  const kinds = chooseKinds(stages.drawing, d.kinds);
   stages.follow(kinds);
   const { layersFrom } = d;
-  if (layersFrom && layersFrom !== 'groups')
+  if (layersFrom !== 'groups')
     stages.run('Layers by a rule', (from, lineage) => sortLayers(from, layersFrom, ledger, lineage));
 
   const at = originPoint(stages.drawing, d);

@@ -1,7 +1,6 @@
-import { LAYER_RULES } from '../drawing/layer-rule.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
-import { TEXT_ENCODINGS } from '../formats/encodings.js';
+import { INTAKE_FIELDS, NO_DECISIONS } from '../intake/decisions.js';
 import { UNIT_NAMES } from '../drawing/units.js';
 import type { JsonSchema } from '../parameters/json-schema.js';
 import { jsonSchemaOf } from '../parameters/json-schema.js';
@@ -23,33 +22,7 @@ const counts = { type: 'object', additionalProperties: integer };
 const unitName = { enum: [...UNIT_NAMES] };
 const bounds = nullable(object({ minX: number, minY: number, maxX: number, maxY: number }));
 
-export const intakeSchema = object(
-  {
-    unit: nullable(unitName),
-    pxPerInch: nullable({ type: 'number', exclusiveMinimum: 0, maximum: 100000 }),
-    correction: { type: 'number', exclusiveMinimum: 0 },
-    layers: object({
-      mode: { enum: ['visible', 'all', 'chosen'] },
-      names: { type: 'array', items: string, maxItems: 100000 },
-    }),
-    origin: object({ mode: { enum: ['keep', 'page', 'lowerLeft', 'centre', 'point'] }, x: number, y: number }),
-    layersFrom: { enum: ['groups', ...LAYER_RULES] },
-    art: object({
-      clips: { enum: ['cut', 'whole'] },
-      patterns: { enum: ['shapes', 'colour'] },
-      gradients: { enum: ['keep', 'mean', 'first', 'last'] },
-    }),
-    encoding: nullable({ enum: TEXT_ENCODINGS.map((e) => e.name) }),
-    window: nullable(object({ minX: number, minY: number, maxX: number, maxY: number, touching: boolean })),
-    plane: { enum: ['keep', 'flat'] },
-    kinds: object({
-      blocks: { enum: ['keep', 'group', 'break'] },
-      dimensions: { enum: ['keep', 'lines', 'leaveOut'] },
-      hatches: { enum: ['keep', 'lines', 'outlines', 'leaveOut'] },
-    }),
-  },
-  ['encoding', 'layersFrom', 'art', 'window', 'plane', 'kinds'],
-);
+export const intakeSchema: JsonSchema = { ...jsonSchemaOf(INTAKE_FIELDS), required: Object.keys(NO_DECISIONS) };
 
 export const stepsSchema: JsonSchema = {
   type: 'array',

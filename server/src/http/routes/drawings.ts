@@ -1,6 +1,7 @@
 import { and, count, desc, eq, isNull } from 'drizzle-orm';
 import type { IntakeDecisions, Kept } from '@scalaria/core';
 import {
+  LATER_FIELDS,
   NO_DECISIONS,
   intakeSchema,
   operationFault,
@@ -140,7 +141,7 @@ export function drawingRoutes(c: Context): Route[] {
           {
             name: { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' },
             intake: { ...intakeSchema, required: [] },
-            unset: { type: 'array', items: { enum: ['encoding', 'layersFrom', 'art', 'window', 'plane', 'kinds'] } },
+            unset: { type: 'array', items: { enum: LATER_FIELDS } },
             steps: stepsSchema,
             deleted: shapes.boolean,
             /** The version of the drawing that the sender saw; without it nothing is a clash. */

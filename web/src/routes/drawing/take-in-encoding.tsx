@@ -1,3 +1,4 @@
+import type { IntakeDecisions } from '@scalaria/core';
 import { useState } from 'react';
 import { encodingTitle } from '@scalaria/core';
 import { Button } from '../../parts/button';
@@ -46,7 +47,9 @@ export function EncodingSection() {
             key={s.encoding}
             name="encoding"
             checked={chosen === s.encoding}
-            onChange={() => decide({ encoding: s.encoding }, `text as ${encodingTitle(s.encoding)}`)}
+            onChange={() =>
+              decide({ encoding: s.encoding as IntakeDecisions['encoding'] }, `text as ${encodingTitle(s.encoding)}`)
+            }
           >
             <span className="min-w-0">
               <span className="block">

@@ -6,7 +6,7 @@ import { useSourceScene } from './use-scene';
 import { FileClaims } from './take-in-claims';
 import { UnitSection } from './take-in-unit';
 import { KnownSection } from './take-in-known';
-import { ArtSection } from './take-in-art';
+import { FieldSections } from './take-in-fields';
 import { FontSection } from './take-in-fonts';
 import { LayerSection } from './take-in-layers';
 import { OriginSection } from './take-in-origin';
@@ -90,7 +90,7 @@ export function TakeIn() {
           <OriginSection picking={picking} onPick={pickOrigin} onStop={() => tools.ask(null)} />
           <PlaneSection />
           <KindSection />
-          <ArtSection />
+          <FieldSections />
           <FontSection onGoTo={(at) => tools.setGoTo({ ...at, size: reachOf(claims) })} />
           <RevisionSection />
         </>

@@ -1,0 +1,38 @@
+import type { DecisionName, IntakeDecisions, Kept, ParameterSet } from '@scalaria/core';
+import { DECISIONS, DECISION_TABLE, decidedOf, wholeDecisions } from '@scalaria/core';
+import { ParameterForm } from '../../forms/parameter-form';
+import { Fold } from '../../parts/field';
+import { useDrawing } from './drawing-context';
+
+/** Decisions with a section of their own; all others are laid out from what they say of their fields. */
+const OWN: readonly DecisionName[] = ['encoding', 'unit', 'correction', 'layers', 'window', 'kinds', 'plane', 'origin'];
+/** Decisions that only artwork asks for. */
+const ARTWORK: readonly DecisionName[] = ['art'];
+
+/** The sections of decisions that have no form of their own. */
+export function FieldSections() {
+  const { drawing } = useDrawing();
+  const asked = DECISIONS.filter((n) => !OWN.includes(n) && (drawing.claims.format === 'svg' || !ARTWORK.includes(n)));
+  return asked.map((name) => <FieldSection key={name} name={name} />);
+}
+
+function FieldSection({ name }: { name: DecisionName }) {
+  const { drawing, decide } = useDrawing();
+  const { title } = DECISION_TABLE[name];
+  const fields: ParameterSet = DECISION_TABLE[name].fields;
+  const whole = wholeDecisions(drawing.intake) as unknown as Kept;
+  const said = decidedOf(drawing.intake).find((d) => d.name === name)?.words ?? 'as it comes';
+  const tell = (field: string, value: unknown): void =>
+    decide({ [field]: value } as Partial<IntakeDecisions>, title.toLowerCase());
+  return (
+    <Fold title={title} said={said}>
+      {Object.entries(fields).map(([field, one]) =>
+        one.kind === 'group' ? (
+          <ParameterForm key={field} params={one.params} values={whole[field] as Kept} unit={null} onChange={(v) => tell(field, v)} />
+        ) : (
+          <ParameterForm key={field} params={{ [field]: one }} values={{ [field]: whole[field]! }} unit={null} onChange={(v) => tell(field, v[field])} />
+        ),
+      )}
+    </Fold>
+  ); // prettier-ignore
+}
