@@ -1,3 +1,4 @@
+import { derive, insertOf } from './derive.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector, compose, inverse, planeFrame } from '../geometry/affine.js';
 import { transformPath } from '../geometry/path.js';
@@ -78,17 +79,12 @@ function placed(e: Entity, drawing: Drawing, m: Affine, deep: boolean, trail: Se
   }
   const picture = pictureOf(e, drawing);
   if (picture !== undefined) {
-    const base = { id: e.id, layer: e.layer, look: e.look };
-    return contents({ kind: 'insert', ...base, block: picture, ...AS_IT_IS }, drawing, m, deep, trail);
+    return contents(insertOf(e, picture), drawing, m, deep, trail);
   }
   const parts = partsOf(e, drawing);
   if (parts.length > 0) return parts.flatMap((p) => placed(p, drawing, m, deep, trail));
   return mapped(e, m);
 }
-
-const AS_IT_IS = {
-  at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
-} satisfies Partial<Insert>; // prettier-ignore
 
 /** The plane an entity comes to lie in, and the map from its old plane to the new one. */
 function planeUnder(normal: Vec3 | undefined, m: Affine): { local: Affine; normal?: Vec3 } {
@@ -105,6 +101,19 @@ function planeUnder(normal: Vec3 | undefined, m: Affine): { local: Affine; norma
   return n[0] === 0 && n[1] === 0 && n[2] > 0 ? { local } : { local, normal: n };
 }
 
+/** How far an entity is drawn out under a map, along the normal it has then; nothing where it is not. */
+const thicknessUnder = (e: Entity, m: Affine, normal: Vec3 | undefined): number | undefined =>
+  e.thickness && e.thickness * dot(applyVector(m, e.normal ?? [0, 0, 1]), normal ?? [0, 0, 1]);
+
+/** What is drawn out along its normal, under a map: thickness is measured along the normal it has then. */
+function drawnOut<E extends Entity>(e: Entity, under: E, m: Affine): E {
+  if (inObjectPlane(e)) return { ...under, thickness: thicknessUnder(e, m, under.normal) };
+  const along = applyVector(m, e.normal ?? [0, 0, 1]);
+  const n = unit(along);
+  const upright = n[0] === 0 && n[1] === 0 && n[2] > 0;
+  return { ...under, thickness: e.thickness! * length(along), ...(!upright && { normal: n }) };
+}
+
 /**
  * One entity under any map that leaves its plane a plane. Nothing comes of compound entities, which are shown by their
  * parts.
@@ -113,7 +122,8 @@ export function mapped(e: Entity, m: Affine): Entity[] {
   const flat = inObjectPlane(e);
   const { local, normal } = planeUnder(flat ? e.normal : undefined, m);
   const { normal: _n, ...own } = e;
-  const base = (normal && flat ? { ...own, normal } : own) as typeof e;
+  const plain = (normal && flat ? { ...own, normal } : own) as typeof e;
+  const base = e.thickness === undefined ? plain : drawnOut(e, plain, m);
   const points = (list: Float64Array): Float64Array => {
     const out = new Float64Array(list.length);
     for (let i = 0; i < list.length; i += 3) out.set(applyPoint(m, [list[i]!, list[i + 1]!, list[i + 2]!]), i);
@@ -134,9 +144,8 @@ export function mapped(e: Entity, m: Affine): Entity[] {
       if (base.dim === 3) return [{ ...base, points: points(base.points) }];
       const path = base.bulges ? outlinePath(base) : null;
       if (path) {
-        const { id, layer, look } = base;
         const at = raisedBy(local, base.elevation);
-        return [{ kind: 'path', id, layer, look, path: transformPath(path, at), ...(normal && { normal }) }];
+        return [derive(base, 'whole', { kind: 'path', path: transformPath(path, at) })];
       }
       const out = new Float64Array(base.points.length);
       let elevation = base.elevation;
@@ -229,22 +238,29 @@ function ellipseUnder(e: Circle | Arc | Ellipse, m: Affine): Entity {
   const minor = turned(t + Math.PI / 2);
   if (!whole) [start, end] = [start - t, end - t];
   const up = unit(cross(major, minor));
-  const { id, layer, look, sheet } = e;
   const facing = up[0] === 0 && up[1] === 0 && up[2] > 0;
   // What stays round in its plane stays a circle or an arc, whatever happens to heights.
   if (e.kind !== 'ellipse' && facing && Math.abs(length(minor) / length(major) - 1) <= 1e-12) {
-    const base = { id, layer, look, ...(sheet !== undefined && { sheet }), centre, radius: length(major) };
-    if (whole) return { kind: 'circle', ...base };
+    const base = { normal: undefined, thickness: thicknessUnder(e, m, undefined), centre, radius: length(major) };
+    if (whole) return derive(e, 'whole', { kind: 'circle', ...base });
     const angle = (a: number): number => {
       const p = turned(a + t);
       return Math.atan2(p[1], p[0]);
     };
-    return { kind: 'arc', ...base, start: angle(start), end: angle(end) };
+    return derive(e, 'whole', { kind: 'arc', ...base, start: angle(start), end: angle(end) });
   }
-  return {
-    kind: 'ellipse', id, layer, look, ...(sheet !== undefined && { sheet }),
-    centre, major, ratio: Math.min(1, length(minor) / length(major)), start, end, ...(!facing && { normal: up }),
-  }; // prettier-ignore
+  const ratio = Math.min(1, length(minor) / length(major));
+  const facingTo = facing ? undefined : up;
+  return derive(e, 'whole', {
+    kind: 'ellipse',
+    centre,
+    major,
+    ratio,
+    start,
+    end,
+    normal: facingTo,
+    thickness: thicknessUnder(e, m, facingTo),
+  });
 }
 
 /** Text keeps its baseline's place and direction, its height square to it, and leans and stretches as it must. */

@@ -1,3 +1,4 @@
+import { derive } from './derive.js';
 import { IDENTITY } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import type { PathData } from '../geometry/path.js';
@@ -6,7 +7,7 @@ import { Region, TooIntricate, newEffort } from '../geometry/region.js';
 import type { Appearance } from './appearance.js';
 import { NO_PAINT } from './appearance.js';
 import type { Drawing } from './drawing.js';
-import type { Clip, Entity, Path } from './entity.js';
+import type { Clip, Entity } from './entity.js';
 import type { Ledger } from './ledger.js';
 import type { Lineage } from './lineage.js';
 import { BoundsSink, addEntityBounds } from './measures.js';
@@ -126,13 +127,9 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
   const out: Entity[] = [];
   const put = (p: PathData | null, appearance: Appearance): void => {
     if (!p || p.cmds.length === 0) return;
-    const { id, key, layer, node, classes, tile } = e;
-    const made: Path = { kind: 'path', id, layer, look: appearance, path: p };
-    out.push({
-      ...made,
-      ...(key !== undefined && { key }), ...(node !== undefined && { node }),
-      ...(classes !== undefined && { classes }), ...(tile && { tile }),
-    }); // prettier-ignore
+    out.push(
+      derive(e, out.length === 0 ? 'whole' : 'piece', { kind: 'path', look: appearance, path: p, clipTo: undefined }),
+    );
   };
   // Where nothing was cut off, fill and line stay one shape.
   if (fill && lines && lines === path && fill === path) return [e];

@@ -1,3 +1,4 @@
+import { derive } from './derive.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyVector, planeFrame } from '../geometry/affine.js';
 import type { Vec3 } from '../geometry/vector.js';
@@ -152,8 +153,9 @@ function asLine(e: Entity): Entity[] {
     points.reduce((best, p) => (Math.hypot(p[0] - x, p[1] - y) > Math.hypot(best[0] - x, best[1] - y) ? p : best));
   const a = farthest(points[0]!);
   const b = farthest(a);
-  const { id, layer, look, node, key } = e;
-  return [{ kind: 'line', id, layer, look, start: [...a, 0], end: [...b, 0], ...(node !== undefined && { node }), ...(key !== undefined && { key }) }]; // prettier-ignore
+  return [
+    derive(e, 'whole', { kind: 'line', start: [...a, 0], end: [...b, 0], normal: undefined, thickness: undefined }),
+  ];
 }
 
 /** The farthest that any point of a curve lies from the XY plane. */

@@ -1,3 +1,4 @@
+import { insertOf } from './derive.js';
 import type { Affine } from '../geometry/affine.js';
 import {
   applyPoint,
@@ -329,16 +330,9 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
         return { ...entity, stale: true, ...(drawn && { drawn }) };
       }
       onLost(entity, 'insert');
-      const { id, key, layer, node } = entity;
-      return {
-        kind: 'insert', id, key, layer, node, look,
-        block: entity.picture,
-        at: [m[9], m[10], m[11]],
-        scale: [scale, mirrored ? -scale : scale, scale],
-        rotation: s.turn,
-        columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0,
-        attributes: [],
-      }; // prettier-ignore
+      const at: Vec3 = [m[9], m[10], m[11]];
+      const size: Vec3 = [scale, mirrored ? -scale : scale, scale];
+      return { ...insertOf({ ...entity, look }, entity.picture), at, scale: size, rotation: s.turn };
     }
   }
 }

@@ -1,6 +1,7 @@
+import { insertOf } from '../drawing/derive.js';
 import { breakUp } from '../drawing/break-up.js';
 import type { Block, Drawing } from '../drawing/drawing.js';
-import type { Entity, Insert } from '../drawing/entity.js';
+import type { Entity } from '../drawing/entity.js';
 import { partsOf, pictureOf } from '../drawing/parts.js';
 import { p } from '../parameters/parameter.js';
 import { defineStep } from './step.js';
@@ -57,10 +58,5 @@ function shownBy(e: Entity, drawing: Drawing): Entity[] {
       p.kind === 'dimension' || p.kind === 'leader' ? shownBy(p, drawing) : [p],
     );
   }
-  const insert: Insert = {
-    kind: 'insert', id: e.id, layer: e.layer, look: e.look, block: picture, at: [0, 0, 0], scale: [1, 1, 1],
-    rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
-    ...(e.node !== undefined && { node: e.node }),
-  }; // prettier-ignore
-  return breakUp(insert, drawing);
+  return breakUp(insertOf(e, picture), drawing);
 }

@@ -1,3 +1,4 @@
+import { derive } from '../drawing/derive.js';
 import { PathBuilder } from '../geometry/path.js';
 import type { PathData } from '../geometry/path.js';
 import { NO_PAINT } from '../drawing/appearance.js';
@@ -72,14 +73,14 @@ function flattened(e: Hatch, to: string, ctx: StepContext, newId: () => number):
     const { lines: _l, gradient: _g, rest: _r, ...plain } = e;
     return [{ ...plain, solid: true, pattern: 'SOLID' }];
   }
-  const { id, layer, look, node, normal, sheet, key } = e;
+  const { id, look } = e;
   // A hatch is painted with its own colour, whichever of the two it is given as.
   const stroke = look.stroke.kind === 'none' ? look.fill : look.stroke;
-  const make = (path: PathData, i: number): Path => ({
-    kind: 'path', id: i === 0 ? id : newId(), layer, path, look: { ...look, stroke, fill: NO_PAINT },
-    ...(node !== undefined && { node }), ...(normal && { normal }), ...(sheet !== undefined && { sheet }),
-    ...(i === 0 && key !== undefined && { key }),
-  }); // prettier-ignore
+  const own = { ...look, stroke, fill: NO_PAINT };
+  const make = (path: PathData, i: number): Path =>
+    i === 0
+      ? derive(e, 'whole', { kind: 'path', path, look: own })
+      : derive(e, 'piece', { kind: 'path', path, look: own, id: newId() });
   if (to === 'lines' && hasPattern(e)) {
     const fill = hatchLines(e, MOST_DASHES)!;
     if (fill.tooDense)

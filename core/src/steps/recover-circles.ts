@@ -1,4 +1,5 @@
-import type { Circle, Entity } from '../drawing/entity.js';
+import { derive } from '../drawing/derive.js';
+import type { Entity } from '../drawing/entity.js';
 import { hiddenCircle } from '../drawing/hidden-circle.js';
 import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
 import { defineStep } from './step.js';
@@ -20,10 +21,8 @@ export const recoverCircles = defineStep({
       if (!c) return e;
       count++;
       farthest = Math.max(farthest, c.off);
-      const { id, layer, look, key, node, normal, sheet, thickness } = e;
       const lift = e.kind === 'polyline' ? e.elevation : 0;
-      const made: Circle = { kind: 'circle', id, layer, look, centre: [c.x, c.y, lift], radius: c.radius };
-      Object.assign(made, key !== undefined && { key }, node !== undefined && { node }, normal && { normal }, sheet !== undefined && { sheet }, thickness !== undefined && { thickness }); // prettier-ignore
+      const made = derive(e, 'whole', { kind: 'circle', centre: [c.x, c.y, lift], radius: c.radius });
       ctx.lineage.replace(e, [made], 'circle-recovered', c.off);
       return made;
     };

@@ -1,3 +1,4 @@
+import { derive } from '../drawing/derive.js';
 import type { Block, Drawing } from '../drawing/drawing.js';
 import type { Entity, Insert, Path, RichText, Text } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
@@ -54,7 +55,7 @@ export function shapesOf(
   // prettier-ignore
   const paths: Path[] = [];
   const missing = new Set<string>();
-  const { id, layer, look, node, normal, sheet, key } = e;
+  const { id, look } = e;
   let strokes = form !== 'outlines';
   for (const line of linesOf(e, drawing, fonts)) {
     const own = fonts.outline(line.text, line.family, line.weight, line.italic);
@@ -66,15 +67,10 @@ export function shapesOf(
       line.paint && line.paint.kind !== 'byBlock' ? line.paint : look.fill.kind === 'none' ? look.stroke : look.fill;
     // The place is that of the text as it stood; letters of another width keep its anchor.
     const path = transformPath(made.path, lineMatrix(line, form === 'outlines' ? own.advance : made.advance));
-    paths.push({
-      kind: 'path', id, layer, path,
-      look: made.strokes
-        ? { ...look, fill: NO_PAINT, stroke: paint, strokeOpacity: look.fillOpacity, cap: 'round', join: 'round' }
-        : { ...look, fill: paint, stroke: NO_PAINT, fillRule: 'nonzero' },
-      ...(node !== undefined && { node }), ...(normal && { normal }), ...(sheet !== undefined && { sheet }),
-      // The handle belongs to one thing only.
-      ...(paths.length === 0 && key !== undefined && { key }),
-    }); // prettier-ignore
+    const seen: Entity['look'] = made.strokes
+      ? { ...look, fill: NO_PAINT, stroke: paint, strokeOpacity: look.fillOpacity, cap: 'round', join: 'round' }
+      : { ...look, fill: paint, stroke: NO_PAINT, fillRule: 'nonzero' };
+    paths.push(derive(e, paths.length === 0 ? 'whole' : 'piece', { kind: 'path', path, look: seen }));
   }
   ledger.add({
     carryOver: 'text',

@@ -1,3 +1,4 @@
+import { insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Dimension, Leader, RichText, Text } from '../../drawing/entity.js';
 import { partsOf } from '../../drawing/parts.js';
@@ -165,13 +166,8 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
       becomes: { from: 'dimension', to: e.picture ? 'insert' : 'nothing', gone: 1, entities: e.picture ? 1 : 0 },
       id: e.id,
     });
-    const { id, layer, look } = e;
     if (!e.picture) partsOf(e, { dimensionStyles: [], blocks: new Map() }).forEach((p) => writeEntity(w, p, owner));
-    else
-      writeEntity(w, {
-        kind: 'insert', id, layer, look, block: e.picture, at: [0, 0, 0], scale: [1, 1, 1], rotation: 0,
-        columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
-      }, owner); // prettier-ignore
+    else writeEntity(w, insertOf(e, e.picture), owner);
     return;
   }
   const p = e.points;

@@ -1,8 +1,9 @@
+import { derive, insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import { everyKindIsNamed } from '../../drawing/kinds.js';
-import type { Entity, Hatch, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
+import type { Entity, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
 import { fillLoops, splitSubpaths } from '../../geometry/path.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
@@ -202,8 +203,8 @@ function path(w: EntityTags, e: Path, owner: string): void {
       x.ledger.add({ carryOver: 'curves', action: 'dropped', onPurpose: true, id: e.id, reason: 'subpaths of a single point have no length to be written' }); // prettier-ignore
       continue;
     }
-    const { id, layer, look, normal: n, node } = e;
-    const base = { id, layer, look, ...(n && { normal: n }), ...(node !== undefined && { node }) };
+    const { id, look } = e;
+    const { kind: _k, path: _p, ...base } = derive(e, 'piece', { kind: 'path', path: subpath });
     let became: Entity;
     if (curve.form === 'polyline') {
       const { points, bulges, closed } = curve;
@@ -362,11 +363,9 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
   const outline = outlinePath(e);
   const loops = outline ? fillLoops(outline).map((path) => ({ path, flags: 0 })) : [];
   if (loops.length === 0) return;
-  const { id, layer, look, normal: n } = e;
-  const hatch: Hatch = {
-    kind: 'hatch', id, layer, look, ...(n && { normal: n }),
-    loops, solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1,
-  }; // prettier-ignore
+  const { id } = e;
+  const solid = { solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 };
+  const hatch = derive(e, 'piece', { kind: 'hatch', loops, ...solid });
   writeHatch(w, hatch, owner, false);
   const length = e.look.stroke.kind === 'none' ? lengthOf(e) : 0;
   for (const { key, scale } of x.placesOf(e)) {
@@ -432,9 +431,5 @@ function opaque(w: EntityTags, e: Opaque, owner: string): void {
   });
   for (const p of parts) writeEntity(w, p, owner);
   if (!picture) return;
-  const { id, layer, look } = e;
-  insert(w, {
-    kind: 'insert', id, layer, look, block: e.picture!, at: [0, 0, 0], scale: [1, 1, 1], rotation: 0,
-    columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
-  }, owner); // prettier-ignore
+  insert(w, insertOf(e, e.picture!), owner);
 }

@@ -1,3 +1,4 @@
+import { derive } from '../../drawing/derive.js';
 import { imageFrame } from '../../drawing/curves.js';
 import type { Image, Viewport } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
@@ -9,7 +10,6 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
   const { x } = w;
   const { out } = x;
   if (x.r12 || !x.sameFormat) {
-    const { id, layer, look } = e;
     x.ledger.add({
       carryOver: 'links',
       action: 'dropped',
@@ -19,7 +19,11 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
       id: e.id,
     });
     const points = Float64Array.from(imageFrame(e).flat());
-    return writeEntity(w, { kind: 'polyline', id, layer, look, points, dim: 3, elevation: 0, closed: true }, owner);
+    return writeEntity(
+      w,
+      derive(e, 'piece', { kind: 'polyline', points, dim: 3, elevation: 0, closed: true, normal: undefined }),
+      owner,
+    );
   }
   const mark = e.wipeout ? 'AcDbWipeout' : 'AcDbRasterImage';
   w.begin(e.wipeout ? 'WIPEOUT' : 'IMAGE', e, owner, mark);
