@@ -75,6 +75,10 @@ test('lettering is set on a curve that is picked in the drawing, and taken back'
   await expect(page.getByText(/path on 0, 125\.66/)).toBeVisible();
   await expect(page.getByText('text written as outlines of its letters')).toBeVisible();
   await expect(page.locator('[data-carry-over=text]')).toHaveAttribute('data-state', 'changed');
+  // What was picked is still told after the page was left.
+  await page.getByRole('link', { name: /Check/ }).click();
+  await page.getByRole('link', { name: /Prepare/ }).click();
+  await expect(page.getByText(/path on 0, 125\.66/)).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(page.getByText('no curve is picked')).toBeVisible();
 });

@@ -25,7 +25,7 @@ export const manyNodes = defineCheck({
   },
   run(drawing, params) {
     const from = params.from;
-    const found: Finding[] = [];
+    const found: { nodes: number; finding: Finding }[] = [];
     surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
       if (isAnnotationPart(top)) return;
       const nodes = nodesOf(e);
@@ -33,7 +33,7 @@ export const manyNodes = defineCheck({
       const box = new Box2();
       addEntityBounds(e, toWorld, new BoundsSink(box));
       const filled = resolved.fill !== null && resolved.stroke === null;
-      found.push({
+      const finding: Finding = {
         check: 'many-nodes',
         severity: 'note',
         message: `A ${filled ? 'filled ' : ''}${e.kind} has ${nodes} points`,
@@ -41,8 +41,9 @@ export const manyNodes = defineCheck({
         size: box.diagonal,
         layer: resolved.layer,
         ids: [e.id],
-      });
+      };
+      found.push({ nodes, finding });
     });
-    return found.sort((a, b) => Number(/(\d+) points/.exec(b.message)![1]) - Number(/(\d+) points/.exec(a.message)![1])).slice(0, 200); // prettier-ignore
+    return found.sort((a, b) => b.nodes - a.nodes).slice(0, 200).map((f) => f.finding); // prettier-ignore
   },
 });

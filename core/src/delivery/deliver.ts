@@ -1,3 +1,4 @@
+import { because } from '../drawing/reasons.js';
 import { UserError } from '../errors.js';
 import { scaling } from '../geometry/affine.js';
 import type { Drawing } from '../drawing/drawing.js';
@@ -104,7 +105,7 @@ export function deliver(
       carryOver: 'units',
       action: 'dropped',
       onPurpose: true,
-      reason: 'no unit is stated, as in the source: the receiver has to know it',
+      reason: 'unit-unstated',
     });
   }
   const k = counted.factor * conversion(counted.unit, unit);
@@ -115,7 +116,7 @@ export function deliver(
       carryOver: 'units',
       action: 'changed',
       onPurpose: true,
-      reason: `converted from ${counted.unit} to ${unit}`,
+      reason: because('unit-converted', { from: counted.unit, to: unit }),
     });
   }
   stages.run('Unit of the file', (from) => ({ ...from, unit: unitless ? null : { unit, factor: 1 } }));
@@ -136,7 +137,7 @@ export function deliver(
       ledger.add({
         carryOver: 'units',
         action: 'kept',
-        reason: `the template counts in ${theirs}; the file is written in ${unit}, as chosen`,
+        reason: because('template-unit-kept', { theirs, unit }),
       });
     }
   }

@@ -37,7 +37,7 @@ export function cutToClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): 
       if (!(error instanceof TooIntricate)) throw error;
       ledger.add({
         carryOver: 'curves', action: 'approximated', id: e.id,
-        reason: 'shapes whose clip paths cross too often to be cut are kept whole',
+        reason: 'clip-crosses-too-often',
       }); // prettier-ignore
       return [e];
     }
@@ -70,14 +70,14 @@ export function cutToClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): 
   if (count.cut > 0) {
     ledger.add({
       carryOver: 'curves', action: 'changed', onPurpose: true, count: count.cut,
-      reason: 'shapes cut to their clip paths: what is left keeps its own curves',
+      reason: 'cut-to-clips',
       becomes: { from: 'shape', to: 'path', gone: count.cut, entities: count.pieces },
     }); // prettier-ignore
   }
   if (count.gone > 0) {
     ledger.add({
       carryOver: 'curves', action: 'dropped', onPurpose: true, count: count.gone,
-      reason: 'shapes wholly hidden by a clip path left behind',
+      reason: 'hidden-by-clip',
       becomes: { from: 'shape', to: 'nothing', gone: count.gone, entities: 0 },
     }); // prettier-ignore
   }
@@ -112,7 +112,7 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
   if (!path) {
     ledger.add({
       carryOver: e.kind === 'text' ? 'text' : 'links', action: 'approximated', id: e.id,
-      reason: e.kind === 'text' ? 'texts that a clip path cuts are kept whole' : 'pictures that a clip path cuts are kept whole',
+      reason: e.kind === 'text' ? 'text-kept-whole-at-clip' : 'picture-kept-whole-at-clip',
     }); // prettier-ignore
     return [e];
   }

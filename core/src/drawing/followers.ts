@@ -1,3 +1,4 @@
+import { because } from './reasons.js';
 import type { Entity } from './entity.js';
 import type { Follower } from './transform.js';
 import type { Ledger } from './ledger.js';
@@ -8,26 +9,31 @@ export const noteFollowers =
   (e: Entity, became: Follower): void => {
     const type = e.kind === 'opaque' ? e.type : e.kind;
     if (became === 'insert')
-      ledger.add({ carryOver: 'text', action: 'changed', reason: `${type} scaled or moved as its picture`, id: e.id });
+      ledger.add({
+        carryOver: 'text',
+        action: 'changed',
+        reason: because('follows-by-picture', { what: type }),
+        id: e.id,
+      });
     else if (became === 'number')
       ledger.add({
         carryOver: 'text',
         action: 'kept',
-        reason: 'dimensions with a typed number keep it, though lengths were multiplied',
+        reason: 'typed-number-kept',
         id: e.id,
       });
     else if (e.kind === 'opaque' && e.drawn)
       ledger.add({
         carryOver: 'curves',
         action: 'changed',
-        reason: `${type} scaled or moved as the lines and texts that show it`,
+        reason: because('follows-by-parts', { what: type }),
         id: e.id,
       });
     else
       ledger.add({
         carryOver: 'curves',
         action: 'dropped',
-        reason: `${type} is not understood and cannot follow a move or scale`,
+        reason: because('cannot-follow', { what: type }),
         id: e.id,
       });
   };

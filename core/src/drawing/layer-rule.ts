@@ -1,3 +1,4 @@
+import { because } from './reasons.js';
 import type { Drawing } from './drawing.js';
 import { layerIndex, layerKey, newLayer } from './drawing.js';
 import type { Entity } from './entity.js';
@@ -17,7 +18,7 @@ export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger, li
     carryOver: 'layers',
     action: 'changed',
     onPurpose: true,
-    reason: `sorted onto ${sorted.drawing.layers.length} layers by ${RULE_WORDS[rule]}`,
+    reason: because('sorted-onto-layers', { count: sorted.drawing.layers.length, rule: RULE_WORDS[rule] }),
     count: sorted.moved,
   });
   return sorted.drawing;

@@ -1,3 +1,6 @@
+import type { EntityKind } from './entity.js';
+import type { Reason, ReasonCode } from './reasons.js';
+import { reasonWords } from './reasons.js';
 import { isUnitName, unitOf } from './units.js';
 
 /** The eight things that have to survive a hop. */
@@ -10,6 +13,11 @@ export type LedgerAction = 'kept' | 'changed' | 'approximated' | 'dropped';
 export interface LedgerRow {
   carryOver: CarryOver;
   action: LedgerAction;
+  /** Why, for machines; absent in rows that were kept before there were codes. */
+  code?: ReasonCode;
+  /** What the words of the code are filled with. */
+  args?: Readonly<Record<string, string | number>>;
+  /** Why, in words (`REASONS`). */
   reason: string;
   count: number;
   /** A person decided it: an intake decision, a step's parameter, a chosen target. */
@@ -36,10 +44,13 @@ export interface Deviation {
   unit: string;
 }
 
-/** A change of kind: `gone` entities of kind `from` became `entities` of kind `to`. */
+/** What rows count beside kinds of entities: parts of them, and what nothing is left of. */
+export type Thing = EntityKind | 'entity' | 'shape' | 'part' | 'fill' | 'group' | 'patternPiece' | 'double' | 'lengthless' | 'parts' | 'nothing'; // prettier-ignore
+
+/** A change of kind: `gone` of `from` became `entities` of `to`. */
 export interface Becoming {
-  from: string;
-  to: string;
+  from: Thing;
+  to: Thing;
   gone: number;
   entities: number;
 }
@@ -48,7 +59,8 @@ export interface Becoming {
 export const curveKey = (layer: string, hex: string): string => `${layer}\t${hex}`;
 
 /** What a row is about; `id` is the entity it concerns. */
-export type LedgerEntry = Omit<LedgerRow, 'count' | 'ids' | 'by' | 'onPurpose'> & {
+export type LedgerEntry = Omit<LedgerRow, 'count' | 'ids' | 'by' | 'onPurpose' | 'code' | 'args' | 'reason'> & {
+  reason: Reason;
   id?: number;
   onPurpose?: boolean;
   count?: number;
@@ -62,11 +74,23 @@ export class Ledger {
 
   add(entry: LedgerEntry): void {
     const onPurpose = entry.onPurpose ?? false;
-    const key = `${entry.carryOver}|${entry.action}|${onPurpose}|${entry.reason}|${entry.becomes?.from}|${entry.becomes?.to}`;
+    const { code, args } = typeof entry.reason === 'string' ? { code: entry.reason, args: undefined } : entry.reason;
+    const reason = args ? reasonWords(entry.reason) : '';
+    const key = `${entry.carryOver}|${entry.action}|${onPurpose}|${code}|${reason}|${entry.becomes?.from}|${entry.becomes?.to}`;
     let row = this.byReason.get(key);
     if (!row) {
-      const { carryOver, action, reason, becomes } = entry;
-      row = { carryOver, action, reason, count: 0, onPurpose, by: this.by, ids: [] };
+      const { carryOver, action, becomes } = entry;
+      row = {
+        carryOver,
+        action,
+        code,
+        ...(args && { args }),
+        reason: reasonWords(entry.reason),
+        count: 0,
+        onPurpose,
+        by: this.by,
+        ids: [],
+      };
       if (becomes) row.becomes = { ...becomes, gone: 0, entities: 0 };
       this.byReason.set(key, row);
     }

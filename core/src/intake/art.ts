@@ -1,3 +1,4 @@
+import { because } from '../drawing/reasons.js';
 import type { Appearance, GradientStop, Paint } from '../drawing/appearance.js';
 import { AppearancePool, NO_PAINT } from '../drawing/appearance.js';
 import { cutToClips } from '../drawing/cut-clips.js';
@@ -33,7 +34,7 @@ function withoutClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawi
   if (count === 0) return drawing;
   ledger.add({
     carryOver: 'curves', action: 'dropped', onPurpose: true, count,
-    reason: 'clip paths not applied: what they hide comes along',
+    reason: 'clips-not-applied',
   }); // prettier-ignore
   return { ...drawing, entities };
 }
@@ -67,16 +68,16 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
     if (look.fill.kind === 'pattern')
       ledger.add({
         carryOver: 'colour', action: shown ? 'changed' : 'approximated', onPurpose: true, id: e.id,
-        reason: shown ? 'fill patterns drawn as the shapes they are made of' : 'fill patterns replaced by one plain colour',
+        reason: shown ? 'patterns-as-shapes' : 'patterns-to-plain-colour',
       }); // prettier-ignore
     if (look.stroke.kind === 'pattern')
-      ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'patterns along lines replaced by one plain colour', id: e.id }); // prettier-ignore
+      ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'line-patterns-to-plain-colour', id: e.id }); // prettier-ignore
     const made = { ...e, look: pool.share({ ...look, fill, stroke: plain(look.stroke) }) };
     // Its line lies over what fills it; without a line nothing of it is left.
     if (shown && made.look.stroke.kind === 'none') {
       ledger.add({
         carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
-        reason: 'shapes that were nothing but a fill pattern gave way to its pieces',
+        reason: 'pattern-only-shape-gave-way',
         becomes: { from: 'shape', to: 'nothing', gone: 1, entities: 0 },
       }); // prettier-ignore
       lineage.remove(e, 'pattern-gave-way');
@@ -90,8 +91,8 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
   if (tiles > 0 && how === 'colour')
     ledger.add({
       carryOver: 'colour', action: 'dropped', onPurpose: true, count: tiles,
-      reason: 'pieces of fill patterns left behind for their plain colour',
-      becomes: { from: 'pattern piece', to: 'nothing', gone: tiles, entities: 0 },
+      reason: 'pattern-pieces-left-behind',
+      becomes: { from: 'patternPiece', to: 'nothing', gone: tiles, entities: 0 },
     }); // prettier-ignore
   return { ...drawing, entities };
 }
@@ -114,7 +115,7 @@ function chooseGradients(drawing: Drawing, how: ArtDecisions['gradients'], ledge
       carryOver: 'colour',
       action: 'changed',
       onPurpose: true,
-      reason: `gradients became ${words}`,
+      reason: because('gradients-became', { what: words }),
       id: e.id,
     });
     let made = known.get(look);

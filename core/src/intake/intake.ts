@@ -1,3 +1,5 @@
+import type { Reason } from '../drawing/reasons.js';
+import { because } from '../drawing/reasons.js';
 import { scaling, translation } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import type { Drawing, Layer } from '../drawing/drawing.js';
@@ -94,11 +96,11 @@ function filterLayers(drawing: Drawing, d: IntakeDecisions, ledger: Ledger, line
   // An insert on a layer that is off may keep parts that are seen: its layer stays in the list.
   const used = new Set(entities.map((e) => layerKey(drawing, e.layer)));
   const list = drawing.layers.filter((l) => isWanted(l) || used.has(layerKey(drawing, l.name)));
-  const left = (count: number, reason: string): void => {
+  const left = (count: number, reason: Reason): void => {
     if (count > 0) ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, reason, count });
   };
-  left(hidden, 'hidden content left behind: layers off or frozen, invisible entities');
-  left(unchosen, 'layers not chosen left behind');
+  left(hidden, 'hidden-left-behind');
+  left(unchosen, 'unchosen-left-behind');
   return { ...drawing, entities, blocks, layers: list };
 }
 
@@ -116,7 +118,7 @@ function cropped(drawing: Drawing, w: WindowDecision, ledger: Ledger, lineage: L
     carryOver: 'layers',
     action: 'dropped',
     onPurpose: true,
-    reason: 'left behind: outside the window that was taken',
+    reason: 'outside-window',
     count: left,
   });
   return { ...drawing, entities };
@@ -131,7 +133,7 @@ function flattened(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing 
       carryOver: 'curves',
       action: 'changed',
       onPurpose: true,
-      reason: 'laid flat onto the XY plane',
+      reason: 'laid-flat',
       count: flat.changed,
       deviation: { value: flat.farthest, unit },
     });
@@ -140,23 +142,23 @@ function flattened(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing 
       carryOver: 'curves',
       action: 'changed',
       onPurpose: true,
-      reason: 'tilted inserts became what is seen of them from above',
+      reason: 'tilted-insert-from-above',
       count: flat.taken,
-      becomes: { from: 'entity', to: 'what is seen of it', gone: flat.taken, entities: flat.made },
+      becomes: { from: 'entity', to: 'parts', gone: flat.taken, entities: flat.made },
     });
   if (flat.shorter > 0)
     ledger.add({
       carryOver: 'scale',
       action: 'changed',
       onPurpose: true,
-      reason: `shorter than in space, since they rose: by up to ${Number((flat.lost * 100).toPrecision(3))} %`,
+      reason: because('shorter-than-in-space', { percent: Number((flat.lost * 100).toPrecision(3)) }),
       count: flat.shorter,
     });
   if (flat.left > 0)
     ledger.add({
       carryOver: 'curves',
       action: 'approximated',
-      reason: 'not laid flat: dimensions in tilted planes stay as they are',
+      reason: 'tilted-dimension-kept',
       count: flat.left,
     });
   return flat.drawing;
@@ -187,7 +189,7 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
     ledger.add({
       carryOver: 'origin',
       action: 'kept',
-      reason: 'y turned over: the source counts downwards, the origin stays',
+      reason: 'y-turned-over',
     });
   }
   if (d.encoding)
@@ -195,7 +197,7 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
       carryOver: 'text',
       action: 'changed',
       onPurpose: true,
-      reason: `text read as ${encodingTitle(d.encoding)} (${d.encoding}), whatever the file says`,
+      reason: because('text-read-as', { title: encodingTitle(d.encoding), name: d.encoding }),
     });
   const { window } = d;
   if (window) stages.run('Window', (from, lineage) => cropped(from, window, ledger, lineage));
@@ -208,19 +210,23 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
         carryOver: 'units',
         action: 'changed',
         onPurpose: true,
-        reason: `pixels counted at ${d.pxPerInch} per inch`,
+        reason: because('pixels-counted', { perInch: d.pxPerInch ?? 0 }),
       });
     } else if (claimed === settled.unit)
-      ledger.add({ carryOver: 'units', action: 'kept', reason: `unit ${settled.unit}, as the file states` });
+      ledger.add({ carryOver: 'units', action: 'kept', reason: because('unit-as-stated', { unit: settled.unit }) });
     else if (source.format === 'svg')
-      ledger.add({ carryOver: 'units', action: 'kept', reason: `true size in ${claimed}, counted in ${settled.unit}` });
+      ledger.add({
+        carryOver: 'units',
+        action: 'kept',
+        reason: because('true-size-counted', { claimed: claimed ?? 'px', unit: settled.unit }),
+      });
     else {
       const said = claimed ? `the file states ${claimed}` : 'the file states none';
       ledger.add({
         carryOver: 'units',
         action: 'changed',
         onPurpose: true,
-        reason: `unit decided: ${settled.unit} (${said})`,
+        reason: because('unit-decided', { unit: settled.unit, said }),
       });
     }
   }
@@ -230,7 +236,7 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
       carryOver: 'scale',
       action: 'changed',
       onPurpose: true,
-      reason: `scaled by ${d.correction}, measured against a known length`,
+      reason: because('scaled-by-known-length', { factor: d.correction }),
     });
   }
   const lost = noteFollowers(ledger);
@@ -253,7 +259,11 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
       carryOver: 'origin',
       action: 'changed',
       onPurpose: true,
-      reason: `origin moved to ${ORIGIN_WORDS[d.origin.mode]}: ${at.map((v) => Number(v.toPrecision(9))).join(', ')}${settled ? ' ' + settled.unit : ''}`,
+      reason: because('origin-moved', {
+        place: ORIGIN_WORDS[d.origin.mode],
+        at: at.map((v) => Number(v.toPrecision(9))).join(', '),
+        unit: settled ? ' ' + settled.unit : '',
+      }),
     });
   }
   return { drawing: stages.drawing, ledger: [...ledger.rows, ...kinds.rows], stages: stages.list };

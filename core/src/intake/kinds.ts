@@ -56,9 +56,9 @@ function groupInserts(drawing: Drawing, lineage: Lineage): { drawing: Drawing; r
     carryOver: 'links',
     action: 'changed',
     onPurpose: true,
-    reason: 'inserts became groups of what they show',
+    reason: 'inserts-as-groups',
     count: groups,
-    becomes: { from: 'insert', to: 'what it shows', gone: groups, entities: parts },
+    becomes: { from: 'insert', to: 'parts', gone: groups, entities: parts },
   });
   return { drawing: { ...drawing, entities, nodes, nextId }, rows: ledger.rows };
 }

@@ -457,11 +457,16 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
 
 function linkItems({ a, b, ledger, items }: Comparison): void {
   if (a.blocks.size === 0 && b.blocks.size === 0) return;
-  const expanded = ledger.some((r) => r.becomes?.from === 'insert');
   const count = (m: Measures): number => total(m.blocks);
-  const right =
-    expanded ||
-    [...a.blocks].every(([n, c]) => [...b.blocks].some(([m, d]) => m.toLowerCase() === n.toLowerCase() && c === d));
+  const found = new Map([...b.blocks].map(([name, n]) => [name.toLowerCase(), n]));
+  const missing = [...a.blocks].reduce(
+    (sum, [name, n]) => sum + Math.max(0, n - (found.get(name.toLowerCase()) ?? 0)),
+    0,
+  );
+  // As many as the writer says that it expanded may be missing, and no more.
+  const gone = ledger.reduce((sum, r) => sum + (r.becomes?.from === 'insert' ? r.becomes.gone : 0), 0);
+  const right = missing <= gone;
+  const expanded = missing > 0 && right;
   items.push({
     id: 'blocks',
     carryOver: 'links',
@@ -469,7 +474,7 @@ function linkItems({ a, b, ledger, items }: Comparison): void {
     state: !right ? 'atRisk' : expanded ? 'changed' : 'kept',
     expected: `${count(a)} of ${a.blocks.size}`,
     found: `${count(b)} of ${b.blocks.size}`,
-    explanation: expanded ? 'blocks are expanded into groups' : '',
+    explanation: expanded ? 'blocks are expanded into groups' : right ? '' : `${missing - gone} inserts are missing`,
   });
 }
 

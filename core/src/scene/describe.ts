@@ -22,6 +22,13 @@ export interface Description {
 
 const degrees = (radians: number): number => (radians * 180) / Math.PI;
 
+/** An entity in a few words, such as “circle on ROOF, 12.5 mm long”: by which a person knows again what was picked. */
+export function briefly(drawing: Drawing, e: Entity): string {
+  const length = lengthOf(e);
+  const unit = drawing.unit?.unit ?? 'units';
+  return `${kindName(e.kind)} on ${e.layer}${length > 0 ? `, ${Number(length.toPrecision(6))} ${unit} long` : ''}`;
+}
+
 /** What a person would want to know of what is selected; `null` when nothing is. */
 export function describe(drawing: Drawing, items: ItemIndex, ids: ReadonlySet<number>): Description | null {
   const list = items.byId(ids);

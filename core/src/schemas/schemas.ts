@@ -84,6 +84,8 @@ export const ledgerSchema = array(
     {
       carryOver: { enum: [...CARRY_OVERS] },
       action: { enum: ['kept', 'changed', 'approximated', 'dropped'] },
+      code: string,
+      args: { type: 'object', additionalProperties: { type: ['string', 'number'] } },
       reason: string,
       count: integer,
       onPurpose: boolean,
@@ -96,7 +98,7 @@ export const ledgerSchema = array(
       renamed: object({ from: string, to: string }),
       ids: array({ type: 'array', items: integer, minItems: 2, maxItems: 2 }),
     },
-    ['deviation', 'becomes', 'added', 'filled', 'recoloured', 'renamed'],
+    ['code', 'args', 'deviation', 'becomes', 'added', 'filled', 'recoloured', 'renamed'],
   ),
 );
 

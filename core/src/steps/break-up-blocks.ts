@@ -36,7 +36,7 @@ export const breakUpBlocks = defineStep({
       return parts;
     });
     if (changed === 0) return drawing;
-    ctx.ledger.add({ carryOver: 'links', action: 'changed', onPurpose: true, reason: 'inserts broken up into what they show', count: changed }); // prettier-ignore
+    ctx.ledger.add({ carryOver: 'links', action: 'changed', onPurpose: true, reason: 'inserts-broken-up', count: changed }); // prettier-ignore
     return { ...drawing, entities, nextId };
   },
 });

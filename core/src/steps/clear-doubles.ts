@@ -41,7 +41,7 @@ export const clearDoubles = defineStep({
       if (count > 0)
         ctx.ledger.add({
           carryOver: 'curves', action: 'dropped', onPurpose: true, count,
-          reason: kind === 'double' ? 'curves that lay on others taken out' : 'curves without length taken out',
+          reason: kind === 'double' ? 'doubles-taken-out' : 'lengthless-taken-out',
           becomes: { from: kind, to: 'nothing', gone: count, entities: 0 },
         }); // prettier-ignore
     }

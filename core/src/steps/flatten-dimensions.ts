@@ -43,7 +43,7 @@ export const flattenDimensions = defineStep({
       carryOver: 'text',
       action: lines ? 'changed' : 'dropped',
       onPurpose: true,
-      reason: lines ? 'dimensions and leaders became lines and text' : 'dimensions and leaders left out',
+      reason: lines ? 'dimensions-as-parts' : 'dimensions-left-out',
       count: changed,
     });
     return { ...drawing, entities, blocks, nextId };

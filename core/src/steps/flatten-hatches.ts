@@ -1,3 +1,4 @@
+import { because } from '../drawing/reasons.js';
 import { derive } from '../drawing/derive.js';
 import { PathBuilder } from '../geometry/path.js';
 import type { PathData } from '../geometry/path.js';
@@ -60,7 +61,7 @@ export const flattenHatches = defineStep({
       carryOver: 'colour',
       action: to === 'nothing' ? 'dropped' : 'changed',
       onPurpose: true,
-      reason: `hatches became ${words}`,
+      reason: because('hatches-became', { what: words }),
       count: changed,
     });
     return { ...made, nextId };
@@ -84,7 +85,7 @@ function flattened(e: Hatch, to: string, ctx: StepContext, newId: () => number):
   if (to === 'lines' && hasPattern(e)) {
     const fill = hatchLines(e, MOST_DASHES)!;
     if (fill.tooDense)
-      ctx.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'patterns too dense to be drawn line by line were cut short', id }); // prettier-ignore
+      ctx.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'pattern-cut-short', id }); // prettier-ignore
     const out = new PathBuilder();
     const s = fill.segments;
     for (let i = 0; i < s.length; i += 4) out.moveTo(s[i]!, s[i + 1]!).lineTo(s[i + 2]!, s[i + 3]!);

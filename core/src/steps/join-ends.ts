@@ -82,17 +82,17 @@ export const joinEnds = defineStep({
     const unit = drawing.unit?.unit ?? 'units';
     if (moved > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: moved, reason: 'ends that nearly met brought together',
+        carryOver: 'curves', action: 'changed', onPurpose: true, count: moved, reason: 'ends-brought-together',
         deviation: { value: Number(farthest.toPrecision(3)), unit },
       }); // prettier-ignore
     if (bridged > 0)
-      ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count: bridged, reason: 'gaps bridged by short lines', becomes: { from: 'nothing', to: 'line', gone: 0, entities: bridged } }); // prettier-ignore
+      ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count: bridged, reason: 'gaps-bridged', becomes: { from: 'nothing', to: 'line', gone: 0, entities: bridged } }); // prettier-ignore
     if (left > 0)
       ctx.ledger.add({
         carryOver: 'curves',
         action: 'kept',
         count: left,
-        reason: 'gaps within blocks left as they are',
+        reason: 'gaps-in-blocks-left',
       });
     return { ...drawing, entities: [...entities, ...bridges], nextId };
   },

@@ -79,7 +79,7 @@ export const letteringOnCurve = defineStep({
       if (!picked) {
         ctx.ledger.add({
           carryOver: 'text', action: 'dropped', onPurpose: ref === '',
-          reason: ref === '' ? 'no curve is picked: nothing was set' : 'the picked curve cannot be told for certain in this drawing: nothing was set; pick it again',
+          reason: ref === '' ? 'no-curve-picked' : 'picked-curve-uncertain',
         }); // prettier-ignore
         return drawing;
       }
@@ -114,7 +114,7 @@ export const letteringOnCurve = defineStep({
     if (shapes.length < letters) {
       ctx.ledger.add({
         carryOver: 'text', action: 'dropped', count: letters - shapes.length,
-        reason: 'letters that find no room on the curve, or that no font has, are left out',
+        reason: 'letters-without-room',
       }); // prettier-ignore
     }
     const made = shapes.map((s, i): Entity => ({ ...s, id: drawing.nextId + i }));

@@ -30,7 +30,7 @@ export const recoverCircles = defineStep({
     const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, { ...b, entities: b.entities.map(convert) }]));
     if (count === 0) return drawing;
     ctx.ledger.add({
-      carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: 'circles drawn as chords or Béziers became circles',
+      carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: 'circles-recovered',
       deviation: { value: Number(farthest.toPrecision(3)), unit },
     }); // prettier-ignore
     return { ...drawing, entities, blocks };

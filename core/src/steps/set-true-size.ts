@@ -1,3 +1,4 @@
+import { because } from '../drawing/reasons.js';
 import { scaling } from '../geometry/affine.js';
 import { transformDrawing } from '../drawing/transform.js';
 import { noteFollowers } from '../drawing/followers.js';
@@ -21,7 +22,7 @@ export const setTrueSize = defineStep({
       carryOver: 'scale',
       action: 'changed',
       onPurpose: true,
-      reason: `scaled by ${k}, from a measured to a true length`,
+      reason: because('scaled-to-true-length', { factor: k }),
     });
     const map = scaling(k, k, k);
     ctx.lineage.move(map);

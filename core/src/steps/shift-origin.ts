@@ -1,3 +1,4 @@
+import { because } from '../drawing/reasons.js';
 import { translation } from '../geometry/affine.js';
 import { boundsOf } from '../drawing/bounds.js';
 import { transformDrawing } from '../drawing/transform.js';
@@ -35,7 +36,7 @@ export const shiftOrigin = defineStep({
       carryOver: 'origin',
       action: 'changed',
       onPurpose: true,
-      reason: `origin shifted to ${words}${unit}`,
+      reason: because('origin-shifted', { at: words, unit }),
     });
     const map = translation(-at[0], -at[1]);
     ctx.lineage.move(map);

@@ -1,3 +1,4 @@
+import { because } from '../drawing/reasons.js';
 import { derive } from '../drawing/derive.js';
 import type { Block, Drawing } from '../drawing/drawing.js';
 import type { Entity, Insert, Path, RichText, Text } from '../drawing/entity.js';
@@ -75,7 +76,7 @@ export function shapesOf(
   ledger.add({
     carryOver: 'text',
     action: 'changed',
-    reason: strokes ? 'text written as single lines' : 'text written as outlines of its letters',
+    reason: strokes ? 'text-as-lines' : 'text-as-outlines',
     onPurpose: true,
     id,
   });
@@ -83,7 +84,7 @@ export function shapesOf(
     ledger.add({
       carryOver: 'text',
       action: 'dropped',
-      reason: `characters that no font here has: ${[...missing].join(' ')}`,
+      reason: because('letters-missing', { letters: [...missing].join(' ') }),
       count: missing.size,
       id,
     });

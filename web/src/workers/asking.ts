@@ -1,5 +1,5 @@
 import type { Alike, CurveFacts, Description, EntityRef, Scene, Snap } from '@scalaria/core';
-import { Box2, Snapper, curveAt, describe, refOf, snapPointsOf } from '@scalaria/core';
+import { Box2, Snapper, briefly, curveAt, describe, refOf, resolveRef, snapPointsOf } from '@scalaria/core';
 import { held } from './held';
 
 /** What the pointer asks of the drawing in sight. */
@@ -44,6 +44,15 @@ export const asking = {
     const shown = held.shown;
     const [entity] = shown?.items.byId(new Set([id])) ?? [];
     return shown && entity ? refOf(entity, shown.drawing) : null;
+  },
+
+  /** What picked entities are, in a few words; `null` where one is not in the drawing that is shown. */
+  wordsOf(refs: readonly EntityRef[]): (string | null)[] {
+    const shown = held.shown;
+    return refs.map((ref) => {
+      const entity = shown && resolveRef(ref, shown.drawing);
+      return shown && entity ? briefly(shown.drawing, entity) : null;
+    });
   },
 
   describe(ids: number[]): Description | null {

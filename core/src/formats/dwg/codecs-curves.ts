@@ -463,8 +463,7 @@ export const TRACE: Codec = {
     f.thickness();
     const corners = CORNERS.map((c) => f.point(c));
     f.data.bitDouble(corners[0]![2]);
-    if (corners.some((p) => p[2] !== corners[0]![2]))
-      f.say('filled faces whose corners lie at several heights were laid at the height of the first');
+    if (corners.some((p) => p[2] !== corners[0]![2])) f.say('faces-laid-at-first-corner');
     for (const p of corners) {
       f.data.double(p[0]);
       f.data.double(p[1]);

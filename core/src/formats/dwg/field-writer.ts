@@ -1,3 +1,4 @@
+import type { PlainReason } from '../../drawing/reasons.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { isPointer } from '../dxf/raw-tags.js';
 import { radiansOf } from '../dxf/numbers.js';
@@ -39,8 +40,8 @@ export class FieldWriter implements Fields {
   }
 
   /** What could not be said as it was, and how often. */
-  readonly approximated = new Map<string, number>();
-  say(what: string): void {
+  readonly approximated = new Map<PlainReason, number>();
+  say(what: PlainReason): void {
     this.approximated.set(what, (this.approximated.get(what) ?? 0) + 1);
   }
 

@@ -195,7 +195,7 @@ class Reader {
       reader.ledger.add({
         carryOver: 'curves',
         action: 'approximated',
-        reason: 'objects of a damaged file were read as far as they go, or are missing',
+        reason: 'damaged-objects-missing',
         count: objects.cutShort.length + records.missing.length,
       });
     }

@@ -1,3 +1,4 @@
+import { because } from '../../drawing/reasons.js';
 import { UserError } from '../../errors.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Vec3 } from '../../geometry/vector.js';
@@ -363,14 +364,22 @@ class Writer {
     const bits = sealedIn(record);
     if (bits) {
       if (!this.sealed(record, bits))
-        this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: `${record.type} has no class here` });
+        this.ledger.add({
+          carryOver: 'curves',
+          action: 'dropped',
+          reason: because('record-without-class', { record: record.type }),
+        });
       return;
     }
     const type = this.typeOf(record);
     const kind = type === null ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(record.type));
     // What calls itself a record of a table, or the end of a block, cannot stand among what is drawn.
     if (type === null || !kind?.codec || !kind.entity || STRUCTURE.has(kind.record)) {
-      this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: `${record.type} cannot be written to DWG` });
+      this.ledger.add({
+        carryOver: 'curves',
+        action: 'dropped',
+        reason: because('record-not-in-dwg', { record: record.type }),
+      });
       return;
     }
     const children = p.children.map((c) => body.handleOf(c));
@@ -442,7 +451,7 @@ class Writer {
       this.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'objects that DWG cannot take here',
+        reason: 'objects-not-in-dwg',
         count: left,
       });
   }
@@ -451,11 +460,11 @@ class Writer {
     for (const [reason, count] of this.objects.f.approximated)
       this.ledger.add({ carryOver: 'curves', action: 'approximated', reason, count });
     for (const [what, count] of this.objects.lost) {
-      const [record, code] = what.split(' ');
+      const [record = '', code = ''] = what.split(' ');
       this.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: `property ${code} of ${record} has no place in a DWG`,
+        reason: because('property-not-in-dwg', { code, record }),
         count,
         onPurpose: true,
       });

@@ -24,7 +24,7 @@ export function withDimensionBlocks(drawing: Drawing, ledger: Ledger): Drawing {
     ledger.add({
       carryOver: 'text',
       action: 'changed',
-      reason: 'dimensions without a picture got one, drawn from their style',
+      reason: 'dimension-picture-made',
       onPurpose: true,
       id: e.id,
     });

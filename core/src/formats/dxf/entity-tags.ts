@@ -1,3 +1,5 @@
+import type { Reason } from '../../drawing/reasons.js';
+import { because } from '../../drawing/reasons.js';
 import type { Appearance, Paint } from '../../drawing/appearance.js';
 import type { Entity } from '../../drawing/entity.js';
 import type { Ledger } from '../../drawing/ledger.js';
@@ -182,7 +184,7 @@ export class EntityTags {
       x.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'properties that DXF R12 has no word for',
+        reason: 'properties-not-in-r12',
         onPurpose: true,
         id: e.id,
       });
@@ -231,11 +233,10 @@ export class EntityTags {
     // An outline that borrows the colour of its fill loses nothing that its hatch has not lost already.
     this.paint(paint, id, !area && look.stroke.kind === 'none');
     if (!x.oneSheet) this.weight(look, area, id);
-    else if (look.width.kind === 'paper' || look.width.kind === 'drawing')
-      this.lost('line widths need version 2000 or later', id);
+    else if (look.width.kind === 'paper' || look.width.kind === 'drawing') this.lost('line-widths-need-2000', id);
     if (look.opacity < 1) {
       if (x.trueColour) out.integer(440, 0x02000000 | Math.round(look.opacity * 255));
-      else this.lost('transparency needs version 2004 or later', id);
+      else this.lost('transparency-needs-2004', id);
     }
     if (!look.visible && !x.r12) out.integer(60, 1);
   }
@@ -248,7 +249,7 @@ export class EntityTags {
       this.x.ledger.add({
         carryOver: 'colour',
         action: 'approximated',
-        reason: 'true colours need version 2004; nearest index taken',
+        reason: 'true-colours-need-2004',
         recoloured: { [hex(rgb)]: hex(to) },
         ...(id !== undefined && { id }),
       });
@@ -256,7 +257,7 @@ export class EntityTags {
     return index;
   }
 
-  private lost(reason: string, id: number): void {
+  private lost(reason: Reason, id: number): void {
     this.x.ledger.add({ carryOver: 'colour', action: 'dropped', reason, onPurpose: true, id });
   }
 
@@ -275,7 +276,7 @@ export class EntityTags {
         x.ledger.add({
           carryOver: 'colour',
           action: 'approximated',
-          reason: 'line widths moved to the nearest of the 24 weights of drafting',
+          reason: 'width-to-nearest-weight',
           deviation: { value: Number(off.toPrecision(3)), unit: 'mm' },
           onPurpose: true,
           id,
@@ -295,7 +296,7 @@ export class EntityTags {
       x.ledger.add({
         carryOver: 'colour',
         action: 'dropped',
-        reason: `${paint.kind}s cannot be held by ${x.form} here; replaced by one plain colour`,
+        reason: because('paint-to-plain-colour', { paint: paint.kind, form: x.form }),
         id,
       });
     }

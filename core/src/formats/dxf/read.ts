@@ -156,7 +156,7 @@ class DxfReader {
       records.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'the file was cut off: what follows its last whole entity is missing',
+        reason: 'file-cut-off',
       });
     }
     if (scanner.badCodes > 0) {
@@ -173,7 +173,7 @@ class DxfReader {
       records.ledger.add({
         carryOver: 'curves',
         action: 'approximated',
-        reason: 'numbers that could not be read were taken as 0',
+        reason: 'numbers-taken-as-zero',
         count: bag.badNumbers,
       });
     }

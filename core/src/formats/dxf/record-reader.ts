@@ -1,3 +1,4 @@
+import { because, reasonWords } from '../../drawing/reasons.js';
 import type { Block, Drawing } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
 import type { Draft, Entity, Image, Insert, Viewport } from '../../drawing/entity.js';
@@ -171,8 +172,8 @@ export class RecordReader {
   /** Tells of texts with characters that nothing can hold. */
   tellUnsound(count: number): void {
     if (count === 0) return;
-    const reason = 'texts with characters that nothing can hold (U+0000, halves of pairs): each became \ufffd';
-    this.note(reason, 'in names and texts', count);
+    const reason = 'texts-with-unsound-characters';
+    this.note(reasonWords(reason), 'in names and texts', count);
     this.ledger.add({ carryOver: 'text', action: 'changed', reason, count });
   }
 
@@ -182,8 +183,8 @@ export class RecordReader {
     bag.beyond = null;
     const base = bag.point(10);
     if (bag.beyond !== null) {
-      const reason = 'base points of blocks beyond all bounds taken as 0';
-      this.note(reason, bag.where());
+      const reason = 'block-base-beyond-bounds';
+      this.note(reasonWords(reason), bag.where());
       this.ledger.add({ carryOver: 'origin', action: 'approximated', reason });
     }
     return base;
@@ -230,7 +231,13 @@ export class RecordReader {
     this.ledger.add({
       carryOver: 'curves',
       action: 'dropped',
-      reason: `${words}: layer ${entity.layer}${handle}, near ${bag.where()}`,
+      reason: because('beyond-bounds', {
+        type,
+        number: bag.beyond ?? '',
+        layer: entity.layer,
+        handle,
+        where: bag.where(),
+      }),
       id: entity.id,
     });
     return true;
@@ -265,7 +272,7 @@ export class RecordReader {
       this.ledger.add({
         carryOver: /VIEWPORT|UNDERLAY|OLE/.test(type) ? 'links' : 'curves',
         action: 'kept',
-        reason: `${type} is carried unread: not drawn, and written back only to a drafting file`,
+        reason: because('carried-unread', { what: type }),
         id: common.id,
       });
     }
@@ -306,7 +313,7 @@ export class RecordReader {
       this.ledger.add({
         carryOver: 'curves',
         action: 'changed',
-        reason: 'fitted polylines are carried by the points of their curve, without the frame behind it',
+        reason: 'fitted-by-curve-points',
         id,
       });
     }

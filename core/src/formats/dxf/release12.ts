@@ -1,3 +1,6 @@
+import type { Thing } from '../../drawing/ledger.js';
+import type { Reason } from '../../drawing/reasons.js';
+import { because } from '../../drawing/reasons.js';
 import { IDENTITY, applyPoint, applyVector, inverse, planeFrame } from '../../geometry/affine.js';
 import { fitArcs } from '../../geometry/arc-fit.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
@@ -81,7 +84,7 @@ class Release12 {
       this.ledger.add({
         carryOver: 'units',
         action: 'dropped',
-        reason: `DXF R12 cannot state its unit: tell the receiver that one unit is 1 ${this.options.unit}`,
+        reason: because('r12-has-no-unit', { unit: this.options.unit }),
         onPurpose: true,
       });
     let n = 0;
@@ -119,12 +122,12 @@ class Release12 {
         return this.ray(bare);
       case 'leader': {
         const parts = partsOf(bare, this.drawing);
-        this.became(bare, 'nothing', 0, 'leaders written as their lines and arrowheads');
+        this.became(bare, 'nothing', 0, 'leader-as-parts');
         return parts.flatMap((p) => this.entity(p));
       }
       case 'opaque':
         if (bare.picture !== undefined || !bare.drawn) return [bare];
-        this.became(bare, 'nothing', 0, `${bare.type} written as the lines and texts that show it`);
+        this.became(bare, 'nothing', 0, because('shown-by-parts', { what: bare.type }));
         return bare.drawn.flatMap((p) => this.entity(p));
       case 'line':
       case 'polyline':
@@ -146,9 +149,9 @@ class Release12 {
 
   private became(
     e: Entity,
-    to: string,
+    to: Thing,
     entities: number,
-    reason: string,
+    reason: Reason,
     more: { off?: number; added?: number; gone?: number } = {},
   ): void {
     const { off, added = 0, gone = 1 } = more;
@@ -197,7 +200,7 @@ class Release12 {
       points: Float64Array.from(list.flatMap((v) => [v.x, v.y])), dim: 2, elevation, closed,
       ...(bulges.some((b) => b !== 0) && { bulges }),
     }; // prettier-ignore
-    this.became(e, 'polyline', 1, `${e.kind}s written as polylines of arcs`, {
+    this.became(e, 'polyline', 1, because('as-polylines-of-arcs', { kind: e.kind }), {
       off,
       added: lengthOf(made) - lengthOf(e),
     });
@@ -214,7 +217,7 @@ class Release12 {
     const made: Polyline = {
       kind: 'polyline', ...plain, points: Float64Array.from(points), dim: 3, elevation: 0, closed: false,
     }; // prettier-ignore
-    this.became(e, 'polyline', 1, `${e.kind}s in space written as chords`, {
+    this.became(e, 'polyline', 1, because('as-chords', { kind: e.kind }), {
       off: this.tolerance,
       added: lengthOf(made) - lengthOf(e),
     });
@@ -279,7 +282,7 @@ class Release12 {
           kind: 'polyline', ...this.base(e), points, dim: 2, elevation: 0, closed,
           ...(bulges.some((b) => b !== 0) && { bulges }),
         }); // prettier-ignore
-        this.became(e, 'polyline', 1, 'outlines of paths written as polylines, exactly', { gone });
+        this.became(e, 'polyline', 1, 'outlines-as-polylines', { gone });
         continue;
       }
       const run = runOf(subpath)!;
@@ -320,7 +323,7 @@ class Release12 {
       }; // prettier-ignore
       const { normal: _n, ...plain } = this.base(e);
       const added = lengthOf(made) - lengthOf({ kind: 'path', ...plain, path: subpath });
-      this.became(e, 'polyline', 1, 'outlines of paths written as polylines of arcs', { off, added, gone });
+      this.became(e, 'polyline', 1, 'outlines-as-polylines-of-arcs', { off, added, gone });
       out.push(made);
     }
     return out;
@@ -345,7 +348,7 @@ class Release12 {
           horizontal: l.anchor, vertical: 'baseline', ...(e.style !== undefined && { style: e.style }),
         }),
       ); // prettier-ignore
-    this.became(e, 'text', made.length, 'rich text written as a text per line');
+    this.became(e, 'text', made.length, 'rich-text-by-line');
     return made;
   }
 
@@ -358,7 +361,7 @@ class Release12 {
       this.ledger.add({
         carryOver: 'curves',
         action: 'changed',
-        reason: 'fills without a stroke got an outline in their own colour',
+        reason: 'fill-got-outline',
         onPurpose: true,
         id: e.id,
         added: { [key]: length * scale },
@@ -379,7 +382,7 @@ class Release12 {
   }
 
   /** A hatch as an anonymous block: lines of its pattern, or filled corners. */
-  private hatch(e: Hatch, from = 'hatch'): Entity[] {
+  private hatch(e: Hatch, from: Thing = 'hatch'): Entity[] {
     const { normal: _n, extended: _x, ...plain } = this.base(e);
     const inner = { ...plain, layer: '0' };
     const parts: Entity[] = [];
@@ -404,7 +407,7 @@ class Release12 {
         this.ledger.add({
           carryOver: 'colour',
           action: 'approximated',
-          reason: 'fills whose outline crosses itself too often to be told apart are filled roughly',
+          reason: 'fill-filled-roughly',
           id: e.id,
         });
       }
@@ -417,9 +420,7 @@ class Release12 {
     }
     const name = `*X${++this.names}`;
     this.made.set(name.toLowerCase(), { name, base: [0, 0, 0], entities: parts });
-    const reason = pattern
-      ? 'pattern hatches written as blocks of their lines'
-      : 'fills written as blocks of filled corners';
+    const reason = pattern ? 'patterns-as-blocks-of-lines' : 'fills-as-blocks-of-corners';
     for (const { key, scale } of this.placesOf(this.source)) {
       this.ledger.add({
         carryOver: pattern ? 'colour' : 'curves', action: pattern ? 'changed' : 'approximated', reason,
@@ -429,7 +430,7 @@ class Release12 {
       }); // prettier-ignore
       this.ledger.add({
         carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
-        reason: pattern ? 'lines in the blocks of hatches' : 'filled corners in the blocks of hatches',
+        reason: pattern ? 'hatch-block-lines' : 'hatch-block-corners',
         becomes: { from: 'part', to: pattern ? 'line' : 'face', gone: 0, entities: parts.length },
       }); // prettier-ignore
     }
@@ -437,7 +438,7 @@ class Release12 {
       this.ledger.add({
         carryOver: 'colour',
         action: 'approximated',
-        reason: 'hatch patterns too dense to be drawn line by line were cut short',
+        reason: 'hatch-cut-short',
         id: e.id,
       });
     }
@@ -455,10 +456,10 @@ class Release12 {
   private ray(e: Ray): Entity[] {
     const ends = rayWithin(e.at, e.direction, e.both, this.box);
     if (!ends) {
-      this.became(e, 'nothing', 0, 'lines without end that miss the drawing left out');
+      this.became(e, 'nothing', 0, 'endless-line-missed');
       return [];
     }
-    this.became(e, 'line', 1, 'lines without end written as far as the drawing reaches');
+    this.became(e, 'line', 1, 'endless-line-ended');
     return [{ kind: 'line', ...this.base(e), start: ends[0], end: ends[1] }];
   }
 }

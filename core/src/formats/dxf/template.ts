@@ -1,3 +1,5 @@
+import type { Reason } from '../../drawing/reasons.js';
+import { because } from '../../drawing/reasons.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Ledger } from '../../drawing/ledger.js';
 
@@ -30,11 +32,11 @@ export function withTemplate(drawing: Drawing, template: Drawing, ledger: Ledger
       return { ...properties, ...(o.key !== undefined && { key: o.key }), ...keep(o, g), name: o.name } as T;
     });
     const added = [...byName.values()].map(({ key: _k, rest: _r, ...g }) => g as T);
-    const row = (reason: string, count: number): void => {
+    const row = (reason: Reason, count: number): void => {
       if (count > 0) ledger.add({ carryOver, action: 'changed', onPurpose: true, reason, count });
     };
-    row(`${what} took their properties from the template`, changed);
-    row(`${what} added from the template`, added.length);
+    row(because('took-from-template', { what }), changed);
+    row(because('added-from-template', { what }), added.length);
     return [...out, ...added];
   };
   const header = new Map(drawing.header);

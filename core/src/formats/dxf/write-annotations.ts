@@ -55,7 +55,7 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
     x.ledger.add({
       carryOver: 'text',
       action: 'changed',
-      reason: 'font sizes (em) written as height of capitals, by the metrics of the font or its stand-in',
+      reason: 'em-as-capitals',
       onPurpose: true,
       id: e.id,
     });
@@ -87,11 +87,7 @@ function writeLetters(w: EntityTags, e: Text, owner: string): void {
   x.ledger.add({
     carryOver: 'text',
     action: 'changed',
-    reason: e.along
-      ? 'text along a path written letter by letter'
-      : e.spacing || e.letters
-        ? 'letters set apart or moved written one by one'
-        : 'pieces of a line in styles of their own written as texts side by side',
+    reason: e.along ? 'path-text-by-letter' : e.spacing || e.letters ? 'letters-apart-by-letter' : 'runs-side-by-side',
     onPurpose: true,
     becomes: { from: 'text', to: 'text', gone: 1, entities: lines.length },
     id: e.id,
@@ -161,7 +157,7 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
     x.ledger.add({
       carryOver: 'text',
       action: 'changed',
-      reason: 'dimensions of arc lengths need version 2004; written as their lines and text',
+      reason: 'arc-dimension-needs-2004',
       onPurpose: true,
       becomes: { from: 'dimension', to: e.picture ? 'insert' : 'nothing', gone: 1, entities: e.picture ? 1 : 0 },
       id: e.id,

@@ -1,3 +1,4 @@
+import { because } from '../../drawing/reasons.js';
 import type { Block, Drawing, Sheet } from '../../drawing/drawing.js';
 import { isDrafting } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
@@ -105,7 +106,7 @@ export class BlockWriter {
     x.ledger.add({
       carryOver: 'links',
       action: 'dropped',
-      reason: `${x.form} ${x.r12 ? 'R12' : 'R14'} has one sheet; what lies on the others is left out`,
+      reason: because('one-sheet-only', { form: x.form, version: x.r12 ? 'R12' : 'R14' }),
       count: lost,
       onPurpose: true,
     });

@@ -1,3 +1,4 @@
+import { because } from '../../drawing/reasons.js';
 import { derive, insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
@@ -200,7 +201,7 @@ function path(w: EntityTags, e: Path, owner: string): void {
   for (const subpath of splitSubpaths(e.path)) {
     const curve = draftingCurve(subpath);
     if (!curve) {
-      x.ledger.add({ carryOver: 'curves', action: 'dropped', onPurpose: true, id: e.id, reason: 'subpaths of a single point have no length to be written' }); // prettier-ignore
+      x.ledger.add({ carryOver: 'curves', action: 'dropped', onPurpose: true, id: e.id, reason: 'subpath-of-one-point' }); // prettier-ignore
       continue;
     }
     const { id, look } = e;
@@ -236,7 +237,7 @@ function path(w: EntityTags, e: Path, owner: string): void {
       x.ledger.add({
         carryOver: 'curves',
         action: 'changed',
-        reason: `outlines of paths written as ${became.kind}s, exactly`,
+        reason: because('outlines-as-kind', { kind: became.kind }),
         onPurpose: true,
         becomes: { from: 'path', to: became.kind, gone, entities: 1 },
         id,
@@ -276,7 +277,7 @@ function arcsFor(w: EntityTags, exact: Spline, e: Path, base: Base, owner: strin
     x.ledger.add({
       carryOver: 'curves',
       action: 'approximated',
-      reason: 'outlines of paths written as polylines of arcs',
+      reason: 'outlines-as-polylines-of-arcs',
       onPurpose: true,
       deviation: { value: Number((deviation * scale).toPrecision(2)), unit: x.unit },
       becomes: { from: 'path', to: 'polyline', gone, entities: 1 },
@@ -297,7 +298,7 @@ function piecesFor(w: EntityTags, subpath: PathData, e: Path, base: Base, owner:
     if (w.lastHandle !== before) members.push(w.lastHandle);
   };
   const look = outlined(base.look);
-  const kinds = new Map<string, number>();
+  const kinds = new Map<Entity['kind'], number>();
   for (const { pieces } of piecesOf(subpath, false)) {
     for (const p of pieces) {
       if (p.kind === 'arc') {
@@ -324,7 +325,7 @@ function piecesFor(w: EntityTags, subpath: PathData, e: Path, base: Base, owner:
       x.ledger.add({
         carryOver: 'curves',
         action: 'changed',
-        reason: 'outlines of paths written as groups of their pieces, exactly',
+        reason: 'outlines-as-pieces',
         onPurpose: true,
         becomes: { from: 'path', to: kind, gone: left, entities },
         id: base.id,
@@ -372,7 +373,7 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
     x.ledger.add({
       carryOver: 'colour',
       action: 'changed',
-      reason: 'fills written as solid hatches under their outlines',
+      reason: 'fill-as-hatch',
       onPurpose: true,
       becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
       id,
@@ -381,7 +382,7 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
     x.ledger.add({
       carryOver: 'curves',
       action: 'changed',
-      reason: 'fills without a stroke got an outline in their own colour',
+      reason: 'fill-got-outline',
       onPurpose: true,
       id,
       added: { [key]: length * scale },
@@ -419,12 +420,12 @@ function opaque(w: EntityTags, e: Opaque, owner: string): void {
     action: parts.length > 0 || picture ? 'changed' : 'dropped',
     reason:
       parts.length > 0
-        ? `${e.type} written as the lines and texts that show it`
+        ? because('shown-by-parts', { what: e.type })
         : picture
-          ? `${e.type} written as its picture`
+          ? because('shown-by-picture', { what: e.type })
           : e.stale
-            ? `${e.type} could not follow the move or scale of the drawing`
-            : `${e.type} cannot be written here`,
+            ? because('could-not-follow', { what: e.type })
+            : because('cannot-be-written', { what: e.type }),
     onPurpose: parts.length > 0 || picture,
     becomes: { from: 'opaque', to: picture ? 'insert' : 'nothing', gone: 1, entities: picture ? 1 : 0 },
     id: e.id,

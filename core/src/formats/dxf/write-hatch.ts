@@ -16,7 +16,7 @@ export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true)
     x.ledger.add({
       carryOver: 'colour',
       action: 'changed',
-      reason: `hatch pattern without its lines written solid`,
+      reason: 'pattern-without-lines',
       id: e.id,
     });
   }
@@ -51,7 +51,7 @@ export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true)
     x.ledger.add({
       carryOver: 'colour',
       action: 'dropped',
-      reason: 'gradients need version 2004; written solid',
+      reason: 'gradients-need-2004',
       id: e.id,
     });
   w.end(e, reuse);

@@ -40,7 +40,7 @@ export class ObjectWriter {
       x.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'objects (styles, scales, materials) that what is written has no place for',
+        reason: 'objects-without-place',
         count: newer,
         onPurpose: true,
       });

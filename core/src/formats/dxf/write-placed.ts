@@ -13,7 +13,7 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
     x.ledger.add({
       carryOver: 'links',
       action: 'dropped',
-      reason: e.wipeout ? 'wipeouts written as their outlines' : 'pictures written as their frames',
+      reason: e.wipeout ? 'wipeout-as-outline' : 'picture-as-frame',
       onPurpose: true,
       becomes: { from: 'image', to: 'polyline', gone: 1, entities: 1 },
       id: e.id,

@@ -158,7 +158,7 @@ export class TableWriter {
         x.ledger.add({
           carryOver: 'colour',
           action: 'dropped',
-          reason: 'letters and shapes in linetypes are left out; their dashes stay',
+          reason: 'linetype-letters-left-out',
           onPurpose: true,
         });
       }
@@ -196,7 +196,7 @@ export class TableWriter {
           x.ledger.add({
             carryOver: 'layers',
             action: 'dropped',
-            reason: 'line weights and plot flags of layers need version 2000',
+            reason: 'layer-weights-need-2000',
             onPurpose: true,
           });
         }
@@ -209,7 +209,7 @@ export class TableWriter {
       if (plot === undefined || !x.pointers.has(plot)) out.string(390, this.plotStyle);
       endRecord(x, out, l.rest, ([c, v]) => c === 390 && !x.pointers.has(v));
       if (l.opacity !== undefined && l.opacity < 1 && !(x.sameFormat && l.rest !== undefined)) {
-        x.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'transparency of layers is not written' });
+        x.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'layer-transparency-not-written' });
       }
     }
     out.string(0, 'ENDTAB');

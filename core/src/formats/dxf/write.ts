@@ -1,3 +1,4 @@
+import { because } from '../../drawing/reasons.js';
 import { UserError } from '../../errors.js';
 import { joined } from '../joined.js';
 import type { Box2 } from '../../geometry/box.js';
@@ -210,7 +211,7 @@ function noteRelease14(ledger: Ledger, options: WriteOptions): void {
   ledger.add({
     carryOver: 'units',
     action: 'dropped',
-    reason: `R14 cannot state its unit: tell the receiver that one unit is 1 ${options.unit}`,
+    reason: because('r14-has-no-unit', { unit: options.unit }),
     onPurpose: true,
   });
 }
@@ -220,7 +221,7 @@ function noteRenamed(ledger: Ledger, x: EntityContext): void {
     ledger.add({
       carryOver: 'layers',
       action: 'changed',
-      reason: `layer "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : x.form} does not allow its name`,
+      reason: because('layer-renamed', { from, to, form: x.r12 ? 'DXF R12' : x.form }),
       renamed: { from, to },
     });
   }
@@ -228,7 +229,7 @@ function noteRenamed(ledger: Ledger, x: EntityContext): void {
     ledger.add({
       carryOver: 'links',
       action: 'changed',
-      reason: `block "${from}" is called "${to}", since ${x.r12 ? 'DXF R12' : x.form} does not allow its name`,
+      reason: because('block-renamed', { from, to, form: x.r12 ? 'DXF R12' : x.form }),
       renamed: { from: `block ${from}`, to: `block ${to}` },
     });
   }

@@ -1,3 +1,4 @@
+import { because } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
 import type { Box2 } from '../../geometry/box.js';
@@ -32,7 +33,7 @@ export function readClip(
   if (target?.name !== 'clipPath') {
     // A reference that leads nowhere counts as none; shapes named in words are not followed.
     if (!value.startsWith('url('))
-      report.lose('curves', 'dropped', `clip path ${value.replace(/\(.*$/s, '()')} is not applied: what it hides is carried too`); // prettier-ignore
+      report.lose('curves', 'dropped', because('clip-not-applied', { clip: value.replace(/\(.*$/s, '()') })); // prettier-ignore
     return null;
   }
   return clipOf(target, state, styles, report, box, `line ${e.line}`, 0);
@@ -74,7 +75,7 @@ function clipOf(
       return;
     }
     if (e.name === 'text') {
-      report.lose('curves', 'dropped', 'text as a clip path is not applied: what it hides is carried too');
+      report.lose('curves', 'dropped', 'clip-text-not-applied');
       return;
     }
     if (!isShape(e.name) || shapes.length >= MAX_CLIP_SHAPES) return;

@@ -1,3 +1,4 @@
+import type { PlainReason, Reason } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, applyPoint } from '../../geometry/affine.js';
 import type { Appearance } from '../../drawing/appearance.js';
@@ -47,7 +48,7 @@ export interface TextContext {
   /** The length that `textLength` stretches letters and all to, in user units. */
   stretchTo?: number;
   /** Something about text that is not carried as the source has it. */
-  loss: (reason: string, id: number) => void;
+  loss: (reason: Reason, id: number) => void;
 }
 
 export const fontSizeOf = (style: Style): number => style.fontSize;
@@ -78,7 +79,7 @@ const MAX_CHARS = 1 << 20;
  * "text chunk"). Pieces in other styles are its runs, letters moved by `dx`, `dy`, `y` or `rotate` its letter shifts.
  */
 export function readText(e: XmlElement, x: TextContext): Text[] {
-  const losses = new Set<string>();
+  const losses = new Set<PlainReason>();
   const chars = charactersOf(e, x, losses);
   const out: Text[] = [];
   let [px, py] = [0, 0];
@@ -104,14 +105,13 @@ export function readText(e: XmlElement, x: TextContext): Text[] {
 }
 
 /** The addressable characters: white space collapsed, lists of places dealt out (SVG 2 §11.4.1, "Resolving positions"). */
-function charactersOf(e: XmlElement, x: TextContext, losses: Set<string>): Char[] {
+function charactersOf(e: XmlElement, x: TextContext, losses: Set<PlainReason>): Char[] {
   const chars: Char[] = [];
   const keep = (node: XmlElement, style: Style): boolean =>
     node.attributes.get('space') === 'preserve' || node.foreign.get('space') === 'preserve' || /^(pre|break-spaces)/.test(style.get('white-space') ?? ''); // prettier-ignore
   const visit = (node: XmlElement, style: Style, preserve: boolean, along: Track | undefined): void => {
     if (style.get('display') === 'none') return;
-    if (/^(tb|vertical)/.test(style.get('writing-mode') ?? ''))
-      losses.add('text set downwards is set from left to right');
+    if (/^(tb|vertical)/.test(style.get('writing-mode') ?? '')) losses.add('downward-text-across');
     const begin = chars.length;
     for (const c of node.children) {
       if (typeof c !== 'string') {
@@ -121,7 +121,7 @@ function charactersOf(e: XmlElement, x: TextContext, losses: Set<string>): Char[
         if (c.name === 'textPath') {
           const found = pathOf(c, x.document, own);
           if (found) track = found;
-          else losses.add('text on a path that is not there is set straight');
+          else losses.add('path-of-text-missing');
         }
         visit(c, own, preserve || keep(c, own), track);
         continue;
@@ -165,7 +165,7 @@ function chunk(
   x: number,
   y: number,
   context: TextContext,
-  losses: Set<string>,
+  losses: Set<PlainReason>,
 ): { text: Text; y: number } | null {
   // prettier-ignore
   const first = chars[0];
@@ -217,8 +217,7 @@ function chunk(
   if (letters.length > 0) made.letters = letters;
   // Blanks at the ends of a chunk that stands alone draw nothing.
   if (!many && letters.length === 0) made.text = text.trimEnd() === text ? text : made.horizontal === 'left' ? text.trimEnd() : text; // prettier-ignore
-  if (many && runs.some((r) => r.look && r.look.visible !== look.visible))
-    losses.add('hidden pieces of a line are shown');
+  if (many && runs.some((r) => r.look && r.look.visible !== look.visible)) losses.add('hidden-pieces-shown');
   return { text: made, y: end };
 }
 
@@ -249,7 +248,7 @@ function textEntity(
   const oblique = Math.atan2(-slant, height);
   const near = (v: number): number => (Math.abs(v - 1) < 1e-9 ? 1 : v);
   const id = x.newId();
-  if (ux * vy - uy * vx < 0) x.loss('mirrored text is set readable', id);
+  if (ux * vy - uy * vx < 0) x.loss('mirrored-text-readable', id);
   const apart = style.get('letter-spacing');
   const spacing = apart && apart !== 'normal' ? (parseLength(apart, { percentOf: size, em: size }) ?? 0) * lu : 0;
   const along = run.along && { path: transformPath(run.along.path, m), offset: run.along.offset * lu };

@@ -1,3 +1,5 @@
+import type { Reason } from '../../drawing/reasons.js';
+import { because, reasonWords } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
@@ -131,13 +133,13 @@ class SvgReader {
   }
 
   /** Something that an element asks for and that is not carried: in the ledger, and with its place among the notes. */
-  private miss(carryOver: CarryOver, reason: string, e: XmlElement): void {
+  private miss(carryOver: CarryOver, reason: Reason, e: XmlElement): void {
     const id = e.attributes.get('id');
     this.lose(carryOver, 'dropped', reason);
-    this.note(reason, `line ${e.line}${id ? `, ${e.name} ${id}` : `, ${e.name}`}`, 'note');
+    this.note(reasonWords(reason), `line ${e.line}${id ? `, ${e.name} ${id}` : `, ${e.name}`}`, 'note');
   }
 
-  lose(carryOver: CarryOver, action: LedgerAction, reason: string, id?: number): void {
+  lose(carryOver: CarryOver, action: LedgerAction, reason: Reason, id?: number): void {
     this.ledger.add({ carryOver, action, reason, ...(id !== undefined && { id }) });
   }
 
@@ -225,10 +227,9 @@ class SvgReader {
     this.checkSafety(e);
     if (NOT_DRAWN.has(e.name)) return;
     if (e.name.startsWith('other:')) return;
-    if (ANIMATION.test(e.name)) return this.miss('links', 'animation is not carried: the first picture is', e);
+    if (ANIMATION.test(e.name)) return this.miss('links', 'animation-not-carried', e);
     if (e.name === 'script') return;
-    if (e.name === 'foreignObject')
-      return this.miss('text', 'foreignObject (HTML inside the drawing) is not carried', e);
+    if (e.name === 'foreignObject') return this.miss('text', 'foreign-object-not-carried', e);
 
     const style = outer.style.child(e, this.sheet);
     const transform = style.get('transform') ?? e.attributes.get('transform');
@@ -314,15 +315,15 @@ class SvgReader {
       const v = style.get(name) ?? e.attributes.get(name);
       return v !== undefined && v !== 'none' && v !== '' && v !== 'normal';
     };
-    if (has('mask')) this.miss('colour', 'masks are not carried', e);
-    if (has('filter')) this.miss('colour', 'filter effects are not carried', e);
-    if (has('mix-blend-mode')) this.miss('colour', 'blend modes are not carried', e);
+    if (has('mask')) this.miss('colour', 'masks-not-carried', e);
+    if (has('filter')) this.miss('colour', 'filters-not-carried', e);
+    if (has('mix-blend-mode')) this.miss('colour', 'blend-modes-not-carried', e);
     for (const name of ['fill', 'stroke'] as const) {
       const value = style.get(name);
       if (!value?.startsWith('url(')) continue;
       const server = referred(this.document, value)?.name;
       if (server !== undefined && !/^(linearGradient|radialGradient|pattern)$/.test(server))
-        this.miss('colour', `paint by <${server}> is not carried`, e);
+        this.miss('colour', because('paint-not-carried', { server }), e);
     }
   }
 
@@ -528,7 +529,7 @@ class SvgReader {
     const made = readImage(e, state, { ...this.baseOf(e, state), id, look });
     if (made && !isReachable(made)) this.miss('links', BEYOND, e);
     else if (made) this.drawing.entities.push(made);
-    else this.miss('links', 'pictures without a size that could be told are not carried', e);
+    else this.miss('links', 'picture-without-size', e);
   }
 
   private text(e: XmlElement, state: State): void {
@@ -555,7 +556,7 @@ class SvgReader {
     const length = parseLength(e.attributes.get('textLength'), { percentOf: state.viewport.width, em: state.em });
     if (length === null || !(length > 0)) return {};
     if (e.attributes.get('lengthAdjust') === 'spacingAndGlyphs') return { stretchTo: length };
-    this.lose('text', 'approximated', 'text stretched by the room between its letters keeps its own width');
+    this.lose('text', 'approximated', 'text-stretch-not-kept');
     return {};
   }
 
@@ -600,7 +601,7 @@ class SvgReader {
         `the document breaks off: ${document.broken.message}; what comes before it is kept`,
         `line ${document.broken.line}`,
       );
-      this.lose('links', 'dropped', 'the file is broken off: what follows the break is missing');
+      this.lose('links', 'dropped', 'file-broken-off');
     }
     if (document.tooDeep > 0)
       this.note('elements nested more than 256 deep are left out', `${document.tooDeep} elements`);
@@ -612,7 +613,7 @@ class SvgReader {
   }
 }
 
-const BEYOND = 'objects with coordinates beyond all bounds are left out';
+const BEYOND = 'objects-beyond-bounds';
 
 /** Whether all places and sizes of an entity are numbers that can be drawn with. */
 function isReachable(e: Entity): boolean {

@@ -1,3 +1,4 @@
+import type { Reason } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { inverse } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
@@ -34,7 +35,7 @@ export interface State {
 /** Where readers of single features leave what they could not carry. */
 export interface Reporter {
   note(text: string, where: string): void;
-  lose(carryOver: CarryOver, action: LedgerAction, reason: string, id?: number): void;
+  lose(carryOver: CarryOver, action: LedgerAction, reason: Reason, id?: number): void;
 }
 
 /** The styles of elements that are drawn elsewhere than they stand, such as markers: inherited along their own parents. */

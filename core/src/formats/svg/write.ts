@@ -1,3 +1,6 @@
+import type { Thing } from '../../drawing/ledger.js';
+import type { Reason } from '../../drawing/reasons.js';
+import { because } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { applyPoint, applyVector, compose, planarSimilarity, scaling, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
@@ -49,6 +52,15 @@ const NO_CURVES: CurveSink = { move() {}, line() {}, arc() {}, cubic() {}, nurbs
 export function writeSvg(drawing: Drawing, options: WriteOptions, work?: Work): Writing {
   return new SvgWriter(drawing, options, work).write();
 }
+
+/** Why what an insert shows is not all there. */
+const CUT = {
+  recursive: 'inserts-in-themselves',
+  deep: 'inserts-too-deep',
+  missing: 'inserts-of-missing-block',
+  many: 'copies-beyond-number',
+  beyond: 'inserts-at-beyond-bounds',
+} as const;
 
 class SvgWriter {
   private readonly ledger = new Ledger('write');
@@ -124,7 +136,7 @@ class SvgWriter {
       if (to !== name)
         this.ledger.add({
           carryOver: 'layers', action: 'changed', onPurpose: true, renamed: { from: name, to },
-          reason: `layer ${JSON.stringify(name)} renamed: XML holds no control characters`,
+          reason: because('layer-renamed-for-xml', { name: JSON.stringify(name) }),
         }); // prettier-ignore
     }
     // A painted drawing opens its layers as it comes to them; those that hold nothing are put in at the end.
@@ -149,7 +161,7 @@ class SvgWriter {
       this.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'entities on sheets (paper space) are left out',
+        reason: 'sheets-left-out',
         count: sheets,
         onPurpose: true,
       });
@@ -158,13 +170,13 @@ class SvgWriter {
     if (replaced.size > 0) {
       this.ledger.add({
         carryOver: 'colour', action: 'changed', onPurpose: true, count: replaced.size,
-        reason: 'colours replaced by the colour chart', recoloured: Object.fromEntries(replaced),
+        reason: 'recoloured-by-chart', recoloured: Object.fromEntries(replaced),
       }); // prettier-ignore
     }
     if (this.options.hairline) {
       this.ledger.add({
         carryOver: 'colour', action: 'changed', onPurpose: true,
-        reason: `all lines written ${this.options.hairline} mm wide`,
+        reason: because('one-width-for-all', { width: this.options.hairline }),
       }); // prettier-ignore
     }
     return { bytes: this.document(), ledger: this.ledger.rows };
@@ -186,19 +198,12 @@ class SvgWriter {
         transform: turned ? `matrix(${matrix} ${shift})` : `translate(${shift})`,
       }, {}); // prettier-ignore
     }
-    this.became(v.entity, 'group', 'blocks written as groups, and as references to them where they look alike');
+    this.became(v.entity, 'group', 'blocks-as-references');
     return true;
   }
 
-  private cut(insert: Entity, why: string): void {
-    const reason = {
-      recursive: 'inserts of a block in itself',
-      deep: 'inserts nested too deep',
-      missing: 'inserts of a block that is not there',
-      many: 'copies of inserts beyond what can be drawn one by one',
-      beyond: 'inserts at places beyond all bounds',
-    }[why];
-    this.ledger.add({ carryOver: 'links', action: 'dropped', reason: reason ?? why, id: insert.id });
+  private cut(insert: Entity, why: keyof typeof CUT): void {
+    this.ledger.add({ carryOver: 'links', action: 'dropped', reason: CUT[why], id: insert.id });
   }
 
   private document(): Uint8Array {
@@ -223,7 +228,7 @@ class SvgWriter {
     return new TextEncoder().encode(text);
   }
 
-  private became(e: Entity, to: string, reason: string): void {
+  private became(e: Entity, to: Thing, reason: Reason): void {
     this.ledger.add({
       carryOver: 'curves',
       action: 'changed',
@@ -247,26 +252,26 @@ class SvgWriter {
     if (this.styles.asksForThinnest(resolved)) {
       this.ledger.add({
         carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
-        reason: 'lines of weight 0, the thinnest there are, written 0.05 mm wide: SVG shows none of width 0',
+        reason: 'hairline-as-thin-line',
       }); // prettier-ignore
     }
     for (const paint of [e.look.fill, e.look.stroke]) {
       if (paint.kind === 'gradient' && paint.place && e.kind !== 'text' && e.kind !== 'richText')
-        this.ledger.add({ carryOver: 'colour', action: 'kept', reason: 'gradients written as gradients', id: e.id });
+        this.ledger.add({ carryOver: 'colour', action: 'kept', reason: 'gradients-kept', id: e.id });
       else if (paint.kind === 'gradient' || paint.kind === 'pattern') {
         this.ledger.add({
           carryOver: 'colour',
           action: 'dropped',
-          reason: `${paint.kind}s are replaced by one plain colour`,
+          reason: because('paints-to-plain-colour', { paint: paint.kind }),
           id: e.id,
         });
       }
     }
     if (e.extended) {
-      this.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'extended data has no place in SVG', id: e.id });
+      this.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'extended-data-not-in-svg', id: e.id });
     }
     if (e.thickness) {
-      this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: 'thickness has no place in SVG', id: e.id });
+      this.ledger.add({ carryOver: 'curves', action: 'dropped', reason: 'thickness-not-in-svg', id: e.id });
     }
     switch (e.kind) {
       case 'line': {
@@ -275,7 +280,7 @@ class SvgWriter {
       }
       case 'point': {
         const p = project(m, e.at);
-        this.became(e, 'path', 'points written as dots');
+        this.became(e, 'path', 'points-as-dots');
         return put('path', { d: `M${this.list([p[0], p[1]])}h0` });
       }
       case 'circle': {
@@ -294,7 +299,7 @@ class SvgWriter {
           this.ledger.add({
             carryOver: 'colour',
             action: 'dropped',
-            reason: 'widths along polylines are not written to SVG',
+            reason: 'polyline-widths-not-in-svg',
             id: e.id,
           });
         }
@@ -318,19 +323,19 @@ class SvgWriter {
         const loops = e.loops.map((l) => transformPath(l.path, raised(m, e.elevation)));
         for (const l of loops) this.sayCubics(v, l);
         const d = loops.map((l) => this.pathText(l)).join('');
-        this.became(e, 'path', 'solid hatches written as filled paths');
+        this.became(e, 'path', 'hatches-as-fills');
         return put('path', { d }, true);
       }
       case 'face': {
         if (e.solid) {
-          this.became(e, 'polyline', 'filled corners written as filled polygons');
+          this.became(e, 'polyline', 'corners-as-polygons');
           const pts = e.corners.map((c) => this.list(project(m, c)));
           return put('polygon', { points: pts.join(' ') }, true);
         }
         break;
       }
       case 'insert':
-        this.became(e, 'group', 'blocks written expanded, as groups');
+        this.became(e, 'group', 'blocks-expanded');
         return;
       case 'opaque':
         this.ledger.add(
@@ -340,15 +345,15 @@ class SvgWriter {
                 action: 'changed',
                 onPurpose: true,
                 reason: e.picture
-                  ? `${e.type} written as its picture`
-                  : `${e.type} written as the lines and texts that show it`,
+                  ? because('shown-by-picture', { what: e.type })
+                  : because('shown-by-parts', { what: e.type }),
                 becomes: { from: 'opaque', to: 'group', gone: 1, entities: 1 },
                 id: e.id,
               }
             : {
                 carryOver: 'curves',
                 action: 'dropped',
-                reason: `${e.type} cannot be written to SVG`,
+                reason: because('not-in-svg', { what: e.type }),
                 becomes: { from: 'opaque', to: 'nothing', gone: 1, entities: 0 },
                 id: e.id,
               },
@@ -356,12 +361,12 @@ class SvgWriter {
         return;
       case 'dimension':
       case 'leader':
-        this.became(e, 'group', `${e.kind}s written as the lines and texts that show them`);
+        this.became(e, 'group', because('kind-shown-by-parts', { kind: e.kind }));
         return;
       case 'ray': {
         const at = applyPoint(v.toWorld, e.at);
         const ends = rayWithin(at, applyVector(v.toWorld, e.direction), e.both, this.bounds.box);
-        this.became(e, ends ? 'line' : 'nothing', 'lines without end written as far as the drawing reaches');
+        this.became(e, ends ? 'line' : 'nothing', 'endless-line-ended');
         if (!ends) return;
         const [a, b] = ends;
         return put('line', { x1: number(a[0]), y1: number(-a[1]), x2: number(b[0]), y2: number(-b[1]) });
@@ -385,7 +390,7 @@ class SvgWriter {
       this.ledger.add({
         carryOver: 'curves',
         action: 'dropped',
-        reason: `${e.kind} cannot be written to SVG in this position`,
+        reason: because('kind-not-in-svg-here', { kind: e.kind }),
         id: e.id,
       });
       return;
@@ -396,7 +401,7 @@ class SvgWriter {
         : e.kind === 'arc' || e.kind === 'circle' || e.kind === 'ellipse'
           ? e.centre[2]
           : 0;
-    if (e.kind !== 'path') this.became(e, 'path', `${e.kind}s written as paths with true arcs`);
+    if (e.kind !== 'path') this.became(e, 'path', because('as-paths-with-arcs', { kind: e.kind }));
     const onPage = transformPath(arc, raised(m, lift));
     this.sayCubics(v, onPage);
     put('path', { d: this.pathText(onPage) });
@@ -431,10 +436,10 @@ class SvgWriter {
     if (e.kind === 'image') {
       this.ledger.add({
         carryOver: 'links', action: 'dropped', onPurpose: true, id: e.id,
-        reason: e.wipeout ? 'wipeouts written as their outlines' : 'pictures written as their frames',
+        reason: e.wipeout ? 'wipeout-as-outline' : 'picture-as-frame',
       }); // prettier-ignore
     }
-    this.became(e, 'path', e.kind === 'mesh' ? 'meshes written by their edges' : 'frames of pictures written as paths');
+    this.became(e, 'path', e.kind === 'mesh' ? 'meshes-by-edges' : 'frames-as-paths');
     put('path', { d: this.pathText(path.build()) });
   }
 
@@ -463,11 +468,11 @@ class SvgWriter {
       path.moveTo(a[0], a[1]).lineTo(b[0], b[1]);
     }
     const d = this.pathText(path.build());
-    this.became(e, 'path', 'pattern hatches written as their lines');
+    this.became(e, 'path', 'patterns-as-lines');
     if (pattern.tooDense) {
       this.ledger.add({
         carryOver: 'colour', action: 'approximated', id: e.id,
-        reason: 'hatch patterns too dense to be drawn line by line were cut short',
+        reason: 'hatch-cut-short',
       }); // prettier-ignore
     }
     const { resolved: r } = v;
@@ -481,7 +486,7 @@ class SvgWriter {
       this.ledger.add({
         carryOver: 'curves',
         action: 'approximated',
-        reason: 'splines whose numbers do not fit together are written by their points',
+        reason: 'unfit-splines-by-points',
         id: e.id,
       });
       const p = e.fitPoints && e.fitPoints.length >= 6 ? e.fitPoints : e.points;
@@ -490,7 +495,7 @@ class SvgWriter {
         const q = project(m, [p[i]!, p[i + 1]!, p[i + 2]!]);
         pts.push(number(q[0]) + ',' + number(q[1]));
       }
-      this.became(e, 'polyline', 'splines written by their points');
+      this.became(e, 'polyline', 'splines-by-points');
       return put('polyline', { points: pts.join(' ') });
     }
     const points = new Float64Array(e.points.length);
@@ -502,12 +507,12 @@ class SvgWriter {
         carryOver: 'curves',
         action: 'approximated',
         onPurpose: true,
-        reason: 'rational or high-degree splines written as cubics',
+        reason: 'splines-as-cubics',
         deviation: { value: Number(deviation.toPrecision(2)), unit: this.options.unit },
         id: e.id,
       });
     }
-    this.became(e, 'path', 'splines written as Bézier paths');
+    this.became(e, 'path', 'splines-as-beziers');
     const path = new PathBuilder();
     for (const [i, { start, numbers: q }] of pieces.entries()) {
       if (i === 0) path.moveTo(start[0], start[1]);
@@ -537,7 +542,7 @@ class SvgWriter {
     const longer = lengthOf({ ...bare, path: withCubics(path) }) - lengthOf({ ...bare, path });
     const area = e.kind === 'hatch' ? (r.fill ?? r.stroke) : r.fill;
     this.ledger.add({
-      carryOver: 'curves', action: 'approximated', onPurpose: true, reason: 'arcs of paths written as cubics', id: e.id,
+      carryOver: 'curves', action: 'approximated', onPurpose: true, reason: 'arcs-as-cubics', id: e.id,
       deviation: { value: Number((radius * CUBIC_OFF).toPrecision(2)), unit: this.options.unit },
       ...(r.stroke !== null && e.kind !== 'hatch' && { added: { [curveKey(r.layer, hex(r.stroke))]: longer } }),
       ...(area !== null && { filled: { [curveKey(r.layer, hex(area))]: longer } }),
@@ -553,21 +558,21 @@ class SvgWriter {
     if (e.kind === 'richText') {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,
-        reason: 'rich text written as a text per line and style',
+        reason: 'rich-text-by-line-and-style',
         becomes: { from: 'richText', to: 'text', gone: 1, entities: lines.filter((l) => l.text.trim() !== '').length },
         id: e.id,
       }); // prettier-ignore
     } else if (e.along && lines.length > 1 && e.widthFactor !== 1) {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,
-        reason: 'narrowed text along a path written letter by letter',
+        reason: 'narrow-path-text-by-letter',
         becomes: { from: 'text', to: 'text', gone: 1, entities: lines.length },
         id: e.id,
       }); // prettier-ignore
     } else if (e.sizeOf === 'capital') {
       this.ledger.add({
         carryOver: 'text', action: 'changed', onPurpose: true,
-        reason: 'heights of capitals written as font sizes (em), by the metrics of the font or its stand-in',
+        reason: 'capitals-as-em',
         id: e.id,
       }); // prettier-ignore
     }

@@ -31,33 +31,26 @@ const NO_LAYERS: ReadonlySet<string> = new Set();
 /** Station three: steps in order, each saying what it changed; any of them can be changed tomorrow. */
 export function Prepare() {
   const { drawing, worker, setSteps } = useDrawing();
+  const { steps } = drawing;
   const told = useFontUses();
   const [picking, setPicking] = useState<{ step: string; name: string } | null>(null);
-  const [picked, setPicked] = useState<Record<string, string>>({});
   const { prepared, fault } = usePreparedScene();
+  const picked = usePickedWords(steps, worker, prepared);
   const tools = useTools(prepared, NO_LAYERS);
   const figures = { unit: prepared?.unit ?? null, scale: 1 };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const { steps } = drawing;
   useEffect(() => {
     if (tools.tool !== 'ask') setPicking(null);
   }, [tools.tool]);
   const pick = async (at: { step: string; name: string }, id: number): Promise<void> => {
-    const told = await worker?.describe([id]);
     const ref = await worker?.refOf(id);
-    if (!told || !ref) return;
-    const length = told.facts.find((f) => 'value' in f && (f.label === 'length' || f.label === 'around'));
-    const long = length && 'value' in length ? `, ${round(length.value)} ${prepared?.unit ?? 'units'} long` : '';
-    const layer = told.facts.find((f) => f.label === 'layer');
-    const on = layer && 'text' in layer ? ` on ${layer.text}` : '';
-    setPicked((old) => ({ ...old, [ref]: `${told.title.toLowerCase()}${on}${long}` }));
+    if (!ref) return;
+    const put = (s: PlannedStep): PlannedStep => ({ ...s, params: { ...s.params, [at.name]: withPicked(s, at.name, ref) } }); // prettier-ignore
     setSteps(
-      steps.map((s) =>
-        s.id === at.step ? { ...s, params: { ...s.params, [at.name]: withPicked(s, at.name, ref) } } : s,
-      ),
+      steps.map((s) => (s.id === at.step ? put(s) : s)),
       'curve picked',
     );
     tools.ask(null);
@@ -181,6 +174,38 @@ export function Prepare() {
       }
     />
   );
+}
+
+/** All that is picked in a plan. */
+const pickedIn = (steps: readonly PlannedStep[]): string[] =>
+  steps.flatMap((s) =>
+    Object.entries(stepById(s.step)?.params ?? {}).flatMap(([name, one]) => {
+      const refs = s.params[name];
+      return one.kind === 'picked' && Array.isArray(refs) ? (refs as string[]) : [];
+    }),
+  );
+
+/** What is picked, in words, by reference: asked anew whenever the drawing is another, so that it is told after a reload too. */
+function usePickedWords(
+  steps: readonly PlannedStep[],
+  worker: ReturnType<typeof useDrawing>['worker'],
+  prepared: unknown,
+): Record<string, string> {
+  const [words, setWords] = useState<Record<string, string>>({});
+  const refs = JSON.stringify([...new Set(pickedIn(steps))]);
+  useEffect(() => {
+    const list = JSON.parse(refs) as string[];
+    if (!worker || !prepared || list.length === 0) return;
+    let live = true;
+    worker.wordsOf(list).then(
+      (told) => live && setWords(Object.fromEntries(list.flatMap((ref, i) => (told[i] ? [[ref, told[i]]] : [])))),
+      () => {},
+    );
+    return () => {
+      live = false;
+    };
+  }, [refs, worker, prepared]);
+  return words;
 }
 
 /** What is picked for a parameter with one thing more; the newest alone where one is all it takes. */

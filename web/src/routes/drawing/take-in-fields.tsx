@@ -1,7 +1,7 @@
 import type { DecisionName, IntakeDecisions, Kept, ParameterSet } from '@scalaria/core';
 import { DECISIONS, DECISION_TABLE, decidedOf, wholeDecisions } from '@scalaria/core';
 import { ParameterForm } from '../../forms/parameter-form';
-import { Fold } from '../../parts/field';
+import { Section } from '../../parts/field';
 import { useDrawing } from './drawing-context';
 
 /** Decisions with a section of their own; all others are laid out from what they say of their fields. */
@@ -21,11 +21,11 @@ function FieldSection({ name }: { name: DecisionName }) {
   const { title } = DECISION_TABLE[name];
   const fields: ParameterSet = DECISION_TABLE[name].fields;
   const whole = wholeDecisions(drawing.intake) as unknown as Kept;
-  const said = decidedOf(drawing.intake).find((d) => d.name === name)?.words ?? 'as it comes';
+  const said = decidedOf(drawing.intake).find((d) => d.name === name)?.words;
   const tell = (field: string, value: unknown): void =>
     decide({ [field]: value } as Partial<IntakeDecisions>, title.toLowerCase());
   return (
-    <Fold title={title} said={said}>
+    <Section title={title} aside={said && <span className="text-sm text-quiet">{said}</span>}>
       {Object.entries(fields).map(([field, one]) =>
         one.kind === 'group' ? (
           <ParameterForm key={field} params={one.params} values={whole[field] as Kept} unit={null} onChange={(v) => tell(field, v)} />
@@ -33,6 +33,6 @@ function FieldSection({ name }: { name: DecisionName }) {
           <ParameterForm key={field} params={{ [field]: one }} values={{ [field]: whole[field]! }} unit={null} onChange={(v) => tell(field, v[field])} />
         ),
       )}
-    </Fold>
+    </Section>
   ); // prettier-ignore
 }
