@@ -39,6 +39,32 @@ const arrows = LEVELS.flatMap((level, i) => {
   }));
 });
 
+/** Within the formats: what drafting files share stands below them, and no format knows another. */
+const FORMATS = ['dxf', 'dwg', 'svg'];
+const formats = ['drafting', ...FORMATS].map((folder) => ({
+  files: [`core/src/formats/${folder}/**/*.ts`],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            group: FORMATS.filter((f) => f !== folder).map((f) => `../${f}/**`),
+            message: `formats/${folder}/ knows no other format (docs/architecture.md).`,
+          },
+          {
+            group: LEVELS.slice(LEVELS.findIndex((l) => l.includes('formats')) + 1)
+              .flat()
+              .map((f) => `**/${f}/**`),
+            message: 'formats/ comes before these: arrows point one way (docs/architecture.md).',
+          },
+          { group: ['node:*', 'react', 'express'], message: 'The core knows no host and no interface.' },
+        ],
+      },
+    ],
+  },
+}));
+
 const between = [
   [['core'], ['@scalaria/server', '@scalaria/web', '@scalaria/cli', '@scalaria/demo']],
   [['server'], ['@scalaria/web', '@scalaria/cli', '@scalaria/demo', 'react', 'react-*']],
@@ -89,5 +115,6 @@ export default tseslint.config(
     },
   },
   ...arrows,
+  ...formats,
   ...between,
 );

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import type { ErrorCode } from '../src/index.js';
 import { DEFAULT_TARGETS, Stopped, UserError, deliver, loadFont, readDrawing, runSteps } from '../src/index.js';
 import { inverse, scaling } from '../src/geometry/affine.js';
-import { formatDecimal } from '../src/formats/dxf/numbers.js';
+import { formatDecimal } from '../src/formats/drafting/numbers.js';
 import { writeDwg } from '../src/formats/dwg/write.js';
 import { writeDxf } from '../src/formats/dxf/write.js';
 import { bytesOf, drawingOf, fonts } from './helpers.js';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Drawing, Entity } from '../src/index.js';
 import { DRAFTING_DEFAULT, PathBuilder } from '../src/index.js';
-import { gridFaces } from '../src/formats/dxf/read-polyline.js';
+import { gridFaces } from '../src/formats/drafting/read-polyline.js';
 import { plainOfRichText } from '../src/text/text-codes.js';
 import { drawingOf } from './helpers.js';
 import { canonical } from './dxf/canonical.js';

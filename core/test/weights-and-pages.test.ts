@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { boundsOf, prepare, NO_DECISIONS } from '../src/index.js';
-import { nearestWeight } from '../src/formats/dxf/weights.js';
+import { nearestWeight } from '../src/formats/drafting/weights.js';
 import { bytesOf, dxf, fonts, hop, read, risks, textOf } from './helpers.js';
 
 describe('the thinnest line', () => {

@@ -12,7 +12,7 @@ import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import type { Work, Writing } from '../formats/format.js';
 import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
-import { withTemplate } from '../formats/dxf/template.js';
+import { withTemplate } from '../formats/drafting/template.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { formatById } from '../formats/index.js';
 import type { IntakeDecisions } from '../intake/decisions.js';

@@ -1,6 +1,6 @@
 import { WRITABLE_DWG } from './dwg/versions.js';
 import type { ParameterSet } from '../parameters/parameter.js';
-import { WRITABLE_VERSIONS } from './dxf/versions.js';
+import { WRITABLE_VERSIONS } from './drafting/versions.js';
 import { DWG_OPTIONS, DXF_OPTIONS, SVG_OPTIONS } from './write-options.js';
 
 /** What is known of a format without its reader and writer: enough to name, choose and check it. */

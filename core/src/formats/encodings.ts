@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { isBinaryDxf } from './dxf/binary.js';
-import { encodingOf } from './dxf/decoding.js';
+import { encodingOf } from './drafting/decoding.js';
 
 /** The encodings that texts of older drawings come in, by the names that decoders know (WHATWG Encoding Standard). */
 export const TEXT_ENCODINGS = [

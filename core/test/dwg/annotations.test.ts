@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Drawing, Entity, Opaque } from '../../src/index.js';
 import { readDrawing, transformDrawing } from '../../src/index.js';
-import { parseRaw } from '../../src/formats/dxf/raw-tags.js';
+import { parseRaw } from '../../src/formats/drafting/raw-tags.js';
 import { BitWriter } from '../../src/formats/dwg/bit-writer.js';
 import { readDwg } from '../../src/formats/dwg/read.js';
 import { writeDwg } from '../../src/formats/dwg/write.js';

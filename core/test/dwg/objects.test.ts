@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../../src/index.js';
 import { readDrawing } from '../../src/index.js';
-import { decodeSolidText } from '../../src/formats/dxf/region-edges.js';
-import { parseRaw } from '../../src/formats/dxf/raw-tags.js';
+import { decodeSolidText } from '../../src/formats/drafting/region-edges.js';
+import { parseRaw } from '../../src/formats/drafting/raw-tags.js';
 import { BitWriter } from '../../src/formats/dwg/bit-writer.js';
 import { readDwg } from '../../src/formats/dwg/read.js';
 import { writeDwg } from '../../src/formats/dwg/write.js';

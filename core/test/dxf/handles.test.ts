@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { HandleSet } from '../../src/formats/dxf/handle-set.js';
-import { Handles, handleNumber, handleText } from '../../src/formats/dxf/handles.js';
-import { Pointers } from '../../src/formats/dxf/pointers.js';
+import { HandleSet } from '../../src/formats/drafting/handle-set.js';
+import { Handles, handleNumber, handleText } from '../../src/formats/drafting/handles.js';
+import { Pointers } from '../../src/formats/drafting/pointers.js';
 import { dxf, read } from '../helpers.js';
 
 const lines = (...keys: string[]) =>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { degreesOf, formatDecimal, parseDecimal, putDecimal, radiansOf } from '../../src/formats/dxf/numbers.js';
+import { degreesOf, formatDecimal, parseDecimal, putDecimal, radiansOf } from '../../src/formats/drafting/numbers.js';
 import { UserError } from '../../src/index.js';
 import { bytesOf } from '../helpers.js';
 

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { evaluate, nurbsFault } from '../../src/geometry/nurbs.js';
 import { cubicAt } from '../../src/geometry/beziers.js';
 import { fillLoops, splitSubpaths, subpaths, nodeCount } from '../../src/geometry/path.js';
-import { draftingCurve } from '../../src/formats/dxf/path-drafting.js';
+import { draftingCurve } from '../../src/formats/drafting/path-drafting.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
 
 const path = (d: string) => parsePathData(d).path;

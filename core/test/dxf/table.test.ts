@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { ENTITY_READERS } from '../../src/formats/dxf/read-entities.js';
+import { ENTITY_READERS } from '../../src/formats/drafting/read-entities.js';
 import { dxf, fonts, textOf } from '../helpers.js';
 import { buildScene, formatById, readDrawing } from '../../src/index.js';
 import { writeDxf } from './formats.js';

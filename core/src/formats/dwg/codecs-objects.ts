@@ -1,5 +1,5 @@
-import { isPointer } from '../dxf/raw-tags.js';
-import { valueType } from '../dxf/binary.js';
+import { isPointer } from '../drafting/raw-tags.js';
+import { valueType } from '../drafting/value-types.js';
 import { BitReader } from './bit-reader.js';
 import { BitWriter } from './bit-writer.js';
 import type { Codec } from './codec.js';

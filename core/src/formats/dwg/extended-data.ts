@@ -3,7 +3,7 @@ import { BitWriter } from './bit-writer.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
 import { CODE_PAGE_1252 } from './versions.js';
-import { escapeUnicode } from '../dxf/tag-writer.js';
+import { escapeUnicode } from '../drafting/tag-sink.js';
 
 /** Extended data of one application, as bytes (Open Design Specification, "Extended entity data"). */
 export interface ExtendedData {

@@ -1,7 +1,7 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import { nearestIndex } from '../../drawing/palette.js';
-import { radiansOf } from '../dxf/numbers.js';
-import type { TextDecoding } from '../dxf/decoding.js';
+import { radiansOf } from '../drafting/numbers.js';
+import type { TextDecoding } from '../drafting/decoding.js';
 import { BitReader } from './bit-reader.js';
 import type { Fields, NamedTable } from './fields.js';
 import type { BlockWords } from './block-words.js';

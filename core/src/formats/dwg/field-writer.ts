@@ -1,8 +1,8 @@
 import type { PlainReason } from '../../drawing/reasons.js';
 import type { Vec3 } from '../../geometry/vector.js';
-import { isPointer } from '../dxf/raw-tags.js';
-import { radiansOf } from '../dxf/numbers.js';
-import { escapeUnicode } from '../dxf/tag-writer.js';
+import { isPointer } from '../drafting/raw-tags.js';
+import { radiansOf } from '../drafting/numbers.js';
+import { escapeUnicode } from '../drafting/tag-sink.js';
 import { BitWriter } from './bit-writer.js';
 import type { Fields, NamedTable } from './fields.js';
 import type { BlockWords } from './block-words.js';

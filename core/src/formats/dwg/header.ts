@@ -6,7 +6,7 @@ import type { NamedTable } from './fields.js';
 import { HARD_POINTER } from './fields.js';
 import type { HeaderVariable } from './header-variables.js';
 import { HEADER_VARIABLES } from './header-variables.js';
-import { degreesOf, formatDecimal, radiansOf } from '../dxf/numbers.js';
+import { degreesOf, formatDecimal, radiansOf } from '../drafting/numbers.js';
 import { weightNumber, weightOf } from './codecs-tables.js';
 
 /** Dimension variables in the order in which a header has them. */

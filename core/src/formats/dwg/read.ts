@@ -1,7 +1,7 @@
 import type { ReadWork, Reading } from '../format.js';
 import { UnreadableFile, checkStop } from '../format.js';
-import { TextDecoding, encodingOf } from '../dxf/decoding.js';
-import { RecordReader } from '../dxf/record-reader.js';
+import { TextDecoding, encodingOf } from '../drafting/decoding.js';
+import { RecordReader } from '../drafting/record-reader.js';
 import { BitReader } from './bit-reader.js';
 import type { DwgClass } from './class-list.js';
 import { readClasses } from './class-list.js';

@@ -1,5 +1,5 @@
-import type { RecordSource } from '../dxf/record-reader.js';
-import { HandleSet } from '../dxf/handle-set.js';
+import type { RecordSource } from '../drafting/record-reader.js';
+import { HandleSet } from '../drafting/handle-set.js';
 import type { BlockWords } from './block-words.js';
 import type { DwgClass } from './class-list.js';
 import type { NamedTable } from './fields.js';

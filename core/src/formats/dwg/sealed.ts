@@ -1,4 +1,4 @@
-import { SEALED_BITS, SEALED_VERSION } from '../dxf/sealed.js';
+import { SEALED_BITS, SEALED_VERSION } from '../drafting/sealed.js';
 import type { TagRecord } from './tag-store.js';
 import type { ValueBag } from './value-bag.js';
 

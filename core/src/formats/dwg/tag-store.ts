@@ -1,10 +1,10 @@
 import { UnwritableNumber } from '../unwritable.js';
-import { valueType } from '../dxf/binary.js';
-import { handleNumber } from '../dxf/handles.js';
-import { degreesOf, radiansOf } from '../dxf/numbers.js';
+import { valueType } from '../drafting/value-types.js';
+import { handleNumber } from '../drafting/handles.js';
+import { degreesOf, radiansOf } from '../drafting/numbers.js';
 import type { Entity } from '../../drawing/entity.js';
-import type { WholeEntities } from '../dxf/tag-writer.js';
-import { TagSink } from '../dxf/tag-writer.js';
+import type { WholeEntities } from '../drafting/tag-sink.js';
+import { TagSink } from '../drafting/tag-sink.js';
 
 const IS_TEXT = new Uint8Array(1100);
 for (let c = 0; c < 1100; c++) IS_TEXT[c] = valueType(c) === 'text' || valueType(c) === 'bytes' ? 1 : 0;

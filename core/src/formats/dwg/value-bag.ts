@@ -1,8 +1,8 @@
 import { soundText } from '../../drawing/sound-text.js';
 import { isDrawable } from '../../geometry/magnitude.js';
-import { Bag } from '../dxf/bag.js';
-import { valueType } from '../dxf/binary.js';
-import { degreesOf, formatDecimal, radiansOf } from '../dxf/numbers.js';
+import { Bag } from '../drafting/bag.js';
+import { valueType } from '../drafting/value-types.js';
+import { degreesOf, formatDecimal, radiansOf } from '../drafting/numbers.js';
 
 const NUMBER = 0;
 const TEXT = 1;

@@ -1,4 +1,4 @@
-import { textPlaces } from '../dxf/write-annotations.js';
+import { textPlaces } from '../drafting/write-annotations.js';
 import type { Entity, Polyline, Text } from '../../drawing/entity.js';
 import { putLight, putLine } from './codecs-curves.js';
 import { putText } from './codecs-text.js';

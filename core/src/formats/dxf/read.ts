@@ -1,9 +1,9 @@
 import type { ReadWork, Reading } from '../format.js';
 import { UnreadableFile } from '../format.js';
 import { isBinaryDxf, unpackBinary } from './binary.js';
-import { TextDecoding, encodingOf } from './decoding.js';
-import type { RecordSource } from './record-reader.js';
-import { RecordReader } from './record-reader.js';
+import { TextDecoding, encodingOf } from '../drafting/decoding.js';
+import type { RecordSource } from '../drafting/record-reader.js';
+import { RecordReader } from '../drafting/record-reader.js';
 import { TagBag, TagScanner } from './tags.js';
 
 /** Reads a DXF, ASCII or binary. Keeps all that is whole when the file is cut off, and says so. */

@@ -1,7 +1,7 @@
 import { isDrawable } from '../../geometry/magnitude.js';
-import { Bag } from './bag.js';
-import { parseDecimal, radiansOf } from './numbers.js';
-import type { TextDecoding } from './decoding.js';
+import { Bag } from '../drafting/bag.js';
+import { parseDecimal, radiansOf } from '../drafting/numbers.js';
+import type { TextDecoding } from '../drafting/decoding.js';
 
 /**
  * The tags of an ASCII DXF, in one pass over its bytes. A tag is two lines: a group code and a value. Nothing is split

@@ -1,7 +1,7 @@
 import type { Drawing } from '../../drawing/drawing.js';
 import type { EntityContext } from './entity-tags.js';
 import { parseRaw, rawValue } from './raw-tags.js';
-import type { TagSink } from './tag-writer.js';
+import type { TagSink } from './tag-sink.js';
 import { knowsKind } from './versions.js';
 import { wordTable } from '../../drawing/word-table.js';
 

@@ -4,8 +4,8 @@ import { nearestIndex } from '../../drawing/palette.js';
 import type { EntityContext, EntityTags } from './entity-tags.js';
 import { isPointer } from './raw-tags.js';
 import { beginRecord, beginTable, carriedRecord, endRecord } from './records.js';
-import type { TagSink } from './tag-writer.js';
-import type { Collected } from './write.js';
+import type { TagSink } from './tag-sink.js';
+import type { Collected } from './collected.js';
 import { nearestWeight } from './weights.js';
 
 /** Codes of a DIMSTYLE that R12 has (DXF reference of release 12, "DIMSTYLE"). */

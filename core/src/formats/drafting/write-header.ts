@@ -3,11 +3,11 @@ import type { Drawing } from '../../drawing/drawing.js';
 import { isDrafting } from '../../drawing/drawing.js';
 import type { UnitName } from '../../drawing/units.js';
 import { unitOf } from '../../drawing/units.js';
-import { valueType } from './binary.js';
+import { valueType } from './value-types.js';
 import type { EntityContext } from './entity-tags.js';
 import { handleNumber } from './handles.js';
 import { isPointer } from './raw-tags.js';
-import type { TagSink } from './tag-writer.js';
+import type { TagSink } from './tag-sink.js';
 
 /** Header variables of the source that hold in every version. */
 const ALWAYS = new Set([

@@ -1,5 +1,5 @@
 import type { Entity, Mesh } from '../../drawing/entity.js';
-import type { Common } from './read-entities.js';
+import type { Common } from './read-common.js';
 import type { CodeSet } from './rest.js';
 import { codes } from './rest.js';
 import type { Bag } from './bag.js';

@@ -1,7 +1,7 @@
 import type { EntityContext } from './entity-tags.js';
 import type { RawTag } from './raw-tags.js';
 import { formatRaw, parseRaw } from './raw-tags.js';
-import type { TagSink } from './tag-writer.js';
+import type { TagSink } from './tag-sink.js';
 
 /** Begins a symbol table; returns its handle. */
 export function beginTable(x: EntityContext, out: TagSink, name: string, count: number): string {

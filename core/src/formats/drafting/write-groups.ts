@@ -1,7 +1,7 @@
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 import { legalName as legal } from './names.js';
-import type { TagSink } from './tag-writer.js';
+import type { TagSink } from './tag-sink.js';
 
 /** One GROUP object to be: its name, and the handles of what belongs to it. */
 export interface Group {

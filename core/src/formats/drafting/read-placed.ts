@@ -2,7 +2,7 @@ import type { Entity } from '../../drawing/entity.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { radiansOf } from './numbers.js';
 import { parseRaw } from './raw-tags.js';
-import type { Common } from './read-entities.js';
+import type { Common } from './read-common.js';
 import type { Bag } from './bag.js';
 
 /** IMAGE and WIPEOUT; the file's name comes later, from the definition that the rest (340) points at. */

@@ -3,9 +3,8 @@ import type { Block, Drawing, Sheet } from '../../drawing/drawing.js';
 import { isDrafting } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
-import { writeEntity } from './write-entities.js';
 import { beginRecord, beginTable, endRecord } from './records.js';
-import type { TagSink } from './tag-writer.js';
+import type { TagSink } from './tag-sink.js';
 
 /** A space with its block: model space, a sheet, or a block proper. */
 interface Space {
@@ -96,7 +95,7 @@ export class BlockWriter {
     for (const e of this.drawing.entities) {
       if (e.sheet !== undefined) continue;
       each();
-      writeEntity(this.w, e, this.model.record);
+      this.w.write(e, this.model.record);
     }
     const [first] = this.sheets;
     if (first) this.paper(first);
@@ -115,7 +114,7 @@ export class BlockWriter {
   private paper(s: Space): void {
     const { x } = this.w;
     x.paper = true;
-    for (const e of s.entities) writeEntity(this.w, e, s.record);
+    for (const e of s.entities) this.w.write(e, s.record);
     x.paper = false;
   }
 
@@ -148,7 +147,7 @@ export class BlockWriter {
     // The entities of model space and of the first sheet stand in their own section.
     if (s === this.sheets[0]) void 0;
     else if (sheet) this.paper(s);
-    else if (s !== this.model) for (const e of s.entities) writeEntity(this.w, e, s.record);
+    else if (s !== this.model) for (const e of s.entities) this.w.write(e, s.record);
     begin('ENDBLK', 'AcDbBlockEnd', block?.endKey);
   }
 }

@@ -6,7 +6,6 @@ import { linesOf } from '../../text/layout.js';
 import type { EntityTags } from './entity-tags.js';
 import { DIMENSION_FORMS } from './read-annotations.js';
 import { encodeText } from './write-text.js';
-import { writeEntity } from './write-entities.js';
 
 const HORIZONTAL = ['left', 'centre', 'right', 'aligned', 'middle', 'fit'];
 const VERTICAL = ['baseline', 'bottom', 'middle', 'top'];
@@ -162,8 +161,8 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
       becomes: { from: 'dimension', to: e.picture ? 'insert' : 'nothing', gone: 1, entities: e.picture ? 1 : 0 },
       id: e.id,
     });
-    if (!e.picture) partsOf(e, { dimensionStyles: [], blocks: new Map() }).forEach((p) => writeEntity(w, p, owner));
-    else writeEntity(w, insertOf(e, e.picture), owner);
+    if (!e.picture) partsOf(e, { dimensionStyles: [], blocks: new Map() }).forEach((p) => w.write(p, owner));
+    else w.write(insertOf(e, e.picture), owner);
     return;
   }
   const p = e.points;

@@ -5,7 +5,7 @@ import { nurbsFault } from '../../geometry/nurbs.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
 import type { Entity, HatchGradient, HatchLoop, PatternLine } from '../../drawing/entity.js';
 import { PathBuilder } from '../../geometry/path.js';
-import type { Common } from './read-entities.js';
+import type { Common } from './read-common.js';
 import type { Bag } from './bag.js';
 
 /** Reads the tags of a record one after the other. */

@@ -3,7 +3,7 @@ import type { Entity, Opaque } from '../../drawing/entity.js';
 import type { PartBase } from '../../drawing/arrows.js';
 import { multileaderParts } from './multileader.js';
 import { decodeProxyGraphic } from './proxy-graphic.js';
-import type { Common } from './read-entities.js';
+import type { Common } from './read-common.js';
 import { ENTITY_READERS } from './read-entities.js';
 import { readHatch } from './read-hatch.js';
 import { parseRaw } from './raw-tags.js';

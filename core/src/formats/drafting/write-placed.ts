@@ -3,7 +3,6 @@ import { imageFrame } from '../../drawing/curves.js';
 import type { Image, Viewport } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
 import { degreesOf } from './numbers.js';
-import { writeEntity } from './write-entities.js';
 
 /** IMAGE or WIPEOUT. Without the definition of the source, or in R12, its frame stands for it. */
 export function writeImage(w: EntityTags, e: Image, owner: string): void {
@@ -19,8 +18,7 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
       id: e.id,
     });
     const points = Float64Array.from(imageFrame(e).flat());
-    return writeEntity(
-      w,
+    return w.write(
       derive(e, 'piece', { kind: 'polyline', points, dim: 3, elevation: 0, closed: true, normal: undefined }),
       owner,
     );

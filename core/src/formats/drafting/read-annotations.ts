@@ -1,6 +1,6 @@
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Dimension, DimensionForm, Entity, HorizontalAlign, Text, VerticalAlign } from '../../drawing/entity.js';
-import type { Common } from './read-entities.js';
+import type { Common } from './read-common.js';
 import type { Bag } from './bag.js';
 import { plainOfRichText, plainOfText } from '../../text/text-codes.js';
 import { encodeText } from './write-text.js';

@@ -15,7 +15,7 @@ import type { Place } from './places.js';
 import type { Pointers } from './pointers.js';
 import type { RawTag } from './raw-tags.js';
 import { parseRaw } from './raw-tags.js';
-import type { TagSink } from './tag-writer.js';
+import type { TagSink } from './tag-sink.js';
 import type { Abilities } from './versions.js';
 import { knowsTag } from './versions.js';
 import { nearestWeight } from './weights.js';
@@ -67,7 +67,15 @@ export class EntityTags {
   /** The handle of the entity that was begun last. */
   lastHandle = '';
 
-  constructor(readonly x: EntityContext) {}
+  /** `kinds` writes an entity by its kind: what shows another goes the same way. */
+  constructor(
+    readonly x: EntityContext,
+    private readonly kinds: (w: EntityTags, e: Entity, owner: string) => void,
+  ) {}
+
+  write(e: Entity, owner: string): void {
+    this.kinds(this, e, owner);
+  }
 
   /**
    * The tags that every entity begins with, up to its subclass mark. `area`: what is written is a fill. Returns the

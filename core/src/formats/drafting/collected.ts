@@ -1,0 +1,44 @@
+import type { Drawing } from '../../drawing/drawing.js';
+import type { Entity } from '../../drawing/entity.js';
+import { dashName } from './entity-tags.js';
+import { styleFor } from './write-annotations.js';
+
+/** What entities name and the tables must therefore list. */
+export interface Collected {
+  /** Linetypes made for dashes by length. */
+  dashes: Map<string, readonly number[]>;
+  /** Font families that text asks for. */
+  families: Set<string>;
+  /** Text styles that text names. */
+  styles: Set<string>;
+  /** Kinds of records that need a class. */
+  kinds: Set<string>;
+}
+
+/** Goes through all entities once. */
+export function collect(drawing: Drawing): Collected {
+  const dashes = new Map<string, readonly number[]>();
+  const families = new Set<string>();
+  const styles = new Set<string>();
+  const kinds = new Set(['ACDBDICTIONARYWDFLT', 'ACDBPLACEHOLDER', 'LAYOUT', 'LWPOLYLINE', 'HATCH']);
+  const meet = (e: Entity): void => {
+    if (e.look.dash.kind === 'lengths' && e.look.dash.lengths.length > 0)
+      dashes.set(dashName(e.look.dash.lengths), e.look.dash.lengths);
+    if (e.kind === 'text') {
+      if (e.style !== undefined) styles.add(e.style);
+      else if (e.font) families.add(styleFor(e));
+    }
+    if (e.kind === 'richText' && e.style) styles.add(e.style);
+    if (e.kind === 'insert') e.attributes.forEach(meet);
+    if (e.kind === 'opaque') {
+      e.drawn?.forEach(meet);
+      kinds.add(e.type);
+    }
+    if (e.kind === 'image') for (const k of e.wipeout ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF']) kinds.add(k);
+    if (e.kind === 'dimension' && e.form === 'arc') kinds.add('ARC_DIMENSION');
+  };
+  drawing.entities.forEach(meet);
+  for (const b of drawing.blocks.values()) b.entities.forEach(meet);
+  for (const o of drawing.carried.objects) kinds.add(o.type);
+  return { dashes, families, styles, kinds };
+}
