@@ -7,6 +7,7 @@ import {
   NO_DECISIONS,
   baseName,
   targetFor,
+  traitsOf,
   entryByExtension,
   faultOf,
   targetFault,
@@ -53,7 +54,7 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
   if (fault) throw new WrongUsage(fault);
   const intake = decidedOn(recipe?.intake ?? {}, o.decided);
   if (o.fromUnit === 'none') {
-    if (id === 'svg') throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
+    if (!traitsOf(id).unitless) throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
     if (target.unit !== null)
       throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
     target.unitless = true;

@@ -34,6 +34,7 @@ import {
   takeIn,
   upright,
   templateOf,
+  traitsOf,
 } from '@scalaria/core';
 
 /** What runs in a worker thread: one file each. What a person can mend comes back as a value. */
@@ -146,7 +147,7 @@ function unitFault(source: Drawing, job: ConvertJob): Failure | null {
       'Say how many make an inch with --px-per-inch N (96 in CSS, 72 in much print work).',
     );
   if (job.target.unitless) return null;
-  const stay = job.target.format === 'svg' ? '' : ', or leave it without one with --from-unit none';
+  const stay = !traitsOf(job.target.format).unitless ? '' : ', or leave it without one with --from-unit none';
   return usage(
     'It states no unit, so its true size is unknown',
     `Say it with --from-unit U (mm, cm, m, in, ft, …)${stay}.`,

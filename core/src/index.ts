@@ -12,6 +12,7 @@ export * from './errors.js';
 export * from './drawing/kinds.js';
 export * from './drawing/name-pattern.js';
 export * from './formats/encodings.js';
+export * from './drawing/format-traits.js';
 export * from './drawing/ledger.js';
 export * from './drawing/reasons.js';
 export { PALETTE, exactIndex, hex, nearestIndex } from './drawing/palette.js';

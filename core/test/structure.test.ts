@@ -10,7 +10,9 @@ const files = readdirSync(root, { recursive: true, encoding: 'utf8' }).filter((f
 const imports = new Map(
   files.map((file) => {
     const source = readFileSync(join(root, file), 'utf8');
-    const from = [...source.matchAll(/from '(\.[^']+)\.js'/g)].map((m) => normalize(join(dirname(file), `${m[1]!}.ts`)));
+    const from = [...source.matchAll(/from '(\.[^']+)\.js'/g)].map((m) =>
+      normalize(join(dirname(file), `${m[1]!}.ts`)),
+    );
     return [file, from] as const;
   }),
 );

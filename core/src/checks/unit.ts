@@ -1,3 +1,4 @@
+import { traitsOf } from '../drawing/format-traits.js';
 import { unitOf } from '../drawing/units.js';
 import { unitEvidence } from '../analysis/unit-evidence.js';
 import type { Finding } from './check.js';
@@ -37,7 +38,7 @@ export const unit = defineCheck({
     const short = (v: number): string => String(Number(v.toPrecision(4)));
     if (size > 0 && size < params.smallest) tell('warning', `In ${name} the whole is only ${short(size)} mm large`); // prettier-ignore
     if (size > params.largest * 1e6) tell('warning', `In ${name} the whole is ${short(size / 1e6)} km large`); // prettier-ignore
-    if (drawing.format === 'svg' || stated.factor !== 1) return found;
+    if (traitsOf(drawing.format).statesTrueSize || stated.factor !== 1) return found;
     const evidence = unitEvidence(drawing);
     const [best] = evidence;
     const own = evidence.find((u) => u.unit === name);

@@ -1,3 +1,4 @@
+import { traitsOf } from '../drawing/format-traits.js';
 import { because } from '../drawing/reasons.js';
 import { UserError } from '../errors.js';
 import { scaling } from '../geometry/affine.js';
@@ -92,7 +93,7 @@ export function deliver(
   const fault = targetFault(target);
   if (fault) throw new CannotDeliver(fault);
   const own = prepared.unit;
-  const unitless = !own && target.unitless === true && target.format !== 'svg' && target.unit === null;
+  const unitless = !own && target.unitless === true && traitsOf(target.format).unitless && target.unit === null;
   if (!unitless && (!own || own.unit === 'px'))
     throw new CannotDeliver('The unit of the drawing is undecided, so its size is unknown');
   // Without a unit nothing is converted, and what has to be counted in one counts in millimetres.
@@ -129,7 +130,7 @@ export function deliver(
   const { text } = options;
   if (text !== 'keep') stages.run('Letters', (from, lineage) => textToOutlines(from, fonts, ledger, text, lineage));
   if (template) {
-    if (!isDrafting(template) || target.format === 'svg')
+    if (!isDrafting(template) || !isDrafting(target))
       throw new CannotDeliver('A template is a DXF or DWG and serves a DXF or DWG. Choose another, or none.');
     stages.run('Template', (from) => withTemplate(from, template, ledger));
     const theirs = template.unit?.unit;

@@ -1,3 +1,5 @@
+import type { FormatId } from './format-traits.js';
+import { traitsOf } from './format-traits.js';
 import type { Vec3 } from '../geometry/vector.js';
 import type { Paint } from './appearance.js';
 import type { Draft, Entity } from './entity.js';
@@ -144,7 +146,7 @@ export interface ReadingNote {
  * did not change; nothing is changed in place after reading.
  */
 export interface Drawing {
-  readonly format: 'dxf' | 'dwg' | 'svg';
+  readonly format: FormatId;
   readonly version: string;
   /** What the source says one coordinate unit is; `null` when it says nothing. */
   readonly unit: SpaceUnit | null;
@@ -168,8 +170,7 @@ export interface Drawing {
   readonly nextId: number;
 }
 
-/** Whether a drawing came in a drafting format, which keeps handles, tables and objects of its own. */
-export const isDrafting = (drawing: Pick<Drawing, 'format'>): boolean => drawing.format !== 'svg';
+export { isDrafting } from './format-traits.js';
 
 /** An empty drawing with the one layer and linetype that every drafting file has. */
 export function emptyDrawing(format: Drawing['format'], version: string): Draft<Drawing> {
@@ -211,6 +212,6 @@ export function layerIndex(drawing: Drawing): Map<string, Layer> {
   return new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l]));
 }
 
-/** The form under which a layer name is compared: without case in drafting formats, as written in SVG. */
+/** The form under which a layer name is compared: without case where its format has none. */
 export const layerKey = (drawing: Pick<Drawing, 'format'>, name: string): string =>
-  drawing.format === 'svg' ? name : name.toLowerCase();
+  traitsOf(drawing.format).foldsNames ? name.toLowerCase() : name;

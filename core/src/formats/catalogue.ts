@@ -1,3 +1,4 @@
+import type { FormatId } from '../drawing/format-traits.js';
 import { WRITABLE_DWG } from './dwg/versions.js';
 import type { ParameterSet } from '../parameters/parameter.js';
 import { WRITABLE_VERSIONS } from './drafting/versions.js';
@@ -5,7 +6,7 @@ import { DWG_OPTIONS, DXF_OPTIONS, SVG_OPTIONS } from './write-options.js';
 
 /** What is known of a format without its reader and writer: enough to name, choose and check it. */
 export interface FormatEntry {
-  id: 'dxf' | 'dwg' | 'svg';
+  id: FormatId;
   title: string;
   extension: string;
   mediaType: string;

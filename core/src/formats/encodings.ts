@@ -1,3 +1,4 @@
+import { isDrafting } from '../drawing/format-traits.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { isBinaryDxf } from './dxf/binary.js';
@@ -51,7 +52,7 @@ const MOST_BYTES = 64 << 20;
  * themselves; of other files the texts are taken that were read in `encoding`, and turned back into bytes.
  */
 export function encodingSamples(bytes: Uint8Array, drawing: Drawing, encoding: string): EncodingSample[] {
-  if (drawing.format === 'svg') return [];
+  if (!isDrafting(drawing)) return [];
   const plain = drawing.format === 'dxf' && !isBinaryDxf(bytes);
   return inEveryEncoding(plain ? linesBeyondAscii(bytes) : bytesOfTexts(drawing, encoding));
 }

@@ -1,3 +1,4 @@
+import { isDrafting } from '../drawing/format-traits.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import type { EntityKind } from '../drawing/entity.js';
@@ -44,7 +45,7 @@ export function claimsOf(source: Drawing): Claims {
     drawing.layers.map((l) => {
       const rgb = paintRgb(l.paint);
       const { name, off, frozen, locked } = l;
-      const colour = drawing.format === 'svg' || rgb === null ? null : hex(rgb);
+      const colour = !isDrafting(drawing) || rgb === null ? null : hex(rgb);
       return [layerKey(drawing, name), { name, count: 0, colour, off, frozen, locked, kinds: {} }];
     }),
   );

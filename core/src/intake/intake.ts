@@ -1,3 +1,4 @@
+import { traitsOf } from '../drawing/format-traits.js';
 import type { Reason } from '../drawing/reasons.js';
 import { because } from '../drawing/reasons.js';
 import { scaling, translation } from '../geometry/affine.js';
@@ -42,7 +43,7 @@ export function settleUnit(drawing: Pick<Drawing, 'unit' | 'format'>, d: IntakeD
     const unit = d.unit ?? 'mm';
     return { unit, factor: (claim.factor * conversion('in', unit)) / d.pxPerInch };
   }
-  if (drawing.format === 'svg' && claim) {
+  if (traitsOf(drawing.format).statesTrueSize && claim) {
     const unit = d.unit ?? (claim.unit as UnitName);
     return { unit, factor: claim.factor * conversion(claim.unit as UnitName, unit) };
   }
@@ -214,7 +215,7 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
       });
     } else if (claimed === settled.unit)
       ledger.add({ carryOver: 'units', action: 'kept', reason: because('unit-as-stated', { unit: settled.unit }) });
-    else if (source.format === 'svg')
+    else if (traitsOf(source.format).statesTrueSize)
       ledger.add({
         carryOver: 'units',
         action: 'kept',

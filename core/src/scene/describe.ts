@@ -1,3 +1,4 @@
+import { isDrafting } from '../drawing/format-traits.js';
 import { Box2 } from '../geometry/box.js';
 import { nodeCount } from '../geometry/path.js';
 import { areaOf } from '../drawing/area.js';
@@ -91,7 +92,7 @@ function one(drawing: Drawing, items: ItemIndex, e: Entity): Description {
   if (nodes > 0) facts.push({ label: 'nodes', value: nodes, of: 'count' });
   const path = groupPath(drawing, e);
   if (path) facts.push({ label: 'group', text: path });
-  if (e.key) facts.push({ label: drawing.format === 'svg' ? 'in the file' : 'handle', text: e.key });
+  if (e.key) facts.push({ label: isDrafting(drawing) ? 'handle' : 'in the file', text: e.key });
   return { title, facts };
 }
 

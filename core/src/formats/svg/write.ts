@@ -140,7 +140,7 @@ class SvgWriter {
         }); // prettier-ignore
     }
     // A painted drawing opens its layers as it comes to them; those that hold nothing are put in at the end.
-    const painted = drawing.format === 'svg';
+    const painted = !isDrafting(drawing);
     if (!painted) for (const l of drawing.layers) this.tree.openLayer(l);
     // Drafting layers become one group each; the order of a painted drawing is kept instead.
     if (isDrafting(drawing)) {

@@ -1,6 +1,7 @@
 import { desc, eq, getTableColumns, sql } from 'drizzle-orm';
 import type { Target } from '@scalaria/core';
 import {
+  isDrafting,
   proofSchema,
   settleUnit,
   targetAskedSchema,
@@ -94,7 +95,7 @@ export function deliveryRoutes(c: Context): Route[] {
         // A template is named by its drawing; what counts is the revision it has now.
         if (template !== null) {
           const given = await findDrawing(c, template);
-          if (given.drawing.jobId !== drawing.jobId || given.revision.claims.format === 'svg') {
+          if (given.drawing.jobId !== drawing.jobId || !isDrafting(given.revision.claims)) {
             throw new Problem(400, 'The template is no DXF or DWG of this job.', {
               remedy: 'Choose another, or none.',
             });

@@ -2,7 +2,15 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { Target, UnitName } from '@scalaria/core';
-import { COMMON_UNITS, DEFAULT_TARGETS, FORMAT_CATALOGUE, settleUnit, targetFault } from '@scalaria/core';
+import {
+  COMMON_UNITS,
+  DEFAULT_TARGETS,
+  FORMAT_CATALOGUE,
+  isDrafting,
+  settleUnit,
+  targetFault,
+  traitsOf,
+} from '@scalaria/core';
 import { ApiError, makeJson, sendJson } from '../../api/client';
 import type { DeliveryDetail, DeliveryRow, DrawingRow } from '../../api/types';
 import { Button } from '../../parts/button';
@@ -25,8 +33,10 @@ export function Deliver() {
   const key = `/api/drawings/${drawing.id}/deliveries`;
   const { data: rows, mutate } = useSWR<DeliveryRow[]>(key);
   const { data: job } = useSWR<{ drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
-  const templates = job?.drawings.filter((d) => d.id !== drawing.id && d.format !== 'svg' && !d.deleted) ?? [];
-  const [target, setTarget] = useState<Target>(() => DEFAULT_TARGETS[drawing.format === 'svg' ? 'dxf' : 'svg']);
+  const templates = job?.drawings.filter((d) => d.id !== drawing.id && isDrafting(d) && !d.deleted) ?? [];
+  const [target, setTarget] = useState<Target>(
+    () => DEFAULT_TARGETS[traitsOf(drawing.format).oftenBecomes as Target['format']],
+  );
   const [sending, setSending] = useState(false);
   const notice = useNotice();
   const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);
@@ -34,7 +44,7 @@ export function Deliver() {
   const help: FormHelp = {
     drawings: templates.map((t) => [t.id, t.name] as const),
     colours: drawing.claims.colours,
-    context: { source: drawing.format === 'svg' ? 'artwork' : 'drafting' },
+    context: { source: traitsOf(drawing.format).family },
   };
   const wrong = targetFault(target);
 

@@ -1,5 +1,5 @@
 import type { DecisionName, IntakeDecisions, Kept, ParameterSet } from '@scalaria/core';
-import { DECISIONS, DECISION_TABLE, decidedOf, wholeDecisions } from '@scalaria/core';
+import { DECISIONS, DECISION_TABLE, decidedOf, isDrafting, wholeDecisions } from '@scalaria/core';
 import { ParameterForm } from '../../forms/parameter-form';
 import { Section } from '../../parts/field';
 import { useDrawing } from './drawing-context';
@@ -12,7 +12,7 @@ const ARTWORK: readonly DecisionName[] = ['art'];
 /** The sections of decisions that have no form of their own. */
 export function FieldSections() {
   const { drawing } = useDrawing();
-  const asked = DECISIONS.filter((n) => !OWN.includes(n) && (drawing.claims.format === 'svg' || !ARTWORK.includes(n)));
+  const asked = DECISIONS.filter((n) => !OWN.includes(n) && (!isDrafting(drawing.claims) || !ARTWORK.includes(n)));
   return asked.map((name) => <FieldSection key={name} name={name} />);
 }
 

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Eye, EyeOff } from 'lucide-react';
-import { namePattern } from '@scalaria/core';
+import { isDrafting, namePattern } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Section, Select, TextField } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
@@ -162,7 +162,7 @@ export function LayerSection({
           ))}
         </tbody>
       </table>
-      {claims.format === 'svg' && <LayerRuleChoice />}
+      {!isDrafting(claims) && <LayerRuleChoice />}
     </Section>
   );
 }

@@ -1,5 +1,5 @@
 import type { IntakeDecisions } from '@scalaria/core';
-import { conversion } from '@scalaria/core';
+import { conversion, traitsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import useSWR from 'swr';
 import { getJson } from '../../api/client';
@@ -73,7 +73,7 @@ export function OriginSection({
         <p className="mt-2 text-sm text-quiet">
           What is drawn lies {plainNumber(far * scale, 5)}
           {unit ? ` ${unit}` : ''} from the origin of the file; y runs{' '}
-          {claims.format === 'svg' ? 'downwards in it and is turned over' : 'upwards'}.
+          {traitsOf(claims.format).yDown ? 'downwards in it and is turned over' : 'upwards'}.
         </p>
       )}
       <SameOrigin />

@@ -1,5 +1,5 @@
 import type { UnitName } from '@scalaria/core';
-import { COMMON_UNITS, UNITS, conversion } from '@scalaria/core';
+import { COMMON_UNITS, UNITS, conversion, traitsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Choice, NumberField, Section, Select } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
@@ -16,7 +16,7 @@ export function UnitSection() {
   const { claims, intake } = drawing;
   const settled = settledLength(claims, intake);
   const pixels = claims.unit?.unit === 'px';
-  const known = claims.format === 'svg';
+  const known = traitsOf(claims.format).statesTrueSize;
   const rest = UNITS.filter((u) => !COMMON_UNITS.includes(u.name));
   const other = settled.unit && !COMMON_UNITS.includes(settled.unit) ? settled.unit : null;
   const choose = (unit: UnitName): void => decide({ unit }, `unit ${unit}`);

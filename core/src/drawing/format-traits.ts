@@ -1,0 +1,44 @@
+/**
+ * What a format is like, whoever reads or writes it: the questions that are asked of where a drawing came from or goes to. A new
+ * format answers them here and the compiler asks for each.
+ */
+export interface FormatTraits {
+  /** Drafting files keep handles, tables and objects of their own; artwork is painted in the order of its elements. */
+  readonly family: 'drafting' | 'artwork';
+  /** Names of layers and blocks are the same whatever their capitals. */
+  readonly foldsNames: boolean;
+  /** A size it claims is the true one: a decided unit then only says in what it is counted. */
+  readonly statesTrueSize: boolean;
+  /** It can be without a unit, so that the receiver has to know it. */
+  readonly unitless: boolean;
+  readonly yDown: boolean;
+  /** What a drawing of this format is most often written as. */
+  readonly oftenBecomes: string;
+}
+
+const drafting = { family: 'drafting', foldsNames: true, statesTrueSize: false, unitless: true, yDown: false, oftenBecomes: 'svg' } as const; // prettier-ignore
+
+export const FORMAT_TRAITS = {
+  dxf: drafting,
+  dwg: drafting,
+  svg: {
+    family: 'artwork',
+    foldsNames: false,
+    statesTrueSize: true,
+    unitless: false,
+    yDown: true,
+    oftenBecomes: 'dxf',
+  },
+} as const satisfies Record<string, FormatTraits>;
+
+export type FormatId = keyof typeof FORMAT_TRAITS;
+
+/** The traits of a format by its id, as it is stored and sent. Throws `RangeError` for an id that is none. */
+export function traitsOf(format: string): FormatTraits {
+  if (!Object.hasOwn(FORMAT_TRAITS, format)) throw new RangeError(`no format is called "${format}"`);
+  return FORMAT_TRAITS[format as FormatId];
+}
+
+/** Whether a drawing came in a drafting format. */
+export const isDrafting = (drawing: { readonly format: string }): boolean =>
+  traitsOf(drawing.format).family === 'drafting';
