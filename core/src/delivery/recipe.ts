@@ -28,11 +28,9 @@ const targetOf = (format: FormatEntry['id']): Target => ({
   options: {},
 });
 
-export const DEFAULT_TARGETS: Readonly<Record<FormatEntry['id'], Target>> = {
-  dxf: targetOf('dxf'),
-  dwg: targetOf('dwg'),
-  svg: targetOf('svg'),
-};
+export const DEFAULT_TARGETS = Object.fromEntries(
+  Object.values(FORMAT_CATALOGUE).map(({ id }) => [id, targetOf(id)]),
+) as Readonly<Record<FormatEntry['id'], Target>>;
 
 /** A target as people and files before state it: options beside the rest, or among `options`. */
 export type TargetGiven = Partial<Omit<Target, 'options'>> & { readonly [option: string]: unknown };

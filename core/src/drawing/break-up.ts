@@ -8,7 +8,7 @@ import type { Appearance, Dash } from './appearance.js';
 import { inObjectPlane } from './curves.js';
 import type { Drawing } from './drawing.js';
 import type { Arc, Circle, Draft, Ellipse, Entity, Insert, RichText, Text } from './entity.js';
-import { everyKindIsNamed } from './kinds.js';
+import { everyKindIsNamed, isSpatial, spatialUnder } from './kinds.js';
 import { outlinePath } from './outline-path.js';
 import { partsOf, pictureOf } from './parts.js';
 import { insertMatrix } from './resolve.js';
@@ -129,13 +129,8 @@ export function mapped(e: Entity, m: Affine): Entity[] {
     for (let i = 0; i < list.length; i += 3) out.set(applyPoint(m, [list[i]!, list[i + 1]!, list[i + 2]!]), i);
     return out;
   };
+  if (isSpatial(base)) return [spatialUnder(base, m)];
   switch (base.kind) {
-    case 'line':
-      return [{ ...base, start: applyPoint(m, base.start), end: applyPoint(m, base.end) }];
-    case 'point':
-      return [{ ...base, at: applyPoint(m, base.at) }];
-    case 'ray':
-      return [{ ...base, at: applyPoint(m, base.at), direction: unit(applyVector(m, base.direction)) }];
     case 'circle':
     case 'arc':
     case 'ellipse':
@@ -161,9 +156,6 @@ export function mapped(e: Entity, m: Affine): Entity[] {
       const fit = base.fitPoints && points(base.fitPoints);
       return [{ ...base, points: points(base.points), ...(fit && { fitPoints: fit }) }];
     }
-    case 'mesh':
-    case 'leader':
-      return [{ ...base, points: points(base.points) }];
     case 'path':
       return [{ ...base, path: transformPath(base.path, local) }];
     case 'hatch': {
@@ -187,8 +179,6 @@ export function mapped(e: Entity, m: Affine): Entity[] {
       const map = flat ? local : m;
       return [{ ...base, corners: base.corners.map((c) => applyPoint(map, c)) }];
     }
-    case 'image':
-      return [{ ...base, at: applyPoint(m, base.at), u: applyVector(m, base.u), v: applyVector(m, base.v) }];
     case 'text':
       return [textUnder(base, local)];
     case 'richText':

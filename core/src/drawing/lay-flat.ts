@@ -8,7 +8,6 @@ import { curvesOf, inObjectPlane } from './curves.js';
 import type { Block, Drawing } from './drawing.js';
 import type { Entity } from './entity.js';
 import { flattenEntity } from './flatten.js';
-import { everyKindIsNamed } from './kinds.js';
 import { Lineage } from './lineage.js';
 import { lengthOf } from './measures.js';
 
@@ -104,19 +103,9 @@ function laid(e: Entity, drawing: Drawing, out: LaidFlat): Entity[] | null {
       // A line that stands upright is a point from above, and none without an end.
       if (e.kind === 'ray' && e.direction[0] === 0 && e.direction[1] === 0) return [];
       return mapped(e, DOWN);
-    case 'line':
-    case 'polyline':
-    case 'circle':
-    case 'arc':
-    case 'ellipse':
-    case 'spline':
-    case 'path':
-    case 'hatch':
-    case 'face':
-    case 'image':
-      return laidCurve(e, upright, out);
     default:
-      return everyKindIsNamed(e);
+      // All others are drawn by curves of their own.
+      return laidCurve(e, upright, out);
   }
 }
 

@@ -1,3 +1,4 @@
+import { isSpatial, spatialUnder } from './kinds.js';
 import { insertOf } from './derive.js';
 import type { Affine } from '../geometry/affine.js';
 import {
@@ -187,11 +188,8 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
   const local = frame.map;
   const normal = frame.normal;
   const base = normal ? { look, normal } : { look };
+  if (isSpatial(entity)) return spatialUnder(entity, m, base);
   switch (entity.kind) {
-    case 'line':
-      return { ...entity, ...base, start: applyPoint(m, entity.start), end: applyPoint(m, entity.end) };
-    case 'point':
-      return { ...entity, ...base, at: applyPoint(m, entity.at) };
     case 'polyline': {
       const { dim } = entity;
       const points = new Float64Array(entity.points.length);
@@ -287,19 +285,6 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
         })),
       };
     }
-    case 'ray':
-      return { ...entity, ...base, at: applyPoint(m, entity.at), direction: unit(applyVector(m, entity.direction)) };
-    case 'mesh':
-    case 'leader':
-      return { ...entity, ...base, points: movedPoints(entity.points, m) };
-    case 'image':
-      return {
-        ...entity,
-        ...base,
-        at: applyPoint(m, entity.at),
-        u: applyVector(m, entity.u),
-        v: applyVector(m, entity.v),
-      };
     case 'viewport':
       return {
         ...entity,

@@ -11,7 +11,6 @@ import type { Drawing } from '../drawing/drawing.js';
 import { isDrafting } from '../drawing/drawing.js';
 import type { Entity, Image, Polyline, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
-import { everyKindIsNamed } from '../drawing/kinds.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
 import { rayWithin } from '../drawing/rays.js';
 import type { Visit } from '../drawing/resolve.js';
@@ -93,20 +92,8 @@ export class Painter {
         if (ends) out.chord(ends[0][0], ends[0][1], ends[1][0], ends[1][1]);
         return;
       }
-      case 'line':
-      case 'polyline':
-      case 'circle':
-      case 'arc':
-      case 'ellipse':
-      case 'spline':
-      case 'path':
-      case 'hatch':
-      case 'face':
-      case 'mesh':
-      case 'viewport':
-        break;
       default:
-        everyKindIsNamed(e);
+      // All others are drawn by their curves and filled by their outlines.
     }
     const solid = (e.kind === 'hatch' && e.solid) || (e.kind === 'face' && e.solid);
     const fill = r.fill ?? (solid ? r.stroke : null);

@@ -12,7 +12,6 @@ import { filledLook } from '../../drawing/arrows.js';
 import type { Block, Drawing } from '../../drawing/drawing.js';
 import type { Entity, Ellipse, Hatch, Path, Polyline, Ray, RichText, Spline, Text } from '../../drawing/entity.js';
 import { flattenEntity } from '../../drawing/flatten.js';
-import { everyKindIsNamed } from '../../drawing/kinds.js';
 import { hatchLines, hatchRings } from '../../drawing/hatch-area.js';
 import type { Ledger } from '../../drawing/ledger.js';
 import { boundsOf } from '../../drawing/bounds.js';
@@ -129,21 +128,9 @@ class Release12 {
         if (bare.picture !== undefined || !bare.drawn) return [bare];
         this.became(bare, 'nothing', 0, because('shown-by-parts', { what: bare.type }));
         return bare.drawn.flatMap((p) => this.entity(p));
-      case 'line':
-      case 'polyline':
-      case 'circle':
-      case 'arc':
-      case 'point':
-      case 'text':
-      case 'insert':
-      case 'face':
-      case 'mesh':
-      case 'dimension':
-      case 'image':
-      case 'viewport':
-        return [...filled, bare];
       default:
-        return everyKindIsNamed(bare);
+        // The writer has a record for all others, or says what became of them.
+        return [...filled, bare];
     }
   }
 

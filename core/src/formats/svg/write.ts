@@ -19,7 +19,6 @@ import type { Ellipse, Entity, Hatch, Image, Mesh, RichText, Spline, Text } from
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
-import { everyKindIsNamed } from '../../drawing/kinds.js';
 import type { Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
@@ -378,11 +377,8 @@ class SvgWriter {
         return this.edges(e, v, put);
       case 'mesh':
         return this.edges(e, v, put);
-      case 'arc':
-      case 'path':
-        break;
       default:
-        everyKindIsNamed(e);
+      // All others are written by their outline; what has none is told as left out.
     }
     const outline = outlinePath(e);
     const arc = e.kind === 'arc' ? arcPath(e) : outline;
