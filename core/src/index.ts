@@ -66,6 +66,7 @@ export * from './parameters/operation.js';
 export * from './steps/step.js';
 export * from './delivery/recipe.js';
 export * from './delivery/deliver.js';
+export * from './delivery/pipeline.js';
 export * from './delivery/base-name.js';
 export * from './proof/prove.js';
 export * from './proof/delivery.js';

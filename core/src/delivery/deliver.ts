@@ -16,13 +16,7 @@ import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
 import { withTemplate } from '../formats/drafting/template.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { formatById } from '../formats/index.js';
-import type { IntakeDecisions } from '../intake/decisions.js';
-import { takeIn } from '../intake/intake.js';
-import type { GivenPicture } from '../intake/pictures.js';
-import { withPictures } from '../intake/pictures.js';
 import { valuesOf } from '../parameters/lengths.js';
-import { runSteps } from '../steps/index.js';
-import type { PlannedStep } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
 import { textToOutlines } from '../text/outlines.js';
 import { baseName } from './base-name.js';
@@ -35,34 +29,6 @@ export class CannotDeliver extends UserError {
   constructor(message: string) {
     super('cannot-deliver', message);
   }
-}
-
-export interface Prepared {
-  drawing: Drawing;
-  ledger: LedgerRow[];
-  /** What was done on the way, for the proof. */
-  stages: readonly Stage[];
-}
-
-/** The drawing after intake and steps. `pictures`: those of the job, which it may name. */
-export function prepare(
-  source: Drawing,
-  decisions: IntakeDecisions,
-  steps: readonly PlannedStep[],
-  work?: Work & { fonts?: FontBook; pictures?: readonly GivenPicture[] },
-): Prepared {
-  const held = new Ledger('intake');
-  const stages = new Stages(source);
-  stages.run('Pictures', (from, lineage) => withPictures(from, work?.pictures ?? [], held, lineage));
-  const taken = takeIn(stages.drawing, decisions);
-  stages.follow(taken);
-  const stepped = runSteps(taken.drawing, steps, work);
-  stages.follow(stepped);
-  return {
-    drawing: stages.drawing,
-    ledger: [...held.rows, ...taken.ledger, ...stepped.ledger],
-    stages: stages.list,
-  };
 }
 
 export interface Delivered {

@@ -1,4 +1,5 @@
-import type { Delivered, Prepared } from '../delivery/deliver.js';
+import type { Delivered } from '../delivery/deliver.js';
+import type { Prepared } from '../delivery/pipeline.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Stage } from '../drawing/lineage.js';
 import { LINEAGE_WORDS } from '../drawing/lineage.js';

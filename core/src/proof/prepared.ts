@@ -232,6 +232,7 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     had.slice(0, have.length).forEach((e, i) => {
       const to = have[i]!;
       if (e.kind !== 'opaque' && (e.kind !== to.kind || e.id !== to.id)) unexplained(stage, e, `became a ${to.kind}`, out); // prettier-ignore
+      else if (e.sheet !== undefined && !staysOnSheet(e, to)) unexplained(stage, e, 'was changed on its sheet, where nothing moves', out); // prettier-ignore
     });
   }
   const follows = (d: Drawing): Drawing => ({ ...d, entities: d.entities.filter((_, i) => before.entities[i]?.kind !== 'opaque') }); // prettier-ignore
@@ -263,6 +264,12 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
   const texts = pairedTexts(own(a), own(b), room);
   if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > room)
     out.displaced.push({ title: stage.title, what: 'text', layer: '', off: texts.farthestMove, at: placeOf(a.texts[0]) }); // prettier-ignore
+}
+
+/** Paper does not move with the model: what lies on a sheet is the very same, and a window there only looks elsewhere. */
+function staysOnSheet(e: Entity, to: Entity): boolean {
+  if (e.kind !== 'viewport' || to.kind !== 'viewport') return e === to;
+  return e.sheet === to.sheet && apart(e.at, to.at) === 0 && e.width === to.width && e.height === to.height;
 }
 
 /** How far what has no curves of its own came to lie from where the map takes it: the axes of inserts, and points. */

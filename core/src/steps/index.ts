@@ -58,10 +58,28 @@ export interface Stepped {
   stages: Stage[];
 }
 
-/**
- * Runs the planned steps that are switched on, in order; `among` are the steps there are. Throws `UserError` for a step or
- * parameter that is none.
- */
+/** Runs one planned step; `among` are the steps there are. Throws `UserError` for a step or parameter that is none. */
+export function runStep(
+  drawing: Drawing,
+  planned: PlannedStep,
+  work?: Work & { fonts?: FontBook },
+  among: readonly Step[] = STEPS,
+): Stepped {
+  const step = among.find((s) => s.id === planned.step);
+  if (!step) throw new UserError('unknown-step', `no step is called "${planned.step}"`);
+  const kept = upgraded(step, planned.params, planned.version);
+  const fault = faultOf(step.params, kept);
+  if (fault) throw new UserError('wrong-parameter', `${step.title}: ${fault}`);
+  const ledger = new Ledger(planned.id);
+  const fonts = work?.fonts ?? new FontBook([]);
+  const stages = new Stages(drawing);
+  stages.run(step.title, (from, lineage) =>
+    step.run(from, valuesOf(step.params, kept, from.unit), { ...work, ledger, lineage, fonts }),
+  );
+  return { drawing: stages.drawing, ledger: ledger.rows, stages: stages.list };
+}
+
+/** Runs the planned steps that are switched on, in order. Throws as `runStep` does. */
 export function runSteps(
   drawing: Drawing,
   plan: readonly PlannedStep[],
@@ -73,17 +91,9 @@ export function runSteps(
   for (const planned of plan) {
     if (!planned.on) continue;
     checkStop(work);
-    const step = among.find((s) => s.id === planned.step);
-    if (!step) throw new UserError('unknown-step', `no step is called "${planned.step}"`);
-    const kept = upgraded(step, planned.params, planned.version);
-    const fault = faultOf(step.params, kept);
-    if (fault) throw new UserError('wrong-parameter', `${step.title}: ${fault}`);
-    const ledger = new Ledger(planned.id);
-    const fonts = work?.fonts ?? new FontBook([]);
-    stages.run(step.title, (from, lineage) =>
-      step.run(from, valuesOf(step.params, kept, from.unit), { ...work, ledger, lineage, fonts }),
-    );
-    rows.push(...ledger.rows);
+    const made = runStep(stages.drawing, planned, work, among);
+    stages.follow(made);
+    rows.push(...made.ledger);
   }
   return { drawing: stages.drawing, ledger: rows, stages: stages.list };
 }

@@ -281,6 +281,23 @@ it('whatever one step changes of its own accord in one entity is found', () => {
   );
 }, 120_000); // prettier-ignore
 
+it('what lies on a sheet stays as it is when the model moves', () => {
+  const source = sources.find(([, d]) => d.entities.some((e) => e.kind === 'viewport' && e.number !== 1))![1];
+  const plan = { id: 's', step: 'shift-origin', on: true, params: { to: 'centre' } };
+  const p = prepare(source, { ...NO_DECISIONS, ...decided(source) }, [plan], { fonts: fonts() });
+  const last = p.stages.at(-1)!;
+  const with_ = (change: (e: Entity) => Entity): number => {
+    const after = { ...last.after, entities: last.after.entities.map((e) => (e.sheet === undefined ? e : change(e))) };
+    return findings(source, { drawing: after, stages: [...p.stages.slice(0, -1), { ...last, after }] }).unexplained
+      .length;
+  };
+  const onSheet = source.entities.filter((e) => e.sheet !== undefined);
+  const windows = onSheet.filter((e) => e.kind === 'viewport').length;
+  expect(with_((e) => e)).toBe(0);
+  expect(with_((e) => (e.kind === 'viewport' ? e : { ...e }))).toBe(onSheet.length - windows);
+  expect(with_((e) => (e.kind === 'viewport' ? { ...e, width: e.width + 1 } : e))).toBe(windows);
+});
+
 /** An entity that is another now, seen or not: its end, corner or place lies a unit further. */
 function shifted(e: Entity): Entity {
   // Letters along a path lie where the path does, whatever the place of their text.

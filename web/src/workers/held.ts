@@ -9,7 +9,7 @@ import type {
   Scene,
   Snapper,
 } from '@scalaria/core';
-import { Box2, ItemIndex, SHIPPED_FONTS, shippedBook } from '@scalaria/core';
+import { Box2, ItemIndex, Pipeline, SHIPPED_FONTS, shippedBook } from '@scalaria/core';
 
 const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', { query: '?url', import: 'default', eager: true }); // prettier-ignore
 
@@ -23,6 +23,8 @@ export const held: {
   source: Drawing | null;
   reading: LedgerRow[];
   prepared: Drawing | null;
+  /** How the drawing is prepared, and for which source, fonts and pictures that was. */
+  pipeline: { of: readonly unknown[]; made: Pipeline } | null;
   /** The drawing in sight, with what finds things in it. */
   shown: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper?: Snapper; sheet?: string } | null;
   /** Its texts beyond ASCII, as each encoding has them. */
@@ -37,6 +39,7 @@ export const held: {
   source: null,
   reading: [],
   prepared: null,
+  pipeline: null,
   shown: null,
   samples: [],
   checkRun: 0,
@@ -54,6 +57,17 @@ export async function loadFonts(): Promise<Fonts> {
     }),
   );
   return (held.shipped = shippedBook(loaded));
+}
+
+/** The pipeline of the drawing that is open: what it worked out last counts until source, fonts or pictures are others. */
+export async function pipeline(): Promise<Pipeline> {
+  const fonts = await loadFonts();
+  const { source, pictures } = held;
+  if (!source) throw new Error('no drawing is open');
+  const of = [source, fonts, pictures];
+  if (!held.pipeline?.of.every((x, i) => x === of[i]))
+    held.pipeline = { of, made: new Pipeline(source, { fonts, pictures }) };
+  return held.pipeline!.made;
 }
 
 /** A scene on its way to the page, which gets its arrays without a copy. */

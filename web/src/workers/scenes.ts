@@ -17,7 +17,6 @@ import {
   chooseArt,
   compareDrawings,
   conversion,
-  prepare,
   readDrawing,
   scaling,
   settleUnit,
@@ -26,7 +25,7 @@ import {
   upright,
   withPictures,
 } from '@scalaria/core';
-import { held, loadFonts, handOver, show } from './held';
+import { held, loadFonts, handOver, pipeline, show } from './held';
 
 export interface PreparedView {
   scene: Scene;
@@ -69,7 +68,7 @@ export const scenes = {
   /** The drawing after decisions and steps. */
   async preparedScene(decisions: IntakeDecisions, steps: PlannedStep[]): Promise<PreparedView> {
     if (!held.source) throw new Error('no drawing is open');
-    const made = prepare(held.source, decisions, steps, { fonts: await loadFonts(), pictures: held.pictures });
+    const made = (await pipeline()).run(decisions, steps);
     held.prepared = made.drawing;
     const scene = buildScene(made.drawing, await loadFonts());
     show(made.drawing, scene);
@@ -88,10 +87,7 @@ export const scenes = {
     steps: PlannedStep[],
   ): Promise<{ strip: CarryOverSummary[]; ledger: LedgerRow[] }> {
     if (!held.source) throw new Error('no drawing is open');
-    const ledger = [
-      ...held.reading,
-      ...prepare(held.source, decisions, steps, { fonts: await loadFonts(), pictures: held.pictures }).ledger,
-    ];
+    const ledger = [...held.reading, ...(await pipeline()).run(decisions, steps).ledger];
     return { strip: summarise(held.source, decisions, ledger), ledger };
   },
 

@@ -1,0 +1,108 @@
+import type { Drawing } from '../drawing/drawing.js';
+import type { LedgerRow } from '../drawing/ledger.js';
+import { Ledger } from '../drawing/ledger.js';
+import type { Stage } from '../drawing/lineage.js';
+import { Stages } from '../drawing/lineage.js';
+import type { Work } from '../formats/format.js';
+import { checkStop } from '../formats/format.js';
+import type { IntakeDecisions } from '../intake/decisions.js';
+import { wholeDecisions } from '../intake/decisions.js';
+import { takeIn } from '../intake/intake.js';
+import type { GivenPicture } from '../intake/pictures.js';
+import { withPictures } from '../intake/pictures.js';
+import { STEPS, runStep } from '../steps/index.js';
+import type { PlannedStep, Step } from '../steps/step.js';
+import type { FontBook } from '../text/fonts.js';
+
+/** A drawing after intake and steps, and what was done on the way. */
+export interface Prepared {
+  drawing: Drawing;
+  ledger: LedgerRow[];
+  stages: readonly Stage[];
+}
+
+/** What one link of the chain made of the drawing before it. */
+interface Link {
+  key: string;
+  drawing: Drawing;
+  ledger: readonly LedgerRow[];
+  stages: readonly Stage[];
+}
+
+/**
+ * From a source to what is prepared of it, link by link: the decisions, then each step. What the last run made is kept, and a
+ * run that begins alike begins where they part: whoever asks for the strip, the scene and the findings of one plan has it
+ * worked out once, and who changes the last step has only that run again. What a link makes follows from its key and the
+ * links before it alone, so that nothing else has to be compared.
+ */
+export class Pipeline {
+  private chain: Link[] = [];
+  /** How many links were worked out anew, over all runs. */
+  worked = 0;
+
+  /** `given`: the fonts and pictures of the job; with others it is another pipeline. */
+  constructor(
+    private readonly source: Drawing,
+    private readonly given: { fonts?: FontBook; pictures?: readonly GivenPicture[] } = {},
+    private readonly among: readonly Step[] = STEPS,
+  ) {}
+
+  /** Throws as `takeIn` and `runStep` do; what was worked out until then stays. */
+  run(decisions: IntakeDecisions, steps: readonly PlannedStep[], work?: Work): Prepared {
+    const plan = steps.filter((s) => s.on);
+    this.link(0, JSON.stringify(ordered(wholeDecisions(decisions))), () => this.takenIn(decisions));
+    plan.forEach((planned, i) => {
+      // Its id goes with it, since rows say by whom they are.
+      const key = JSON.stringify(ordered({ ...planned, on: true }));
+      this.link(i + 1, key, (before) => {
+        checkStop(work);
+        return runStep(before, planned, { ...work, ...this.given }, this.among);
+      });
+    });
+    this.chain.length = plan.length + 1;
+    return {
+      drawing: this.chain[plan.length]!.drawing,
+      ledger: this.chain.flatMap((l) => l.ledger),
+      stages: this.chain.flatMap((l) => l.stages),
+    };
+  }
+
+  private link(at: number, key: string, make: (before: Drawing) => Omit<Link, 'key'>): void {
+    if (this.chain[at]?.key === key) return;
+    this.chain.length = Math.min(this.chain.length, at);
+    const made = make(at === 0 ? this.source : this.chain[at - 1]!.drawing);
+    this.worked++;
+    this.chain[at] = { key, drawing: made.drawing, ledger: made.ledger, stages: made.stages };
+  }
+
+  private takenIn(decisions: IntakeDecisions): Omit<Link, 'key'> {
+    const held = new Ledger('intake');
+    const stages = new Stages(this.source);
+    stages.run('Pictures', (from, lineage) => withPictures(from, this.given.pictures ?? [], held, lineage));
+    const taken = takeIn(stages.drawing, decisions);
+    stages.follow(taken);
+    return { drawing: stages.drawing, ledger: [...held.rows, ...taken.ledger], stages: stages.list };
+  }
+}
+
+/** Plain data with its fields in one order, so that what says the same is the same text. */
+function ordered(v: unknown): unknown {
+  if (Array.isArray(v)) return v.map(ordered);
+  if (typeof v !== 'object' || v === null) return v;
+  return Object.fromEntries(
+    Object.entries(v)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([name, x]) => [name, ordered(x)]),
+  );
+}
+
+/** The drawing after intake and steps, once. `pictures`: those of the job, which it may name. */
+export const prepare = (
+  source: Drawing,
+  decisions: IntakeDecisions,
+  steps: readonly PlannedStep[],
+  work: Work & { fonts?: FontBook; pictures?: readonly GivenPicture[] } = {},
+): Prepared => {
+  const { fonts, pictures, ...rest } = work;
+  return new Pipeline(source, { ...(fonts && { fonts }), ...(pictures && { pictures }) }).run(decisions, steps, rest);
+};
