@@ -29,9 +29,9 @@ export function ParameterForm({
   );
   const told = (name: string) => (value: KeptValue) => onChange({ ...all, [name]: value });
   return (
-    <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+    <div className="flex flex-wrap items-start gap-x-4 gap-y-2">
       {asked.map(([name, one]) => (
-        <div key={name}>
+        <div key={name} className={one.kind === 'yesNo' ? 'self-end pb-1' : undefined}>
           <ParameterField name={name} of={one} value={all[name]!} unit={unit} help={help} onChange={told(name)} />
           {one.description && <p className="text-xs text-quiet">{one.description}</p>}
         </div>
