@@ -91,6 +91,11 @@ describe('lengths', () => {
     expect(values).toEqual({ gap: 5, at: { x: 0, y: 0 }, rows: [], frame: { by: 3 }, turn: 30 });
   });
 
+  test('a coordinate that is more than one of its unit takes fewer of them', () => {
+    const { gap } = valuesOf(set, { gap: { value: 50, unit: 'mm' } }, { unit: 'cm', factor: 2.5 });
+    expect(gap).toBe(2);
+  });
+
   test('0.05 mm is 0.00197 in in a drawing in inches', () => {
     const { gap } = valuesOf(set, { gap: { value: 0.05, unit: 'mm' } }, { unit: 'in', factor: 1 });
     expect(gap.toPrecision(3)).toBe('0.00197');
