@@ -1,10 +1,11 @@
 import type { DragEvent } from 'react';
 import { useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import useSWR from 'swr';
 import { X } from 'lucide-react';
 import { sendJson } from '../api/client';
-import type { DrawingRow, Job, JobPictures, PictureRow } from '../api/types';
+import { useJob, usePicturesOf } from '../api/hooks';
+import { paths } from '../api/paths';
+import type { DrawingRow, PictureRow } from '../api/types';
 import { Button } from '../parts/button';
 import { Frame } from '../parts/frame';
 import { useNotice } from '../parts/notice';
@@ -15,8 +16,8 @@ import { TAKEN, useUploads } from './uploads';
 
 export function JobPage() {
   const { job: id } = useParams();
-  const { data, error, mutate } = useSWR<{ job: Job; drawings: DrawingRow[] }>(`/api/jobs/${id}`);
-  const pictures = useSWR<JobPictures>(`/api/jobs/${id}/pictures`);
+  const { data, error, mutate } = useJob(id!);
+  const pictures = usePicturesOf(id!);
   const uploads = useUploads(id!, () => void Promise.all([mutate(), pictures.mutate()]));
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
@@ -29,13 +30,13 @@ export function JobPage() {
     uploads.add([...e.dataTransfer.files]);
   };
   const remove = async (d: DrawingRow, deleted: boolean): Promise<void> => {
-    await sendJson('PATCH', `/api/drawings/${d.id}`, { deleted });
+    await sendJson('PATCH', paths.drawing(d.id), { deleted });
     await mutate();
     if (deleted) notice({ text: `“${d.name}” is deleted.`, undo: () => void remove(d, false) });
   };
 
   const removePicture = async (p: PictureRow, deleted: boolean): Promise<void> => {
-    await sendJson('PATCH', `/api/pictures/${p.id}`, { deleted });
+    await sendJson('PATCH', paths.picture(p.id), { deleted });
     await pictures.mutate();
     if (deleted) notice({ text: `“${p.name}” is taken out of the job.`, undo: () => void removePicture(p, false) });
   };
@@ -111,7 +112,7 @@ export function JobPage() {
               <li key={d.id} className="border border-rule bg-sheet hover:border-ink">
                 <Link to={`/drawings/${d.id}`} className="block">
                   <div className="h-40 border-b border-rule bg-[#fbf8f1]">
-                    <img src={`/api/drawings/${d.id}/picture`} alt="" className="h-full w-full object-contain" />
+                    <img src={paths.drawingPicture(d.id)} alt="" className="h-full w-full object-contain" />
                   </div>
                   <p className="truncate px-3 pt-2 font-medium">{d.name}</p>
                 </Link>
@@ -139,7 +140,7 @@ export function JobPage() {
                 {pictures.data!.pictures.map((p) => (
                   <li key={p.id} className="border border-rule bg-sheet">
                     <img
-                      src={`/api/pictures/${p.id}/file`}
+                      src={paths.pictureFile(p.id)}
                       alt=""
                       className="h-28 w-full border-b border-rule bg-[#fbf8f1] object-contain"
                     />

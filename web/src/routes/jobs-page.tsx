@@ -1,10 +1,11 @@
 import type { FormEvent } from 'react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import useSWR from 'swr';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Ellipsis } from 'lucide-react';
 import { sendJson } from '../api/client';
+import { useJobs } from '../api/hooks';
+import { paths } from '../api/paths';
 import type { Job } from '../api/types';
 import { Button } from '../parts/button';
 import { Frame } from '../parts/frame';
@@ -14,7 +15,7 @@ import { useNotice } from '../parts/notice';
 const words = (n: number): string => (n === 1 ? '1 drawing' : `${n} drawings`);
 
 export function JobsPage() {
-  const { data: jobs, error, mutate } = useSWR<Job[]>('/api/jobs');
+  const { data: jobs, error, mutate } = useJobs();
   const [archived, setArchived] = useState(false);
   const [making, setMaking] = useState(false);
   const [renaming, setRenaming] = useState<Job | null>(null);
@@ -27,7 +28,7 @@ export function JobsPage() {
     said?: string,
   ): Promise<void> => {
     try {
-      await sendJson('PATCH', `/api/jobs/${job.id}`, what);
+      await sendJson('PATCH', paths.job(job.id), what);
       await mutate();
       const back = what.deleted
         ? { deleted: false }
@@ -40,7 +41,7 @@ export function JobsPage() {
     }
   };
   const make = async (name: string): Promise<void> => {
-    const job = await sendJson<Job>('POST', '/api/jobs', { name });
+    const job = await sendJson<Job>('POST', paths.jobs, { name });
     await mutate();
     await go(`/jobs/${job.id}`);
   };
@@ -78,11 +79,7 @@ export function JobsPage() {
               <Link to={`/jobs/${job.id}`} className="block">
                 <div className="grid h-40 place-items-center border-b border-rule bg-[#fbf8f1]">
                   {job.pictureOf ? (
-                    <img
-                      src={`/api/drawings/${job.pictureOf}/picture`}
-                      alt=""
-                      className="h-full w-full object-contain"
-                    />
+                    <img src={paths.drawingPicture(job.pictureOf)} alt="" className="h-full w-full object-contain" />
                   ) : (
                     <span className="text-sm text-[#5d594e]">no drawing yet</span>
                   )}

@@ -1,5 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 import { ApiError, upload } from '../api/client';
+import { paths } from '../api/paths';
 import type { DrawingRow, PictureRow } from '../api/types';
 
 export interface Upload {
@@ -14,7 +15,7 @@ const AT_ONCE = 3;
 
 /** Where a file of a job goes: pictures stand beside the drawings that name them. */
 export const jobAddress = (jobId: string, fileName: string): string =>
-  `/api/jobs/${jobId}/${/\.(png|jpe?g)$/i.test(fileName) ? 'pictures' : 'drawings'}?name=${encodeURIComponent(fileName)}`;
+  /\.(png|jpe?g)$/i.test(fileName) ? paths.jobPictures(jobId, fileName) : paths.jobDrawings(jobId, fileName);
 /** What a job takes, for a file dialog. */
 export const TAKEN = '.dxf,.dwg,.svg,.svgz,.png,.jpg,.jpeg';
 

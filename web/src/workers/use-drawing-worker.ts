@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import * as Comlink from 'comlink';
 import { getBytes } from '../api/client';
+import { paths } from '../api/paths';
 import type { DrawingWorker } from './drawing.worker';
 
 export interface OpenedWorker {
@@ -25,7 +26,7 @@ export function useDrawingWorker(
     const worker = Comlink.wrap<DrawingWorker>(thread);
     setState({ worker: null, progress: 0, error: null });
     const open = async (): Promise<void> => {
-      const bytes = await getBytes(`/api/drawings/${drawingId}/source`);
+      const bytes = await getBytes(paths.drawingSource(drawingId));
       if (!live) return;
       const onProgress = Comlink.proxy((done: number) => {
         if (live) setState((s) => ({ ...s, progress: done }));

@@ -1,6 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import type { Target, UnitName } from '@scalaria/core';
 import {
   COMMON_UNITS,
@@ -12,7 +11,9 @@ import {
   traitsOf,
 } from '@scalaria/core';
 import { ApiError, makeJson, sendJson } from '../../api/client';
-import type { DeliveryDetail, DeliveryRow, DrawingRow } from '../../api/types';
+import { useDeliveries, useJob } from '../../api/hooks';
+import { paths } from '../../api/paths';
+import type { DeliveryDetail, DeliveryRow } from '../../api/types';
 import { Button } from '../../parts/button';
 import type { FormHelp } from '../../forms/parameter-form';
 import { ParameterForm } from '../../forms/parameter-form';
@@ -30,9 +31,8 @@ export function Deliver() {
   const { drawing } = useDrawing();
   const { prepared, fault } = usePreparedScene();
   const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
-  const key = `/api/drawings/${drawing.id}/deliveries`;
-  const { data: rows, mutate } = useSWR<DeliveryRow[]>(key);
-  const { data: job } = useSWR<{ drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
+  const { data: rows, mutate } = useDeliveries(drawing.id);
+  const { data: job } = useJob(drawing.jobId);
   const templates = job?.drawings.filter((d) => d.id !== drawing.id && isDrafting(d) && !d.deleted) ?? [];
   const [target, setTarget] = useState<Target>(
     () => DEFAULT_TARGETS[traitsOf(drawing.format).oftenBecomes as Target['format']],
@@ -51,7 +51,7 @@ export function Deliver() {
   const write = async (): Promise<void> => {
     setSending(true);
     try {
-      await makeJson<DeliveryDetail>(key, target);
+      await makeJson<DeliveryDetail>(paths.deliveries(drawing.id), target);
       await mutate();
     } catch (e) {
       const x = e as ApiError;
@@ -162,7 +162,7 @@ function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
   const running = row.state === 'waiting' || row.state === 'working';
   useEffect(() => {
     if (!running) return;
-    const events = new EventSource(`/api/deliveries/${row.id}/events`);
+    const events = new EventSource(paths.deliveryEvents(row.id));
     events.onmessage = (e) => {
       const said = JSON.parse(String(e.data)) as { state: DeliveryRow['state']; progress: number };
       setProgress(said.progress);
@@ -185,7 +185,7 @@ function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
       {running && (
         <div className="mt-1 flex items-center gap-3">
           <Progress value={progress} label={`Writing ${what}`} />
-          <Button look="quiet" onClick={() => void sendJson('POST', `/api/deliveries/${row.id}/cancel`).then(onEnd)}>
+          <Button look="quiet" onClick={() => void sendJson('POST', paths.cancelDelivery(row.id)).then(onEnd)}>
             Stop
           </Button>
         </div>
@@ -200,7 +200,7 @@ function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
         <div className="mt-1 flex gap-4">
           <a
             className="text-act underline-offset-2 hover:underline"
-            href={`/api/deliveries/${row.id}/file`}
+            href={paths.deliveryFile(row.id)}
             download={row.fileName ?? undefined}
           >
             Download

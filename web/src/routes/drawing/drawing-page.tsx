@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
-import useSWR from 'swr';
 import { Undo2 } from 'lucide-react';
 import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import { CHECKS, settleUnit } from '@scalaria/core';
 import { ApiError, sendJson } from '../../api/client';
+import { useDeliveries, useDrawingDetail } from '../../api/hooks';
+import { paths } from '../../api/paths';
 import type { DrawingChange, Kept } from '../../api/drawing-changes';
 import { applied, changeBetween, differenceInWords } from '../../api/drawing-changes';
 import type { DeliveryRow, DrawingDetail } from '../../api/types';
@@ -25,11 +26,11 @@ export function DrawingPage() {
     data: drawing,
     error,
     mutate,
-  } = useSWR<DrawingDetail>(`/api/drawings/${id}`, {
+  } = useDrawingDetail(id!, {
     // What was decided in another window is seen on coming back to this one.
     revalidateOnFocus: true,
   });
-  const { data: deliveries } = useSWR<DeliveryRow[]>(`/api/drawings/${id}/deliveries`);
+  const { data: deliveries } = useDeliveries(id!);
   const {
     worker,
     progress,
@@ -57,7 +58,7 @@ export function DrawingPage() {
       void mutate((d) => d && { ...d, ...next }, { revalidate: false });
       pending.current++;
       sending.current = sending.current
-        .then(() => sendJson<DrawingDetail>('PATCH', `/api/drawings/${id}`, { ...sent, seen: version.current }))
+        .then(() => sendJson<DrawingDetail>('PATCH', paths.drawing(id!), { ...sent, seen: version.current }))
         .then((now) => {
           version.current = now.seen;
           const last = --pending.current === 0;
@@ -100,7 +101,7 @@ export function DrawingPage() {
       if (!drawing) return;
       void mutate((d) => d && { ...d, checks }, { revalidate: false });
       sending.current = sending.current
-        .then(() => sendJson('PATCH', `/api/jobs/${drawing.jobId}`, { checks }))
+        .then(() => sendJson('PATCH', paths.job(drawing.jobId), { checks }))
         .catch((e: unknown) => {
           notice({ text: `Not kept: ${(e as Error).message}`, alarm: true });
           void mutate();

@@ -1,10 +1,10 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import useSWR from 'swr';
 import * as Comlink from 'comlink';
 import type { Proof, Scene } from '@scalaria/core';
 import { getBytes, sendBytes } from '../../api/client';
-import type { DeliveryDetail, DeliveryRow } from '../../api/types';
+import { useDeliveries, useDelivery } from '../../api/hooks';
+import { paths } from '../../api/paths';
 import { Button } from '../../parts/button';
 import { Section, Select } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
@@ -22,10 +22,10 @@ export function Prove() {
   const { drawing, worker } = useDrawing();
   const params = useParams();
   const go = useNavigate();
-  const { data: rows } = useSWR<DeliveryRow[]>(`/api/drawings/${drawing.id}/deliveries`);
+  const { data: rows } = useDeliveries(drawing.id);
   const done = rows?.filter((r) => r.state === 'done') ?? [];
   const id = params['delivery'] ?? done[0]?.id;
-  const { data: delivery, error } = useSWR<DeliveryDetail>(id ? `/api/deliveries/${id}` : null);
+  const { data: delivery, error } = useDelivery(id ?? null);
   const { prepared } = usePreparedScene();
   const [delivered, setDelivered] = useState<Scene | null>(null);
   const [copy, setCopy] = useState<{ name: string; proof: Proof; bytes: ArrayBuffer } | null>(null);
@@ -43,7 +43,7 @@ export function Prove() {
     setDelivered(null);
     setFault(null);
     const load = async (): Promise<void> => {
-      const bytes = copy ? copy.bytes.slice(0) : await getBytes(`/api/deliveries/${delivery.id}/file`);
+      const bytes = copy ? copy.bytes.slice(0) : await getBytes(paths.deliveryFile(delivery.id));
       const scene = await worker.deliveredScene(Comlink.transfer(bytes, [bytes]), delivery.fileName!);
       if (live) setDelivered(scene);
     };
@@ -82,7 +82,7 @@ export function Prove() {
   const check = async (file: File): Promise<void> => {
     try {
       const bytes = await file.arrayBuffer();
-      const proof = await sendBytes<Proof>(`/api/deliveries/${id}/proofs`, file);
+      const proof = await sendBytes<Proof>(paths.proofs(id!), file);
       setCopy({ name: file.name, proof, bytes });
     } catch (e) {
       notice({ text: (e as Error).message, alarm: true });
@@ -203,7 +203,7 @@ export function Prove() {
               {delivery?.state === 'done' && (
                 <a
                   className="text-act underline-offset-2 hover:underline"
-                  href={`/api/deliveries/${delivery.id}/file`}
+                  href={paths.deliveryFile(delivery.id)}
                   download={delivery.fileName ?? undefined}
                 >
                   Download

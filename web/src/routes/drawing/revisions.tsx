@@ -1,11 +1,11 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import useSWR from 'swr';
 import * as Comlink from 'comlink';
 import type { Difference } from '@scalaria/core';
 import { kindName } from '@scalaria/core';
 import { getBytes } from '../../api/client';
-import type { RevisionRow } from '../../api/types';
+import { useRevisions } from '../../api/hooks';
+import { paths } from '../../api/paths';
 import { useAction } from '../../parts/actions';
 import { Section, Select, Tick } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
@@ -39,7 +39,7 @@ const MOST_MARKS = 300;
 export function Revisions() {
   const { drawing, worker, onSeen } = useDrawing();
   const [query, setQuery] = useSearchParams();
-  const { data: rows } = useSWR<RevisionRow[]>(`/api/drawings/${drawing.id}/revisions`);
+  const { data: rows } = useRevisions(drawing.id);
   const earlier = rows?.filter((r) => r.number < drawing.revision) ?? [];
   const number = Number(query.get('with') ?? drawing.revision - 1);
   const row = earlier.find((r) => r.number === number);
@@ -60,7 +60,7 @@ export function Revisions() {
     setFault(null);
     setChosen(null);
     const load = async (): Promise<void> => {
-      const bytes = await getBytes(`/api/drawings/${drawing.id}/revisions/${id}/source`);
+      const bytes = await getBytes(paths.revisionSource(drawing.id, id));
       const v = await worker.compareWith(Comlink.transfer(bytes, [bytes]), fileName, intake);
       if (live) setView(v);
       onSeen();

@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import useSWR from 'swr';
 import type { DecisionName } from '@scalaria/core';
 import { copiedDecisions, decidedOf, takenBack } from '@scalaria/core';
 import { getJson, sendJson } from '../../api/client';
+import { useJob } from '../../api/hooks';
+import { paths } from '../../api/paths';
 import { changeBetween } from '../../api/drawing-changes';
-import type { DrawingDetail, DrawingRow, Job } from '../../api/types';
+import type { DrawingDetail } from '../../api/types';
 import { Button } from '../../parts/button';
 import { Section, Tick } from '../../parts/field';
 import { Modal } from '../../parts/modal';
@@ -53,7 +54,7 @@ const OWN: readonly DecisionName[] = ['correction', 'window', 'origin'];
 function CopyDecisions({ onClose }: { onClose: () => void }) {
   const { drawing } = useDrawing();
   const notice = useNotice();
-  const { data } = useSWR<{ job: Job; drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
+  const { data } = useJob(drawing.jobId);
   const others = data?.drawings.filter((d) => d.id !== drawing.id) ?? [];
   const decided = decidedOf(drawing.intake);
   const [names, setNames] = useState<ReadonlySet<DecisionName>>(
@@ -72,16 +73,16 @@ function CopyDecisions({ onClose }: { onClose: () => void }) {
     const done: { other: DrawingDetail; now: DrawingDetail }[] = [];
     try {
       for (const id of to) {
-        const other = await getJson<DrawingDetail>(`/api/drawings/${id}`);
+        const other = await getJson<DrawingDetail>(paths.drawing(id));
         const sent = changeBetween(other, { intake: { ...other.intake, ...copied } });
         if (!sent) continue;
-        const now = await sendJson<DrawingDetail>('PATCH', `/api/drawings/${id}`, { ...sent, seen: other.seen });
+        const now = await sendJson<DrawingDetail>('PATCH', paths.drawing(id), { ...sent, seen: other.seen });
         done.push({ other, now });
       }
       const undo = (): void =>
         void Promise.all(
           done.map(({ other, now }) =>
-            sendJson('PATCH', `/api/drawings/${other.id}`, {
+            sendJson('PATCH', paths.drawing(other.id), {
               ...changeBetween(now, { intake: other.intake }),
               seen: now.seen,
             }),

@@ -2,6 +2,7 @@ import { useRef, useState } from 'react';
 import { X } from 'lucide-react';
 import type { FontUse } from '@scalaria/core';
 import type { ApiError } from '../../api/client';
+import { paths } from '../../api/paths';
 import { sendBytes, sendJson } from '../../api/client';
 import type { FontRow, JobFonts } from '../../api/types';
 import { Button } from '../../parts/button';
@@ -40,7 +41,7 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
   };
   const keep = async (next: Record<string, string>): Promise<void> => {
     try {
-      fonts.refresh(await sendJson<JobFonts>('PUT', `/api/jobs/${drawing.jobId}/font-chart`, next));
+      fonts.refresh(await sendJson<JobFonts>('PUT', paths.fontChart(drawing.jobId), next));
     } catch (e) {
       asked(e);
     }
@@ -53,7 +54,7 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
     setSending(true);
     for (const file of files) {
       try {
-        await sendBytes(`/api/jobs/${drawing.jobId}/fonts?name=${encodeURIComponent(file.name)}`, file);
+        await sendBytes(paths.jobFonts(drawing.jobId, file.name), file);
       } catch (e) {
         asked(e);
       }
@@ -148,7 +149,7 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
                   className="p-0.5 hover:bg-wash"
                   aria-label={`Take ${f.family} ${f.style} out of the job`}
                   onClick={() =>
-                    void sendJson('DELETE', `/api/fonts/${f.id}`)
+                    void sendJson('DELETE', paths.font(f.id))
                       .then(() => fonts.refresh())
                       .catch(asked)
                   }

@@ -1,9 +1,10 @@
 import type { IntakeDecisions } from '@scalaria/core';
 import { conversion, traitsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import useSWR from 'swr';
 import { getJson } from '../../api/client';
-import type { DrawingDetail, DrawingRow, Job } from '../../api/types';
+import { useJob } from '../../api/hooks';
+import { paths } from '../../api/paths';
+import type { DrawingDetail } from '../../api/types';
 import { Choice, NumberField, Section, Select } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
 import { plainNumber } from '../../parts/numbers';
@@ -85,14 +86,14 @@ export function OriginSection({
 function SameOrigin() {
   const { drawing, decide } = useDrawing();
   const notice = useNotice();
-  const { data } = useSWR<{ job: Job; drawings: DrawingRow[] }>(`/api/jobs/${drawing.jobId}`);
+  const { data } = useJob(drawing.jobId);
   const others = data?.drawings.filter((d) => d.id !== drawing.id) ?? [];
   const { unit } = settledLength(drawing.claims, drawing.intake);
   if (others.length === 0) return null;
   const take = async (id: string): Promise<void> => {
     if (!id) return;
     try {
-      const other = await getJson<DrawingDetail>(`/api/drawings/${id}`);
+      const other = await getJson<DrawingDetail>(paths.drawing(id));
       const theirs = settledLength(other.claims, other.intake);
       const at = originOnSource(other.claims, other.intake);
       if (!unit || !theirs.unit || !at) {

@@ -1,9 +1,9 @@
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import { foundAmong } from '@scalaria/core';
 import { upload } from '../../api/client';
-import type { DrawingRow, Job } from '../../api/types';
+import { useJob } from '../../api/hooks';
+import { paths } from '../../api/paths';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
@@ -19,9 +19,7 @@ export function ReferenceSection() {
   const { drawing, pictures } = useDrawing();
   const notice = useNotice();
   const files = useAsked(ask) ?? [];
-  const { data, mutate } = useSWR<{ job: Job; drawings: DrawingRow[] }>(
-    files.length > 0 ? `/api/jobs/${drawing.jobId}` : null,
-  );
+  const { data, mutate } = useJob(files.length > 0 ? drawing.jobId : null);
   const picker = useRef<HTMLInputElement>(null);
   const [sending, setSending] = useState(false);
   if (files.length === 0) return null;
@@ -66,7 +64,7 @@ export function ReferenceSection() {
                   in the job
                 </Link>
               ) : picture ? (
-                <a href={`/api/pictures/${picture.id}/file`} className="shrink-0 text-act hover:underline">
+                <a href={paths.pictureFile(picture.id)} className="shrink-0 text-act hover:underline">
                   in the job
                 </a>
               ) : (

@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { ApiError } from '../../api/client';
+import { paths } from '../../api/paths';
 import { upload } from '../../api/client';
 import type { DrawingDetail } from '../../api/types';
 import { Button } from '../../parts/button';
@@ -18,10 +19,8 @@ export function RevisionSection() {
   const [fault, setFault] = useState<ApiError | null>(null);
   const take = async (file: File): Promise<void> => {
     setFault(null);
-    const sent = upload<DrawingDetail>(
-      `/api/drawings/${drawing.id}/revisions?name=${encodeURIComponent(file.name)}`,
-      file,
-      (done) => setSending((s) => s && { ...s, done }),
+    const sent = upload<DrawingDetail>(paths.revisions(drawing.id, file.name), file, (done) =>
+      setSending((s) => s && { ...s, done }),
     );
     setSending({ done: 0, cancel: sent.cancel });
     try {

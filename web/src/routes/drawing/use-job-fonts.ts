@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
-import useSWR from 'swr';
 import type { Remote } from 'comlink';
 import { getBytes } from '../../api/client';
+import { useFontsOf } from '../../api/hooks';
+import { paths } from '../../api/paths';
 import { useNotice } from '../../parts/notice';
 import type { JobFonts } from '../../api/types';
 import type { DrawingWorker } from '../../workers/drawing.worker';
@@ -17,7 +18,7 @@ const known = new Map<string, Promise<ArrayBuffer>>();
 
 /** The fonts and the chart of a job, kept in step with the worker. */
 export function useJobFonts(jobId: string | undefined, worker: Remote<DrawingWorker> | null): FontState {
-  const { data: given, mutate } = useSWR<JobFonts>(jobId ? `/api/jobs/${jobId}/fonts` : null);
+  const { data: given, mutate } = useFontsOf(jobId ?? null);
   const [version, setVersion] = useState(0);
   const notice = useNotice();
   useEffect(() => {
@@ -29,7 +30,7 @@ export function useJobFonts(jobId: string | undefined, worker: Remote<DrawingWor
       const files = await Promise.all(
         given.fonts.map(async (f) => {
           let bytes = known.get(f.blob);
-          if (!bytes) known.set(f.blob, (bytes = getBytes(`/api/fonts/${f.id}/file`)));
+          if (!bytes) known.set(f.blob, (bytes = getBytes(paths.fontFile(f.id))));
           return { family: f.family, bytes: new Uint8Array(await bytes) };
         }),
       );

@@ -1,10 +1,11 @@
 import { useEffect, useState } from 'react';
-import useSWR from 'swr';
 import type { Remote } from 'comlink';
 import type { NamedFile } from '@scalaria/core';
 import { foundAmong } from '@scalaria/core';
 import { getBytes } from '../../api/client';
-import type { JobPictures, PictureRow } from '../../api/types';
+import { usePicturesOf } from '../../api/hooks';
+import { paths } from '../../api/paths';
+import type { PictureRow } from '../../api/types';
 import { useNotice } from '../../parts/notice';
 import type { DrawingWorker } from '../../workers/drawing.worker';
 
@@ -17,7 +18,7 @@ export interface PictureState {
 
 /** The pictures of a job that the drawing names, kept in step with the worker. `worker`: once the drawing was read. */
 export function useJobPictures(jobId: string | undefined, worker: Remote<DrawingWorker> | null): PictureState {
-  const { data, mutate } = useSWR<JobPictures>(jobId ? `/api/jobs/${jobId}/pictures` : null);
+  const { data, mutate } = usePicturesOf(jobId ?? null);
   const [version, setVersion] = useState(0);
   const notice = useNotice();
   const given = data?.pictures;
@@ -32,7 +33,7 @@ export function useJobPictures(jobId: string | undefined, worker: Remote<Drawing
         [...found].map(async (p) => ({
           name: p.name,
           media: p.mediaType,
-          bytes: new Uint8Array(await getBytes(`/api/pictures/${p.id}/file`)),
+          bytes: new Uint8Array(await getBytes(paths.pictureFile(p.id))),
         })),
       );
       if (!live) return;

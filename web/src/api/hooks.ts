@@ -1,0 +1,22 @@
+import type { SWRConfiguration, SWRResponse } from 'swr';
+import useSWR from 'swr';
+import { paths } from './paths';
+import type { DeliveryDetail, DeliveryRow, DrawingDetail, DrawingRow, Job, JobFonts, JobPictures, RevisionRow } from './types'; // prettier-ignore
+
+/** What is asked of the server again and again; `null` asks for nothing yet. */
+const useAsk = <T>(path: string | null, options?: SWRConfiguration<T>): SWRResponse<T> => useSWR<T>(path, options);
+
+export const useJobs = (): SWRResponse<Job[]> => useAsk(paths.jobs);
+/** A job with its drawings. */
+export const useJob = (job: string | null): SWRResponse<{ job: Job; drawings: DrawingRow[] }> =>
+  useAsk(job && paths.job(job));
+export const useFontsOf = (job: string | null): SWRResponse<JobFonts> => useAsk(job && paths.jobFonts(job));
+export const usePicturesOf = (job: string | null): SWRResponse<JobPictures> => useAsk(job && paths.jobPictures(job));
+export const useDrawingDetail = (
+  drawing: string,
+  options?: SWRConfiguration<DrawingDetail>,
+): SWRResponse<DrawingDetail> => useAsk(paths.drawing(drawing), options);
+export const useRevisions = (drawing: string): SWRResponse<RevisionRow[]> => useAsk(paths.revisions(drawing));
+export const useDeliveries = (drawing: string): SWRResponse<DeliveryRow[]> => useAsk(paths.deliveries(drawing));
+export const useDelivery = (delivery: string | null): SWRResponse<DeliveryDetail> =>
+  useAsk(delivery && paths.delivery(delivery));

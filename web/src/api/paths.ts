@@ -1,0 +1,27 @@
+const named = (name: string): string => `?name=${encodeURIComponent(name)}`;
+
+/** Where the server is asked for what; the same addresses are the keys under which answers are kept. */
+export const paths = {
+  jobs: '/api/jobs',
+  job: (job: string) => `/api/jobs/${job}`,
+  jobDrawings: (job: string, fileName: string) => `/api/jobs/${job}/drawings${named(fileName)}`,
+  jobPictures: (job: string, fileName?: string) => `/api/jobs/${job}/pictures${fileName === undefined ? '' : named(fileName)}`, // prettier-ignore
+  jobFonts: (job: string, fileName?: string) =>
+    `/api/jobs/${job}/fonts${fileName === undefined ? '' : named(fileName)}`,
+  fontChart: (job: string) => `/api/jobs/${job}/font-chart`,
+  drawing: (drawing: string) => `/api/drawings/${drawing}`,
+  drawingSource: (drawing: string) => `/api/drawings/${drawing}/source`,
+  drawingPicture: (drawing: string) => `/api/drawings/${drawing}/picture`,
+  revisions: (drawing: string, fileName?: string) => `/api/drawings/${drawing}/revisions${fileName === undefined ? '' : named(fileName)}`, // prettier-ignore
+  revisionSource: (drawing: string, revision: string | number) => `/api/drawings/${drawing}/revisions/${revision}/source`, // prettier-ignore
+  deliveries: (drawing: string) => `/api/drawings/${drawing}/deliveries`,
+  delivery: (delivery: string) => `/api/deliveries/${delivery}`,
+  deliveryFile: (delivery: string) => `/api/deliveries/${delivery}/file`,
+  deliveryEvents: (delivery: string) => `/api/deliveries/${delivery}/events`,
+  cancelDelivery: (delivery: string) => `/api/deliveries/${delivery}/cancel`,
+  proofs: (delivery: string) => `/api/deliveries/${delivery}/proofs`,
+  font: (font: string) => `/api/fonts/${font}`,
+  fontFile: (font: string) => `/api/fonts/${font}/file`,
+  picture: (picture: string) => `/api/pictures/${picture}`,
+  pictureFile: (picture: string) => `/api/pictures/${picture}/file`,
+} as const;
