@@ -127,6 +127,10 @@ describe('a form laid out from parameters', () => {
     await userEvent.selectOptions(which.getByLabelText('Kind'), 'circles');
     await userEvent.click(which.getByLabelText('Of one stroke colour'));
     expect(form.told()).toEqual({ which: { layers: 'A-*', kinds: ['circle'], stroke: '#000000', fill: '' } });
+    await userEvent.selectOptions(which.getByLabelText('Kind'), 'arcs');
+    await userEvent.click(which.getByLabelText('Remove circles'));
+    expect(form.told()).toMatchObject({ which: { kinds: ['arc'] } });
+    expect(document.body.textContent).toContain('by rule');
   });
 });
 

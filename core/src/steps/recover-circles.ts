@@ -1,7 +1,9 @@
+import { selectedBy } from '../analysis/selection.js';
 import { derive } from '../drawing/derive.js';
 import type { Entity } from '../drawing/entity.js';
 import { hiddenCircle } from '../drawing/hidden-circle.js';
 import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
+import { p } from '../parameters/parameter.js';
 import { defineStep } from './step.js';
 
 /** Turns circles that are drawn as chords or Béziers back into circles. */
@@ -10,14 +12,15 @@ export const recoverCircles = defineStep({
   title: 'Recover circles',
   summary: 'Closed polylines of chords and paths of Béziers that lie on a circle become that circle.',
   carries: ['curves'],
-  params: CIRCLE_TOLERANCE,
+  params: { ...CIRCLE_TOLERANCE, which: p.selection({ title: 'Which curves' }) },
   run(drawing, params, ctx) {
     const tolerance = params.tolerance / 1000;
     const unit = drawing.unit?.unit ?? 'units';
+    const wanted = selectedBy(params.which, drawing);
     let count = 0;
     let farthest = 0;
     const convert = (e: Entity): Entity => {
-      const c = hiddenCircle(e, tolerance);
+      const c = wanted(e) ? hiddenCircle(e, tolerance) : null;
       if (!c) return e;
       count++;
       farthest = Math.max(farthest, c.off);

@@ -314,6 +314,7 @@ interface SelectionProps {
 
 function SelectionFields({ title, value, help, onChange }: SelectionProps) {
   const set = (change: Partial<Selection>): void => onChange({ ...value, ...change });
+  const everything = value.layers === '' && value.kinds.length === 0 && value.stroke === '' && value.fill === '';
   const kinds = Object.entries(KINDS).map(([kind, traits]) => [kind, traits.words[1]] as const);
   const ink = (label: string, side: 'stroke' | 'fill') => (
     <div className="flex items-end gap-x-2">
@@ -324,14 +325,17 @@ function SelectionFields({ title, value, help, onChange }: SelectionProps) {
     </div>
   );
   return (
-    <fieldset>
-      <legend className="text-xs text-quiet">{title}</legend>
-      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+    <details>
+      <summary className="cursor-pointer text-sm">
+        {title} <span className="text-quiet">{everything ? 'all of them' : 'by rule'}</span>
+      </summary>
+      <div role="group" aria-label={title} className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2">
         <TextField label="On layers named" value={value.layers} offers={help.layers ?? []} onChange={(layers) => set({ layers })} />
-        <Select label="Kind" value={value.kinds[0] ?? ''} options={[['', 'any'] as const, ...kinds]} onChange={(k) => set({ kinds: k === '' ? [] : ([k] as Selection['kinds']) })} />
+        <Select label="Kind" value="" options={[['', value.kinds.length === 0 ? 'any' : 'one more …'] as const, ...kinds]} onChange={(k) => k !== '' && set({ kinds: [...value.kinds.filter((x) => x !== k), k] as Selection['kinds'] })} />
+        {value.kinds.map((k) => <span key={k} className="flex items-center gap-1 text-sm">{KINDS[k].words[1]} <Remove what={KINDS[k].words[1]} onClick={() => set({ kinds: value.kinds.filter((x) => x !== k) })} /></span>)}
         {ink('Of one stroke colour', 'stroke')}
         {ink('Of one fill colour', 'fill')}
       </div>
-    </fieldset>
+    </details>
   ); // prettier-ignore
 }
