@@ -1,9 +1,9 @@
 import type { Kept, KeptValue, Parameter, ParameterSet } from '@scalaria/core';
 import { defaultsOf } from '@scalaria/core';
-import type { FormHelp } from './parameter-field';
+import type { FormHelp } from './form-help';
 import { ParameterField } from './parameter-field';
 
-export type { FormHelp } from './parameter-field';
+export type { FormHelp } from './form-help';
 
 /** Lays out the form of a step, a check or a target from its parameters: those that count under the values of the others. */
 export function ParameterForm({
