@@ -119,7 +119,7 @@ export function Deliver() {
                 </Link>
               </p>
             )}
-            {fault && <p className="mt-3 text-alarm">{fault}</p>}
+            {(fault ?? wrong) && <p className="mt-3 text-alarm">{fault ?? wrong}</p>}
             <Button
               look="main"
               className="mt-3"

@@ -1,0 +1,148 @@
+// @vitest-environment happy-dom
+import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import type { PlannedStep, Target } from '@scalaria/core';
+import type { DeliveryRow } from '../src/api/types';
+import { Deliver } from '../src/routes/drawing/deliver';
+import { Prepare } from '../src/routes/drawing/prepare';
+import { FieldSections } from '../src/routes/drawing/take-in-fields';
+import { Around } from './support/drawing';
+
+const server = vi.hoisted(() => ({ rows: [] as unknown[], drawings: [] as unknown[], makeJson: vi.fn(), sendJson: vi.fn() })); // prettier-ignore
+vi.mock('../src/viewport/viewport', () => ({ Viewport: ({ label }: { label: string }) => <div>{label}</div> }));
+vi.mock('../src/routes/drawing/view/drawing-view', () => ({ DrawingView: ({ label }: { label: string }) => <div>{label}</div> })); // prettier-ignore
+vi.mock('../src/api/hooks', () => ({
+  useDeliveries: () => ({ data: server.rows, mutate: async () => {} }),
+  useJob: () => ({ data: { drawings: server.drawings } }),
+}));
+vi.mock('../src/api/client', async (actual) => ({ ...(await actual<object>()), makeJson: server.makeJson, sendJson: server.sendJson })); // prettier-ignore
+
+beforeEach(() => {
+  server.rows = [];
+  server.drawings = [];
+  server.makeJson.mockReset().mockResolvedValue({});
+  vi.stubGlobal('EventSource', class { close() {} }); // prettier-ignore
+});
+afterEach(cleanup);
+
+describe('station four', () => {
+  const shown = async (name: string): Promise<void> => {
+    render(<Around name={name} station={<Deliver />} />);
+    await waitFor(() => expect(screen.queryByText(/Being/)).toBeNull());
+  };
+  const asked = (): Target => server.makeJson.mock.lastCall?.[1] as Target;
+
+  test('what is asked for is sent as it was chosen, and only what the format knows', async () => {
+    await shown('kestrel-row-front-elevation.dxf');
+    await userEvent.selectOptions(screen.getByLabelText('Text'), 'becomes outlines');
+    await userEvent.selectOptions(screen.getByLabelText('Blocks'), 'drawn once, referred to');
+    await userEvent.selectOptions(screen.getByLabelText('Unit'), 'cm');
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(server.makeJson.mock.lastCall?.[0]).toBe('/api/drawings/d1/deliveries');
+    expect(asked()).toMatchObject({ format: 'svg', version: '1.1', unit: 'cm', options: { text: 'outlines', blocks: 'shared' } }); // prettier-ignore
+    // Another format: text has it too, blocks has it not; the unit stays.
+    await userEvent.selectOptions(screen.getByLabelText('Format'), 'DXF');
+    expect(screen.queryByLabelText('Blocks')).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(asked()).toMatchObject({ format: 'dxf', version: '2010', unit: 'cm', options: { text: 'outlines' } });
+    expect(asked().options).not.toHaveProperty('blocks');
+  });
+
+  test('what cannot be written is said in its field and nothing is sent', async () => {
+    await shown('kestrel-row-front-elevation.dxf');
+    const decimals = screen.getByLabelText('Decimals');
+    await userEvent.clear(decimals);
+    await userEvent.type(decimals, '16{Enter}');
+    expect(document.body.textContent).toContain('Decimals must be at most 15.');
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(asked().options).not.toHaveProperty('decimals', 16);
+  });
+
+  test('questions about artwork are only asked of artwork, a template only where there is one', async () => {
+    server.drawings = [{ id: 'd2', name: 'office.dxf', format: 'dxf', deleted: false }, { id: 'd3', name: 'art.svg', format: 'svg', deleted: false }]; // prettier-ignore
+    await shown('kestrel-row-wayfinding-panel.svg');
+    expect(screen.queryByLabelText('Arcs lie within')).toBeNull();
+    await userEvent.selectOptions(screen.getByLabelText('Mixed paths become'), 'a polyline of arcs');
+    await userEvent.type(screen.getByLabelText('Arcs lie within'), '0,05{Enter}');
+    const template = screen.getByLabelText<HTMLSelectElement>('Template');
+    expect([...template.options].map((o) => o.text)).toEqual(['none', 'office.dxf']);
+    await userEvent.selectOptions(template, 'office.dxf');
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(asked().options).toMatchObject({ curves: 'arcs', tolerance: 0.05, template: 'd2' });
+    cleanup();
+    server.drawings = [];
+    await shown('kestrel-row-front-elevation.dxf');
+    await userEvent.selectOptions(screen.getByLabelText('Format'), 'DXF');
+    expect(screen.queryByLabelText('Mixed paths become')).toBeNull();
+    expect(screen.queryByLabelText('Template')).toBeNull();
+  });
+
+  test('what the server refuses is told with what to do', async () => {
+    const { ApiError } = await import('../src/api/client');
+    server.makeJson.mockRejectedValue(
+      new ApiError(409, 'The unit is undecided.', undefined, 'Decide it at station one.'),
+    );
+    await shown('kestrel-row-front-elevation.dxf');
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(await screen.findByText(/The unit is undecided\. Decide it at station one\./)).toBeTruthy();
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Write 1 file' }).disabled).toBe(false);
+  });
+
+  test('deliveries tell how they stand, and of each what can be done with it', async () => {
+    const row = (more: Partial<DeliveryRow>): DeliveryRow => ({
+      id: 'x', drawingId: 'd1', state: 'done', progress: 1, target: { format: 'svg', version: '2', unit: 'mm', options: {} }, fileName: 'a.svg', size: 2048,
+      error: null, createdAt: '2026-11-02T09:30:00Z', finishedAt: null, holds: true, ...more,
+    }); // prettier-ignore
+    server.rows = [row({ id: 'x1' }), row({ id: 'x2', holds: false }), row({ id: 'x3', state: 'failed', error: 'No file can hold it.', fileName: null }), row({ id: 'x4', state: 'working', progress: 0.4 })]; // prettier-ignore
+    await shown('kestrel-row-front-elevation.dxf');
+    const lines = [...document.querySelectorAll<HTMLElement>('[data-delivery]')];
+    expect(lines.map((l) => l.dataset['delivery'])).toEqual(['done', 'done', 'failed', 'working']);
+    expect(within(lines[0]!).getByText('Download').getAttribute('href')).toBe('/api/deliveries/x1/file');
+    expect(within(lines[0]!).getByText('Proof holds')).toBeTruthy();
+    expect(within(lines[1]!).getByText('Proof does not hold').className).toContain('alarm');
+    expect(lines[2]!.textContent).toContain('No file can hold it.');
+    expect(within(lines[2]!).queryByText('Download')).toBeNull();
+    server.sendJson.mockResolvedValue({});
+    await userEvent.click(within(lines[3]!).getByRole('button', { name: 'Stop' }));
+    expect(server.sendJson).toHaveBeenCalledWith('POST', '/api/deliveries/x4/cancel');
+  });
+});
+
+describe('station three', () => {
+  test('a step is added in its present form, says what it does, is changed, switched off and removed', async () => {
+    const kept = vi.fn();
+    render(<Around name="kestrel-row-mullion.dxf" station={<Prepare />} kept={kept} />);
+    const steps = (): PlannedStep[] => (kept.mock.lastCall?.[0] as { steps: PlannedStep[] }).steps;
+    await userEvent.click(await screen.findByRole('button', { name: 'Add a step' }));
+    await userEvent.click(await screen.findByText('Shift origin'));
+    expect(steps()).toMatchObject([{ step: 'shift-origin', on: true, version: 2, params: { to: 'point', point: { x: 0, y: 0 } } }]); // prettier-ignore
+    expect(await screen.findByText('changes nothing as it stands')).toBeTruthy();
+    const x = screen.getByLabelText('The point, x');
+    await userEvent.clear(x);
+    await userEvent.type(x, '2{Enter}');
+    // A length by hand is kept with the unit of the drawing, which is in inches.
+    expect(steps()[0]!.params).toMatchObject({ point: { x: { value: 2, unit: 'in' }, y: 0 } });
+    expect(await screen.findByText(/origin shifted to 2, 0/)).toBeTruthy();
+    await userEvent.click(screen.getByLabelText('on'));
+    expect(steps()[0]!.on).toBe(false);
+    await userEvent.click(screen.getByLabelText('Remove Shift origin'));
+    expect(steps()).toEqual([]);
+  });
+});
+
+describe('decisions without a form of their own', () => {
+  test('are laid out from their fields, and say what was decided', async () => {
+    const kept = vi.fn();
+    render(<Around name="kestrel-row-wayfinding-panel.svg" station={<FieldSections />} kept={kept} />);
+    const section = within(screen.getByRole('region', { name: 'Clips, patterns, gradients' }));
+    await userEvent.selectOptions(section.getByLabelText('Gradients'), 'become their mean colour');
+    expect(kept.mock.lastCall?.[0]).toMatchObject({ intake: { art: { clips: 'cut', patterns: 'shapes', gradients: 'mean' } } }); // prettier-ignore
+    expect(kept.mock.lastCall?.[1]).toBe('clips, patterns, gradients');
+    expect(section.getByText('gradients as their mean colour')).toBeTruthy();
+  });
+  test('that only artwork asks for are not asked of drafting', () => {
+    render(<Around name="kestrel-row-mullion.dxf" station={<FieldSections />} />);
+    expect(screen.queryByRole('region')).toBeNull();
+  });
+});

@@ -1,0 +1,80 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import type { ReactElement } from 'react';
+import { useState } from 'react';
+import { MemoryRouter } from 'react-router';
+import type { Drawing, IntakeDecisions, PlannedStep } from '@scalaria/core';
+import { NO_DECISIONS, Pipeline, buildScene, claimsOf, readDrawing, refOf, resolveRef, shippedBook, summarise } from '@scalaria/core'; // prettier-ignore
+import { SHIPPED_FONTS, briefly } from '@scalaria/core';
+import { vi } from 'vitest';
+import { NoticeProvider } from '../../src/parts/notice';
+import type { DrawingState } from '../../src/routes/drawing/drawing-context';
+import { DrawingContext } from '../../src/routes/drawing/drawing-context';
+
+const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
+const fonts = shippedBook(
+  SHIPPED_FONTS.map(({ file }) => new Uint8Array(readFileSync(here(`../../../core/fonts/${file}`)))),
+);
+
+/** A file of the demo job. */
+export const demo = (name: string): Drawing =>
+  readDrawing(new Uint8Array(readFileSync(here(`../../../demo/files/${name}`))), name).drawing;
+
+/** What the page's worker does, done here: the real core behind a station. */
+function workerOf(source: Drawing) {
+  const pipeline = new Pipeline(source, { fonts });
+  let last = source;
+  return {
+    preparedScene: async (decisions: IntakeDecisions, steps: PlannedStep[]) => {
+      const made = pipeline.run(decisions, steps);
+      last = made.drawing;
+      return { scene: buildScene(last, fonts), ledger: made.ledger, strip: summarise(source, decisions, made.ledger), unit: last.unit?.unit ?? null }; // prettier-ignore
+    },
+    fontUses: async () => ({ uses: [], families: ['Spline Sans'] }),
+    refOf: async (id: number) =>
+      refOf(
+        last.entities.find((e) => e.id === id)!,
+        last,
+      ),
+    wordsOf: async (refs: string[]) => refs.map((r) => { const e = resolveRef(r, last); return e && briefly(last, e); }), // prettier-ignore
+    hide: async () => {},
+    describe: async () => null,
+  };
+}
+
+/** A station with its drawing around it; what it decides counts at once. `kept`: told of everything that is kept. */
+export function Around({
+  name,
+  station,
+  kept = vi.fn(),
+}: {
+  name: string;
+  station: ReactElement;
+  kept?: (what: unknown, words: string) => void;
+}) {
+  const [source] = useState(() => demo(name));
+  const [worker] = useState(() => workerOf(source));
+  const [own, setOwn] = useState<{ intake: IntakeDecisions; steps: PlannedStep[] }>({ intake: { ...NO_DECISIONS, pxPerInch: source.unit?.unit === 'px' ? 96 : null }, steps: [] }); // prettier-ignore
+  const keep = (change: Partial<typeof own>, words: string): void => {
+    kept(change, words);
+    setOwn((o) => ({ ...o, ...change }));
+  };
+  const claims = claimsOf(source);
+  const drawing = {
+    id: 'd1', jobId: 'j1', jobName: 'Kestrel Row', name, fileName: name, createdAt: '2026-11-01T10:00:00Z', deleted: false, format: source.format, version: source.version,
+    size: 1, entities: source.entities.length, unit: source.unit?.unit ?? null, revision: 1, checks: {}, claims, ledger: [], seen: 1, ...own,
+  }; // prettier-ignore
+  const state = {
+    drawing, worker, free: worker, onSeen: () => {}, progress: 1, readError: null, fonts: { version: 0 }, pictures: { version: 0, given: [] },
+    strip: null, ledger: [], setChecks: vi.fn(), refresh: async () => {},
+    decide: (intake: Partial<IntakeDecisions>, words: string) => keep({ intake: { ...own.intake, ...intake } }, words),
+    setSteps: (steps: PlannedStep[], words: string) => keep({ steps }, words),
+  } as unknown as DrawingState; // prettier-ignore
+  return (
+    <MemoryRouter>
+      <NoticeProvider>
+        <DrawingContext.Provider value={state}>{station}</DrawingContext.Provider>
+      </NoticeProvider>
+    </MemoryRouter>
+  );
+}
