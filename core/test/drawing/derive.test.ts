@@ -3,7 +3,7 @@ import type { Drawing, Entity } from '../../src/index.js';
 import { DRAFTING_DEFAULT, newLayer, plannedStep, runSteps, stepById } from '../../src/index.js';
 import { breakUp, mapped } from '../../src/drawing/break-up.js';
 import { derive } from '../../src/drawing/derive.js';
-import { drawingOf, fonts, only } from '../helpers.js';
+import { drawingOf, fonts, hop, only, read, svg } from '../helpers.js';
 
 const CARRIED = {
   id: 7, key: '2F', layer: 'ROOF', look: DRAFTING_DEFAULT, node: 3, normal: [0, 1, 0], sheet: 'A1', thickness: 4, extended: '1001\nACAD\n',
@@ -87,4 +87,17 @@ describe('breaking up', () => {
     const [turned] = mapped({ ...line, id: 1, layer: 'A', look: DRAFTING_DEFAULT } as never, [0, 2, 0, 0, 0, 2, 2, 0, 0, 0, 0, 0]); // prettier-ignore
     expect(turned).toMatchObject({ thickness: 10, normal: [1, 0, 0], end: [0, 2, 0] });
   });
+});
+
+it('the hatch that stands for a fill belongs to the group of its shape, as its outline does', () => {
+  const body = '<g id="emblem"><g id="leaf"><path d="M10 10H40V30Z" fill="#336699" stroke="#000"/></g><path d="M0 0H9" stroke="#000"/></g><g id="other"/>'; // prettier-ignore
+  const art = read(svg(body));
+  for (const format of ['dxf', 'dwg'] as const) {
+    const { back } = hop(art, { format });
+    const [group, ...more] = back.carried.objects.filter((o) => o.type === 'GROUP');
+    expect(more, format).toEqual([]);
+    const members = [...group!.raw.matchAll(/^\s*340\r?\n\s*(\w+)/gm)].map((m) => m[1]);
+    const kinds = back.entities.filter((e) => members.includes(e.key)).map((e) => e.kind);
+    expect(kinds.sort(), format).toEqual(['hatch', 'polyline']);
+  }
 });
