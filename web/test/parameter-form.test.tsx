@@ -127,6 +127,7 @@ describe('a form laid out from parameters', () => {
     await userEvent.selectOptions(which.getByLabelText('Kind'), 'circles');
     await userEvent.click(which.getByLabelText('Of one stroke colour'));
     expect(form.told()).toEqual({ which: { layers: 'A-*', kinds: ['circle'], stroke: '#000000', fill: '' } });
+    expect(which.getByLabelText<HTMLInputElement>(/Of one stroke colour: which/).value).toBe('#000000');
     await userEvent.selectOptions(which.getByLabelText('Kind'), 'arcs');
     await userEvent.click(which.getByLabelText('Remove circles'));
     expect(form.told()).toMatchObject({ which: { kinds: ['arc'] } });

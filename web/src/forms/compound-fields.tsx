@@ -8,16 +8,18 @@ import type { FormHelp } from './form-help';
 /** A colour to be chosen. */
 export function ColourField({
   label,
+  hideLabel,
   value,
   onChange,
 }: {
   label: string;
+  hideLabel?: boolean;
   value: string;
   onChange: (v: string) => void;
 }) {
   return (
     <label className="block">
-      <span className="block text-xs text-quiet">{label}</span>
+      <span className={hideLabel ? 'sr-only' : 'block text-xs text-quiet'}>{label}</span>
       <span className="flex items-center gap-2">
         <input type="color" className="h-8 w-10 border border-ink/60 bg-sheet" value={value || '#000000'} onChange={(e) => onChange(e.target.value)} />
         <span className="num">{value || 'any'}</span>
@@ -134,7 +136,9 @@ export function SelectionFields({ title, value, help, onChange }: SelectionProps
       <Tick checked={value[side] !== ''} onChange={(on) => set({ [side]: on ? '#000000' : '' })}>
         {label}
       </Tick>
-      {value[side] !== '' && <ColourField label="" value={value[side]} onChange={(v) => set({ [side]: v })} />}
+      {value[side] !== '' && (
+        <ColourField label={`${label}: which`} hideLabel value={value[side]} onChange={(v) => set({ [side]: v })} />
+      )}
     </div>
   );
   return (
