@@ -42,8 +42,11 @@ const INTAKE_FLAGS: readonly Flag[] = Object.entries(INTAKE_FIELDS as ParameterS
   const of = inner(field);
   if (of.kind !== 'group') return [{ flag: kebab(name), of, path: [name], formats: null }];
   return Object.entries(of.params).map(([member, one]) => ({
-    flag: kebab(name === 'art' ? member : `${name}-${member}`), of: inner(one), path: [name, member], formats: null,
-  })); // prettier-ignore
+    flag: kebab(name === 'art' ? member : `${name}-${member}`),
+    of: inner(one),
+    path: [name, member],
+    formats: null,
+  }));
 });
 
 /** What `parseArgs` is to look for. */
@@ -81,7 +84,8 @@ function readFlag(flag: string, of: Parameter, value: unknown): KeptValue {
       return numberOf(flag, String(value));
     case 'choice': {
       const chosen = Object.keys(of.choices).find((c) => kebab(c) === value);
-      if (chosen === undefined) throw new WrongUsage(`--${flag} is one of ${Object.keys(of.choices).map(kebab).join(', ')}`); // prettier-ignore
+      if (chosen === undefined)
+        throw new WrongUsage(`--${flag} is one of ${Object.keys(of.choices).map(kebab).join(', ')}`);
       return chosen;
     }
     case 'chart':
@@ -118,14 +122,24 @@ export function refuseForeign(options: Kept, format: { title: string; options: P
 export const intakeHelp = (): string => INTAKE_FLAGS.map(helpOf).join('\n');
 export const optionHelp = (): string => OPTION_FLAGS.map(helpOf).join('\n');
 
-const VALUES: { readonly [K in Parameter['kind']]?: string } = { yesNo: '', choice: ' X', number: ' N', length: ' N', angle: ' N', drawing: ' FILE', chart: ' A=B' }; // prettier-ignore
+const VALUES: { readonly [K in Parameter['kind']]?: string } = {
+  yesNo: '',
+  choice: ' X',
+  number: ' N',
+  length: ' N',
+  angle: ' N',
+  drawing: ' FILE',
+  chart: ' A=B',
+};
 
 function helpOf({ flag, of, formats }: Flag): string {
   const description = of.description === undefined ? '' : `: ${of.description}`;
   const choices = of.kind === 'choice' ? Object.entries(of.choices) : [];
   // A choice whose names say all by themselves is listed by them.
-  const listed = choices.length > 8 ? choices.map(([c]) => kebab(c)) : choices.map(([c, words]) => `${words} (${kebab(c)})`); // prettier-ignore
-  const counted = of.kind === 'length' ? ', in the unit of the file' : of.kind === 'number' && of.suffix ? `, in ${of.suffix}` : ''; // prettier-ignore
+  const listed =
+    choices.length > 8 ? choices.map(([c]) => kebab(c)) : choices.map(([c, words]) => `${words} (${kebab(c)})`);
+  const counted =
+    of.kind === 'length' ? ', in the unit of the file' : of.kind === 'number' && of.suffix ? `, in ${of.suffix}` : '';
   const more = of.kind === 'chart' ? '; may be given more than once' : '';
   const only = formats && formats.length < Object.keys(FORMAT_CATALOGUE).length ? ` [${formats.join(', ')}]` : '';
   const words = listed.length > 0 ? `: ${listed.join(', ')}` : '';

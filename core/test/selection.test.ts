@@ -5,14 +5,34 @@ import { selectedBy } from '../src/analysis/selection.js';
 import { drawingOf } from './helpers.js';
 
 const rule = (some: Partial<Selection>): Selection => ({ ...p.selection({ title: '' }).default, ...some });
-const circle = (layer: string, more: object = {}): never => ({ kind: 'circle', layer, centre: [0, 0, 0], radius: 1, ...more }) as never; // prettier-ignore
-const line = (layer: string, more: object = {}): never => ({ kind: 'line', layer, start: [0, 0, 0], end: [1, 0, 0], ...more }) as never; // prettier-ignore
+const circle = (layer: string, more: object = {}): never =>
+  ({ kind: 'circle', layer, centre: [0, 0, 0], radius: 1, ...more }) as never;
+const line = (layer: string, more: object = {}): never =>
+  ({ kind: 'line', layer, start: [0, 0, 0], end: [1, 0, 0], ...more }) as never;
 const RED = { kind: 'rgb', rgb: 0xff0000 } as const;
 
 /** Layer ROOF is red, POSTS blue; a block with a line on layer 0 stands on POSTS, and one thing lies on a sheet. */
 function sample(): Drawing {
-  const insert = { kind: 'insert', layer: 'POSTS', block: 'CLAMP', at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [] } as never; // prettier-ignore
-  const d = drawingOf([circle('ROOF'), line('ROOF', { look: { ...DRAFTING_DEFAULT, stroke: { kind: 'rgb', rgb: 0x00ff00 } } }), line('POSTS'), insert, line('A-NOTES', { sheet: 'A1' })]); // prettier-ignore
+  const insert = {
+    kind: 'insert',
+    layer: 'POSTS',
+    block: 'CLAMP',
+    at: [0, 0, 0],
+    scale: [1, 1, 1],
+    rotation: 0,
+    columns: 1,
+    rows: 1,
+    columnSpacing: 0,
+    rowSpacing: 0,
+    attributes: [],
+  } as never;
+  const d = drawingOf([
+    circle('ROOF'),
+    line('ROOF', { look: { ...DRAFTING_DEFAULT, stroke: { kind: 'rgb', rgb: 0x00ff00 } } }),
+    line('POSTS'),
+    insert,
+    line('A-NOTES', { sheet: 'A1' }),
+  ]);
   d.layers = [
     newLayer('0'),
     newLayer('ROOF', RED),
@@ -55,7 +75,10 @@ describe('a selection by rule', () => {
 
 it('a step leaves alone what its rule does not take', () => {
   const chords = (layer: string): never => {
-    const points = Float64Array.from({ length: 64 }, (_, i) => 50 * (i % 2 ? Math.sin : Math.cos)(((i >> 1) * Math.PI) / 16)); // prettier-ignore
+    const points = Float64Array.from(
+      { length: 64 },
+      (_, i) => 50 * (i % 2 ? Math.sin : Math.cos)(((i >> 1) * Math.PI) / 16),
+    );
     return { kind: 'polyline', layer, points, dim: 2, elevation: 0, closed: true } as never;
   };
   const d = drawingOf([chords('ROOF'), chords('POSTS')]);

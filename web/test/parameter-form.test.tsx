@@ -3,7 +3,7 @@ import { cleanup, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import type { Kept, Parameter, ParameterSet } from '@scalaria/core';
-import { CHECKS, STEPS, defaultsOf, faultOf, lengthIn, p } from '@scalaria/core';
+import { CHECKS, STEPS, defaultsOf, faultOf, lengthWithUnit, p } from '@scalaria/core';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { FormHelp } from '../src/forms/parameter-form';
 import { ParameterForm } from '../src/forms/parameter-form';
@@ -23,16 +23,22 @@ function shown(params: ParameterSet, help: FormHelp = {}, first: Kept = {}): { t
 }
 
 describe('a form laid out from parameters', () => {
-  test.each([...STEPS, ...CHECKS].map((x) => [x.title, x] as const))('%s: every control has its name', (_, { params }) => {
-    shown(params);
-    for (const control of document.querySelectorAll('input, select, button')) {
-      const id = control.getAttribute('id');
-      const label = control.closest('label')?.textContent ?? (id && document.querySelector(`label[for="${id}"]`)?.textContent); // prettier-ignore
-      expect(label || control.textContent || control.getAttribute('aria-label'), control.outerHTML).toMatch(/\S/);
-    }
-    const asked = Object.values(params).filter((one) => Object.entries(one.when ?? {}).every(([k, v]) => params[k]?.default === v)); // prettier-ignore
-    for (const { title } of asked) expect(document.body.textContent).toContain(title);
-  }); // prettier-ignore
+  test.each([...STEPS, ...CHECKS].map((x) => [x.title, x] as const))(
+    '%s: every control has its name',
+    (_, { params }) => {
+      shown(params);
+      for (const control of document.querySelectorAll('input, select, button')) {
+        const id = control.getAttribute('id');
+        const label =
+          control.closest('label')?.textContent ?? (id && document.querySelector(`label[for="${id}"]`)?.textContent);
+        expect(label || control.textContent || control.getAttribute('aria-label'), control.outerHTML).toMatch(/\S/);
+      }
+      const asked = Object.values(params).filter((one) =>
+        Object.entries(one.when ?? {}).every(([k, v]) => params[k]?.default === v),
+      );
+      for (const { title } of asked) expect(document.body.textContent).toContain(title);
+    },
+  );
 
   test('a number is told on Enter, once, and what is none is said beside it and not told', async () => {
     const form = shown({ copies: p.number({ title: 'Copies', default: 2, above: 0 }) });
@@ -48,7 +54,7 @@ describe('a form laid out from parameters', () => {
 
   test('a length keeps the unit it was given in; a new one takes that of the drawing', async () => {
     const set = { gap: p.length({ title: 'Gap', default: 1 }), by: p.length({ title: 'By', default: 1 }) };
-    const lengths = (v: number) => lengthIn(v, { unit: 'mm', factor: 1 });
+    const lengths = (v: number) => lengthWithUnit(v, { unit: 'mm', factor: 1 });
     const form = shown(set, { lengths }, { gap: { value: 2, unit: 'in' } });
     for (const label of ['Gap', 'By']) {
       await userEvent.clear(screen.getByLabelText(label));
@@ -80,7 +86,12 @@ describe('a form laid out from parameters', () => {
     await userEvent.type(screen.getByLabelText('from, row 1'), 'ROOF{Enter}');
     await userEvent.type(screen.getByLabelText('to, row 1'), 'A-ROOF{Enter}');
     await userEvent.click(screen.getByText('One more row'));
-    expect(form.told()).toEqual({ inks: [{ from: 'ROOF', to: 'A-ROOF' }, { from: '', to: '' }] }); // prettier-ignore
+    expect(form.told()).toEqual({
+      inks: [
+        { from: 'ROOF', to: 'A-ROOF' },
+        { from: '', to: '' },
+      ],
+    });
     expect(screen.queryByText('One more row')).toBeNull();
     await userEvent.click(screen.getByLabelText('Remove row 1'));
     expect(form.told()).toEqual({ inks: [{ from: '', to: '' }] });
@@ -156,9 +167,14 @@ test('whatever a form of any kind tells, the judge lets pass', async () => {
   await userEvent.click(screen.getByLabelText('On'));
   await userEvent.selectOptions(screen.getByLabelText('Template'), 'Elevation');
   expect(form.told()).toEqual({
-    yes: true, words: 'Bay 3', place: { x: 0, y: 4 }, layers: { mode: 'chosen', names: ['ROOF', 'POSTS'] },
-    rows: [1], frame: { on: true }, template: 'd1',
-  }); // prettier-ignore
+    yes: true,
+    words: 'Bay 3',
+    place: { x: 0, y: 4 },
+    layers: { mode: 'chosen', names: ['ROOF', 'POSTS'] },
+    rows: [1],
+    frame: { on: true },
+    template: 'd1',
+  });
   expect(faultOf(kinds, form.told())).toBeNull();
   expect(faultOf(kinds, defaultsOf(kinds))).toBeNull();
 });

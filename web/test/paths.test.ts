@@ -20,7 +20,9 @@ test('pictures stand beside the drawings that name them', () => {
 });
 
 test('no two questions share an address: answers are kept under it', () => {
-  const all = Object.values(paths).map((p) => (typeof p === 'string' ? p : (p as (a: string, b?: string) => string)('x', undefined))); // prettier-ignore
+  const all = Object.values(paths).map((p) =>
+    typeof p === 'string' ? p : (p as (a: string, b?: string) => string)('x', undefined),
+  );
   const asked = all.filter((p) => !p.includes('undefined'));
   expect(new Set(asked).size).toBe(asked.length);
 });

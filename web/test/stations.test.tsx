@@ -9,20 +9,36 @@ import { Prepare } from '../src/routes/drawing/prepare';
 import { FieldSections } from '../src/routes/drawing/take-in-fields';
 import { Around } from './support/drawing';
 
-const server = vi.hoisted(() => ({ rows: [] as unknown[], drawings: [] as unknown[], makeJson: vi.fn(), sendJson: vi.fn() })); // prettier-ignore
+const server = vi.hoisted(() => ({
+  rows: [] as unknown[],
+  drawings: [] as unknown[],
+  makeJson: vi.fn(),
+  sendJson: vi.fn(),
+}));
 vi.mock('../src/viewport/viewport', () => ({ Viewport: ({ label }: { label: string }) => <div>{label}</div> }));
-vi.mock('../src/routes/drawing/view/drawing-view', () => ({ DrawingView: ({ label }: { label: string }) => <div>{label}</div> })); // prettier-ignore
+vi.mock('../src/routes/drawing/view/drawing-view', () => ({
+  DrawingView: ({ label }: { label: string }) => <div>{label}</div>,
+}));
 vi.mock('../src/api/hooks', () => ({
   useDeliveries: () => ({ data: server.rows, mutate: async () => {} }),
   useJob: () => ({ data: { drawings: server.drawings } }),
 }));
-vi.mock('../src/api/client', async (actual) => ({ ...(await actual<object>()), makeJson: server.makeJson, sendJson: server.sendJson })); // prettier-ignore
+vi.mock('../src/api/client', async (actual) => ({
+  ...(await actual<object>()),
+  makeJson: server.makeJson,
+  sendJson: server.sendJson,
+}));
 
 beforeEach(() => {
   server.rows = [];
   server.drawings = [];
   server.makeJson.mockReset().mockResolvedValue({});
-  vi.stubGlobal('EventSource', class { close() {} }); // prettier-ignore
+  vi.stubGlobal(
+    'EventSource',
+    class {
+      close() {}
+    },
+  );
 });
 afterEach(cleanup);
 
@@ -40,7 +56,12 @@ describe('station four', () => {
     await userEvent.selectOptions(screen.getByLabelText('Unit'), 'cm');
     await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
     expect(server.makeJson.mock.lastCall?.[0]).toBe('/api/drawings/d1/deliveries');
-    expect(asked()).toMatchObject({ format: 'svg', version: '1.1', unit: 'cm', options: { text: 'outlines', blocks: 'shared' } }); // prettier-ignore
+    expect(asked()).toMatchObject({
+      format: 'svg',
+      version: '1.1',
+      unit: 'cm',
+      options: { text: 'outlines', blocks: 'shared' },
+    });
     // Another format: text has it too, blocks has it not; the unit stays.
     await userEvent.selectOptions(screen.getByLabelText('Format'), 'DXF');
     expect(screen.queryByLabelText('Blocks')).toBeNull();
@@ -60,7 +81,10 @@ describe('station four', () => {
   });
 
   test('questions about artwork are only asked of artwork, a template only where there is one', async () => {
-    server.drawings = [{ id: 'd2', name: 'office.dxf', format: 'dxf', deleted: false }, { id: 'd3', name: 'art.svg', format: 'svg', deleted: false }]; // prettier-ignore
+    server.drawings = [
+      { id: 'd2', name: 'office.dxf', format: 'dxf', deleted: false },
+      { id: 'd3', name: 'art.svg', format: 'svg', deleted: false },
+    ];
     await shown('kestrel-row-wayfinding-panel.svg');
     expect(screen.queryByLabelText('Arcs lie within')).toBeNull();
     await userEvent.selectOptions(screen.getByLabelText('Mixed paths become'), 'a polyline of arcs');
@@ -91,10 +115,25 @@ describe('station four', () => {
 
   test('deliveries tell how they stand, and of each what can be done with it', async () => {
     const row = (more: Partial<DeliveryRow>): DeliveryRow => ({
-      id: 'x', drawingId: 'd1', state: 'done', progress: 1, target: { format: 'svg', version: '2', unit: 'mm', options: {} }, fileName: 'a.svg', size: 2048,
-      error: null, createdAt: '2026-11-02T09:30:00Z', finishedAt: null, holds: true, ...more,
-    }); // prettier-ignore
-    server.rows = [row({ id: 'x1' }), row({ id: 'x2', holds: false }), row({ id: 'x3', state: 'failed', error: 'No file can hold it.', fileName: null }), row({ id: 'x4', state: 'working', progress: 0.4 })]; // prettier-ignore
+      id: 'x',
+      drawingId: 'd1',
+      state: 'done',
+      progress: 1,
+      target: { format: 'svg', version: '2', unit: 'mm', options: {} },
+      fileName: 'a.svg',
+      size: 2048,
+      error: null,
+      createdAt: '2026-11-02T09:30:00Z',
+      finishedAt: null,
+      holds: true,
+      ...more,
+    });
+    server.rows = [
+      row({ id: 'x1' }),
+      row({ id: 'x2', holds: false }),
+      row({ id: 'x3', state: 'failed', error: 'No file can hold it.', fileName: null }),
+      row({ id: 'x4', state: 'working', progress: 0.4 }),
+    ];
     await shown('kestrel-row-front-elevation.dxf');
     const lines = [...document.querySelectorAll<HTMLElement>('[data-delivery]')];
     expect(lines.map((l) => l.dataset['delivery'])).toEqual(['done', 'done', 'failed', 'working']);
@@ -116,7 +155,9 @@ describe('station three', () => {
     const steps = (): PlannedStep[] => (kept.mock.lastCall?.[0] as { steps: PlannedStep[] }).steps;
     await userEvent.click(await screen.findByRole('button', { name: 'Add a step' }));
     await userEvent.click(await screen.findByText('Shift origin'));
-    expect(steps()).toMatchObject([{ step: 'shift-origin', on: true, version: 2, params: { to: 'point', point: { x: 0, y: 0 } } }]); // prettier-ignore
+    expect(steps()).toMatchObject([
+      { step: 'shift-origin', on: true, version: 2, params: { to: 'point', point: { x: 0, y: 0 } } },
+    ]);
     expect(await screen.findByText('changes nothing as it stands')).toBeTruthy();
     const x = screen.getByLabelText('The point, x');
     await userEvent.clear(x);
@@ -137,7 +178,9 @@ describe('decisions without a form of their own', () => {
     render(<Around name="kestrel-row-wayfinding-panel.svg" station={<FieldSections />} kept={kept} />);
     const section = within(screen.getByRole('region', { name: 'Clips, patterns, gradients' }));
     await userEvent.selectOptions(section.getByLabelText('Gradients'), 'become their mean colour');
-    expect(kept.mock.lastCall?.[0]).toMatchObject({ intake: { art: { clips: 'cut', patterns: 'shapes', gradients: 'mean' } } }); // prettier-ignore
+    expect(kept.mock.lastCall?.[0]).toMatchObject({
+      intake: { art: { clips: 'cut', patterns: 'shapes', gradients: 'mean' } },
+    });
     expect(kept.mock.lastCall?.[1]).toBe('clips, patterns, gradients');
     expect(section.getByText('gradients as their mean colour')).toBeTruthy();
   });

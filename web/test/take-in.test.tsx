@@ -96,7 +96,18 @@ describe('the layers', () => {
 
 describe('a known size', () => {
   const tools = (x: number): Tools =>
-    ({ measured: { tool: 'distance', points: [{ x: 0, y: 0 }, { x, y: 0 }] }, tool: 'distance', setTool: () => {}, clearMeasured: () => {} }) as unknown as Tools; // prettier-ignore
+    ({
+      measured: {
+        tool: 'distance',
+        points: [
+          { x: 0, y: 0 },
+          { x, y: 0 },
+        ],
+      },
+      tool: 'distance',
+      setTool: () => {},
+      clearMeasured: () => {},
+    }) as unknown as Tools;
   test('what measures 2 inches and is 10 cm long: everything is 1.9685 times as large', async () => {
     const { decided } = shown(MULLION, <KnownSection tools={tools(2)} />);
     await userEvent.selectOptions(screen.getByLabelText('Unit of the true size'), 'cm');

@@ -4,8 +4,20 @@ import type { Scene } from '@scalaria/core';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { Viewport } from '../src/viewport/viewport';
 
-const drawnBy = vi.hoisted(() => ({ setPictures: vi.fn(), hideIds: vi.fn(), setSize: vi.fn(), begin: vi.fn(), dispose: vi.fn() })); // prettier-ignore
-vi.mock('../src/viewport/renderer', () => ({ Renderer: class { constructor() { return drawnBy; } } })); // prettier-ignore
+const drawnBy = vi.hoisted(() => ({
+  setPictures: vi.fn(),
+  hideIds: vi.fn(),
+  setSize: vi.fn(),
+  begin: vi.fn(),
+  dispose: vi.fn(),
+}));
+vi.mock('../src/viewport/renderer', () => ({
+  Renderer: class {
+    constructor() {
+      return drawnBy;
+    }
+  },
+}));
 
 /** A window of 800 by 600 pixels whose upper left corner lies at (100, 50) of the page. */
 beforeEach(() => {
@@ -74,7 +86,12 @@ test('the wheel zooms about the pointer: what is under it stays there', () => {
     return [x + (px - 400) / scale, y - (py - 300) / scale];
   };
   const before = under(700, 120);
-  const turned = Object.assign(new Event('wheel', { cancelable: true }), { deltaY: -300, deltaMode: 0, clientX: 800, clientY: 170 }); // prettier-ignore
+  const turned = Object.assign(new Event('wheel', { cancelable: true }), {
+    deltaY: -300,
+    deltaMode: 0,
+    clientX: 800,
+    clientY: 170,
+  });
   act(() => void box().dispatchEvent(turned));
   expect(turned.defaultPrevented, 'the page does not scroll').toBe(true);
   expect(view()[2]).toBeCloseTo(SCALE * Math.exp(0.48), 9);
@@ -89,7 +106,13 @@ test('Shift and dragging draw a frame, from whichever corner', () => {
   expect(box().querySelector('rect')).not.toBeNull();
   pointer('pointerUp', 400, 367.2, { shiftKey: true });
   const numbers = onFrame.mock.calls[0] as unknown[];
-  expect(numbers).toEqual([expect.closeTo(50, 9), expect.closeTo(15, 9), expect.closeTo(60, 9), expect.closeTo(25, 9), true]); // prettier-ignore
+  expect(numbers).toEqual([
+    expect.closeTo(50, 9),
+    expect.closeTo(15, 9),
+    expect.closeTo(60, 9),
+    expect.closeTo(25, 9),
+    true,
+  ]);
   expect(view()[0], 'nothing moved').toBe(50);
   expect(box().querySelector('rect')).toBeNull();
 });
@@ -124,7 +147,12 @@ test('a frame by keys: Enter sets one corner and the other, Escape lets it go', 
   press('ArrowUp');
   press('Enter');
   const numbers = onFrame.mock.calls[0] as unknown[];
-  expect(numbers.slice(0, 4)).toEqual([expect.closeTo(50 - 80 / SCALE, 9), expect.closeTo(25, 9), expect.closeTo(50, 9), expect.closeTo(25 + 60 / SCALE, 9)]); // prettier-ignore
+  expect(numbers.slice(0, 4)).toEqual([
+    expect.closeTo(50 - 80 / SCALE, 9),
+    expect.closeTo(25, 9),
+    expect.closeTo(50, 9),
+    expect.closeTo(25 + 60 / SCALE, 9),
+  ]);
 });
 
 test('goes where it is led, and the same drawing keeps its view', () => {

@@ -10,6 +10,7 @@ import { wholeDecisions } from '../intake/decisions.js';
 import { takeIn } from '../intake/intake.js';
 import type { GivenPicture } from '../intake/pictures.js';
 import { withPictures } from '../intake/pictures.js';
+import { canonicalText } from '../parameters/canonical.js';
 import { STEPS, runStep } from '../steps/index.js';
 import type { PlannedStep, Step } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
@@ -50,10 +51,10 @@ export class Pipeline {
   /** Throws as `takeIn` and `runStep` do; what was worked out until then stays. */
   run(decisions: IntakeDecisions, steps: readonly PlannedStep[], work?: Work): Prepared {
     const plan = steps.filter((s) => s.on);
-    this.link(0, JSON.stringify(ordered(wholeDecisions(decisions))), () => this.takenIn(decisions));
+    this.link(0, canonicalText(wholeDecisions(decisions)), () => this.takenIn(decisions));
     plan.forEach((planned, i) => {
       // Its id goes with it, since rows say by whom they are.
-      const key = JSON.stringify(ordered({ ...planned, on: true }));
+      const key = canonicalText(planned);
       this.link(i + 1, key, (before) => {
         checkStop(work);
         return runStep(before, planned, { ...work, ...this.given }, this.among);
@@ -83,17 +84,6 @@ export class Pipeline {
     stages.follow(taken);
     return { drawing: stages.drawing, ledger: [...held.rows, ...taken.ledger], stages: stages.list };
   }
-}
-
-/** Plain data with its fields in one order, so that what says the same is the same text. */
-function ordered(v: unknown): unknown {
-  if (Array.isArray(v)) return v.map(ordered);
-  if (typeof v !== 'object' || v === null) return v;
-  return Object.fromEntries(
-    Object.entries(v)
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([name, x]) => [name, ordered(x)]),
-  );
 }
 
 /** The drawing after intake and steps, once. `pictures`: those of the job, which it may name. */

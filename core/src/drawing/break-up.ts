@@ -1,6 +1,6 @@
 import { derive, insertOf } from './derive.js';
 import type { Affine } from '../geometry/affine.js';
-import { IDENTITY, applyPoint, applyVector, compose, inverse, planeFrame } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, applyPoints, applyVector, compose, inverse, planeFrame } from '../geometry/affine.js';
 import { transformPath } from '../geometry/path.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { cross, dot, length, unit } from '../geometry/vector.js';
@@ -124,11 +124,6 @@ export function mapped(e: Entity, m: Affine): Entity[] {
   const { normal: _n, ...own } = e;
   const plain = (normal && flat ? { ...own, normal } : own) as typeof e;
   const base = e.thickness === undefined ? plain : drawnOut(e, plain, m);
-  const points = (list: Float64Array): Float64Array => {
-    const out = new Float64Array(list.length);
-    for (let i = 0; i < list.length; i += 3) out.set(applyPoint(m, [list[i]!, list[i + 1]!, list[i + 2]!]), i);
-    return out;
-  };
   if (isSpatial(base)) return [spatialUnder(base, m)];
   switch (base.kind) {
     case 'circle':
@@ -136,7 +131,7 @@ export function mapped(e: Entity, m: Affine): Entity[] {
     case 'ellipse':
       return [ellipseUnder(e as Circle | Arc | Ellipse, m)];
     case 'polyline': {
-      if (base.dim === 3) return [{ ...base, points: points(base.points) }];
+      if (base.dim === 3) return [{ ...base, points: applyPoints(m, base.points) }];
       const path = base.bulges ? outlinePath(base) : null;
       if (path) {
         const at = raisedBy(local, base.elevation);
@@ -153,8 +148,8 @@ export function mapped(e: Entity, m: Affine): Entity[] {
       return [{ ...base, points: out, elevation }];
     }
     case 'spline': {
-      const fit = base.fitPoints && points(base.fitPoints);
-      return [{ ...base, points: points(base.points), ...(fit && { fitPoints: fit }) }];
+      const fit = base.fitPoints && applyPoints(m, base.fitPoints);
+      return [{ ...base, points: applyPoints(m, base.points), ...(fit && { fitPoints: fit }) }];
     }
     case 'path':
       return [{ ...base, path: transformPath(base.path, local) }];

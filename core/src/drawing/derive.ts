@@ -40,6 +40,15 @@ void everyFieldIsDecided;
 /** The insert that shows an entity by its block, where and as large as the block is. */
 export const insertOf = (e: Entity, block: string): Of<'insert'> =>
   derive(e, 'whole', {
-    kind: 'insert', block, at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0,
-    attributes: [], normal: undefined,
-  }); // prettier-ignore
+    kind: 'insert',
+    block,
+    at: [0, 0, 0],
+    scale: [1, 1, 1],
+    rotation: 0,
+    columns: 1,
+    rows: 1,
+    columnSpacing: 0,
+    rowSpacing: 0,
+    attributes: [],
+    normal: undefined,
+  });

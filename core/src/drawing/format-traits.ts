@@ -16,7 +16,14 @@ export interface FormatTraits {
   readonly oftenBecomes: string;
 }
 
-const drafting = { family: 'drafting', foldsNames: true, statesTrueSize: false, unitless: true, yDown: false, oftenBecomes: 'svg' } as const; // prettier-ignore
+const drafting = {
+  family: 'drafting',
+  foldsNames: true,
+  statesTrueSize: false,
+  unitless: true,
+  yDown: false,
+  oftenBecomes: 'svg',
+} as const;
 
 export const FORMAT_TRAITS = {
   dxf: drafting,
@@ -34,7 +41,7 @@ export const FORMAT_TRAITS = {
 export type FormatId = keyof typeof FORMAT_TRAITS;
 
 /** The traits of a format by its id, as it is stored and sent. Throws `RangeError` for an id that is none. */
-export function traitsOf(format: string): FormatTraits {
+export function traitsOf(format: string): (typeof FORMAT_TRAITS)[FormatId] {
   if (!Object.hasOwn(FORMAT_TRAITS, format)) throw new RangeError(`no format is called "${format}"`);
   return FORMAT_TRAITS[format as FormatId];
 }

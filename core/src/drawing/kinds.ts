@@ -1,5 +1,5 @@
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, applyVector } from '../geometry/affine.js';
+import { applyPoint, applyPoints, applyVector } from '../geometry/affine.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { unit } from '../geometry/vector.js';
 import type { Entity, EntityKind } from './entity.js';
@@ -86,11 +86,7 @@ const BY_ROLE: { readonly [R in FieldRole]: (value: Vec3 & Float64Array, m: Affi
   place: (p, m) => applyPoint(m, p),
   vector: (v, m) => applyVector(m, v),
   direction: (v, m) => unit(applyVector(m, v)),
-  places: (list, m) => {
-    const out = new Float64Array(list.length);
-    for (let i = 0; i < list.length; i += 3) out.set(applyPoint(m, [list[i]!, list[i + 1]!, list[i + 2]!]), i);
-    return out;
-  },
+  places: (list, m) => applyPoints(m, list),
 };
 
 /** The fields of each kind that lie in space, and what a map does to each; drawings hold such kinds by the hundred thousand. */

@@ -8,8 +8,7 @@ import { hex } from './palette.js';
 import { paintRgb } from './resolve.js';
 
 /** What entities are sorted onto layers by. */
-export const LAYER_RULES = ['path', 'stroke', 'fill', 'class', 'width'] as const;
-export type LayerRule = (typeof LAYER_RULES)[number];
+export type LayerRule = 'path' | 'stroke' | 'fill' | 'class' | 'width';
 
 /** Sorts by a rule and says so in the ledger. */
 export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger, lineage: Lineage): Drawing {

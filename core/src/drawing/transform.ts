@@ -3,6 +3,7 @@ import { insertOf } from './derive.js';
 import type { Affine } from '../geometry/affine.js';
 import {
   applyPoint,
+  applyPoints,
   applyVector,
   compose,
   determinant,
@@ -237,8 +238,8 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
       };
     }
     case 'spline': {
-      const fit = entity.fitPoints && movedPoints(entity.fitPoints, m);
-      return { ...entity, ...base, points: movedPoints(entity.points, m), ...(fit && { fitPoints: fit }) };
+      const fit = entity.fitPoints && applyPoints(m, entity.fitPoints);
+      return { ...entity, ...base, points: applyPoints(m, entity.points), ...(fit && { fitPoints: fit }) };
     }
     case 'path':
       return { ...entity, ...base, path: transformPath(entity.path, local) };
@@ -350,12 +351,6 @@ function movedPattern(l: PatternLine, local: Affine, scale: number): PatternLine
     step: [step[0], step[1]],
     dashes: l.dashes.map((d) => d * scale),
   };
-}
-
-function movedPoints(points: Float64Array, m: Affine): Float64Array {
-  const out = new Float64Array(points.length);
-  for (let i = 0; i < points.length; i += 3) out.set(applyPoint(m, [points[i]!, points[i + 1]!, points[i + 2]!]), i);
-  return out;
 }
 
 function moveText(t: Text, local: Affine, scale: number): Text {

@@ -58,6 +58,13 @@ export const applyPoint = (m: Affine, p: Vec3): Vec3 => [
   m[2] * p[0] + m[5] * p[1] + m[8] * p[2] + m[11],
 ];
 
+/** The images of points, x, y, z each. */
+export function applyPoints(m: Affine, points: Float64Array): Float64Array {
+  const out = new Float64Array(points.length);
+  for (let i = 0; i < points.length; i += 3) out.set(applyPoint(m, [points[i]!, points[i + 1]!, points[i + 2]!]), i);
+  return out;
+}
+
 /** The image of a direction: the translation does not act. */
 export const applyVector = (m: Affine, v: Vec3): Vec3 => [
   m[0] * v[0] + m[3] * v[1] + m[6] * v[2],

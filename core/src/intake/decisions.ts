@@ -2,7 +2,8 @@ import type { Draft } from '../drawing/entity.js';
 import { UNITS } from '../drawing/units.js';
 import type { UnitName } from '../drawing/units.js';
 import { TEXT_ENCODINGS, encodingTitle } from '../formats/encodings.js';
-import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
+import { LAYER_RULE_TITLES } from '../parameters/layer-rules.js';
+import type { Infer, ParameterSet } from '../parameters/parameter.js';
 import { defaultsOf, p } from '../parameters/parameter.js';
 
 /*
@@ -69,12 +70,8 @@ export const DECISION_TABLE = {
         title: 'Layers are made from',
         default: 'groups',
         choices: {
-          groups: 'those of the file; in SVG its topmost named groups',
-          path: 'groups, with the groups around them',
-          stroke: 'stroke colours',
-          fill: 'fill colours',
-          class: 'classes',
-          width: 'line widths',
+          groups: 'Those of the file; in SVG its topmost named groups',
+          ...LAYER_RULE_TITLES,
         },
       }),
     },
@@ -262,6 +259,3 @@ export function wholeDecisions(d: Partial<IntakeDecisions>): Readonly<Whole> {
   }
   return out as unknown as Whole;
 }
-
-/** Kept decisions as plain parameters, for the judge. */
-export const asKept = (d: Partial<IntakeDecisions>): Kept => d as unknown as Kept;

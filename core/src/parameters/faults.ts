@@ -101,7 +101,10 @@ function judge(one: Parameter, value: unknown, path: Fault['path'], faults: Faul
         if (!isRecord(row) || !onlyHas(row, ['from', 'to']) || !isText(row['from'], NAME) || !isText(row['to'], NAME))
           faults.push({ path: [...path, i], message: `${one.title}: a row has “from” and “to”` });
         else if (one.of === 'colour' && !(COLOUR.test(row['from']) && COLOUR.test(row['to'])))
-          faults.push({ path: [...path, i], message: `${one.title}: a colour is written #rrggbb, not "${row['from']}" or "${row['to']}"` }); // prettier-ignore
+          faults.push({
+            path: [...path, i],
+            message: `${one.title}: a colour is written #rrggbb, not "${row['from']}" or "${row['to']}"`,
+          });
       });
       return;
     case 'group':
@@ -132,7 +135,7 @@ const isSelection = (v: unknown): boolean =>
   v['kinds'].every((k) => typeof k === 'string' && Object.hasOwn(KINDS, k)) &&
   [v['stroke'], v['fill']].every((c) => c === '' || (isText(c, 7) && COLOUR.test(c)));
 
-/** `kept` with what is missing filled in, all that is wrong left out: for settings that must not stop anybody. */
+/** `kept` without what is wrong in it: for settings that must not stop anybody. */
 export function soundOf(set: ParameterSet, kept: Kept): Kept {
   const bad = new Set(faultsOf(set, kept).map((f) => f.path[0]));
   return Object.fromEntries(Object.entries(kept).filter(([name]) => !bad.has(name))) as Record<string, KeptValue>;

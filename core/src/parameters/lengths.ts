@@ -13,7 +13,10 @@ export function valuesOf<S extends ParameterSet>(set: S, kept: Kept, unit: Space
   return withLengths(set, { ...defaultsOf(set), ...kept }, (length, title) => {
     if (typeof length === 'number') return length;
     if (!unit || unit.unit === 'px')
-      throw new UserError('wrong-parameter', `${title} is given in ${length.unit}, but nobody has stated the unit of the drawing: decide on its unit, or give a number in its own`); // prettier-ignore
+      throw new UserError(
+        'wrong-parameter',
+        `${title} is given in ${length.unit}, but nobody has stated the unit of the drawing: decide on its unit, or give a number in its own`,
+      );
     return (length.value * conversion(length.unit, unit.unit)) / unit.factor;
   }) as unknown as Infer<S>;
 }
@@ -23,7 +26,7 @@ export const spaceUnitOf = (unit: string | null): SpaceUnit | null =>
   unit !== null && isUnitName(unit) ? { unit, factor: 1 } : null;
 
 /** A length as it is kept, with the unit it was given in; without one where the drawing has none. */
-export const lengthIn = (value: number, unit: SpaceUnit | null): Length =>
+export const lengthWithUnit = (value: number, unit: SpaceUnit | null): Length =>
   unit && unit.unit !== 'px' && unit.factor === 1 ? { value, unit: unit.unit } : value;
 
 /** What a kept length says: its number, and its unit where it carries one. */

@@ -27,7 +27,10 @@ export const versionOf = (op: Operation): number => (op.migrations?.length ?? 0)
  */
 export function upgraded(op: Operation, kept: Kept, version = 1): Kept {
   if (version > versionOf(op))
-    throw new UserError('wrong-parameter', `${op.title} was kept by a newer version of this program: bring it up to date`); // prettier-ignore
+    throw new UserError(
+      'wrong-parameter',
+      `${op.title} was kept by a newer version of this program: bring it up to date`,
+    );
   return (op.migrations ?? []).slice(version - 1).reduce((params, migrate) => migrate(params), kept);
 }
 

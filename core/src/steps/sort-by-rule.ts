@@ -1,4 +1,5 @@
 import { sortLayers } from '../drawing/layer-rule.js';
+import { LAYER_RULE_TITLES } from '../parameters/layer-rules.js';
 import { p } from '../parameters/parameter.js';
 import { defineStep } from './step.js';
 
@@ -12,13 +13,7 @@ export const sortByRule = defineStep({
     by: p.choice({
       title: 'A layer for each',
       default: 'stroke',
-      choices: {
-        path: 'Group, with the groups around it',
-        stroke: 'Stroke colour',
-        fill: 'Fill colour',
-        class: 'Class',
-        width: 'Line width',
-      },
+      choices: LAYER_RULE_TITLES,
     }),
   },
   run: (drawing, params, ctx) => sortLayers(drawing, params.by, ctx.ledger, ctx.lineage),

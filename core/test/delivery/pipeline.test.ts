@@ -12,11 +12,18 @@ describe('a pipeline', () => {
   it('gives what a run from the beginning gives, whatever was run before', () => {
     const source = read(demoFile('kestrel-row-mullion.dxf'));
     const given = { fonts: fonts() };
-    const decisions = fc.constantFrom<IntakeDecisions>(mm, { ...mm, correction: 2 }, { ...mm, layers: { mode: 'all', names: [] } }); // prettier-ignore
+    const decisions = fc.constantFrom<IntakeDecisions>(
+      mm,
+      { ...mm, correction: 2 },
+      { ...mm, layers: { mode: 'all', names: [] } },
+    );
     const one = fc.constantFrom(
-      step('shift-origin', 'a', { to: 'lowerLeft' }), step('set-true-size', 'b', { actual: 3 }), step('recover-circles', 'c'),
-      { ...step('clear-doubles', 'd'), on: false }, step('join-ends', 'e', { gap: 1 }),
-    ); // prettier-ignore
+      step('shift-origin', 'a', { to: 'lowerLeft' }),
+      step('set-true-size', 'b', { actual: 3 }),
+      step('recover-circles', 'c'),
+      { ...step('clear-doubles', 'd'), on: false },
+      step('join-ends', 'e', { gap: 1 }),
+    );
     const runs = fc.array(fc.tuple(decisions, fc.array(one, { maxLength: 4 })), { minLength: 1, maxLength: 5 });
     fc.assert(
       fc.property(runs, (list) => {
@@ -39,11 +46,23 @@ describe('a pipeline', () => {
       pipeline.run(d, steps);
       return pipeline.worked - before;
     };
-    const [a, b, c] = [step('shift-origin', 'a', { to: 'centre' }), step('set-true-size', 'b', { actual: 3 }), step('shift-origin', 'c', { to: 'centre' })]; // prettier-ignore
+    const [a, b, c] = [
+      step('shift-origin', 'a', { to: 'centre' }),
+      step('set-true-size', 'b', { actual: 3 }),
+      step('shift-origin', 'c', { to: 'centre' }),
+    ];
     expect(worked(mm, a, b, c)).toBe(4);
     expect(worked(mm, a, b, c)).toBe(0);
     // The same plan in another order of fields, and with a step that is off, is the same plan.
-    expect(worked({ ...mm }, a, { ...c, on: false }, { version: b.version!, params: b.params, on: true, step: b.step, id: b.id }, c)).toBe(0); // prettier-ignore
+    expect(
+      worked(
+        { ...mm },
+        a,
+        { ...c, on: false },
+        { version: b.version!, params: b.params, on: true, step: b.step, id: b.id },
+        c,
+      ),
+    ).toBe(0);
     expect(worked(mm, a, b, { ...c, params: { to: 'lowerLeft' } })).toBe(1);
     expect(worked(mm, a, b)).toBe(0);
     expect(worked(mm, a, b, c)).toBe(1);
@@ -54,7 +73,16 @@ describe('a pipeline', () => {
   });
 
   it('after a step that cannot run goes on with what was worked out before it', () => {
-    const broken: Step = { id: 'broken', title: 'Broken', summary: '', carries: [], params: {}, run: () => { throw new Error('no'); } }; // prettier-ignore
+    const broken: Step = {
+      id: 'broken',
+      title: 'Broken',
+      summary: '',
+      carries: [],
+      params: {},
+      run: () => {
+        throw new Error('no');
+      },
+    };
     const pipeline = new Pipeline(drawingOf([line]), {}, [...STEPS, broken]);
     const a = step('shift-origin', 'a', { to: 'centre' });
     expect(() => pipeline.run(mm, [a, { id: 'x', step: 'broken', on: true, params: {} }])).toThrow('no');

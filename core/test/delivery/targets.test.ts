@@ -1,14 +1,37 @@
 import { Ajv } from 'ajv';
 import { describe, expect, test } from 'vitest';
 import type { Drawing, FormatEntry, Kept, Target } from '../../src/index.js';
-import { DEFAULT_TARGETS, FORMAT_CATALOGUE, NO_DECISIONS, defaultsOf, deliver, faultOf, prepare, targetAskedSchema, targetFault, targetFor, targetSchema, templateOf, upgradedTarget } from '../../src/index.js'; // prettier-ignore
+import {
+  DEFAULT_TARGETS,
+  FORMAT_CATALOGUE,
+  NO_DECISIONS,
+  defaultsOf,
+  deliver,
+  faultOf,
+  prepare,
+  targetAskedSchema,
+  targetFault,
+  targetFor,
+  targetSchema,
+  templateOf,
+  upgradedTarget,
+} from '../../src/index.js';
 import { demoFile, fonts, read, svg } from '../helpers.js';
 
 const FORMATS = Object.values(FORMAT_CATALOGUE) as FormatEntry[];
 
 describe('a target', () => {
   test('as it was kept before options were declared is the same target', () => {
-    const old = { format: 'svg', version: '2', unit: 'mm', style: 'sheet', decimals: 3, hairline: null, colours: { '#336699': '#112233' }, binary: true } as const; // prettier-ignore
+    const old = {
+      format: 'svg',
+      version: '2',
+      unit: 'mm',
+      style: 'sheet',
+      decimals: 3,
+      hairline: null,
+      colours: { '#336699': '#112233' },
+      binary: true,
+    } as const;
     const now = upgradedTarget({ ...old });
     expect(now).toEqual({
       format: 'svg',
@@ -19,7 +42,15 @@ describe('a target', () => {
     expect(targetFault(now as unknown as Target)).toBeNull();
     expect(upgradedTarget({ ...now })).toEqual(now);
     // Style and decimals never meant anything to DXF: they are gone, what it knows stays.
-    const dxf = upgradedTarget({ format: 'dxf', version: '2010', unit: null, style: 'plain', decimals: 6, binary: true, template: 'x' }); // prettier-ignore
+    const dxf = upgradedTarget({
+      format: 'dxf',
+      version: '2010',
+      unit: null,
+      style: 'plain',
+      decimals: 6,
+      binary: true,
+      template: 'x',
+    });
     expect(dxf.options).toEqual({ binary: true, template: 'x' });
     expect(templateOf(dxf as unknown as Target)).toBe('x');
   });

@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { FORMAT_CATALOGUE, FORMAT_TRAITS, NO_DECISIONS, deliver, isDrafting, settleUnit, takeIn, targetFor, traitsOf } from '../../src/index.js'; // prettier-ignore
+import {
+  FORMAT_CATALOGUE,
+  FORMAT_TRAITS,
+  NO_DECISIONS,
+  deliver,
+  isDrafting,
+  settleUnit,
+  takeIn,
+  targetFor,
+  traitsOf,
+} from '../../src/index.js';
 import { layerKey } from '../../src/drawing/drawing.js';
 import { drawingOf, fonts, read, svg } from '../helpers.js';
 
@@ -12,14 +22,20 @@ describe('what a format is like', () => {
       expect(Object.keys(FORMAT_TRAITS), id).toContain(traitsOf(id).oftenBecomes);
     }
     for (const id of ['pdf', 'toString', '']) expect(() => traitsOf(id), id).toThrow(RangeError);
-    expect([isDrafting({ format: 'dxf' }), isDrafting({ format: 'dwg' }), isDrafting({ format: 'svg' })]).toEqual([true, true, false]); // prettier-ignore
+    expect([isDrafting({ format: 'dxf' }), isDrafting({ format: 'dwg' }), isDrafting({ format: 'svg' })]).toEqual([
+      true,
+      true,
+      false,
+    ]);
   });
 
   it('names of drafting layers are the same whatever their capitals; those of an SVG are not', () => {
     const chosen = { ...NO_DECISIONS, layers: { mode: 'chosen' as const, names: ['roof'] } };
     expect(takeIn(drawingOf([line('ROOF'), line('Posts')]), chosen).drawing.entities).toHaveLength(1);
     expect(layerKey({ format: 'dwg' }, 'Roof')).toBe('roof');
-    const art = read(svg('<g id="ROOF"><path d="M0 0h9" stroke="#000"/></g><g id="roof"><path d="M0 5h9" stroke="#000"/></g>')); // prettier-ignore
+    const art = read(
+      svg('<g id="ROOF"><path d="M0 0h9" stroke="#000"/></g><g id="roof"><path d="M0 5h9" stroke="#000"/></g>'),
+    );
     expect(takeIn(art, chosen).drawing.entities.map((e) => e.layer)).toEqual(['roof']);
   });
 

@@ -2,7 +2,18 @@ import { Ajv } from 'ajv';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Kept, Parameter, ParameterSet } from '../../src/index.js';
-import { CHECKS, STEPS, defaultsOf, faultOf, faultsOf, jsonSchemaOf, lengthIn, p, soundOf, valuesOf } from '../../src/index.js'; // prettier-ignore
+import {
+  CHECKS,
+  STEPS,
+  defaultsOf,
+  faultOf,
+  faultsOf,
+  jsonSchemaOf,
+  lengthWithUnit,
+  p,
+  soundOf,
+  valuesOf,
+} from '../../src/index.js';
 
 /** One of every kind there is: the compiler asks for one more when there is another. */
 const SAMPLES: { readonly [K in Parameter['kind']]: Parameter } = {
@@ -22,23 +33,77 @@ const SAMPLES: { readonly [K in Parameter['kind']]: Parameter } = {
   file: p.file({ title: 'Chart' }),
   list: p.list({ title: 'Heights', item: p.length({ title: 'Height', default: 5, above: 0 }), atMost: 3 }),
   chart: p.chart({ title: 'Inks', of: 'colour', columns: ['from', 'to'], atMost: 2 }),
-  group: p.group({ title: 'Frame', params: { on: p.yesNo({ title: 'On', default: false }), by: p.length({ title: 'By', default: 1 }) } }), // prettier-ignore
+  group: p.group({
+    title: 'Frame',
+    params: { on: p.yesNo({ title: 'On', default: false }), by: p.length({ title: 'By', default: 1 }) },
+  }),
   optional: p.optional(p.number({ title: 'At most', default: 3, above: 0 }), 'no limit'),
 };
 const KIND_NAMES = Object.keys(SAMPLES) as Parameter['kind'][];
 
 /** What anybody might send: values that fit some kind, values that nearly do, and anything at all. */
 const likely = fc.constantFrom<unknown>(
-  0, 1, 2, 2.5, -1, 9, 10, 100, 101, -360, -361, Number.MAX_VALUE, true, false, null, '', 'one', 'two', 'three', 'toString', '__proto__',
-  'Spline Sans', '#1a2b3c', '#1A2B3', '#1a2b3g', 'x'.repeat(21), 'x'.repeat(1001), [], ['a'], ['a', 'b', 'c'], [1, 5, 9], [1, 2, 3, 4], [0],
-  {}, { x: 1, y: 2 }, { x: 1, y: { value: 2, unit: 'in' } }, { x: 1 }, { x: 1, y: 2, z: 3 }, { value: 5, unit: 'mm' }, { value: 0, unit: 'mm' },
-  { value: 5, unit: 'parsecs' }, { value: 5 }, { value: '5', unit: 'mm' }, { value: 5, unit: 'mm', by: 'hand' },
-  { mode: 'all', names: [] }, { mode: 'chosen', names: ['ROOF'] }, { mode: 'some', names: [] }, { mode: 'all', names: [1] },
-  { layers: '*', kinds: ['line'], stroke: '', fill: '#ffffff' }, { layers: '*', kinds: ['lines'], stroke: '', fill: '' },
-  { layers: '', kinds: [], stroke: 'red', fill: '' }, { layers: '', kinds: [] },
-  [{ from: '#000000', to: '#ff0000' }], [{ from: 'black', to: '#ff0000' }], [{ from: '#000000' }], [{ from: '#000000', to: '#ff0000', by: 1 }],
-  { on: true, by: 2 }, { on: 1 }, { by: { value: 1, unit: 'cm' } }, { off: true },
-); // prettier-ignore
+  0,
+  1,
+  2,
+  2.5,
+  -1,
+  9,
+  10,
+  100,
+  101,
+  -360,
+  -361,
+  Number.MAX_VALUE,
+  true,
+  false,
+  null,
+  '',
+  'one',
+  'two',
+  'three',
+  'toString',
+  '__proto__',
+  'Spline Sans',
+  '#1a2b3c',
+  '#1A2B3',
+  '#1a2b3g',
+  'x'.repeat(21),
+  'x'.repeat(1001),
+  [],
+  ['a'],
+  ['a', 'b', 'c'],
+  [1, 5, 9],
+  [1, 2, 3, 4],
+  [0],
+  {},
+  { x: 1, y: 2 },
+  { x: 1, y: { value: 2, unit: 'in' } },
+  { x: 1 },
+  { x: 1, y: 2, z: 3 },
+  { value: 5, unit: 'mm' },
+  { value: 0, unit: 'mm' },
+  { value: 5, unit: 'parsecs' },
+  { value: 5 },
+  { value: '5', unit: 'mm' },
+  { value: 5, unit: 'mm', by: 'hand' },
+  { mode: 'all', names: [] },
+  { mode: 'chosen', names: ['ROOF'] },
+  { mode: 'some', names: [] },
+  { mode: 'all', names: [1] },
+  { layers: '*', kinds: ['line'], stroke: '', fill: '#ffffff' },
+  { layers: '*', kinds: ['lines'], stroke: '', fill: '' },
+  { layers: '', kinds: [], stroke: 'red', fill: '' },
+  { layers: '', kinds: [] },
+  [{ from: '#000000', to: '#ff0000' }],
+  [{ from: 'black', to: '#ff0000' }],
+  [{ from: '#000000' }],
+  [{ from: '#000000', to: '#ff0000', by: 1 }],
+  { on: true, by: 2 },
+  { on: 1 },
+  { by: { value: 1, unit: 'cm' } },
+  { off: true },
+);
 
 describe('what is wrong with parameters', () => {
   test.each(KIND_NAMES)('%s: our judge and JSON Schema agree about whatever is sent', (kind) => {
@@ -57,7 +122,9 @@ describe('what is wrong with parameters', () => {
   test('each kind refuses something, and says where', () => {
     for (const kind of KIND_NAMES) expect(faultOf({ it: SAMPLES[kind] }, { it: { odd: [] } }), kind).not.toBeNull();
     expect(faultsOf({ it: SAMPLES.list }, { it: [5, 0, -1] }).map((f) => f.path.join('.'))).toEqual(['it.1', 'it.2']);
-    expect(faultsOf({ it: SAMPLES.group }, { it: { by: 'far' } })).toEqual([{ path: ['it', 'by'], message: 'By must be a length' }]); // prettier-ignore
+    expect(faultsOf({ it: SAMPLES.group }, { it: { by: 'far' } })).toEqual([
+      { path: ['it', 'by'], message: 'By must be a length' },
+    ]);
     expect(faultOf({ it: SAMPLES.length }, { it: { value: 0, unit: 'mm' } })).toBe('Gap must be above 0');
     expect(faultOf({}, { it: 1 })).toBe('"it" is not a parameter');
     expect(faultOf({ it: SAMPLES.yesNo }, null)).toBe('parameters are an object');
@@ -81,7 +148,12 @@ describe('lengths', () => {
   const inch = { value: 1, unit: 'in' as const };
 
   test('are counted in the unit of the drawing, wherever they stand', () => {
-    const kept: Kept = { gap: { value: 5, unit: 'cm' }, at: { x: inch, y: 7 }, rows: [inch, 4], frame: { by: { value: 0.5, unit: 'ft' } } }; // prettier-ignore
+    const kept: Kept = {
+      gap: { value: 5, unit: 'cm' },
+      at: { x: inch, y: 7 },
+      rows: [inch, 4],
+      frame: { by: { value: 0.5, unit: 'ft' } },
+    };
     const values = valuesOf(set, kept, { unit: 'mm', factor: 1 });
     expect(values).toEqual({ gap: 50, at: { x: 25.4, y: 7 }, rows: [25.4, 4], frame: { by: 152.4 }, turn: 30 });
   });
@@ -107,9 +179,9 @@ describe('lengths', () => {
   });
 
   test('given by hand keep the unit of the drawing they were given for', () => {
-    expect(lengthIn(3, { unit: 'm', factor: 1 })).toEqual({ value: 3, unit: 'm' });
-    expect(lengthIn(3, null)).toBe(3);
-    expect(lengthIn(3, { unit: 'px', factor: 1 })).toBe(3);
+    expect(lengthWithUnit(3, { unit: 'm', factor: 1 })).toEqual({ value: 3, unit: 'm' });
+    expect(lengthWithUnit(3, null)).toBe(3);
+    expect(lengthWithUnit(3, { unit: 'px', factor: 1 })).toBe(3);
   });
 });
 

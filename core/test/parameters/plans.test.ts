@@ -1,6 +1,17 @@
 import { expect, test } from 'vitest';
 import type { Kept, PlannedStep } from '../../src/index.js';
-import { STEPS, defaultsOf, faultOf, operationFault, plannedStep, runSteps, stepById, upgraded, upgradedPlan, versionOf } from '../../src/index.js'; // prettier-ignore
+import {
+  STEPS,
+  defaultsOf,
+  faultOf,
+  operationFault,
+  plannedStep,
+  runSteps,
+  stepById,
+  upgraded,
+  upgradedPlan,
+  versionOf,
+} from '../../src/index.js';
 import { drawingOf } from '../helpers.js';
 
 const line = (x0: number, y0: number, x1: number, y1: number): never =>
@@ -45,7 +56,9 @@ test('upgrading twice is upgrading once, and what is of today is left alone', ()
 test('a plan of a version to come is refused in words', () => {
   const step = stepById('shift-origin')!;
   expect(operationFault(step, {}, versionOf(step) + 1)).toMatch(/newer version of this program/);
-  expect(() => runSteps(drawing([line(0, 0, 1, 0)]), [{ ...plannedStep(step, 'a'), version: 99 }])).toThrow(/newer version/); // prettier-ignore
+  expect(() => runSteps(drawing([line(0, 0, 1, 0)]), [{ ...plannedStep(step, 'a'), version: 99 }])).toThrow(
+    /newer version/,
+  );
 });
 
 test('a length with a unit is the same length in any drawing', () => {

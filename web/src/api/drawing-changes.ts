@@ -1,9 +1,9 @@
 import type { DecisionName, IntakeDecisions } from '@scalaria/core';
-import { DECISION_TITLES, decidedOf, decisionOf } from '@scalaria/core';
+import { DECISION_TITLES, canonicalText, decidedOf, decisionOf } from '@scalaria/core';
 import type { DrawingDetail } from './types';
 
 /** What is kept of a drawing and can be changed from a window. */
-export type Kept = Pick<DrawingDetail, 'intake' | 'steps'>;
+export type Decided = Pick<DrawingDetail, 'intake' | 'steps'>;
 
 /** A change as it is sent: only what changed, so that it takes nothing back that another window decided. */
 export interface DrawingChange {
@@ -14,14 +14,7 @@ export interface DrawingChange {
 }
 
 /** Whether two plain values say the same, in whatever order a database gives their fields back. */
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(inOrder(a)) === JSON.stringify(inOrder(b));
-
-function inOrder(v: unknown): unknown {
-  if (Array.isArray(v)) return v.map(inOrder);
-  if (typeof v !== 'object' || v === null) return v;
-  const fields = Object.entries(v).filter(([, x]) => x !== undefined);
-  return Object.fromEntries(fields.sort(([p], [q]) => (p < q ? -1 : 1)).map(([name, x]) => [name, inOrder(x)]));
-}
+const same = (a: unknown, b: unknown): boolean => canonicalText(a) === canonicalText(b);
 
 /** The fields of decisions in which two differ. */
 function differing(a: IntakeDecisions, b: IntakeDecisions): (keyof IntakeDecisions)[] {
@@ -30,7 +23,7 @@ function differing(a: IntakeDecisions, b: IntakeDecisions): (keyof IntakeDecisio
 }
 
 /** What has to be sent so that one state becomes another; `null` when they are the same. */
-export function changeBetween(before: Kept, after: Partial<Kept>): DrawingChange | null {
+export function changeBetween(before: Decided, after: Partial<Decided>): DrawingChange | null {
   const change: DrawingChange = {};
   if (after.intake) {
     const set: Record<string, unknown> = {};
@@ -47,14 +40,14 @@ export function changeBetween(before: Kept, after: Partial<Kept>): DrawingChange
 }
 
 /** A state after a change: what the change does not name stays as it is. */
-export function applied(to: Kept, change: DrawingChange): Kept {
+export function applied(to: Decided, change: DrawingChange): Decided {
   const intake: Record<string, unknown> = { ...to.intake, ...change.intake };
   for (const field of change.unset ?? []) delete intake[field];
   return { intake: intake as unknown as IntakeDecisions, steps: change.steps ?? to.steps };
 }
 
 /** What differs between what this window shows and what counts, in words; empty when nothing does. */
-export function differenceInWords(shown: Kept, counts: Kept): string {
+export function differenceInWords(shown: Decided, counts: Decided): string {
   const names = new Set<DecisionName>(differing(shown.intake, counts.intake).map(decisionOf));
   const decided = decidedOf(counts.intake);
   const words = [...names].map(

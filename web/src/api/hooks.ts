@@ -1,7 +1,16 @@
 import type { SWRConfiguration, SWRResponse } from 'swr';
 import useSWR from 'swr';
 import { paths } from './paths';
-import type { DeliveryDetail, DeliveryRow, DrawingDetail, DrawingRow, Job, JobFonts, JobPictures, RevisionRow } from './types'; // prettier-ignore
+import type {
+  DeliveryDetail,
+  DeliveryRow,
+  DrawingDetail,
+  DrawingRow,
+  Job,
+  JobFonts,
+  JobPictures,
+  RevisionRow,
+} from './types';
 
 /** What is asked of the server again and again; `null` asks for nothing yet. */
 const useAsk = <T>(path: string | null, options?: SWRConfiguration<T>): SWRResponse<T> => useSWR<T>(path, options);

@@ -5,15 +5,18 @@ export const paths = {
   jobs: '/api/jobs',
   job: (job: string) => `/api/jobs/${job}`,
   jobDrawings: (job: string, fileName: string) => `/api/jobs/${job}/drawings${named(fileName)}`,
-  jobPictures: (job: string, fileName?: string) => `/api/jobs/${job}/pictures${fileName === undefined ? '' : named(fileName)}`, // prettier-ignore
+  jobPictures: (job: string, fileName?: string) =>
+    `/api/jobs/${job}/pictures${fileName === undefined ? '' : named(fileName)}`,
   jobFonts: (job: string, fileName?: string) =>
     `/api/jobs/${job}/fonts${fileName === undefined ? '' : named(fileName)}`,
   fontChart: (job: string) => `/api/jobs/${job}/font-chart`,
   drawing: (drawing: string) => `/api/drawings/${drawing}`,
   drawingSource: (drawing: string) => `/api/drawings/${drawing}/source`,
   drawingPicture: (drawing: string) => `/api/drawings/${drawing}/picture`,
-  revisions: (drawing: string, fileName?: string) => `/api/drawings/${drawing}/revisions${fileName === undefined ? '' : named(fileName)}`, // prettier-ignore
-  revisionSource: (drawing: string, revision: string | number) => `/api/drawings/${drawing}/revisions/${revision}/source`, // prettier-ignore
+  revisions: (drawing: string, fileName?: string) =>
+    `/api/drawings/${drawing}/revisions${fileName === undefined ? '' : named(fileName)}`,
+  revisionSource: (drawing: string, revision: string | number) =>
+    `/api/drawings/${drawing}/revisions/${revision}/source`,
   deliveries: (drawing: string) => `/api/drawings/${drawing}/deliveries`,
   delivery: (delivery: string) => `/api/deliveries/${delivery}`,
   deliveryFile: (delivery: string) => `/api/deliveries/${delivery}/file`,

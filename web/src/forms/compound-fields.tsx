@@ -21,11 +21,16 @@ export function ColourField({
     <label className="block">
       <span className={hideLabel ? 'sr-only' : 'block text-xs text-quiet'}>{label}</span>
       <span className="flex items-center gap-2">
-        <input type="color" className="h-8 w-10 border border-ink/60 bg-sheet" value={value || '#000000'} onChange={(e) => onChange(e.target.value)} />
+        <input
+          type="color"
+          className="h-8 w-10 border border-ink/60 bg-sheet"
+          value={value || '#000000'}
+          onChange={(e) => onChange(e.target.value)}
+        />
         <span className="num">{value || 'any'}</span>
       </span>
     </label>
-  ); // prettier-ignore
+  );
 }
 
 /** Several names, apart by commas. */
@@ -34,9 +39,16 @@ export const NamesField = (o: { label: string; value: readonly string[]; onChang
     label={o.label}
     value={o.value.join(', ')}
     maxLength={20000}
-    onChange={(v) => o.onChange(v.split(',').map((n) => n.trim()).filter(Boolean))}
+    onChange={(v) =>
+      o.onChange(
+        v
+          .split(',')
+          .map((n) => n.trim())
+          .filter(Boolean),
+      )
+    }
   />
-); // prettier-ignore
+);
 
 interface PickedProps {
   name: string;
@@ -90,7 +102,8 @@ interface ChartProps {
 /** Rows of a chart, the first that fits counting; a new row begins empty, or black for colours. */
 export function ChartField({ of, value, onChange }: ChartProps) {
   const tell = (rows: readonly ChartRow[]): void => onChange(rows.map((r) => ({ ...r })));
-  const put = (i: number, change: Partial<ChartRow>): void => tell(value.map((r, k) => (k === i ? { ...r, ...change } : r))); // prettier-ignore
+  const put = (i: number, change: Partial<ChartRow>): void =>
+    tell(value.map((r, k) => (k === i ? { ...r, ...change } : r)));
   const fresh = of.of === 'colour' ? { from: '#000000', to: '#000000' } : { from: '', to: '' };
   const cell = (row: ChartRow, i: number, side: 'from' | 'to') => {
     const label = `${of.columns[side === 'from' ? 0 : 1]}, row ${i + 1}`;
@@ -147,12 +160,27 @@ export function SelectionFields({ title, value, help, onChange }: SelectionProps
         {title} <span className="text-quiet">{everything ? 'all of them' : 'by rule'}</span>
       </summary>
       <div role="group" aria-label={title} className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2">
-        <TextField label="On layers named" value={value.layers} offers={help.layers ?? []} onChange={(layers) => set({ layers })} />
-        <Select label="Kind" value="" options={[['', value.kinds.length === 0 ? 'any' : 'one more …'] as const, ...kinds]} onChange={(k) => k !== '' && set({ kinds: [...value.kinds.filter((x) => x !== k), k] as Selection['kinds'] })} />
-        {value.kinds.map((k) => <span key={k} className="flex items-center gap-1 text-sm">{KINDS[k].words[1]} <Remove what={KINDS[k].words[1]} onClick={() => set({ kinds: value.kinds.filter((x) => x !== k) })} /></span>)}
+        <TextField
+          label="On layers named"
+          value={value.layers}
+          offers={help.layers ?? []}
+          onChange={(layers) => set({ layers })}
+        />
+        <Select
+          label="Kind"
+          value=""
+          options={[['', value.kinds.length === 0 ? 'any' : 'one more …'] as const, ...kinds]}
+          onChange={(k) => k !== '' && set({ kinds: [...value.kinds.filter((x) => x !== k), k] as Selection['kinds'] })}
+        />
+        {value.kinds.map((k) => (
+          <span key={k} className="flex items-center gap-1 text-sm">
+            {KINDS[k].words[1]}{' '}
+            <Remove what={KINDS[k].words[1]} onClick={() => set({ kinds: value.kinds.filter((x) => x !== k) })} />
+          </span>
+        ))}
         {ink('Of one stroke colour', 'stroke')}
         {ink('Of one fill colour', 'fill')}
       </div>
     </details>
-  ); // prettier-ignore
+  );
 }

@@ -1,12 +1,11 @@
 import type { ChartRow, Kept, KeptValue, LayerChoice, Length, Parameter, Selection } from '@scalaria/core';
-import { faultOf } from '@scalaria/core';
 import type { ReactNode } from 'react';
 import { Button } from '../parts/button';
-import { NumberField, Select, TextField, Tick } from '../parts/field';
+import { Select, TextField, Tick } from '../parts/field';
 import { ColourChart } from './colour-chart';
 import { ChartField, ColourField, NamesField, PickedField, Remove, SelectionFields } from './compound-fields';
 import type { FormHelp } from './form-help';
-import { LengthField, OptionalNumber } from './number-fields';
+import { MeasureField } from './number-fields';
 import { ParameterForm } from './parameter-form';
 
 interface FieldProps<P> {
@@ -22,20 +21,15 @@ interface FieldProps<P> {
 export function ParameterField({ name, of, value, unit, help, onChange }: FieldProps<Parameter>): ReactNode {
   switch (of.kind) {
     case 'length':
-      return <LengthField label={of.title} value={value as Length} unit={unit} help={help} faultIn={(v) => faultOf({ it: of }, { it: v })} onChange={onChange} />; // prettier-ignore
     case 'angle':
     case 'number':
-      return (
-        <NumberField
-          label={of.title}
-          value={Number(value)}
-          unit={of.kind === 'angle' ? '°' : of.suffix}
-          faultIn={(v) => faultOf({ it: of }, { it: v })}
-          onChange={onChange}
-        />
-      );
+      return <MeasureField of={of} value={value as Length} unit={unit} help={help} onChange={onChange} />;
     case 'yesNo':
-      return <Tick checked={value === true} onChange={onChange}>{of.title}</Tick>; // prettier-ignore
+      return (
+        <Tick checked={value === true} onChange={onChange}>
+          {of.title}
+        </Tick>
+      );
     case 'text':
     case 'font':
       return (
@@ -53,22 +47,44 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
       return <ColourField label={of.title} value={String(value)} onChange={onChange} />;
     case 'point': {
       const at = value as { x: Length; y: Length };
-      const field = (axis: 'x' | 'y') => (
-        <LengthField label={`${of.title}, ${axis}`} value={at[axis]} unit={unit} help={help} onChange={(v) => onChange({ x: at.x as KeptValue, y: at.y as KeptValue, [axis]: v })} />
-      ); // prettier-ignore
-      return <div className="flex gap-x-4">{field('x')}{field('y')}</div>; // prettier-ignore
+      const put =
+        (axis: 'x' | 'y') =>
+        (v: KeptValue): void =>
+          onChange({ ...(at as unknown as Kept), [axis]: v });
+      const axis = (name: 'x' | 'y'): Parameter & { kind: 'length' } => ({
+        kind: 'length',
+        title: `${of.title}, ${name}`,
+        default: 0,
+      });
+      return (
+        <div className="flex gap-x-4">
+          <MeasureField of={axis('x')} value={at.x} unit={unit} help={help} onChange={put('x')} />
+          <MeasureField of={axis('y')} value={at.y} unit={unit} help={help} onChange={put('y')} />
+        </div>
+      );
     }
     case 'picked':
-      return <PickedField name={name} title={of.title} value={value as readonly string[]} many={of.atMost > 1} help={help} onChange={onChange} />; // prettier-ignore
+      return (
+        <PickedField
+          name={name}
+          title={of.title}
+          value={value as readonly string[]}
+          many={of.atMost > 1}
+          help={help}
+          onChange={onChange}
+        />
+      );
     case 'layers': {
       const now = value as unknown as LayerChoice;
       const set = (change: Partial<LayerChoice>): void => onChange({ ...now, ...change });
       return (
         <div className="flex gap-x-4">
           <Select label={of.title} value={now.mode} options={LAYER_MODES} onChange={(mode) => set({ mode })} />
-          {now.mode === 'chosen' && <NamesField label="Layers" value={now.names} onChange={(names) => set({ names })} />}
+          {now.mode === 'chosen' && (
+            <NamesField label="Layers" value={now.names} onChange={(names) => set({ names })} />
+          )}
         </div>
-      ); // prettier-ignore
+      );
     }
     case 'selection':
       return <SelectionFields title={of.title} value={value as unknown as Selection} help={help} onChange={onChange} />;
@@ -76,12 +92,27 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
     case 'file': {
       const offered = (of.kind === 'drawing' ? help.drawings : help.files) ?? [];
       const options = [['', 'none'] as const, ...offered];
-      return <Select label={of.title} value={String(value ?? '')} options={options} onChange={(v) => onChange(v === '' ? null : v)} />; // prettier-ignore
+      return (
+        <Select
+          label={of.title}
+          value={String(value ?? '')}
+          options={options}
+          onChange={(v) => onChange(v === '' ? null : v)}
+        />
+      );
     }
     case 'list':
       return <ListField name={name} of={of} value={value} unit={unit} help={help} onChange={onChange} />;
     case 'chart':
-      if (of.of === 'colour' && help.colours) return <ColourChart title={of.title} colours={help.colours} rows={value as unknown as readonly ChartRow[]} onChange={(rows) => onChange(rows.map((r) => ({ ...r })))} />; // prettier-ignore
+      if (of.of === 'colour' && help.colours)
+        return (
+          <ColourChart
+            title={of.title}
+            colours={help.colours}
+            rows={value as unknown as readonly ChartRow[]}
+            onChange={(rows) => onChange(rows.map((r) => ({ ...r })))}
+          />
+        );
       return <ChartField of={of} value={value as unknown as readonly ChartRow[]} onChange={onChange} />;
     case 'group':
       return (
@@ -93,15 +124,26 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
     case 'optional': {
       const inner = of.of;
       if (inner.kind === 'number' || inner.kind === 'length' || inner.kind === 'angle')
-        return <OptionalNumber of={inner} none={of.none} value={value as Length | null} unit={unit} help={help} onChange={onChange} />; // prettier-ignore
+        return (
+          <MeasureField
+            of={inner}
+            none={of.none}
+            value={value as Length | null}
+            unit={unit}
+            help={help}
+            onChange={onChange}
+          />
+        );
       return (
         <div className="flex items-end gap-x-2">
           <Tick checked={value !== null} onChange={(on) => onChange(on ? (of.of.default as KeptValue) : null)}>
             {value === null ? of.title : <span className="sr-only">{of.title}</span>}
           </Tick>
-          {value !== null && <ParameterField name={name} of={of.of} value={value} unit={unit} help={help} onChange={onChange} />}
+          {value !== null && (
+            <ParameterField name={name} of={of.of} value={value} unit={unit} help={help} onChange={onChange} />
+          )}
         </div>
-      ); // prettier-ignore
+      );
     }
     default:
       return of satisfies never;

@@ -114,6 +114,13 @@ export function usePointer(camera: Camera, { onPick, onFrame, framing, onHover }
     drag.current = null;
     setFrame(null);
   };
-  const handlers = { onPointerDown, onPointerMove, onPointerUp, onPointerCancel, onBlur: () => setByKey(false), onKeyDown }; // prettier-ignore
+  const handlers = {
+    onPointerDown,
+    onPointerMove,
+    onPointerUp,
+    onPointerCancel,
+    onBlur: () => setByKey(false),
+    onKeyDown,
+  };
   return { frame, corner, byKey, handlers };
 }

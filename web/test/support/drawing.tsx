@@ -4,7 +4,17 @@ import type { ReactElement } from 'react';
 import { useState } from 'react';
 import { MemoryRouter } from 'react-router';
 import type { Drawing, IntakeDecisions, PlannedStep } from '@scalaria/core';
-import { NO_DECISIONS, Pipeline, buildScene, claimsOf, readDrawing, refOf, resolveRef, shippedBook, summarise } from '@scalaria/core'; // prettier-ignore
+import {
+  NO_DECISIONS,
+  Pipeline,
+  buildScene,
+  claimsOf,
+  readDrawing,
+  refOf,
+  resolveRef,
+  shippedBook,
+  summarise,
+} from '@scalaria/core';
 import { SHIPPED_FONTS, briefly } from '@scalaria/core';
 import { vi } from 'vitest';
 import { NoticeProvider } from '../../src/parts/notice';
@@ -28,7 +38,12 @@ function workerOf(source: Drawing) {
     preparedScene: async (decisions: IntakeDecisions, steps: PlannedStep[]) => {
       const made = pipeline.run(decisions, steps);
       last = made.drawing;
-      return { scene: buildScene(last, fonts), ledger: made.ledger, strip: summarise(source, decisions, made.ledger), unit: last.unit?.unit ?? null }; // prettier-ignore
+      return {
+        scene: buildScene(last, fonts),
+        ledger: made.ledger,
+        strip: summarise(source, decisions, made.ledger),
+        unit: last.unit?.unit ?? null,
+      };
     },
     fontUses: async () => ({ uses: [], families: ['Spline Sans'] }),
     refOf: async (id: number) =>
@@ -36,7 +51,11 @@ function workerOf(source: Drawing) {
         last.entities.find((e) => e.id === id)!,
         last,
       ),
-    wordsOf: async (refs: string[]) => refs.map((r) => { const e = resolveRef(r, last); return e && briefly(last, e); }), // prettier-ignore
+    wordsOf: async (refs: string[]) =>
+      refs.map((r) => {
+        const e = resolveRef(r, last);
+        return e && briefly(last, e);
+      }),
     hide: async () => {},
     describe: async () => null,
   };
@@ -54,22 +73,51 @@ export function Around({
 }) {
   const [source] = useState(() => demo(name));
   const [worker] = useState(() => workerOf(source));
-  const [own, setOwn] = useState<{ intake: IntakeDecisions; steps: PlannedStep[] }>({ intake: { ...NO_DECISIONS, pxPerInch: source.unit?.unit === 'px' ? 96 : null }, steps: [] }); // prettier-ignore
+  const [own, setOwn] = useState<{ intake: IntakeDecisions; steps: PlannedStep[] }>({
+    intake: { ...NO_DECISIONS, pxPerInch: source.unit?.unit === 'px' ? 96 : null },
+    steps: [],
+  });
   const keep = (change: Partial<typeof own>, words: string): void => {
     kept(change, words);
     setOwn((o) => ({ ...o, ...change }));
   };
   const claims = claimsOf(source);
   const drawing = {
-    id: 'd1', jobId: 'j1', jobName: 'Kestrel Row', name, fileName: name, createdAt: '2026-11-01T10:00:00Z', deleted: false, format: source.format, version: source.version,
-    size: 1, entities: source.entities.length, unit: source.unit?.unit ?? null, revision: 1, checks: {}, claims, ledger: [], seen: 1, ...own,
-  }; // prettier-ignore
+    id: 'd1',
+    jobId: 'j1',
+    jobName: 'Kestrel Row',
+    name,
+    fileName: name,
+    createdAt: '2026-11-01T10:00:00Z',
+    deleted: false,
+    format: source.format,
+    version: source.version,
+    size: 1,
+    entities: source.entities.length,
+    unit: source.unit?.unit ?? null,
+    revision: 1,
+    checks: {},
+    claims,
+    ledger: [],
+    seen: 1,
+    ...own,
+  };
   const state = {
-    drawing, worker, free: worker, onSeen: () => {}, progress: 1, readError: null, fonts: { version: 0 }, pictures: { version: 0, given: [] },
-    strip: null, ledger: [], setChecks: vi.fn(), refresh: async () => {},
+    drawing,
+    worker,
+    free: worker,
+    onSeen: () => {},
+    progress: 1,
+    readError: null,
+    fonts: { version: 0 },
+    pictures: { version: 0, given: [] },
+    strip: null,
+    ledger: [],
+    setChecks: vi.fn(),
+    refresh: async () => {},
     decide: (intake: Partial<IntakeDecisions>, words: string) => keep({ intake: { ...own.intake, ...intake } }, words),
     setSteps: (steps: PlannedStep[], words: string) => keep({ steps }, words),
-  } as unknown as DrawingState; // prettier-ignore
+  } as unknown as DrawingState;
   return (
     <MemoryRouter>
       <NoticeProvider>

@@ -34,9 +34,7 @@ export function Deliver() {
   const { data: rows, mutate } = useDeliveries(drawing.id);
   const { data: job } = useJob(drawing.jobId);
   const templates = job?.drawings.filter((d) => d.id !== drawing.id && isDrafting(d) && !d.deleted) ?? [];
-  const [target, setTarget] = useState<Target>(
-    () => DEFAULT_TARGETS[traitsOf(drawing.format).oftenBecomes as Target['format']],
-  );
+  const [target, setTarget] = useState<Target>(() => DEFAULT_TARGETS[traitsOf(drawing.format).oftenBecomes]);
   const [sending, setSending] = useState(false);
   const notice = useNotice();
   const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);

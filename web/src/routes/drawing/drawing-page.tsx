@@ -6,7 +6,7 @@ import { CHECKS, settleUnit } from '@scalaria/core';
 import { ApiError, sendJson } from '../../api/client';
 import { useDeliveries, useDrawingDetail } from '../../api/hooks';
 import { paths } from '../../api/paths';
-import type { DrawingChange, Kept } from '../../api/drawing-changes';
+import type { DrawingChange, Decided } from '../../api/drawing-changes';
 import { applied, changeBetween, differenceInWords } from '../../api/drawing-changes';
 import type { DeliveryRow, DrawingDetail } from '../../api/types';
 import { CarryOverStrip } from '../../parts/carry-over-strip';
@@ -52,7 +52,7 @@ export function DrawingPage() {
   if (drawing && pending.current === 0) version.current = drawing.seen;
   // Shown at once, sent in order; when sending fails the truth is fetched again.
   const keep = useCallback(
-    (before: Kept, next: Partial<Kept>, onFailure?: () => void) => {
+    (before: Decided, next: Partial<Decided>, onFailure?: () => void) => {
       const sent = changeBetween(before, next);
       if (!sent) return;
       void mutate((d) => d && { ...d, ...next }, { revalidate: false });
@@ -86,7 +86,7 @@ export function DrawingPage() {
     [id, mutate, notice],
   );
   const change = useCallback(
-    (next: Partial<Kept>, what: string) => {
+    (next: Partial<Decided>, what: string) => {
       if (!drawing) return;
       // Only what this change did is taken back, whatever other windows do meanwhile.
       const back = changeBetween({ intake: drawing.intake, steps: drawing.steps, ...next }, drawing);

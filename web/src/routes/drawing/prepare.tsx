@@ -12,7 +12,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, X } from 'lucide-react';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import type { LedgerRow, PlannedStep } from '@scalaria/core';
-import { STEPS, lengthIn, plannedStep, spaceUnitOf, stepById } from '@scalaria/core';
+import { STEPS, lengthWithUnit, plannedStep, spaceUnitOf, stepById } from '@scalaria/core';
 import { Section } from '../../parts/field';
 import type { FormHelp } from '../../forms/parameter-form';
 import { ParameterForm } from '../../forms/parameter-form';
@@ -269,7 +269,7 @@ function StepRow({ step, place, unit, rows, help, onChange, onRemove }: RowProps
           params={kind.params}
           values={step.params}
           unit={unit}
-          help={{ ...help, lengths: (v) => lengthIn(v, spaceUnitOf(unit)) }}
+          help={{ ...help, lengths: (v) => lengthWithUnit(v, spaceUnitOf(unit)) }}
           onChange={(params) => onChange({ ...step, params }, `${kind.title} changed`)}
         />
         {step.on && (

@@ -28,11 +28,23 @@ function FieldSection({ name }: { name: DecisionName }) {
     <Section title={title} aside={said && <span className="text-sm text-quiet">{said}</span>}>
       {Object.entries(fields).map(([field, one]) =>
         one.kind === 'group' ? (
-          <ParameterForm key={field} params={one.params} values={whole[field] as Kept} unit={null} onChange={(v) => tell(field, v)} />
+          <ParameterForm
+            key={field}
+            params={one.params}
+            values={whole[field] as Kept}
+            unit={null}
+            onChange={(v) => tell(field, v)}
+          />
         ) : (
-          <ParameterForm key={field} params={{ [field]: one }} values={{ [field]: whole[field]! }} unit={null} onChange={(v) => tell(field, v[field])} />
+          <ParameterForm
+            key={field}
+            params={{ [field]: one }}
+            values={{ [field]: whole[field]! }}
+            unit={null}
+            onChange={(v) => tell(field, v[field])}
+          />
         ),
       )}
     </Section>
-  ); // prettier-ignore
+  );
 }

@@ -1,7 +1,15 @@
 import type { KindDecisions } from '@scalaria/core';
-import { KINDS_DEFAULT, decidedOf } from '@scalaria/core';
+import { INTAKE_FIELDS, KINDS_DEFAULT, decidedOf } from '@scalaria/core';
 import { Fold, Select } from '../../parts/field';
 import { useDrawing } from './drawing-context';
+
+const { blocks, dimensions, hatches } = INTAKE_FIELDS.kinds.params;
+const options = <C extends string>(choices: Readonly<Record<C, string>>) => Object.entries(choices) as [C, string][];
+const ASKED = {
+  blocks: options(blocks.choices),
+  dimensions: options(dimensions.choices),
+  hatches: options(hatches.choices),
+};
 
 /** What becomes of blocks, dimensions and hatches on the way in. */
 export function KindSection() {
@@ -19,11 +27,7 @@ export function KindSection() {
           <Select
             label={`Blocks (${held['insert']} inserts)`}
             value={kinds.blocks}
-            options={[
-              ['keep', 'stay blocks'],
-              ['group', 'become groups'],
-              ['break', 'are broken up'],
-            ]}
+            options={ASKED.blocks}
             onChange={(blocks) => change({ blocks }, 'blocks')}
           />
         )}
@@ -31,11 +35,7 @@ export function KindSection() {
           <Select
             label={`Dimensions and leaders (${(held['dimension'] ?? 0) + (held['leader'] ?? 0)})`}
             value={kinds.dimensions}
-            options={[
-              ['keep', 'stay dimensions'],
-              ['lines', 'become lines and text'],
-              ['leaveOut', 'are left out'],
-            ]}
+            options={ASKED.dimensions}
             onChange={(dimensions) => change({ dimensions }, 'dimensions')}
           />
         )}
@@ -43,12 +43,7 @@ export function KindSection() {
           <Select
             label={`Hatches (${held['hatch']})`}
             value={kinds.hatches}
-            options={[
-              ['keep', 'stay hatches'],
-              ['lines', 'become lines'],
-              ['outlines', 'become outlines'],
-              ['leaveOut', 'are left out'],
-            ]}
+            options={ASKED.hatches}
             onChange={(hatches) => change({ hatches }, 'hatches')}
           />
         )}

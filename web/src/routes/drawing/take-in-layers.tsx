@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Eye, EyeOff } from 'lucide-react';
-import { isDrafting, namePattern } from '@scalaria/core';
+import type { IntakeDecisions } from '@scalaria/core';
+import { INTAKE_FIELDS, isDrafting, namePattern } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Section, Select, TextField } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
@@ -167,14 +168,8 @@ export function LayerSection({
   );
 }
 
-const RULES = [
-  ['groups', 'the topmost named groups'],
-  ['path', 'each group, with the groups around it'],
-  ['stroke', 'stroke colour'],
-  ['fill', 'fill colour'],
-  ['class', 'class'],
-  ['width', 'line width'],
-] as const;
+type LayerFrom = NonNullable<IntakeDecisions['layersFrom']>;
+const RULES = Object.entries(INTAKE_FIELDS.layersFrom.choices) as [LayerFrom, string][];
 
 /** What the layers are made from, and which layers that gives. */
 function LayerRuleChoice() {
