@@ -4,9 +4,10 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import type { Pieces } from './pieces.js';
 import { PieceKind, distanceTo, piecesOfDrawing } from './pieces.js';
+import { TOUCHING, isFullTurn } from '../geometry/tolerance.js';
 
 /** Corners closer than this part of the diagonal meet: the same for all who ask, so that the search is made once. */
-export const MET = 1e-7;
+export const MET = TOUCHING;
 
 /** So many pieces at one corner are looked at, of which most would be copies of each other. */
 const MOST_AT_A_CORNER = 500;
@@ -76,5 +77,4 @@ export function contactsOf(drawing: Drawing, met: number, work?: Work): Map<stri
 }
 
 /** A whole circle has no corner that means anything. */
-const isLonely = (p: Pieces, i: number): boolean =>
-  p.kind[i] === PieceKind.arc && Math.abs(p.arcs[5 * i + 4]!) >= 2 * Math.PI - 1e-9;
+const isLonely = (p: Pieces, i: number): boolean => p.kind[i] === PieceKind.arc && isFullTurn(p.arcs[5 * i + 4]!);

@@ -9,6 +9,7 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { isAnnotationPart } from './annotation.js';
 import { extentOf } from './extent.js';
+import { COINCIDENT, TOUCHING } from '../geometry/tolerance.js';
 
 /** Curves of one layer that lie on each other: their entities in drawing order, one for each curve. */
 export interface Doubles {
@@ -20,7 +21,7 @@ export interface Doubles {
 
 /** Curves that lie on each other, as `within` (drawing unit; 0: a ten-millionth of the diagonal) tells them apart. */
 export function doublesOf(drawing: Drawing, within: number, work?: Work): Doubles[] {
-  const grain = within || extentOf(drawing).diagonal * 1e-7 || 1e-9;
+  const grain = within || extentOf(drawing).diagonal * TOUCHING || COINCIDENT;
   const grid = (v: number): number => Math.round(v / grain);
   const survey = surveyOf(drawing);
   const { bounds } = survey;

@@ -6,6 +6,7 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { extentOf } from './extent.js';
 import { piecesOfDrawing } from './pieces.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 /** Two free ends that miss each other: of one curve, or of two. */
 export interface Gap {
@@ -22,7 +23,7 @@ export interface Gap {
  */
 export function gapsOf(drawing: Drawing, widest: number, met: number, work?: Work): Gap[] {
   const { diagonal } = extentOf(drawing);
-  const near = met || diagonal * 1e-9;
+  const near = met || diagonal * COINCIDENT;
   const ends = endsOf(drawing, work);
   const free = freeEnds(ends, near);
   checkStop(work);

@@ -12,6 +12,7 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { isAnnotationPart } from './annotation.js';
 import { extentOf } from './extent.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 /** A straight piece, a circular arc seen square-on, or any other curve, of which only the ends are known here. */
 export const PieceKind = { line: 0, arc: 1, free: 2 } as const;
@@ -70,7 +71,7 @@ export function piecesOfDrawing(drawing: Drawing, work?: Work): Pieces {
   const had = known.get(drawing);
   if (had) return had;
   const diagonal = extentOf(drawing).diagonal;
-  const met = diagonal * 1e-9;
+  const met = diagonal * COINCIDENT;
   const sink = new PieceSink(met);
   const keys = new Map<string, string>();
   surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }, n) => {
@@ -217,7 +218,7 @@ class PieceSink implements CurveSink {
 function flatCircle(u: Vec3, v: Vec3): { radius: number; angle: number; sense: 1 | -1 } | null {
   const radius = Math.hypot(u[0], u[1]);
   const other = Math.hypot(v[0], v[1]);
-  const near = 1e-9 * radius;
+  const near = COINCIDENT * radius;
   if (!(radius > 0) || Math.abs(u[2]) > near || Math.abs(v[2]) > near) return null;
   if (Math.abs(radius - other) > near || Math.abs(u[0] * v[0] + u[1] * v[1]) > near * radius) return null;
   return { radius, angle: Math.atan2(u[1], u[0]), sense: u[0] * v[1] - u[1] * v[0] > 0 ? 1 : -1 };

@@ -7,6 +7,7 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { isAnnotationPart } from './annotation.js';
 import { extentOf } from './extent.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 export interface ShortCurve {
   entity: Entity;
@@ -19,7 +20,7 @@ const isCurve = (kind: EntityKind): boolean => KINDS[kind].contour && KINDS[kind
 
 /** Curves no longer than `shortest` (drawing unit; 0: a thousand-millionth of the diagonal). */
 export function shortCurvesOf(drawing: Drawing, shortest: number, work?: Work): ShortCurve[] {
-  const limit = shortest || extentOf(drawing).diagonal * 1e-9;
+  const limit = shortest || extentOf(drawing).diagonal * COINCIDENT;
   const found: ShortCurve[] = [];
   const survey = surveyOf(drawing);
   survey.each(({ entity, resolved, top }, i) => {

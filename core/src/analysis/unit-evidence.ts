@@ -6,6 +6,7 @@ import { boundsOf } from '../drawing/bounds.js';
 import { walk } from '../drawing/resolve.js';
 import type { UnitName } from '../drawing/units.js';
 import { COMMON_UNITS, unitOf } from '../drawing/units.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 /** One thing in a drawing that speaks for a unit, or (negative weight) against it. */
 export interface UnitReason {
@@ -139,8 +140,8 @@ function rectangle(e: Extract<Entity, { kind: 'polyline' }>): [number, number] |
   if (n === 5 && Math.hypot(at(4)[0] - a[0], at(4)[1] - a[1]) > 1e-9) return null;
   const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - b[0], c[1] - b[1]];
   const [w, h] = [Math.hypot(ux, uy), Math.hypot(vx, vy)];
-  if (!(w > 0) || !(h > 0) || Math.abs(ux * vx + uy * vy) > 1e-6 * w * h) return null;
-  return Math.hypot(a[0] + c[0] - b[0] - d[0], a[1] + c[1] - b[1] - d[1]) < 1e-6 * (w + h) ? [w, h] : null;
+  if (!(w > 0) || !(h > 0) || Math.abs(ux * vx + uy * vy) > UNSEEN * w * h) return null;
+  return Math.hypot(a[0] + c[0] - b[0] - d[0], a[1] + c[1] - b[1] - d[1]) < UNSEEN * (w + h) ? [w, h] : null;
 }
 
 /** Units typed into dimensions: what is measured, counted in which unit, gives the number? */

@@ -6,6 +6,7 @@ import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
 import type { Pieces } from '../analysis/pieces.js';
 import { PieceKind, directionOf, piecesOfDrawing } from '../analysis/pieces.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 /** An end of an open course: which, and whether it is its last point. */
 interface Tip {
@@ -27,7 +28,7 @@ export const brokenCurves = defineCheck({
   },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
-    const met = p.diagonal * 1e-9;
+    const met = p.diagonal * COINCIDENT;
     const least = params.from;
     const straight = Math.cos((params.turn * Math.PI) / 180);
     const joints = jointsOf(p, met);

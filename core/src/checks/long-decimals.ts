@@ -4,10 +4,11 @@ import { conversion } from '../drawing/units.js';
 import type { Finding } from './check.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
+import { AT_END, COINCIDENT } from '../geometry/tolerance.js';
 
 /** How near a coordinate must be to a round value to have been meant as that, and how far to have missed it (both parts of the round step). */
 const HAIR = 1e-2;
-const EXACT = 1e-9;
+const EXACT = COINCIDENT;
 
 /** Finds coordinates that miss a round value by a hair, as conversions and single precision leave them. */
 export const longDecimals = defineCheck({
@@ -64,7 +65,7 @@ export const longDecimals = defineCheck({
 function stepOf(drawing: Drawing): number {
   const unit = drawing.unit;
   if (!unit || unit.unit === 'px') return 0.01;
-  return 10 ** Math.floor(Math.log10((0.01 * conversion('mm', unit.unit)) / unit.factor) + 1e-9);
+  return 10 ** Math.floor(Math.log10((0.01 * conversion('mm', unit.unit)) / unit.factor) + AT_END);
 }
 
 /** The points that were set by hand: ends, corners, centres, places. Those of free curves are computed. */

@@ -7,6 +7,7 @@ import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
 import { lengthWords } from './words.js';
 import { extentOf } from '../analysis/extent.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 /** The lowest and highest z of curves, and one place on them. Ends and control points tell enough. */
 class Heights implements CurveSink {
@@ -54,7 +55,7 @@ export const offPlane = defineCheck({
     }),
   },
   run(drawing, params, work) {
-    const limit = params.within || extentOf(drawing).diagonal * 1e-6;
+    const limit = params.within || extentOf(drawing).diagonal * UNSEEN;
     const levels = new Map<number, { ids: number[]; layer: string; at: { x: number; y: number } | null }>();
     const found: Finding[] = [];
     let n = 0;

@@ -6,6 +6,7 @@ import { defineCheck } from './check.js';
 import type { Pieces } from '../analysis/pieces.js';
 import { PieceKind, distanceTo, piecesOfDrawing } from '../analysis/pieces.js';
 import { lengthWords } from './words.js';
+import { TOUCHING } from '../geometry/tolerance.js';
 
 /** Where a piece runs along its line or circle, from `from` to `to`. */
 interface Span {
@@ -32,7 +33,7 @@ export const overlapping = defineCheck({
   }, // prettier-ignore
   run(drawing, params, work) {
     const pieces = piecesOfDrawing(drawing, work);
-    const grain = params.within || pieces.diagonal * 1e-7;
+    const grain = params.within || pieces.diagonal * TOUCHING;
     const least = Math.max(params.from || pieces.diagonal * 1e-4, 2 * grain);
     if (!(grain > 0)) return [];
     // Lines and arcs of each layer by themselves.

@@ -7,6 +7,7 @@ import { checkStop } from '../formats/format.js';
 import type { Finding } from './check.js';
 import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
+import { AT_END, CHORDS, isParallel } from '../geometry/tolerance.js';
 
 /** No more outlines than these are told. */
 const MOST = 1001;
@@ -19,10 +20,10 @@ function crossing(p: Float64Array, i: number, k: number): { x: number; y: number
   const [cx, cy, dx, dy] = [p[2 * k], p[2 * k + 1], p[2 * k + 2], p[2 * k + 3]];
   const [ux, uy, vx, vy] = [bx! - ax!, by! - ay!, dx! - cx!, dy! - cy!];
   const det = ux * vy - uy * vx;
-  if (Math.abs(det) < 1e-12 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return null;
+  if (isParallel(ux, uy, vx, vy)) return null;
   const s = ((cx! - ax!) * vy - (cy! - ay!) * vx) / det;
   const t = ((cx! - ax!) * uy - (cy! - ay!) * ux) / det;
-  const inner = (v: number): boolean => v > 1e-9 && v < 1 - 1e-9;
+  const inner = (v: number): boolean => v > AT_END && v < 1 - AT_END;
   return inner(s) && inner(t) ? { x: ax! + s * ux, y: ay! + s * uy } : null;
 }
 
@@ -44,7 +45,7 @@ export const selfCrossing = defineCheck({
       addEntityBounds(e, toWorld, new BoundsSink(box));
       if (box.empty || box.diagonal === 0) return;
       const rings: number[][] = [];
-      flattenEntity(e, toWorld, box.diagonal * 1e-4, {
+      flattenEntity(e, toWorld, box.diagonal * CHORDS, {
         moveTo: (x, y) => void rings.push([x, y]),
         lineTo: (x, y) => void rings[rings.length - 1]!.push(x, y),
       });

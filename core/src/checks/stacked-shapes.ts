@@ -11,6 +11,7 @@ import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 import { countWords } from './words.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 interface Shape {
   id: number;
@@ -70,7 +71,7 @@ export const stackedShapes = defineCheck({
       if (left <= 0) return;
       const { box } = low;
       // Edges that merely touch are no stack.
-      const shrink = box.diagonal * 1e-6;
+      const shrink = box.diagonal * UNSEEN;
       const above = index
         .search(box.minX + shrink, box.minY + shrink, box.maxX - shrink, box.maxY - shrink, (k) => k > i)
         .filter((k) => shapes[k]!.level === low.level && share(low, shapes[k]!));

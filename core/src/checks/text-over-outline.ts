@@ -15,6 +15,7 @@ import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 import { lengthWords } from './words.js';
+import { CHORDS, UNSEEN } from '../geometry/tolerance.js';
 
 /** So many texts are looked at. */
 const MOST_TEXTS = 20_000;
@@ -94,14 +95,14 @@ export const textOverOutline = defineCheck({
 /** The outer outline of a shape as chords: of one with holes, what a label stands in. Empty where it does not close. */
 function outlineOf(e: Entity, toWorld: Affine, box: Box2): readonly number[] {
   const own: number[][] = [];
-  flattenEntity(e, toWorld, box.diagonal * 1e-4, {
+  flattenEntity(e, toWorld, box.diagonal * CHORDS, {
     moveTo: (x, y) => void own.push([x, y]),
     lineTo: (x, y) => void own[own.length - 1]!.push(x, y),
   });
   const [points] = own;
   const n = points?.length ?? 0;
   const closed =
-    n >= 6 && Math.hypot(points![0]! - points![n - 2]!, points![1]! - points![n - 1]!) <= 1e-6 * box.diagonal;
+    n >= 6 && Math.hypot(points![0]! - points![n - 2]!, points![1]! - points![n - 1]!) <= UNSEEN * box.diagonal;
   return closed ? points! : [];
 }
 

@@ -4,6 +4,7 @@ import type { Finding } from './check.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
 import { extentOf } from '../analysis/extent.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 /** Finds inserts under an unequal scale, and blocks that nothing inserts. */
 export const unevenInserts = defineCheck({
@@ -39,7 +40,7 @@ export const unevenInserts = defineCheck({
         inserted.add(e.block.toLowerCase());
         if (depth === 0 && !top.has(e.block.toLowerCase())) top.set(e.block.toLowerCase(), { x: e.at[0], y: e.at[1] });
         const [x, y] = [Math.abs(e.scale[0]), Math.abs(e.scale[1])];
-        if (Math.abs(x - y) <= 1e-9 * Math.max(x, y)) return;
+        if (Math.abs(x - y) <= COINCIDENT * Math.max(x, y)) return;
         const known = stretched.get(e.block);
         if (known) {
           known.count++;

@@ -7,6 +7,7 @@ import type { CurveSink } from './curves.js';
 import { curvesOf } from './curves.js';
 import type { Entity } from './entity.js';
 import { flattenEntity } from './flatten.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 /** Abscissae and weights of five-point Gauss-Legendre quadrature (Abramowitz and Stegun, table 25.4). */
 const GAUSS = [
@@ -115,7 +116,7 @@ export function roundsOf(e: Entity, toWorld: Affine = IDENTITY): Round[] {
 }
 
 /** How far the ends of an outline may lie apart, as a part of its size, and still count as closed. */
-const CLOSED = 1e-9;
+const CLOSED = COINCIDENT;
 
 /**
  * The area that an entity encloses in the plane, holes taken off; `null` where it encloses none: an open outline, a

@@ -12,6 +12,7 @@ import { everyKindIsNamed, isSpatial, spatialUnder } from './kinds.js';
 import { outlinePath } from './outline-path.js';
 import { partsOf, pictureOf } from './parts.js';
 import { insertMatrix } from './resolve.js';
+import { isPerpendicular, isSame } from '../geometry/tolerance.js';
 
 const MAX_DEPTH = 64;
 
@@ -225,7 +226,7 @@ function ellipseUnder(e: Circle | Arc | Ellipse, m: Affine): Entity {
   const up = unit(cross(major, minor));
   const facing = up[0] === 0 && up[1] === 0 && up[2] > 0;
   // What stays round in its plane stays a circle or an arc, whatever happens to heights.
-  if (e.kind !== 'ellipse' && facing && Math.abs(length(minor) / length(major) - 1) <= 1e-12) {
+  if (e.kind !== 'ellipse' && facing && isSame(length(minor), length(major))) {
     const base = { normal: undefined, thickness: thicknessUnder(e, m, undefined), centre, radius: length(major) };
     if (whole) return derive(e, 'whole', { kind: 'circle', ...base });
     const angle = (a: number): number => {
@@ -283,7 +284,7 @@ function movedInsert(e: Insert, m: Affine): Insert | null {
     [all[3], all[4]],
   ];
   const [lx, ly] = [Math.hypot(x[0]!, x[1]!), Math.hypot(y[0]!, y[1]!)];
-  if (Math.abs(x[0]! * y[0]! + x[1]! * y[1]!) > 1e-12 * lx * ly || lx === 0 || ly === 0) return null;
+  if (!isPerpendicular(x[0]!, x[1]!, y[0]!, y[1]!) || lx === 0 || ly === 0) return null;
   const many = e.columns * e.rows > 1;
   if (many && (m[1] !== 0 || m[3] !== 0)) return null;
   const sx = e.scale[0] < 0 ? -lx : lx;

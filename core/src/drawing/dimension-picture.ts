@@ -8,6 +8,7 @@ import type { DimensionLook } from './dimension-style.js';
 import { readDimensionText } from './dimension.js';
 import type { Drawing } from './drawing.js';
 import type { Dimension, Entity } from './entity.js';
+import { AT_END, ROUNDING } from '../geometry/tolerance.js';
 
 type P2 = [number, number];
 
@@ -71,7 +72,7 @@ class Sketch {
     const { shown } = readDimensionText(this.d, this.drawing);
     if (shown.trim() === '') return;
     const stated = this.d.points[11];
-    const up = Math.cos(angle) < -1e-9 ? angle + Math.PI : angle;
+    const up = Math.cos(angle) < -AT_END ? angle + Math.PI : angle;
     const h = this.look.textHeight;
     const off = this.look.gap + h / 2;
     const at: P2 = stated ? [stated[0], stated[1]] : [middle[0] - Math.sin(up) * off, middle[1] + Math.cos(up) * off];
@@ -112,7 +113,7 @@ class Sketch {
     const w: P2 = [Math.cos(lean), Math.sin(lean)];
     const foot = (p: Vec3): P2 => {
       const det = u[0] * w[1] - u[1] * w[0];
-      if (Math.abs(det) < 1e-9) return [on[0], on[1]];
+      if (Math.abs(det) < AT_END) return [on[0], on[1]];
       const s = ((on[0] - p[0]) * u[1] - (on[1] - p[1]) * u[0]) / -det;
       return [p[0] + w[0] * s, p[1] + w[1] * s];
     };
@@ -158,7 +159,7 @@ class Sketch {
       if (!e) return;
       const [u, v] = [[b[0] - a[0], b[1] - a[1]], [e[0] - c[0], e[1] - c[1]]]; // prettier-ignore
       const det = u[0]! * v[1]! - u[1]! * v[0]!;
-      if (Math.abs(det) < 1e-12 * (Math.hypot(...u) * Math.hypot(...v))) return;
+      if (Math.abs(det) < ROUNDING * (Math.hypot(...u) * Math.hypot(...v))) return;
       const t = ((c[0] - a[0]) * v[1]! - (c[1] - a[1]) * v[0]!) / det;
       vertex = [a[0] + u[0]! * t, a[1] + u[1]! * t];
       // Each line's direction is taken on the side where the arc lies.

@@ -6,6 +6,7 @@ import { dimensionLook } from './dimension-style.js';
 import type { DimensionLook } from './dimension-style.js';
 import type { Dimension } from './entity.js';
 import { formatAngle, formatLength } from './length-format.js';
+import { COINCIDENT, ROUNDING } from '../geometry/tolerance.js';
 
 const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
@@ -86,7 +87,7 @@ function betweenLines(vertex: Vec3, u: Vec3, v: Vec3, inside: Vec3): number {
 
 function meeting(p: Vec3, u: Vec3, q: Vec3, v: Vec3): Vec3 | null {
   const d = u[0] * v[1] - u[1] * v[0];
-  if (Math.abs(d) <= 1e-12 * length(u) * length(v)) return null;
+  if (Math.abs(d) <= ROUNDING * length(u) * length(v)) return null;
   const t = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / d;
   return [p[0] + u[0] * t, p[1] + u[1] * t, p[2]];
 }
@@ -148,7 +149,7 @@ export function readDimensionText(d: Dimension, drawing: Pick<Drawing, 'dimensio
   if (typed === null || value === null) return { measured, shown, verdict: 'words' };
   const expected = isAngular(d) ? (value * 180) / Math.PI : value * look.factor;
   // A number stands for all values that round to it.
-  const right = Math.abs(typed.value - expected) <= typed.half * (1 + 1e-9) + 1e-9 * Math.abs(expected);
+  const right = Math.abs(typed.value - expected) <= typed.half * (1 + COINCIDENT) + COINCIDENT * Math.abs(expected);
   return { measured, shown, verdict: right ? 'rounded' : 'typedOver', typed: typed.value, expected };
 }
 

@@ -5,6 +5,7 @@ import type { PatternFill } from '../geometry/pattern-fill.js';
 import { patternFill } from '../geometry/pattern-fill.js';
 import { flattenEntity } from './flatten.js';
 import type { Hatch } from './entity.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 type Ring = number[];
 
@@ -35,7 +36,7 @@ function inside(ring: Ring, x: number, y: number): boolean {
 }
 
 /** How finely the boundary of a pattern is cut: a part of its own size, so that its lines come out the same everywhere. */
-const FINENESS = 1e-6;
+const FINENESS = UNSEEN;
 
 /** Whether a hatch is drawn by the lines of its pattern rather than filled. */
 export const hasPattern = (hatch: Hatch): boolean =>

@@ -1,6 +1,7 @@
 import { fitCircle, goesRoundOnce } from '../geometry/fit-circle.js';
 import { piecesOf, pointAt } from '../geometry/path-pieces.js';
 import type { Entity } from './entity.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 /** A circle that is drawn as something else. */
 export interface HiddenCircle {
@@ -39,7 +40,7 @@ export function hiddenCircle(e: Entity, tolerance: number): HiddenCircle | null 
     const { pieces: list, closed } = subpaths[0]!;
     const first = list[0] && pointAt(list[0], 0);
     const last = list[0] && pointAt(list[list.length - 1]!, 1);
-    if (!first || !last || (!closed && Math.hypot(first[0] - last[0], first[1] - last[1]) > 1e-9 * (Math.abs(first[0]) + 1))) return null; // prettier-ignore
+    if (!first || !last || (!closed && Math.hypot(first[0] - last[0], first[1] - last[1]) > COINCIDENT * (Math.abs(first[0]) + 1))) return null; // prettier-ignore
     pieces = list.length;
     chords = list.every((p) => p.kind === 'bezier' && p.p.length === 4);
     for (const p of list) {

@@ -10,6 +10,7 @@ import type { Entity } from './entity.js';
 import { flattenEntity } from './flatten.js';
 import { Lineage } from './lineage.js';
 import { lengthOf } from './measures.js';
+import { COINCIDENT, ROUNDING } from '../geometry/tolerance.js';
 
 /** What laying flat did. Lengths in the drawing's unit. */
 export interface LaidFlat {
@@ -117,7 +118,7 @@ function laidCurve(e: Entity, upright: boolean, out: LaidFlat): Entity[] | null 
   const before = lengthOf(e);
   const flat = onEdge(e) ? asLine(e) : mapped(e, DOWN);
   const lost = before > 0 ? 1 - flat.reduce((n, f) => n + lengthOf(f), 0) / before : 0;
-  if (lost > 1e-9) {
+  if (lost > COINCIDENT) {
     out.shorter++;
     out.lost = Math.max(out.lost, lost);
   }
@@ -129,7 +130,7 @@ function onEdge(e: Entity): boolean {
   if (!e.normal || (!inObjectPlane(e) && e.kind !== 'ellipse')) return false;
   const x = applyVector(planeFrame(e.normal), [1, 0, 0]);
   const y = applyVector(planeFrame(e.normal), [0, 1, 0]);
-  return Math.abs(x[0] * y[1] - x[1] * y[0]) < 1e-12;
+  return Math.abs(x[0] * y[1] - x[1] * y[0]) < ROUNDING;
 }
 
 /** What stands on edge is seen as one line, from its outermost point to the one farthest from that. */

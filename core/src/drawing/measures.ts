@@ -11,6 +11,7 @@ import { dot, length } from '../geometry/vector.js';
 import type { CurveSink } from './curves.js';
 import { curvesOf, entityToWorld } from './curves.js';
 import type { Entity } from './entity.js';
+import { ROUNDING, isSame } from '../geometry/tolerance.js';
 
 /** Grows a box by exact curves: arcs and cubics by their turning points, splines by searching around their outermost samples. */
 export class BoundsSink implements CurveSink {
@@ -84,7 +85,7 @@ export class LengthSink implements CurveSink {
   arc(_c: Vec3, u: Vec3, v: Vec3, start: number, sweep: number, x: number, y: number, z: number): void {
     const lu = length(u);
     const lv = length(v);
-    if (Math.abs(lu - lv) <= 1e-12 * lu && Math.abs(dot(u, v)) <= 1e-12 * lu * lv) this.total += lu * Math.abs(sweep);
+    if (isSame(lu, lv) && Math.abs(dot(u, v)) <= ROUNDING * lu * lv) this.total += lu * Math.abs(sweep);
     else {
       const speed = (t: number): number => {
         const s = Math.sin(t);
@@ -119,14 +120,14 @@ export class LengthSink implements CurveSink {
       return Math.sqrt(dx * dx + dy * dy + dz * dz);
     };
     const large = Math.max(Math.abs(x), Math.abs(y), Math.abs(z), Math.abs(x3), Math.abs(y3), Math.abs(z3));
-    this.total += integrate(speed, 0, 1, ROUNDING * large);
+    this.total += integrate(speed, 0, 1, LAST_BITS * large);
     this.move(x3, y3, z3);
   }
   nurbs(curve: Nurbs): void {
     let large = 0;
     for (const v of curve.points) if (Math.abs(v) > large) large = Math.abs(v);
     const pieces = bezierPieces(curve);
-    for (const piece of pieces) this.total += pieceLength(piece, ROUNDING * large);
+    for (const piece of pieces) this.total += pieceLength(piece, LAST_BITS * large);
     const end = pieces[pieces.length - 1]!;
     const w = end[end.length - 1]! || 1;
     this.move(end[end.length - 4]! / w, end[end.length - 3]! / w, end[end.length - 2]! / w);
@@ -134,7 +135,7 @@ export class LengthSink implements CurveSink {
 }
 
 /** What rounding makes of a difference of two coordinates, as a part of their size: a few units in the last place. */
-const ROUNDING = 4 * Number.EPSILON;
+const LAST_BITS = 4 * Number.EPSILON;
 
 /**
  * Grows the box by an entity that lies as it is in the XY plane, without working out curves that cannot reach beyond

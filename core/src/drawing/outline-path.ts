@@ -4,6 +4,7 @@ import type { PathData } from '../geometry/path.js';
 import { PathBuilder } from '../geometry/path.js';
 import { segmentEnd } from './bulges.js';
 import type { Entity } from './entity.js';
+import { isFullTurn } from '../geometry/tolerance.js';
 
 /**
  * The outline of a flat entity as a path in its own plane, arcs kept as arcs; `null` for kinds that have none. An
@@ -54,7 +55,7 @@ export function outlinePath(e: Entity): PathData | null {
       };
       let sweep = (e.end - e.start) % (2 * Math.PI);
       if (sweep <= 0) sweep += 2 * Math.PI;
-      const whole = sweep > 2 * Math.PI - 1e-12;
+      const whole = isFullTurn(sweep);
       p.moveTo(...at(e.start));
       if (whole) p.arcTo(rx, ry, turn, false, flip > 0, ...at(e.start + Math.PI));
       const end = whole ? at(e.start) : at(e.end);

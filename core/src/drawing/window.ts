@@ -5,6 +5,7 @@ import type { Entity } from './entity.js';
 import { flattenEntity } from './flatten.js';
 import { BoundsSink, addEntityBounds } from './measures.js';
 import { walk } from './resolve.js';
+import { CHORDS, COINCIDENT } from '../geometry/tolerance.js';
 
 /**
  * The entities of model space that lie in a window (in the drawing's coordinates): wholly, or touched by it too. What is
@@ -12,7 +13,7 @@ import { walk } from './resolve.js';
  */
 export function inWindow(drawing: Drawing, window: Box2, touching: boolean): Set<Entity> {
   const state = new Map<Entity, boolean>();
-  const met = window.diagonal * 1e-9;
+  const met = window.diagonal * COINCIDENT;
   walk(
     drawing,
     ({ entity: e, toWorld, top }) => {
@@ -42,7 +43,7 @@ export function inWindow(drawing: Drawing, window: Box2, touching: boolean): Set
 function crosses(e: Entity, toWorld: Parameters<typeof flattenEntity>[1], w: Box2): boolean {
   let hit = false;
   let [x, y] = [0, 0];
-  flattenEntity(e, toWorld, w.diagonal * 1e-4, {
+  flattenEntity(e, toWorld, w.diagonal * CHORDS, {
     moveTo: (px, py) => void ([x, y] = [px, py]),
     lineTo: (px, py) => {
       hit ||= clippedChord(w, x, y, px, py) !== null;

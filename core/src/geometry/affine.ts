@@ -1,5 +1,6 @@
 import type { Vec3 } from './vector.js';
 import { cross, dot, length } from './vector.js';
+import { ROUNDING, isSame } from './tolerance.js';
 
 /**
  * An affine map of space, as twelve numbers: the images of the x, y and z axes, then of the origin.
@@ -100,7 +101,7 @@ export function planarSimilarity(m: Affine): number | null {
   const ly = length(y);
   const most = Math.max(lx, ly);
   if (most === 0) return null;
-  return Math.abs(lx - ly) <= 1e-12 * most && Math.abs(dot(x, y)) <= 1e-12 * most * most ? lx : null;
+  return isSame(lx, ly) && Math.abs(dot(x, y)) <= ROUNDING * most * most ? lx : null;
 }
 
 /** The inverse map. Throws `RangeError` when the map flattens space. */

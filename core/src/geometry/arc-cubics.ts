@@ -2,6 +2,7 @@ import type { EllipseArc2 } from './ellipses.js';
 import { endpointToCentre } from './ellipses.js';
 import type { PathData } from './path.js';
 import { Cmd, PathBuilder, visitPath } from './path.js';
+import { partsOfSweep } from './tolerance.js';
 
 /** How far such a cubic lies off its arc at most, as a part of the radius: 2.7e-4 for a quarter turn, a 64th of it here. */
 export const CUBIC_OFF = 4.3e-6;
@@ -14,7 +15,7 @@ export function arcAsCubics(
   arc: EllipseArc2,
   to: readonly [number, number],
 ): [number, number, number, number, number, number][] {
-  const n = Math.max(1, Math.ceil(Math.abs(arc.sweep) / (Math.PI / 4) - 1e-9));
+  const n = partsOfSweep(arc.sweep, Math.PI / 4);
   const step = arc.sweep / n;
   const k = (4 / 3) * Math.tan(step / 4);
   const [c, s] = [Math.cos(arc.rotation), Math.sin(arc.rotation)];

@@ -1,5 +1,6 @@
 import type { Box2 } from './box.js';
 import { integrate } from './quadrature.js';
+import { AT_END } from './tolerance.js';
 
 /**
  * What can be asked of one Bézier piece in homogeneous coordinates (x·w, y·w, z·w, w per control point), as
@@ -57,7 +58,7 @@ function grow(h: Float64Array, m: 0 | 1, sign: 1 | -1, box: Box2): void {
     if (value > most) [most, best] = [value, k];
   }
   let [lo, hi] = [Math.max(0, best - 1) / steps, Math.min(steps, best + 1) / steps];
-  for (let n = 0; n < 48 && hi - lo > 1e-9; n++) {
+  for (let n = 0; n < 48 && hi - lo > AT_END; n++) {
     const [m1, m2] = [lo + (hi - lo) / 3, hi - (hi - lo) / 3];
     if (f(m1) < f(m2)) lo = m1;
     else hi = m2;

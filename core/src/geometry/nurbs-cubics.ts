@@ -1,6 +1,7 @@
 import type { Nurbs } from './nurbs.js';
 import { bezierPieces } from './nurbs.js';
 import { cubicAt } from './beziers.js';
+import { isSame } from './tolerance.js';
 
 /** A piece of a curve that a path can hold: the numbers of a line, quadratic or cubic after its start. */
 export interface BezierPiece {
@@ -18,7 +19,7 @@ export function cubicPieces(curve: Nurbs, tolerance: number): { pieces: BezierPi
   let deviation = 0;
   for (const h of bezierPieces(curve)) {
     const weights = Array.from({ length: curve.degree + 1 }, (_, i) => h[4 * i + 3]!);
-    const rational = weights.some((w) => Math.abs(w - weights[0]!) > 1e-12 * Math.abs(weights[0]!));
+    const rational = weights.some((w) => !isSame(w, weights[0]!));
     if (!rational && curve.degree <= 3) {
       const w = weights[0]!;
       const xy = weights.flatMap((_, i) => [h[4 * i]! / w, h[4 * i + 1]! / w]);

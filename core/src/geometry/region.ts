@@ -4,6 +4,7 @@ import type { PathData } from './path.js';
 import { PathBuilder } from './path.js';
 import type { Piece } from './path-pieces.js';
 import { chordsFor, drawPiece, endOf, partOf, piecesOf, pointAt, reversed, startOf, tangentAt } from './path-pieces.js';
+import { AT_END, COINCIDENT, ROUNDING, UNSEEN } from './tolerance.js';
 
 export type FillRule = 'nonzero' | 'evenodd';
 
@@ -14,9 +15,11 @@ export interface RegionShape {
 }
 
 /** How finely curves are cut into chords to look for crossings, as a part of the region's size. */
-const FINENESS = 1e-6;
+const FINENESS = UNSEEN;
 /** Points nearer than this part of the size count as one. */
-const SAME = 1e-9;
+const SAME = COINCIDENT;
+/** How far to the side of a piece it is asked, as a part of the size. */
+const ASIDE = 1e-5;
 /** Where along a piece it is asked which side it lies on. */
 const SAMPLES = [0.5, 0.237, 0.713];
 
@@ -137,7 +140,7 @@ function crossings(
       if (a === b && i === j) continue;
       const onPieceA = (p: number): number => ca.t[2 * k]! + p * (ca.t[2 * k + 1]! - ca.t[2 * k]!);
       const onPieceB = (q: number): number => cb.t[2 * l]! + q * (cb.t[2 * l + 1]! - cb.t[2 * l]!);
-      if (Math.abs(cross) <= 1e-12 * la * lb) {
+      if (Math.abs(cross) <= ROUNDING * la * lb) {
         // Along each other: the ends of one that lie on the other.
         const off = Math.abs((u0! - x0!) * dy - (v0! - y0!) * dx) / (la || 1);
         if (off > same) continue;
@@ -162,7 +165,7 @@ function crossings(
   return [onA, onB];
 }
 
-const snap = (t: number): number => (t < 1e-9 ? 0 : t > 1 - 1e-9 ? 1 : t);
+const snap = (t: number): number => (t < AT_END ? 0 : t > 1 - AT_END ? 1 : t);
 
 /** Newton's method on both parameters, from chords that cross to the curves' own crossing. */
 function refine(a: Piece, t: number, b: Piece, s: number): [number, number] {
@@ -191,7 +194,8 @@ function cutPiece(piece: Piece, cuts: Cuts, same: number): Piece[] {
   let t0 = 0;
   let from = startOf(piece);
   for (const c of sorted) {
-    if (c.t <= 0 || c.t >= 1 || c.t - t0 < 1e-12 || Math.hypot(c.at[0] - from[0], c.at[1] - from[1]) <= same) continue;
+    if (c.t <= 0 || c.t >= 1 || c.t - t0 < ROUNDING || Math.hypot(c.at[0] - from[0], c.at[1] - from[1]) <= same)
+      continue;
     out.push(partOf(piece, t0, c.t, from, c.at));
     t0 = c.t;
     from = c.at;
@@ -240,7 +244,7 @@ export class Region {
     if (whole) {
       const size = this.size;
       const [cuts] = crossings(all, whole, all, whole, size, effort);
-      const step = 1e-5 * size;
+      const step = ASIDE * size;
       all.forEach((piece, i) => {
         const others = cuts[i]!.filter((c) => c.t > 0 && c.t < 1);
         for (const part of cutPiece(piece, others, SAME * size)) {
@@ -353,7 +357,7 @@ export class Region {
         if (!this.onBorder(part) && this.holds(part)) kept.push(part);
       }
     });
-    const step = 1e-5 * this.size;
+    const step = ASIDE * this.size;
     this.border.forEach((piece, i) => {
       for (const part of cutPiece(piece, onBorder[i]!, same)) {
         const windings = SAMPLES.map((t) => {

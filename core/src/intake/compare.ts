@@ -9,6 +9,7 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import type { EntityShape } from '../drawing/entity-shape.js';
 import { shapeOf } from '../drawing/entity-shape.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 
 /** Something that is otherwise in the later of two drawings. Ids are those of entities before and after. */
 export interface Difference {
@@ -46,7 +47,7 @@ interface Item {
  * `within` is how far places may differ and still be the same; absent for a thousand-millionth of the larger diagonal.
  */
 export function compareDrawings(before: Drawing, after: Drawing, within?: number, work?: Work): Comparison {
-  const grain = within ?? (Math.max(boundsOf(before, { hidden: true }).diagonal, boundsOf(after, { hidden: true }).diagonal) * 1e-9 || 1e-9); // prettier-ignore
+  const grain = within ?? (Math.max(boundsOf(before, { hidden: true }).diagonal, boundsOf(after, { hidden: true }).diagonal) * COINCIDENT || COINCIDENT); // prettier-ignore
   const old = itemsOf(before);
   checkStop(work);
   const now = itemsOf(after);
@@ -110,7 +111,7 @@ function alike(a: EntityShape, b: EntityShape, grain: number, dx = 0, dy = 0, dz
   if (a.words !== b.words || a.places.length !== b.places.length || a.rest.length !== b.rest.length) return false;
   for (let i = 0; i < a.rest.length; i++) {
     const [p, q] = [a.rest[i], b.rest[i]];
-    if (Math.abs(p! - q!) > Math.max(grain, 1e-9 * Math.abs(p!))) return false;
+    if (Math.abs(p! - q!) > Math.max(grain, COINCIDENT * Math.abs(p!))) return false;
   }
   for (let i = 0; i < a.places.length; i += 3) {
     if (Math.abs(a.places[i]! - b.places[i]! + dx) > grain) return false;

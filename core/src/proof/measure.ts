@@ -21,6 +21,7 @@ import type { FontBook } from '../text/fonts.js';
 import { linesOf } from '../text/layout.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
+import { ROUNDING } from '../geometry/tolerance.js';
 
 export interface MeasuredText {
   text: string;
@@ -189,7 +190,7 @@ export function measure(
 function wholeTurn(e: Circle, m: Affine, tolerance: number, sink: ChordSink): boolean {
   const p = entityToWorld(e, m);
   const [u, v] = [Math.hypot(p[0], p[1]), Math.hypot(p[3], p[4])];
-  const near = 1e-12 * u;
+  const near = ROUNDING * u;
   if (p[2] !== 0 || p[5] !== 0 || Math.abs(u - v) > near || Math.abs(p[0] * p[3] + p[1] * p[4]) > near * u)
     return false;
   const [x, y, z] = applyPoint(p, e.centre);

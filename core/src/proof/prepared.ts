@@ -16,6 +16,7 @@ import { farthest } from './distance.js';
 import type { MeasuredText, Measures } from './measure.js';
 import { measure } from './measure.js';
 import { pairedTexts } from './paired-texts.js';
+import { COINCIDENT, ROUNDING, UNSEEN } from '../geometry/tolerance.js';
 
 /** What the preparing half of a proof found. */
 export interface PreparedFindings {
@@ -44,7 +45,7 @@ export interface Departure {
 /** Curves are cut into chords this fine, as a part of what is measured; rounding stays far below. */
 const FINENESS = 1e-5;
 /** Where everything moved, chords are the same ones moved: only rounding parts them. */
-const MOVED_FINENESS = 1e-6;
+const MOVED_FINENESS = UNSEEN;
 
 /**
  * Holds each stage's drawing before against the one after. Entities that are the very same object are as they were; what
@@ -166,7 +167,7 @@ function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pic
   const box = boundsOf(before, { hidden: true });
   const size = box.empty ? 1 : box.diagonal || 1;
   const far = box.empty ? 0 : Math.max(...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
-  const tolerance = Math.max(size * FINENESS, far * 1e-12);
+  const tolerance = Math.max(size * FINENESS, far * ROUNDING);
   const a = measure(before, 1, tolerance, fonts);
   const b = measure(after, 1, tolerance, fonts);
   if (claim.kind === 'lettered') return strayFrom(a, b);
@@ -254,7 +255,7 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
   // A curve that another lies on hides where it moved along it: lengths do not.
   for (const [key, length, found] of lengthsOf(a, b)) {
     const off = Math.abs(found - length);
-    if (off <= tolerance + length * 1e-9) continue;
+    if (off <= tolerance + length * COINCIDENT) continue;
     out.displaced.push({ title: stage.title, what: 'curve', layer: key.split('\t')[0]!, off, at: null });
     return;
   }

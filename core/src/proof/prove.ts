@@ -13,6 +13,7 @@ import { farthest } from './distance.js';
 import type { Measures } from './measure.js';
 import { pairedTexts } from './paired-texts.js';
 import { measure } from './measure.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 export type ProofState = 'kept' | 'changed' | 'atRisk' | 'lost';
 
@@ -143,7 +144,7 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
   const base = expected.unit && expected.unit.unit !== 'px' ? expected.unit : null;
   const factor = base ? (got.factor * conversion(got.unit, base.unit as UnitName)) / base.factor : got.factor;
   const one = want && want !== 'px' ? got.factor * conversion(got.unit, want) : 1;
-  const right = Math.abs(one - 1) < 1e-6;
+  const right = Math.abs(one - 1) < UNSEEN;
   items.push({
     id: 'unit',
     carryOver: 'units',

@@ -6,6 +6,7 @@ import { lengthOf } from '../drawing/measures.js';
 import { fitCircle } from '../geometry/fit-circle.js';
 import type { ItemIndex, OutOfSight } from './item-index.js';
 import { toSegment } from './item-index.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 /** What can be measured of the curve under a point; lengths in the drawing's unit. */
 export interface CurveFacts {
@@ -19,7 +20,7 @@ export interface CurveFacts {
 }
 
 /** How far a curve may lie from a circle, as a part of its radius, and still have one radius. */
-const ROUND = 1e-6;
+const ROUND = UNSEEN;
 
 /** Measures the curve nearest to a point within `reach`; parts of blocks count for themselves. `null` where none is. */
 export function curveAt(items: ItemIndex, x: number, y: number, reach: number, out: OutOfSight): CurveFacts | null {

@@ -9,6 +9,7 @@ import type { ItemIndex, OutOfSight } from './item-index.js';
 import type { SnapKind } from './scene.js';
 import type { SnapPoints } from './snaps.js';
 import { SNAP_KINDS } from './scene.js';
+import { AT_END, TOUCHING } from '../geometry/tolerance.js';
 
 export interface Snap {
   x: number;
@@ -20,7 +21,7 @@ export interface Snap {
 const MOST_NEAR = 300;
 const MOST_LOOKED_AT = 500;
 /** How far chords may lie from their curves, as a part of the reach, when curves are looked at closely. */
-const CLOSE = 1e-7;
+const CLOSE = TOUCHING;
 
 /** A piece of a curve near the point, and which entity's it is. */
 interface Near {
@@ -183,7 +184,6 @@ function crossing(a: Near, b: Near): [number, number] | null {
   if (d === 0) return null;
   const t = ((b.ax - a.ax) * sy - (b.ay - a.ay) * sx) / d;
   const u = ((b.ax - a.ax) * ry - (b.ay - a.ay) * rx) / d;
-  const slack = 1e-9;
-  if (t < -slack || t > 1 + slack || u < -slack || u > 1 + slack) return null;
+  if (t < -AT_END || t > 1 + AT_END || u < -AT_END || u > 1 + AT_END) return null;
   return [a.ax + t * rx, a.ay + t * ry];
 }

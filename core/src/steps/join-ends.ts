@@ -2,6 +2,7 @@ import { gapsOf } from '../analysis/gaps.js';
 import type { Entity, Line, Polyline } from '../drawing/entity.js';
 import { p } from '../parameters/parameter.js';
 import { defineStep } from './step.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 type Point = readonly [number, number];
 
@@ -100,11 +101,12 @@ export const joinEnds = defineStep({
 
 /** The two ends that face each other over a gap. */
 function tipsNear(a: Entity, b: Entity, middle: { x: number; y: number }, size: number): [Point, Point] | null {
-  const near = (p: Point): boolean => Math.abs(Math.hypot(p[0] - middle.x, p[1] - middle.y) - size / 2) <= 1e-6 * size;
+  const near = (p: Point): boolean =>
+    Math.abs(Math.hypot(p[0] - middle.x, p[1] - middle.y) - size / 2) <= UNSEEN * size;
   const pa = tipsOf(a);
   if (a === b) return pa && near(pa[0]) && near(pa[1]) ? [pa[0], pa[1]] : null;
   const pb = tipsOf(b);
-  for (const p of pa ?? []) for (const q of pb ?? []) if (near(p) && near(q) && Math.abs(Math.hypot(p[0] - q[0], p[1] - q[1]) - size) <= 1e-6 * size) return [p, q]; // prettier-ignore
+  for (const p of pa ?? []) for (const q of pb ?? []) if (near(p) && near(q) && Math.abs(Math.hypot(p[0] - q[0], p[1] - q[1]) - size) <= UNSEEN * size) return [p, q]; // prettier-ignore
   return null;
 }
 

@@ -14,9 +14,10 @@ import { BoundsSink, addEntityBounds, lengthOf } from '../drawing/measures.js';
 import { shapesOf } from '../text/outlines.js';
 import { p } from '../parameters/parameter.js';
 import { defineStep } from './step.js';
+import { UNSEEN } from '../geometry/tolerance.js';
 
 /** How finely a picked curve is followed, as a part of its size. */
-const FINENESS = 1e-6;
+const FINENESS = UNSEEN;
 
 /** Sets a text along a circle, an arc of it, or a curve of the drawing, as outlines or single lines. */
 export const letteringOnCurve = defineStep({

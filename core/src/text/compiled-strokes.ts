@@ -2,6 +2,7 @@ import { UserError } from '../errors.js';
 import { PathBuilder } from '../geometry/path.js';
 import { bulgeArc } from '../geometry/arcs.js';
 import type { StrokeFont, StrokeGlyph } from './stroke-font.js';
+import { partsOfSweep } from '../geometry/tolerance.js';
 
 /** The two forms of compiled stroke fonts that are read: by shape number, and by Unicode code point. */
 const SIGNATURE = /^[\x20-\x7e]{3,40}?(shapes|unifont) V?1\.[01]\r\n\x1a/i;
@@ -128,7 +129,7 @@ class Pen {
 
   private arc(cx: number, cy: number, radius: number, from: number, sweep: number): void {
     // In pieces of no more than half a turn, so that each has one meaning.
-    const n = Math.max(1, Math.ceil(Math.abs(sweep) / Math.PI - 1e-9));
+    const n = partsOfSweep(sweep, Math.PI);
     for (let i = 1; i <= n; i++) {
       const a = from + (sweep * i) / n;
       if (this.down) this.start();

@@ -7,6 +7,7 @@ import type { Paint } from '../drawing/appearance.js';
 import type { FontBook } from './fonts.js';
 import type { RunStyle } from './rich.js';
 import { parseRich } from './rich.js';
+import { AT_END } from '../geometry/tolerance.js';
 
 /** One line of text, ready to be set: where its baseline anchor is in the text's own plane, and how. */
 export interface TextLine {
@@ -301,7 +302,7 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
       // Words with the blanks before them.
       for (const word of piece.text.match(/ *[^ ]+| +$/g) ?? []) {
         const w = widthOf(word, style);
-        if (t.width > 0 && line.length > 0 && width + w > t.width * (1 + 1e-9) && word.trim() !== '') {
+        if (t.width > 0 && line.length > 0 && width + w > t.width * (1 + AT_END) && word.trim() !== '') {
           next();
           put({ text: word.trimStart(), style, width: widthOf(word.trimStart(), style) });
         } else put({ text: word, style, width: w });

@@ -4,6 +4,7 @@ import { endpointToCentre } from '../../geometry/ellipses.js';
 import { quadraticAsCubic } from '../../geometry/beziers.js';
 import type { PathData } from '../../geometry/path.js';
 import { Cmd, visitPath } from '../../geometry/path.js';
+import { COINCIDENT, isFullTurn, partsOfSweep } from '../../geometry/tolerance.js';
 
 /** A subpath that drafting can hold as one polyline: x, y per vertex, and a bulge for each. */
 export interface BulgePolyline {
@@ -69,7 +70,7 @@ export function runOf(subpath: PathData): Run | null {
         );
         const [x, y] = [d[i + 5]!, d[i + 6]!];
         if (!arc) run.pieces.push({ kind: 'line', x, y });
-        else run.pieces.push({ kind: 'arc', arc, circular: Math.abs(arc.rx - arc.ry) <= 1e-9 * arc.rx, x, y });
+        else run.pieces.push({ kind: 'arc', arc, circular: Math.abs(arc.rx - arc.ry) <= COINCIDENT * arc.rx, x, y });
       } else if (cmd === Cmd.Cubic)
         run.pieces.push({ kind: 'cubic', c: [d[i]!, d[i + 1]!, d[i + 2]!, d[i + 3]!, d[i + 4]!, d[i + 5]!] });
       else {
@@ -101,7 +102,7 @@ function singleEllipse(run: Run): SingleEllipse | null {
   const [first, ...rest] = run.pieces;
   if (first?.kind !== 'arc') return null;
   let sweep = first.arc.sweep;
-  const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-9 * (first.arc.rx + first.arc.ry);
+  const near = (a: number, b: number): boolean => Math.abs(a - b) <= COINCIDENT * (first.arc.rx + first.arc.ry);
   for (const p of rest) {
     if (p.kind !== 'arc') return null;
     const { arc } = p;
@@ -113,7 +114,7 @@ function singleEllipse(run: Run): SingleEllipse | null {
     if (!same || arc.rotation !== first.arc.rotation || arc.sweep > 0 !== sweep > 0) return null;
     sweep += arc.sweep;
   }
-  const whole = Math.abs(Math.abs(sweep) - 2 * Math.PI) < 1e-9;
+  const whole = isFullTurn(sweep);
   if (run.closed && !whole) return null;
   if (!whole && Math.abs(sweep) > 2 * Math.PI) return null;
   return { form: 'ellipse', arc: { ...first.arc, sweep } };
@@ -181,7 +182,7 @@ function rationalArc(
   cubic: (a: readonly number[], b: readonly number[], c: readonly number[]) => void,
 ): void {
   // prettier-ignore
-  const n = Math.max(1, Math.ceil(Math.abs(arc.sweep) / (Math.PI / 2) - 1e-9));
+  const n = partsOfSweep(arc.sweep, Math.PI / 2);
   const d = arc.sweep / n;
   const w = Math.cos(d / 2);
   const cos = Math.cos(arc.rotation);

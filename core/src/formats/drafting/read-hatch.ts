@@ -7,6 +7,7 @@ import type { Entity, HatchGradient, HatchLoop, PatternLine } from '../../drawin
 import { PathBuilder } from '../../geometry/path.js';
 import type { Common } from './read-common.js';
 import type { Bag } from './bag.js';
+import { AT_END, COINCIDENT, isFullTurn } from '../../geometry/tolerance.js';
 
 /** Reads the tags of a record one after the other. */
 class Cursor {
@@ -119,9 +120,9 @@ function polylineLoop(cursor: Cursor, path: PathBuilder): void {
  */
 function turnFrom(from: number, to: number): number {
   const turn = to - from;
-  if (turn === 0 || (turn > 0 && turn <= TAU + 1e-9)) return turn;
+  if (turn === 0 || (turn > 0 && turn <= TAU + AT_END)) return turn;
   const normal = normalAngle(turn);
-  return normal < 1e-9 ? TAU : normal;
+  return normal < AT_END ? TAU : normal;
 }
 
 function edgeLoop(cursor: Cursor, path: PathBuilder): void {
@@ -129,7 +130,7 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
   let at: [number, number] | null = null;
   const go = (x: number, y: number): void => {
     if (!at) path.moveTo(x, y);
-    else if (Math.hypot(at[0] - x, at[1] - y) > 1e-9 * (Math.abs(x) + Math.abs(y) + 1)) path.lineTo(x, y);
+    else if (Math.hypot(at[0] - x, at[1] - y) > COINCIDENT * (Math.abs(x) + Math.abs(y) + 1)) path.lineTo(x, y);
   };
   for (let i = 0; i < n; i++) {
     if (!cursor.is(72)) break;
@@ -158,7 +159,7 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
       };
       go(...point(from));
       // A whole turn is drawn in halves, since an arc between equal ends would be none.
-      const whole = Math.abs(sweep) > 2 * Math.PI - 1e-9;
+      const whole = isFullTurn(sweep);
       for (const t of whole ? [from + sweep / 2, from + sweep] : [to])
         path.arcTo(rx, ry, turn, !whole && Math.abs(sweep) > Math.PI, sweep > 0, ...point(t));
       at = point(to);
@@ -202,7 +203,7 @@ function splineEdge(cursor: Cursor, path: PathBuilder, go: (x: number, y: number
   const hull = new Box2();
   for (let i = 0; i < points.length; i += 3) hull.add(points[i]!, points[i + 1]!);
   let at: [number, number] = last;
-  cubicPieces(curve, Math.max(hull.diagonal * 1e-9, 1e-300)).pieces.forEach(({ start, numbers: p }, i) => {
+  cubicPieces(curve, Math.max(hull.diagonal * COINCIDENT, 1e-300)).pieces.forEach(({ start, numbers: p }, i) => {
     if (i === 0) go(start[0], start[1]);
     if (p.length === 2) path.lineTo(p[0]!, p[1]!);
     else if (p.length === 4) path.quadTo(p[0]!, p[1]!, p[2]!, p[3]!);

@@ -3,6 +3,7 @@ import type { Entity } from '../../drawing/entity.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { cross, dot, scaled, unit } from '../../geometry/vector.js';
 import type { RawTag } from './raw-tags.js';
+import { COINCIDENT } from '../../geometry/tolerance.js';
 
 interface SolidRecord {
   name: string;
@@ -87,7 +88,7 @@ export function regionEdges(tags: readonly RawTag[], part: PartBase): Entity[] {
     };
     const reversed = edge.tokens.includes('reversed');
     const [start, end] = reversed ? [angle(b), angle(a)] : [angle(a), angle(b)];
-    const whole = a.every((c, i) => Math.abs(c - b[i]!) < 1e-9 * (1 + Math.abs(c)));
+    const whole = a.every((c, i) => Math.abs(c - b[i]!) < COINCIDENT * (1 + Math.abs(c)));
     out.push({
       kind: 'ellipse', ...flat, centre, major, ratio, start: whole ? 0 : start, end: whole ? 2 * Math.PI : end,
       ...(normal[2] !== 1 && { normal }),

@@ -26,9 +26,10 @@ import { checkStop } from '../format.js';
 import { draftingCurve, runOf } from './path-drafting.js';
 import type { Place } from './places.js';
 import { placesOf } from './places.js';
+import { UNSEEN, partsOfSweep } from '../../geometry/tolerance.js';
 
 /** How far converted curves may stray, as a part of the drawing's diagonal. */
-const TOLERANCE = 1e-6;
+const TOLERANCE = UNSEEN;
 
 /**
  * A drawing in the words of release 12, which has no splines, ellipses, hatches, rich text, rays or leaders: curves
@@ -251,7 +252,7 @@ class Release12 {
     };
     let sweep = (e.end - e.start) % (2 * Math.PI);
     if (sweep <= 0) sweep += 2 * Math.PI;
-    const quarters = Math.max(1, Math.ceil(sweep / (Math.PI / 2) - 1e-9));
+    const quarters = partsOfSweep(sweep, Math.PI / 2);
     const breaks = Array.from({ length: quarters + 1 }, (_, i) => e.start + (sweep * i) / quarters);
     return this.fitted(e, at, breaks, e.centre[2], true);
   }

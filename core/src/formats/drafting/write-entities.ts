@@ -21,6 +21,7 @@ import { writeDimension, writeLeader, writeRichText, writeText } from './write-a
 import { writeHatch } from './write-hatch.js';
 import { writeImage, writeViewport } from './write-placed.js';
 import { heavyPolyline, sequenceEnd, writeMesh } from './write-polyline.js';
+import { COINCIDENT, isFullTurn } from '../../geometry/tolerance.js';
 
 /** The look of an outline without its fill, whose colour it borrows when it has none of its own. */
 const outlined = (look: Appearance): Appearance => ({
@@ -302,7 +303,7 @@ function piecesFor(w: EntityTags, subpath: PathData, e: Path, base: Base, owner:
   for (const { pieces } of piecesOf(subpath, false)) {
     for (const p of pieces) {
       if (p.kind === 'arc') {
-        const circular = Math.abs(p.rx - p.ry) <= 1e-9 * p.rx;
+        const circular = Math.abs(p.rx - p.ry) <= COINCIDENT * p.rx;
         const [start, end] = p.sweep > 0 ? [p.start, p.start + p.sweep] : [p.start + p.sweep, p.start];
         if (circular)
           put({ kind: 'arc', ...base, look, centre: [p.cx, p.cy, 0], radius: p.rx, start: start + p.rotation, end: end + p.rotation }); // prettier-ignore
@@ -345,7 +346,7 @@ function ellipseOf(
   const turn = arc.rotation + (swap ? Math.PI / 2 : 0);
   const shift = swap ? -Math.PI / 2 : 0;
   const [from, to] = arc.sweep > 0 ? [arc.start, arc.start + arc.sweep] : [arc.start + arc.sweep, arc.start];
-  const whole = Math.abs(Math.abs(arc.sweep) - 2 * Math.PI) < 1e-9;
+  const whole = isFullTurn(arc.sweep);
   return {
     kind: 'ellipse',
     ...base,

@@ -3,6 +3,7 @@ import { nearestIndex } from '../../drawing/palette.js';
 import type { PathData } from '../../geometry/path.js';
 import { draftingCurve, runOf } from './path-drafting.js';
 import type { EntityContext, EntityTags } from './entity-tags.js';
+import { isSame } from '../../geometry/tolerance.js';
 
 /** HATCH: loops of lines and circular arcs as polylines with bulges, all others as edges. */
 export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true): void {
@@ -134,7 +135,7 @@ function ellipseEdge(
   arc: { cx: number; cy: number; rx: number; ry: number; rotation: number; start: number; sweep: number },
 ): void {
   const { out } = x;
-  if (Math.abs(arc.rx - arc.ry) <= 1e-12 * arc.rx) {
+  if (isSame(arc.rx, arc.ry)) {
     const ccw = arc.sweep > 0;
     const from = (arc.start + arc.rotation) * (ccw ? 1 : -1);
     out.integer(72, 2);

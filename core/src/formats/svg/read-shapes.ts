@@ -9,6 +9,7 @@ import { parseLength } from './lengths.js';
 import { parsePathData } from '../../geometry/path-data.js';
 import type { Style } from './style.js';
 import type { XmlElement } from './xml.js';
+import { isSame } from '../../geometry/tolerance.js';
 
 /** What a shape reader needs to know about where it stands. */
 export interface ShapeContext {
@@ -101,7 +102,7 @@ function ellipse(x: ShapeContext, cx: number, cy: number, rx: number, ry: number
   const similar = planarSimilarity(m);
   if (rx === ry && similar !== null) return { kind: 'circle', ...x.base, centre, radius: rx * similar };
   const axes = principalAxes(m[0] * rx, m[1] * rx, m[3] * ry, m[4] * ry);
-  if (axes.rx - axes.ry <= 1e-12 * axes.rx) return { kind: 'circle', ...x.base, centre, radius: axes.rx };
+  if (isSame(axes.rx, axes.ry)) return { kind: 'circle', ...x.base, centre, radius: axes.rx };
   return {
     kind: 'ellipse',
     ...x.base,

@@ -21,6 +21,7 @@ import { parsePathData } from '../../geometry/path-data.js';
 import type { Style } from './style.js';
 import { parseTransform } from './transforms.js';
 import type { XmlDocument, XmlElement } from './xml.js';
+import { AT_END, ROUNDING } from '../../geometry/tolerance.js';
 
 export interface TextContext {
   document: XmlDocument;
@@ -246,7 +247,7 @@ function textEntity(
   const height = Math.abs(ux * vy - uy * vx) / (lu || 1);
   const slant = (ux * vx + uy * vy) / (lu || 1);
   const oblique = Math.atan2(-slant, height);
-  const near = (v: number): number => (Math.abs(v - 1) < 1e-9 ? 1 : v);
+  const near = (v: number): number => (Math.abs(v - 1) < AT_END ? 1 : v);
   const id = x.newId();
   if (ux * vy - uy * vx < 0) x.loss('mirrored-text-readable', id);
   const apart = style.get('letter-spacing');
@@ -266,7 +267,7 @@ function textEntity(
     sizeOf: 'em',
     rotation,
     widthFactor: height > 0 ? near(lu / height) : 1,
-    oblique: Math.abs(oblique) < 1e-12 ? 0 : oblique,
+    oblique: Math.abs(oblique) < ROUNDING ? 0 : oblique,
     horizontal: horizontalOf(style.get('text-anchor')),
     vertical: verticalOf(style.get('dominant-baseline')),
     font: fontOf(style),

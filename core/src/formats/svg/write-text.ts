@@ -6,6 +6,7 @@ import type { TextLine } from '../../text/layout.js';
 import { escapeXml } from './escape.js';
 import { pathText, shortNumber } from './path-text.js';
 import type { Properties } from './write-style.js';
+import { ROUNDING } from '../../geometry/tolerance.js';
 
 /** The attributes and style of a `text` element for one line, placed on the page by `m` (plane of the text → page). */
 export function lineElement(
@@ -24,7 +25,7 @@ export function lineElement(
   const local: Affine = [c * k, s * k, 0, (s - c * slant) * fy, (-c - s * slant) * fy, 0, 0, 0, 1, 0, 0, 0];
   const t = compose(place, local);
   const scale = planarSimilarity(t);
-  const upright = scale !== null && Math.abs(t[1]) < 1e-12 * scale && t[0] > 0 && t[4] > 0;
+  const upright = scale !== null && Math.abs(t[1]) < ROUNDING * scale && t[0] > 0 && t[4] > 0;
   const attributes: Properties = {};
   if (upright) {
     attributes['x'] = number(t[9]);

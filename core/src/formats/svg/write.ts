@@ -38,6 +38,7 @@ import { sameInserts } from './write-uses.js';
 import { SvgTree } from './write-tree.js';
 import type { Properties } from './write-style.js';
 import { StyleWriter } from './write-style.js';
+import { isFullTurn } from '../../geometry/tolerance.js';
 
 const FLIP: Affine = scaling(1, -1, 1);
 
@@ -441,7 +442,7 @@ class SvgWriter {
 
   /** A whole ellipse that lies flat, as such: half axes, and a turn where it has one. */
   private ellipse(e: Ellipse, m: Affine): Properties | null {
-    const whole = Math.abs(Math.abs(e.end - e.start) - 2 * Math.PI) < 1e-12;
+    const whole = isFullTurn(e.end - e.start);
     if (!whole || (e.normal && (e.normal[0] !== 0 || e.normal[1] !== 0))) return null;
     const [ux, uy] = [m[0] * e.major[0] + m[3] * e.major[1], m[1] * e.major[0] + m[4] * e.major[1]];
     const [nx, ny] = [-e.major[1] * e.ratio, e.major[0] * e.ratio];
@@ -634,7 +635,7 @@ function arcPath(e: Extract<Entity, { kind: 'arc' }>): PathData {
   ];
   const r = e.radius;
   const from = at(e.start);
-  const to = sweep > 2 * Math.PI - 1e-12 ? from : at(e.end);
+  const to = isFullTurn(sweep) ? from : at(e.end);
   const half = at(e.start + sweep / 2);
   const whole = to === from;
   const data = whole
