@@ -4,9 +4,12 @@ import type { PathData } from './path.js';
 import { PathBuilder } from './path.js';
 import type { Piece } from './path-pieces.js';
 import { chordsFor, drawPiece, endOf, partOf, piecesOf, pointAt, reversed, startOf, tangentAt } from './path-pieces.js';
-import { AT_END, COINCIDENT, ROUNDING, UNSEEN } from './tolerance.js';
+import { AT_END, COINCIDENT, ROUNDING, UNSEEN, isParallel } from './tolerance.js';
 
 export type FillRule = 'nonzero' | 'evenodd';
+
+/** Which windings count as inside; `positive` is what is run round counter-clockwise more often than the other way. */
+export type WindingRule = FillRule | 'positive';
 
 /** One shape of a region: a path and how it is filled. */
 export interface RegionShape {
@@ -41,6 +44,42 @@ export class TooIntricate extends Error {
 
 function spend(effort: Effort, chords: number): void {
   if ((effort.left -= chords + 4) < 0) throw new TooIntricate('outlines cross too often to be cut');
+}
+
+/** The pieces of a path, none of which crosses itself: a cubic with a loop is cut within the loop. */
+function simplePieces(path: PathData, fill: boolean): { pieces: Piece[]; closed: boolean }[] {
+  return piecesOf(path, fill).map(({ pieces, closed }) => ({
+    closed,
+    pieces: pieces.flatMap((piece) => {
+      const t = withinLoop(piece);
+      if (t === null) return [piece];
+      const middle = pointAt(piece, t);
+      return [partOf(piece, 0, t, startOf(piece), middle), partOf(piece, t, 1, middle, endOf(piece))];
+    }),
+  }));
+}
+
+/**
+ * A parameter within the loop of a cubic that crosses itself, or `null`. P(s) = P(t) for s ≠ t means
+ * a(s² + st + t²) + b(s + t) + c = 0 for the curve at³ + bt² + ct + d; its cross product with a gives s + t.
+ */
+function withinLoop(piece: Piece): number | null {
+  if (piece.kind === 'arc' || piece.p.length !== 8) return null;
+  const p = piece.p;
+  const power = (k: 0 | 1): readonly [number, number, number] => [
+    p[6 + k]! - 3 * p[4 + k]! + 3 * p[2 + k]! - p[k]!,
+    3 * (p[4 + k]! - 2 * p[2 + k]! + p[k]!),
+    3 * (p[2 + k]! - p[k]!),
+  ];
+  const [[ax, bx, cx], [ay, by, cy]] = [power(0), power(1)];
+  const turn = bx * ay - by * ax;
+  if (isParallel(ax, ay, bx, by)) return null;
+  const sum = -(cx * ay - cy * ax) / turn;
+  const product = sum * sum + ((bx * ax + by * ay) * sum + cx * ax + cy * ay) / (ax * ax + ay * ay);
+  const apart = sum * sum - 4 * product;
+  if (!(apart > 0)) return null;
+  const [s, t] = [(sum - Math.sqrt(apart)) / 2, (sum + Math.sqrt(apart)) / 2];
+  return s >= 0 && t <= 1 ? sum / 2 : null;
 }
 
 interface Chords {
@@ -210,15 +249,129 @@ function cutPiece(piece: Piece, cuts: Cuts, same: number): Piece[] {
   return out;
 }
 
+/** A union of filled shapes, asked where it holds a point. */
+class Cover {
+  readonly box = new Box2();
+  private readonly shapes: { chords: Chords; rule: WindingRule }[] = [];
+
+  constructor(
+    parts: readonly { rule: WindingRule; pieces: readonly Piece[] }[],
+    tolerance: number,
+    private readonly effort: Effort,
+  ) {
+    for (const { rule, pieces } of parts) {
+      const chords = chordsOf(pieces, tolerance);
+      if (!chords) continue;
+      this.shapes.push({ chords, rule });
+      this.box.addBox(chords.box);
+    }
+  }
+
+  contains(x: number, y: number): boolean {
+    return this.shapes.some(({ chords, rule }) => {
+      const w = windingOf(chords, x, y, this.effort);
+      return rule === 'positive' ? w > 0 : rule === 'nonzero' ? w !== 0 : w % 2 !== 0;
+    });
+  }
+}
+
+/** What {@link borderOf} found. */
+interface Border {
+  /** Each with the inside on its left, as the coordinates count, y upwards. */
+  pieces: Piece[];
+  covers: Cover[];
+  box: Box2;
+  tolerance: number;
+}
+
+/**
+ * The boundary of an area made of several covers, of which `inside` says whether a point belongs to it by which of them
+ * hold it. Every outline is cut where it meets another or itself; what has the area on one side only is boundary.
+ */
+function borderOf(
+  groups: readonly (readonly { path: PathData; rule: WindingRule }[])[],
+  inside: (within: readonly boolean[]) => boolean,
+  effort: Effort,
+): Border {
+  spend(effort, 0);
+  const parts = groups.map((shapes) =>
+    shapes.map((s) => ({ rule: s.rule, pieces: simplePieces(s.path, true).flatMap((p) => p.pieces) })),
+  );
+  const all = parts.flatMap((group) => group.flatMap((p) => p.pieces));
+  const rough = new Box2();
+  for (const p of all) rough.add(...startOf(p));
+  const tolerance = (rough.diagonal || 1) * FINENESS;
+  const covers = parts.map((group) => new Cover(group, tolerance, effort));
+  const box = new Box2();
+  for (const cover of covers) box.addBox(cover.box);
+  const pieces: Piece[] = [];
+  const whole = chordsOf(all, tolerance);
+  if (whole) {
+    const size = box.diagonal || 1;
+    const [cuts] = crossings(all, whole, all, whole, size, effort);
+    const step = ASIDE * size;
+    const holds = (x: number, y: number): boolean => inside(covers.map((c) => c.contains(x, y)));
+    const taken = new Set<string>();
+    all.forEach((piece, i) => {
+      const others = cuts[i]!.filter((c) => c.t > 0 && c.t < 1);
+      for (const part of cutPiece(piece, others, SAME * size)) {
+        const sides = SAMPLES.map((t) => besides(part, t, step, holds));
+        const most = (side: 0 | 1): boolean => sides.filter((s) => s[side]).length * 2 > sides.length;
+        const [left, right] = [most(0), most(1)];
+        if (left === right) continue;
+        const turned = left ? part : reversed(part);
+        // Where outlines run along each other, the boundary runs there once.
+        const same = placeKey(turned, 32 * SAME * size);
+        if (taken.has(same)) continue;
+        taken.add(same);
+        pieces.push(turned);
+      }
+    });
+  }
+  return { pieces, covers, box, tolerance };
+}
+
+/** Where a piece begins, ends and passes its middle, told to a step. */
+function placeKey(piece: Piece, step: number): string {
+  return [startOf(piece), pointAt(piece, 0.5), endOf(piece)].map(([x, y]) => `${Math.round(x / step)},${Math.round(y / step)}`).join(' '); // prettier-ignore
+}
+
+/** Whether an area lies to the left and to the right of a point of a piece. */
+function besides(
+  piece: Piece,
+  t: number,
+  step: number,
+  holds: (x: number, y: number) => boolean,
+): readonly [boolean, boolean] {
+  const [x, y] = pointAt(piece, t);
+  const d = tangentAt(piece, t);
+  const l = Math.hypot(d[0], d[1]) || 1;
+  const [nx, ny] = [(-d[1] / l) * step, (d[0] / l) * step];
+  return [holds(x + nx, y + ny), holds(x - nx, y - ny)];
+}
+
+/**
+ * The outlines of an area made of several paths, of which `inside` says what belongs to it by which of them hold a
+ * point: closed, without crossings, the area always on the left. Lines, arcs and Béziers stay parts of what they were.
+ * Throws {@link TooIntricate} when they cross more often than the effort allows.
+ */
+export function outlinesOf(
+  groups: readonly (readonly { path: PathData; rule: WindingRule }[])[],
+  inside: (within: readonly boolean[]) => boolean,
+  effort: Effort = newEffort(),
+): PathData {
+  const { pieces, box } = borderOf(groups, inside, effort);
+  return joined(pieces, false, SAME * (box.diagonal || 1));
+}
+
 /**
  * An area that drawings are cut to: the union of filled shapes. Curves stay what they are: what is cut is a part of the
  * same line, arc or Bézier, and the area's own boundary closes what a fill lost.
  */
 export class Region {
-  readonly box = new Box2();
-  private readonly shapes: { chords: Chords; rule: FillRule }[] = [];
-  /** Boundary of the union, each piece with the inside on its left (as the coordinates count, y upwards). */
-  private readonly border: Piece[] = [];
+  readonly box: Box2;
+  private readonly cover: Cover;
+  private readonly border: readonly Piece[];
   private readonly borderChords: Chords | null;
   private readonly rectangle: boolean;
 
@@ -226,56 +379,20 @@ export class Region {
     shapes: readonly RegionShape[],
     private readonly effort: Effort = newEffort(),
   ) {
-    spend(effort, 0);
-    const all: Piece[] = [];
-    const parts = shapes.map((s) => ({ rule: s.rule, pieces: piecesOf(s.path, true).flatMap((p) => p.pieces) }));
-    const rough = new Box2();
-    for (const { pieces } of parts) for (const p of pieces) rough.add(...startOf(p));
-    const tolerance = (rough.diagonal || 1) * FINENESS;
-    for (const { rule, pieces } of parts) {
-      const chords = chordsOf(pieces, tolerance);
-      if (!chords) continue;
-      this.shapes.push({ chords, rule });
-      this.box.addBox(chords.box);
-      all.push(...pieces);
-    }
-    this.rectangle = parts.length === 1 && isRectangle(parts[0]!.pieces);
-    const whole = chordsOf(all, tolerance);
-    if (whole) {
-      const size = this.size;
-      const [cuts] = crossings(all, whole, all, whole, size, effort);
-      const step = ASIDE * size;
-      all.forEach((piece, i) => {
-        const others = cuts[i]!.filter((c) => c.t > 0 && c.t < 1);
-        for (const part of cutPiece(piece, others, SAME * size)) {
-          const sides = SAMPLES.map((t) => this.besides(part, t, step));
-          const most = (side: 0 | 1): boolean => sides.filter((s) => s[side]).length * 2 > sides.length;
-          const [left, right] = [most(0), most(1)];
-          if (left !== right) this.border.push(left ? part : reversed(part));
-        }
-      });
-    }
-    this.borderChords = chordsOf(this.border, tolerance);
+    const border = borderOf([shapes], ([within]) => within!, effort);
+    this.border = border.pieces;
+    this.cover = border.covers[0]!;
+    this.box = border.box;
+    this.rectangle = shapes.length === 1 && isRectangle(piecesOf(shapes[0]!.path, true).flatMap((p) => p.pieces));
+    this.borderChords = chordsOf(this.border, border.tolerance);
   }
 
   private get size(): number {
     return this.box.diagonal || 1;
   }
 
-  /** Whether the area lies to the left and to the right of a point of a piece. */
-  private besides(piece: Piece, t: number, step: number): [boolean, boolean] {
-    const [x, y] = pointAt(piece, t);
-    const d = tangentAt(piece, t);
-    const l = Math.hypot(d[0], d[1]) || 1;
-    const [nx, ny] = [(-d[1] / l) * step, (d[0] / l) * step];
-    return [this.contains(x + nx, y + ny), this.contains(x - nx, y - ny)];
-  }
-
   contains(x: number, y: number): boolean {
-    return this.shapes.some(({ chords, rule }) => {
-      const w = windingOf(chords, x, y, this.effort);
-      return rule === 'nonzero' ? w !== 0 : w % 2 !== 0;
-    });
+    return this.cover.contains(x, y);
   }
 
   /** Whether a box lies wholly inside (`in`), wholly outside (`out`), or may be crossed by the boundary. */
@@ -295,7 +412,7 @@ export class Region {
   /** The parts of a path's lines that lie inside, as open pieces joined where they follow each other. */
   cutLines(path: PathData): PathData {
     const out = new PathBuilder();
-    for (const { pieces, closed } of piecesOf(path, false)) {
+    for (const { pieces, closed } of simplePieces(path, false)) {
       const chords = chordsOf(pieces, this.size * FINENESS);
       if (!chords || !this.borderChords) continue;
       const [cuts] = crossings(pieces, chords, this.border, this.borderChords, this.size, this.effort);
@@ -345,7 +462,7 @@ export class Region {
    * boundary encloses is counted as often as the path winds round it.
    */
   cutFill(path: PathData, rule: FillRule): PathData {
-    const pieces = piecesOf(path, true).flatMap((p) => p.pieces);
+    const pieces = simplePieces(path, true).flatMap((p) => p.pieces);
     const chords = chordsOf(pieces, this.size * FINENESS);
     if (!chords || !this.borderChords) return new PathBuilder().build();
     const [onPath, onBorder] = crossings(pieces, chords, this.border, this.borderChords, this.size, this.effort);
@@ -411,14 +528,25 @@ function joined(pieces: readonly Piece[], anyWay: boolean, same: number): PathDa
     if (anyWay) note(endOf(p), i, true);
   });
   const used = new Uint8Array(pieces.length);
-  const next = (p: readonly [number, number]): Piece | null => {
+  const next = (after: Piece): Piece | null => {
+    const p = endOf(after);
+    const [bx, by] = tangentAt(after, 1);
+    let best: { i: number; turned: boolean } | null = null;
+    let sharpest = -Infinity;
     for (const [dx, dy] of [[0, 0], [1, 0], [-1, 0], [0, 1], [0, -1], [1, 1], [-1, -1], [1, -1], [-1, 1]]) {
-      const at = starts.get(key(p, dx, dy))?.find((c) => !used[c.i]);
-      if (!at) continue;
-      used[at.i] = 1;
-      return at.turned ? reversed(pieces[at.i]!) : pieces[at.i]!;
+      for (const c of starts.get(key(p, dx, dy)) ?? []) {
+        if (used[c.i]) continue;
+        // Where outlines touch in a point, the turn that is most to the left stays beside the same area.
+        const piece = pieces[c.i]!;
+        const [ax, ay] = c.turned ? tangentAt(reversed(piece), 0) : tangentAt(piece, 0);
+        const turn = Math.atan2(bx * ay - by * ax, bx * ax + by * ay);
+        if (turn > sharpest) [best, sharpest] = [c, turn];
+      }
+      if (best) break;
     } // prettier-ignore
-    return null;
+    if (!best) return null;
+    used[best.i] = 1;
+    return best.turned ? reversed(pieces[best.i]!) : pieces[best.i]!;
   };
   const out = new PathBuilder();
   for (let i = 0; i < pieces.length; i++) {
@@ -431,7 +559,7 @@ function joined(pieces: readonly Piece[], anyWay: boolean, same: number): PathDa
       loop.push(piece);
       const end = endOf(piece);
       if (Math.hypot(end[0] - begin[0], end[1] - begin[1]) <= step) break;
-      piece = next(end);
+      piece = next(piece);
     }
     if (isFlat(loop, step)) continue;
     out.moveTo(begin[0], begin[1]);
