@@ -1,7 +1,6 @@
 import type { DragEvent } from 'react';
 import { useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { X } from 'lucide-react';
 import { sendJson } from '../api/client';
 import { useJob, usePicturesOf } from '../api/hooks';
 import { paths } from '../api/paths';
@@ -10,8 +9,8 @@ import { Button } from '../parts/button';
 import { Frame } from '../parts/frame';
 import { useNotice } from '../parts/notice';
 import { fileSize, plainNumber } from '../parts/numbers';
-import { Progress } from '../parts/progress';
 import { NotFound } from './not-found';
+import { UploadList } from './upload-list';
 import { TAKEN, useUploads } from './uploads';
 
 export function JobPage() {
@@ -77,36 +76,7 @@ export function JobPage() {
           >
             Drop DXF, DWG or SVG files here, several at once, and the pictures (PNG, JPEG) that they name.
           </p>
-          {uploads.list.length > 0 && (
-            <ul className="mb-6 divide-y divide-rule border-y border-rule" aria-label="Files being taken in">
-              {uploads.list.map((u) => (
-                <li key={u.key} className="flex items-center gap-4 py-2" data-upload={u.state}>
-                  <span className="w-64 shrink-0 truncate font-medium">{u.name}</span>
-                  <div className="min-w-0 flex-1">
-                    {u.state === 'sending' && <Progress value={u.progress} label={`Sending ${u.name}`} />}
-                    {u.state === 'reading' && <span className="text-quiet">being read …</span>}
-                    {u.state === 'failed' && (
-                      <div className="text-sm text-alarm" role="alert">
-                        <p>
-                          {u.error?.message}
-                          {u.error?.where && ` Where: ${u.error.where}.`}
-                        </p>
-                        {u.error?.remedy && <p className="text-ink">{u.error.remedy}</p>}
-                      </div>
-                    )}
-                  </div>
-                  <button
-                    type="button"
-                    className="p-1 hover:bg-wash"
-                    aria-label={u.state === 'failed' ? `Dismiss ${u.name}` : `Stop ${u.name}`}
-                    onClick={() => uploads.remove(u.key)}
-                  >
-                    <X size={16} aria-hidden />
-                  </button>
-                </li>
-              ))}
-            </ul>
-          )}
+          <UploadList uploads={uploads} />
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5" aria-label="Drawings">
             {data?.drawings.map((d) => (
               <li key={d.id} className="border border-rule bg-sheet hover:border-ink">

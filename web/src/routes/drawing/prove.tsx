@@ -1,21 +1,21 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import * as Comlink from 'comlink';
-import type { Proof, Scene } from '@scalaria/core';
-import { getBytes, sendBytes } from '../../api/client';
+import type { Proof } from '@scalaria/core';
+import { sendBytes } from '../../api/client';
 import { useDeliveries, useDelivery } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import { Button } from '../../parts/button';
 import { Section, Select } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
-import type { Picture } from '../../viewport/renderer';
+import type { Marked } from '../../viewport/viewport';
 import { Viewport } from '../../viewport/viewport';
+import type { Compare } from './compare-bar';
+import { CompareBar, compared } from './compare-bar';
 import { useDrawing } from './drawing-context';
 import { ProofTable } from './proof-table';
 import { Station } from './station';
+import { useDelivered } from './use-delivered';
 import { usePreparedScene } from './use-scene';
-
-type Compare = 'over' | 'wipe' | 'blink' | 'prepared' | 'delivered';
 
 /** Station five: the delivered file read back, laid over what was prepared, and compared. */
 export function Prove() {
@@ -27,57 +27,24 @@ export function Prove() {
   const id = params['delivery'] ?? done[0]?.id;
   const { data: delivery, error } = useDelivery(id ?? null);
   const { prepared } = usePreparedScene();
-  const [delivered, setDelivered] = useState<Scene | null>(null);
   const [copy, setCopy] = useState<{ name: string; proof: Proof; bytes: ArrayBuffer } | null>(null);
-  const [fault, setFault] = useState<string | null>(null);
+  const { delivered, fault } = useDelivered(worker, delivery, copy?.bytes ?? null, prepared !== null);
   const [compare, setCompare] = useState<Compare>('over');
   const [wipe, setWipe] = useState(0.5);
   const [first, setFirst] = useState(true);
-  const picker = useRef<HTMLInputElement>(null);
   const notice = useNotice();
 
   useEffect(() => setCopy(null), [id]);
-  useEffect(() => {
-    if (!worker || !delivery?.fileName || !prepared) return;
-    let live = true;
-    setDelivered(null);
-    setFault(null);
-    const load = async (): Promise<void> => {
-      const bytes = copy ? copy.bytes.slice(0) : await getBytes(paths.deliveryFile(delivery.id));
-      const scene = await worker.deliveredScene(Comlink.transfer(bytes, [bytes]), delivery.fileName!);
-      if (live) setDelivered(scene);
-    };
-    load().catch((e: unknown) => live && setFault(e instanceof Error ? e.message : String(e)));
-    return () => {
-      live = false;
-    };
-    // A prepared scene must be there first: the worker scales the file to its unit.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [worker, delivery?.id, delivery?.fileName, copy, prepared !== null]);
   useEffect(() => {
     if (compare !== 'blink') return;
     const timer = setInterval(() => setFirst((f) => !f), 700);
     return () => clearInterval(timer);
   }, [compare]);
 
-  const pictures = useMemo<Picture[]>(() => {
-    const a = prepared && { scene: prepared.scene };
-    const b = delivered && { scene: delivered };
-    if (!a) return [];
-    if (!b) return [a];
-    if (compare === 'prepared') return [a];
-    if (compare === 'delivered') return [b];
-    if (compare === 'blink') return first ? [a] : [b];
-    if (compare === 'wipe')
-      return [
-        { ...a, side: 'left' },
-        { ...b, side: 'right' },
-      ];
-    return [
-      { ...a, tint: [0.76, 0.32, 0.12] },
-      { ...b, tint: [0.1, 0.33, 0.44] },
-    ];
-  }, [prepared, delivered, compare, first]);
+  const pictures = useMemo(
+    () => compared(prepared?.scene ?? null, delivered, compare, first),
+    [prepared, delivered, compare, first],
+  );
 
   const check = async (file: File): Promise<void> => {
     try {
@@ -121,29 +88,7 @@ export function Prove() {
             wipe={wipe}
             unit={prepared?.unit ?? null}
             label={`${drawing.name}, prepared and delivered laid over each other`}
-            marks={(m) => (
-              <>
-                {compare === 'wipe' && (
-                  <path d={`M${m.size.width * wipe} 0V${m.size.height}`} className="text-ink" stroke="currentColor" />
-                )}
-                {proof?.items.map((i) => {
-                  if (!i.at) return null;
-                  const [x, y] = m.screen(i.at.x, i.at.y);
-                  return (
-                    <circle
-                      key={i.id}
-                      cx={x}
-                      cy={y}
-                      r="12"
-                      className="text-alarm"
-                      fill="none"
-                      stroke="currentColor"
-                      strokeWidth="2"
-                    />
-                  );
-                })}
-              </>
-            )}
+            marks={(m) => <ProofMarks m={m} proof={proof} wipe={compare === 'wipe' ? wipe : null} />}
           />
           <CompareBar compare={compare} onCompare={setCompare} wipe={wipe} onWipe={setWipe} />
           {fault && (
@@ -187,18 +132,7 @@ export function Prove() {
                 drawing shows what is decided now.
               </p>
             )}
-            {proof && (
-              <p className={`text-lg font-semibold ${proof.holds ? '' : 'text-alarm'}`} data-testid="verdict">
-                {proof.holds ? 'The proof holds.' : 'The proof does not hold.'}
-              </p>
-            )}
-            {proof && (
-              <p className="text-sm text-quiet">
-                {proof.holds
-                  ? 'The source was held against what was prepared, and that against the file, read back. Every difference is accounted for.'
-                  : 'Something is not as it should be, on the way from the source or in the file, and nothing that was asked for explains it.'}
-              </p>
-            )}
+            {proof && <Verdict proof={proof} />}
             <div className="mt-2 flex gap-4">
               {delivery?.state === 'done' && (
                 <a
@@ -209,21 +143,7 @@ export function Prove() {
                   Download
                 </a>
               )}
-              <Button look="quiet" onClick={() => picker.current?.click()}>
-                Prove another copy …
-              </Button>
-              <input
-                ref={picker}
-                type="file"
-                className="sr-only"
-                tabIndex={-1}
-                aria-label="Copy to prove"
-                onChange={(e) => {
-                  const file = e.target.files?.[0];
-                  if (file) void check(file);
-                  e.target.value = '';
-                }}
-              />
+              <CopyPicker onPick={(file) => void check(file)} />
             </div>
           </Section>
           {proof && <ProofTable proof={proof} />}
@@ -233,66 +153,59 @@ export function Prove() {
   );
 }
 
-const COMPARISONS: [Compare, string][] = [
-  ['over', 'Laid over'],
-  ['wipe', 'Wipe'],
-  ['blink', 'Blink'],
-  ['prepared', 'Prepared'],
-  ['delivered', 'Delivered'],
-];
-
-function CompareBar({
-  compare,
-  onCompare,
-  wipe,
-  onWipe,
-}: {
-  compare: Compare;
-  onCompare: (c: Compare) => void;
-  wipe: number;
-  onWipe: (w: number) => void;
-}) {
+function Verdict({ proof }: { proof: Proof }) {
   return (
-    <div className="absolute inset-x-3 top-3 flex items-center gap-4">
-      <div className="flex border border-ink bg-paper" role="radiogroup" aria-label="How to compare">
-        {COMPARISONS.map(([c, words]) => (
-          <label
-            key={c}
-            className={`cursor-pointer border-r border-ink px-2.5 py-0.5 text-sm last:border-r-0 has-focus-visible:outline-2 has-focus-visible:outline-act ${compare === c ? 'bg-ink text-paper' : 'hover:bg-wash'}`}
-          >
-            <input
-              type="radio"
-              name="compare"
-              className="sr-only"
-              checked={compare === c}
-              onChange={() => onCompare(c)}
-            />
-            {words}
-          </label>
-        ))}
-      </div>
-      {compare === 'wipe' && (
-        <input
-          type="range"
-          min={0}
-          max={1}
-          step={0.005}
-          value={wipe}
-          aria-label="Where prepared and delivered meet"
-          className="flex-1 accent-[var(--ink)]"
-          onChange={(e) => onWipe(Number(e.target.value))}
-        />
+    <>
+      <p className={`text-lg font-semibold ${proof.holds ? '' : 'text-alarm'}`} data-testid="verdict">
+        {proof.holds ? 'The proof holds.' : 'The proof does not hold.'}
+      </p>
+      <p className="text-sm text-quiet">
+        {proof.holds
+          ? 'The source was held against what was prepared, and that against the file, read back. Every difference is accounted for.'
+          : 'Something is not as it should be, on the way from the source or in the file, and nothing that was asked for explains it.'}
+      </p>
+    </>
+  );
+}
+
+/** Rings where the rows of a proof are about, and the line at which a wipe parts. */
+function ProofMarks({ m, proof, wipe }: { m: Marked; proof: Proof | null; wipe: number | null }) {
+  return (
+    <>
+      {wipe !== null && (
+        <path d={`M${m.size.width * wipe} 0V${m.size.height}`} className="text-ink" stroke="currentColor" />
       )}
-      {compare === 'over' && (
-        <p className="flex items-center gap-3 bg-sheet/85 px-2 text-xs">
-          <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#c2521f]" aria-hidden /> prepared, below
-          </span>
-          <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#1a5470]" aria-hidden /> delivered, on top
-          </span>
-        </p>
-      )}
-    </div>
+      {proof?.items.map((i) => {
+        if (!i.at) return null;
+        const [x, y] = m.screen(i.at.x, i.at.y);
+        return (
+          <circle key={i.id} cx={x} cy={y} r="12" className="text-alarm" fill="none" stroke="currentColor" strokeWidth="2" />
+        );
+      })}
+    </>
+  ); // prettier-ignore
+}
+
+/** The choice of a copy that came back from elsewhere, to be proven instead of what was written. */
+function CopyPicker({ onPick }: { onPick: (file: File) => void }) {
+  const picker = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <Button look="quiet" onClick={() => picker.current?.click()}>
+        Prove another copy …
+      </Button>
+      <input
+        ref={picker}
+        type="file"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Copy to prove"
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          if (file) onPick(file);
+          e.target.value = '';
+        }}
+      />
+    </>
   );
 }

@@ -1,83 +1,42 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import * as Comlink from 'comlink';
 import type { Difference } from '@scalaria/core';
-import { kindName } from '@scalaria/core';
-import { getBytes } from '../../api/client';
 import { useRevisions } from '../../api/hooks';
-import { paths } from '../../api/paths';
 import { useAction } from '../../parts/actions';
-import { Section, Select, Tick } from '../../parts/field';
+import { Section, Select } from '../../parts/field';
 import { plainNumber } from '../../parts/numbers';
 import type { Picture } from '../../viewport/renderer';
 import type { Goal, Marked } from '../../viewport/viewport';
 import { Viewport } from '../../viewport/viewport';
-import type { CompareView } from '../../workers/scenes';
+import type { What } from './difference-list';
+import { ALL, DifferenceList, WORDS } from './difference-list';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { settledLength } from './take-in-math';
+import { useComparison } from './use-comparison';
 
-type What = Difference['what'];
-
-/** What a difference is called, and the letter that stands on the drawing for it. */
-const WORDS: Record<What, [string, string]> = {
-  changed: ['changed', 'C'],
-  moved: ['moved', 'M'],
-  new: ['new', 'N'],
-  gone: ['gone', 'G'],
-};
-const ALL: readonly What[] = ['changed', 'moved', 'new', 'gone'];
 const INKS: Record<'same' | 'now' | 'old', [number, number, number]> = {
   same: [0.6, 0.58, 0.54],
   now: [0.1, 0.33, 0.44],
   old: [0.76, 0.32, 0.12],
 };
-const MOST_LISTED = 300;
 const MOST_MARKS = 300;
 
 /** Two revisions of the drawing: what is new, gone, moved and changed, listed and drawn in place. */
 export function Revisions() {
-  const { drawing, worker, onSeen } = useDrawing();
+  const { drawing } = useDrawing();
   const [query, setQuery] = useSearchParams();
   const { data: rows } = useRevisions(drawing.id);
   const earlier = rows?.filter((r) => r.number < drawing.revision) ?? [];
   const number = Number(query.get('with') ?? drawing.revision - 1);
   const row = earlier.find((r) => r.number === number);
-  const [view, setView] = useState<CompareView | null>(null);
-  const [fault, setFault] = useState<string | null>(null);
   const [shown, setShown] = useState<ReadonlySet<What>>(new Set(ALL));
   const [chosen, setChosen] = useState<Difference | null>(null);
   const [goTo, setGoTo] = useState<Goal | null>(null);
   const { intake, claims } = drawing;
   const settled = settledLength(claims, intake);
   const unit = settled.viewUnit;
-
-  const [id, fileName] = [row?.number, row?.fileName];
-  useEffect(() => {
-    if (!worker || id === undefined || fileName === undefined) return;
-    let live = true;
-    setView(null);
-    setFault(null);
-    setChosen(null);
-    const load = async (): Promise<void> => {
-      const bytes = await getBytes(paths.revisionSource(drawing.id, id));
-      const v = await worker.compareWith(Comlink.transfer(bytes, [bytes]), fileName, intake);
-      if (live) setView(v);
-      onSeen();
-    };
-    load().catch((e: unknown) => {
-      if (live) setFault(e instanceof Error ? e.message : String(e));
-      onSeen();
-    });
-    return () => {
-      live = false;
-    };
-  }, [worker, drawing.id, id, fileName, intake, onSeen]);
-  // Nothing to compare with: nothing to wait for.
-  const alone = worker !== null && rows !== undefined && !row;
-  useEffect(() => {
-    if (alone) onSeen();
-  }, [alone, onSeen]);
+  const { view, fault } = useComparison(row, rows !== undefined, () => setChosen(null));
 
   const pictures = useMemo<Picture[]>(() => {
     if (!view) return [];
@@ -188,41 +147,14 @@ export function Revisions() {
             )}
           </Section>
           {comparison && (
-            <Section title="Differences" aside={<span className="num text-sm text-quiet">{listed.length} listed</span>}>
-              <div className="mb-2 flex flex-wrap gap-x-4 gap-y-1 text-sm" role="group" aria-label="Which are shown">
-                {ALL.map((w) => (
-                  <Tick key={w} className="flex items-center gap-1.5" checked={shown.has(w)} onChange={() => toggle(w)}>
-                    {WORDS[w][0]} ({WORDS[w][1]})
-                  </Tick>
-                ))}
-              </div>
-              {comparison.differences.length === 0 && <p>Both revisions hold the same.</p>}
-              <ul className="border-y border-rule" aria-label="Differences">
-                {listed.slice(0, MOST_LISTED).map((d, i) => (
-                  <li key={i} className="border-b border-rule last:border-b-0">
-                    <button
-                      type="button"
-                      aria-current={d === chosen}
-                      onClick={() => visit(d)}
-                      className={`flex w-full gap-2 px-1 py-1 text-left hover:bg-wash ${d === chosen ? 'bg-wash' : ''}`}
-                    >
-                      <span className="num w-4 shrink-0 text-quiet" aria-hidden>
-                        {WORDS[d.what][1]}
-                      </span>
-                      <span className="min-w-0">
-                        <span className="block">
-                          {kindName(d.kind)}: {d.words}
-                        </span>
-                        <span className="num block text-xs text-quiet">
-                          {WORDS[d.what][0]} · layer {d.layer} · at {plainNumber(d.at.x)}, {plainNumber(d.at.y)}
-                        </span>
-                      </span>
-                    </button>
-                  </li>
-                ))}
-              </ul>
-              {listed.length > MOST_LISTED && <p className="mt-1 text-sm">The first {MOST_LISTED} are listed.</p>}
-            </Section>
+            <DifferenceList
+              comparison={comparison}
+              listed={listed}
+              shown={shown}
+              chosen={chosen}
+              onToggle={toggle}
+              onVisit={visit}
+            />
           )}
         </>
       }

@@ -74,62 +74,13 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
     >
       <ul className="divide-y divide-rule">
         {told.uses.map((u) => (
-          <li key={u.asked} className="py-1.5" data-font={u.asked}>
-            <div className="flex items-baseline justify-between gap-2">
-              <button
-                type="button"
-                className="truncate text-left font-medium underline-offset-2 hover:underline"
-                title={`Go to the first of them, on ${u.layers.join(', ')}`}
-                onClick={() => onGoTo(u.at)}
-              >
-                {u.asked}
-              </button>
-              <span className="num shrink-0 text-xs text-quiet">
-                {plainNumber(u.texts)} {u.texts === 1 ? 'text' : 'texts'}
-              </span>
-            </div>
-            <div className="flex items-center gap-2 text-sm">
-              <label className="sr-only" htmlFor={`font-${u.asked}`}>
-                Letters of {u.asked} are taken from
-              </label>
-              <select
-                id={`font-${u.asked}`}
-                className="max-w-44 border border-ink/60 bg-sheet px-1 py-0.5"
-                value={u.how === 'chart' ? u.family : ''}
-                onChange={(e) => choose(u.asked, e.target.value)}
-              >
-                <option value="">{u.how === 'chart' ? 'what stands in by itself' : u.family}</option>
-                {told.families.map((f) => (
-                  <option key={f} value={f}>
-                    {f}
-                  </option>
-                ))}
-              </select>
-              <span className="text-quiet">{HOW[u.how]}</span>
-            </div>
-            {u.wider !== null && Math.abs(u.wider) >= 0.005 && (
-              <p className="num text-xs">
-                comes out {Math.abs(u.wider * 100).toFixed(1)} % {u.wider > 0 ? 'wider' : 'narrower'} than the file says
-              </p>
-            )}
-            {u.missing.length > 0 && (
-              <p className="text-sm text-alarm">
-                No font here has{' '}
-                {u.missing.slice(0, 12).map((m) => (
-                  <button
-                    key={m.char}
-                    type="button"
-                    className="mx-0.5 border border-alarm px-1"
-                    aria-label={`Go to the first ${m.char}, of ${m.count}`}
-                    onClick={() => onGoTo(m.at)}
-                  >
-                    {m.char}
-                  </button>
-                ))}
-                {u.missing.length > 12 && ` and ${u.missing.length - 12} more`}
-              </p>
-            )}
-          </li>
+          <AskedFont
+            key={u.asked}
+            use={u}
+            families={told.families}
+            onChoose={(family) => choose(u.asked, family)}
+            onGoTo={onGoTo}
+          />
         ))}
       </ul>
       {(fonts.given?.fonts.length ?? 0) > 0 && (
@@ -178,5 +129,77 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
         {sending ? 'Taking fonts in …' : 'Give a font'}
       </Button>
     </Section>
+  );
+}
+
+/** One font that is asked for: where it is used, what its letters are taken from, and what that lacks. */
+function AskedFont({
+  use: u,
+  families,
+  onChoose,
+  onGoTo,
+}: {
+  use: FontUse;
+  families: readonly string[];
+  onChoose: (family: string) => void;
+  onGoTo: (at: { x: number; y: number }) => void;
+}) {
+  return (
+    <li className="py-1.5" data-font={u.asked}>
+      <div className="flex items-baseline justify-between gap-2">
+        <button
+          type="button"
+          className="truncate text-left font-medium underline-offset-2 hover:underline"
+          title={`Go to the first of them, on ${u.layers.join(', ')}`}
+          onClick={() => onGoTo(u.at)}
+        >
+          {u.asked}
+        </button>
+        <span className="num shrink-0 text-xs text-quiet">
+          {plainNumber(u.texts)} {u.texts === 1 ? 'text' : 'texts'}
+        </span>
+      </div>
+      <div className="flex items-center gap-2 text-sm">
+        <label className="sr-only" htmlFor={`font-${u.asked}`}>
+          Letters of {u.asked} are taken from
+        </label>
+        <select
+          id={`font-${u.asked}`}
+          className="max-w-44 border border-ink/60 bg-sheet px-1 py-0.5"
+          value={u.how === 'chart' ? u.family : ''}
+          onChange={(e) => onChoose(e.target.value)}
+        >
+          <option value="">{u.how === 'chart' ? 'what stands in by itself' : u.family}</option>
+          {families.map((f) => (
+            <option key={f} value={f}>
+              {f}
+            </option>
+          ))}
+        </select>
+        <span className="text-quiet">{HOW[u.how]}</span>
+      </div>
+      {u.wider !== null && Math.abs(u.wider) >= 0.005 && (
+        <p className="num text-xs">
+          comes out {Math.abs(u.wider * 100).toFixed(1)} % {u.wider > 0 ? 'wider' : 'narrower'} than the file says
+        </p>
+      )}
+      {u.missing.length > 0 && (
+        <p className="text-sm text-alarm">
+          No font here has{' '}
+          {u.missing.slice(0, 12).map((m) => (
+            <button
+              key={m.char}
+              type="button"
+              className="mx-0.5 border border-alarm px-1"
+              aria-label={`Go to the first ${m.char}, of ${m.count}`}
+              onClick={() => onGoTo(m.at)}
+            >
+              {m.char}
+            </button>
+          ))}
+          {u.missing.length > 12 && ` and ${u.missing.length - 12} more`}
+        </p>
+      )}
+    </li>
   );
 }

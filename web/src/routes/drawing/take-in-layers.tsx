@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Eye, EyeOff } from 'lucide-react';
-import type { IntakeDecisions } from '@scalaria/core';
+import type { Claims, IntakeDecisions } from '@scalaria/core';
 import { INTAKE_FIELDS, isDrafting, namePattern } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { Section, Select, TextField } from '../../parts/field';
@@ -104,67 +104,86 @@ export function LayerSection({
           )}
         </div>
       )}
-      <table className="w-full text-sm">
-        <thead className="text-left text-xs text-quiet">
-          <tr>
-            <th className="w-6 font-normal" title="comes along">
-              <span className="sr-only">Comes along</span>
-            </th>
-            <th className="font-normal">Layer</th>
-            <th className="font-normal">State</th>
-            <th className="text-right font-normal">Entities</th>
-            <th className="w-7 font-normal">
-              <span className="sr-only">In view</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {listed.map((l) => (
-            <tr key={l.name} className="border-t border-rule/70" data-layer={l.name}>
-              <td>
-                <input
-                  type="checkbox"
-                  className="accent-[var(--ink)]"
-                  checked={comes.has(l.name)}
-                  onChange={() => toggle(l.name)}
-                  aria-label={`${l.name} comes along`}
-                />
-              </td>
-              <td className="max-w-[130px] truncate" title={l.name}>
-                {l.colour && (
-                  <span
-                    className="mr-1.5 inline-block h-2 w-3.5 border border-ink/30"
-                    style={{ background: l.colour }}
-                    aria-hidden
-                  />
-                )}
-                {l.name}
-              </td>
-              <td className="text-quiet">
-                {[l.frozen && 'frozen', l.off && 'off', l.locked && 'locked'].filter(Boolean).join(', ') || 'visible'}
-              </td>
-              <td className="num text-right">{plainNumber(l.count)}</td>
-              <td className="text-right">
-                <button
-                  type="button"
-                  className="p-0.5 hover:bg-wash"
-                  aria-pressed={!hidden.has(l.name)}
-                  aria-label={`${l.name} in view`}
-                  onClick={() => look(l.name)}
-                >
-                  {hidden.has(l.name) ? (
-                    <EyeOff size={14} className="text-quiet" aria-hidden />
-                  ) : (
-                    <Eye size={14} aria-hidden />
-                  )}
-                </button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <LayerTable layers={listed} comes={comes} hidden={hidden} onToggle={toggle} onLook={look} />
       {!isDrafting(claims) && <LayerRuleChoice />}
     </Section>
+  );
+}
+
+/** The layers with what they hold; two things to say of each: whether it comes along, and whether it is in view here. */
+function LayerTable({
+  layers,
+  comes,
+  hidden,
+  onToggle,
+  onLook,
+}: {
+  layers: readonly Claims['layers'][number][];
+  comes: ReadonlySet<string>;
+  hidden: ReadonlySet<string>;
+  onToggle: (name: string) => void;
+  onLook: (name: string) => void;
+}) {
+  return (
+    <table className="w-full text-sm">
+      <thead className="text-left text-xs text-quiet">
+        <tr>
+          <th className="w-6 font-normal" title="comes along">
+            <span className="sr-only">Comes along</span>
+          </th>
+          <th className="font-normal">Layer</th>
+          <th className="font-normal">State</th>
+          <th className="text-right font-normal">Entities</th>
+          <th className="w-7 font-normal">
+            <span className="sr-only">In view</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {layers.map((l) => (
+          <tr key={l.name} className="border-t border-rule/70" data-layer={l.name}>
+            <td>
+              <input
+                type="checkbox"
+                className="accent-[var(--ink)]"
+                checked={comes.has(l.name)}
+                onChange={() => onToggle(l.name)}
+                aria-label={`${l.name} comes along`}
+              />
+            </td>
+            <td className="max-w-[130px] truncate" title={l.name}>
+              {l.colour && (
+                <span
+                  className="mr-1.5 inline-block h-2 w-3.5 border border-ink/30"
+                  style={{ background: l.colour }}
+                  aria-hidden
+                />
+              )}
+              {l.name}
+            </td>
+            <td className="text-quiet">
+              {[l.frozen && 'frozen', l.off && 'off', l.locked && 'locked'].filter(Boolean).join(', ') || 'visible'}
+            </td>
+            <td className="num text-right">{plainNumber(l.count)}</td>
+            <td className="text-right">
+              <button
+                type="button"
+                className="p-0.5 hover:bg-wash"
+                aria-pressed={!hidden.has(l.name)}
+                aria-label={`${l.name} in view`}
+                onClick={() => onLook(l.name)}
+              >
+                {hidden.has(l.name) ? (
+                  <EyeOff size={14} className="text-quiet" aria-hidden />
+                ) : (
+                  <Eye size={14} aria-hidden />
+                )}
+              </button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -1,0 +1,88 @@
+import type { Scene } from '@scalaria/core';
+import type { Picture } from '../../viewport/renderer';
+
+/** How what was prepared and what was delivered are held against each other. */
+export type Compare = 'over' | 'wipe' | 'blink' | 'prepared' | 'delivered';
+
+/** The scenes to draw for a way of comparing; `first` is which of both a blink shows now. */
+export function compared(prepared: Scene | null, delivered: Scene | null, how: Compare, first: boolean): Picture[] {
+  if (!prepared) return [];
+  const [a, b] = [{ scene: prepared }, delivered && { scene: delivered }];
+  if (!b || how === 'prepared') return [a];
+  if (how === 'delivered') return [b];
+  if (how === 'blink') return first ? [a] : [b];
+  if (how === 'wipe')
+    return [
+      { ...a, side: 'left' },
+      { ...b, side: 'right' },
+    ];
+  return [
+    { ...a, tint: [0.76, 0.32, 0.12] },
+    { ...b, tint: [0.1, 0.33, 0.44] },
+  ];
+}
+
+const COMPARISONS: [Compare, string][] = [
+  ['over', 'Laid over'],
+  ['wipe', 'Wipe'],
+  ['blink', 'Blink'],
+  ['prepared', 'Prepared'],
+  ['delivered', 'Delivered'],
+];
+
+/** The choice of how to compare, over the drawing. */
+export function CompareBar({
+  compare,
+  onCompare,
+  wipe,
+  onWipe,
+}: {
+  compare: Compare;
+  onCompare: (c: Compare) => void;
+  wipe: number;
+  onWipe: (w: number) => void;
+}) {
+  return (
+    <div className="absolute inset-x-3 top-3 flex items-center gap-4">
+      <div className="flex border border-ink bg-paper" role="radiogroup" aria-label="How to compare">
+        {COMPARISONS.map(([c, words]) => (
+          <label
+            key={c}
+            className={`cursor-pointer border-r border-ink px-2.5 py-0.5 text-sm last:border-r-0 has-focus-visible:outline-2 has-focus-visible:outline-act ${compare === c ? 'bg-ink text-paper' : 'hover:bg-wash'}`}
+          >
+            <input
+              type="radio"
+              name="compare"
+              className="sr-only"
+              checked={compare === c}
+              onChange={() => onCompare(c)}
+            />
+            {words}
+          </label>
+        ))}
+      </div>
+      {compare === 'wipe' && (
+        <input
+          type="range"
+          min={0}
+          max={1}
+          step={0.005}
+          value={wipe}
+          aria-label="Where prepared and delivered meet"
+          className="flex-1 accent-[var(--ink)]"
+          onChange={(e) => onWipe(Number(e.target.value))}
+        />
+      )}
+      {compare === 'over' && (
+        <p className="flex items-center gap-3 bg-sheet/85 px-2 text-xs">
+          <span className="flex items-center gap-1.5">
+            <span className="h-[3px] w-5 bg-[#c2521f]" aria-hidden /> prepared, below
+          </span>
+          <span className="flex items-center gap-1.5">
+            <span className="h-[3px] w-5 bg-[#1a5470]" aria-hidden /> delivered, on top
+          </span>
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,63 @@
+import { NavLink, useLocation } from 'react-router';
+import { CHECKS, settleUnit } from '@scalaria/core';
+import type { DeliveryRow, DrawingDetail } from '../../api/types';
+
+/** The stations in their order, with the last part of their address. */
+export const STATIONS = [
+  { path: 'take-in', name: 'Take in' },
+  { path: 'check', name: 'Check' },
+  { path: 'prepare', name: 'Prepare' },
+  { path: 'deliver', name: 'Deliver' },
+  { path: 'prove', name: 'Prove' },
+] as const;
+
+/** The journey: five stations down a line, each with how far the drawing has come. */
+export function Stations({
+  drawing,
+  deliveries,
+}: {
+  drawing: DrawingDetail | undefined;
+  deliveries: DeliveryRow[] | undefined;
+}) {
+  const { pathname } = useLocation();
+  const settled = drawing ? settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake) : null;
+  const done = deliveries?.filter((d) => d.state === 'done') ?? [];
+  const on = drawing?.steps.filter((s) => s.on).length ?? 0;
+  const latest = done[0];
+  const words: Record<string, [boolean, string]> = {
+    'take-in': [settled !== null, settled ? `unit ${settled.unit}` : 'unit undecided'],
+    check: [false, CHECKS.length === 1 ? '1 check' : `${CHECKS.length} checks`],
+    prepare: [on > 0, on === 1 ? '1 step' : `${on} steps`],
+    deliver: [done.length > 0, done.length === 1 ? '1 file' : `${done.length} files`],
+    prove: [latest?.holds === true, latest ? (latest.holds ? 'holds' : 'does not hold') : 'nothing yet'],
+  };
+  return (
+    <nav aria-label="Stations" className="border-r border-rule py-4">
+      <ol>
+        {STATIONS.map(({ path, name }, i) => {
+          const [reached, said] = words[path]!;
+          const here = pathname.includes(`/${path}`);
+          return (
+            <li key={path} className="relative">
+              {i < 4 && <span className="absolute top-[26px] left-[26px] h-full w-px bg-ink/50" aria-hidden />}
+              <NavLink
+                to={path}
+                className={`relative flex items-start gap-2.5 py-3 pr-2 pl-4 ${here ? 'bg-wash' : 'hover:bg-wash'}`}
+              >
+                <span
+                  className={`num grid size-[21px] shrink-0 place-items-center border border-ink text-xs ${reached ? 'bg-ink text-paper' : 'bg-paper'}`}
+                >
+                  {i + 1}
+                </span>
+                <span className="min-w-0">
+                  <span className={`block leading-tight ${here ? 'font-semibold' : ''}`}>{name}</span>
+                  <span className="block truncate text-xs text-quiet">{said}</span>
+                </span>
+              </NavLink>
+            </li>
+          );
+        })}
+      </ol>
+    </nav>
+  );
+}

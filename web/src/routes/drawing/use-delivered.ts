@@ -1,0 +1,36 @@
+import { useEffect, useState } from 'react';
+import * as Comlink from 'comlink';
+import type { Scene } from '@scalaria/core';
+import { getBytes } from '../../api/client';
+import { paths } from '../../api/paths';
+import type { DeliveryDetail } from '../../api/types';
+import type { DrawingState } from './drawing-context';
+
+/** What a delivered file shows, read back in the worker; `copy` stands in for its bytes. */
+export function useDelivered(
+  worker: DrawingState['worker'],
+  delivery: DeliveryDetail | undefined,
+  copy: ArrayBuffer | null,
+  ready: boolean,
+): { delivered: Scene | null; fault: string | null } {
+  const [delivered, setDelivered] = useState<Scene | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const [id, fileName] = [delivery?.id, delivery?.fileName];
+  useEffect(() => {
+    // A prepared scene must be there first: the worker scales the file to its unit.
+    if (!worker || !id || !fileName || !ready) return;
+    let live = true;
+    setDelivered(null);
+    setFault(null);
+    const load = async (): Promise<void> => {
+      const bytes = copy ? copy.slice(0) : await getBytes(paths.deliveryFile(id));
+      const scene = await worker.deliveredScene(Comlink.transfer(bytes, [bytes]), fileName);
+      if (live) setDelivered(scene);
+    };
+    load().catch((e: unknown) => live && setFault(e instanceof Error ? e.message : String(e)));
+    return () => {
+      live = false;
+    };
+  }, [worker, id, fileName, copy, ready]);
+  return { delivered, fault };
+}
