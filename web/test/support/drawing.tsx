@@ -15,14 +15,16 @@ import {
   shippedBook,
   summarise,
 } from '@scalaria/core';
-import { SHIPPED_FONTS, briefly } from '@scalaria/core';
+import { SHIPPED_FONTS, briefly, fontUses } from '@scalaria/core';
 import { vi } from 'vitest';
 import { NoticeProvider } from '../../src/parts/notice';
 import type { DrawingState } from '../../src/routes/drawing/drawing-context';
 import { DrawingContext } from '../../src/routes/drawing/drawing-context';
+import { held } from '../../src/workers/held';
+import { scenes } from '../../src/workers/scenes';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
-const fonts = shippedBook(
+export const fonts = shippedBook(
   SHIPPED_FONTS.map(({ file }) => new Uint8Array(readFileSync(here(`../../../core/fonts/${file}`)))),
 );
 
@@ -30,14 +32,21 @@ const fonts = shippedBook(
 export const demo = (name: string): Drawing =>
   readDrawing(new Uint8Array(readFileSync(here(`../../../demo/files/${name}`))), name).drawing;
 
+/** The bytes of a file of the demo job. */
+export const demoBytes = (name: string): Uint8Array<ArrayBuffer> =>
+  new Uint8Array(readFileSync(here(`../../../demo/files/${name}`)));
+
 /** What the page's worker does, done here: the real core behind a station. */
 function workerOf(source: Drawing) {
   const pipeline = new Pipeline(source, { fonts });
+  held.source = source;
+  held.fonts = fonts;
   let last = source;
   return {
     preparedScene: async (decisions: IntakeDecisions, steps: PlannedStep[]) => {
       const made = pipeline.run(decisions, steps);
       last = made.drawing;
+      held.prepared = last;
       return {
         scene: buildScene(last, fonts),
         ledger: made.ledger,
@@ -45,7 +54,9 @@ function workerOf(source: Drawing) {
         unit: last.unit?.unit ?? null,
       };
     },
-    fontUses: async () => ({ uses: [], families: ['Spline Sans'] }),
+    deliveredScene: scenes.deliveredScene,
+    compareWith: scenes.compareWith,
+    fontUses: async () => ({ uses: fontUses(source, fonts), families: ['Spline Sans', 'Source Serif'] }),
     refOf: async (id: number) =>
       refOf(
         last.entities.find((e) => e.id === id)!,
@@ -66,10 +77,15 @@ export function Around({
   name,
   station,
   kept = vi.fn(),
+  state: more = {},
+  at = '/',
 }: {
   name: string;
   station: ReactElement;
   kept?: (what: unknown, words: string) => void;
+  /** What else holds of the drawing or its surroundings. */
+  state?: { revision?: number; fonts?: object };
+  at?: string;
 }) {
   const [source] = useState(() => demo(name));
   const [worker] = useState(() => workerOf(source));
@@ -95,7 +111,7 @@ export function Around({
     size: 1,
     entities: source.entities.length,
     unit: source.unit?.unit ?? null,
-    revision: 1,
+    revision: more.revision ?? 1,
     checks: {},
     claims,
     ledger: [],
@@ -109,7 +125,7 @@ export function Around({
     onSeen: () => {},
     progress: 1,
     readError: null,
-    fonts: { version: 0 },
+    fonts: { version: 0, given: undefined, refresh: () => {}, ...more.fonts },
     pictures: { version: 0, given: [] },
     strip: null,
     ledger: [],
@@ -119,7 +135,7 @@ export function Around({
     setSteps: (steps: PlannedStep[], words: string) => keep({ steps }, words),
   } as unknown as DrawingState;
   return (
-    <MemoryRouter>
+    <MemoryRouter initialEntries={[at]}>
       <NoticeProvider>
         <DrawingContext.Provider value={state}>{station}</DrawingContext.Provider>
       </NoticeProvider>
