@@ -1,10 +1,16 @@
 import { parseArgs } from 'node:util';
 import type { Kept, UnitName } from '@scalaria/core';
-import { isUnitName } from '@scalaria/core';
+import { FORMAT_CATALOGUE, isUnitName } from '@scalaria/core';
 import { flagConfig, intakeHelp, numberOf, optionHelp, pairsOf, readDecisions, readOptions } from './flags.js';
 import { WrongUsage } from './wrong-usage.js';
 
 export { WrongUsage } from './wrong-usage.js';
+
+const FORMAT_IDS = Object.values(FORMAT_CATALOGUE).map((f) => f.id);
+/** The versions of each format that can be written, a line each. */
+const VERSIONS = Object.values(FORMAT_CATALOGUE)
+  .map((f) => `${f.title}: ${f.versions.join(', ')}`)
+  .join(';\n                         ');
 
 export const USAGE = `scalaria – vector drawings from one format to another, with proof
 
@@ -13,10 +19,9 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       --no-checks        what it claims only, without looking for faults
 
   scalaria convert IN OUT [options]
-  scalaria convert IN... FOLDER --to dxf|dwg|svg [options]
+  scalaria convert IN... FOLDER --to ${FORMAT_IDS.join('|')} [options]
       Writes, reads back and proves. Prints ledger and proof.
-      --version V        version of the format to write (DXF: R12, 2000, 2004, 2007, 2010, 2013, 2018;
-                         DWG: R14, 2000, 2004, 2010, 2013, 2018; SVG: 1.1, 2)
+      --version V        version of the format to write (${VERSIONS})
       --font-folder DIR  fonts to take letters from, before those that ship
       --picture-folder DIR  pictures (PNG, JPEG) that the drawing names are looked for here
       --font A=B         family B stands for A; may be given more than once
@@ -141,7 +146,7 @@ export function readArguments(argv: string[]): Options | null {
       fontFolder: v['font-folder'],
       pictureFolder: v['picture-folder'],
       fontChart: v.font && Object.fromEntries(pairsOf('font', v.font)),
-      to: oneOf('to', v.to?.replace(/^\./, ''), ['dxf', 'dwg', 'svg'] as const),
+      to: oneOf('to', v.to?.replace(/^\./, ''), FORMAT_IDS),
     }),
   );
 }

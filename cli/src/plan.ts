@@ -42,7 +42,9 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
       .map((f) => `.${f.extension}`)
       .join(' or ');
     throw new WrongUsage(
-      folder ? 'several files to a folder need --to dxf, dwg or svg' : `"${last}" does not end in ${known}`,
+      folder
+        ? `several files to a folder need --to ${Object.keys(FORMAT_CATALOGUE).join(' or ')}`
+        : `"${last}" does not end in ${known}`,
     );
   }
   const fromRecipe = recipe?.target?.format === undefined || recipe.target.format === id ? recipe?.target : {};

@@ -92,7 +92,7 @@ describe('the plan', () => {
     expect(outs).toEqual([at('out/a.dxf'), at('out/b.dxf')]);
     expect(() => plan(`convert x/a.svg y/a.dwg ${at('out')} --to dxf`)).toThrow(/two files would be written to/);
     expect(() => plan(`convert a.svg b.svg ${at('out')}`)).toThrow(
-      'several files to a folder need --to dxf, dwg or svg',
+      'several files to a folder need --to dxf or dwg or svg',
     );
     expect(() => plan(`convert a.svg b.svg ${at('nowhere')} --to dxf`)).toThrow(/is no folder/);
   });

@@ -1,4 +1,5 @@
 import { useCallback, useRef, useState } from 'react';
+import { FORMAT_CATALOGUE } from '@scalaria/core';
 import { ApiError, upload } from '../api/client';
 import { paths } from '../api/paths';
 import type { DrawingRow, PictureRow } from '../api/types';
@@ -16,8 +17,10 @@ const AT_ONCE = 3;
 /** Where a file of a job goes: pictures stand beside the drawings that name them. */
 export const jobAddress = (jobId: string, fileName: string): string =>
   /\.(png|jpe?g)$/i.test(fileName) ? paths.jobPictures(jobId, fileName) : paths.jobDrawings(jobId, fileName);
-/** What a job takes, for a file dialog. */
-export const TAKEN = '.dxf,.dwg,.svg,.svgz,.png,.jpg,.jpeg';
+/** Drawings that can be taken in, for a file dialog; an SVG may be packed. */
+export const DRAWINGS_TAKEN = [...Object.values(FORMAT_CATALOGUE).map((f) => `.${f.extension}`), '.svgz'].join(',');
+/** What a job takes: drawings and the pictures they name. */
+export const TAKEN = `${DRAWINGS_TAKEN},.png,.jpg,.jpeg`;
 
 /** Uploads to a job: a few at a time, each on its own, so that a broken file does not hold up the others. */
 export function useUploads(

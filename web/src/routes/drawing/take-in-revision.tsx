@@ -8,6 +8,7 @@ import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
 import { useNotice } from '../../parts/notice';
 import { Progress } from '../../parts/progress';
+import { DRAWINGS_TAKEN } from '../uploads';
 import { useDrawing } from './drawing-context';
 
 /** Which upload of the drawing is at hand; takes a newer one in, and leads to the comparison with an earlier one. */
@@ -70,7 +71,7 @@ export function RevisionSection() {
       <input
         ref={picker}
         type="file"
-        accept=".dxf,.dwg,.svg,.svgz"
+        accept={DRAWINGS_TAKEN}
         className="sr-only"
         aria-label="Newer file of this drawing"
         tabIndex={-1}
