@@ -47,6 +47,8 @@ export interface Appearance {
   readonly stroke: Paint;
   readonly fill: Paint;
   readonly opacity: number;
+  /** Where the opacity comes from when it is not that of the layer: the insert around it, or itself although it is opaque. */
+  readonly opacityFrom?: 'block' | 'own';
   readonly strokeOpacity: number;
   readonly fillOpacity: number;
   readonly width: Width;

@@ -9,6 +9,7 @@ import { inObjectPlane } from './curves.js';
 import type { Drawing } from './drawing.js';
 import type { Arc, Circle, Draft, Ellipse, Entity, Insert, RichText, Text } from './entity.js';
 import { everyKindIsNamed, isSpatial, spatialUnder } from './kinds.js';
+import { movedSeeds, movedTangents } from './moved-fields.js';
 import { outlinePath } from './outline-path.js';
 import { partsOf, pictureOf } from './parts.js';
 import { insertMatrix } from './resolve.js';
@@ -64,7 +65,9 @@ function inheritedLook(look: Appearance, from: Appearance): Appearance {
   const dash = inheritedDash(look.dash, from.dash);
   const same = stroke === look.stroke && fill === look.fill && width === look.width && dash === look.dash;
   const opacity = look.opacity * from.opacity;
-  return same && opacity === look.opacity ? look : { ...look, stroke, fill, width, dash, opacity };
+  const opacityFrom = look.opacityFrom === 'block' ? from.opacityFrom : look.opacityFrom;
+  if (same && opacity === look.opacity && opacityFrom === look.opacityFrom) return look;
+  return { ...look, stroke, fill, width, dash, opacity, opacityFrom };
 }
 
 /** A linetype that is taken from the insert, at the scale of both, as it is seen in it. */
@@ -150,7 +153,9 @@ export function mapped(e: Entity, m: Affine): Entity[] {
     }
     case 'spline': {
       const fit = base.fitPoints && applyPoints(m, base.fitPoints);
-      return [{ ...base, points: applyPoints(m, base.points), ...(fit && { fitPoints: fit }) }];
+      return [
+        { ...base, points: applyPoints(m, base.points), ...(fit && { fitPoints: fit }), ...movedTangents(base, m) },
+      ];
     }
     case 'path':
       return [{ ...base, path: transformPath(base.path, local) }];
@@ -168,7 +173,7 @@ export function mapped(e: Entity, m: Affine): Entity[] {
         }; // prettier-ignore
       });
       return [
-        { ...base, loops: base.loops.map((l) => ({ ...l, path: transformPath(l.path, at) })), elevation, ...(lines && { lines }) },
+        { ...base, loops: base.loops.map((l) => ({ ...l, path: transformPath(l.path, at) })), elevation, ...(lines && { lines }), ...movedSeeds(base, at) },
       ]; // prettier-ignore
     }
     case 'face': {

@@ -5,6 +5,12 @@ import type { Paint } from './appearance.js';
 import type { Draft, Entity } from './entity.js';
 import type { UnitName } from './units.js';
 
+/**
+ * Flags of a table's record that the model has no word for (DXF reference, "Common Symbol Table Group Codes"): 2 a layer is
+ * frozen in new windows, 16 the record depends on a reference, 32 the reference was found, 64 something refers to it.
+ */
+export type RecordFlags = number;
+
 export interface Layer {
   readonly name: string;
   readonly paint: Paint;
@@ -19,6 +25,7 @@ export interface Layer {
   readonly opacity?: number;
   /** Name of the layer or group above it, where the source nests them. */
   readonly parent?: string;
+  readonly flags?: RecordFlags;
   readonly key?: string;
   readonly rest?: string;
 }
@@ -28,6 +35,9 @@ export interface Linetype {
   readonly description: string;
   /** Positive = dash, negative = gap, 0 = dot; in drawing units. */
   readonly pattern: readonly number[];
+  /** The length of the pattern as the source states it, where that is not the sum of its parts. */
+  readonly stated?: number;
+  readonly flags?: RecordFlags;
   readonly key?: string;
   /** Letters or shapes stand in its dashes; the whole record is kept in the source's own form. */
   readonly complex?: string;
@@ -47,6 +57,11 @@ export interface TextStyle {
   readonly upsideDown?: boolean;
   /** A font of shapes, which linetypes refer to rather than text. */
   readonly shapes?: boolean;
+  /** Letters stand below each other. */
+  readonly vertical?: boolean;
+  /** The height that was used last. */
+  readonly lastHeight?: number;
+  readonly flags?: RecordFlags;
   readonly key?: string;
   readonly rest?: string;
 }
@@ -55,6 +70,7 @@ export interface TextStyle {
 export interface DimensionStyle {
   readonly name: string;
   readonly tags: [number, string][];
+  readonly flags?: RecordFlags;
   readonly key?: string;
   readonly rest?: string;
 }
@@ -67,6 +83,8 @@ export interface Block {
   readonly sheet?: boolean;
   /** Path of the drawing it refers to, where it is a reference. */
   readonly reference?: string;
+  /** 8 a reference is laid over rather than attached; 16, 32 and 64 as {@link RecordFlags}. */
+  readonly flags?: number;
   readonly description?: string;
   readonly layer?: string;
   /** The unit its record names ($INSUNITS code); informative: inserts already scale by it. */
@@ -105,6 +123,8 @@ export interface Carried {
   classes: string[];
   /** Records of the tables VPORT, VIEW, UCS and of tables nobody knows. */
   tables: Map<string, CarriedRecord[]>;
+  /** What the heads of tables say beyond their counts, such as the dictionary that hangs on them, by the name of the table. */
+  heads: Map<string, { key: string; rest: string }>;
   /** Dictionaries and other objects, the root dictionary first. */
   objects: CarriedRecord[];
   /** Whole sections nobody knows. */
@@ -190,7 +210,7 @@ export function emptyDrawing(format: Drawing['format'], version: string): Draft<
     sheets: [],
     header: new Map(),
     applications: [],
-    carried: { classes: [], tables: new Map(), objects: [], sections: [] },
+    carried: { classes: [], tables: new Map(), heads: new Map(), objects: [], sections: [] },
     notes: [],
     nextId: 1,
   };

@@ -101,6 +101,8 @@ export interface Spline extends EntityBase {
   readonly endTangent?: Vec3;
   readonly closed: boolean;
   readonly periodic: boolean;
+  /** What the source says of its form beyond that: 8 it lies in a plane, 16 it is straight (DXF reference, SPLINE, group 70). */
+  readonly flags?: number;
 }
 
 export interface Path extends EntityBase {
@@ -157,6 +159,8 @@ export interface Text extends EntityBase {
   readonly letters?: readonly LetterShift[];
   /** For attributes of an insert and their definitions. */
   readonly tag?: string;
+  /** Flags of an attribute beyond what the model says of it: 4 to be verified, 8 preset (DXF reference, ATTDEF, group 70). */
+  readonly flags?: number;
   /** Not shown, such as an attribute marked invisible. */
   readonly hidden?: boolean;
   /** The definition of an attribute: what is asked for on inserting. Shown in an insert only when `constant`. */
@@ -202,6 +206,8 @@ export interface RichText extends EntityBase {
   readonly horizontal: 'left' | 'centre' | 'right';
   readonly vertical: 'top' | 'middle' | 'bottom';
   readonly lineSpacing: number;
+  /** Lines stand exactly so far apart, however high their letters; otherwise at least so far. */
+  readonly exactSpacing?: boolean;
   readonly style?: string;
 }
 
@@ -251,6 +257,8 @@ export interface Mesh extends EntityBase {
   /** Per face its number of corners, then their indices; an index is given as `-1 - index` where its edge is hidden. */
   readonly faces: Int32Array;
   readonly grid?: { m: number; n: number; closedM: boolean; closedN: boolean };
+  /** Layer and look of each face, where the source gives faces their own; `null` for a face like the mesh. */
+  readonly faceLooks?: readonly ({ layer: string; look: Appearance } | null)[];
 }
 
 /** A picture in its place, or (`wipeout`) an area that hides what lies under it. */
@@ -279,6 +287,8 @@ export interface Viewport extends EntityBase {
   /** 1 is the sheet's own view, which shows nothing of model space. */
   readonly number: number;
   readonly on: boolean;
+  /** Its place among the windows that are on, as the source counts them; absent when that is its number. */
+  readonly stacking?: number;
   /** What of model space stands in its middle, in the view's coordinates, and how high it is there. */
   readonly centre: readonly [number, number];
   readonly viewHeight: number;
@@ -321,6 +331,14 @@ export interface Hatch extends EntityBase {
   /** Which of nested loops are filled: every other one, only the outermost, or all. */
   readonly islands?: 'outer' | 'ignore';
   readonly gradient?: HatchGradient;
+  /** Who defined the pattern: the person drawing, or a file of their own; absent for a pattern that comes along with programs. */
+  readonly patternBy?: 'user' | 'file';
+  /** A second family of lines stands square on the first. */
+  readonly double?: boolean;
+  /** Points (x, y in its plane) from which its boundary was found. */
+  readonly seeds?: Float64Array;
+  /** It follows the entities that its boundary was made from. */
+  readonly associative?: boolean;
 }
 
 /** Two colours (or one and a tint) across a hatch. */
@@ -348,6 +366,8 @@ export interface Face extends EntityBase {
   readonly corners: readonly Vec3[];
   /** Edges of a face in space that are not shown: bit 1 for the first, 2, 4 and 8 for the others. */
   readonly hiddenEdges?: number;
+  /** The source calls it a trace, which is drawn like any filled face. */
+  readonly trace?: boolean;
 }
 
 /**

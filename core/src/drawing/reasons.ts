@@ -31,6 +31,15 @@ export const REASONS = {
   'block-base-beyond-bounds': 'base points of blocks beyond all bounds taken as 0',
   'copies-beyond-number': 'copies of inserts beyond what can be drawn one by one',
   'fills-as-blocks-of-corners': 'fills written as blocks of filled corners',
+  'hatch-let-go-of-boundary': 'hatches no longer follow the outlines that their boundaries were made from',
+  'hatch-splines-as-cubics':
+    'splines in the boundaries of hatches are read as cubic pieces, exact for those without weights',
+  'paper-without-sheet': 'what lies on paper that the file lists no sheet for is left behind',
+  'layer-linetype-missing':
+    'layer "{layer}" is drawn with linetype "{name}", which the file does not have: written as Continuous',
+  'looks-of-vertices-dropped':
+    'layers, colours and linetypes that vertices have of their own are left behind: a polyline has one',
+  'face-looks-dropped': 'layers and colours of single faces of meshes left behind: each mesh has one',
   'inserts-at-beyond-bounds': 'inserts at places beyond all bounds',
   'inserts-in-themselves': 'inserts of a block in itself',
   'inserts-of-missing-block': 'inserts of a block that is not there',

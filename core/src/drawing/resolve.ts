@@ -268,7 +268,8 @@ function resolve(
   const stroke = effectivePaint(look.stroke, layer, context);
   const fill = effectivePaint(look.fill, layer, context);
   const shown = stroke.kind === 'none' ? fill : stroke;
-  const opacity = look.opacity * (look.opacity === 1 ? (layer?.opacity ?? 1) : 1) * (context?.opacity ?? 1);
+  const opacity =
+    look.opacity * (look.opacity === 1 && !look.opacityFrom ? (layer?.opacity ?? 1) : 1) * (context?.opacity ?? 1);
   return {
     stroke: paintRgb(stroke),
     fill: paintRgb(fill),

@@ -21,6 +21,7 @@ import type { Block, DimensionStyle, Drawing } from './drawing.js';
 import { dimensionLook } from './dimension-style.js';
 import { formatMeasured, isAngular, measuredValue } from './dimension.js';
 import type { Dimension, Draft, Entity, PatternLine, Text, Viewport } from './entity.js';
+import { movedSeeds, movedTangents } from './moved-fields.js';
 import { movedExtended, movedRest } from './tag-lengths.js';
 
 /** A map that keeps shapes: uniform scale, turn about z, shift, and a mirror of y or not. */
@@ -239,7 +240,13 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
     }
     case 'spline': {
       const fit = entity.fitPoints && applyPoints(m, entity.fitPoints);
-      return { ...entity, ...base, points: applyPoints(m, entity.points), ...(fit && { fitPoints: fit }) };
+      return {
+        ...entity,
+        ...base,
+        points: applyPoints(m, entity.points),
+        ...(fit && { fitPoints: fit }),
+        ...movedTangents(entity, m),
+      };
     }
     case 'path':
       return { ...entity, ...base, path: transformPath(entity.path, local) };
@@ -252,6 +259,7 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
         scale: entity.scale * scale,
         angle: localAngle(local, entity.angle),
         ...(entity.lines && { lines: entity.lines.map((l) => movedPattern(l, local, scale)) }),
+        ...movedSeeds(entity, local),
       };
     case 'face': {
       const map = inObjectPlane(entity) ? local : m;

@@ -41,13 +41,15 @@ const oracle = hasEzdxf('no independent program makes DXF files for DWG');
 const CONVERTED = new Set(['HELIX', 'MESH', 'MULTILEADER']);
 /** Whole turns and the numbers of viewports are not kept; usual values may or may not be said; the case of linetype names is that of the table. */
 const plain = (e: Record<string, unknown>): unknown => {
-  const { rest: _r, number: _n, look, rotation, attributes, stated, points, ...own } = e;
+  const { rest: _r, number: _n, stacking: _s, look, rotation, attributes, stated, points, ...own } = e;
   const l = look as { dash?: { name?: string } } | undefined;
   const dash = l?.dash?.name === undefined ? l?.dash : { ...l.dash, name: l.dash.name.toLowerCase() };
   const turn =
     typeof rotation === 'number' ? Number(((rotation + 4 * Math.PI) % (2 * Math.PI)).toPrecision(9)) : rotation;
   // A length of 0 is one that was not stated, and a text at the origin one without a place.
   const said = e['kind'] === 'dimension' ? { stated: stated || undefined, points: onlyPlaced(points as Record<string, number[]>) } : { stated, points }; // prettier-ignore
+  // A DWG says by its kind that a dimension is that of an arc.
+  if (own['form'] === 'arc') own['flags'] = (own['flags'] as number) & 160;
   return { ...own, ...said, look: { ...l, dash }, rotation: turn, attributes: (attributes as Record<string, unknown>[] | undefined)?.map(plain) }; // prettier-ignore
 };
 const onlyPlaced = (points: Record<string, number[]>): unknown =>

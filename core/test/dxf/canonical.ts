@@ -1,7 +1,7 @@
 import type { Drawing, Entity } from '../../src/index.js';
 
 /** Header variables that every writing states anew. */
-const OWN = new Set(['$EXTMIN', '$EXTMAX', '$HANDSEED', '$ACADVER', '$CLAYER', '$CELTYPE', '$CECOLOR', '$TEXTSTYLE', '$DIMSTYLE', '$DWGCODEPAGE', '$MEASUREMENT', '$ACADMAINTVER', '$TILEMODE', '$HANDLING']); // prettier-ignore
+const OWN = new Set(['$EXTMIN', '$EXTMAX', '$HANDSEED', '$ACADVER', '$DWGCODEPAGE', '$MEASUREMENT', '$ACADMAINTVER', '$HANDLING']); // prettier-ignore
 
 const number = (line: string): string => (/^-?\d+\.?\d*(e[-+]?\d+)?$/i.test(line) ? String(Number(line)) : line);
 /** Tags line by line, however their line ends and numbers are spelt. */
@@ -12,6 +12,8 @@ const ownerless = (raw: string): string => lines(raw)!.replace(/\n330\n[0-9A-Fa-
 
 function entityOf(e: Entity): unknown {
   const { id: _i, rest, extended, ...own } = e;
+  // Whether a spline lies in a plane follows from its points; a DWG does not say it.
+  if (e.kind === 'spline') delete (own as { flags?: number }).flags;
   const out: Record<string, unknown> = { ...own };
   if (rest !== undefined) out['rest'] = lines(rest);
   if (extended !== undefined) out['extended'] = lines(extended);

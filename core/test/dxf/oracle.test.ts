@@ -42,7 +42,7 @@ const kindThere = (e: Entity): string => {
     case 'richText':
       return 'MTEXT';
     case 'face':
-      return e.solid ? 'SOLID' : '3DFACE';
+      return e.trace ? 'TRACE' : e.solid ? 'SOLID' : '3DFACE';
     case 'mesh':
       return 'POLYLINE';
     case 'ray':

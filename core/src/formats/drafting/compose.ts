@@ -92,6 +92,7 @@ export function composeRecords<S extends TagSink>(
     linetypes: names(),
     styles: names(),
     dimensionStyles: names(),
+    tableHeads: drawing.carried.heads,
     knownLinetypes: new Set([
       'bylayer',
       'byblock',

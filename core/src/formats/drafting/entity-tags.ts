@@ -1,6 +1,7 @@
 import type { Reason } from '../../drawing/reasons.js';
 import { because } from '../../drawing/reasons.js';
 import type { Appearance, Paint } from '../../drawing/appearance.js';
+import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 import type { Ledger } from '../../drawing/ledger.js';
 import { exactIndex, hex, nearestIndex } from '../../drawing/palette.js';
@@ -32,6 +33,8 @@ export interface EntityContext extends Abilities {
   styles: NameTable;
   dimensionStyles: NameTable;
   knownLinetypes: ReadonlySet<string>;
+  /** What the heads of the source's tables say beyond their counts. */
+  tableHeads: Drawing['carried']['heads'];
   fonts: FontBook;
   /** The drawing came from a drafting format: handles, extended data and what the model has no word for go back. */
   sameFormat: boolean;
@@ -151,7 +154,7 @@ export class EntityTags {
     const paint = strokeOrFill(look);
     if (paint.kind === 'gradient' || paint.kind === 'pattern') return false;
     if (paint.kind === 'rgb' && !x.trueColour) return false;
-    if (look.opacity < 1 && !x.trueColour) return false;
+    if (look.opacity * look.fillOpacity * look.strokeOpacity < 1 && !x.trueColour) return false;
     const { width } = look;
     if (width.kind !== 'paper' && width.kind !== 'drawing') return true;
     if (x.oneSheet) return false;
@@ -188,7 +191,8 @@ export class EntityTags {
   private restOf(e: Entity): { mark: string; tags: RawTag[] }[] | null {
     const { x } = this;
     if (!e.rest || !x.sameFormat) return null;
-    if (x.r12) {
+    // Release 12 has no marks: its tags go back to it alone.
+    if (x.r12 && !x.sameVersion) {
       x.ledger.add({
         carryOver: 'links',
         action: 'dropped',
@@ -215,7 +219,7 @@ export class EntityTags {
   /** What stands before the first mark: groups of reactors and the extension dictionary. */
   private groups(): void {
     const first = this.rest?.[0];
-    if (!first || first.mark !== '') return;
+    if (!first || first.mark !== '' || this.x.r12) return;
     this.rest!.shift();
     for (const [c, v] of first.tags) this.x.out.string(c, v);
   }
@@ -226,6 +230,11 @@ export class EntityTags {
     if (i < 0) return;
     const { tags } = this.rest.splice(i, 1)[0]!;
     for (const [c, v] of tags) this.x.out.string(c, v);
+  }
+
+  /** The colour, linetype, weight and opacity of a look, for a part that has its own. */
+  lookOf(look: Appearance, id: number): void {
+    this.appearance(look, false, id);
   }
 
   private appearance(look: Appearance, area: boolean, id: number): void {
@@ -242,9 +251,15 @@ export class EntityTags {
     this.paint(paint, id, !area && look.stroke.kind === 'none');
     if (!x.oneSheet) this.weight(look, area, id);
     else if (look.width.kind === 'paper' || look.width.kind === 'drawing') this.lost('line-widths-need-2000', id);
-    if (look.opacity < 1) {
-      if (x.trueColour) out.integer(440, 0x02000000 | Math.round(look.opacity * 255));
-      else this.lost('transparency-needs-2004', id);
+    // What is painted is as clear as its own paint and the whole together.
+    const opacity = look.opacity * (area || look.stroke.kind === 'none' ? look.fillOpacity : look.strokeOpacity);
+    if (opacity < 1 || look.opacityFrom) {
+      if (x.trueColour)
+        out.integer(
+          440,
+          opacity === 1 && look.opacityFrom === 'block' ? 0x01000000 : 0x02000000 | Math.round(opacity * 255),
+        );
+      else if (opacity < 1) this.lost('transparency-needs-2004', id);
     }
     if (!look.visible && !x.r12) out.integer(60, 1);
   }

@@ -94,6 +94,7 @@ export function forEachKey(
     for (const r of list) record(r.key);
   }
   for (const list of drawing.carried.tables.values()) for (const r of list) record(r.key);
+  for (const head of drawing.carried.heads.values()) record(head.key);
   for (const o of drawing.carried.objects) record(o.key);
   for (const b of drawing.blocks.values()) {
     record(b.key);

@@ -42,8 +42,13 @@ export function readText(b: Bag, c: Common, attribute = false): Text {
     style: b.text(7, 'Standard'),
     ...((generation & 2) !== 0 && { backwards: true }),
     ...((generation & 4) !== 0 && { upsideDown: true }),
-    ...(attribute && { tag: b.text(2), hidden: (b.integer(70) & 1) !== 0 }),
+    ...(attribute && attributeState(b)),
   };
+}
+
+function attributeState(b: Bag): Pick<Text, 'tag' | 'hidden' | 'flags'> {
+  const flags = b.integer(70);
+  return { tag: b.text(2), hidden: (flags & 1) !== 0, ...((flags & ~3) !== 0 && { flags: flags & ~3 }) };
 }
 
 export function readAttributeDefinition(b: Bag, c: Common): Text {
@@ -70,6 +75,7 @@ export function readRichText(b: Bag, c: Common): Entity {
     horizontal: (['left', 'centre', 'right'] as const)[attachment % 3] ?? 'left',
     vertical: (['top', 'middle', 'bottom'] as const)[Math.floor(attachment / 3)] ?? 'top',
     lineSpacing: b.number(44, 1),
+    ...(b.integer(73, 1) === 2 && { exactSpacing: true }),
     style: b.text(7, 'Standard'),
   };
 }
@@ -100,7 +106,8 @@ export function readDimension(b: Bag, c: Common, type: 'DIMENSION' | 'ARC_DIMENS
     oblique: b.radians(52),
     textRotation: b.radians(53),
     ordinateX: (flags & 64) !== 0,
-    flags: flags & (32 | 128),
+    // An arc length says its form by its name; the number programs give beside it differs.
+    flags: flags & (form === 'arc' ? 15 | 32 | 128 : 32 | 128),
   };
 }
 

@@ -5,15 +5,15 @@ import { readAttributeDefinition, readDimension, readLeader, readRichText, readT
 import { readHatch } from './read-hatch.js';
 import { readImage, readViewport } from './read-placed.js';
 import type { Common, EntityReader } from './read-common.js';
-import { codes } from './rest.js';
+import { codes, onceOf } from './rest.js';
 import type { Bag } from './bag.js';
 import { wordTable } from '../../drawing/word-table.js';
 
-const solid: EntityReader = {
+const solid = (trace: boolean): EntityReader => ({
   known: codes(10, 20, 30, 11, 21, 31, 12, 22, 32, 13, 23, 33, 39),
   filled: true,
-  read: (b, c) => ({ kind: 'face', solid: true, ...c, corners: corners(b, true) }),
-};
+  read: (b, c) => ({ kind: 'face', solid: true, ...c, corners: corners(b, true), ...(trace && { trace }) }),
+});
 
 const ray = (both: boolean): EntityReader => ({
   known: codes(10, 20, 30, 11, 21, 31),
@@ -66,7 +66,7 @@ export const ENTITY_READERS = wordTable<EntityReader>({
     read: (b, c) => readText(b, c),
   },
   ATTDEF: {
-    known: codes(1, 2, 3, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 70, 71, 72, 74, 39),
+    known: onceOf(codes(1, 2, 3, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 70, 71, 72, 74, 39)),
     read: readAttributeDefinition,
   },
   MTEXT: { known: codes(1, 3, 7, 10, 20, 30, 11, 21, 31, 40, 41, 44, 50, 71, 73), read: readRichText },
@@ -145,8 +145,8 @@ export const ENTITY_READERS = wordTable<EntityReader>({
     filled: true,
     read: readHatch,
   },
-  SOLID: solid,
-  TRACE: solid,
+  SOLID: solid(false),
+  TRACE: solid(true),
   '3DFACE': {
     known: codes(10, 20, 30, 11, 21, 31, 12, 22, 32, 13, 23, 33, 70),
     read: (b, c) => {
@@ -192,34 +192,8 @@ export const ENTITY_READERS = wordTable<EntityReader>({
     read: (b, c) => readDimension(b, c, 'DIMENSION'),
   },
   ARC_DIMENSION: {
-    known: codes(
-      1,
-      2,
-      3,
-      10,
-      20,
-      30,
-      11,
-      21,
-      31,
-      13,
-      23,
-      33,
-      14,
-      24,
-      34,
-      15,
-      25,
-      35,
-      16,
-      26,
-      36,
-      17,
-      27,
-      37,
-      42,
-      53,
-      70,
+    known: onceOf(
+      codes(1, 2, 3, 10, 20, 30, 11, 21, 31, 13, 23, 33, 14, 24, 34, 15, 25, 35, 16, 26, 36, 17, 27, 37, 42, 53, 70),
     ),
     read: (b, c) => readDimension(b, c, 'ARC_DIMENSION'),
   },
@@ -293,6 +267,7 @@ function readSpline(b: Bag, c: Common): Entity | null {
     periodic: (flags & 2) !== 0,
     ...(b.has(12) && { startTangent: b.point(12) }),
     ...(b.has(13) && { endTangent: b.point(13) }),
+    ...((flags & 24) !== 0 && { flags: flags & 24 }),
   };
   if (control.length === 0 && fit.length > 0) {
     const made = interpolate(fit, state.startTangent, state.endTangent);

@@ -3,7 +3,7 @@ import { Box2 } from '../../geometry/box.js';
 import type { Nurbs } from '../../geometry/nurbs.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
-import type { Entity, HatchGradient, HatchLoop, PatternLine } from '../../drawing/entity.js';
+import type { Entity, Hatch, HatchGradient, HatchLoop, PatternLine } from '../../drawing/entity.js';
 import { PathBuilder } from '../../geometry/path.js';
 import type { Common } from './read-common.js';
 import type { Bag } from './bag.js';
@@ -68,6 +68,22 @@ export function readHatch(b: Bag, c: Common): Entity | null {
     ...(islands && { islands }),
     ...(gradient && { gradient }),
     ...patternLines(b),
+    ...patternState(b),
+  };
+}
+
+/** What is said of a pattern beside its lines (71, 76, 77), and the seed points (98, then 10 and 20 of each). */
+function patternState(b: Bag): Pick<Hatch, 'patternBy' | 'double' | 'seeds' | 'associative'> {
+  const by = (['user', undefined, 'file'] as const)[b.integer(76, 1)];
+  const cursor = new Cursor(b, 0);
+  const seeds: number[] = [];
+  if (cursor.seek(98))
+    for (let n = cursor.take(98); n > 0 && cursor.is(10); n--) seeds.push(cursor.take(10), cursor.take(20));
+  return {
+    ...(by && { patternBy: by }),
+    ...(b.integer(77) === 1 && { double: true }),
+    ...(seeds.some((v) => v !== 0) && { seeds: Float64Array.from(seeds) }),
+    ...(b.integer(71) === 1 && { associative: true }),
   };
 }
 

@@ -39,12 +39,19 @@ export class LookReader {
       width: widthOf(weight),
       dash: dashOf(linetype, scale),
       visible: !hidden,
-      // Transparency: 0x020000TT with TT the opacity (DXF reference, group 440).
-      opacity: alpha >>> 24 === 2 ? (alpha & 255) / 255 : 1,
+      ...opacityOf(alpha),
     });
     this.byKey.set(key, look);
     return look;
   }
+}
+
+/** Transparency (DXF reference, group 440): 0 by layer, 0x01000000 by block, 0x020000TT with TT the opacity. */
+function opacityOf(alpha: number): Pick<Appearance, 'opacity' | 'opacityFrom'> {
+  const by = alpha >>> 24;
+  if (by === 1) return { opacity: 1, opacityFrom: 'block' };
+  const opacity = by === 2 ? (alpha & 255) / 255 : 1;
+  return by === 2 && opacity === 1 ? { opacity, opacityFrom: 'own' } : { opacity };
 }
 
 /** The paint behind groups 62 and 420 (−1 when absent): a true colour keeps the index as its fallback. */

@@ -1,4 +1,4 @@
-import type { Entity } from '../../drawing/entity.js';
+import type { Entity, Viewport } from '../../drawing/entity.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { radiansOf } from './numbers.js';
 import { parseRaw } from './raw-tags.js';
@@ -34,8 +34,7 @@ export function readViewport(b: Bag, c: Common): Entity {
     at: b.point(10),
     width: b.number(40),
     height: b.number(41),
-    number: b.integer(69, 2),
-    on: b.integer(68, 1) !== 0,
+    ...windowState(b),
     centre: [b.number(12), b.number(22)],
     viewHeight: b.number(45, b.number(41, 1)),
     target: b.point(17),
@@ -43,6 +42,13 @@ export function readViewport(b: Bag, c: Common): Entity {
     twist: b.radians(51),
     frozen,
   };
+}
+
+/** Number (69) and status (68): 0 off, otherwise where it stands among the windows that are on, -1 when too many are. */
+function windowState(b: Bag): Pick<Viewport, 'number' | 'on' | 'stacking'> {
+  const number = b.integer(69, 2);
+  const status = b.integer(68, 1);
+  return { number, on: status !== 0, ...(status !== 0 && status !== number && { stacking: status }) };
 }
 
 /**
@@ -62,8 +68,7 @@ function release12Viewport(b: Bag, c: Common): Entity {
     at: b.point(10),
     width: b.number(40),
     height: b.number(41),
-    number: b.integer(69, 2),
-    on: b.integer(68, 1) !== 0,
+    ...windowState(b),
     centre: [cx, cy],
     viewHeight: height,
     target: at(0),

@@ -1,13 +1,16 @@
+import type { Appearance, Dash } from '../../drawing/appearance.js';
 import type { Entity, Mesh } from '../../drawing/entity.js';
 import type { Common } from './read-common.js';
 import type { CodeSet } from './rest.js';
 import { codes } from './rest.js';
 import type { Bag } from './bag.js';
+import type { LookReader } from './read-look.js';
 
 const POLYLINE = codes(10, 20, 30, 39, 40, 41, 66, 70, 71, 72, 73, 74, 75);
 
 /** Flags of a POLYLINE and of its vertices (DXF reference, POLYLINE and VERTEX, group 70). */
 const CLOSED = 1;
+const CURVE_FIT = 2;
 const FITTED = 4;
 const SPACE = 8;
 const GRID = 16;
@@ -21,8 +24,10 @@ const VERTEX_FACE = 128;
 
 /** A POLYLINE while its vertices come in: a line in the plane or in space, a net of M × N corners, or a polyface mesh. */
 export class HeavyPolyline {
-  /** Vertices of a frame behind a fitted curve, which are not on it. */
-  frames = 0;
+  /** It is a curve fitted to its vertices: what comes in are points of the curve. */
+  fitted: boolean;
+  /** Vertices with a layer, colour or linetype of their own. */
+  looksLost = 0;
   /** Indices of faces that name no corner. */
   lostIndices = 0;
   private readonly common: Common;
@@ -34,6 +39,7 @@ export class HeavyPolyline {
   private readonly bulges: number[] = [];
   private readonly widths: number[] = [];
   private readonly faces: number[][] = [];
+  private readonly faceLooks: ({ layer: string; look: Appearance } | null)[] = [];
 
   /** The bag holds the POLYLINE itself. */
   constructor(bag: Bag, common: (known: CodeSet) => Common) {
@@ -42,25 +48,45 @@ export class HeavyPolyline {
     this.elevation = bag.number(30);
     this.widths0 = [bag.number(40), bag.number(41)];
     const smooth = (this.flags & FITTED) !== 0;
+    this.fitted = (this.flags & (CURVE_FIT | FITTED)) !== 0;
     this.size = smooth ? [bag.integer(73), bag.integer(74)] : [bag.integer(71), bag.integer(72)];
   }
 
   /** Takes in the VERTEX that the bag holds. */
-  vertex(bag: Bag): void {
+  vertex(bag: Bag, looks: LookReader): void {
     const flags = bag.integer(70);
     if ((flags & VERTEX_FRAME) !== 0) {
-      this.frames++;
+      this.fitted = true;
       return;
     }
-    if ((flags & VERTEX_ON_SPLINE) !== 0) this.frames++;
+    if ((flags & VERTEX_ON_SPLINE) !== 0) this.fitted = true;
+    const { layer, look } = this.common;
+    const ownLayer = bag.text(8, layer);
+    const ownLook = this.lookOf(bag, looks);
+    const other = ownLayer !== layer || ownLook !== look;
     if ((this.flags & POLYFACE) !== 0 && (flags & VERTEX_FACE) !== 0 && (flags & VERTEX_CORNER) === 0) {
       const face = [71, 72, 73, 74].map((c) => bag.integer(c)).filter((i) => i !== 0);
-      if (face.length > 0) this.faces.push(face);
+      if (face.length === 0) return;
+      this.faces.push(face);
+      this.faceLooks.push(other ? { layer: ownLayer, look: ownLook } : null);
       return;
     }
+    if (other) this.looksLost++;
     this.xyz.push(...bag.point(10));
     this.bulges.push(bag.number(42));
     this.widths.push(bag.number(40, this.widths0[0]), bag.number(41, this.widths0[1]));
+  }
+
+  /** The look of a vertex: what it states of colour and linetype, otherwise that of the polyline. */
+  private lookOf(bag: Bag, looks: LookReader): Appearance {
+    const { look } = this.common;
+    const coloured = bag.has(62) || bag.has(420);
+    if (!coloured && !bag.has(6)) return look;
+    const own = looks.read(bag, false);
+    const stroke = coloured ? own.stroke : look.stroke;
+    const dash = bag.has(6) && named(own.dash) !== named(look.dash) ? own.dash : look.dash;
+    const same = dash === look.dash && JSON.stringify(stroke) === JSON.stringify(look.stroke);
+    return same ? look : { ...look, stroke, dash };
   }
 
   build(): Entity {
@@ -81,12 +107,21 @@ export class HeavyPolyline {
   private polyface(): Mesh {
     const corners = this.xyz.length / 3;
     const out: number[] = [];
-    for (const face of this.faces) {
+    const looks: (typeof this.faceLooks)[number][] = [];
+    for (const [i, face] of this.faces.entries()) {
       const whole = face.filter((i) => Math.abs(i) <= corners);
       this.lostIndices += face.length - whole.length;
-      if (whole.length > 0) out.push(whole.length, ...whole.map((i) => (i > 0 ? i - 1 : i)));
+      if (whole.length === 0) continue;
+      out.push(whole.length, ...whole.map((c) => (c > 0 ? c - 1 : c)));
+      looks.push(this.faceLooks[i]!);
     }
-    return { kind: 'mesh', ...this.common, points: Float64Array.from(this.xyz), faces: Int32Array.from(out) };
+    return {
+      kind: 'mesh',
+      ...this.common,
+      points: Float64Array.from(this.xyz),
+      faces: Int32Array.from(out),
+      ...(looks.some((l) => l !== null) && { faceLooks: looks }),
+    };
   }
 
   private grid(): Mesh {
@@ -117,3 +152,5 @@ export function gridFaces(m: number, n: number, closedM: boolean, closedN: boole
   }
   return Int32Array.from(out);
 }
+
+const named = (dash: Dash): string => (dash.kind === 'linetype' ? dash.name.toLowerCase() : '');

@@ -2,6 +2,7 @@ import type { Drawing, Layer } from '../../drawing/drawing.js';
 import { newLayer } from '../../drawing/drawing.js';
 import { paintOf } from './read-look.js';
 import { handleOf, parseRaw } from './raw-tags.js';
+import { isSame } from '../../geometry/tolerance.js';
 import { extendedOf, recordCodes, restOf } from './rest.js';
 import type { Bag } from './bag.js';
 
@@ -16,10 +17,13 @@ const LAYER = recordCodes(6, 62, 70, 290, 370, 420);
 const LTYPE = recordCodes(3, 40, 49, 70, 72, 73, 74);
 const STYLE = recordCodes(3, 4, 40, 41, 42, 50, 70, 71);
 const BLOCK_RECORD = recordCodes(70, 340);
+/** Of the head of DIMSTYLE come the handles of its records too (71 and 340), which follow from the records. */
+const HEAD = recordCodes(70, 71, 340);
 
 /** The codes of a DIMSTYLE that say something of the style itself rather than of the record. */
 const isStyleTag = (code: number): boolean =>
   code >= 3 && code < 400 && ![5, 70, 100, 102, 105, 330, 360].includes(code);
+const FLAGS = 70;
 /** Beside a handle in 105, group 5 is the name of an arrow block. */
 const ARROW = 5;
 
@@ -37,12 +41,20 @@ export class TableReader {
     return this.names.get(handle);
   }
 
+  /** What the head of a table says beyond its count: groups in braces, which hang a dictionary on it. */
+  private head(b: Bag): void {
+    const rest = restOf(b, HEAD);
+    const key = handleOf(b.text(5));
+    if (rest !== undefined && key) this.drawing.carried.heads.set(this.table, { key, rest });
+  }
+
   /** Takes in the record that the bag holds. */
   read(type: string, b: Bag): void {
     const d = this.drawing;
     switch (type) {
       case 'TABLE':
         this.table = b.text(2);
+        this.head(b);
         return;
       case 'ENDTAB':
         this.table = '';
@@ -56,6 +68,8 @@ export class TableReader {
           name: b.text(2),
           description: b.text(3),
           pattern: b.numbers(49),
+          ...statedLength(b),
+          ...flagsOf(b, 112),
           ...keyed(b),
           ...(complex ? { complex: b.rawFrom(0) } : rested(b, LTYPE)),
         });
@@ -73,6 +87,9 @@ export class TableReader {
           ...((generation & 2) !== 0 && { backwards: true }),
           ...((generation & 4) !== 0 && { upsideDown: true }),
           ...((b.integer(70) & 1) !== 0 && { shapes: true }),
+          ...((b.integer(70) & 4) !== 0 && { vertical: true }),
+          ...(b.has(42) && { lastHeight: b.number(42) }),
+          ...flagsOf(b, 112),
           ...keyed(b),
           ...rested(b, STYLE),
         });
@@ -81,9 +98,13 @@ export class TableReader {
       case 'DIMSTYLE': {
         const tags: [number, string][] = [];
         let handle: string | null = null;
+        let flagged = false;
         for (let i = 0; i < b.count; i++) {
           const code = b.codes[i]!;
           if (code === 105) handle = handleOf(b.textAt(i));
+          // The flags of the record come first; 70 once more is the colour behind its texts ($DIMTFILLCLR).
+          else if (code === FLAGS && !flagged) flagged = true;
+          else if (code === FLAGS) tags.push([code, b.textAt(i)]);
           else if (isStyleTag(code) || (code === ARROW && (b.has(105) || d.version === 'R12')))
             tags.push([code, b.textAt(i)]);
         }
@@ -91,6 +112,7 @@ export class TableReader {
         d.dimensionStyles.push({
           name: b.text(2),
           tags,
+          ...flagsOf(b, 112),
           ...(handle && { key: handle }),
           ...(extended !== undefined && { rest: extended }),
         });
@@ -121,6 +143,19 @@ export class TableReader {
   }
 }
 
+/** The flags of a record (70) among those of `mask`. */
+function flagsOf(b: Bag, mask: number): { flags?: number } {
+  const flags = b.integer(70) & mask;
+  return flags === 0 ? {} : { flags };
+}
+
+/** The length of a linetype's pattern (40) where it is another than its dashes and gaps add up to. */
+function statedLength(b: Bag): { stated?: number } {
+  const stated = b.number(40);
+  const sum = b.numbers(49).reduce((n, p) => n + Math.abs(p), 0);
+  return b.has(40) && !isSame(stated, sum) ? { stated } : {};
+}
+
 const keyed = (b: Bag): { key?: string } => {
   const key = handleOf(b.text(5));
   return key ? { key } : {};
@@ -144,6 +179,7 @@ function readLayer(b: Bag): Layer {
     frozen: (flags & 1) !== 0,
     locked: (flags & 4) !== 0,
     plotted: b.integer(290, 1) !== 0,
+    ...flagsOf(b, 114),
     ...keyed(b),
     ...rested(b, LAYER),
   };

@@ -17,7 +17,7 @@ import { readOpaque } from './read-opaque.js';
 import { HeavyPolyline } from './read-polyline.js';
 import { TableReader } from './read-tables.js';
 import { handleOf, isPointer, parseRaw } from './raw-tags.js';
-import { codes, extendedOf, recordCodes, restOf } from './rest.js';
+import { codes, extendedOf, onceOf, recordCodes, restOf } from './rest.js';
 import { wordTable } from '../../drawing/word-table.js';
 
 /** The year by which people know a version, by the value of $ACADVER. */
@@ -37,7 +37,7 @@ export const VERSION_NAMES = wordTable<string>({
   AC1032: '2018',
 });
 
-const ATTRIB = codes(1, 2, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 70, 71, 72, 74, 39);
+const ATTRIB = onceOf(codes(1, 2, 7, 10, 20, 30, 11, 21, 31, 40, 41, 50, 51, 70, 71, 72, 74, 39));
 const BLOCK = recordCodes(1, 3, 4, 8, 10, 20, 30, 67, 70);
 
 /** The records of a drafting file, one after the other. The one at hand is known by its kind before it is loaded. */
@@ -158,6 +158,8 @@ export class RecordReader {
         entities,
         ...(/^[*$](paper|model)_space/i.test(name) && { sheet: true }),
         ...(reference && { reference }),
+        // A reference without a path is one all the same.
+        ...((flags & (reference ? 120 : 124)) !== 0 && { flags: flags & (reference ? 120 : 124) }),
         ...(description && { description }),
         ...(layer !== '0' && { layer }),
         ...(beginKey && { beginKey }),
@@ -257,6 +259,11 @@ export class RecordReader {
       this.note('handles that stand twice', `first at ${bag.where()}`);
     const entity = reader.read(bag, common);
     if (!entity) return this.opaque(type, id);
+    if (entity.kind === 'hatch' && bag.has(94)) {
+      // Degrees stand only among spline edges.
+      const count = bag.numbers(94).length;
+      this.ledger.add({ carryOver: 'curves', action: 'approximated', reason: 'hatch-splines-as-cubics', count, id });
+    }
     if (entity.kind === 'insert') {
       // The walk bounds what is drawn of an array.
       if (entity.columns * entity.rows > 1_000_000) this.note('an insert in more than a million copies', bag.where());
@@ -307,14 +314,23 @@ export class RecordReader {
         ended = true;
         break;
       }
-      made.vertex(bag);
+      made.vertex(bag, this.looks);
     }
     if (!ended) this.note('a POLYLINE without its SEQEND', where);
-    if (made.frames > 0) {
+    if (made.fitted) {
       this.ledger.add({
         carryOver: 'curves',
         action: 'changed',
         reason: 'fitted-by-curve-points',
+        id,
+      });
+    }
+    if (made.looksLost > 0) {
+      this.ledger.add({
+        carryOver: 'colour',
+        action: 'dropped',
+        reason: 'looks-of-vertices-dropped',
+        count: made.looksLost,
         id,
       });
     }

@@ -5,11 +5,13 @@ import type { TagSink } from './tag-sink.js';
 
 /** Begins a symbol table; returns its handle. */
 export function beginTable(x: EntityContext, out: TagSink, name: string, count: number): string {
-  const handle = x.handles.fresh();
+  const head = x.sameFormat && !x.r12 ? x.tableHeads.get(name) : undefined;
+  const handle = x.handles.record(head?.key, x.sameFormat);
   out.string(0, 'TABLE');
   out.string(2, name);
   if (!x.r12) {
     out.string(5, handle);
+    for (const [c, v] of restTags(x, head?.rest).groups) out.string(c, v);
     out.string(330, '0');
     out.string(100, 'AcDbSymbolTable');
   }

@@ -13,6 +13,9 @@ export function codes(...own: readonly number[]): CodeSet {
   return set;
 }
 
+/** The same codes, each understood where it stands first only: what stands again under another mark means something else. */
+export const onceOf = (set: CodeSet): CodeSet => set.map((k) => (k === 1 ? 2 : 0));
+
 /** The codes of a table record: its name, handle, owner and marks, and `own`. */
 export function recordCodes(...own: readonly number[]): CodeSet {
   const set = new Uint8Array(1100);
@@ -28,7 +31,17 @@ export function recordCodes(...own: readonly number[]): CodeSet {
 export function restOf(bag: Bag, known: CodeSet): string | undefined {
   const { codes: list, count, total } = bag;
   let i = 0;
-  while (i < count && known[list[i]!] === 1) i++;
+  const once = known[0] === 2;
+  const met = once ? new Set<number>() : null;
+  const knows = (code: number): boolean => {
+    if (known[code] !== 2) return known[code] === 1;
+    if (code === 100 || !met) return true;
+    const first = !met.has(code);
+    met.add(code);
+    return first;
+  };
+  while (i < count && knows(list[i]!)) i++;
+  met?.clear();
   if (i === total || (i < total && list[i]! >= 1000 && noneAfter(bag, i))) return undefined;
   let out = '';
   let mark = -1;
@@ -39,7 +52,7 @@ export function restOf(bag: Bag, known: CodeSet): string | undefined {
     if (code >= 1000) break;
     if (code === 100 && !inGroup && i < count) mark = i;
     if (code === 102 && bag.rawAt(i).startsWith('{')) inGroup = true;
-    if (inGroup || i >= count || known[code] !== 1) {
+    if (inGroup || i >= count || !knows(code)) {
       if (written !== mark && mark >= 0) out += `100\n${bag.rawAt(mark)}\n`;
       written = mark;
       out += `${code}\n${bag.rawAt(i)}\n`;

@@ -72,7 +72,7 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
   if (e.definition) out.string(3, e.definition.prompt);
   if (attribute) {
     out.string(2, e.tag!);
-    out.integer(70, (e.hidden ? 1 : 0) | (e.definition?.constant ? 2 : 0));
+    out.integer(70, (e.hidden ? 1 : 0) | (e.definition?.constant ? 2 : 0) | (e.flags ?? 0));
   }
   if (v !== 0) out.integer(attribute ? 74 : 73, v);
   w.end(e);
@@ -131,7 +131,7 @@ export function writeRichText(w: EntityTags, e: RichText, owner: string): void {
   out.string(7, x.styles.nameFor(e.style ?? 'Standard'));
   w.normal(e);
   out.angle(50, e.rotation);
-  out.integer(73, 1);
+  out.integer(73, e.exactSpacing ? 2 : 1);
   out.number(44, e.lineSpacing);
   w.end(e);
 }
@@ -177,7 +177,7 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
   if (x.r12 || e.form === 'linear' || e.form === 'aligned') point(12);
   const form = DIMENSION_FORMS.indexOf(e.form);
   if (e.form !== 'arc') out.integer(70, form | e.flags | (e.ordinateX ? 64 : 0));
-  else out.integer(70, 5 | e.flags);
+  else out.integer(70, (e.flags & 15) !== 0 ? e.flags : 5 | e.flags);
   out.string(1, e.override);
   if (e.stated !== undefined && !x.r12) out.number(42, e.stated);
   if (e.textRotation !== 0) out.angle(53, e.textRotation);

@@ -58,6 +58,10 @@ export class BlockWriter {
         sheet: null,
         entities: block.entities,
       }));
+    const lost = [...drawing.blocks.values()]
+      .filter((b) => isSheetBlock(b.name) && !sheets.some((s) => s.block.toLowerCase() === b.name.toLowerCase()))
+      .reduce((n, b) => n + b.entities.length, 0);
+    if (lost > 0) x.ledger.add({ carryOver: 'links', action: 'dropped', reason: 'paper-without-sheet', count: lost });
     // Names in use come first, so that a block keeps its own name when another would meet it.
     for (const b of this.blocks) x.blocks.nameFor(b.name);
   }
@@ -138,11 +142,11 @@ export class BlockWriter {
     out.string(2, name);
     const anonymous = name.startsWith('*') && !isSheetBlock(name);
     const attributes = s.entities.some((e) => e.kind === 'text' && e.definition !== undefined);
-    out.integer(70, (anonymous ? 1 : 0) | (attributes ? 2 : 0) | (block?.reference ? 4 : 0));
+    out.integer(70, (anonymous ? 1 : 0) | (attributes ? 2 : 0) | (block?.reference ? 4 : 0) | (block?.flags ?? 0));
     out.point(10, block?.base ?? [0, 0, 0]);
     out.string(3, name);
     out.string(1, block?.reference ?? '');
-    if (block?.description && !x.r12) out.string(4, block.description);
+    if (block?.description && (!x.r12 || x.sameVersion)) out.string(4, block.description);
     endRecord(x, out, block?.beginRest);
     // The entities of model space and of the first sheet stand in their own section.
     if (s === this.sheets[0]) void 0;

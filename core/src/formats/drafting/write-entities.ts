@@ -98,7 +98,9 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
     case 'hatch':
       return writeHatch(w, e, owner);
     case 'face': {
-      w.begin(e.solid ? 'SOLID' : '3DFACE', e, owner, e.solid ? 'AcDbTrace' : 'AcDbFace', { area: e.solid });
+      w.begin(e.trace ? 'TRACE' : e.solid ? 'SOLID' : '3DFACE', e, owner, e.solid ? 'AcDbTrace' : 'AcDbFace', {
+        area: e.solid,
+      });
       const [a, b, c, d = c] = e.corners as readonly [Vec3, Vec3, Vec3, Vec3?];
       const order = e.solid && e.corners.length === 4 ? [a, b, d, c] : [a, b, c, d];
       order.forEach((p, i) => out.point(10 + i, p));
@@ -177,10 +179,11 @@ function lightPolyline(w: EntityTags, e: Polyline, owner: string): void {
 function spline(w: EntityTags, e: Spline, owner: string): void {
   const { out } = w.x;
   w.begin('SPLINE', e, owner, 'AcDbSpline');
-  out.point(210, e.normal ?? [0, 0, 1]);
+  const planar = ((e.flags ?? 0) & 8) !== 0;
+  if (e.normal || planar) out.point(210, e.normal ?? [0, 0, 1]);
   const fit = e.fitPoints?.length ?? 0;
   const control = e.fitOnly ? 0 : e.points.length;
-  out.integer(70, (e.closed ? 1 : 0) | (e.periodic ? 2 : 0) | (e.weights ? 4 : 0) | 8);
+  out.integer(70, (e.closed ? 1 : 0) | (e.periodic ? 2 : 0) | (e.weights ? 4 : 0) | (e.flags ?? 0));
   out.integer(71, e.degree);
   out.integer(72, e.fitOnly ? 0 : e.knots.length);
   out.integer(73, control / 3);

@@ -23,18 +23,18 @@ export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true)
   }
   out.point(10, [0, 0, e.elevation]);
   out.point(210, e.normal ?? [0, 0, 1]);
-  out.string(2, solid ? 'SOLID' : e.pattern);
+  out.string(2, solid && !e.solid ? 'SOLID' : e.pattern || 'SOLID');
   out.integer(70, solid ? 1 : 0);
   out.integer(71, 0);
   out.integer(91, loops.length);
   const marked = loops.some((l) => (l.flags & (1 | 16)) !== 0);
   loops.forEach((l, i) => loop(x, l.path, l.flags | (!marked && i === 0 ? 1 : 0)));
   out.integer(75, e.islands === 'outer' ? 1 : e.islands === 'ignore' ? 2 : 0);
-  out.integer(76, 1);
+  out.integer(76, e.patternBy === 'user' ? 0 : e.patternBy === 'file' ? 2 : 1);
   if (!solid && e.lines) {
     out.angle(52, e.angle);
     out.number(41, e.scale);
-    out.integer(77, 0);
+    out.integer(77, e.double ? 1 : 0);
     out.integer(78, e.lines.length);
     for (const l of e.lines) {
       out.angle(53, l.angle);
@@ -46,7 +46,12 @@ export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true)
       for (const d of l.dashes) out.number(49, d);
     }
   }
-  out.integer(98, 0);
+  const seeds = e.seeds ?? [];
+  out.integer(98, seeds.length / 2);
+  for (let i = 0; i < seeds.length; i += 2) out.point2(10, seeds[i]!, seeds[i + 1]!);
+  // What its boundary was made from is not told apart any more.
+  if (e.associative)
+    x.ledger.add({ carryOver: 'links', action: 'changed', reason: 'hatch-let-go-of-boundary', id: e.id });
   if (e.gradient && x.gradients) gradient(x, e.gradient);
   else if (e.gradient)
     x.ledger.add({

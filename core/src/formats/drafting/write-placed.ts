@@ -46,7 +46,7 @@ export function writeViewport(w: EntityTags, e: Viewport, owner: string): void {
   out.point(10, e.at);
   out.number(40, e.width);
   out.number(41, e.height);
-  out.integer(68, e.on ? e.number : 0);
+  out.integer(68, e.on ? (e.stacking ?? e.number) : 0);
   out.integer(69, e.number);
   if (x.oneSheet) {
     w.end(e, false);

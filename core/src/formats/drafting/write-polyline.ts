@@ -1,8 +1,16 @@
+import type { Appearance } from '../../drawing/appearance.js';
 import type { Entity, Mesh, Polyline } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
 
 /** One VERTEX; `marks` are its subclasses. */
-function vertex(w: EntityTags, e: Entity, owner: string, marks: readonly string[], body: () => void): void {
+function vertex(
+  w: EntityTags,
+  e: Entity,
+  owner: string,
+  marks: readonly string[],
+  body: () => void,
+  own: { layer: string; look: Appearance } | null = null,
+): void {
   const { out, handles, r12, layers, paper } = w.x;
   out.string(0, 'VERTEX');
   out.string(5, handles.fresh());
@@ -11,7 +19,8 @@ function vertex(w: EntityTags, e: Entity, owner: string, marks: readonly string[
     out.string(100, 'AcDbEntity');
   }
   if (paper) out.integer(67, 1);
-  out.string(8, layers.nameFor(e.layer));
+  out.string(8, layers.nameFor(own?.layer ?? e.layer));
+  if (own) w.lookOf(own.look, e.id);
   if (!r12) for (const m of marks) out.string(100, m);
   body();
 }
@@ -83,31 +92,39 @@ export function writeMesh(w: EntityTags, e: Mesh, owner: string): void {
       out.integer(70, e.grid ? 64 : 64 | 128);
     });
   }
-  for (const face of faces) {
-    vertex(w, e, handle, ['AcDbFaceRecord'], () => {
-      out.point(10, [0, 0, 0]);
-      out.integer(70, 128);
-      // Corners count from 1; a minus hides the edge that starts there.
-      face.forEach((c, k) => out.integer(71 + k, c < 0 ? c : c + 1));
-    });
+  for (const { corners, face } of faces) {
+    vertex(
+      w,
+      e,
+      handle,
+      ['AcDbFaceRecord'],
+      () => {
+        out.point(10, [0, 0, 0]);
+        out.integer(70, 128);
+        // Corners count from 1; a minus hides the edge that starts there.
+        corners.forEach((c, k) => out.integer(71 + k, c < 0 ? c : c + 1));
+      },
+      e.faceLooks?.[face],
+    );
   }
   sequenceEnd(w, e, handle);
 }
 
-/** Faces of at most four corners: larger ones become a fan of triangles with their inner edges hidden. */
-function facesOfFour(faces: Int32Array): number[][] {
-  const out: number[][] = [];
-  for (let at = 0; at < faces.length; at += faces[at]! + 1) {
+/** Faces of at most four corners, with the number of the face each comes from: larger ones become a fan of triangles with their inner edges hidden. */
+function facesOfFour(faces: Int32Array): { corners: number[]; face: number }[] {
+  const out: { corners: number[]; face: number }[] = [];
+  for (let at = 0, count = 0; at < faces.length; at += faces[at]! + 1, count++) {
     const face = Array.from(faces.subarray(at + 1, at + 1 + faces[at]!));
     if (face.length <= 4) {
-      out.push(face);
+      out.push({ corners: face, face: count });
       continue;
     }
     const index = (c: number): number => (c < 0 ? -1 - c : c);
     const hide = (c: number): number => -1 - index(c);
     const n = face.length;
     for (let k = 1; k + 1 < n; k++) {
-      out.push([k === 1 ? face[0]! : hide(face[0]!), face[k]!, k + 2 < n ? hide(face[k + 1]!) : face[k + 1]!]);
+      const corners = [k === 1 ? face[0]! : hide(face[0]!), face[k]!, k + 2 < n ? hide(face[k + 1]!) : face[k + 1]!];
+      out.push({ corners, face: count });
     }
   }
   return out;

@@ -1,5 +1,6 @@
-import type { Drawing, Layer, TextStyle } from '../../drawing/drawing.js';
+import type { Drawing, Layer, Linetype, TextStyle } from '../../drawing/drawing.js';
 import { newLayer } from '../../drawing/drawing.js';
+import { because } from '../../drawing/reasons.js';
 import { nearestIndex } from '../../drawing/palette.js';
 import type { EntityContext, EntityTags } from './entity-tags.js';
 import { isPointer } from './raw-tags.js';
@@ -122,17 +123,19 @@ export class TableWriter {
     const known = this.drawing.linetypes;
     const own = known.filter((l) => !/^(bylayer|byblock|continuous)$/i.test(l.name));
     const table = beginTable(x, out, 'LTYPE', (x.r12 ? 1 : 3) + own.length + this.found.dashes.size);
-    const put = (name: string, description: string, pattern: readonly number[], key?: string, rest?: string): void => {
+    const put = (
+      name: string,
+      description: string,
+      pattern: readonly number[],
+      { key, rest, flags = 0, stated }: Partial<Linetype> = {},
+    ): void => {
       beginRecord(x, out, 'LTYPE', table, 'AcDbLinetypeTableRecord', x.handles.record(key, x.sameFormat), rest);
       out.string(2, name);
-      out.integer(70, 0);
+      out.integer(70, flags);
       out.string(3, description);
       out.integer(72, 65);
       out.integer(73, pattern.length);
-      out.number(
-        40,
-        pattern.reduce((sum, p) => sum + Math.abs(p), 0),
-      );
+      out.number(40, stated ?? pattern.reduce((sum, p) => sum + Math.abs(p), 0));
       for (const p of pattern) {
         out.number(49, p);
         if (!x.r12) out.integer(74, 0);
@@ -141,7 +144,7 @@ export class TableWriter {
     };
     const standard = (name: string, description: string): void => {
       const given = known.find((l) => l.name.toLowerCase() === name.toLowerCase());
-      put(name, given?.description ?? description, [], given?.key, given?.rest);
+      put(name, given?.description ?? description, [], given);
     };
     if (!x.r12) {
       standard('ByBlock', '');
@@ -162,7 +165,7 @@ export class TableWriter {
           onPurpose: true,
         });
       }
-      put(x.linetypes.nameFor(l.name), l.description, l.pattern, l.key, l.rest);
+      put(x.linetypes.nameFor(l.name), l.description, l.pattern, l);
     }
     for (const [name, lengths] of this.found.dashes) {
       // An odd list of dashes is repeated, as SVG has it.
@@ -183,12 +186,18 @@ export class TableWriter {
     for (const l of this.layers) {
       beginRecord(x, out, 'LAYER', table, 'AcDbLayerTableRecord', this.layerHandles.get(l.name.toLowerCase())!, l.rest);
       out.string(2, x.layers.nameFor(l.name));
-      out.integer(70, (l.frozen ? 1 : 0) | (l.locked ? 4 : 0));
+      out.integer(70, (l.frozen ? 1 : 0) | (l.locked ? 4 : 0) | (l.flags ?? 0));
       const { paint } = l;
       const index = paint.kind === 'index' ? paint.index : paint.kind === 'rgb' ? this.indexOf(paint) : 7;
       out.integer(62, l.off ? -index : index);
       if (paint.kind === 'rgb' && x.trueColour) out.integer(420, paint.rgb);
       const plain = !known.has(l.linetype.toLowerCase()) || /^by(layer|block)$/i.test(l.linetype);
+      if (!known.has(l.linetype.toLowerCase()) && !/^continuous$/i.test(l.linetype))
+        x.ledger.add({
+          carryOver: 'colour',
+          action: 'changed',
+          reason: because('layer-linetype-missing', { name: l.linetype, layer: l.name }),
+        });
       const continuous = plain || /^continuous$/i.test(l.linetype);
       out.string(6, continuous ? 'Continuous' : x.linetypes.nameFor(l.linetype));
       if (x.oneSheet) {
@@ -225,12 +234,12 @@ export class TableWriter {
     for (const s of this.styles) {
       beginRecord(x, out, 'STYLE', table, 'AcDbTextStyleTableRecord', x.handles.record(s.key, x.sameFormat), s.rest);
       out.string(2, s.shapes ? '' : x.styles.nameFor(s.name));
-      out.integer(70, s.shapes ? 1 : 0);
+      out.integer(70, (s.shapes ? 1 : 0) | (s.vertical ? 4 : 0) | (s.flags ?? 0));
       out.number(40, s.fixedHeight);
       out.number(41, s.widthFactor);
       out.angle(50, s.oblique);
       out.integer(71, (s.backwards ? 2 : 0) | (s.upsideDown ? 4 : 0));
-      out.number(42, s.fixedHeight || 2.5);
+      out.number(42, s.lastHeight ?? (s.fixedHeight || 2.5));
       out.string(3, s.font);
       out.string(4, s.bigFont);
       endRecord(x, out, s.rest);
@@ -252,9 +261,9 @@ export class TableWriter {
       const key = 'key' in style ? style.key : undefined;
       beginRecord(x, out, 'DIMSTYLE', handle, 'AcDbDimStyleTableRecord', x.handles.record(key, x.sameFormat));
       out.string(2, x.dimensionStyles.nameFor(style.name));
-      out.integer(70, 0);
+      out.integer(70, ('flags' in style && style.flags) || 0);
       for (const [code, text] of style.tags) {
-        if (code === 70 || (x.r12 && !R12_STYLE(code)) || (!x.r12 && code >= 5 && code <= 7)) continue;
+        if ((x.r12 && !R12_STYLE(code)) || (!x.r12 && code >= 5 && code <= 7)) continue;
         if (isPointer(code) && !(x.sameFormat && x.pointers.has(text))) continue;
         out.string(code, text);
       }

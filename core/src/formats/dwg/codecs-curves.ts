@@ -295,7 +295,7 @@ export const SPLINE: TwoWay = {
       const start = point(data);
       const end = point(data);
       const n = bounded(f, data.bitLong(), 6);
-      bag.addNumber(70, 8);
+      bag.addNumber(70, 0);
       bag.addNumber(71, degree);
       bag.addNumber(74, n);
       if (tolerance !== 0) bag.addNumber(44, tolerance);
@@ -312,7 +312,7 @@ export const SPLINE: TwoWay = {
     const knots = bounded(f, data.bitLong(), 2);
     const points = bounded(f, data.bitLong(), 6);
     const weighted = data.bit();
-    bag.addNumber(70, (closed ? CLOSED : 0) | (periodic ? PERIODIC : 0) | (rational || weighted ? RATIONAL : 0) | 8);
+    bag.addNumber(70, (closed ? CLOSED : 0) | (periodic ? PERIODIC : 0) | (rational || weighted ? RATIONAL : 0));
     bag.addNumber(71, degree);
     bag.addNumber(72, knots);
     bag.addNumber(73, points);

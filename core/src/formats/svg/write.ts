@@ -377,6 +377,8 @@ class SvgWriter {
         if (e.data !== undefined && !e.wipeout) return this.picture(e, v, m);
         return this.edges(e, v, put);
       case 'mesh':
+        if (e.faceLooks)
+          this.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'face-looks-dropped', id: e.id });
         return this.edges(e, v, put);
       default:
       // All others are written by their outline; what has none is told as left out.
