@@ -1,7 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { EntityKind } from '../drawing/entity.js';
 import { kindName } from '../drawing/kinds.js';
-import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
+import type { LedgerRow } from '../drawing/ledger.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import { boundsOf } from '../drawing/bounds.js';
@@ -13,21 +13,11 @@ import { farthest } from './distance.js';
 import type { Measures } from './measure.js';
 import { pairedTexts } from './paired-texts.js';
 import { measure } from './measure.js';
+import { exactItems } from './exact.js';
+import type { ProofItem, ProofState } from './proof-item.js';
 import { UNSEEN } from '../geometry/tolerance.js';
 
-export type ProofState = 'kept' | 'changed' | 'atRisk' | 'lost';
-
-/** One comparison. `expected` and `found` are for people; `difference` is the number behind them where there is one. */
-export interface ProofItem {
-  id: string;
-  carryOver: CarryOver;
-  title: string;
-  state: ProofState;
-  expected: string;
-  found: string;
-  explanation: string;
-  at?: { x: number; y: number };
-}
+export type { ProofItem, ProofState } from './proof-item.js';
 
 export interface Proof {
   /** No difference is left that the ledger does not explain. */
@@ -61,7 +51,9 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const factor = unitItem(expected, found, options, items);
   const name = unit ? unit.unit : 'units';
 
-  const size = boundsOf(expected, { hidden: true }).diagonal || 1;
+  const box = boundsOf(expected, { hidden: true });
+  const size = box.diagonal || 1;
+  const reach = box.empty ? 1 : Math.max(1, ...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
   // Chords grow with the square root of the fineness: a large drawing is measured a little coarser, and says so.
   const tolerance = size * Math.min(1e-4, 1e-6 * Math.max(1, expected.entities.length / 20_000) ** 2);
   const a = recoloured(measure(expected, 1, tolerance, options.fonts, work), options.ledger);
@@ -83,6 +75,8 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   textItems(x);
   colourItems(x);
   if (!options.comparing) linkItems(x);
+  if (!options.comparing && factor === 1)
+    items.push(...(exactItems(expected, found, options.ledger, reach, work) ?? []));
   ledgerItems(x);
   return { holds: items.every((i) => i.state !== 'atRisk'), unit: name, items };
 }

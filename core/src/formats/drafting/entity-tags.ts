@@ -246,11 +246,12 @@ export class EntityTags {
       const known = x.knownLinetypes.has(dash.name.toLowerCase());
       if (dash.name.toLowerCase() !== 'bylayer' && known) out.string(6, x.linetypes.nameFor(dash.name));
       if (dash.scale !== 1 && !x.r12) out.number(48, dash.scale);
+      else if (dash.scale !== 1) this.lost('linetype-scale-needs-r13', id);
     } else if (dash.lengths.length > 0) out.string(6, x.linetypes.nameFor(dashName(dash.lengths)));
     // An outline that borrows the colour of its fill loses nothing that its hatch has not lost already.
     this.paint(paint, id, !area && look.stroke.kind === 'none');
     if (!x.oneSheet) this.weight(look, area, id);
-    else if (look.width.kind === 'paper' || look.width.kind === 'drawing') this.lost('line-widths-need-2000', id);
+    else if (look.width.kind !== 'byLayer') this.lost('line-widths-need-2000', id);
     // What is painted is as clear as its own paint and the whole together.
     const opacity = look.opacity * (area || look.stroke.kind === 'none' ? look.fillOpacity : look.strokeOpacity);
     if (opacity < 1 || look.opacityFrom) {

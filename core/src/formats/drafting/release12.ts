@@ -102,8 +102,11 @@ class Release12 {
     return { ...drawing, entities, blocks };
   }
 
+  private inParts = false;
+
   private entity(e: Entity): Entity[] {
-    this.source = e;
+    // Parts stand where what they are parts of does.
+    if (!this.inParts) this.source = e;
     const filled =
       e.look.fill.kind !== 'none' && e.kind !== 'hatch' && !(e.kind === 'face' && e.solid) ? this.fill(e) : [];
     const bare = filled.length > 0 ? this.outlined(e) : e;
@@ -122,17 +125,25 @@ class Release12 {
         return this.ray(bare);
       case 'leader': {
         const parts = partsOf(bare, this.drawing);
-        this.became(bare, 'nothing', 0, 'leader-as-parts');
-        return parts.flatMap((p) => this.entity(p));
+        this.became(bare, 'parts', parts.length, 'leader-as-parts');
+        return this.parts(parts);
       }
       case 'opaque':
         if (bare.picture !== undefined || !bare.drawn) return [bare];
-        this.became(bare, 'nothing', 0, because('shown-by-parts', { what: bare.type }));
-        return bare.drawn.flatMap((p) => this.entity(p));
+        this.became(bare, 'parts', bare.drawn.length, because('shown-by-parts', { what: bare.type }));
+        return this.parts(bare.drawn);
       default:
         // The writer has a record for all others, or says what became of them.
         return [...filled, bare];
     }
+  }
+
+  private parts(list: readonly Entity[]): Entity[] {
+    const outer = this.inParts;
+    this.inParts = true;
+    const made = list.flatMap((p) => this.entity(p));
+    this.inParts = outer;
+    return made;
   }
 
   private became(
@@ -143,17 +154,21 @@ class Release12 {
     more: { off?: number; added?: number; gone?: number } = {},
   ): void {
     const { off, added = 0, gone = 1 } = more;
-    for (const { key, scale } of this.placesOf(this.source)) {
+    // What lies on a sheet, or in a block that nobody inserts, changes as well; it counts for nothing that is measured.
+    const places = this.placesOf(this.source);
+    const nowhere = places.length === 0;
+    for (const { key, scale } of nowhere ? [{ key: '', scale: 0 }] : places) {
       this.ledger.add({
         carryOver: e.kind === 'richText' ? 'text' : 'curves',
         action: off === undefined ? 'changed' : 'approximated',
         reason,
         onPurpose: true,
-        becomes: { from: e.kind, to, gone, entities },
-        ...(off !== undefined && {
-          deviation: { value: Number((off * scale).toPrecision(2)), unit: this.options.unit },
-        }),
-        ...(added !== 0 && { added: { [key]: added * scale } }),
+        becomes: { from: e.kind, to, gone: nowhere ? 0 : gone, entities: nowhere ? 0 : entities },
+        ...(off !== undefined &&
+          !nowhere && {
+            deviation: { value: Number((off * scale).toPrecision(2)), unit: this.options.unit },
+          }),
+        ...(added !== 0 && !nowhere && { added: { [key]: added * scale } }),
         id: e.id,
       });
     }

@@ -131,6 +131,14 @@ export function writeRichText(w: EntityTags, e: RichText, owner: string): void {
   out.string(7, x.styles.nameFor(e.style ?? 'Standard'));
   w.normal(e);
   out.angle(50, e.rotation);
+  if (x.oneSheet && (e.lineSpacing !== 1 || e.exactSpacing))
+    x.ledger.add({
+      carryOver: 'text',
+      action: 'dropped',
+      reason: 'line-spacing-needs-2000',
+      onPurpose: true,
+      id: e.id,
+    });
   out.integer(73, e.exactSpacing ? 2 : 1);
   out.number(44, e.lineSpacing);
   w.end(e);
@@ -153,16 +161,22 @@ export function writeDimension(w: EntityTags, e: Dimension, owner: string): void
   const { x } = w;
   const { out } = x;
   if (e.form === 'arc' && !x.trueColour && !x.sameVersion) {
+    const parts = e.picture ? [] : partsOf(e, { dimensionStyles: [], blocks: new Map() });
     x.ledger.add({
       carryOver: 'text',
       action: 'changed',
       reason: 'arc-dimension-needs-2004',
       onPurpose: true,
-      becomes: { from: 'dimension', to: e.picture ? 'insert' : 'nothing', gone: 1, entities: e.picture ? 1 : 0 },
+      becomes: {
+        from: 'dimension',
+        to: e.picture ? 'insert' : 'parts',
+        gone: 1,
+        entities: e.picture ? 1 : parts.length,
+      },
       id: e.id,
     });
-    if (!e.picture) partsOf(e, { dimensionStyles: [], blocks: new Map() }).forEach((p) => w.write(p, owner));
-    else w.write(insertOf(e, e.picture), owner);
+    if (e.picture) w.write(insertOf(e, e.picture), owner);
+    else for (const part of parts) w.write(part, owner);
     return;
   }
   const p = e.points;

@@ -104,15 +104,11 @@ export class BlockWriter {
     const [first] = this.sheets;
     if (first) this.paper(first);
     if (!x.oneSheet) return;
-    const lost = this.drawing.entities.reduce((n, e) => n + (e.sheet !== undefined && e.sheet !== first?.sheet?.name ? 1 : 0), 0); // prettier-ignore
-    if (lost === 0) return;
-    x.ledger.add({
-      carryOver: 'links',
-      action: 'dropped',
-      reason: because('one-sheet-only', { form: x.form, version: x.r12 ? 'R12' : 'R14' }),
-      count: lost,
-      onPurpose: true,
-    });
+    for (const e of this.drawing.entities) {
+      if (e.sheet === undefined || e.sheet === first?.sheet?.name) continue;
+      const reason = because('one-sheet-only', { form: x.form, version: x.r12 ? 'R12' : 'R14' });
+      x.ledger.add({ carryOver: 'links', action: 'dropped', reason, id: e.id, onPurpose: true });
+    }
   }
 
   private paper(s: Space): void {

@@ -431,7 +431,12 @@ function opaque(w: EntityTags, e: Opaque, owner: string): void {
             ? because('could-not-follow', { what: e.type })
             : because('cannot-be-written', { what: e.type }),
     onPurpose: parts.length > 0 || picture,
-    becomes: { from: 'opaque', to: picture ? 'insert' : 'nothing', gone: 1, entities: picture ? 1 : 0 },
+    becomes: {
+      from: 'opaque',
+      to: parts.length > 0 ? 'parts' : picture ? 'insert' : 'nothing',
+      gone: 1,
+      entities: parts.length > 0 ? parts.length : picture ? 1 : 0,
+    },
     id: e.id,
   });
   for (const p of parts) writeEntity(w, p, owner);

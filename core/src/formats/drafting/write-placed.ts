@@ -66,7 +66,7 @@ export function writeViewport(w: EntityTags, e: Viewport, owner: string): void {
 
 /** The view as release 12 has it, in extended data. */
 function release12View(w: EntityTags, e: Viewport): void {
-  const { out, layers } = w.x;
+  const { out, layers, layerHandle } = w.x;
   out.string(1001, 'ACAD');
   out.string(1000, 'MVIEW');
   out.string(1002, '{');
@@ -79,7 +79,7 @@ function release12View(w: EntityTags, e: Viewport): void {
   for (const v of [0, 0, 0, 1, 1, 1, 1]) out.number(1040, v);
   out.integer(1070, 0);
   out.string(1002, '{');
-  for (const name of e.frozen) out.string(1003, layers.nameFor(name));
+  for (const name of e.frozen) if (layerHandle(name)) out.string(1003, layers.nameFor(name));
   out.string(1002, '}');
   out.string(1002, '}');
 }

@@ -338,6 +338,10 @@ export const SPLINE: TwoWay = {
     const control = points(f, 10);
     const fit = points(f, 11);
     const fitOnly = control.length === 0;
+    if (!fitOnly && fit.length > 0) {
+      f.say('fit-points-beside-control-points');
+      for (const c of [12, 22, 32, 13, 23, 33, 44]) f.take(c);
+    }
     data.bitLong(fitOnly ? 2 : 1);
     if (f.v >= 2013) {
       data.bitLong(fitOnly ? 9 : 0);

@@ -1,0 +1,15 @@
+import type { CarryOver } from '../drawing/ledger.js';
+
+export type ProofState = 'kept' | 'changed' | 'atRisk' | 'lost';
+
+/** One comparison. `expected` and `found` are for people; `difference` is the number behind them where there is one. */
+export interface ProofItem {
+  id: string;
+  carryOver: CarryOver;
+  title: string;
+  state: ProofState;
+  expected: string;
+  found: string;
+  explanation: string;
+  at?: { x: number; y: number };
+}
