@@ -1,4 +1,5 @@
 import type { Claims, Finding, LedgerRow, Proof } from '@scalaria/core';
+import { verdictOf } from '@scalaria/core';
 import { shown } from './terminal.js';
 import type { Failure } from './worker.js';
 
@@ -67,5 +68,5 @@ export function proofText(p: Proof): string {
     const numbers = i.expected === i.found ? i.found : `${i.found} (expected ${i.expected})`;
     return `  ${STATES[i.state].padEnd(18)} ${shown(`${i.title}: ${numbers}${i.explanation ? ` – ${i.explanation}` : ''}`)}`;
   });
-  return [...rows, p.holds ? '  The proof holds.' : '  The proof does NOT hold.'].join('\n');
+  return [...rows, `  ${verdictOf(p)}`].join('\n');
 }

@@ -170,7 +170,7 @@ export function convert(job: ConvertJob): Converted {
     const template = templateOf(job.target);
     const given = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
     const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, given);
-    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, letters);
+    const proof = proveDelivery(source, prepared, made, made.bytes, letters);
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, bytes: made.bytes, notes: source.drawing.notes, ledger, proof };
   });

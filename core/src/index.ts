@@ -29,6 +29,7 @@ export { lengthOf } from './drawing/measures.js';
 export { transformDrawing } from './drawing/transform.js';
 export * from './text/fonts.js';
 export { SHIPPED_FONTS, shippedBook } from './text/shipped.js';
+export { verdictOf } from './proof/verdict.js';
 export { fontUses } from './text/font-uses.js';
 export type { FontUse } from './text/font-uses.js';
 export { MAX_FONT_BYTES } from './text/outline-font.js';

@@ -5,6 +5,7 @@ import { valuesOf } from '../parameters/lengths.js';
 import type { Kept } from '../parameters/parameter.js';
 import type { Check, CheckWork, Finding } from './check.js';
 import { MOST_FINDINGS, firstOf } from './check.js';
+import { damagedFile } from './damaged-file.js';
 import { brokenCurves } from './broken-curves.js';
 import { doubles } from './doubles.js';
 import { farFromOrigin } from './far-from-origin.js';
@@ -37,6 +38,7 @@ import { withoutLength } from './without-length.js';
 
 /** All checks. A new one is a file beside these and a line here. */
 export const CHECKS: readonly Check[] = [
+  damagedFile,
   unit,
   typedOverDimensions,
   missingFiles,

@@ -159,6 +159,8 @@ export interface ReadingNote {
   where?: string;
   count: number;
   severity: 'note' | 'warning';
+  /** The file breaks off here: nobody knows what would have followed. */
+  endsHere?: true;
 }
 
 /**

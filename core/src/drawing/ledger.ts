@@ -34,7 +34,7 @@ export interface LedgerRow {
   /** Colours that had to change everywhere, by hex. */
   recoloured?: Record<string, string>;
   /** A name that had to change, and what it became. */
-  renamed?: { from: string; to: string };
+  renamed?: { from: string; to: string; of?: 'block' };
   ids: [number, number][];
 }
 

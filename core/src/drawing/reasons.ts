@@ -36,8 +36,11 @@ export const REASONS = {
     'splines in the boundaries of hatches are read as cubic pieces, exact for those without weights',
   'paper-without-sheet': 'what lies on paper that the file lists no sheet for is left behind',
   'linetype-scale-needs-r13': 'linetype scales of single entities need a version after R12',
-  'fit-points-beside-control-points': 'points that splines were fitted through: a DWG holds them or the control points, which are kept',
+  'fit-points-beside-control-points':
+    'points that splines were fitted through: a DWG holds them or the control points, which are kept',
   'line-spacing-needs-2000': 'the spacing of lines of rich text needs version 2000; lines stand as far apart as usual',
+  'read-otherwise': '{what}',
+  'rounded-to-decimals': 'coordinates written with {decimals} decimals, as asked for',
   'layer-linetype-missing':
     'layer "{layer}" is drawn with linetype "{name}", which the file does not have: written as Continuous',
   'looks-of-vertices-dropped':

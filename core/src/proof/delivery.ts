@@ -3,7 +3,7 @@ import type { Prepared } from '../delivery/pipeline.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Stage } from '../drawing/lineage.js';
 import { LINEAGE_WORDS } from '../drawing/lineage.js';
-import type { Work } from '../formats/format.js';
+import type { Reading, Work } from '../formats/format.js';
 import { UnreadableFile } from '../formats/format.js';
 import { readDrawing } from '../formats/index.js';
 import type { FontBook } from '../text/fonts.js';
@@ -11,20 +11,22 @@ import type { Departure } from './prepared.js';
 import { provePrepared } from './prepared.js';
 import type { Proof, ProofItem } from './prove.js';
 import { prove } from './prove.js';
+import { statedItems } from './stated.js';
 
 /**
  * The proof of a delivery: the bytes are read back as a receiver would, and compared with what was handed to the
  * writer; and that is held against the source, stage by stage. `bytes` may be another copy of the file than the one that
- * was written. A file that cannot be read fails the proof.
+ * was written. A file that cannot be read fails the proof. Given with what its reader says, what reading lost is told too.
  */
 export function proveDelivery(
-  source: Drawing,
+  given: Drawing | Reading,
   prepared: Prepared,
   delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages'>,
   bytes: Uint8Array,
   fonts: FontBook,
   work?: Work,
 ): Proof {
+  const { drawing: source, ledger: reading } = 'ledger' in given ? given : { drawing: given, ledger: [] };
   let read: Drawing;
   try {
     read = readDrawing(bytes, delivered.name).drawing;
@@ -42,7 +44,13 @@ export function proveDelivery(
     return { holds: false, unit: delivered.unit, items: [item] };
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
-  const items = [...preparedItems(source, prepared, delivered, fonts, work), ...damageItems(read), ...proof.items];
+  const items = [
+    ...sourceItems(source),
+    ...preparedItems(source, prepared, delivered, fonts, work),
+    ...damageItems(read),
+    ...proof.items,
+    ...statedItems(reading),
+  ];
   return { ...proof, items, holds: items.every((i) => i.state !== 'atRisk') };
 }
 
@@ -110,6 +118,22 @@ function reasonsOf(stages: readonly Stage[]): string {
     for (const { code, from, claim } of descents)
       if (claim.kind === 'gone') counts.set(LINEAGE_WORDS[code], (counts.get(LINEAGE_WORDS[code]) ?? 0) + from.length);
   return [...counts].sort((a, b) => b[1] - a[1]).map(([words, n]) => `${n} ${words}`).join('; '); // prettier-ignore
+}
+
+/** Where the source itself breaks off: what was written holds for what could be read, and for no more. */
+function sourceItems(source: Drawing): ProofItem[] {
+  return source.notes
+    .filter((n) => n.endsHere)
+    .map((n, i) => ({
+      id: `source-${i}`,
+      carryOver: 'curves' as const,
+      title: 'The source could be read to its end',
+      state: 'lost' as const,
+      expected: 'a whole file',
+      found: n.text,
+      explanation: `${n.where ?? ''}: what came after it is missing`,
+      about: 'source' as const,
+    }));
 }
 
 /** What the reader had to put up with in a file that should be whole. */

@@ -34,7 +34,8 @@ const TABLES: readonly Table[] = [
 export function recordItems(expected: Drawing, found: Drawing, ledger: readonly LedgerRow[]): ProofItem[] {
   const items: ProofItem[] = [];
   const sameForm = expected.format === found.format && expected.version === found.version;
-  const renamed = new Map(ledger.flatMap((r) => (r.renamed ? [[r.renamed.from.toLowerCase(), r.renamed.to.toLowerCase()]] : []))); // prettier-ignore
+  const renamed = (of: 'block' | undefined): Map<string, string> =>
+    new Map(ledger.flatMap((r) => (r.renamed && r.renamed.of === of ? [[r.renamed.from.toLowerCase(), r.renamed.to.toLowerCase()]] : []))); // prettier-ignore
   const item = (id: string, title: string, carryOver: CarryOver, count: number, wrong: readonly string[]): void =>
     void items.push({
       id: `exact-${id}`,
@@ -50,12 +51,13 @@ export function recordItems(expected: Drawing, found: Drawing, ledger: readonly 
     const want = [...of(expected)];
     if (want.length === 0) continue;
     const wrong: string[] = [];
+    const names = renamed(id === 'block-records' ? 'block' : undefined);
     for (const r of want) {
       const name = r.name.toLowerCase();
-      const got = there.get(renamed.get(name) ?? name) ?? there.get(name);
+      const got = there.get((TRULY_NAMED.has(id) && names.get(name)) || name) ?? there.get(name);
       // Fonts of shapes have no name of their own.
       if (!got) {
-        if (name !== '' && sameForm) wrong.push(`“${r.name}” is not there`);
+        if (name !== '' && sameForm && !/^by(layer|block)$/.test(name)) wrong.push(`“${r.name}” is not there`);
         continue;
       }
       const field = sameForm ? differing(r, got) : null;
@@ -67,7 +69,7 @@ export function recordItems(expected: Drawing, found: Drawing, ledger: readonly 
     const wrong: string[] = [];
     let count = 0;
     for (const [name, values] of expected.header) {
-      if (STATED_ANEW.has(name)) continue;
+      if (STATED_ANEW.has(name) || !stands(expected, name, values)) continue;
       count++;
       const got = found.header.get(name);
       const value = (list: readonly [number, string][] | undefined): string =>
@@ -77,6 +79,21 @@ export function recordItems(expected: Drawing, found: Drawing, ledger: readonly 
     item('settings', 'Settings in the head of the file', 'links', count, wrong);
   }
   return items;
+}
+
+/** Tables whose records may get other names. */
+const TRULY_NAMED = new Set(['layer-states', 'block-records']);
+
+/** Whether a setting can stand: what it names has to be there. */
+function stands(d: Drawing, name: string, [value]: readonly [number, string][]): boolean {
+  if (name === '$TILEMODE') return d.sheets.length > 0;
+  const among = { $CLAYER: d.layers, $CELTYPE: d.linetypes, $TEXTSTYLE: d.textStyles, $DIMSTYLE: d.dimensionStyles }[
+    name
+  ];
+  const said = value?.[1].trim().toLowerCase();
+  return (
+    among === undefined || /^by(layer|block)$/.test(said ?? '') || among.some((r) => r.name.toLowerCase() === said)
+  );
 }
 
 function differing(a: object, b: object): string | null {

@@ -62,13 +62,22 @@ export function exactItems(
   work?: Work,
 ): ProofItem[] | null {
   if (!isDrafting(expected) || !isDrafting(found)) return null;
-  const paired = pairEntities(expected, found);
+  // What layers and blocks are called now.
+  const renamed = (of: 'block' | undefined): Map<string, string> =>
+    new Map(
+      ledger.flatMap((r) =>
+        r.renamed && r.renamed.of === of ? [[r.renamed.from.toLowerCase(), r.renamed.to] as const] : [],
+      ),
+    );
+  const [blocks, newLayers] = [renamed('block'), renamed(undefined)];
+  const paired = pairEntities(expected, found, blocks);
   const byAspect = new Map<string, { bad: Finding[]; wrong: number; stated: number }>();
   const excused = excuseFor(ledger);
   const sameForm = expected.format === found.format && expected.version === found.version;
   // What windows hide of layers that were left behind hides nothing.
   const layers = new Set(expected.layers.map((l) => l.name.toLowerCase()));
-  const seen = (e: Entity, got: Entity): Entity => {
+  const seen = (given: Entity, got: Entity): Entity => {
+    const e = blocks.size + newLayers.size === 0 ? given : underNewNames(given, blocks, newLayers);
     if (e.kind === 'viewport') return { ...e, frozen: e.frozen.filter((n) => layers.has(n.toLowerCase())) };
     if (e.kind !== 'mesh' || !e.faceLooks || got.kind !== 'mesh') return e;
     const layerOf = (i: number, name: string): string =>
@@ -112,6 +121,16 @@ export function exactItems(
   items.push(...orderItems(paired.pairs, found), ...recordItems(expected, found, ledger));
   // What nothing was said of needs no row of its own.
   return items.filter((i) => i.state !== 'kept' || !QUIET.has(i.id));
+}
+
+/** An entity with the names that its layer and its block have now. */
+function underNewNames(e: Entity, blocks: ReadonlyMap<string, string>, layers: ReadonlyMap<string, string>): Entity {
+  const to = (map: ReadonlyMap<string, string>, name: string): string => map.get(name.toLowerCase()) ?? name;
+  const moved = { ...e, layer: to(layers, e.layer) };
+  if (moved.kind === 'insert') return { ...moved, block: to(blocks, moved.block) };
+  if (moved.kind === 'dimension' && moved.picture !== undefined)
+    return { ...moved, picture: to(blocks, moved.picture) };
+  return moved;
 }
 
 /** Aspects that few drawings have: they get a row when something is wrong. */

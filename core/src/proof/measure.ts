@@ -1,3 +1,5 @@
+import type { Piece } from '../geometry/path-pieces.js';
+import { endOf, piecesOf, startOf } from '../geometry/path-pieces.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector, compose, scaling } from '../geometry/affine.js';
 import { TAU, chordCount } from '../geometry/arcs.js';
@@ -161,6 +163,7 @@ export function measure(
       const turn = e.kind === 'circle' && wholeTurn(e, m, tolerance, sink);
       const length = turn ? lengthOf(e, m) : flattenMeasured(e, m, tolerance, sink);
       if (stroked) tally(out.strokes, curveKey(resolved.layer, hex(resolved.stroke ?? 0)), length);
+      if (filled) for (const [a, b] of closings(e, m)) chords.push(a[0], a[1], b[0], b[1]);
       const area = filled ? fillLength(e, m) : 0;
       if (area > 0) tally(out.fills, curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0)), area);
     },
@@ -181,6 +184,25 @@ export function measure(
   }
   out.chords = joinedDoubles([...byLayer].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, own]) => own.done()));
   return out;
+}
+
+const isStraight = (p: Piece): boolean => p.kind === 'bezier' && p.p.length === 4;
+
+/** A fill closes what is left open: the lines that it is bounded by there, though nobody draws them. */
+function closings(e: Entity, m: Affine): [Vec3, Vec3][] {
+  const open: [readonly [number, number], readonly [number, number]][] = [];
+  if (e.kind === 'path') {
+    for (const { pieces, closed } of piecesOf(e.path, false))
+      if (!closed && (pieces.length > 1 || !isStraight(pieces[0]!)))
+        open.push([endOf(pieces[pieces.length - 1]!), startOf(pieces[0]!)]);
+  } else if (e.kind === 'polyline' && e.dim === 2 && !e.closed && e.points.length > 4)
+    open.push([
+      [e.points[e.points.length - 2]!, e.points[e.points.length - 1]!],
+      [e.points[0]!, e.points[1]!],
+    ]);
+  const plane = entityToWorld(e, m);
+  const at = ([x, y]: readonly [number, number]): Vec3 => applyPoint(plane, [x, y, 0]);
+  return open.filter(([a, b]) => a[0] !== b[0] || a[1] !== b[1]).map(([a, b]) => [at(a), at(b)]);
 }
 
 /**

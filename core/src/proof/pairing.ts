@@ -17,7 +17,7 @@ export interface Paired {
 }
 
 /** The spaces that entities lie in: model space, each sheet, each block, by a folded name. */
-function spacesOf(d: Drawing): Map<string, Entity[]> {
+function spacesOf(d: Drawing, renamed?: ReadonlyMap<string, string>): Map<string, Entity[]> {
   const out = new Map<string, Entity[]>();
   const list = (name: string): Entity[] => {
     let l = out.get(name);
@@ -25,7 +25,7 @@ function spacesOf(d: Drawing): Map<string, Entity[]> {
     return l;
   };
   for (const e of d.entities) list(e.sheet === undefined ? 'model' : `sheet ${e.sheet.toLowerCase()}`).push(e);
-  for (const b of d.blocks.values()) if (!b.sheet) for (const e of b.entities) list(`block ${b.name.toLowerCase()}`).push(e); // prettier-ignore
+  for (const b of d.blocks.values()) if (!b.sheet) for (const e of b.entities) list(`block ${(renamed?.get(b.name.toLowerCase()) ?? b.name).toLowerCase()}`).push(e); // prettier-ignore
   return out;
 }
 
@@ -35,10 +35,10 @@ const handle = (key: string): string => (/^[1-9A-F][0-9A-F]*$/.test(key) ? key :
 /**
  * Finds each entity of a drawing again in another: by its handle where the kind is the same; then what is the same in all
  * its numbers, in the order of the file; then what is of the same kind and layer, in the order of the file. Spaces that lost
- * their name are looked through by handles alone.
+ * their name are looked through by handles alone. `renamed`: what blocks of the first are called in the second.
  */
-export function pairEntities(expected: Drawing, found: Drawing): Paired {
-  const [want, got] = [spacesOf(expected), spacesOf(found)];
+export function pairEntities(expected: Drawing, found: Drawing, renamed: ReadonlyMap<string, string>): Paired {
+  const [want, got] = [spacesOf(expected, renamed), spacesOf(found)];
   const out: Paired = { pairs: [], lost: [], extra: [] };
   const open = new Map<string, Entity[]>();
   const free = new Map<string, { e: Entity; place: number }[]>();

@@ -12,4 +12,8 @@ export interface ProofItem {
   found: string;
   explanation: string;
   at?: { x: number; y: number };
+  /** How many things a loss is about. */
+  count?: number;
+  /** It is about what was taken in, not about what was written. */
+  about?: 'source';
 }

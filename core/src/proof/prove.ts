@@ -13,6 +13,7 @@ import { farthest } from './distance.js';
 import type { Measures } from './measure.js';
 import { pairedTexts } from './paired-texts.js';
 import { measure } from './measure.js';
+import { statedItems } from './stated.js';
 import { exactItems } from './exact.js';
 import type { ProofItem, ProofState } from './proof-item.js';
 import { UNSEEN } from '../geometry/tolerance.js';
@@ -64,8 +65,12 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const stated = options.ledger
     .filter((r) => r.action === 'approximated' && r.carryOver === 'curves' && r.deviation && r.by === 'write')
     .reduce((most, r) => Math.max(most, r.deviation!.value), 0);
-  const x: Comparison = { a, b, limit: size * RELATIVE, stated, unit: name, ledger: options.ledger, items };
+  // Digits that were asked not to be written add up: each chord by as much at either end.
+  const grain = options.ledger.reduce((n, r) => (r.code === 'rounded-to-decimals' ? Math.max(n, r.deviation?.value ?? 0) : n), 0); // prettier-ignore
+  const rounding = { grain, amount: (2 * grain * a.chords.length) / 4 };
+  const x: Comparison = { a, b, limit: size * RELATIVE, stated, rounding, unit: name, ledger: options.ledger, items };
 
+  if (!options.comparing) emptyItem(x);
   sizeItem(x);
   originItem(x);
   curveItem(x, tolerance, work);
@@ -77,7 +82,7 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   if (!options.comparing) linkItems(x);
   if (!options.comparing && factor === 1)
     items.push(...(exactItems(expected, found, options.ledger, reach, work) ?? []));
-  ledgerItems(x);
+  items.push(...statedItems(options.ledger));
   return { holds: items.every((i) => i.state !== 'atRisk'), unit: name, items };
 }
 
@@ -107,6 +112,8 @@ interface Comparison {
   b: Measures;
   limit: number;
   stated: number;
+  /** How far a coordinate may be off by rounding that was asked for, and what that may come to in all lengths. */
+  rounding: { grain: number; amount: number };
   unit: string;
   ledger: readonly LedgerRow[];
   items: ProofItem[];
@@ -154,6 +161,21 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
       : 'one coordinate unit is not what was asked for',
   });
   return factor;
+}
+
+/** A file in which nothing is drawn is true to a drawing in which nothing is, and still is not what anybody wants. */
+function emptyItem({ a, b, items }: Comparison): void {
+  if (!(a.box.empty && b.box.empty && a.texts.length === 0 && b.texts.length === 0)) return;
+  items.push({
+    id: 'empty',
+    carryOver: 'curves',
+    title: 'Something to be seen',
+    state: 'lost',
+    expected: 'a drawing',
+    found: 'nothing is drawn',
+    explanation: 'what was handed to the writer is empty',
+    about: 'source',
+  });
 }
 
 function sizeItem({ a, b, limit, stated, unit, items }: Comparison): void {
@@ -222,12 +244,12 @@ function curveItem(x: Comparison, tolerance: number, work?: Work): void {
 
 const total = (m: Map<string, number>): number => [...m.values()].reduce((s, v) => s + v, 0);
 
-function lengthItem({ a, b, limit, unit, ledger, items }: Comparison): void {
+function lengthItem({ a, b, limit, rounding, unit, ledger, items }: Comparison): void {
   const added = ledger.flatMap((r) => Object.values(r.added ?? {})).reduce((s, v) => s + v, 0);
   const drawn = total(a.strokes);
   const want = drawn + added;
   const got = total(b.strokes);
-  const same = Math.abs(want - got) <= Math.max(limit, RELATIVE * want);
+  const same = Math.abs(want - got) <= Math.max(limit, RELATIVE * want, rounding.amount);
   items.push({
     id: 'length',
     carryOver: 'curves',
@@ -288,8 +310,12 @@ function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): vo
   }
 }
 
-function layerItems({ a, b, limit, ledger, items }: Comparison): void {
-  const renamed = new Map(ledger.flatMap((r) => (r.renamed ? [[r.renamed.from, r.renamed.to] as const] : [])));
+/** What layers or blocks are called now, by the ledger. */
+const renamedIn = (ledger: readonly LedgerRow[], of: 'block' | undefined): Map<string, string> =>
+  new Map(ledger.flatMap((r) => (r.renamed && r.renamed.of === of ? [[r.renamed.from, r.renamed.to] as const] : [])));
+
+function layerItems({ a, b, limit, rounding, ledger, items }: Comparison): void {
+  const renamed = renamedIn(ledger, undefined);
   const fold = (n: string): string => n.toLowerCase();
   const want = new Set(a.layers.map((n) => fold(renamed.get(n) ?? n)));
   const got = new Set(b.layers.map(fold));
@@ -336,7 +362,7 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
   const have = lengths(b, (n) => n);
   for (const layer of new Set([...wanted.keys(), ...have.keys()])) {
     const [p, q] = [wanted.get(layer) ?? 0, have.get(layer) ?? 0];
-    if (Math.abs(p - q) > Math.max(limit, RELATIVE * p)) wrong.push(layer);
+    if (Math.abs(p - q) > Math.max(limit, RELATIVE * p, rounding.amount)) wrong.push(layer);
   }
   items.push({
     id: 'layer-content',
@@ -349,10 +375,10 @@ function layerItems({ a, b, limit, ledger, items }: Comparison): void {
   });
 }
 
-function textItems({ a, b, limit, unit, items }: Comparison): void {
+function textItems({ a, b, limit, rounding, unit, items }: Comparison): void {
   if (a.texts.length === 0 && b.texts.length === 0) return;
   // Positions of text are written with fewer digits than curves need, and baselines depend on font metrics.
-  const near = Math.max(limit * 5, 1e-5);
+  const near = Math.max(limit * 5, 1e-5, rounding.grain);
   const { missing, extra, farthestMove, tallest } = pairedTexts(a.texts, b.texts, near);
   const right = missing.length === 0 && extra === 0;
   items.push({
@@ -392,7 +418,7 @@ function textItems({ a, b, limit, unit, items }: Comparison): void {
   item('text-height', 'Largest change of capital height', tallest, 'text is not as high as it was');
 }
 
-function colourItems({ a, b, limit, ledger, items }: Comparison): void {
+function colourItems({ a, b, limit, rounding, ledger, items }: Comparison): void {
   const byColour = (m: Map<string, number>): Map<string, number> => {
     const out = new Map<string, number>();
     for (const [key, v] of m) {
@@ -437,7 +463,7 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
       strokes.set(colour, (strokes.get(colour) ?? 0) + v);
     }
   }
-  const near = (v: number): number => Math.max(limit, RELATIVE * v);
+  const near = (v: number): number => Math.max(limit, RELATIVE * v, rounding.amount);
   compare('stroke-colours', 'Line colours', strokes, byColour(b.strokes), near);
   const fills = byColour(a.fills);
   for (const r of ledger) {
@@ -453,9 +479,10 @@ function colourItems({ a, b, limit, ledger, items }: Comparison): void {
 function linkItems({ a, b, ledger, items }: Comparison): void {
   if (a.blocks.size === 0 && b.blocks.size === 0) return;
   const count = (m: Measures): number => total(m.blocks);
+  const renamed = renamedIn(ledger, 'block');
   const found = new Map([...b.blocks].map(([name, n]) => [name.toLowerCase(), n]));
   const missing = [...a.blocks].reduce(
-    (sum, [name, n]) => sum + Math.max(0, n - (found.get(name.toLowerCase()) ?? 0)),
+    (sum, [name, n]) => sum + Math.max(0, n - (found.get((renamed.get(name) ?? name).toLowerCase()) ?? 0)),
     0,
   );
   // As many as the writer says that it expanded may be missing, and no more.
@@ -471,20 +498,4 @@ function linkItems({ a, b, ledger, items }: Comparison): void {
     found: `${count(b)} of ${b.blocks.size}`,
     explanation: expanded ? 'blocks are expanded into groups' : right ? '' : `${missing - gone} inserts are missing`,
   });
-}
-
-/** What the ledger itself says was approximated or dropped, so that a proof is honest about every loss. */
-function ledgerItems({ ledger, items }: Comparison): void {
-  for (const r of ledger) {
-    if (r.action !== 'dropped' && r.action !== 'approximated') continue;
-    items.push({
-      id: `ledger-${r.by}-${items.length}`,
-      carryOver: r.carryOver,
-      title: r.reason[0]!.toUpperCase() + r.reason.slice(1),
-      state: r.onPurpose || r.action === 'approximated' ? 'changed' : 'lost',
-      expected: `${r.count}`,
-      found: r.action === 'dropped' ? '0' : `${r.count} approximated`,
-      explanation: r.deviation ? `by at most ${r.deviation.value} ${r.deviation.unit}` : 'from the ledger',
-    });
-  }
 }

@@ -95,7 +95,7 @@ export const ledgerSchema = array(
       added: { type: 'object', additionalProperties: number },
       filled: { type: 'object', additionalProperties: number },
       recoloured: { type: 'object', additionalProperties: string },
-      renamed: object({ from: string, to: string }),
+      renamed: object({ from: string, to: string, of: { enum: ['block'] } }, ['of']),
       ids: array({ type: 'array', items: integer, minItems: 2, maxItems: 2 }),
     },
     ['code', 'args', 'deviation', 'becomes', 'added', 'filled', 'recoloured', 'renamed'],
@@ -104,7 +104,10 @@ export const ledgerSchema = array(
 
 /** What a reader had to say of a file. */
 export const notesSchema = array(
-  object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] } }, ['where']),
+  object({ text: string, where: string, count: integer, severity: { enum: ['note', 'warning'] }, endsHere: boolean }, [
+    'where',
+    'endsHere',
+  ]),
 );
 
 export const claimsSchema = object(
@@ -167,8 +170,10 @@ export const proofSchema = object({
         found: string,
         explanation: string,
         at: object({ x: number, y: number }),
+        count: integer,
+        about: { enum: ['source'] },
       },
-      ['at'],
+      ['at', 'count', 'about'],
     ),
   ),
 });

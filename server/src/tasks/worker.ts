@@ -128,7 +128,7 @@ export function deliverAndProve(job: DeliverJob): DeliverResult {
       work: { onProgress: say(0.35, 0.6) },
       ...templateOf(job),
     });
-    const proof = proveDelivery(source.drawing, prepared, made, made.bytes, fonts, { onProgress: say(0.6, 1) });
+    const proof = proveDelivery(source, prepared, made, made.bytes, fonts, { onProgress: say(0.6, 1) });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
   } catch (e) {
@@ -150,5 +150,5 @@ export function proveCopy(job: ProveJob): Proof {
   const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
   const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
   const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
-  return proveDelivery(source.drawing, prepared, made, job.copy, fonts);
+  return proveDelivery(source, prepared, made, job.copy, fonts);
 }

@@ -199,7 +199,7 @@ function noteRenamed(ledger: Ledger, x: EntityContext): void {
       carryOver: 'links',
       action: 'changed',
       reason: because('block-renamed', { from, to, form: x.r12 ? 'DXF R12' : x.form }),
-      renamed: { from: `block ${from}`, to: `block ${to}` },
+      renamed: { from, to, of: 'block' },
     });
   }
 }

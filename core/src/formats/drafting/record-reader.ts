@@ -69,7 +69,7 @@ export class RecordReader {
   private readonly bag: Bag;
   private readonly looks = new LookReader();
   private readonly parts;
-  private readonly noted = new Map<string, { where: string; count: number }>();
+  private readonly noted = new Map<string, { where: string; count: number; endsHere?: true }>();
   private readonly seenHandles = new HandleSet();
   private entityCount = 0;
   /** Something lies on a sheet. */
@@ -87,10 +87,10 @@ export class RecordReader {
   }
 
   /** Remembers something odd that was met; what is said in the same words is counted. */
-  note(text: string, where: string, count = 1): void {
+  note(text: string, where: string, count = 1, endsHere?: true): void {
     const known = this.noted.get(text);
     if (known) known.count += count;
-    else this.noted.set(text, { where, count });
+    else this.noted.set(text, { where, count, ...(endsHere && { endsHere }) });
   }
 
   /** Takes over what the header says of the version and the unit; returns the value of $ACADVER. */
@@ -341,7 +341,7 @@ export class RecordReader {
   /** Puts the finishing touches to the drawing once everything is read. */
   finish(): Reading {
     const { drawing } = this;
-    for (const [text, { where, count }] of this.noted) drawing.notes.push({ text, where, count, severity: 'warning' });
+    for (const [text, more] of this.noted) drawing.notes.push({ text, severity: 'warning', ...more });
     this.addUnlistedLayers();
     this.findPictures();
     this.settleSheets();

@@ -62,7 +62,7 @@ function open(bytes: Uint8Array, letters: string): Container | null {
 
 class Reader {
   private readonly decoding: TextDecoding;
-  private readonly damage: { text: string; where: string }[];
+  private readonly damage: { text: string; where: string; endsHere?: true }[];
 
   constructor(
     private readonly file: Container,
@@ -77,7 +77,7 @@ class Reader {
     checkStop(this.work);
     const map = ObjectMap.read(file.map!);
     if (map.badPieces > 0) this.damage.push({ text: 'a checksum of the object map is wrong', where: 'the object map' });
-    if (map.truncated) this.damage.push({ text: 'the object map ends early', where: 'the object map' });
+    if (map.truncated) this.damage.push({ text: 'the object map ends early', where: 'the object map', endsHere: true });
     const names: { of: (table: NamedTable, handle: number) => string | undefined } = { of: () => undefined };
     const fields = (): FieldReader => new FieldReader(file.v, this.decoding, (t, h) => names.of(t, h));
     const classes = this.classes(fields());
@@ -179,7 +179,7 @@ class Reader {
   }
 
   private tell(reader: RecordReader, records: DwgRecords, objects: ObjectReader): void {
-    for (const { text, where } of this.damage) reader.note(text, where);
+    for (const { text, where, endsHere } of this.damage) reader.note(text, where, 1, endsHere);
     const hex = (h: number): string => `object ${h.toString(16).toUpperCase()}`;
     const several = (text: string, list: readonly number[]): void => {
       if (list.length > 0) reader.note(text, `first at ${hex(list[0]!)}`, list.length);

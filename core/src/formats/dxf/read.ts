@@ -152,12 +152,13 @@ class DxfReader {
       records.note(
         scanner.truncated ? 'the file ends in the middle of a value' : 'the file ends without its EOF mark',
         `line ${scanner.line}`,
+        1,
+        true,
       );
-      records.ledger.add({
-        carryOver: 'links',
-        action: 'dropped',
-        reason: 'file-cut-off',
-      });
+      // Nobody knows what would have followed: everything that counts content is in doubt.
+      records.ledger.add({ carryOver: 'curves', action: 'dropped', reason: 'file-cut-off' });
+      for (const carryOver of ['layers', 'text', 'colour', 'links'] as const)
+        records.ledger.add({ carryOver, action: 'changed', reason: 'file-cut-off' });
     }
     if (scanner.badCodes > 0) {
       const where = `first at line ${scanner.firstBadLine}`;

@@ -32,5 +32,6 @@ export function groupName(e: XmlElement): string | null {
   return id ? unescapeName(id) : null;
 }
 
-/** A namespaced `groupmode="layer"` says that a group is a layer. */
-export const isLayerGroup = (e: XmlElement): boolean => e.foreign.get('groupmode') === 'layer';
+/** A namespaced `groupmode="layer"` says that a group is a layer, and so does our own `data-layer`. */
+export const isLayerGroup = (e: XmlElement): boolean =>
+  e.foreign.get('groupmode') === 'layer' || e.attributes.has('data-layer');

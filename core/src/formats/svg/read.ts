@@ -11,7 +11,7 @@ import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appear
 import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
 import type { Draft, Entity } from '../../drawing/entity.js';
-import type { CarryOver, LedgerAction } from '../../drawing/ledger.js';
+import type { CarryOver, LedgerAction, LedgerEntry } from '../../drawing/ledger.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
@@ -76,6 +76,19 @@ function decodeXml(bytes: Uint8Array): string {
   }
 }
 
+/** What a note is about: what it touches, something that is never followed whoever asks, or what is asked for elsewhere. */
+type About = CarryOver | 'never' | 'asked';
+
+/** Nobody knows what would have followed: everything that counts content is in doubt. */
+const BROKEN_OFF: readonly LedgerEntry[] = [
+  { carryOver: 'curves', action: 'dropped', reason: 'file-broken-off' },
+  ...(['layers', 'text', 'colour', 'links'] as const).map((carryOver): LedgerEntry => ({
+    carryOver,
+    action: 'changed',
+    reason: 'file-broken-off',
+  })),
+];
+
 class SvgReader {
   private readonly drawing: Draft<Drawing> = emptyDrawing('svg', '1.1');
   private readonly ledger = new Ledger('read');
@@ -84,7 +97,13 @@ class SvgReader {
   private readonly pool = new AppearancePool();
   private readonly doubles = new DoublePool();
   private readonly looks = new Map<Style, Map<string, Appearance>>();
-  private readonly notes = new Map<string, { where: string; count: number; severity: 'note' | 'warning' }>();
+  private readonly notes = new Map<
+    string,
+    { where: string; count: number; severity: 'note' | 'warning'; about: About }
+  >();
+  /** Notes that have their row already. */
+  private readonly told = new Set<string>();
+  private brokenOff: string | null = null;
   private readonly layerNames = new Set<string>();
   private readonly placed: PlacedStyles;
   /** Whether there is any marker in the document at all. */
@@ -126,10 +145,11 @@ class SvgReader {
     return { drawing: this.drawing, ledger: this.ledger.rows };
   }
 
-  note(text: string, where: string, severity: 'note' | 'warning' = 'warning'): void {
+  /** Something that is not understood or not followed: told among the notes with its place, and at the end in the ledger. */
+  note(text: string, where: string, severity: 'note' | 'warning' = 'warning', about: About = 'links'): void {
     const known = this.notes.get(text);
     if (known) known.count++;
-    else this.notes.set(text, { where, count: 1, severity });
+    else this.notes.set(text, { where, count: 1, severity, about });
   }
 
   /** Something that an element asks for and that is not carried: in the ledger, and with its place among the notes. */
@@ -137,6 +157,7 @@ class SvgReader {
     const id = e.attributes.get('id');
     this.lose(carryOver, 'dropped', reason);
     this.note(reasonWords(reason), `line ${e.line}${id ? `, ${e.name} ${id}` : `, ${e.name}`}`, 'note');
+    this.told.add(reasonWords(reason));
   }
 
   lose(carryOver: CarryOver, action: LedgerAction, reason: Reason, id?: number): void {
@@ -148,7 +169,12 @@ class SvgReader {
       if (c.name === 'style') {
         const css = textContent(c);
         if (/@import|url\(\s*["']?(https?:)?\/\//i.test(css))
-          this.note('a stylesheet refers to something outside the file; it is never fetched', `line ${c.line}`);
+          this.note(
+            'a stylesheet refers to something outside the file; it is never fetched',
+            `line ${c.line}`,
+            'warning',
+            'never',
+          );
         this.sheet.add(css);
       } else this.collectStyles(c);
     }
@@ -208,7 +234,12 @@ class SvgReader {
       }
     } else {
       unit = { unit: 'px', factor: 1 };
-      this.note('the file states no size of its own; one user unit counts as one pixel', `line ${root.line}`);
+      this.note(
+        'the file states no size of its own; one user unit counts as one pixel',
+        `line ${root.line}`,
+        'warning',
+        'asked',
+      );
     }
     d.unit = unit;
     d.page ??= { x: box?.x ?? 0, y: box?.y ?? 0, width, height };
@@ -235,7 +266,7 @@ class SvgReader {
     const transform = style.get('transform') ?? e.attributes.get('transform');
     let m = parseTransform(transform);
     if (m === null) {
-      this.note('a transform that makes no sense is left out', `line ${e.line}`);
+      this.note('a transform that makes no sense is left out', `line ${e.line}`, 'warning', 'origin');
       m = IDENTITY;
     }
     const origin = style.get('transform-origin');
@@ -267,7 +298,7 @@ class SvgReader {
     if (isShape(e.name)) return this.shape(e, state);
     if (e.name === 'text') return this.text(e, state);
     if (e.name === 'image') return this.image(e, state);
-    this.note(`<${e.name}> is not known and left out`, `line ${e.line}`);
+    this.note(`<${e.name}> is not known and left out`, `line ${e.line}`, 'warning', 'curves');
   }
 
   /** The bounding box of an element in its user space: of a shape exactly, of a group by all that is drawn in it. */
@@ -295,10 +326,10 @@ class SvgReader {
 
   /** Scripts, event attributes and references out of the file never go further. */
   private checkSafety(e: XmlElement): void {
-    if (e.name === 'script') this.note('scripts are left out', `line ${e.line}`);
+    if (e.name === 'script') this.note('scripts are left out', `line ${e.line}`, 'warning', 'never');
     for (const [name] of e.attributes) {
       if (name.startsWith('on') && /^on[a-z]+$/.test(name))
-        this.note('event attributes are left out', `line ${e.line}`);
+        this.note('event attributes are left out', `line ${e.line}`, 'warning', 'never');
     }
     const href = e.attributes.get('href') ?? e.foreign.get('href');
     if (href && !href.startsWith('#') && !href.startsWith('data:') && e.name !== 'a') {
@@ -306,7 +337,7 @@ class SvgReader {
         e.name === 'image'
           ? 'a picture outside the file is looked for among those of the job, never fetched'
           : 'a reference out of the file is never fetched';
-      this.note(what, `line ${e.line}`);
+      this.note(what, `line ${e.line}`, 'warning', e.name === 'image' ? 'asked' : 'never');
     }
   }
 
@@ -387,11 +418,11 @@ class SvgReader {
 
   private use(e: XmlElement, state: State): void {
     const target = linked(this.document, e);
-    if (!target) return this.note('a <use> points at nothing in the file', `line ${e.line}`);
+    if (!target) return this.note('a <use> points at nothing in the file', `line ${e.line}`, 'warning', 'curves');
     if (state.uses.includes(target) || isInside(e, target))
       return this.note('a <use> that contains itself is left out', `line ${e.line}`);
     if (++this.used > MAX_USE || state.uses.length > 40)
-      return this.note('more <use> instances than are followed', `line ${e.line}`);
+      return this.note('more <use> instances than are followed', `line ${e.line}`, 'warning', 'curves');
     const { width, height } = state.viewport;
     const x = parseLength(e.attributes.get('x') ?? '0', { percentOf: width, em: state.em }) ?? 0;
     const y = parseLength(e.attributes.get('y') ?? '0', { percentOf: height, em: state.em }) ?? 0;
@@ -451,7 +482,7 @@ class SvgReader {
       base,
       viewport: state.viewport,
       em: state.em,
-      fault: (text) => this.note(text, `line ${e.line}`),
+      fault: (text) => this.note(text, `line ${e.line}`, 'warning', 'curves'),
       pool: this.doubles,
     });
     if (!entity) return;
@@ -488,7 +519,12 @@ class SvgReader {
     const tiling = tilesOf(pattern, state, sink.box, own, outline, this.placed);
     const room = tiling && this.added + tiling.tiles.length * tiling.children.length <= MAX_ADDED;
     if (!tiling || !room) {
-      this.note(`a fill pattern of more than ${MAX_TILES} tiles is shown by its plain colour`, `line ${e.line}`);
+      this.note(
+        `a fill pattern of more than ${MAX_TILES} tiles is shown by its plain colour`,
+        `line ${e.line}`,
+        'warning',
+        'colour',
+      );
       return;
     }
     this.within.add(pattern);
@@ -513,7 +549,8 @@ class SvgReader {
       if (marker?.name !== 'marker' || this.within.has(marker)) continue;
       const at = markerState(marker, place, { ...state, context }, width, this.placed);
       if (!at) continue;
-      if (this.added > MAX_ADDED) return this.note('more markers than are drawn', `line ${e.line}`);
+      if (this.added > MAX_ADDED)
+        return this.note('more markers than are drawn', `line ${e.line}`, 'warning', 'curves');
       this.within.add(marker);
       const before = this.drawing.entities.length;
       this.children(marker, at);
@@ -601,15 +638,31 @@ class SvgReader {
         `the document breaks off: ${document.broken.message}; what comes before it is kept`,
         `line ${document.broken.line}`,
       );
-      this.lose('links', 'dropped', 'file-broken-off');
+      this.brokenOff = [...this.notes.keys()].at(-1)!;
+      this.told.add(this.brokenOff);
+      for (const row of BROKEN_OFF) this.ledger.add(row);
     }
     if (document.tooDeep > 0)
-      this.note('elements nested more than 256 deep are left out', `${document.tooDeep} elements`);
+      this.note('elements nested more than 256 deep are left out', `${document.tooDeep} elements`, 'warning', 'curves');
     for (const [name, count] of this.sheet.ignored)
-      this.notes.set(`style rules not followed: ${name}`, { where: 'in a stylesheet', count, severity: 'warning' });
+      this.notes.set(`style rules not followed: ${name}`, {
+        where: 'in a stylesheet',
+        count,
+        severity: 'warning',
+        about: 'colour',
+      });
     for (const family of this.sheet.fonts)
-      this.notes.set(`the font ${family} is held in the file and not read from it`, { where: 'in a stylesheet', count: 1, severity: 'note' }); // prettier-ignore
-    for (const [text, { where, count, severity }] of this.notes) drawing.notes.push({ text, where, count, severity });
+      this.notes.set(`the font ${family} is held in the file and not read from it`, { where: 'in a stylesheet', count: 1, severity: 'note', about: 'text' }); // prettier-ignore
+    for (const [text, { where, count, severity, about }] of this.notes) {
+      const endsHere = text === this.brokenOff;
+      drawing.notes.push({ text, where, count, severity, ...(endsHere && { endsHere }) });
+      if (this.told.has(text) || about === 'asked') continue;
+      const carryOver = about === 'never' ? 'links' : about;
+      // What is only remarked on loses nothing.
+      const action = severity === 'note' ? 'kept' : 'dropped';
+      const reason = because('read-otherwise', { what: text });
+      this.ledger.add({ carryOver, action, reason, count, onPurpose: about === 'never' });
+    }
   }
 }
 

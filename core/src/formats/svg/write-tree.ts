@@ -166,17 +166,19 @@ export class SvgTree {
   render(gradients: readonly string[] = []): string {
     const defs = [...gradients, ...this.tracks];
     const out: string[] = [];
-    for (const item of this.root.items) this.renderGroup(item as Group, {}, out);
+    // A group alone at the top might be taken for a mere wrapper: it says that it is a layer.
+    const alone = this.root.items.length === 1;
+    for (const item of this.root.items) this.renderGroup(item as Group, {}, out, alone ? ' data-layer=""' : '');
     const rules = [...this.classes].map(([rule, name]) => `.${name}{${rule}}`).join('\n');
     const definitions = defs.length > 0 ? `<defs>\n${defs.join('\n')}\n</defs>\n` : '';
     return (rules ? `<style>\n${rules}\n</style>\n` : '') + definitions + out.join('');
   }
 
-  private renderGroup(g: Group, inherited: Properties, out: string[]): void {
+  private renderGroup(g: Group, inherited: Properties, out: string[], mark = ''): void {
     const shared = this.styleForm === 'sheet' ? {} : this.sharedStyle(g, inherited);
     const hidden = g.hidden ? ' display="none"' : '';
     // The id says the name only when nothing in it had to be escaped.
-    out.push(`<g id="${escapeXml(g.id)}"${hidden}${this.styleText(shared)}>`);
+    out.push(`<g id="${escapeXml(g.id)}"${mark}${hidden}${this.styleText(shared)}>`);
     out.push(g.name === g.id ? '\n' : `<title>${escapeXml(g.name)}</title>\n`);
     const all = { ...inherited, ...shared };
     for (const item of g.items) {

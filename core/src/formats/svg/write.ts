@@ -62,6 +62,9 @@ const CUT = {
   beyond: 'inserts-at-beyond-bounds',
 } as const;
 
+/** So many decimals are written unless fewer or more are asked for. */
+const DECIMALS = 6;
+
 class SvgWriter {
   private readonly ledger = new Ledger('write');
   private readonly bounds = new BoundsSink(new Box2());
@@ -80,7 +83,7 @@ class SvgWriter {
     private readonly options: WriteOptions,
     private readonly work: Work | undefined,
   ) {
-    const decimals = options.decimals ?? 6;
+    const decimals = options.decimals ?? DECIMALS;
     this.decimals = decimals;
     this.number = (v) => shortNumber(v, decimals);
     this.gradients = new GradientWriter(this.number);
@@ -156,6 +159,15 @@ class SvgWriter {
       });
     } else walk(drawing, visit, { hidden: true });
     if (painted) this.tree.fillIn(drawing.layers);
+    // Fewer digits than usual were asked for, and are told all the same.
+    if (this.decimals < DECIMALS)
+      this.ledger.add({
+        carryOver: 'curves',
+        action: 'approximated',
+        reason: because('rounded-to-decimals', { decimals: this.decimals }),
+        deviation: { value: 10 ** -this.decimals, unit: this.options.unit },
+        onPurpose: true,
+      });
     const sheets = drawing.entities.filter((e) => e.sheet !== undefined).length;
     if (sheets > 0) {
       this.ledger.add({

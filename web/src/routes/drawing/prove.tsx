@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Proof } from '@scalaria/core';
+import { verdictOf } from '@scalaria/core';
 import { sendBytes } from '../../api/client';
 import { useDeliveries, useDelivery } from '../../api/hooks';
 import { paths } from '../../api/paths';
@@ -157,7 +158,7 @@ function Verdict({ proof }: { proof: Proof }) {
   return (
     <>
       <p className={`text-lg font-semibold ${proof.holds ? '' : 'text-alarm'}`} data-testid="verdict">
-        {proof.holds ? 'The proof holds.' : 'The proof does not hold.'}
+        {verdictOf(proof)}
       </p>
       <p className="text-sm text-quiet">
         {proof.holds

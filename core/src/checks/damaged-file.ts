@@ -1,0 +1,29 @@
+import type { Finding } from './check.js';
+import { defineCheck } from './check.js';
+
+/** Finds what the reader had to put up with: a file that breaks off, or says what makes no sense. */
+export const damagedFile = defineCheck({
+  id: 'damaged-file',
+  title: 'Damage in the file',
+  summary: 'What a file that breaks off would have said after the break, nobody knows: ask for it again before anything else.', // prettier-ignore
+  carries: ['curves', 'layers', 'text', 'links'],
+  params: {},
+  run(drawing) {
+    const found = drawing.notes
+      .filter((n) => n.severity === 'warning')
+      .sort((a, b) => Number(b.endsHere ?? false) - Number(a.endsHere ?? false))
+      .map((n): Finding => {
+        const times = n.count > 1 ? ` (${n.count} times)` : '';
+        const message = `${n.text[0]!.toUpperCase()}${n.text.slice(1)}${times}${n.where ? `: ${n.where}` : ''}`;
+        const severity = n.endsHere === true ? 'error' : 'note';
+        return { check: 'damaged-file', severity, message, at: null, size: null, layer: null, ids: [] };
+      });
+    const empty = drawing.entities.length === 0;
+    if (!empty) return found;
+    const message = 'Nothing is drawn here: a file written from it is empty';
+    return [
+      ...found,
+      { check: 'damaged-file', severity: 'error', message, at: null, size: null, layer: null, ids: [] },
+    ];
+  },
+});

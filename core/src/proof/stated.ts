@@ -1,0 +1,18 @@
+import type { LedgerRow } from '../drawing/ledger.js';
+import type { ProofItem } from './proof-item.js';
+
+/** What the ledger itself says was approximated or dropped, so that a proof is honest about every loss. */
+export function statedItems(ledger: readonly LedgerRow[]): ProofItem[] {
+  return ledger
+    .filter((r) => r.action === 'dropped' || r.action === 'approximated')
+    .map((r, i) => ({
+      id: `ledger-${r.by}-${i}`,
+      carryOver: r.carryOver,
+      title: r.reason[0]!.toUpperCase() + r.reason.slice(1),
+      state: r.onPurpose || r.action === 'approximated' ? 'changed' : 'lost',
+      count: r.count,
+      expected: `${r.count}`,
+      found: r.action === 'dropped' ? '0' : `${r.count} approximated`,
+      explanation: r.deviation ? `by at most ${r.deviation.value} ${r.deviation.unit}` : 'from the ledger',
+    }));
+}
