@@ -41,6 +41,7 @@ export const REASONS = {
   'line-spacing-needs-2000': 'the spacing of lines of rich text needs version 2000; lines stand as far apart as usual',
   'read-otherwise': '{what}',
   'rounded-to-decimals': 'coordinates written with {decimals} decimals, as asked for',
+  'heights-left-out': 'what leaves the plane is written as it is seen from above: SVG has no heights',
   'layer-linetype-missing':
     'layer "{layer}" is drawn with linetype "{name}", which the file does not have: written as Continuous',
   'looks-of-vertices-dropped':

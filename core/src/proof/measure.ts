@@ -52,13 +52,17 @@ export interface Measures {
   blocks: Map<string, number>;
 }
 
-/** Measures model space, hidden content included, every coordinate multiplied by a factor or moved by a map. */
+/**
+ * Measures model space, hidden content included, every coordinate multiplied by a factor or moved by a map. `joinFaces`: filled
+ * faces side by side count as the area they fill together, as a fill that is written in corners has to be seen.
+ */
 export function measure(
   drawing: Drawing,
   by: number | Affine,
   tolerance: number,
   fonts: FontBook,
   work?: Work,
+  joinFaces = true,
 ): Measures {
   const moved: Affine = typeof by === 'number' ? scaling(by, by, by) : by;
   const stays = by === 1 || by === IDENTITY;
@@ -83,7 +87,7 @@ export function measure(
     if (!own) byLayer.set(key, (own = new Growing()));
     chords = own;
   };
-  const faces = new FilledFaces();
+  const faces = new FilledFaces(joinFaces);
   const rays: { at: Vec3; direction: Vec3; both: boolean; colour: string }[] = [];
   const tally = (map: Map<string, number>, key: string, by: number): void =>
     void map.set(key, (map.get(key) ?? 0) + by);
@@ -134,7 +138,9 @@ export function measure(
         rays.push({ at: applyPoint(m, e.at), direction: applyVector(m, e.direction), both: e.both, colour });
         return;
       }
-      addEntityBounds(e, m, bounds);
+      const pattern = e.kind === 'hatch' ? hatchLines(e) : null;
+      // Of a pattern its lines are drawn, not the boundary they end at.
+      if (!pattern) addEntityBounds(e, m, bounds);
       if (e.kind === 'face' && e.solid) {
         const key = curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0));
         faces.add(
@@ -143,7 +149,6 @@ export function measure(
         );
         return;
       }
-      const pattern = e.kind === 'hatch' ? hatchLines(e) : null;
       if (e.kind === 'hatch' && pattern) {
         const plane = entityToWorld(e, m);
         const key = curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0));
@@ -153,6 +158,8 @@ export function measure(
           const a = applyPoint(plane, [s[i]!, s[i + 1]!, e.elevation]);
           const b = applyPoint(plane, [s[i + 2]!, s[i + 3]!, e.elevation]);
           chords.push(a[0], a[1], b[0], b[1]);
+          out.box.add(a[0], a[1]);
+          out.box.add(b[0], b[1]);
           drawn += Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
         }
         tally(out.strokes, key, drawn);
@@ -241,12 +248,14 @@ function fillLength(e: Entity, m: Affine): number {
 class FilledFaces {
   private readonly edges = new Map<string, { a: Vec3; b: Vec3; key: string; odd: boolean }>();
 
+  constructor(private readonly join: boolean) {}
+
   add(corners: readonly Vec3[], key: string): void {
     const name = (p: Vec3): string => `${p[0].toPrecision(10)},${p[1].toPrecision(10)}`;
     corners.forEach((a, i) => {
       const b = corners[(i + 1) % corners.length]!;
       const [p, q] = [name(a), name(b)];
-      const id = `${key}|${p < q ? `${p}|${q}` : `${q}|${p}`}`;
+      const id = this.join ? `${key}|${p < q ? `${p}|${q}` : `${q}|${p}`}` : String(this.edges.size);
       const known = this.edges.get(id);
       if (known) known.odd = !known.odd;
       else this.edges.set(id, { a, b, key, odd: true });

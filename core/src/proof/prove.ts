@@ -57,9 +57,10 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const reach = box.empty ? 1 : Math.max(1, ...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
   // Chords grow with the square root of the fineness: a large drawing is measured a little coarser, and says so.
   const tolerance = size * Math.min(1e-4, 1e-6 * Math.max(1, expected.entities.length / 20_000) ** 2);
-  const a = recoloured(measure(expected, 1, tolerance, options.fonts, work), options.ledger);
+  const joinFaces = options.comparing === true || options.ledger.some((r) => r.code === 'fills-as-blocks-of-corners');
+  const a = recoloured(measure(expected, 1, tolerance, options.fonts, work, joinFaces), options.ledger);
   work?.onProgress?.(0.3);
-  const b = measure(found, factor, tolerance, options.fonts, work);
+  const b = measure(found, factor, tolerance, options.fonts, work, joinFaces);
   work?.onProgress?.(0.6);
   // How far curves may lie from the drawing by what the writer itself stated.
   const stated = options.ledger

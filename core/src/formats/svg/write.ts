@@ -1,3 +1,5 @@
+import { KINDS } from '../../drawing/kinds.js';
+import { foreshortening, fromAbove, leavesPlane } from '../../drawing/leaves-plane.js';
 import type { Thing } from '../../drawing/ledger.js';
 import type { Reason } from '../../drawing/reasons.js';
 import { because } from '../../drawing/reasons.js';
@@ -251,6 +253,25 @@ class SvgWriter {
     });
   }
 
+  /** Tells of what is drawn shorter than it is, since SVG has no heights. */
+  private tellHeights(v: Visit): void {
+    const { entity: e, toWorld } = v;
+    const { shown } = KINDS[e.kind];
+    // How far a line without end reaches is found when it is written.
+    if (shown === 'letters' || shown === 'block' || e.kind === 'ray' || !leavesPlane(e, toWorld)) return;
+    this.tellShorter(v, v.resolved.stroke === null ? 0 : foreshortening(e, toWorld));
+  }
+
+  private tellShorter({ entity: e, resolved: { layer, stroke } }: Visit, shorter: number): void {
+    this.ledger.add({
+      carryOver: 'curves',
+      action: 'dropped',
+      reason: 'heights-left-out',
+      id: e.id,
+      ...(stroke !== null && shorter > 0 && { added: { [curveKey(layer, hex(stroke))]: -shorter } }),
+    });
+  }
+
   private entity(v: Visit): void {
     const { entity: e, resolved } = v;
     const m = compose(FLIP, entityToWorld(e, v.toWorld));
@@ -267,6 +288,7 @@ class SvgWriter {
         reason: 'hairline-as-thin-line',
       }); // prettier-ignore
     }
+    this.tellHeights(v);
     for (const paint of [e.look.fill, e.look.stroke]) {
       if (paint.kind === 'gradient' && paint.place && e.kind !== 'text' && e.kind !== 'richText')
         this.ledger.add({ carryOver: 'colour', action: 'kept', reason: 'gradients-kept', id: e.id });
@@ -296,7 +318,8 @@ class SvgWriter {
         return put('path', { d: `M${this.list([p[0], p[1]])}h0` });
       }
       case 'circle': {
-        const k = planarSimilarity(m);
+        // A circle that stands aslant is seen as an ellipse.
+        const k = planarSimilarity(fromAbove(m));
         if (k === null) break;
         const c = project(m, e.centre);
         return put('circle', { cx: number(c[0]), cy: number(c[1]), r: number(e.radius * k) });
@@ -381,6 +404,8 @@ class SvgWriter {
         this.became(e, ends ? 'line' : 'nothing', 'endless-line-ended');
         if (!ends) return;
         const [a, b] = ends;
+        const seen = Math.hypot(b[0] - a[0], b[1] - a[1]);
+        if (a[2] !== b[2]) this.tellShorter(v, Math.hypot(seen, b[2] - a[2]) - seen);
         return put('line', { x1: number(a[0]), y1: number(-a[1]), x2: number(b[0]), y2: number(-b[1]) });
       }
       case 'viewport':

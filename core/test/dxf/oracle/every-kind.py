@@ -55,4 +55,6 @@ doc.layouts.new('Sheet B').add_circle((5, 5), 2)
 w = msp.add_line((50, 50), (60, 60), dxfattribs=a(invisible=1)); w.set_xdata('KESTREL', [(1000, 'bay 3'), (1040, 2.5)]) if doc.appids.add('KESTREL') else None
 doc.groups.new('Bay').extend([msp[0], msp[1]])
 msp.set_redraw_order([(msp[0].dxf.handle, 'FFFF'), (msp[1].dxf.handle, '1')])
+for layout in doc.layouts:
+    layout.dxf.plot_configuration_file = 'none'
 doc.saveas(sys.argv[1])
