@@ -63,6 +63,17 @@ export interface Appearance {
 export const BY_LAYER: Paint = { kind: 'byLayer' };
 export const NO_PAINT: Paint = { kind: 'none' };
 
+/** How opaque the stops of a gradient are on average, each for the stretch that it leads over; 1 for other paints. */
+export function meanOpacity(paint: Paint): number {
+  if (paint.kind !== 'gradient' || paint.stops.length === 0) return 1;
+  const stops = [...paint.stops].sort((a, b) => a.offset - b.offset);
+  const [first, last] = [stops[0]!, stops[stops.length - 1]!];
+  let sum = first.opacity * first.offset + last.opacity * (1 - last.offset);
+  for (let i = 1; i < stops.length; i++)
+    sum += ((stops[i - 1]!.opacity + stops[i]!.opacity) / 2) * (stops[i]!.offset - stops[i - 1]!.offset);
+  return Math.min(1, Math.max(0, sum));
+}
+
 /** The look of a drafting entity that states nothing of its own. */
 export const DRAFTING_DEFAULT: Appearance = {
   stroke: BY_LAYER,

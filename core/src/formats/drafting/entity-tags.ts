@@ -1,6 +1,7 @@
 import type { Reason } from '../../drawing/reasons.js';
 import { because } from '../../drawing/reasons.js';
 import type { Appearance, Paint } from '../../drawing/appearance.js';
+import { meanOpacity } from '../../drawing/appearance.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
 import type { Ledger } from '../../drawing/ledger.js';
@@ -154,10 +155,10 @@ export class EntityTags {
     const paint = strokeOrFill(look);
     if (paint.kind === 'gradient' || paint.kind === 'pattern') return false;
     if (paint.kind === 'rgb' && !x.trueColour) return false;
-    if (look.opacity * look.fillOpacity * look.strokeOpacity < 1 && !x.trueColour) return false;
+    if (look.opacity * look.fillOpacity * look.strokeOpacity * meanOpacity(paint) < 1 && !x.trueColour) return false;
     const { width } = look;
     if (width.kind !== 'paper' && width.kind !== 'drawing') return true;
-    if (x.oneSheet) return false;
+    if (x.oneSheet || look.stroke.kind === 'none') return false;
     const mm = width.kind === 'paper' ? width.mm : width.value * x.mmPerUnit;
     return Math.abs(nearestWeight(mm) / 100 - mm) <= 1e-9;
   }
@@ -250,10 +251,16 @@ export class EntityTags {
     } else if (dash.lengths.length > 0) out.string(6, x.linetypes.nameFor(dashName(dash.lengths)));
     // An outline that borrows the colour of its fill loses nothing that its hatch has not lost already.
     this.paint(paint, id, !area && look.stroke.kind === 'none');
-    if (!x.oneSheet) this.weight(look, area, id);
+    // The outline of what is only filled was drawn with no pen: it gets the thinnest there is.
+    const penless = !area && look.stroke.kind === 'none';
+    if (penless) {
+      if (!x.oneSheet) out.integer(370, 0);
+    } else if (!x.oneSheet) this.weight(look, area, id);
     else if (look.width.kind !== 'byLayer') this.lost('line-widths-need-2000', id);
     // What is painted is as clear as its own paint and the whole together.
-    const opacity = look.opacity * (area || look.stroke.kind === 'none' ? look.fillOpacity : look.strokeOpacity);
+    const own = area || look.stroke.kind === 'none' ? look.fillOpacity : look.strokeOpacity;
+    // A gradient with clear stops is as clear as they are on average: never a slab that hides what it let through.
+    const opacity = look.opacity * own * meanOpacity(paint);
     if (opacity < 1 || look.opacityFrom) {
       if (x.trueColour)
         out.integer(
