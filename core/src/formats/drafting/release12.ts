@@ -1,3 +1,6 @@
+import { lengthOfPath } from '../../geometry/planar/moments.js';
+import { evenOddLoops } from './even-odd.js';
+import type { PathData } from '../../geometry/path.js';
 import type { Thing } from '../../drawing/ledger.js';
 import type { Reason } from '../../drawing/reasons.js';
 import { because } from '../../drawing/reasons.js';
@@ -376,8 +379,27 @@ class Release12 {
   /** The hatch that stands for a fill, before its outline so that it lies under it. */
   private fill(e: Entity): Entity[] {
     const outline = outlinePath(e);
-    const loops = outline ? fillLoops(outline).map((path) => ({ path, flags: 0 })) : [];
-    if (loops.length === 0) return [];
+    const given = outline ? fillLoops(outline) : [];
+    if (given.length === 0) return [];
+    const told = evenOddLoops(given, e.look.fillRule);
+    const paths = told === null || told === 'intricate' ? given : told;
+    if (told === 'intricate')
+      this.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'fill-rule-not-kept', id: e.id });
+    else if (told) {
+      const around = (list: readonly PathData[]): number => list.reduce((n, p) => n + lengthOfPath(p), 0);
+      for (const { key, scale } of this.placesOf(this.source)) {
+        const filled = { [key]: (around(paths) - around(given)) * scale };
+        this.ledger.add({
+          carryOver: 'colour',
+          action: 'changed',
+          reason: 'fill-made-even-odd',
+          onPurpose: true,
+          id: e.id,
+          filled,
+        });
+      }
+    }
+    const loops = paths.map((path) => ({ path, flags: 0 }));
     return this.hatch(
       { kind: 'hatch', ...this.base(e), loops, solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 },
       'fill',

@@ -2,6 +2,9 @@ import { because } from '../../drawing/reasons.js';
 import { derive, insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
+import type { PathData } from '../../geometry/path.js';
+import { lengthOfPath } from '../../geometry/planar/moments.js';
+import { evenOddLoops } from './even-odd.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import { everyKindIsNamed } from '../../drawing/kinds.js';
 import type { Entity, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
@@ -10,7 +13,6 @@ import { fillLoops, splitSubpaths } from '../../geometry/path.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
 import { fitArcs } from '../../geometry/arc-fit.js';
 import { evaluate } from '../../geometry/nurbs.js';
-import type { PathData } from '../../geometry/path.js';
 import { piecesOf } from '../../geometry/path-pieces.js';
 import { lengthOf } from '../../drawing/measures.js';
 import { draftingCurve } from './path-drafting.js';
@@ -366,14 +368,28 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
   const { x } = w;
   if (e.look.fill.kind === 'none') return;
   const outline = outlinePath(e);
-  const loops = outline ? fillLoops(outline).map((path) => ({ path, flags: 0 })) : [];
-  if (loops.length === 0) return;
+  const given = outline ? fillLoops(outline) : [];
+  if (given.length === 0) return;
   const { id } = e;
+  const told = evenOddLoops(given, e.look.fillRule);
+  const paths = told === null || told === 'intricate' ? given : told;
+  if (told === 'intricate') x.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'fill-rule-not-kept', id });
+  const loops = paths.map((path) => ({ path, flags: 0 }));
   const solid = { solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 };
   const hatch = derive(e, 'piece', { kind: 'hatch', loops, ...solid });
   writeHatch(w, hatch, owner, false);
   const length = e.look.stroke.kind === 'none' ? lengthOf(e) : 0;
+  const around = (list: readonly PathData[]): number => list.reduce((n, p) => n + lengthOfPath(p), 0);
   for (const { key, scale } of x.placesOf(e)) {
+    if (paths !== given)
+      x.ledger.add({
+        carryOver: 'colour',
+        action: 'changed',
+        reason: 'fill-made-even-odd',
+        onPurpose: true,
+        id,
+        filled: { [key]: (around(paths) - around(given)) * scale },
+      });
     x.ledger.add({
       carryOver: 'colour',
       action: 'changed',

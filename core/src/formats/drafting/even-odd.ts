@@ -1,0 +1,75 @@
+import { Box2 } from '../../geometry/box.js';
+import type { PathData } from '../../geometry/path.js';
+import { nodeCount, splitSubpaths } from '../../geometry/path.js';
+import { piecesOf, pointAt } from '../../geometry/path-pieces.js';
+import { momentsOf } from '../../geometry/planar/moments.js';
+import { simplified } from '../../geometry/planar/shapes.js';
+import type { FillRule } from '../../geometry/region.js';
+import { TooIntricate } from '../../geometry/region.js';
+import { UNSEEN } from '../../geometry/tolerance.js';
+
+/** A loop of more nodes than these is not looked at for crossing itself. */
+const MOST_NODES = 400;
+
+/**
+ * A hatch is filled by the even-odd rule. The loops that show by it what the given ones show by theirs; `null` when that is
+ * the same already, and `'intricate'` where they cross too often to be told apart.
+ */
+export function evenOddLoops(loops: readonly PathData[], rule: FillRule): PathData[] | 'intricate' | null {
+  if (rule === 'evenodd' || !(overlapAlike(loops) || loops.some(crossesItself))) return null;
+  const path = joined(loops);
+  try {
+    const shown = simplified({ path, rule });
+    const area = momentsOf(shown).area;
+    const byHatch = momentsOf(simplified({ path, rule: 'evenodd' })).area;
+    return Math.abs(area - byHatch) <= UNSEEN * Math.abs(area) ? null : splitSubpaths(shown);
+  } catch (e) {
+    if (e instanceof TooIntricate) return 'intricate';
+    throw e;
+  }
+}
+
+const joined = (paths: readonly PathData[]): PathData => ({
+  cmds: Uint8Array.from(paths.flatMap((p) => [...p.cmds])),
+  data: Float64Array.from(paths.flatMap((p) => [...p.data])),
+});
+
+/** Whether two loops that run round the same way may lie over each other: only then the rules can differ. */
+function overlapAlike(loops: readonly PathData[]): boolean {
+  if (loops.length < 2) return false;
+  const known = loops.map((path) => {
+    const box = new Box2();
+    for (const { pieces } of piecesOf(path, true))
+      for (const p of pieces) for (const t of [0, 0.25, 0.5, 0.75]) box.add(...pointAt(p, t));
+    return { box, sign: Math.sign(momentsOf(path).area) };
+  });
+  // From left to right: only what has not ended yet can lie over the next.
+  known.sort((a, b) => a.box.minX - b.box.minX);
+  let open: typeof known = [];
+  for (const one of known) {
+    open = open.filter((o) => o.box.maxX > one.box.minX);
+    if (open.some((o) => o.sign === one.sign && o.box.minY < one.box.maxY && o.box.maxY > one.box.minY)) return true;
+    open.push(one);
+  }
+  return false;
+}
+
+/** Whether the chords of a loop cross each other. */
+function crossesItself(path: PathData): boolean {
+  if (nodeCount(path) > MOST_NODES) return false;
+  const points = piecesOf(path, true).flatMap(({ pieces }) =>
+    pieces.flatMap((p) => (p.kind === 'bezier' && p.p.length === 4 ? [pointAt(p, 0)] : [0, 0.25, 0.5, 0.75].map((t) => pointAt(p, t)))),
+  ); // prettier-ignore
+  const n = points.length;
+  const side = (a: readonly [number, number], b: readonly [number, number], c: readonly [number, number]): number =>
+    Math.sign((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]));
+  for (let i = 0; i < n; i++) {
+    const [a, b] = [points[i]!, points[(i + 1) % n]!];
+    for (let k = i + 2; k < n; k++) {
+      if (i === 0 && k === n - 1) continue;
+      const [c, d] = [points[k]!, points[(k + 1) % n]!];
+      if (side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0) return true;
+    }
+  }
+  return false;
+}

@@ -1,0 +1,71 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Entity } from '../../src/index.js';
+import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, readDrawing } from '../../src/index.js';
+import { evenOddLoops } from '../../src/formats/drafting/even-odd.js';
+import type { PathData } from '../../src/geometry/path.js';
+import { fillLoops } from '../../src/geometry/path.js';
+import { parsePathData } from '../../src/geometry/path-data.js';
+import { piecesOf, pointAt } from '../../src/geometry/path-pieces.js';
+import { fonts } from '../helpers.js';
+
+const loopsOf = (d: string): PathData[] => fillLoops(parsePathData(d).path);
+/** How often chords of loops run round a point: counted anew, not by what is tested. */
+function winding(loops: readonly PathData[], x: number, y: number): number {
+  let n = 0;
+  for (const loop of loops)
+    for (const { pieces } of piecesOf(loop, true))
+      for (const p of pieces)
+        for (let k = 0; k < 24; k++) {
+          const [a, b] = [pointAt(p, k / 24), pointAt(p, (k + 1) / 24)];
+          if (a[1] <= y === b[1] <= y) continue;
+          if (a[0] + ((y - a[1]) / (b[1] - a[1])) * (b[0] - a[0]) > x) n += b[1] > a[1] ? 1 : -1;
+        }
+  return n;
+}
+
+describe('a fill by the nonzero rule', () => {
+  it.each<[string, string, number]>([
+    ['an inner square run the same way is no hole', 'M55 5h40v40h-40zM65 15h20v20h-20z', 1600],
+    ['one run the other way is', 'M5 5h40v40h-40zM15 15v20h20v-20z', 1200],
+    ['two that overlap are one', 'M0 0h40v40h-40zM20 0h40v40h-40z', 2400],
+  ])('%s, in the hatch as in the art', (_, d, area) => {
+    const source = readDrawing(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100"><path d="${d}" fill="#0f0"/></svg>`), 'a.svg').drawing; // prettier-ignore
+    for (const format of ['dxf', 'dwg'] as const) {
+      const prepared = prepare(source, NO_DECISIONS, [], { fonts: fonts() });
+      const made = deliver(prepared.drawing, DEFAULT_TARGETS[format], 'a', fonts());
+      const proof = proveDelivery(source, prepared, made, made.bytes, fonts());
+      expect(proof.items.filter((i) => i.state === 'atRisk').map((i) => i.title)).toEqual([]);
+      const back = readDrawing(made.bytes, `a.${format}`).drawing;
+      const hatch = back.entities.find((e): e is Extract<Entity, { kind: 'hatch' }> => e.kind === 'hatch')!;
+      let inside = 0;
+      const loops = hatch.loops.map((l) => l.path);
+      for (let x = 0.25; x < 100; x += 0.5) for (let y = -99.75; y < 0; y += 0.5) if (winding(loops, x, y) % 2 !== 0) inside += 0.25; // prettier-ignore
+      expect(inside).toBe(area);
+    }
+  });
+
+  it('keeps its own loops where both rules show the same, or the rule is even-odd', () => {
+    expect(evenOddLoops(loopsOf('M0 0h40v40h-40zM10 10v20h20v-20z'), 'nonzero')).toBeNull();
+    expect(evenOddLoops(loopsOf('M0 0h9v9h-9zM20 0h9v9h-9z'), 'nonzero')).toBeNull();
+    expect(evenOddLoops(loopsOf('M0 0h40v40h-40zM10 10h20v20h-20z'), 'evenodd')).toBeNull();
+  });
+
+  it('shows the same at every point, whatever crosses', () => {
+    const n = fc.integer({ min: 0, max: 60 });
+    const polygon = fc.array(fc.tuple(n, n), { minLength: 3, maxLength: 6 }).map((p) => `M${p.map((q) => q.join(' ')).join('L')}z`); // prettier-ignore
+    const curve = fc.tuple(n, n, n, n, n, n, n, n).map(([a, b, c, d, e, f, g, h]) => `M${a} ${b}C${c} ${d} ${e} ${f} ${g} ${h}z`); // prettier-ignore
+    fc.assert(
+      fc.property(fc.array(fc.oneof(polygon, curve), { minLength: 1, maxLength: 3 }), (list) => {
+        const loops = loopsOf(list.join(''));
+        const made = evenOddLoops(loops, 'nonzero');
+        if (made === 'intricate') return;
+        let wrong = 0;
+        for (let x = 0.37; x < 60; x += 2.31) for (let y = 0.59; y < 60; y += 2.17) if ((winding(loops, x, y) !== 0) !== (winding(made ?? loops, x, y) % 2 !== 0)) wrong++; // prettier-ignore
+        // A point may lie on a chord of one and beside that of the other.
+        expect(wrong).toBeLessThanOrEqual(4);
+      }),
+      { numRuns: 150 },
+    );
+  });
+});
