@@ -1,6 +1,8 @@
 import type { LedgerRow } from '../drawing/ledger.js';
 import type { ProofItem } from './proof-item.js';
 
+const BREAKS_OFF = new Set<string>(['file-cut-off', 'file-broken-off']);
+
 /** What the ledger itself says was approximated or dropped, so that a proof is honest about every loss. */
 export function statedItems(ledger: readonly LedgerRow[]): ProofItem[] {
   return ledger
@@ -13,6 +15,8 @@ export function statedItems(ledger: readonly LedgerRow[]): ProofItem[] {
       count: r.count,
       expected: `${r.count}`,
       found: r.action === 'dropped' ? '0' : `${r.count} approximated`,
+      // That the file breaks off is said of the source already.
+      ...(BREAKS_OFF.has(r.code ?? '') && { about: 'source' as const }),
       explanation: r.deviation ? `by at most ${r.deviation.value} ${r.deviation.unit}` : 'from the ledger',
     }));
 }
