@@ -1,9 +1,9 @@
-import { parse, converter } from 'culori';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar } from '../../geometry/affine.js';
 import type { Box2 } from '../../geometry/box.js';
 import type { GradientStop, Paint, Rgb } from '../../drawing/appearance.js';
 import { NO_PAINT } from '../../drawing/appearance.js';
+import { parseColour } from './colours.js';
 import type { StyleSheet } from './css.js';
 import { parseLength } from './lengths.js';
 import type { State } from './state.js';
@@ -12,21 +12,6 @@ import { Style } from './style.js';
 import { parseTransform } from './transforms.js';
 import type { XmlDocument, XmlElement } from './xml.js';
 import { elementsOf } from './xml.js';
-
-const toRgb = converter('rgb');
-const known = new Map<string, { rgb: Rgb; alpha: number } | null>();
-
-/** A CSS colour as sRGB and opacity; `null` when the text is none. Colours outside sRGB are clipped to it. */
-export function parseColour(text: string): { rgb: Rgb; alpha: number } | null {
-  const cached = known.get(text);
-  if (cached !== undefined) return cached;
-  const c = toRgb(parse(text.trim().toLowerCase()));
-  const byte = (v: number | undefined): number => Math.round(Math.min(1, Math.max(0, v ?? 0)) * 255);
-  const made = c ? { rgb: (byte(c.r) << 16) | (byte(c.g) << 8) | byte(c.b), alpha: c.alpha ?? 1 } : null;
-  if (known.size > 10000) known.clear();
-  known.set(text, made);
-  return made;
-}
 
 /** Resolves `fill` and `stroke` values, gradients and patterns included. */
 export class PaintReader {

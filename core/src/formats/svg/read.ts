@@ -167,6 +167,14 @@ class SvgReader {
   private collectStyles(e: XmlElement): void {
     for (const c of elementsOf(e)) {
       if (c.name === 'style') {
+        // One for paper, or in another language of styles, is not for the screen.
+        const media = (c.attributes.get('media') ?? 'all').toLowerCase();
+        const type = (c.attributes.get('type') ?? 'text/css').trim().toLowerCase();
+        if (type !== '' && type !== 'text/css') continue;
+        if (!/(^|[\s,])(all|screen)\b/.test(media) || media.includes('(')) {
+          this.note(`a stylesheet for ${media} is not followed`, `line ${c.line}`, 'note', 'colour');
+          continue;
+        }
         const css = textContent(c);
         if (/@import|url\(\s*["']?(https?:)?\/\//i.test(css))
           this.note(

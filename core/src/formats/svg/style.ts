@@ -1,6 +1,7 @@
 import type { Declaration, StyleSheet } from './css.js';
 import { parseStyleAttribute } from './css.js';
 import { parseLength } from './lengths.js';
+import { soundValue } from './style-values.js';
 import type { XmlElement } from './xml.js';
 import { wordTable } from '../../drawing/word-table.js';
 
@@ -77,21 +78,30 @@ export class Style {
         custom = new Map(custom).set(name, raw);
         return;
       }
-      const value = raw.includes('var(') ? substitute(raw, custom) : raw;
+      const given = raw.includes('var(') ? substitute(raw, custom) : raw;
       if (name === 'font') {
-        shorthandFont(value, inherited);
+        shorthandFont(given, inherited);
         const size = inherited.get('font-size');
         if (size !== undefined) inherited.set('font-size', sizeInPixels(size, this.fontSize));
         touched = true;
         return;
       }
+      const word = given.trim().toLowerCase();
+      // Words that every property knows (CSS Cascade 4, §7): the parent's value, or the one outside any element.
+      const parents = word === 'inherit' || (/^(unset|revert|revert-layer)$/.test(word) && INHERITED.has(name));
+      if (parents || /^(initial|unset|revert|revert-layer)$/.test(word)) {
+        const [to, from] = OWN.has(name) ? [own, this.own] : [inherited, this.inherited];
+        const value = parents ? from.get(name) : undefined;
+        if (value === undefined) to.delete(name);
+        else to.set(name, value);
+        touched = true;
+        return;
+      }
+      // What a property does not know is no declaration: the one before it stands.
+      const value = soundValue(name, given);
+      if (value === null) return;
       if (name === 'marker') for (const m of ['marker-start', 'marker-mid', 'marker-end']) inherited.set(m, value);
-      if (value === 'inherit') {
-        if (OWN.has(name)) own.set(name, this.own.get(name) ?? '');
-        else inherited.set(name, this.inherited.get(name) ?? '');
-        if (inherited.get(name) === '') inherited.delete(name);
-      } else if (value === 'initial' || value === 'unset') inherited.delete(name);
-      else if (INHERITED.has(name)) {
+      if (INHERITED.has(name)) {
         inherited.set(name, name === 'font-size' ? sizeInPixels(value, this.fontSize) : value);
         touched = true;
       } else if (OWN.has(name)) own.set(name, value);
@@ -107,6 +117,9 @@ export class Style {
     ];
     // Custom properties first, whatever their place, since any value may use them.
     for (const d of order) if (d.name.startsWith('--')) put(d.name, d.value);
+    // They are worked out where they are set, not where they are used.
+    if (custom !== this.custom)
+      custom = new Map([...custom].map(([n, v]) => [n, v.includes('var(') ? substitute(v, custom) : v]));
     for (const d of order) if (!d.name.startsWith('--')) put(d.name, d.value);
     const same = !touched && order.length === 0;
     return new Style(same ? this.inherited : inherited, own, custom);
@@ -134,17 +147,37 @@ const MAX_VALUE = 10_000;
 function substitute(value: string, custom: ReadonlyMap<string, string>, depth = 0): string {
   if (depth > 16) return '';
   if (value.length > MAX_VALUE) return value;
-  return value.replace(/var\(\s*(--[^,)\s]+)\s*(?:,([^)]*))?\)/g, (_, name: string, fallback: string | undefined) => {
-    const found = custom.get(name) ?? fallback ?? '';
-    return found.includes('var(') ? substitute(found, custom, depth + 1) : found.trim();
-  });
+  let out = '';
+  let at = 0;
+  for (let i = value.indexOf('var('); i >= 0; i = value.indexOf('var(', at)) {
+    const end = closing(value, i + 4);
+    if (end < 0) break;
+    const inner = value.slice(i + 4, end);
+    const comma = inner.indexOf(',');
+    const name = (comma < 0 ? inner : inner.slice(0, comma)).trim();
+    const found = (custom.get(name) ?? (comma < 0 ? '' : inner.slice(comma + 1))).trim();
+    out += value.slice(at, i) + (found.includes('var(') ? substitute(found, custom, depth + 1) : found);
+    at = end + 1;
+  }
+  return out + value.slice(at);
+}
+
+/** Where the bracket closes that was opened before `from`; -1 where it does not. */
+function closing(text: string, from: number): number {
+  let depth = 1;
+  for (let i = from; i < text.length; i++) {
+    if (text[i] === '(') depth++;
+    else if (text[i] === ')' && --depth === 0) return i;
+  }
+  return -1;
 }
 
 /** `font: italic bold 12px/30px Georgia, serif`. */
 function shorthandFont(value: string, into: Map<string, string>): void {
-  const match = /^(.*?)\s*((?:\d+\.?\d*|\.\d+)(?:px|pt|pc|mm|cm|in|em|ex|%)?)(?:\s*\/\s*\S+)?\s+(.+)$/.exec(
-    value.trim(),
-  );
+  const match =
+    /^(.*?)\s*((?:\d+\.?\d*|\.\d+)(?:px|pt|pc|mm|cm|in|em|ex|%)?)(?:\s*\/\s*\S+)?(?:\s+|(?=["']))(.+)$/.exec(
+      value.trim(),
+    );
   if (!match) return;
   into.set('font-size', match[2]!);
   into.set('font-family', match[3]!);
