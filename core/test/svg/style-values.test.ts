@@ -63,6 +63,15 @@ describe('values of style are settled by the grammar of their property', () => {
     expect(fill('type="text/less"')).toBe('#000000');
   });
 
+  it('what the outermost element says holds for all, or is a row', () => {
+    const read = (root: string) => readDrawing(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10" ${root}><rect width="5" height="5" fill-opacity=".5"/></svg>`), 'a.svg'); // prettier-ignore
+    const { look } = read('opacity="50%"').drawing.entities[0]!;
+    expect([look.opacity, look.fillOpacity]).toEqual([0.5, 0.5]);
+    expect(read('style="display:none"').drawing.entities[0]?.look.visible ?? false).toBe(false);
+    for (const [root, carryOver] of [['transform="scale(2)"', 'origin'], ['filter="url(#f)"', 'colour'], ['mask="url(#m)"', 'colour']])
+      expect(read(root!).ledger.filter((r) => r.action === 'dropped').map((r) => r.carryOver), root).toEqual([carryOver]);
+  }); // prettier-ignore
+
   it('sound values have one form, whatever stands round them', () => {
     expect([' 25% ', '.25', '0.25', '2.5e-1'].map((v) => soundValue('opacity', v))).toEqual(Array(4).fill('0.25'));
     expect(['', '%', '1 2', 'NaN', 'calc(1)'].map((v) => soundValue('opacity', v))).toEqual(Array(5).fill(null));

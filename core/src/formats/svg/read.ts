@@ -140,9 +140,23 @@ class SvgReader {
       uses: [],
     };
     state.em = fontSizeOf(state.style);
+    this.ofTheWhole(root, state);
     this.children(root, state);
     this.finish();
     return { drawing: this.drawing, ledger: this.ledger.rows };
+  }
+
+  /** What the outermost element says of the whole picture. */
+  private ofTheWhole(root: XmlElement, state: State): void {
+    const { style } = state;
+    state.opacity = Number(style.get('opacity') ?? 1);
+    state.hidden = style.get('display') === 'none';
+    const where = `line ${root.line}`;
+    if (style.get('transform') ?? root.attributes.get('transform'))
+      this.note('a transform of the outermost element is not followed', where, 'warning', 'origin');
+    for (const name of ['clip-path', 'mask', 'filter'])
+      if ((style.get(name) ?? 'none') !== 'none')
+        this.note(`${name} of the outermost element is not followed`, where, 'warning', 'colour');
   }
 
   /** Something that is not understood or not followed: told among the notes with its place, and at the end in the ledger. */
