@@ -1,5 +1,6 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
+import { wordTable } from '../drawing/word-table.js';
 import { isSame } from '../geometry/tolerance.js';
 import type { ProofItem } from './proof-item.js';
 
@@ -87,9 +88,13 @@ const TRULY_NAMED = new Set(['layer-states', 'block-records']);
 /** Whether a setting can stand: what it names has to be there. */
 function stands(d: Drawing, name: string, [value]: readonly [number, string][]): boolean {
   if (name === '$TILEMODE') return d.sheets.length > 0;
-  const among = { $CLAYER: d.layers, $CELTYPE: d.linetypes, $TEXTSTYLE: d.textStyles, $DIMSTYLE: d.dimensionStyles }[
-    name
-  ];
+  const tables = wordTable<readonly { name: string }[]>({
+    $CLAYER: d.layers,
+    $CELTYPE: d.linetypes,
+    $TEXTSTYLE: d.textStyles,
+    $DIMSTYLE: d.dimensionStyles,
+  });
+  const among = tables[name];
   const said = value?.[1].trim().toLowerCase();
   return (
     among === undefined || /^by(layer|block)$/.test(said ?? '') || among.some((r) => r.name.toLowerCase() === said)

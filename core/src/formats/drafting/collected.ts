@@ -11,6 +11,8 @@ export interface Collected {
   families: Set<string>;
   /** Text styles that text names. */
   styles: Set<string>;
+  /** Applications that extended data names. */
+  applications: Set<string>;
   /** Kinds of records that need a class. */
   kinds: Set<string>;
 }
@@ -20,8 +22,14 @@ export function collect(drawing: Drawing): Collected {
   const dashes = new Map<string, readonly number[]>();
   const families = new Set<string>();
   const styles = new Set<string>();
+  const applications = new Set<string>();
+  const named = (extended: string | undefined): void => {
+    if (extended)
+      for (const [, name] of extended.matchAll(/(?:^|\n)\s*1001\r?\n([^\r\n]*)/g)) applications.add(name!.trim());
+  };
   const kinds = new Set(['ACDBDICTIONARYWDFLT', 'ACDBPLACEHOLDER', 'LAYOUT', 'LWPOLYLINE', 'HATCH']);
   const meet = (e: Entity): void => {
+    if (e.extended !== undefined) named(e.extended);
     if (e.look.dash.kind === 'lengths' && e.look.dash.lengths.length > 0)
       dashes.set(dashName(e.look.dash.lengths), e.look.dash.lengths);
     if (e.kind === 'text') {
@@ -40,5 +48,7 @@ export function collect(drawing: Drawing): Collected {
   drawing.entities.forEach(meet);
   for (const b of drawing.blocks.values()) b.entities.forEach(meet);
   for (const o of drawing.carried.objects) kinds.add(o.type);
-  return { dashes, families, styles, kinds };
+  for (const list of [drawing.layers, drawing.linetypes, drawing.textStyles, drawing.dimensionStyles])
+    for (const r of list) named(r.rest);
+  return { dashes, families, styles, applications, kinds };
 }

@@ -74,7 +74,11 @@ export class TableWriter {
     this.textStyles(out);
     this.carriedTable(out, 'VIEW');
     this.carriedTable(out, 'UCS');
-    const names = [...new Set(['ACAD', ...this.drawing.applications.filter((a) => a.toUpperCase() !== 'ACAD')])];
+    // Extended data of an application that no table lists would be nobody's.
+    const listed = x.sameFormat ? [...this.drawing.applications, ...this.found.applications] : [];
+    const byName = new Map(['ACAD', ...listed].filter((a) => a !== '').map((a) => [a.toUpperCase(), a]));
+    byName.set('ACAD', 'ACAD');
+    const names = [...byName.values()];
     const appid = beginTable(x, out, 'APPID', names.length);
     for (const name of names) {
       beginRecord(x, out, 'APPID', appid, 'AcDbRegAppTableRecord', x.handles.fresh());
