@@ -242,7 +242,7 @@ test('while 20 MB of DXF are being read the page answers, and the drawing can be
   await expect(async () => {
     const stop = page.getByRole('button', { name: 'Stop', exact: true });
     if ((await stop.count()) > 0) await stop.dispatchEvent('click', undefined, { timeout: 500 });
-    await expect(page.getByText(/Stopped after \d+ of 29 checks\./)).toBeVisible({ timeout: 1000 });
+    await expect(page.getByText(/Stopped after \d+ of \d+ checks\./)).toBeVisible({ timeout: 1000 });
   }).toPass({ timeout: 30_000, intervals: [50] });
   await page.getByRole('button', { name: 'Check anew' }).click();
   await expect(page.getByText(/Stopped after/)).toHaveCount(0);
