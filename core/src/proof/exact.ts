@@ -44,9 +44,6 @@ interface Finding {
   got: string;
 }
 
-/** So many findings are kept of each aspect; the rest are counted. */
-const MOST_KEPT = 20;
-
 /**
  * From one drafting file to another nothing has to be measured: each entity is found again by its handle, or by what it
  * is where it has no handle of its own, and everything that is said of it is held against what was said, field by field.
@@ -71,7 +68,8 @@ export function exactItems(
     );
   const [blocks, newLayers] = [renamed('block'), renamed(undefined)];
   const paired = pairEntities(expected, found, blocks);
-  const byAspect = new Map<string, { bad: Finding[]; wrong: number; stated: number }>();
+  // Of each aspect the first finding is told, and the rest are counted.
+  const byAspect = new Map<string, { first: Finding | null; wrong: number; stated: number }>();
   const excused = excuseFor(ledger);
   const sameForm = expected.format === found.format && expected.version === found.version;
   // What windows hide of layers that were left behind hides nothing.
@@ -89,19 +87,18 @@ export function exactItems(
     for (const { field, want, got, id } of fieldsDiffering(seen(pair.want, pair.got), pair.got, reach, sameForm)) {
       const aspect = ASPECTS.find((a) => a.fields.test(field))!;
       let tally = byAspect.get(aspect.id);
-      if (!tally) byAspect.set(aspect.id, (tally = { bad: [], wrong: 0, stated: 0 }));
+      if (!tally) byAspect.set(aspect.id, (tally = { first: null, wrong: 0, stated: 0 }));
       if (excused(id ?? pair.want.id, field.replace(/^attributes\./, ''))) {
         tally.stated++;
         continue;
       }
       tally.wrong++;
-      if (tally.bad.length < MOST_KEPT) tally.bad.push({ pair, field, want, got });
+      tally.first ??= { pair, field, want, got };
     }
   });
   const items: ProofItem[] = [presence(expected, found, paired, ledger)];
   for (const { id, title, carryOver } of ASPECTS) {
-    const { bad, wrong, stated } = byAspect.get(id) ?? { bad: [], wrong: 0, stated: 0 };
-    const first = bad[0];
+    const { first, wrong, stated } = byAspect.get(id) ?? { first: null, wrong: 0, stated: 0 };
     const at = first && placeOf(first.pair.got, found);
     items.push({
       id: `exact-${id}`,

@@ -1,5 +1,6 @@
 import type { Entity, HatchLoop, Mesh } from '../drawing/entity.js';
 import { piecesOf, pointAt } from '../geometry/path-pieces.js';
+import { isPointer, parseRaw } from '../formats/drafting/raw-tags.js';
 import { COINCIDENT, ROUNDING } from '../geometry/tolerance.js';
 
 export interface FieldDifference {
@@ -140,13 +141,15 @@ function closeEnough(a: number, b: number, field: string, grain: number): boolea
   return Math.min(turn, 2 * Math.PI - turn) <= COINCIDENT;
 }
 
-/** Tags of a source's own form, however its lines end and its numbers are spelt. */
+/**
+ * Tags of a source's own form, however their lines end and their numbers are spelt. What points elsewhere is left out, with the
+ * groups it stands in: it is taken out where it would lead nowhere, and led to new handles where those changed.
+ */
 const tags = (raw: string): string =>
-  raw
-    .trim()
-    .split(/\r\n?|\n/)
-    .map((l) => l.trim())
-    .map((l) => (/^-?\d+\.?\d*(e[-+]?\d+)?$/i.test(l) ? String(Number(l)) : l))
+  parseRaw(raw)
+    .filter(([code]) => !isPointer(code) && code !== 102)
+    .map(([code, value]) => [code, value.trim()] as const)
+    .map(([code, v]) => `${code} ${/^-?\d+\.?\d*(e[-+]?\d+)?$/i.test(v) ? String(Number(v)) : v}`)
     .join('\n');
 
 /** A value for a person. */
