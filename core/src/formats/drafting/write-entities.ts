@@ -239,13 +239,16 @@ function path(w: EntityTags, e: Path, owner: string): void {
       }
       spline(w, became, owner);
     }
-    for (let n = x.placesOf(e).length; n > 0; n--) {
+    // On a sheet, or in a block that nobody inserts, it becomes the same; it counts for nothing that is measured.
+    const places = x.placesOf(e).length;
+    for (let n = Math.max(1, places); n > 0; n--) {
+      const entities = places === 0 ? 0 : 1;
       x.ledger.add({
         carryOver: 'curves',
         action: 'changed',
         reason: because('outlines-as-kind', { kind: became.kind }),
         onPurpose: true,
-        becomes: { from: 'path', to: became.kind, gone, entities: 1 },
+        becomes: { from: 'path', to: became.kind, gone: gone * entities, entities },
         id,
       });
     }
