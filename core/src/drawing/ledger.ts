@@ -55,6 +55,12 @@ export interface Becoming {
   entities: number;
 }
 
+/** What layers, or blocks, are called now by the ledger: from folded names to new ones. */
+export const renamesIn = (ledger: readonly LedgerRow[], of: 'layer' | 'block'): Map<string, string> =>
+  new Map(
+    ledger.flatMap(({ renamed: r }) => (r && (r.of ?? 'layer') === of ? [[r.from.toLowerCase(), r.to] as const] : [])),
+  );
+
 /** The key under which lengths are added up: a layer and a colour. */
 export const curveKey = (layer: string, hex: string): string => `${layer}\t${hex}`;
 

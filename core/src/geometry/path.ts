@@ -1,3 +1,4 @@
+import { joinedDoubles } from './joined-doubles.js';
 import type { Affine } from './affine.js';
 import { mapEllipse } from './ellipses.js';
 
@@ -189,4 +190,15 @@ export function fillLoops(path: PathData): PathData[] {
     .map((p) =>
       p.cmds[p.cmds.length - 1] === Cmd.Close ? p : { cmds: Uint8Array.of(...p.cmds, Cmd.Close), data: p.data },
     );
+}
+
+/** The subpaths of several paths in one. */
+export function joinedPaths(paths: readonly PathData[]): PathData {
+  const cmds = new Uint8Array(paths.reduce((n, p) => n + p.cmds.length, 0));
+  let at = 0;
+  for (const p of paths) {
+    cmds.set(p.cmds, at);
+    at += p.cmds.length;
+  }
+  return { cmds, data: joinedDoubles(paths.map((p) => p.data)) };
 }

@@ -1,5 +1,6 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
+import { renamesIn } from '../drawing/ledger.js';
 import { wordTable } from '../drawing/word-table.js';
 import { isSame } from '../geometry/tolerance.js';
 import type { ProofItem } from './proof-item.js';
@@ -35,8 +36,6 @@ const TABLES: readonly Table[] = [
 export function recordItems(expected: Drawing, found: Drawing, ledger: readonly LedgerRow[]): ProofItem[] {
   const items: ProofItem[] = [];
   const sameForm = expected.format === found.format && expected.version === found.version;
-  const renamed = (of: 'block' | undefined): Map<string, string> =>
-    new Map(ledger.flatMap((r) => (r.renamed && r.renamed.of === of ? [[r.renamed.from.toLowerCase(), r.renamed.to.toLowerCase()]] : []))); // prettier-ignore
   const item = (id: string, title: string, carryOver: CarryOver, count: number, wrong: readonly string[]): void =>
     void items.push({
       id: `exact-${id}`,
@@ -52,10 +51,10 @@ export function recordItems(expected: Drawing, found: Drawing, ledger: readonly 
     const want = [...of(expected)];
     if (want.length === 0) continue;
     const wrong: string[] = [];
-    const names = renamed(id === 'block-records' ? 'block' : undefined);
+    const names = renamesIn(ledger, id === 'block-records' ? 'block' : 'layer');
     for (const r of want) {
       const name = r.name.toLowerCase();
-      const got = there.get((TRULY_NAMED.has(id) && names.get(name)) || name) ?? there.get(name);
+      const got = there.get(((TRULY_NAMED.has(id) && names.get(name)) || name).toLowerCase()) ?? there.get(name);
       // Fonts of shapes have no name of their own.
       if (!got) {
         if (name !== '' && sameForm && !/^by(layer|block)$/.test(name)) wrong.push(`“${r.name}” is not there`);

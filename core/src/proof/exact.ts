@@ -3,6 +3,7 @@ import { isDrafting } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { kindName } from '../drawing/kinds.js';
 import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
+import { renamesIn } from '../drawing/ledger.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { placeOf } from './entity-place.js';
@@ -60,13 +61,7 @@ export function exactItems(
 ): ProofItem[] | null {
   if (!isDrafting(expected) || !isDrafting(found)) return null;
   // What layers and blocks are called now.
-  const renamed = (of: 'block' | undefined): Map<string, string> =>
-    new Map(
-      ledger.flatMap((r) =>
-        r.renamed && r.renamed.of === of ? [[r.renamed.from.toLowerCase(), r.renamed.to] as const] : [],
-      ),
-    );
-  const [blocks, newLayers] = [renamed('block'), renamed(undefined)];
+  const [blocks, newLayers] = [renamesIn(ledger, 'block'), renamesIn(ledger, 'layer')];
   const paired = pairEntities(expected, found, blocks);
   // Of each aspect the first finding is told, and the rest are counted.
   const byAspect = new Map<string, { first: Finding | null; wrong: number; stated: number }>();

@@ -2,6 +2,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import type { EntityKind } from '../drawing/entity.js';
 import { kindName } from '../drawing/kinds.js';
 import type { LedgerRow } from '../drawing/ledger.js';
+import { renamesIn } from '../drawing/ledger.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import { boundsOf } from '../drawing/bounds.js';
@@ -311,14 +312,11 @@ function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boolean): vo
   }
 }
 
-/** What layers or blocks are called now, by the ledger. */
-const renamedIn = (ledger: readonly LedgerRow[], of: 'block' | undefined): Map<string, string> =>
-  new Map(ledger.flatMap((r) => (r.renamed && r.renamed.of === of ? [[r.renamed.from, r.renamed.to] as const] : [])));
-
 function layerItems({ a, b, limit, rounding, ledger, items }: Comparison): void {
-  const renamed = renamedIn(ledger, undefined);
+  const renamed = renamesIn(ledger, 'layer');
+  const now = (n: string): string => renamed.get(n.toLowerCase()) ?? n;
   const fold = (n: string): string => n.toLowerCase();
-  const want = new Set(a.layers.map((n) => fold(renamed.get(n) ?? n)));
+  const want = new Set(a.layers.map((n) => fold(now(n))));
   const got = new Set(b.layers.map(fold));
   // Layer 0 exists in every drafting file, asked for or not.
   const missing = [...want].filter((n) => !got.has(n) && n !== '0');
@@ -352,11 +350,11 @@ function layerItems({ a, b, limit, rounding, ledger, items }: Comparison): void 
     }
     return out;
   };
-  const wanted = lengths(a, (n) => renamed.get(n) ?? n);
+  const wanted = lengths(a, now);
   for (const r of ledger) {
     for (const [key, v] of [...Object.entries(r.added ?? {}), ...Object.entries(r.filled ?? {})]) {
       const source = key.split('\t')[0]!;
-      const layer = fold(renamed.get(source) ?? source);
+      const layer = fold(now(source));
       wanted.set(layer, (wanted.get(layer) ?? 0) + v);
     }
   }
@@ -480,10 +478,11 @@ function colourItems({ a, b, limit, rounding, ledger, items }: Comparison): void
 function linkItems({ a, b, ledger, items }: Comparison): void {
   if (a.blocks.size === 0 && b.blocks.size === 0) return;
   const count = (m: Measures): number => total(m.blocks);
-  const renamed = renamedIn(ledger, 'block');
+  const renamed = renamesIn(ledger, 'block');
   const found = new Map([...b.blocks].map(([name, n]) => [name.toLowerCase(), n]));
   const missing = [...a.blocks].reduce(
-    (sum, [name, n]) => sum + Math.max(0, n - (found.get((renamed.get(name) ?? name).toLowerCase()) ?? 0)),
+    (sum, [name, n]) =>
+      sum + Math.max(0, n - (found.get((renamed.get(name.toLowerCase()) ?? name).toLowerCase()) ?? 0)),
     0,
   );
   // As many as the writer says that it expanded may be missing, and no more.

@@ -1,12 +1,57 @@
+import type { Entity, HatchLoop } from '../../drawing/entity.js';
+import type { Ledger } from '../../drawing/ledger.js';
+import { outlinePath } from '../../drawing/outline-path.js';
+import type { Place } from './places.js';
+import { tellEach } from './places.js';
 import { Box2 } from '../../geometry/box.js';
 import type { PathData } from '../../geometry/path.js';
-import { nodeCount, splitSubpaths } from '../../geometry/path.js';
+import { fillLoops, joinedPaths, nodeCount, splitSubpaths } from '../../geometry/path.js';
 import { piecesOf, pointAt } from '../../geometry/path-pieces.js';
-import { momentsOf } from '../../geometry/planar/moments.js';
+import { lengthOfPath, momentsOf } from '../../geometry/planar/moments.js';
 import { simplified } from '../../geometry/planar/shapes.js';
 import type { FillRule } from '../../geometry/region.js';
 import { TooIntricate } from '../../geometry/region.js';
 import { UNSEEN } from '../../geometry/tolerance.js';
+
+/** What a hatch is to be bounded by so that it shows an entity's fill. */
+export interface FillBoundary {
+  readonly loops: HatchLoop[];
+  /** How much longer it is than the outlines that were filled, where it had to be made anew. */
+  readonly grown: number | null;
+  /** The outlines cross too often to be told apart: they are filled as they are. */
+  readonly intricate: boolean;
+}
+
+/** The boundary of an entity's fill; `null` where nothing encloses anything. */
+export function fillBoundary(e: Entity): FillBoundary | null {
+  const outline = outlinePath(e);
+  const given = outline ? fillLoops(outline) : [];
+  if (given.length === 0) return null;
+  const made = evenOddLoops(given, e.look.fillRule);
+  const intricate = made === 'intricate';
+  const paths = made === null || intricate ? given : made;
+  const grown = paths === given ? null : lengthOfPath(joinedPaths(paths)) - lengthOfPath(joinedPaths(given));
+  return { loops: paths.map((path) => ({ path, flags: 0 })), grown, intricate };
+}
+
+/** Says what became of a fill by the nonzero rule, for each place where it is seen. */
+export function tellFillRule(
+  ledger: Ledger,
+  places: readonly Place[],
+  id: number,
+  { grown, intricate }: FillBoundary,
+): void {
+  if (intricate) ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'fill-rule-not-kept', id });
+  if (grown === null) return;
+  tellEach(ledger, places, ({ key, scale }) => ({
+    carryOver: 'colour',
+    action: 'changed',
+    reason: 'fill-made-even-odd',
+    onPurpose: true,
+    id,
+    filled: { [key]: grown * scale },
+  }));
+}
 
 /** A loop of more nodes than these is not looked at for crossing itself. */
 const MOST_NODES = 400;
@@ -17,7 +62,7 @@ const MOST_NODES = 400;
  */
 export function evenOddLoops(loops: readonly PathData[], rule: FillRule): PathData[] | 'intricate' | null {
   if (rule === 'evenodd' || !(overlapAlike(loops) || loops.some(crossesItself))) return null;
-  const path = joined(loops);
+  const path = joinedPaths(loops);
   try {
     const shown = simplified({ path, rule });
     const area = momentsOf(shown).area;
@@ -28,11 +73,6 @@ export function evenOddLoops(loops: readonly PathData[], rule: FillRule): PathDa
     throw e;
   }
 }
-
-const joined = (paths: readonly PathData[]): PathData => ({
-  cmds: Uint8Array.from(paths.flatMap((p) => [...p.cmds])),
-  data: Float64Array.from(paths.flatMap((p) => [...p.data])),
-});
 
 /** Whether two loops that run round the same way may lie over each other: only then the rules can differ. */
 function overlapAlike(loops: readonly PathData[]): boolean {

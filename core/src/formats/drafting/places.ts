@@ -1,5 +1,6 @@
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Entity } from '../../drawing/entity.js';
+import type { Ledger, LedgerEntry } from '../../drawing/ledger.js';
 import { curveKey } from '../../drawing/ledger.js';
 import { hex } from '../../drawing/palette.js';
 import { walk } from '../../drawing/resolve.js';
@@ -30,4 +31,15 @@ export function placesOf(drawing: Drawing, wanted: (e: Entity) => boolean): Map<
     { hidden: true },
   );
   return places;
+}
+
+/**
+ * Adds the row that `at` gives for each place of an entity. What comes to lie in none (on a sheet, in a block that nobody
+ * inserts) becomes the same, and its row counts for nothing that is measured.
+ */
+export function tellEach(ledger: Ledger, places: readonly Place[], at: (place: Place) => LedgerEntry): void {
+  for (const place of places) ledger.add(at(place));
+  if (places.length > 0) return;
+  const { added: _a, filled: _f, deviation: _d, becomes, ...entry } = at({ key: '', scale: 0 });
+  ledger.add({ ...entry, ...(becomes && { becomes: { ...becomes, gone: 0, entities: 0 } }) });
 }

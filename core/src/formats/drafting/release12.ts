@@ -1,6 +1,4 @@
-import { lengthOfPath } from '../../geometry/planar/moments.js';
-import { evenOddLoops } from './even-odd.js';
-import type { PathData } from '../../geometry/path.js';
+import { fillBoundary, tellFillRule } from './even-odd.js';
 import type { Thing } from '../../drawing/ledger.js';
 import type { Reason } from '../../drawing/reasons.js';
 import { because } from '../../drawing/reasons.js';
@@ -9,7 +7,7 @@ import { fitArcs } from '../../geometry/arc-fit.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
 import { cubicAt } from '../../geometry/beziers.js';
 import { breakpoints, evaluate, nurbsFault } from '../../geometry/nurbs.js';
-import { fillLoops, splitSubpaths } from '../../geometry/path.js';
+import { splitSubpaths } from '../../geometry/path.js';
 import { isIntricate, triangulate } from '../../geometry/triangulate.js';
 import { filledLook } from '../../drawing/arrows.js';
 import type { Block, Drawing } from '../../drawing/drawing.js';
@@ -19,7 +17,6 @@ import { hatchLines, hatchRings } from '../../drawing/hatch-area.js';
 import type { Ledger } from '../../drawing/ledger.js';
 import { boundsOf } from '../../drawing/bounds.js';
 import { lengthOf } from '../../drawing/measures.js';
-import { outlinePath } from '../../drawing/outline-path.js';
 import { partsOf } from '../../drawing/parts.js';
 import { rayWithin } from '../../drawing/rays.js';
 import type { TextLine } from '../../text/layout.js';
@@ -28,7 +25,7 @@ import type { WriteOptions, Work } from '../format.js';
 import { checkStop } from '../format.js';
 import { draftingCurve, runOf } from './path-drafting.js';
 import type { Place } from './places.js';
-import { placesOf } from './places.js';
+import { placesOf, tellEach } from './places.js';
 import { UNSEEN, partsOfSweep } from '../../geometry/tolerance.js';
 
 /** How far converted curves may stray, as a part of the drawing's diagonal. */
@@ -157,24 +154,18 @@ class Release12 {
     more: { off?: number; added?: number; gone?: number } = {},
   ): void {
     const { off, added = 0, gone = 1 } = more;
-    // What lies on a sheet, or in a block that nobody inserts, changes as well; it counts for nothing that is measured.
-    const places = this.placesOf(this.source);
-    const nowhere = places.length === 0;
-    for (const { key, scale } of nowhere ? [{ key: '', scale: 0 }] : places) {
-      this.ledger.add({
-        carryOver: e.kind === 'richText' ? 'text' : 'curves',
-        action: off === undefined ? 'changed' : 'approximated',
-        reason,
-        onPurpose: true,
-        becomes: { from: e.kind, to, gone: nowhere ? 0 : gone, entities: nowhere ? 0 : entities },
-        ...(off !== undefined &&
-          !nowhere && {
-            deviation: { value: Number((off * scale).toPrecision(2)), unit: this.options.unit },
-          }),
-        ...(added !== 0 && !nowhere && { added: { [key]: added * scale } }),
-        id: e.id,
-      });
-    }
+    tellEach(this.ledger, this.placesOf(this.source), ({ key, scale }) => ({
+      carryOver: e.kind === 'richText' ? 'text' : 'curves',
+      action: off === undefined ? 'changed' : 'approximated',
+      reason,
+      onPurpose: true,
+      becomes: { from: e.kind, to, gone, entities },
+      ...(off !== undefined && {
+        deviation: { value: Number((off * scale).toPrecision(2)), unit: this.options.unit },
+      }),
+      ...(added !== 0 && { added: { [key]: added * scale } }),
+      id: e.id,
+    }));
   }
 
   private placesOf(e: Entity): readonly Place[] {
@@ -378,28 +369,10 @@ class Release12 {
 
   /** The hatch that stands for a fill, before its outline so that it lies under it. */
   private fill(e: Entity): Entity[] {
-    const outline = outlinePath(e);
-    const given = outline ? fillLoops(outline) : [];
-    if (given.length === 0) return [];
-    const told = evenOddLoops(given, e.look.fillRule);
-    const paths = told === null || told === 'intricate' ? given : told;
-    if (told === 'intricate')
-      this.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'fill-rule-not-kept', id: e.id });
-    else if (told) {
-      const around = (list: readonly PathData[]): number => list.reduce((n, p) => n + lengthOfPath(p), 0);
-      for (const { key, scale } of this.placesOf(this.source)) {
-        const filled = { [key]: (around(paths) - around(given)) * scale };
-        this.ledger.add({
-          carryOver: 'colour',
-          action: 'changed',
-          reason: 'fill-made-even-odd',
-          onPurpose: true,
-          id: e.id,
-          filled,
-        });
-      }
-    }
-    const loops = paths.map((path) => ({ path, flags: 0 }));
+    const boundary = fillBoundary(e);
+    if (!boundary) return [];
+    tellFillRule(this.ledger, this.placesOf(this.source), e.id, boundary);
+    const { loops } = boundary;
     return this.hatch(
       { kind: 'hatch', ...this.base(e), loops, solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 },
       'fill',

@@ -3,13 +3,12 @@ import { derive, insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import type { PathData } from '../../geometry/path.js';
-import { lengthOfPath } from '../../geometry/planar/moments.js';
-import { evenOddLoops } from './even-odd.js';
-import { outlinePath } from '../../drawing/outline-path.js';
+import { fillBoundary, tellFillRule } from './even-odd.js';
+import { tellEach } from './places.js';
 import { everyKindIsNamed } from '../../drawing/kinds.js';
 import type { Entity, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
 import type { EntityTags } from './entity-tags.js';
-import { fillLoops, splitSubpaths } from '../../geometry/path.js';
+import { splitSubpaths } from '../../geometry/path.js';
 import type { ArcVertex } from '../../geometry/arc-fit.js';
 import { fitArcs } from '../../geometry/arc-fit.js';
 import { evaluate } from '../../geometry/nurbs.js';
@@ -239,19 +238,16 @@ function path(w: EntityTags, e: Path, owner: string): void {
       }
       spline(w, became, owner);
     }
-    // On a sheet, or in a block that nobody inserts, it becomes the same; it counts for nothing that is measured.
-    const places = x.placesOf(e).length;
-    for (let n = Math.max(1, places); n > 0; n--) {
-      const entities = places === 0 ? 0 : 1;
-      x.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        reason: because('outlines-as-kind', { kind: became.kind }),
-        onPurpose: true,
-        becomes: { from: 'path', to: became.kind, gone: gone * entities, entities },
-        id,
-      });
-    }
+    const { kind } = became;
+    const left = gone;
+    tellEach(x.ledger, x.placesOf(e), () => ({
+      carryOver: 'curves',
+      action: 'changed',
+      reason: because('outlines-as-kind', { kind }),
+      onPurpose: true,
+      becomes: { from: 'path', to: kind, gone: left, entities: 1 },
+      id,
+    }));
     gone = 0;
   }
 }
@@ -282,18 +278,16 @@ function arcsFor(w: EntityTags, exact: Spline, e: Path, base: Base, owner: strin
   lightPolyline(w, made, owner);
   const { normal: _n, ...plain } = base;
   const longer = lengthOf(made) - lengthOf({ ...exact, ...plain, normal: undefined });
-  for (const { key, scale } of x.placesOf(e)) {
-    x.ledger.add({
-      carryOver: 'curves',
-      action: 'approximated',
-      reason: 'outlines-as-polylines-of-arcs',
-      onPurpose: true,
-      deviation: { value: Number((deviation * scale).toPrecision(2)), unit: x.unit },
-      becomes: { from: 'path', to: 'polyline', gone, entities: 1 },
-      added: { [key]: longer * scale },
-      id: e.id,
-    });
-  }
+  tellEach(x.ledger, x.placesOf(e), ({ key, scale }) => ({
+    carryOver: 'curves',
+    action: 'approximated',
+    reason: 'outlines-as-polylines-of-arcs',
+    onPurpose: true,
+    deviation: { value: Number((deviation * scale).toPrecision(2)), unit: x.unit },
+    becomes: { from: 'path', to: 'polyline', gone, entities: 1 },
+    added: { [key]: longer * scale },
+    id: e.id,
+  }));
 }
 
 /** Every piece of a path as an entity of its own, held together by a group. */
@@ -328,19 +322,18 @@ function piecesFor(w: EntityTags, subpath: PathData, e: Path, base: Base, owner:
     }
   }
   if (members.length > 1) x.groups.pieces(e.key ?? `path ${e.id}`, members);
-  for (let n = x.placesOf(e).length; n > 0; n--) {
-    let left = gone;
-    for (const [kind, entities] of kinds) {
-      x.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        reason: 'outlines-as-pieces',
-        onPurpose: true,
-        becomes: { from: 'path', to: kind, gone: left, entities },
-        id: base.id,
-      });
-      left = 0;
-    }
+  let left = gone;
+  for (const [kind, entities] of kinds) {
+    const leaves = left;
+    tellEach(x.ledger, x.placesOf(e), () => ({
+      carryOver: 'curves',
+      action: 'changed',
+      reason: 'outlines-as-pieces',
+      onPurpose: true,
+      becomes: { from: 'path', to: kind, gone: leaves, entities },
+      id: base.id,
+    }));
+    left = 0;
   }
 }
 
@@ -370,47 +363,32 @@ function ellipseOf(
 function fillOf(w: EntityTags, e: Entity, owner: string): void {
   const { x } = w;
   if (e.look.fill.kind === 'none') return;
-  const outline = outlinePath(e);
-  const given = outline ? fillLoops(outline) : [];
-  if (given.length === 0) return;
+  const boundary = fillBoundary(e);
+  if (!boundary) return;
   const { id } = e;
-  const told = evenOddLoops(given, e.look.fillRule);
-  const paths = told === null || told === 'intricate' ? given : told;
-  if (told === 'intricate') x.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'fill-rule-not-kept', id });
-  const loops = paths.map((path) => ({ path, flags: 0 }));
   const solid = { solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 };
-  const hatch = derive(e, 'piece', { kind: 'hatch', loops, ...solid });
+  const hatch = derive(e, 'piece', { kind: 'hatch', loops: boundary.loops, ...solid });
   writeHatch(w, hatch, owner, false);
-  const length = e.look.stroke.kind === 'none' ? lengthOf(e) : 0;
-  const around = (list: readonly PathData[]): number => list.reduce((n, p) => n + lengthOfPath(p), 0);
-  for (const { key, scale } of x.placesOf(e)) {
-    if (paths !== given)
-      x.ledger.add({
-        carryOver: 'colour',
-        action: 'changed',
-        reason: 'fill-made-even-odd',
-        onPurpose: true,
-        id,
-        filled: { [key]: (around(paths) - around(given)) * scale },
-      });
-    x.ledger.add({
-      carryOver: 'colour',
-      action: 'changed',
-      reason: 'fill-as-hatch',
-      onPurpose: true,
-      becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
-      id,
-    });
-    if (e.look.stroke.kind !== 'none') continue;
-    x.ledger.add({
-      carryOver: 'curves',
-      action: 'changed',
-      reason: 'fill-got-outline',
-      onPurpose: true,
-      id,
-      added: { [key]: length * scale },
-    });
-  }
+  const places = x.placesOf(e);
+  tellFillRule(x.ledger, places, id, boundary);
+  tellEach(x.ledger, places, () => ({
+    carryOver: 'colour',
+    action: 'changed',
+    reason: 'fill-as-hatch',
+    onPurpose: true,
+    becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
+    id,
+  }));
+  if (e.look.stroke.kind !== 'none') return;
+  const length = lengthOf(e);
+  tellEach(x.ledger, places, ({ key, scale }) => ({
+    carryOver: 'curves',
+    action: 'changed',
+    reason: 'fill-got-outline',
+    onPurpose: true,
+    id,
+    added: { [key]: length * scale },
+  }));
 }
 
 /**

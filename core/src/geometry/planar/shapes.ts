@@ -1,7 +1,6 @@
 import type { PathData } from '../path.js';
-import { splitSubpaths } from '../path.js';
+import { joinedPaths, splitSubpaths } from '../path.js';
 import { piecesOf, pointAt } from '../path-pieces.js';
-import { joinedDoubles } from '../joined-doubles.js';
 import type { Effort, FillRule } from '../region.js';
 import { Region, newEffort, outlinesOf } from '../region.js';
 import { momentsOf } from './moments.js';
@@ -55,7 +54,4 @@ export function shapesOf(a: Filled, effort: Effort = newEffort()): PlanarShape[]
 }
 
 /** A shape as one path. */
-export function pathOfShape(shape: PlanarShape): PathData {
-  const all = [shape.outer, ...shape.holes];
-  return { cmds: Uint8Array.from(all.flatMap((p) => [...p.cmds])), data: joinedDoubles(all.map((p) => p.data)) };
-}
+export const pathOfShape = (shape: PlanarShape): PathData => joinedPaths([shape.outer, ...shape.holes]);
