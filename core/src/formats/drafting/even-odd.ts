@@ -9,8 +9,8 @@ import { fillLoops, joinedPaths, nodeCount, splitSubpaths } from '../../geometry
 import { piecesOf, pointAt } from '../../geometry/path-pieces.js';
 import { lengthOfPath, momentsOf } from '../../geometry/planar/moments.js';
 import { simplified } from '../../geometry/planar/shapes.js';
-import type { FillRule } from '../../geometry/region.js';
-import { TooIntricate } from '../../geometry/region.js';
+import { TooIntricate } from '../../geometry/crossings.js';
+import type { FillRule } from '../../geometry/outlines.js';
 import { UNSEEN } from '../../geometry/tolerance.js';
 
 /** What a hatch is to be bounded by so that it shows an entity's fill. */

@@ -1,8 +1,11 @@
 import type { PathData } from '../path.js';
 import { joinedPaths, splitSubpaths } from '../path.js';
 import { piecesOf, pointAt } from '../path-pieces.js';
-import type { Effort, FillRule } from '../region.js';
-import { Region, newEffort, outlinesOf } from '../region.js';
+import type { Effort } from '../crossings.js';
+import { newEffort } from '../crossings.js';
+import type { FillRule } from '../outlines.js';
+import { outlinesOf } from '../outlines.js';
+import { Region } from '../region.js';
 import { momentsOf } from './moments.js';
 
 /** An area in one piece: an outline run counter-clockwise, and holes run clockwise. Curves are what they were. */

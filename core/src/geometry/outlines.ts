@@ -1,0 +1,218 @@
+import { Box2 } from './box.js';
+import type { Chords, Effort } from './crossings.js';
+import {
+  FINENESS,
+  SAME,
+  chordsOf,
+  crossings,
+  cutPiece,
+  newEffort,
+  simplePieces,
+  spend,
+  windingOf,
+} from './crossings.js';
+import type { PathData } from './path.js';
+import { PathBuilder } from './path.js';
+import type { Piece } from './path-pieces.js';
+import { drawPiece, endOf, pointAt, reversed, startOf, tangentAt } from './path-pieces.js';
+
+export type FillRule = 'nonzero' | 'evenodd';
+
+/** Which windings count as inside; `positive` is what is run round counter-clockwise more often than the other way. */
+export type WindingRule = FillRule | 'positive';
+
+/** One shape of a region: a path and how it is filled. */
+export interface RegionShape {
+  path: PathData;
+  rule: FillRule;
+}
+
+/** How far to the side of a piece it is asked, as a part of the size. */
+export const ASIDE = 1e-5;
+
+/** Where along a piece it is asked which side it lies on. */
+export const SAMPLES = [0.5, 0.237, 0.713];
+
+/** A union of filled shapes, asked where it holds a point. */
+export class Cover {
+  readonly box = new Box2();
+  private readonly shapes: { chords: Chords; rule: WindingRule }[] = [];
+
+  constructor(
+    parts: readonly { rule: WindingRule; pieces: readonly Piece[] }[],
+    tolerance: number,
+    private readonly effort: Effort,
+  ) {
+    for (const { rule, pieces } of parts) {
+      const chords = chordsOf(pieces, tolerance);
+      if (!chords) continue;
+      this.shapes.push({ chords, rule });
+      this.box.addBox(chords.box);
+    }
+  }
+
+  contains(x: number, y: number): boolean {
+    return this.shapes.some(({ chords, rule }) => {
+      const w = windingOf(chords, x, y, this.effort);
+      return rule === 'positive' ? w > 0 : rule === 'nonzero' ? w !== 0 : w % 2 !== 0;
+    });
+  }
+}
+
+/** What {@link borderOf} found. */
+interface Border {
+  /** Each with the inside on its left, as the coordinates count, y upwards. */
+  pieces: Piece[];
+  covers: Cover[];
+  box: Box2;
+  tolerance: number;
+}
+
+/**
+ * The boundary of an area made of several covers, of which `inside` says whether a point belongs to it by which of them
+ * hold it. Every outline is cut where it meets another or itself; what has the area on one side only is boundary.
+ */
+export function borderOf(
+  groups: readonly (readonly { path: PathData; rule: WindingRule }[])[],
+  inside: (within: readonly boolean[]) => boolean,
+  effort: Effort,
+): Border {
+  spend(effort, 0);
+  const parts = groups.map((shapes) =>
+    shapes.map((s) => ({ rule: s.rule, pieces: simplePieces(s.path, true).flatMap((p) => p.pieces) })),
+  );
+  const all = parts.flatMap((group) => group.flatMap((p) => p.pieces));
+  const rough = new Box2();
+  for (const p of all) rough.add(...startOf(p));
+  const tolerance = (rough.diagonal || 1) * FINENESS;
+  const covers = parts.map((group) => new Cover(group, tolerance, effort));
+  const box = new Box2();
+  for (const cover of covers) box.addBox(cover.box);
+  const pieces: Piece[] = [];
+  const whole = chordsOf(all, tolerance);
+  if (whole) {
+    const size = box.diagonal || 1;
+    const [cuts] = crossings(all, whole, all, whole, size, effort);
+    const step = ASIDE * size;
+    const holds = (x: number, y: number): boolean => inside(covers.map((c) => c.contains(x, y)));
+    const taken = new Set<string>();
+    all.forEach((piece, i) => {
+      const others = cuts[i]!.filter((c) => c.t > 0 && c.t < 1);
+      for (const part of cutPiece(piece, others, SAME * size)) {
+        const sides = SAMPLES.map((t) => besides(part, t, step, holds));
+        const most = (side: 0 | 1): boolean => sides.filter((s) => s[side]).length * 2 > sides.length;
+        const [left, right] = [most(0), most(1)];
+        if (left === right) continue;
+        const turned = left ? part : reversed(part);
+        // Where outlines run along each other, the boundary runs there once.
+        const same = placeKey(turned, 32 * SAME * size);
+        if (taken.has(same)) continue;
+        taken.add(same);
+        pieces.push(turned);
+      }
+    });
+  }
+  return { pieces, covers, box, tolerance };
+}
+
+/** Where a piece begins, ends and passes its middle, told to a step. */
+function placeKey(piece: Piece, step: number): string {
+  return [startOf(piece), pointAt(piece, 0.5), endOf(piece)].map(([x, y]) => `${Math.round(x / step)},${Math.round(y / step)}`).join(' '); // prettier-ignore
+}
+
+/** Whether an area lies to the left and to the right of a point of a piece. */
+function besides(
+  piece: Piece,
+  t: number,
+  step: number,
+  holds: (x: number, y: number) => boolean,
+): readonly [boolean, boolean] {
+  const [x, y] = pointAt(piece, t);
+  const d = tangentAt(piece, t);
+  const l = Math.hypot(d[0], d[1]) || 1;
+  const [nx, ny] = [(-d[1] / l) * step, (d[0] / l) * step];
+  return [holds(x + nx, y + ny), holds(x - nx, y - ny)];
+}
+
+/**
+ * The outlines of an area made of several paths, of which `inside` says what belongs to it by which of them hold a
+ * point: closed, without crossings, the area always on the left. Lines, arcs and Béziers stay parts of what they were.
+ * Throws {@link TooIntricate} when they cross more often than the effort allows.
+ */
+export function outlinesOf(
+  groups: readonly (readonly { path: PathData; rule: WindingRule }[])[],
+  inside: (within: readonly boolean[]) => boolean,
+  effort: Effort = newEffort(),
+): PathData {
+  const { pieces, box } = borderOf(groups, inside, effort);
+  return joined(pieces, false, SAME * (box.diagonal || 1));
+}
+
+/** Whether an outline of straight lines encloses nothing to speak of. */
+function isFlat(loop: readonly Piece[], thickness: number): boolean {
+  let [area, around] = [0, 0];
+  for (const p of loop) {
+    if (p.kind === 'arc' || p.p.length !== 4) return false;
+    const [x0, y0, x1, y1] = p.p;
+    area += (x0! * y1! - x1! * y0!) / 2;
+    around += Math.hypot(x1! - x0!, y1! - y0!);
+  }
+  return Math.abs(area) <= thickness * around;
+}
+
+/** Joins pieces end to end into closed outlines; `anyWay` lets a piece be taken from its other end. */
+export function joined(pieces: readonly Piece[], anyWay: boolean, same: number): PathData {
+  const step = Math.max(same, Number.MIN_VALUE) * 16;
+  const key = (p: readonly [number, number], dx = 0, dy = 0): string => `${Math.round(p[0] / step) + dx},${Math.round(p[1] / step) + dy}`; // prettier-ignore
+  const starts = new Map<string, { i: number; turned: boolean }[]>();
+  const note = (p: readonly [number, number], i: number, turned: boolean): void => {
+    const k = key(p);
+    const list = starts.get(k);
+    if (list) list.push({ i, turned });
+    else starts.set(k, [{ i, turned }]);
+  };
+  pieces.forEach((p, i) => {
+    note(startOf(p), i, false);
+    if (anyWay) note(endOf(p), i, true);
+  });
+  const used = new Uint8Array(pieces.length);
+  const next = (after: Piece): Piece | null => {
+    const p = endOf(after);
+    const [bx, by] = tangentAt(after, 1);
+    let best: { i: number; turned: boolean } | null = null;
+    let sharpest = -Infinity;
+    for (const [dx, dy] of [[0, 0], [1, 0], [-1, 0], [0, 1], [0, -1], [1, 1], [-1, -1], [1, -1], [-1, 1]]) {
+      for (const c of starts.get(key(p, dx, dy)) ?? []) {
+        if (used[c.i]) continue;
+        // Where outlines touch in a point, the turn that is most to the left stays beside the same area.
+        const piece = pieces[c.i]!;
+        const [ax, ay] = c.turned ? tangentAt(reversed(piece), 0) : tangentAt(piece, 0);
+        const turn = Math.atan2(bx * ay - by * ax, bx * ax + by * ay);
+        if (turn > sharpest) [best, sharpest] = [c, turn];
+      }
+      if (best) break;
+    } // prettier-ignore
+    if (!best) return null;
+    used[best.i] = 1;
+    return best.turned ? reversed(pieces[best.i]!) : pieces[best.i]!;
+  };
+  const out = new PathBuilder();
+  for (let i = 0; i < pieces.length; i++) {
+    if (used[i]) continue;
+    used[i] = 1;
+    const begin = startOf(pieces[i]!);
+    const loop: Piece[] = [];
+    let piece: Piece | null = pieces[i]!;
+    while (piece) {
+      loop.push(piece);
+      const end = endOf(piece);
+      if (Math.hypot(end[0] - begin[0], end[1] - begin[1]) <= step) break;
+      piece = next(piece);
+    }
+    if (isFlat(loop, step)) continue;
+    out.moveTo(begin[0], begin[1]);
+    for (const p of loop) drawPiece(out, p);
+    out.close();
+  }
+  return out.build();
+}
