@@ -31,7 +31,24 @@ test('a drawing without a unit is taken in by what speaks for one, by a click an
 
 test('a gap is found, gone to, and mended in one click', async ({ page }) => {
   const tags = (list: (string | number)[]): string => list.join('\n');
-  const line = (a: number, b: number, c: number, d: number) => [0, 'LINE', 8, 'CUT', 10, a, 20, b, 30, 0, 11, c, 21, d, 31, 0]; // prettier-ignore
+  const line = (a: number, b: number, c: number, d: number) => [
+    0,
+    'LINE',
+    8,
+    'CUT',
+    10,
+    a,
+    20,
+    b,
+    30,
+    0,
+    11,
+    c,
+    21,
+    d,
+    31,
+    0,
+  ];
   const text = tags([
     0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES',
     ...line(0, 0, 100, 0), ...line(100.4, 0.3, 100.4, 80), ...line(100.4, 80, 0, 80), ...line(0, 80, 0, 0), ...line(0, 80, 0, 0),

@@ -37,7 +37,9 @@ test('an illustration: layers by a rule, a font nobody has, single lines for a m
   await expect(caption).toContainText('by the chart');
 
   // A font given to the job is there to choose.
-  const font = readFileSync(fileURLToPath(import.meta.resolve('@fontsource/noto-sans-hebrew/files/noto-sans-hebrew-hebrew-400-normal.woff2'))); // prettier-ignore
+  const font = readFileSync(
+    fileURLToPath(import.meta.resolve('@fontsource/noto-sans-hebrew/files/noto-sans-hebrew-hebrew-400-normal.woff2')),
+  );
   await page.getByLabel('Font files').setInputFiles([{ name: 'given.woff2', buffer: font, mimeType: 'font/woff2' }]);
   await expect(page.getByText('may be put into files').first()).toBeVisible();
   await page.reload();
@@ -59,8 +61,16 @@ test('an illustration: layers by a rule, a font nobody has, single lines for a m
 });
 
 test('lettering is set on a curve that is picked in the drawing, and taken back', async ({ page }) => {
-  const body = '<path d="M10 60A40 40 0 0 1 90 60" fill="none" stroke="#1f2a37"/><rect x="2" y="2" width="96" height="96" fill="none" stroke="#c4512d"/>'; // prettier-ignore
-  await takeIn(page, 'Emblem', 'emblem.svg', Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${body}</svg>`)); // prettier-ignore
+  const body =
+    '<path d="M10 60A40 40 0 0 1 90 60" fill="none" stroke="#1f2a37"/><rect x="2" y="2" width="96" height="96" fill="none" stroke="#c4512d"/>';
+  await takeIn(
+    page,
+    'Emblem',
+    'emblem.svg',
+    Buffer.from(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${body}</svg>`,
+    ),
+  );
   await page.getByRole('link', { name: /Prepare/ }).click();
   await page.getByRole('button', { name: 'Add a step' }).click();
   await page.getByText('Lettering on a curve').click();
@@ -69,7 +79,11 @@ test('lettering is set on a curve that is picked in the drawing, and taken back'
   await page.getByRole('button', { name: 'Pick in the drawing' }).click();
   // The top of the arc: half way across, 20 down from the top.
   const viewport = page.getByTestId('viewport');
-  const [vx, vy, scale] = (await viewport.getAttribute('data-view'))!.split(' ').map(Number) as [number, number, number]; // prettier-ignore
+  const [vx, vy, scale] = (await viewport.getAttribute('data-view'))!.split(' ').map(Number) as [
+    number,
+    number,
+    number,
+  ];
   const box = (await viewport.boundingBox())!;
   await page.mouse.click(box.x + box.width / 2 + (50 - vx) * scale, box.y + box.height / 2 - (-20 - vy) * scale);
   await expect(page.getByText(/path on 0, 125\.66/)).toBeVisible();
@@ -84,7 +98,12 @@ test('lettering is set on a curve that is picked in the drawing, and taken back'
 });
 
 test('an SVG of pixels counts 72, 90 or 96 to the inch, or what is typed', async ({ page }) => {
-  await takeIn(page, 'Pixels', 'px.svg', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 720 360"><rect width="720" height="360"/></svg>')); // prettier-ignore
+  await takeIn(
+    page,
+    'Pixels',
+    'px.svg',
+    Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 720 360"><rect width="720" height="360"/></svg>'),
+  );
   await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'undecided');
   for (const [perInch, width] of [['72', '254'], ['90', '203.2'], ['96', '190.5']] as const) {
     await page.getByRole('radio', { name: new RegExp(`^${perInch}`) }).check();

@@ -18,7 +18,8 @@ import {
   shippedBook,
 } from '@scalaria/core';
 
-const fontFile = (file: string): Buffer => readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`))); // prettier-ignore
+const fontFile = (file: string): Buffer =>
+  readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`)));
 const fonts = shippedBook(SHIPPED_FONTS.map(({ file }) => fontFile(file)));
 const faces = ['400', '700']
   .map(
@@ -44,7 +45,9 @@ test('what is read and written looks in the browser like the original', async ({
   const wrong: string[] = [];
   const disputes: string[] = [];
   for (const c of CASES) {
-    const bytes = new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" ${c.root ?? 'width="100" height="100" viewBox="0 0 100 100"'}>${c.body}</svg>`); // prettier-ignore
+    const bytes = new TextEncoder().encode(
+      `<svg xmlns="http://www.w3.org/2000/svg" ${c.root ?? 'width="100" height="100" viewBox="0 0 100 100"'}>${c.body}</svg>`,
+    );
     const source = readDrawing(bytes, 'case.svg').drawing;
     const drawing = prepare(source, { ...NO_DECISIONS, unit: 'mm', pxPerInch: 96 }, []).drawing;
     const made = deliver(drawing, DEFAULT_TARGETS.svg, 'case.svg', fonts);
@@ -64,7 +67,10 @@ test('what is read and written looks in the browser like the original', async ({
     );
     // Where the two renderers part ways the case says so, and nowhere else. Their letters never agree to the pixel.
     if (!c.body.includes('<text')) {
-      const other = new Resvg(`<svg xmlns="http://www.w3.org/2000/svg" ${frame}>${c.body}</svg>`, { fitTo: { mode: 'width', value: original.width }, background: '#fff' }).render(); // prettier-ignore
+      const other = new Resvg(`<svg xmlns="http://www.w3.org/2000/svg" ${frame}>${c.body}</svg>`, {
+        fitTo: { mode: 'width', value: original.width },
+        background: '#fff',
+      }).render();
       const apart = difference(original, { width: other.width, height: other.height, pixels: other.pixels });
       if (apart > PART !== (c.disputed !== undefined)) disputes.push(`${c.name}: ${(apart * 100).toFixed(1)} % apart`);
     }
@@ -75,7 +81,12 @@ test('what is read and written looks in the browser like the original', async ({
       wrong.push(`${c.name}: ${(far * 100).toFixed(1)} % differs`);
     if (!c.body.includes('<text')) continue;
     const shapes = deliver(drawing, targetFor('svg', { text: 'outlines' }), 'case.svg', fonts);
-    const outlined = await drawn(page, onPage(new TextDecoder().decode(shapes.bytes), source.page!, (source.unit!.factor * 25.4) / 96), width, height); // prettier-ignore
+    const outlined = await drawn(
+      page,
+      onPage(new TextDecoder().decode(shapes.bytes), source.page!, (source.unit!.factor * 25.4) / 96),
+      width,
+      height,
+    );
     const off = difference(original, outlined, 1);
     if (off > 3 * PART) wrong.push(`${c.name} as outlines: ${(off * 100).toFixed(1)} % differs`);
   }

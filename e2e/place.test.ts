@@ -12,7 +12,10 @@ test('an origin as in another drawing, in another unit; texts in another encodin
 }) => {
   await newJob(app, page, 'Place');
   const names = ['section.dxf', 'mullion.dxf', 'front-elevation.dxf', 'site-plan.dwg'];
-  await dropFiles(page, names.map((n) => ({ name: n, buffer: readFileSync(demoFile(`kestrel-row-${n}`)) }))); // prettier-ignore
+  await dropFiles(
+    page,
+    names.map((n) => ({ name: n, buffer: readFileSync(demoFile(`kestrel-row-${n}`)) })),
+  );
   await expect(page.getByRole('list', { name: 'Drawings' }).getByRole('listitem')).toHaveCount(4, { timeout: 20_000 });
   const decisions = page.getByRole('list', { name: 'Decisions' });
   const open = async (name: RegExp): Promise<void> => {

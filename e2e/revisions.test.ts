@@ -7,8 +7,42 @@ const app = new Application();
 test.beforeAll(() => app.start());
 test.afterAll(() => app.stop());
 
-const line = (handle: string, a: number, b: number, c: number, d: number) => [0, 'LINE', 5, handle, 8, 'CUT', 10, a, 20, b, 30, 0, 11, c, 21, d, 31, 0]; // prettier-ignore
-const circle = (handle: string, x: number, y: number, r: number) => [0, 'CIRCLE', 5, handle, 8, 'CUT', 10, x, 20, y, 30, 0, 40, r]; // prettier-ignore
+const line = (handle: string, a: number, b: number, c: number, d: number) => [
+  0,
+  'LINE',
+  5,
+  handle,
+  8,
+  'CUT',
+  10,
+  a,
+  20,
+  b,
+  30,
+  0,
+  11,
+  c,
+  21,
+  d,
+  31,
+  0,
+];
+const circle = (handle: string, x: number, y: number, r: number) => [
+  0,
+  'CIRCLE',
+  5,
+  handle,
+  8,
+  'CUT',
+  10,
+  x,
+  20,
+  y,
+  30,
+  0,
+  40,
+  r,
+];
 const words = (handle: string, text: string) => [
   0,
   'TEXT',
@@ -34,7 +68,14 @@ const file = (unit: number, ...entities: (string | number)[][]) =>
 
 test('a newer file: decisions are taken over, and what is new, gone, moved and changed is shown', async ({ page }) => {
   await newJob(app, page, 'Revisions');
-  const first = file(4, line('A1', 0, 0, 100, 0), line('A2', 0, 0, 0, 80), circle('A3', 20, 20, 5), circle('A4', 60, 20, 8), words('A5', 'Panel A')); // prettier-ignore
+  const first = file(
+    4,
+    line('A1', 0, 0, 100, 0),
+    line('A2', 0, 0, 0, 80),
+    circle('A3', 20, 20, 5),
+    circle('A4', 60, 20, 8),
+    words('A5', 'Panel A'),
+  );
   await dropFiles(page, [
     { name: 'panel.dxf', buffer: first },
     { name: 'mullion.dxf', buffer: readFileSync(demoFile('kestrel-row-mullion.dxf')) },
@@ -48,8 +89,17 @@ test('a newer file: decisions are taken over, and what is new, gone, moved and c
   await expect(decisions).toContainText('lower left of what is drawn');
 
   // The circle at 20, 20 goes up by 10; the one at 60, 20 is gone; a smaller one is new; the text says something else.
-  const second = file(4, line('A1', 0, 0, 100, 0), line('A2', 0, 0, 0, 80), circle('A3', 20, 30, 5), circle('B1', 80, 70, 3), words('A5', 'Panel B')); // prettier-ignore
-  await page.getByLabel('Newer file of this drawing').setInputFiles({ name: 'panel-b.dxf', buffer: second, mimeType: 'application/octet-stream' }); // prettier-ignore
+  const second = file(
+    4,
+    line('A1', 0, 0, 100, 0),
+    line('A2', 0, 0, 0, 80),
+    circle('A3', 20, 30, 5),
+    circle('B1', 80, 70, 3),
+    words('A5', 'Panel B'),
+  );
+  await page
+    .getByLabel('Newer file of this drawing')
+    .setInputFiles({ name: 'panel-b.dxf', buffer: second, mimeType: 'application/octet-stream' });
   await expect(page.getByText('Revision 2 is taken in; the decisions were taken over.')).toBeVisible();
   await expect(decisions).toContainText('lower left of what is drawn');
   await page.getByRole('link', { name: 'Compare with an earlier one' }).click();

@@ -81,7 +81,11 @@ async function keysTo(page: Page, x: number, y: number): Promise<void> {
   const viewport = page.getByTestId('viewport');
   await viewport.press('Home');
   const off = async (): Promise<{ dx: number; dy: number; width: number; height: number }> => {
-    const [vx, vy, scale] = (await viewport.getAttribute('data-view'))!.split(' ').map(Number) as [number, number, number]; // prettier-ignore
+    const [vx, vy, scale] = (await viewport.getAttribute('data-view'))!.split(' ').map(Number) as [
+      number,
+      number,
+      number,
+    ];
     const { width, height } = (await viewport.boundingBox())!;
     return { dx: (x - vx) * scale, dy: (y - vy) * scale, width, height };
   };

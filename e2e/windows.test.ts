@@ -21,7 +21,10 @@ test('the field book scrolls by itself: the page stays where it is', async ({ pa
     const box = (await page.getByRole('complementary', { name: 'Field book' }).boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
     for (let i = 0; i < 12; i++) await page.mouse.wheel(0, 900);
-    const { height, top } = await page.evaluate(() => ({ height: document.documentElement.scrollHeight, top: window.scrollY })); // prettier-ignore
+    const { height, top } = await page.evaluate(() => ({
+      height: document.documentElement.scrollHeight,
+      top: window.scrollY,
+    }));
     expect(height, path).toBeLessThanOrEqual(800);
     expect(top, path).toBe(0);
     await expect(page.getByRole('navigation', { name: 'Stations' })).toBeInViewport();

@@ -95,7 +95,14 @@ async function convert(o: Options, threads: Pool): Promise<number> {
       const r = made.ok ? (write(out, made.bytes) ?? made) : made;
       report.tell(i, () =>
         r.ok
-          ? [`${shown(plan.file)} → ${shown(out)}`, ...notesText(r.notes), 'Ledger', ledgerText(r.ledger), 'Proof', proofText(r.proof)].join('\n') // prettier-ignore
+          ? [
+              `${shown(plan.file)} → ${shown(out)}`,
+              ...notesText(r.notes),
+              'Ledger',
+              ledgerText(r.ledger),
+              'Proof',
+              proofText(r.proof),
+            ].join('\n')
           : failureText(plan.file, r),
       );
       return { plan, out, r };
@@ -114,7 +121,15 @@ async function prove(o: Options, threads: Pool): Promise<number> {
   const [a, b] = o.files as [string, string];
   const r = await threads.run<Compared>('compare', { a, b });
   if (o.json)
-    console.log(JSON.stringify(r.ok ? { command: 'prove', ok: true, a, b, proof: r.proof } : { command: 'prove', ok: false, a, b, error: errorOf(r) }, null, 2)); // prettier-ignore
+    console.log(
+      JSON.stringify(
+        r.ok
+          ? { command: 'prove', ok: true, a, b, proof: r.proof }
+          : { command: 'prove', ok: false, a, b, error: errorOf(r) },
+        null,
+        2,
+      ),
+    );
   else console.log(r.ok ? `${shown(a)} and ${shown(b)}\n${proofText(r.proof)}` : failureText(`${a}, ${b}`, r));
   return r.ok ? (r.proof.holds ? 0 : 4) : CODES[r.kind];
 }

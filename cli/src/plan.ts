@@ -74,7 +74,8 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
     fonts,
     pictures,
   }));
-  if (folder && inputs.includes('-')) throw new WrongUsage('what comes in on standard input has no name: give it a file to be written to'); // prettier-ignore
+  if (folder && inputs.includes('-'))
+    throw new WrongUsage('what comes in on standard input has no name: give it a file to be written to');
   const seen = new Set<string>();
   for (const p of plans) {
     if (seen.has(p.out)) throw new WrongUsage(`two files would be written to ${p.out}`);

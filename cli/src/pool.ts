@@ -66,7 +66,10 @@ export class Pool {
     const answered = (answer: unknown): void => done(answer, true);
     const broke = (e: NodeJS.ErrnoException): void => {
       if (e.code === 'ERR_WORKER_OUT_OF_MEMORY')
-        givenUp(`It needed more than ${megabytes} MB of memory and was stopped`, 'Split the drawing, or raise --memory-limit.'); // prettier-ignore
+        givenUp(
+          `It needed more than ${megabytes} MB of memory and was stopped`,
+          'Split the drawing, or raise --memory-limit.',
+        );
       else
         givenUp(`This program made a mistake with it (${e.message})`, 'Nothing was written. Please report the file.');
     };

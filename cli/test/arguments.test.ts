@@ -17,7 +17,8 @@ const plan = (line: string): ReturnType<typeof planConversions> => {
 
 describe('the command line', () => {
   it('without a command, or asked for help, shows how it is used', () => {
-    for (const line of ['', 'help', '--help', 'convert --help']) expect(readArguments(line.split(' ').filter(Boolean))).toBeNull(); // prettier-ignore
+    for (const line of ['', 'help', '--help', 'convert --help'])
+      expect(readArguments(line.split(' ').filter(Boolean))).toBeNull();
   });
 
   it('every option that the help lists is understood, with a value of its kind', () => {
@@ -146,9 +147,14 @@ describe('the plan', () => {
     const kept = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)[0]!;
     expect([kept.target.options['decimals'], kept.target.version, kept.intake.unit]).toEqual([4, '2', 'cm']);
     const over = plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe} --decimals 2 --from-unit in`)[0]!;
-    expect(plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe} --clips whole --kinds-hatches leave-out`)[0]!.intake).toMatchObject({ unit: 'cm', art: { clips: 'whole' }, kinds: { hatches: 'leaveOut' } }); // prettier-ignore
+    expect(
+      plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe} --clips whole --kinds-hatches leave-out`)[0]!.intake,
+    ).toMatchObject({ unit: 'cm', art: { clips: 'whole' }, kinds: { hatches: 'leaveOut' } });
     expect([over.target.options['decimals'], over.intake.unit]).toEqual([2, 'in']);
-    expect(plan(`convert a.dxf ${at('b.dwg')} --recipe ${recipe}`)[0]!.target).toMatchObject({ format: 'dwg', version: expect.not.stringMatching(/^2$/) as string }); // prettier-ignore
+    expect(plan(`convert a.dxf ${at('b.dwg')} --recipe ${recipe}`)[0]!.target).toMatchObject({
+      format: 'dwg',
+      version: expect.not.stringMatching(/^2$/) as string,
+    });
     write('{ "version": ');
     expect(() => plan(`convert a.dxf ${at('b.svg')} --recipe ${recipe}`)).toThrow(/cannot be read/);
     write({ recipe: 1, steps: 'none' });

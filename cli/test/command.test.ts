@@ -42,7 +42,10 @@ describe('inspect', () => {
     const data = json(
       run('inspect', demo('kestrel-row-mullion.dxf'), demo('kestrel-row-wayfinding-panel.svg'), '--json').out,
     );
-    expect(data.files.map((f) => f.claims.unit)).toEqual([{ unit: 'in', factor: 1 }, { unit: 'mm', factor: 1 }]); // prettier-ignore
+    expect(data.files.map((f) => f.claims.unit)).toEqual([
+      { unit: 'in', factor: 1 },
+      { unit: 'mm', factor: 1 },
+    ]);
   });
   it('ends with 3 for a file that cannot be read, and reads the others', () => {
     writeFileSync(join(folder, 'bad.dxf'), 'not a drawing');
@@ -112,7 +115,29 @@ describe('convert', () => {
       join(fontFolder, 'serif.woff2'),
       readFileSync(fileURLToPath(import.meta.resolve('@scalaria/core/fonts/source-serif-4-latin-400-normal.woff2'))),
     );
-    const lines = run('convert', panel, 'lines.svg', '--text', 'fitted-lines', '--patterns', 'colour', '--gradients', 'first', '--layers-from', 'class', '--colour', '#1f2a37=#ff0000', '--hairline', '0.1', '--version', '2', '--font-folder', fontFolder, '--font', 'Harbour Narrow=Source Serif 4'); // prettier-ignore
+    const lines = run(
+      'convert',
+      panel,
+      'lines.svg',
+      '--text',
+      'fitted-lines',
+      '--patterns',
+      'colour',
+      '--gradients',
+      'first',
+      '--layers-from',
+      'class',
+      '--colour',
+      '#1f2a37=#ff0000',
+      '--hairline',
+      '0.1',
+      '--version',
+      '2',
+      '--font-folder',
+      fontFolder,
+      '--font',
+      'Harbour Narrow=Source Serif 4',
+    );
     expect(lines.code, lines.out + lines.err).toBe(0);
     const text = readFileSync(join(folder, 'lines.svg'), 'utf8');
     expect(text).not.toMatch(/<text|Gradient|#1f2a37|version="1.1"/);

@@ -10,11 +10,16 @@ const demo = (name: string): string => here(`../../demo/files/${name}`);
 const MULLION = demo('kestrel-row-mullion.dxf');
 
 function run(cwd: string, args: string[], input?: Uint8Array): { code: number | null; out: string; err: string } {
-  const r = spawnSync(process.execPath, [here('../bin/scalaria.mjs'), ...args], { encoding: 'utf8', cwd, ...(input && { input }) }); // prettier-ignore
+  const r = spawnSync(process.execPath, [here('../bin/scalaria.mjs'), ...args], {
+    encoding: 'utf8',
+    cwd,
+    ...(input && { input }),
+  });
   return { code: r.status, out: r.stdout, err: r.stderr };
 }
 const newFolder = (): string => mkdtempSync(join(tmpdir(), 'scalaria-limits-'));
-const tags = (...list: (string | number)[]): string => [0, 'SECTION', 2, 'ENTITIES', ...list, 0, 'ENDSEC', 0, 'EOF', ''].join('\n'); // prettier-ignore
+const tags = (...list: (string | number)[]): string =>
+  [0, 'SECTION', 2, 'ENTITIES', ...list, 0, 'ENDSEC', 0, 'EOF', ''].join('\n');
 const line = (layer: string): (string | number)[] => [0, 'LINE', 8, layer, 10, 0, 20, 0, 11, 9, 21, 9];
 /** So many letters along a curve that setting them takes longer than any limit of these tests. */
 const ENDLESS = `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100"><path id="p" d="M0 0C30 40 60 -40 100 0"/><text font-size=".001"><textPath href="#p">${Array.from({ length: 20_000 }, (_, i) => `kestrel${i}`).join(' ')}</textPath></text></svg>`;
@@ -31,7 +36,16 @@ describe('a batch', () => {
     writeFileSync(join(folder, 'vague.dxf'), tags(...line('A')));
     const section = demo('kestrel-row-section.dxf');
     const files = ['none.dxf', MULLION, 'endless.svg', 'vague.dxf', section];
-    const { code, out: said } = run(folder, ['convert', ...files, out, '--to', 'svg', '--overwrite', '--time-limit', '3']); // prettier-ignore
+    const { code, out: said } = run(folder, [
+      'convert',
+      ...files,
+      out,
+      '--to',
+      'svg',
+      '--overwrite',
+      '--time-limit',
+      '3',
+    ]);
     expect(code).toBe(3);
     const told = said.split('\n\n');
     expect(told[0]).toMatch(/^none\.dxf: Neither a DXF section/);
@@ -99,14 +113,20 @@ describe('what goes in and what is shown', () => {
     }
     expect(run(folder, ['convert', 'vague.dxf', 'a.svg', '--from-unit', 'none']).err).toMatch(/an SVG states its size/);
     expect(run(folder, ['convert', 'vague.dxf', 'b.dxf', '--from-unit', 'none', '--unit', 'in']).err).toMatch(/--unit/);
-    writeFileSync(join(folder, 'px.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="10px" height="10px"><path d="M0 0L5 5" stroke="red"/></svg>'); // prettier-ignore
+    writeFileSync(
+      join(folder, 'px.svg'),
+      '<svg xmlns="http://www.w3.org/2000/svg" width="10px" height="10px"><path d="M0 0L5 5" stroke="red"/></svg>',
+    );
     expect(run(folder, ['convert', 'px.svg', 'px.dxf']).out).toMatch(/--px-per-inch/);
     expect(run(folder, ['convert', 'px.svg', 'px.dxf', '--px-per-inch', '96']).code).toBe(0);
   });
 
   it('what the reader had to say is printed, and checks can be left out', () => {
     const folder = newFolder();
-    writeFileSync(join(folder, 'cut.dxf'), `0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n${tags(...line('A')).replace(/\n0\nENDSEC[\s\S]*/, '\n0\nLINE\n8\nA\n10\n')}`); // prettier-ignore
+    writeFileSync(
+      join(folder, 'cut.dxf'),
+      `0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n${tags(...line('A')).replace(/\n0\nENDSEC[\s\S]*/, '\n0\nLINE\n8\nA\n10\n')}`,
+    );
     const { out } = run(folder, ['convert', 'cut.dxf', 'cut.svg']);
     expect(out).toMatch(/note +the file ends/);
     expect(run(folder, ['inspect', 'cut.dxf']).out).toMatch(/ledger\n.*cut off/);

@@ -21,7 +21,10 @@ describe('the pieces of a drawing', () => {
     expect([...p.kind]).toEqual([PieceKind.arc, PieceKind.line]);
     near([...p.arcs.slice(0, 5)], [1, 1, 2, 0, Math.PI / 2]);
     near([...p.ends.slice(0, 4)], [3, 1, 1, 3]);
-    expect(p.courses.map((c) => [c.closed, c.count])).toEqual([[false, 1], [false, 1]]); // prettier-ignore
+    expect(p.courses.map((c) => [c.closed, c.count])).toEqual([
+      [false, 1],
+      [false, 1],
+    ]);
     // The box of the arc ends at its ends: it passes no other outermost point.
     const { minX, minY, maxX, maxY } = p.courses[0]!.box;
     near([minX, minY, maxX, maxY], [1, 1, 3, 3]);
@@ -51,7 +54,9 @@ describe('the pieces of a drawing', () => {
   });
 
   it('of a closed polyline with a bulge close up; its arcs turn as they are drawn', () => {
-    const p = piecesOfDrawing(read(dxf([0, 'LWPOLYLINE', 8, '0', 90, 3, 70, 1, 10, 0, 20, 0, 42, 1, 10, 4, 20, 0, 42, 0, 10, 2, 20, 6]))); // prettier-ignore
+    const p = piecesOfDrawing(
+      read(dxf([0, 'LWPOLYLINE', 8, '0', 90, 3, 70, 1, 10, 0, 20, 0, 42, 1, 10, 4, 20, 0, 42, 0, 10, 2, 20, 6])),
+    );
     const [course] = p.courses;
     expect([course!.closed, course!.count]).toEqual([true, 3]);
     // A bulge of 1 is half a circle to the right of the chord: it reaches down to y = -2.
@@ -65,7 +70,7 @@ describe('the pieces of a drawing', () => {
     const turn = fc.double({ min: 0, max: 6, noNaN: true });
     fc.assert(
       fc.property(n, n, fc.double({ min: 0.5, max: 9, noNaN: true }), turn, fc.double({ min: 0.1, max: 6, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), n, n, (cx, cy, r, start, sweep, t, x, y) => {
-        const p = piecesOfDrawing(drawingOf([{ kind: 'arc', centre: [cx, cy, 0], radius: r, start, end: start + sweep }] as never)); // prettier-ignore
+        const p = piecesOfDrawing(drawingOf([{ kind: 'arc', centre: [cx, cy, 0], radius: r, start, end: start + sweep }] as never));
         const on = start + t * sweep;
         expect(distanceTo(p, 0, cx + r * Math.cos(on), cy + r * Math.sin(on)).away).toBeLessThan(1e-9);
         const ends = Math.min(Math.hypot(x - p.ends[0]!, y - p.ends[1]!), Math.hypot(x - p.ends[2]!, y - p.ends[3]!));

@@ -13,9 +13,29 @@ const run = (id: string, d: Drawing, settings: Record<string, number | string> =
 const of = (id: string, entities: object[], settings: Record<string, number | string> = {}) =>
   run(id, drawingOf(entities as never), settings);
 
-const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A') => ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], layer }); // prettier-ignore
-const ring = (p: number[], extra: object = {}) => ({ kind: 'polyline', points: Float64Array.from(p), dim: 2, elevation: 0, closed: true, layer: 'A', ...extra }); // prettier-ignore
-const arc = (r: number, start: number, end: number, cx = 0) => ({ kind: 'arc', centre: [cx, 0, 0], radius: r, start, end, layer: 'A' }); // prettier-ignore
+const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A') => ({
+  kind: 'line',
+  start: [x0, y0, 0],
+  end: [x1, y1, 0],
+  layer,
+});
+const ring = (p: number[], extra: object = {}) => ({
+  kind: 'polyline',
+  points: Float64Array.from(p),
+  dim: 2,
+  elevation: 0,
+  closed: true,
+  layer: 'A',
+  ...extra,
+});
+const arc = (r: number, start: number, end: number, cx = 0) => ({
+  kind: 'arc',
+  centre: [cx, 0, 0],
+  radius: r,
+  start,
+  end,
+  layer: 'A',
+});
 /** Something large, so that tolerances that follow the drawing's size are known: a diagonal of 500. */
 const frame = line(0, -1000, 300, -600, 'FRAME');
 
@@ -52,7 +72,9 @@ describe('overlaps', () => {
 describe('outlines touching in a point', () => {
   it('corner to corner, and corner to edge', () => {
     const square = ring([0, 0, 50, 0, 50, 50, 0, 50]);
-    expect(of('touching-outlines', [square, ring([50, 50, 90, 50, 90, 90, 50, 90])])).toMatchObject([{ at: { x: 50, y: 50 } }]); // prettier-ignore
+    expect(of('touching-outlines', [square, ring([50, 50, 90, 50, 90, 90, 50, 90])])).toMatchObject([
+      { at: { x: 50, y: 50 } },
+    ]);
     expect(of('touching-outlines', [square, ring([50, 25, 90, 0, 90, 50])])).toMatchObject([{ at: { x: 50, y: 25 } }]);
   });
   it('an outline that comes back to a corner of its own', () => {
@@ -74,7 +96,11 @@ describe('neighbours', () => {
     expect(found).toMatchObject([{ ids: [2, 1], at: { x: 50, y: 25 } }]);
   });
   it('also where an arc runs past it', () => {
-    const half = { kind: 'path', layer: 'A', path: new PathBuilder().moveTo(-50, 0).arcTo(50, 50, 0, false, false, 50, 0).close().build() }; // prettier-ignore
+    const half = {
+      kind: 'path',
+      layer: 'A',
+      path: new PathBuilder().moveTo(-50, 0).arcTo(50, 50, 0, false, false, 50, 0).close().build(),
+    };
     const [f] = of('unshared-points', [half, ring([0, 50, 50, 50, 50, 0])]);
     expect(f?.at).toEqual({ x: 0, y: 50 });
   });
@@ -117,7 +143,79 @@ describe('curves in many pieces', () => {
 
 describe('out of sight', () => {
   const hidden = () =>
-    read(dxf([0, 'LINE', 8, 'NOTES', 10, 1, 20, 2, 30, 0, 11, 9, 21, 2, 31, 0, 0, 'LINE', 8, 'CUT', 10, 0, 20, 0, 30, 0, 11, 9, 21, 0, 31, 0], { units: 4, layers: [0, 'LAYER', 2, 'NOTES', 70, 0, 62, -3, 6, 'CONTINUOUS', 0, 'LAYER', 2, 'CUT', 70, 0, 62, 1, 6, 'CONTINUOUS', 0, 'LAYER', 2, 'EMPTY', 70, 1, 62, 1, 6, 'CONTINUOUS'] })); // prettier-ignore
+    read(
+      dxf(
+        [
+          0,
+          'LINE',
+          8,
+          'NOTES',
+          10,
+          1,
+          20,
+          2,
+          30,
+          0,
+          11,
+          9,
+          21,
+          2,
+          31,
+          0,
+          0,
+          'LINE',
+          8,
+          'CUT',
+          10,
+          0,
+          20,
+          0,
+          30,
+          0,
+          11,
+          9,
+          21,
+          0,
+          31,
+          0,
+        ],
+        {
+          units: 4,
+          layers: [
+            0,
+            'LAYER',
+            2,
+            'NOTES',
+            70,
+            0,
+            62,
+            -3,
+            6,
+            'CONTINUOUS',
+            0,
+            'LAYER',
+            2,
+            'CUT',
+            70,
+            0,
+            62,
+            1,
+            6,
+            'CONTINUOUS',
+            0,
+            'LAYER',
+            2,
+            'EMPTY',
+            70,
+            1,
+            62,
+            1,
+            6,
+            'CONTINUOUS',
+          ],
+        },
+      ),
+    );
   it('a layer that is off and holds something; one that is frozen and empty is no finding', () => {
     expect(run('hidden-content', hidden()).map((f) => f.message)).toEqual([
       'The layer “NOTES” is off and holds 1 object',
@@ -135,7 +233,12 @@ describe('decimals', () => {
   });
   it('not round ones, not those that are meant to be odd, nor a single one', () => {
     expect(of('long-decimals', [line(0, 0, 100, 50.01), line(12.34, 50, 20, 1e5)])).toEqual([]);
-    expect(of('long-decimals', [line(0.123456, 7.654321, 33.3333333, 66.6666667), line(Math.PI, Math.E, Math.SQRT2, 1.7320508)])).toEqual([]); // prettier-ignore
+    expect(
+      of('long-decimals', [
+        line(0.123456, 7.654321, 33.3333333, 66.6666667),
+        line(Math.PI, Math.E, Math.SQRT2, 1.7320508),
+      ]),
+    ).toEqual([]);
     expect(of('long-decimals', [line(0, 0, 99.9999987, 50)])).toEqual([]);
   });
 });
@@ -145,10 +248,13 @@ describe('unit', () => {
     expect(run('unit', { ...drawingOf([line(0, 0, 9, 9)] as never), unit: null })).toMatchObject([
       { severity: 'error' },
     ]);
-    expect(run('unit', read(svg('<path d="M0 0h9"/>', 'width="90" height="90"'), 'x.svg'))).toMatchObject([{ severity: 'error' }]); // prettier-ignore
+    expect(run('unit', read(svg('<path d="M0 0h9"/>', 'width="90" height="90"'), 'x.svg'))).toMatchObject([
+      { severity: 'error' },
+    ]);
   });
   it('a size that is hard to believe', () => {
-    const sized = (unit: 'm' | 'mm', size: number) => run('unit', { ...drawingOf([line(0, 0, size, 0)] as never), unit: { unit, factor: 1 } }); // prettier-ignore
+    const sized = (unit: 'm' | 'mm', size: number) =>
+      run('unit', { ...drawingOf([line(0, 0, size, 0)] as never), unit: { unit, factor: 1 } });
     expect(sized('m', 45_000)[0]!.message).toBe('In m the whole is 45 km large');
     expect(sized('mm', 0.4)[0]!.message).toBe('In mm the whole is only 0.4 mm large');
     expect(sized('mm', 45_000)).toEqual([]);
@@ -158,15 +264,32 @@ describe('unit', () => {
       { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [4, 0, 0] }, override: '4 in', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32 },
       { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [7, 0, 0] }, override: '7 in', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32 },
     ] as never); // prettier-ignore
-    expect(run('unit', { ...d, unit: { unit: 'mm', factor: 1 } })[0]!.message).toMatch(/^The drawing is in mm, but more speaks for in: dimensions say 4 in/); // prettier-ignore
+    expect(run('unit', { ...d, unit: { unit: 'mm', factor: 1 } })[0]!.message).toMatch(
+      /^The drawing is in mm, but more speaks for in: dimensions say 4 in/,
+    );
     expect(run('unit', { ...d, unit: { unit: 'in', factor: 1 } })).toEqual([]);
   });
 });
 
 describe('letters', () => {
-  const text = (words: string, extra: object = {}) => ({ kind: 'text', text: words, at: [10, 10, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', layer: 'A', ...extra }); // prettier-ignore
+  const text = (words: string, extra: object = {}) => ({
+    kind: 'text',
+    text: words,
+    at: [10, 10, 0],
+    size: 5,
+    sizeOf: 'capital',
+    rotation: 0,
+    widthFactor: 1,
+    oblique: 0,
+    horizontal: 'left',
+    vertical: 'baseline',
+    layer: 'A',
+    ...extra,
+  });
   it('a font that is not at hand, and a character that none has', () => {
-    const d = drawingOf([text('Kestrel Row \u{1FB00}', { font: { family: 'Elder Grotesk', weight: 400, italic: false } })] as never); // prettier-ignore
+    const d = drawingOf([
+      text('Kestrel Row \u{1FB00}', { font: { family: 'Elder Grotesk', weight: 400, italic: false } }),
+    ] as never);
     const found = run('missing-letters', d);
     expect(found.map((f) => f.severity).sort()).toEqual(['error', 'warning']);
     expect(found.find((f) => f.severity === 'error')!.message).toContain('U+1FB00');
@@ -222,7 +345,21 @@ it('more findings than are listed are counted', () => {
 
 describe('blocks', () => {
   const nest = (depth: number) => {
-    const insert = (block: string) => ({ id: 0, kind: 'insert', block, at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, rows: 1, columns: 1, rowSpacing: 0, columnSpacing: 0, attributes: [], layer: '0', look: DRAFTING_DEFAULT }); // prettier-ignore
+    const insert = (block: string) => ({
+      id: 0,
+      kind: 'insert',
+      block,
+      at: [0, 0, 0],
+      scale: [1, 1, 1],
+      rotation: 0,
+      rows: 1,
+      columns: 1,
+      rowSpacing: 0,
+      columnSpacing: 0,
+      attributes: [],
+      layer: '0',
+      look: DRAFTING_DEFAULT,
+    });
     const d = drawingOf([insert('B0')] as never);
     for (let i = 0; i < depth; i++) {
       const inner = i + 1 < depth ? insert(`B${i + 1}`) : { ...line(0, 0, 5, 5, '0'), id: 0, look: DRAFTING_DEFAULT };

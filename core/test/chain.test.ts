@@ -24,7 +24,8 @@ function chain(
     killSignal: 'SIGKILL',
   });
   const stages = r.stdout.split('\n').filter(Boolean);
-  const error = r.status === 0 ? '' : `${r.signal ?? r.status} after ${stages.at(-1) ?? 'nothing'}: ${r.stderr.slice(0, 2000)}`; // prettier-ignore
+  const error =
+    r.status === 0 ? '' : `${r.signal ?? r.status} after ${stages.at(-1) ?? 'nothing'}: ${r.stderr.slice(0, 2000)}`;
   return { stages, refused: stages.find((s) => s.includes('refused:')) ?? '', error };
 }
 
@@ -49,9 +50,14 @@ const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A'): stri
   `0\nLINE\n8\n${layer}\n10\n${x0}\n20\n${y0}\n11\n${x1}\n21\n${y1}\n`;
 const dxf = (entities: string): string =>
   `0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n${entities}0\nENDSEC\n0\nEOF\n`;
-const svg = (body: string): string => `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${body}</svg>`; // prettier-ignore
+const svg = (body: string): string =>
+  `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${body}</svg>`;
 const many = <T>(n: number, make: (i: number) => T): T[] => Array.from({ length: n }, (_, i) => make(i));
-const star = (points: number): string => many(points, (i) => { const a = ((i * Math.floor(points / 2 - 1)) % points) * ((2 * Math.PI) / points); return `${(50 + 49 * Math.cos(a)).toFixed(4)} ${(50 + 49 * Math.sin(a)).toFixed(4)}`; }).join('L'); // prettier-ignore
+const star = (points: number): string =>
+  many(points, (i) => {
+    const a = ((i * Math.floor(points / 2 - 1)) % points) * ((2 * Math.PI) / points);
+    return `${(50 + 49 * Math.cos(a)).toFixed(4)} ${(50 + 49 * Math.sin(a)).toFixed(4)}`;
+  }).join('L');
 
 /** What takes the square of its size, or worse, where it is done without thought. */
 const LARGE: [string, () => string][] = [
@@ -61,10 +67,39 @@ const LARGE: [string, () => string][] = [
   ['words.dxf', () => dxf(`0\nMTEXT\n8\nA\n10\n0\n20\n0\n40\n1\n41\n1e9\n1\n${'word '.repeat(3000)}\n`)],
   ['calls.svg', () => svg(`<path transform="${'matrix('.repeat(50_000)}" d="M0 0L5 5" stroke="red"/>`)],
   ['variables.svg', () => svg(`<path style="stroke:${'var(--a,'.repeat(40_000)}red" d="M0 0L5 5"/>`)],
-  ['stars.svg', () => svg(`<clipPath id="c"><path d="M${star(3000)}Z"/></clipPath><path clip-path="url(#c)" d="M${star(2999)}Z" transform="translate(1 2)"/>`)], // prettier-ignore
-  ['knots.dxf', () => { const n = 20_000; return dxf(`0\nSPLINE\n8\nA\n70\n8\n71\n3\n72\n${n + 4}\n73\n${n}\n${[0, 0, 0, ...many(n - 2, (i) => i), n - 3, n - 3, n - 3].map((k) => `40\n${k}\n`).join('')}${many(n, (i) => `10\n${i}\n20\n${Math.sin(i).toFixed(3)}\n`).join('')}`); }], // prettier-ignore
-  ['stacked.svg', () => svg(many(2000, (i) => `<rect x="${(i * 7) % 83}" y="${(i * 13) % 83}" width="17" height="17" fill="#808080" opacity=".5"/>`).join(''))], // prettier-ignore
-  ['letters.svg', () => svg(`<path id="p" d="M0 0C30 40 60 -40 100 0"/><text font-size="2"><textPath href="#p">${'letters '.repeat(1500)}</textPath></text>`)], // prettier-ignore
+  [
+    'stars.svg',
+    () =>
+      svg(
+        `<clipPath id="c"><path d="M${star(3000)}Z"/></clipPath><path clip-path="url(#c)" d="M${star(2999)}Z" transform="translate(1 2)"/>`,
+      ),
+  ],
+  [
+    'knots.dxf',
+    () => {
+      const n = 20_000;
+      return dxf(
+        `0\nSPLINE\n8\nA\n70\n8\n71\n3\n72\n${n + 4}\n73\n${n}\n${[0, 0, 0, ...many(n - 2, (i) => i), n - 3, n - 3, n - 3].map((k) => `40\n${k}\n`).join('')}${many(n, (i) => `10\n${i}\n20\n${Math.sin(i).toFixed(3)}\n`).join('')}`,
+      );
+    },
+  ],
+  [
+    'stacked.svg',
+    () =>
+      svg(
+        many(
+          2000,
+          (i) => `<rect x="${(i * 7) % 83}" y="${(i * 13) % 83}" width="17" height="17" fill="#808080" opacity=".5"/>`,
+        ).join(''),
+      ),
+  ],
+  [
+    'letters.svg',
+    () =>
+      svg(
+        `<path id="p" d="M0 0C30 40 60 -40 100 0"/><text font-size="2"><textPath href="#p">${'letters '.repeat(1500)}</textPath></text>`,
+      ),
+  ],
 ];
 
 describe.skipIf(!built)('large and awkward drawings', () => {
@@ -89,7 +124,11 @@ describe.skipIf(!built)('damaged files', () => {
   it('go through the whole chain within time and memory, or are refused in words', () => {
     const keep = mkdtempSync(join(tmpdir(), 'scalaria-fuzz-'));
     const inputs = process.env['FUZZ_CHAIN'] ?? '150';
-    const r = spawnSync(process.execPath, [FUZZ, '--inputs', inputs, '--seed', '20261128', '--seconds', '60', '--keep', keep], { encoding: 'utf8' }); // prettier-ignore
+    const r = spawnSync(
+      process.execPath,
+      [FUZZ, '--inputs', inputs, '--seed', '20261128', '--seconds', '60', '--keep', keep],
+      { encoding: 'utf8' },
+    );
     expect(r.stdout + r.stderr).toMatch(new RegExp(`^${inputs} damaged files .* 0 found wanting`, 'm'));
     expect(readdirSync(keep)).toEqual([]);
     // Most of them are still drawings: damage that only ever breaks the first line would try nothing.
@@ -97,7 +136,9 @@ describe.skipIf(!built)('damaged files', () => {
   }, 600_000);
 
   it('the damage is the same for the same seed', async () => {
-    const { damaged } = (await import('../../scripts/mutations.mjs' as string)) as { damaged: (b: Uint8Array, name: string, seed: number) => Uint8Array }; // prettier-ignore
+    const { damaged } = (await import('../../scripts/mutations.mjs' as string)) as {
+      damaged: (b: Uint8Array, name: string, seed: number) => Uint8Array;
+    };
     const bytes = readFileSync(here('./files/three-arcs.svg'));
     for (const seed of [1, 2, 77]) expect(damaged(bytes, 'a.svg', seed)).toEqual(damaged(bytes, 'a.svg', seed));
     expect(damaged(bytes, 'a.svg', 1)).not.toEqual(damaged(bytes, 'a.svg', 2));

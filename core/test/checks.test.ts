@@ -4,7 +4,12 @@ import { demoFile, drawingOf, dxf, read, svg } from './helpers.js';
 
 const of = (check: string, entities: object[], settings: Record<string, Record<string, number | string>> = {}) =>
   runChecks(drawingOf(entities as never), settings).filter((f) => f.check === check);
-const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A') => ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], layer }); // prettier-ignore
+const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A') => ({
+  kind: 'line',
+  start: [x0, y0, 0],
+  end: [x1, y1, 0],
+  layer,
+});
 
 describe('typed-over dimensions', () => {
   it('in the section of the demo job: the one that says 400 and measures 370', () => {
@@ -63,7 +68,13 @@ describe('doubles', () => {
 describe('curves without length', () => {
   it('a line to its own start, a polyline of one place; not a short one that is meant, nor a point', () => {
     const dot = { kind: 'polyline', points: Float64Array.of(5, 5, 5, 5), dim: 2, elevation: 0, closed: false };
-    const found = of('without-length', [line(0, 0, 100, 0), line(7, 7, 7, 7), dot, line(1, 1, 1.01, 1), { kind: 'point', at: [3, 3, 0] }]); // prettier-ignore
+    const found = of('without-length', [
+      line(0, 0, 100, 0),
+      line(7, 7, 7, 7),
+      dot,
+      line(1, 1, 1.01, 1),
+      { kind: 'point', at: [3, 3, 0] },
+    ]);
     expect(found.map((f) => f.ids)).toEqual([[2], [3]]);
     expect(found[0]!.at).toEqual({ x: 7, y: 7 });
   });
@@ -124,7 +135,13 @@ describe('layer names', () => {
     expect(of2(['A'.repeat(32), 'Fenêtres'], { for: 'r12' }).length).toBe(2);
   });
   it('empty layers are told on request', () => {
-    const d = { ...drawingOf([line(0, 0, 1, 0)] as never), layers: [...drawingOf([line(0, 0, 1, 0)] as never).layers, { ...drawingOf([line(0, 0, 1, 0)] as never).layers[0]!, name: 'Spare' }] }; // prettier-ignore
+    const d = {
+      ...drawingOf([line(0, 0, 1, 0)] as never),
+      layers: [
+        ...drawingOf([line(0, 0, 1, 0)] as never).layers,
+        { ...drawingOf([line(0, 0, 1, 0)] as never).layers[0]!, name: 'Spare' },
+      ],
+    };
     const told = (empty: string) => runChecks(d, { 'layer-names': { empty } }).filter((f) => f.check === 'layer-names');
     expect(told('yes').map((f) => f.message)).toEqual(['Nothing lies on “Spare”']);
     expect(told('no')).toEqual([]);
@@ -132,10 +149,47 @@ describe('layer names', () => {
 });
 
 describe('blocks', () => {
-  const blocks = ['M', 'N'].flatMap((name) => [0, 'BLOCK', 8, '0', 2, name, 70, 0, 10, 0, 20, 0, 30, 0, 0, 'CIRCLE', 8, '0', 10, 0, 20, 0, 30, 0, 40, 1, 0, 'ENDBLK', 8, '0']); // prettier-ignore
+  const blocks = ['M', 'N'].flatMap((name) => [
+    0,
+    'BLOCK',
+    8,
+    '0',
+    2,
+    name,
+    70,
+    0,
+    10,
+    0,
+    20,
+    0,
+    30,
+    0,
+    0,
+    'CIRCLE',
+    8,
+    '0',
+    10,
+    0,
+    20,
+    0,
+    30,
+    0,
+    40,
+    1,
+    0,
+    'ENDBLK',
+    8,
+    '0',
+  ]);
   const inserts = (...scales: [number, number][]) =>
-    read(dxf(scales.flatMap(([x, y], i) => [0, 'INSERT', 8, 'A', 2, 'M', 10, 9 * i, 20, 0, 30, 0, 41, x, 42, y, 43, 1]), { blocks, units: 4 })); // prettier-ignore
-  const found = (...scales: [number, number][]) => runChecks(inserts(...scales)).filter((f) => f.check === 'uneven-inserts'); // prettier-ignore
+    read(
+      dxf(
+        scales.flatMap(([x, y], i) => [0, 'INSERT', 8, 'A', 2, 'M', 10, 9 * i, 20, 0, 30, 0, 41, x, 42, y, 43, 1]),
+        { blocks, units: 4 },
+      ),
+    );
+  const found = (...scales: [number, number][]) =>
+    runChecks(inserts(...scales)).filter((f) => f.check === 'uneven-inserts');
   it('under an unequal scale are told with their place; mirrored ones are not unequal', () => {
     expect(found([1, 1], [2, 1], [3, 1]).map((f) => [f.message, f.at])).toEqual([
       ['2 inserts of “M” are stretched unequally (2 × 1)', { x: 9, y: 0 }],

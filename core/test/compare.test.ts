@@ -5,10 +5,36 @@ import { IDENTITY, compareDrawings, transformDrawing, translation } from '../src
 import { generatedDrawing, richEntity } from './generated.js';
 import { DEMO, demoFile, drawingOf, read } from './helpers.js';
 
-const line = (x0: number, y0: number, x1: number, y1: number, extra: object = {}) => ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], layer: 'A', ...extra }); // prettier-ignore
-const circle = (x: number, y: number, radius: number, extra: object = {}) => ({ kind: 'circle', centre: [x, y, 0], radius, layer: 'A', ...extra }); // prettier-ignore
-const text = (words: string, x: number, y: number, extra: object = {}) => ({ kind: 'text', text: words, at: [x, y, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', layer: 'A', ...extra }); // prettier-ignore
-const compare = (before: object[], after: object[], within?: number) => compareDrawings(drawingOf(before as never), drawingOf(after as never), within); // prettier-ignore
+const line = (x0: number, y0: number, x1: number, y1: number, extra: object = {}) => ({
+  kind: 'line',
+  start: [x0, y0, 0],
+  end: [x1, y1, 0],
+  layer: 'A',
+  ...extra,
+});
+const circle = (x: number, y: number, radius: number, extra: object = {}) => ({
+  kind: 'circle',
+  centre: [x, y, 0],
+  radius,
+  layer: 'A',
+  ...extra,
+});
+const text = (words: string, x: number, y: number, extra: object = {}) => ({
+  kind: 'text',
+  text: words,
+  at: [x, y, 0],
+  size: 5,
+  sizeOf: 'capital',
+  rotation: 0,
+  widthFactor: 1,
+  oblique: 0,
+  horizontal: 'left',
+  vertical: 'baseline',
+  layer: 'A',
+  ...extra,
+});
+const compare = (before: object[], after: object[], within?: number) =>
+  compareDrawings(drawingOf(before as never), drawingOf(after as never), within);
 const said = (before: object[], after: object[]) =>
   compare(before, after).differences.map((d) => `${d.what}: ${d.words}`);
 
@@ -69,10 +95,27 @@ describe('two revisions', () => {
   });
 
   it('an insert whose block was redrawn', () => {
-    const insert = { kind: 'insert', block: 'DOOR', at: [5, 5, 0], scale: [1, 1, 1], rotation: 0, rows: 1, columns: 1, rowSpacing: 0, columnSpacing: 0, attributes: [], layer: 'A', key: 'I1' }; // prettier-ignore
+    const insert = {
+      kind: 'insert',
+      block: 'DOOR',
+      at: [5, 5, 0],
+      scale: [1, 1, 1],
+      rotation: 0,
+      rows: 1,
+      columns: 1,
+      rowSpacing: 0,
+      columnSpacing: 0,
+      attributes: [],
+      layer: 'A',
+      key: 'I1',
+    };
     const made = (length: number): Drawing => {
       const d = drawingOf([insert] as never);
-      d.blocks.set('door', { name: 'DOOR', base: [0, 0, 0], entities: drawingOf([line(0, 0, length, 0)] as never).entities }); // prettier-ignore
+      d.blocks.set('door', {
+        name: 'DOOR',
+        base: [0, 0, 0],
+        entities: drawingOf([line(0, 0, length, 0)] as never).entities,
+      });
       return d;
     };
     expect(compareDrawings(made(10), made(10)).differences).toEqual([]);

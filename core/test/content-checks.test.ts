@@ -7,10 +7,25 @@ const found = (check: string, d: Drawing, settings: Record<string, Record<string
   runChecks(d, settings).filter((f) => f.check === check);
 const of = (check: string, entities: object[], settings: Record<string, Record<string, number | string>> = {}) =>
   found(check, drawingOf(entities as never), settings);
-const line = (x0: number, y0: number, x1: number, y1: number, z = 0) => ({ kind: 'line', start: [x0, y0, z], end: [x1, y1, z], layer: 'A' }); // prettier-ignore
-const ring = (p: number[], closed = true) => ({ kind: 'polyline', points: Float64Array.from(p), dim: 2, elevation: 0, closed, layer: 'A' }); // prettier-ignore
+const line = (x0: number, y0: number, x1: number, y1: number, z = 0) => ({
+  kind: 'line',
+  start: [x0, y0, z],
+  end: [x1, y1, z],
+  layer: 'A',
+});
+const ring = (p: number[], closed = true) => ({
+  kind: 'polyline',
+  points: Float64Array.from(p),
+  dim: 2,
+  elevation: 0,
+  closed,
+  layer: 'A',
+});
 const rows = (n: number) => Array.from({ length: n }, (_, i) => line(i, 0, i + 1, 50));
-const painted = (rgb: number, more: object = {}) => ({ ...line(0, 0, 9, rgb % 7), look: { ...DRAFTING_DEFAULT, stroke: { kind: 'rgb', rgb }, ...more } }); // prettier-ignore
+const painted = (rgb: number, more: object = {}) => ({
+  ...line(0, 0, 9, rgb % 7),
+  look: { ...DRAFTING_DEFAULT, stroke: { kind: 'rgb', rgb }, ...more },
+});
 
 describe('stray objects', () => {
   it('one point far away, told with how far', () => {
@@ -76,7 +91,21 @@ describe('too many points', () => {
 });
 
 describe('empty texts', () => {
-  const text = (t: string, more: object = {}) => ({ kind: 'text', text: t, at: [3, 4, 0], size: 2.5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', style: 'Standard', layer: 'A', ...more }); // prettier-ignore
+  const text = (t: string, more: object = {}) => ({
+    kind: 'text',
+    text: t,
+    at: [3, 4, 0],
+    size: 2.5,
+    sizeOf: 'capital',
+    rotation: 0,
+    widthFactor: 1,
+    oblique: 0,
+    horizontal: 'left',
+    vertical: 'baseline',
+    style: 'Standard',
+    layer: 'A',
+    ...more,
+  });
   it('without characters, of blanks, of what is never seen', () => {
     expect(of('empty-text', [text(''), text(' \t'), text('\u200b')]).map((f) => f.ids)).toEqual([[1], [2], [3]]);
   });
@@ -117,7 +146,16 @@ describe('pictures, references, objects of others', () => {
     ]);
   });
   it('a picture by its path, once for all its places; one that is in the file is none', () => {
-    const picture = { kind: 'image', wipeout: false, at: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], pixels: [4, 4], file: 'C:\\scans\\sketch.png', layer: 'A' }; // prettier-ignore
+    const picture = {
+      kind: 'image',
+      wipeout: false,
+      at: [0, 0, 0],
+      u: [1, 0, 0],
+      v: [0, 1, 0],
+      pixels: [4, 4],
+      file: 'C:\\scans\\sketch.png',
+      layer: 'A',
+    };
     expect(of('missing-files', [picture, picture])).toMatchObject([
       { message: 'A picture “sketch.png” is not in the file', ids: [1, 2] },
     ]);
@@ -125,7 +163,14 @@ describe('pictures, references, objects of others', () => {
     expect(of('missing-files', [{ ...picture, wipeout: true }])).toEqual([]);
   });
   it('what is carried unread, by kind', () => {
-    const body = (drawn: boolean) => ({ kind: 'opaque', format: 'dxf', type: 'REGION', raw: '', layer: 'A', ...(drawn && { drawn: [{ ...line(0, 0, 1, 1), id: 99, look: DRAFTING_DEFAULT }] }) }); // prettier-ignore
+    const body = (drawn: boolean) => ({
+      kind: 'opaque',
+      format: 'dxf',
+      type: 'REGION',
+      raw: '',
+      layer: 'A',
+      ...(drawn && { drawn: [{ ...line(0, 0, 1, 1), id: 99, look: DRAFTING_DEFAULT }] }),
+    });
     expect(of('unread-objects', [body(false), body(true)])).toMatchObject([{ severity: 'warning', ids: [1, 2] }]);
     expect(of('unread-objects', [body(true)])).toMatchObject([{ severity: 'note' }]);
     expect(of('unread-objects', [line(0, 0, 1, 1)])).toEqual([]);
@@ -155,7 +200,12 @@ describe('open outlines', () => {
 }); // prettier-ignore
 
 it('the pieces of a fill pattern are no outlines of the drawing', () => {
-  const d = read(svg('<pattern id="p" width="10" height="10" patternUnits="userSpaceOnUse"><path d="M1 1L9 1L9 9L1 9L1 1.4" fill="none" stroke="#000"/></pattern><path d="M0 0H60V60H0Z" fill="url(#p)" stroke="#000"/>'), 'x.svg'); // prettier-ignore
+  const d = read(
+    svg(
+      '<pattern id="p" width="10" height="10" patternUnits="userSpaceOnUse"><path d="M1 1L9 1L9 9L1 9L1 1.4" fill="none" stroke="#000"/></pattern><path d="M0 0H60V60H0Z" fill="url(#p)" stroke="#000"/>',
+    ),
+    'x.svg',
+  );
   expect(d.entities.filter((e) => e.tile).length).toBeGreaterThan(10);
   expect(runChecks(d).filter((f) => f.check === 'open-outlines' || f.check === 'doubles')).toEqual([]);
   const bare: Drawing = { ...d, entities: d.entities.map(({ tile: _t, ...e }) => e as Entity) };

@@ -59,7 +59,11 @@ describe('the list of decisions', () => {
   it('copying some leaves the rest of the other drawing as it is', () => {
     const other: IntakeDecisions = { ...NO_DECISIONS, unit: 'mm', correction: 3 };
     const copied = { ...other, ...copiedDecisions(all, ['unit', 'plane']) };
-    expect(decidedOf(copied).map((d) => d.words)).toEqual(['in, 72 pixels to the inch', 'times 3, by a known size', 'laid flat onto XY']); // prettier-ignore
+    expect(decidedOf(copied).map((d) => d.words)).toEqual([
+      'in, 72 pixels to the inch',
+      'times 3, by a known size',
+      'laid flat onto XY',
+    ]);
   });
   it('what comes of it is what the server takes', () => {
     const valid = new Ajv({ allowUnionTypes: true }).compile(intakeSchema);
@@ -89,7 +93,10 @@ describe('what decisions say of themselves', () => {
       }
     };
     for (const name of DECISIONS) {
-      expect(decidedOf(NO_DECISIONS).map((d) => d.name), name).not.toContain(name); // prettier-ignore
+      expect(
+        decidedOf(NO_DECISIONS).map((d) => d.name),
+        name,
+      ).not.toContain(name);
       for (const [field, one] of Object.entries(DECISION_TABLE[name].fields as ParameterSet)) {
         const value = other(one);
         const made = { ...NO_DECISIONS, [field]: value };
@@ -102,9 +109,21 @@ describe('what decisions say of themselves', () => {
   });
 
   it('decisions of before, with fields missing, are whole ones with nothing decided on what came later', () => {
-    const old = { unit: 'mm', pxPerInch: null, correction: 1, layers: { mode: 'all', names: [] }, origin: { mode: 'page' } } as never; // prettier-ignore
+    const old = {
+      unit: 'mm',
+      pxPerInch: null,
+      correction: 1,
+      layers: { mode: 'all', names: [] },
+      origin: { mode: 'page' },
+    } as never;
     const whole = wholeDecisions(old);
-    expect(whole).toMatchObject({ unit: 'mm', layersFrom: 'groups', window: null, plane: 'keep', origin: { mode: 'page', x: 0, y: 0 } }); // prettier-ignore
+    expect(whole).toMatchObject({
+      unit: 'mm',
+      layersFrom: 'groups',
+      window: null,
+      plane: 'keep',
+      origin: { mode: 'page', x: 0, y: 0 },
+    });
     expect(whole.art).toEqual(ART_DEFAULT);
     expect(decidedOf(old).map((d) => d.name)).toEqual(['unit', 'layers', 'origin']);
   });

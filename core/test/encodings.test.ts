@@ -37,7 +37,11 @@ describe('the encoding of texts', () => {
   it('samples have every encoding, those that break characters last', () => {
     const samples = samplesOf(japanese);
     expect(samples.length).toBe(TEXT_ENCODINGS.length);
-    expect(samples.find((s) => s.encoding === 'shift_jis')).toEqual({ encoding: 'shift_jis', texts: ['横断歩道'], broken: 0 }); // prettier-ignore
+    expect(samples.find((s) => s.encoding === 'shift_jis')).toEqual({
+      encoding: 'shift_jis',
+      texts: ['横断歩道'],
+      broken: 0,
+    });
     const broken = samples.map((s) => s.broken > 0);
     expect(broken.indexOf(true)).toBeGreaterThan(0);
     expect(broken.lastIndexOf(false)).toBe(broken.indexOf(true) - 1);

@@ -3,7 +3,12 @@ import type { Drawing, PlannedStep } from '../src/index.js';
 import { DEFAULT_TARGETS, NO_DECISIONS, boundsOf, deliver, prepare, proveDelivery, runSteps } from '../src/index.js';
 import { DEMO, demoFile, drawingOf, dxf, fonts, read, risks } from './helpers.js';
 
-const step = (id: string, params: Record<string, string | number> = {}): PlannedStep => ({ id: 's', step: id, on: true, params }); // prettier-ignore
+const step = (id: string, params: Record<string, string | number> = {}): PlannedStep => ({
+  id: 's',
+  step: id,
+  on: true,
+  params,
+});
 const run = (d: Drawing, s: PlannedStep): Drawing => runSteps(d, [s], { fonts: fonts() }).drawing;
 const kinds = (d: Drawing): string[] => d.entities.map((e) => e.kind);
 
@@ -17,11 +22,15 @@ describe('flattening hatches', () => {
   it('to the lines of their pattern: five of them, ten long', () => {
     const [e, solid] = run(d, step('flatten-hatches', { to: 'lines' })).entities;
     expect(e!.kind === 'path' && e.path.cmds.filter((c) => c === 0).length).toBe(5);
-    expect(e!.kind === 'path' && Array.from(e.path.data.slice(0, 4)).map((v) => Math.round(v * 1e6) / 1e6)).toEqual([0, 1, 10, 1]); // prettier-ignore
+    expect(e!.kind === 'path' && Array.from(e.path.data.slice(0, 4)).map((v) => Math.round(v * 1e6) / 1e6)).toEqual([
+      0, 1, 10, 1,
+    ]);
     expect(solid!.kind).toBe('hatch');
   });
   it('to plain fills, to outlines, to nothing', () => {
-    expect(run(d, step('flatten-hatches', { to: 'fills' })).entities.map((e) => e.kind === 'hatch' && e.solid)).toEqual([true, true]); // prettier-ignore
+    expect(run(d, step('flatten-hatches', { to: 'fills' })).entities.map((e) => e.kind === 'hatch' && e.solid)).toEqual(
+      [true, true],
+    );
     expect(kinds(run(d, step('flatten-hatches', { to: 'outlines', which: 'all' })))).toEqual(['path', 'path']);
     expect(kinds(run(d, step('flatten-hatches', { to: 'nothing' })))).toEqual(['hatch']);
   });
@@ -40,8 +49,68 @@ describe('flattening dimensions', () => {
 });
 
 describe('breaking up blocks', () => {
-  const blocks = [0, 'BLOCK', 8, '0', 2, 'IN', 70, 0, 10, 0, 20, 0, 30, 0, 0, 'CIRCLE', 8, '0', 10, 0, 20, 0, 30, 0, 40, 1, 0, 'ENDBLK', 8, '0',
-    0, 'BLOCK', 8, '0', 2, 'OUT', 70, 0, 10, 0, 20, 0, 30, 0, 0, 'INSERT', 8, '0', 2, 'IN', 10, 0, 20, 0, 30, 0, 0, 'ENDBLK', 8, '0']; // prettier-ignore
+  const blocks = [
+    0,
+    'BLOCK',
+    8,
+    '0',
+    2,
+    'IN',
+    70,
+    0,
+    10,
+    0,
+    20,
+    0,
+    30,
+    0,
+    0,
+    'CIRCLE',
+    8,
+    '0',
+    10,
+    0,
+    20,
+    0,
+    30,
+    0,
+    40,
+    1,
+    0,
+    'ENDBLK',
+    8,
+    '0',
+    0,
+    'BLOCK',
+    8,
+    '0',
+    2,
+    'OUT',
+    70,
+    0,
+    10,
+    0,
+    20,
+    0,
+    30,
+    0,
+    0,
+    'INSERT',
+    8,
+    '0',
+    2,
+    'IN',
+    10,
+    0,
+    20,
+    0,
+    30,
+    0,
+    0,
+    'ENDBLK',
+    8,
+    '0',
+  ];
   const insert = (name: string) => [0, 'INSERT', 8, 'A', 2, name, 10, 5, 20, 0, 30, 0, 41, 2, 42, 1, 43, 1];
   const d = read(dxf([...insert('IN'), ...insert('OUT')], { blocks, units: 4 }));
   it('a circle under an unequal scale becomes an exact ellipse, on the layer of its insert', () => {

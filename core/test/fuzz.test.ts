@@ -52,7 +52,12 @@ function damaged(source: Uint8Array, random: () => number): Uint8Array {
       const to = source.indexOf(LINE_END, from) + 1;
       const where = source.indexOf(LINE_END, b) + 1;
       if (from === 0 || to === 0 || where < to) return source.slice(0, b);
-      return Uint8Array.of(...source.subarray(0, from), ...source.subarray(to, where), ...source.subarray(from, to), ...source.subarray(where)); // prettier-ignore
+      return Uint8Array.of(
+        ...source.subarray(0, from),
+        ...source.subarray(to, where),
+        ...source.subarray(from, to),
+        ...source.subarray(where),
+      );
     }
     default: {
       // Numbers that are none.
@@ -71,7 +76,12 @@ const ROUNDS = Number(process.env['FUZZ_ROUNDS'] ?? 2900);
 
 const dxf = formatById('dxf')!;
 const section = (version: string, binary: boolean): Uint8Array =>
-  dxf.write(readDrawing(demoFile('kestrel-row-section.dxf'), 'a.dxf').drawing, { version, unit: 'mm', binary, fonts: fonts() }).bytes; // prettier-ignore
+  dxf.write(readDrawing(demoFile('kestrel-row-section.dxf'), 'a.dxf').drawing, {
+    version,
+    unit: 'mm',
+    binary,
+    fonts: fonts(),
+  }).bytes;
 const FILES: [string, () => Uint8Array][] = [
   ...DEMO.map((name): [string, () => Uint8Array] => [name, () => Uint8Array.from(demoFile(name))]),
   ['binary.dxf', () => section('2018', true)],

@@ -5,9 +5,19 @@ import { fitCircle } from '../src/geometry/fit-circle.js';
 import { drawingOf, only, read, svg } from './helpers.js';
 
 const ring = (n: number, radius: number, cx = 0, cy = 0, squash = 1): number[] =>
-  Array.from({ length: n }, (_, i) => (2 * Math.PI * i) / n).flatMap((t) => [cx + radius * Math.cos(t), cy + squash * radius * Math.sin(t)]); // prettier-ignore
-const polyline = (points: number[], closed = true) => ({ kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed }); // prettier-ignore
-const found = (...entities: object[]) => runChecks(drawingOf(entities as never)).filter((f) => f.check === 'hidden-circles'); // prettier-ignore
+  Array.from({ length: n }, (_, i) => (2 * Math.PI * i) / n).flatMap((t) => [
+    cx + radius * Math.cos(t),
+    cy + squash * radius * Math.sin(t),
+  ]);
+const polyline = (points: number[], closed = true) => ({
+  kind: 'polyline',
+  points: Float64Array.from(points),
+  dim: 2,
+  elevation: 0,
+  closed,
+});
+const found = (...entities: object[]) =>
+  runChecks(drawingOf(entities as never)).filter((f) => f.check === 'hidden-circles');
 
 it('the circle through points is found wherever it lies, however large', () => {
   const n = fc.double({ min: -1e4, max: 1e4, noNaN: true });
@@ -24,7 +34,10 @@ it('the circle through points is found wherever it lies, however large', () => {
 describe('circles drawn as something else', () => {
   it('as chords, open or closed, with their diameter and place', () => {
     const [f] = found(polyline(ring(36, 5, 20, 30)));
-    expect(f).toMatchObject({ message: 'A circle of Ø 10 mm drawn as 36 chords', at: { x: expect.closeTo(20, 9), y: expect.closeTo(30, 9) } }); // prettier-ignore
+    expect(f).toMatchObject({
+      message: 'A circle of Ø 10 mm drawn as 36 chords',
+      at: { x: expect.closeTo(20, 9), y: expect.closeTo(30, 9) },
+    });
     const joined = ring(24, 5);
     expect(found(polyline([...joined, joined[0]!, joined[1]!], false)).length).toBe(1);
   });

@@ -1,11 +1,39 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity, IntakeDecisions } from '../src/index.js';
-import { targetFor, DRAFTING_DEFAULT, NO_DECISIONS, boundsOf, deliver, prepare, proveDelivery, takeIn } from '../src/index.js'; // prettier-ignore
+import {
+  targetFor,
+  DRAFTING_DEFAULT,
+  NO_DECISIONS,
+  boundsOf,
+  deliver,
+  prepare,
+  proveDelivery,
+  takeIn,
+} from '../src/index.js';
 import { layFlat } from '../src/drawing/lay-flat.js';
 import { demoFile, drawingOf, fonts, only, read, risks } from './helpers.js';
 
-const line = (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number, extra: object = {}) => ({ kind: 'line', start: [x0, y0, z0], end: [x1, y1, z1], layer: 'A', ...extra }); // prettier-ignore
-const insert = (block: string, at: number[], extra: object = {}) => ({ kind: 'insert', block, at, scale: [1, 1, 1], rotation: 0, rows: 1, columns: 1, rowSpacing: 0, columnSpacing: 0, attributes: [], layer: 'A', ...extra }); // prettier-ignore
+const line = (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number, extra: object = {}) => ({
+  kind: 'line',
+  start: [x0, y0, z0],
+  end: [x1, y1, z1],
+  layer: 'A',
+  ...extra,
+});
+const insert = (block: string, at: number[], extra: object = {}) => ({
+  kind: 'insert',
+  block,
+  at,
+  scale: [1, 1, 1],
+  rotation: 0,
+  rows: 1,
+  columns: 1,
+  rowSpacing: 0,
+  columnSpacing: 0,
+  attributes: [],
+  layer: 'A',
+  ...extra,
+});
 const taken = (d: Drawing, decisions: Partial<IntakeDecisions>) => takeIn(d, { ...NO_DECISIONS, ...decisions });
 const withBlock = (entities: object[], content: object[]): Drawing => {
   const d = drawingOf(entities as never);
@@ -15,23 +43,39 @@ const withBlock = (entities: object[], content: object[]): Drawing => {
 };
 
 describe('a part by a window', () => {
-  const list = [line(1, 1, 0, 4, 4, 0), line(2, 2, 0, 20, 2, 0), line(11, 11, 0, 19, 19, 0), { kind: 'circle', centre: [10, 5, 0], radius: 3, layer: 'A' }, line(-5, 12, 0, 12, -5, 0)]; // prettier-ignore
+  const list = [
+    line(1, 1, 0, 4, 4, 0),
+    line(2, 2, 0, 20, 2, 0),
+    line(11, 11, 0, 19, 19, 0),
+    { kind: 'circle', centre: [10, 5, 0], radius: 3, layer: 'A' },
+    line(-5, 12, 0, 12, -5, 0),
+  ];
   const window = { minX: 0, minY: 0, maxX: 10, maxY: 10, touching: false };
-  const ids = (touching: boolean) => taken(drawingOf(list as never), { window: { ...window, touching } }).drawing.entities.map((e) => e.id); // prettier-ignore
+  const ids = (touching: boolean) =>
+    taken(drawingOf(list as never), { window: { ...window, touching } }).drawing.entities.map((e) => e.id);
   it('wholly inside, or touched too; a line that passes by the corner outside is neither', () => {
     expect(ids(false)).toEqual([1]);
     // The last line passes through (3.5, 3.5): it is in the window with both ends outside.
     expect(ids(true)).toEqual([1, 2, 4, 5]);
   });
   it('is in the coordinates of the file, whatever unit and origin are decided', () => {
-    const d = taken(drawingOf(list as never), { window, unit: 'mm', correction: 2, origin: { mode: 'point', x: 2, y: 2 } }); // prettier-ignore
+    const d = taken(drawingOf(list as never), {
+      window,
+      unit: 'mm',
+      correction: 2,
+      origin: { mode: 'point', x: 2, y: 2 },
+    });
     expect(d.drawing.entities.map((e) => (e as { start?: unknown }).start)).toEqual([[0, 0, 0]]);
   });
   it('an insert counts by what it shows; what stays behind is in the ledger', () => {
     const d = withBlock([insert('B', [8, 8, 0]), insert('B', [3, 3, 0])], [line(0, 0, 0, 5, 0, 0)]);
     const { drawing, ledger } = taken(d, { window });
     expect(drawing.entities.map((e) => e.id)).toEqual([2]);
-    expect(ledger.find((r) => r.reason.includes('window'))).toMatchObject({ action: 'dropped', count: 1, onPurpose: true }); // prettier-ignore
+    expect(ledger.find((r) => r.reason.includes('window'))).toMatchObject({
+      action: 'dropped',
+      count: 1,
+      onPurpose: true,
+    });
   });
 });
 
@@ -61,7 +105,15 @@ describe('laid flat', () => {
     expect([l.start[2], l.end[2]]).toEqual([0, 0]);
   });
   it('outlines at a height come down; what is flat stays the same entity', () => {
-    const outline = { kind: 'polyline', points: Float64Array.of(0, 0, 9, 0, 9, 9), bulges: Float64Array.of(0, 0.5, 0), dim: 2, elevation: 7, closed: true, layer: 'A' }; // prettier-ignore
+    const outline = {
+      kind: 'polyline',
+      points: Float64Array.of(0, 0, 9, 0, 9, 9),
+      bulges: Float64Array.of(0, 0.5, 0),
+      dim: 2,
+      elevation: 7,
+      closed: true,
+      layer: 'A',
+    };
     const r = flat(outline);
     expect(boundsOf(r.drawing).width).toBeCloseTo(
       boundsOf(drawingOf([{ ...outline, elevation: 0 }] as never)).width,
@@ -72,13 +124,34 @@ describe('laid flat', () => {
     expect(layFlat(still).drawing).toBe(still);
   });
   it('a dimension in a tilted plane cannot be, which puts curves at risk', () => {
-    const tilted = { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [9, 0, 5] }, override: '', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32, normal: [0, 0.6, 0.8], layer: 'A' }; // prettier-ignore
+    const tilted = {
+      kind: 'dimension',
+      form: 'aligned',
+      points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [9, 0, 5] },
+      override: '',
+      style: 'Standard',
+      rotation: 0,
+      oblique: 0,
+      textRotation: 0,
+      ordinateX: false,
+      flags: 32,
+      normal: [0, 0.6, 0.8],
+      layer: 'A',
+    };
     const { drawing, ledger } = taken(drawingOf([tilted] as never), { plane: 'flat' });
     expect(only(drawing, 'dimension').points[14]).toEqual([9, 0, 5]);
-    expect(ledger.find((r) => r.reason.startsWith('not laid flat'))).toMatchObject({ carryOver: 'curves', action: 'approximated', onPurpose: false, count: 1 }); // prettier-ignore
+    expect(ledger.find((r) => r.reason.startsWith('not laid flat'))).toMatchObject({
+      carryOver: 'curves',
+      action: 'approximated',
+      onPurpose: false,
+      count: 1,
+    });
   });
   it('what blocks hold too; an upright line without end is gone, and that is told', () => {
-    const d = withBlock([insert('B', [1, 2, 3]), { kind: 'ray', at: [0, 0, 0], direction: [0, 0, 1], both: true, layer: 'A' }], [line(0, 0, 4, 5, 0, 4)]); // prettier-ignore
+    const d = withBlock(
+      [insert('B', [1, 2, 3]), { kind: 'ray', at: [0, 0, 0], direction: [0, 0, 1], both: true, layer: 'A' }],
+      [line(0, 0, 4, 5, 0, 4)],
+    );
     const { drawing, ledger } = taken(d, { plane: 'flat' });
     expect(only(drawing, 'insert').at).toEqual([1, 2, 0]);
     expect((drawing.blocks.get('b')!.entities[0] as { start: unknown }).start).toEqual([0, 0, 0]);
@@ -90,9 +163,17 @@ describe('laid flat', () => {
 describe('kinds on the way in', () => {
   const kinds = { blocks: 'keep', dimensions: 'keep', hatches: 'keep' } as const;
   it('blocks as groups: what they show, in a group named after each', () => {
-    const d = withBlock([insert('B', [10, 0, 0]), insert('B', [20, 0, 0])], [line(0, 0, 0, 5, 0, 0), line(0, 0, 0, 0, 5, 0)]); // prettier-ignore
+    const d = withBlock(
+      [insert('B', [10, 0, 0]), insert('B', [20, 0, 0])],
+      [line(0, 0, 0, 5, 0, 0), line(0, 0, 0, 0, 5, 0)],
+    );
     const { drawing, ledger } = taken(d, { kinds: { ...kinds, blocks: 'group' } });
-    expect(drawing.entities.map((e) => [e.kind, e.node])).toEqual([['line', 0], ['line', 0], ['line', 1], ['line', 1]]); // prettier-ignore
+    expect(drawing.entities.map((e) => [e.kind, e.node])).toEqual([
+      ['line', 0],
+      ['line', 0],
+      ['line', 1],
+      ['line', 1],
+    ]);
     expect(drawing.nodes.map((n) => n.name)).toEqual(['B', 'B']);
     expect(new Set(drawing.entities.map((e) => e.id)).size).toBe(4);
     expect(ledger.find((r) => r.carryOver === 'links')).toMatchObject({ count: 2, onPurpose: true });

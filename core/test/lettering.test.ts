@@ -17,10 +17,12 @@ const set = (params: Record<string, string | number>) => {
 const ref = (): string => refOf(base.entities[0]!, base);
 const points = (list: Entity[]): [number, number][] => {
   const out: [number, number][] = [];
-  for (const e of list) flattenEntity(e, IDENTITY, 0.01, { moveTo: (x, y) => out.push([x, y]), lineTo: (x, y) => out.push([x, y]) }); // prettier-ignore
+  for (const e of list)
+    flattenEntity(e, IDENTITY, 0.01, { moveTo: (x, y) => out.push([x, y]), lineTo: (x, y) => out.push([x, y]) });
   return out;
 };
-const distances = (list: Entity[], x: number, y: number): number[] => points(list).map((p) => Math.hypot(p[0] - x, p[1] - y)); // prettier-ignore
+const distances = (list: Entity[], x: number, y: number): number[] =>
+  points(list).map((p) => Math.hypot(p[0] - x, p[1] - y));
 
 describe('lettering on a circle', () => {
   it('stands outside: feet on the circle, heads as far out as capitals are high', () => {
@@ -56,7 +58,29 @@ describe('lettering on a circle', () => {
 });
 
 it('lettering and text turned to outlines are accounted for: the proof holds', () => {
-  const source = { ...base, entities: [...base.entities, { kind: 'text', id: 9, layer: 'A', look: base.entities[0]!.look, text: 'Row 7', at: [0, 40, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', letters: [{ at: 1, dx: 0.2, dy: 0, turn: 0 }] } as Entity], nextId: 10 }; // prettier-ignore
+  const source = {
+    ...base,
+    entities: [
+      ...base.entities,
+      {
+        kind: 'text',
+        id: 9,
+        layer: 'A',
+        look: base.entities[0]!.look,
+        text: 'Row 7',
+        at: [0, 40, 0],
+        size: 5,
+        sizeOf: 'capital',
+        rotation: 0,
+        widthFactor: 1,
+        oblique: 0,
+        horizontal: 'left',
+        vertical: 'baseline',
+        letters: [{ at: 1, dx: 0.2, dy: 0, turn: 0 }],
+      } as Entity,
+    ],
+    nextId: 10,
+  };
   const steps: PlannedStep[] = [
     { id: 'a', step: 'lettering-on-curve', on: true, params: { text: 'HH', along: 'circle', radius: 30, height: 5 } },
     { id: 'b', step: 'text-to-outlines', on: true, params: { form: 'outlines' } },

@@ -1,11 +1,42 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Kept } from '../src/index.js';
-import { CHECKS, DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, runChecks, runSteps, stepById, valuesOf } from '../src/index.js'; // prettier-ignore
+import {
+  CHECKS,
+  DEFAULT_TARGETS,
+  NO_DECISIONS,
+  deliver,
+  prepare,
+  proveDelivery,
+  runChecks,
+  runSteps,
+  stepById,
+  valuesOf,
+} from '../src/index.js';
 import { drawingOf, fonts, risks } from './helpers.js';
 
-const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A') => ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], layer }); // prettier-ignore
-const polyline = (points: number[], more: object = {}) => ({ kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed: false, layer: 'A', ...more }); // prettier-ignore
-const arc = (x: number, y: number, radius: number, start: number, end: number) => ({ kind: 'arc', centre: [x, y, 0], radius, start, end, layer: 'A' }); // prettier-ignore
+const line = (x0: number, y0: number, x1: number, y1: number, layer = 'A') => ({
+  kind: 'line',
+  start: [x0, y0, 0],
+  end: [x1, y1, 0],
+  layer,
+});
+const polyline = (points: number[], more: object = {}) => ({
+  kind: 'polyline',
+  points: Float64Array.from(points),
+  dim: 2,
+  elevation: 0,
+  closed: false,
+  layer: 'A',
+  ...more,
+});
+const arc = (x: number, y: number, radius: number, start: number, end: number) => ({
+  kind: 'arc',
+  centre: [x, y, 0],
+  radius,
+  start,
+  end,
+  layer: 'A',
+});
 const made = (entities: object[]): Drawing => drawingOf(entities as never);
 const run = (d: Drawing, step: string, params: Kept = {}) => runSteps(d, [{ id: 's', step, on: true, params }]);
 const gaps = (d: Drawing) => runChecks(d).filter((f) => f.check === 'open-outlines');
@@ -23,7 +54,9 @@ describe('joining ends', () => {
   it('a straight end goes to a curved one; two curved ones get a short line', () => {
     const toArc = run(made([line(0, 0, 99.7, 0), arc(100, 10, 10, -Math.PI / 2, 0)]), 'join-ends').drawing;
     expect(toArc.entities[0]).toMatchObject({ end: [expect.closeTo(100, 9), expect.closeTo(0, 9), 0] });
-    const arcs = run(made([arc(0, 10, 10, -Math.PI / 2, 0), arc(20.2, 10, 10, Math.PI, 1.5 * Math.PI)]), 'join-ends', { gap: 0.5 }).drawing; // prettier-ignore
+    const arcs = run(made([arc(0, 10, 10, -Math.PI / 2, 0), arc(20.2, 10, 10, Math.PI, 1.5 * Math.PI)]), 'join-ends', {
+      gap: 0.5,
+    }).drawing;
     expect(arcs.entities.map((e) => e.kind)).toEqual(['arc', 'arc', 'line']);
     expect(gaps(arcs).filter((f) => f.size! < 0.5)).toEqual([]);
   });

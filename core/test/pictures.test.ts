@@ -22,14 +22,73 @@ import { demoFile, fonts, hop, read, risks, svg, textOf } from './helpers.js';
 
 const be = (n: number, bytes: number): number[] =>
   Array.from({ length: bytes }, (_, i) => (n >>> (8 * (bytes - 1 - i))) & 255);
-const chunk = (name: string, data: number[]): number[] =>
-  [...be(data.length, 4), ...[...name].map((c) => c.charCodeAt(0)), ...data, 0, 0, 0, 0]; // prettier-ignore
+const chunk = (name: string, data: number[]): number[] => [
+  ...be(data.length, 4),
+  ...[...name].map((c) => c.charCodeAt(0)),
+  ...data,
+  0,
+  0,
+  0,
+  0,
+];
 /** A PNG without a right checksum: nothing here looks at that. */
 const png = (w: number, h: number, ...more: number[]): Uint8Array =>
-  Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, ...chunk('IHDR', [...be(w, 4), ...be(h, 4), 8, 2, 0, 0, 0]), ...more, ...chunk('IDAT', [...deflateSync(Uint8Array.of(0))])); // prettier-ignore
+  Uint8Array.of(
+    0x89,
+    0x50,
+    0x4e,
+    0x47,
+    13,
+    10,
+    26,
+    10,
+    ...chunk('IHDR', [...be(w, 4), ...be(h, 4), 8, 2, 0, 0, 0]),
+    ...more,
+    ...chunk('IDAT', [...deflateSync(Uint8Array.of(0))]),
+  );
 /** Start, JFIF head, a table, a frame header. */
 const jpeg = (w: number, h: number, unit: number, density: number): Uint8Array =>
-  Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, ...be(16, 2), 0x4a, 0x46, 0x49, 0x46, 0, 1, 2, unit, ...be(density, 2), ...be(density, 2), 0, 0, 0xff, 0xc4, ...be(4, 2), 0, 0, 0xff, 0xff, 0xc2, ...be(17, 2), 8, ...be(h, 2), ...be(w, 2), 3, 0, 0, 0, 0, 0, 0, 0, 0, 0); // prettier-ignore
+  Uint8Array.of(
+    0xff,
+    0xd8,
+    0xff,
+    0xe0,
+    ...be(16, 2),
+    0x4a,
+    0x46,
+    0x49,
+    0x46,
+    0,
+    1,
+    2,
+    unit,
+    ...be(density, 2),
+    ...be(density, 2),
+    0,
+    0,
+    0xff,
+    0xc4,
+    ...be(4, 2),
+    0,
+    0,
+    0xff,
+    0xff,
+    0xc2,
+    ...be(17, 2),
+    8,
+    ...be(h, 2),
+    ...be(w, 2),
+    3,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+  );
 
 describe('what the first bytes of a picture say', () => {
   it('size and resolution of a PNG: 5906 pixels per metre are 150 per inch', () => {
@@ -41,7 +100,12 @@ describe('what the first bytes of a picture say', () => {
     expect(pictureHead(png(3, 2, ...chunk('pHYs', [...be(2, 4), ...be(1, 4), 0])))!.pxPerInch).toBeNull();
   });
   it('size and resolution of a JPEG: per inch, or per centimetre', () => {
-    expect(pictureHead(jpeg(640, 480, 1, 300))).toEqual({ media: 'image/jpeg', width: 640, height: 480, pxPerInch: 300 }); // prettier-ignore
+    expect(pictureHead(jpeg(640, 480, 1, 300))).toEqual({
+      media: 'image/jpeg',
+      width: 640,
+      height: 480,
+      pxPerInch: 300,
+    });
     expect(pictureHead(jpeg(640, 480, 2, 100))!.pxPerInch).toBe(254);
     expect(pictureHead(jpeg(640, 480, 0, 1))!.pxPerInch).toBeNull();
   });
@@ -77,7 +141,9 @@ describe('pictures of the job', () => {
 
   it('are held where the drawing names them, capitals and folders aside, and the ledger says so', () => {
     const d = study();
-    expect(filesNamedBy(d)).toEqual([{ kind: 'picture', path: 'scans/Kestrel-Row-Sketch.PNG', name: 'Kestrel-Row-Sketch.PNG', places: 1 }]); // prettier-ignore
+    expect(filesNamedBy(d)).toEqual([
+      { kind: 'picture', path: 'scans/Kestrel-Row-Sketch.PNG', name: 'Kestrel-Row-Sketch.PNG', places: 1 },
+    ]);
     expect(claimsOf(d).pictures).toEqual(['Kestrel-Row-Sketch.PNG']);
     const ledger = new Ledger('intake');
     const held = withPictures(d, [{ name: 'other.png', data: 'data:x' }, sketch], ledger);
@@ -95,7 +161,8 @@ describe('pictures of the job', () => {
     const d = study();
     const { drawing } = prepare(d, NO_DECISIONS, [], { pictures: [sketch] });
     expect(risks(hop(drawing, { format: 'svg' }).proof)).toEqual([]);
-    const written = (x: Drawing): string => textOf(formatById('svg')!.write(x, { version: '1.1', unit: 'mm', fonts: fonts() }).bytes); // prettier-ignore
+    const written = (x: Drawing): string =>
+      textOf(formatById('svg')!.write(x, { version: '1.1', unit: 'mm', fonts: fonts() }).bytes);
     // Cut short, lest a failure prints it all.
     expect(written(drawing).includes(sketch.data)).toBe(true);
     expect(written(d).includes('<image')).toBe(false);
@@ -123,7 +190,11 @@ describe('pictures of the job', () => {
     // Its name is all that is written there.
     expect(previewSvg(d)).toContain('fill="none"');
     expect(previewSvg(d)).not.toContain('fill="#000000"');
-    const { bytes } = formatById('dxf')!.write(transformDrawing(d, IDENTITY), { version: '2010', unit: 'mm', fonts: fonts() }); // prettier-ignore
+    const { bytes } = formatById('dxf')!.write(transformDrawing(d, IDENTITY), {
+      version: '2010',
+      unit: 'mm',
+      fonts: fonts(),
+    });
     expect(textOf(bytes)).not.toContain('HATCH');
   });
 });

@@ -9,8 +9,22 @@ describe('files that a drawing names', () => {
     ]);
   });
   it('pictures by their path, once for all places, with the name at its end; not those that the file holds', () => {
-    const image = (file: string | undefined, data?: string) => ({ kind: 'image', wipeout: false, at: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], pixels: [4, 4], ...(file && { file }), ...(data && { data }) }); // prettier-ignore
-    const d = drawingOf([image('C:\\Site\\Photo 1.PNG'), image('C:\\Site\\Photo 1.PNG'), image('a/b.jpg'), image('c.png', 'data:image/png;base64,AA')] as never); // prettier-ignore
+    const image = (file: string | undefined, data?: string) => ({
+      kind: 'image',
+      wipeout: false,
+      at: [0, 0, 0],
+      u: [1, 0, 0],
+      v: [0, 1, 0],
+      pixels: [4, 4],
+      ...(file && { file }),
+      ...(data && { data }),
+    });
+    const d = drawingOf([
+      image('C:\\Site\\Photo 1.PNG'),
+      image('C:\\Site\\Photo 1.PNG'),
+      image('a/b.jpg'),
+      image('c.png', 'data:image/png;base64,AA'),
+    ] as never);
     expect(filesNamedBy(d)).toEqual([
       { kind: 'picture', path: 'C:\\Site\\Photo 1.PNG', name: 'Photo 1.PNG', places: 2 },
       { kind: 'picture', path: 'a/b.jpg', name: 'b.jpg', places: 1 },

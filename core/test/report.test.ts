@@ -17,10 +17,31 @@ describe('inventory', () => {
     expect(swatches[0]!.index).toBe(1);
   });
   it('lengths and points per layer; an insert counts what it shows', () => {
-    const ring = { kind: 'polyline', points: Float64Array.of(0, 0, 10, 0, 10, 10, 0, 10), dim: 2, elevation: 0, closed: true, layer: 'B' }; // prettier-ignore
+    const ring = {
+      kind: 'polyline',
+      points: Float64Array.of(0, 0, 10, 0, 10, 10, 0, 10),
+      dim: 2,
+      elevation: 0,
+      closed: true,
+      layer: 'B',
+    };
     const d = drawingOf([painted(1), ring] as never);
     d.blocks.set('p', { name: 'P', base: [0, 0, 0], entities: [{ ...painted(1), id: 90 }] as never });
-    d.entities.push({ kind: 'insert', id: 91, layer: 'A', look: DRAFTING_DEFAULT, block: 'P', at: [50, 0, 0], scale: [2, 2, 2], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [] }); // prettier-ignore
+    d.entities.push({
+      kind: 'insert',
+      id: 91,
+      layer: 'A',
+      look: DRAFTING_DEFAULT,
+      block: 'P',
+      at: [50, 0, 0],
+      scale: [2, 2, 2],
+      rotation: 0,
+      columns: 1,
+      rows: 1,
+      columnSpacing: 0,
+      rowSpacing: 0,
+      attributes: [],
+    });
     expect(inventoryOf(d).layers).toEqual([
       { name: 'A', entities: 2, length: 15, nodes: 0 },
       { name: 'B', entities: 1, length: 40, nodes: 4 },

@@ -4,8 +4,42 @@ import { surveyOf } from '../src/drawing/survey.js';
 import { dxf, read } from './helpers.js';
 
 it('what no check looked at, since blocks show more than a million objects, is a finding', () => {
-  const block = [0, 'BLOCK', 8, '0', 2, 'A', 70, 0, 10, 0, 20, 0, 0, 'POINT', 8, '0', 10, 0, 20, 0, 0, 'POINT', 8, '0', 10, 1, 20, 0, 0, 'ENDBLK', 8, '0']; // prettier-ignore
-  const insert = (side: number) => read(dxf([0, 'INSERT', 8, '0', 2, 'A', 10, 0, 20, 0, 70, side, 71, side, 44, 2, 45, 2], { blocks: block })); // prettier-ignore
+  const block = [
+    0,
+    'BLOCK',
+    8,
+    '0',
+    2,
+    'A',
+    70,
+    0,
+    10,
+    0,
+    20,
+    0,
+    0,
+    'POINT',
+    8,
+    '0',
+    10,
+    0,
+    20,
+    0,
+    0,
+    'POINT',
+    8,
+    '0',
+    10,
+    1,
+    20,
+    0,
+    0,
+    'ENDBLK',
+    8,
+    '0',
+  ];
+  const insert = (side: number) =>
+    read(dxf([0, 'INSERT', 8, '0', 2, 'A', 10, 0, 20, 0, 70, side, 71, side, 44, 2, 45, 2], { blocks: block }));
   const check = CHECKS.find((c) => c.id === 'unread-objects')!;
   expect(runCheck(check, insert(10))).toEqual([]);
   const vast = insert(720);

@@ -5,8 +5,25 @@ import { demoFile, drawingOf, dxf, read } from './helpers.js';
 
 const line = (length: number) => ({ kind: 'line', start: [0, 0, 0], end: [length, 0, 0] });
 const circle = (diameter: number) => ({ kind: 'circle', centre: [0, 0, 0], radius: diameter / 2 });
-const text = (size: number) => ({ kind: 'text', text: 'a', at: [0, 0, 0], size, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline' }); // prettier-ignore
-const box = (w: number, h: number) => ({ kind: 'polyline', points: Float64Array.of(0, 0, w, 0, w, h, 0, h), dim: 2, elevation: 0, closed: true }); // prettier-ignore
+const text = (size: number) => ({
+  kind: 'text',
+  text: 'a',
+  at: [0, 0, 0],
+  size,
+  sizeOf: 'capital',
+  rotation: 0,
+  widthFactor: 1,
+  oblique: 0,
+  horizontal: 'left',
+  vertical: 'baseline',
+});
+const box = (w: number, h: number) => ({
+  kind: 'polyline',
+  points: Float64Array.of(0, 0, w, 0, w, h, 0, h),
+  dim: 2,
+  elevation: 0,
+  closed: true,
+});
 const dimension = (override: string, length: number) => ({
   kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] }, override, style: 'Standard',
   rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32,
@@ -14,7 +31,9 @@ const dimension = (override: string, length: number) => ({
 const unitless = (entities: object[]) => ({ ...drawingOf(entities as never), unit: null });
 const best = (entities: object[]): UnitName => unitEvidence(unitless(entities))[0]!.unit;
 const reasons = (entities: object[], unit: UnitName): string[] =>
-  unitEvidence(unitless(entities)).find((s) => s.unit === unit)!.reasons.map((r) => r.text); // prettier-ignore
+  unitEvidence(unitless(entities))
+    .find((s) => s.unit === unit)!
+    .reasons.map((r) => r.text);
 
 describe('what speaks for a unit', () => {
   it('a number with a unit typed into a dimension, against what is measured', () => {

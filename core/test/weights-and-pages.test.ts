@@ -4,17 +4,26 @@ import { nearestWeight } from '../src/formats/drafting/weights.js';
 import { bytesOf, dxf, fonts, hop, read, risks, textOf } from './helpers.js';
 
 describe('the thinnest line', () => {
-  const source = read(dxf([0, 'LINE', 8, 'A', 370, 0, 10, 0, 20, 0, 11, 9, 21, 0, 0, 'LINE', 8, 'A', 370, 50, 10, 0, 20, 5, 11, 9, 21, 5], { units: 4 })); // prettier-ignore
+  const source = read(
+    dxf(
+      [0, 'LINE', 8, 'A', 370, 0, 10, 0, 20, 0, 11, 9, 21, 0, 0, 'LINE', 8, 'A', 370, 50, 10, 0, 20, 5, 11, 9, 21, 5],
+      { units: 4 },
+    ),
+  );
   it('is seen in an SVG, which paints nothing of width 0, and the ledger says what it became', () => {
     const { made, proof } = hop(source, { format: 'svg' });
     expect(textOf(made.bytes)).toMatch(/stroke-width="\.05"/);
     expect(textOf(made.bytes)).not.toMatch(/stroke-width="0"/);
     expect(risks(proof)).toEqual([]);
-    expect(made.ledger).toContainEqual(expect.objectContaining({ reason: expect.stringMatching(/weight 0/) as string, count: 1 })); // prettier-ignore
+    expect(made.ledger).toContainEqual(
+      expect.objectContaining({ reason: expect.stringMatching(/weight 0/) as string, count: 1 }),
+    );
   });
   it('stays weight 0 from drafting to drafting', () => {
     for (const format of ['dxf', 'dwg'] as const)
-      expect(hop(source, { format }).back.entities.map((e) => e.look.width)).toEqual(source.entities.map((e) => e.look.width)); // prettier-ignore
+      expect(hop(source, { format }).back.entities.map((e) => e.look.width)).toEqual(
+        source.entities.map((e) => e.look.width),
+      );
   });
   it('is never what a thin pen becomes: 0.01 mm is the least weight there is, 0.05', () => {
     expect([0, 0.001, 0.02, 0.06, 0.08, 9].map(nearestWeight)).toEqual([0, 5, 5, 5, 9, 211]);
@@ -23,7 +32,12 @@ describe('the thinnest line', () => {
 
 describe('the size of a page', () => {
   const size = (attributes: string): [number, number, string] => {
-    const drawing = read(bytesOf(`<svg xmlns="http://www.w3.org/2000/svg" ${attributes} viewBox="0 0 100 100"><path d="M0 0H100V100H0Z"/></svg>`), 'a.svg'); // prettier-ignore
+    const drawing = read(
+      bytesOf(
+        `<svg xmlns="http://www.w3.org/2000/svg" ${attributes} viewBox="0 0 100 100"><path d="M0 0H100V100H0Z"/></svg>`,
+      ),
+      'a.svg',
+    );
     const { drawing: d } = prepare(drawing, { ...NO_DECISIONS, unit: 'mm', pxPerInch: 96 }, [], { fonts: fonts() });
     const b = boundsOf(d);
     return [b.width, b.height, d.unit!.unit];
@@ -44,7 +58,43 @@ describe('the size of a page', () => {
 
 it('rich text with a turned normal stands in R12 where it stands in the source', () => {
   // The insertion point of rich text is in world coordinates whatever its normal (DXF reference, MTEXT group 10).
-  const source = read(dxf([0, 'MTEXT', 5, '31', 8, 'A', 100, 'AcDbMText', 10, 200, 20, 10, 30, 5, 40, 4, 41, 0, 71, 1, 72, 1, 1, 'AB', 210, 0, 220, 0, 230, -1], { units: 4 })); // prettier-ignore
+  const source = read(
+    dxf(
+      [
+        0,
+        'MTEXT',
+        5,
+        '31',
+        8,
+        'A',
+        100,
+        'AcDbMText',
+        10,
+        200,
+        20,
+        10,
+        30,
+        5,
+        40,
+        4,
+        41,
+        0,
+        71,
+        1,
+        72,
+        1,
+        1,
+        'AB',
+        210,
+        0,
+        220,
+        0,
+        230,
+        -1,
+      ],
+      { units: 4 },
+    ),
+  );
   const { made, proof } = hop(source, { format: 'dxf', version: 'R12' });
   expect(risks(proof)).toEqual([]);
   const tags = textOf(made.bytes).split(/\r?\n/);
@@ -55,7 +105,38 @@ it('rich text with a turned normal stands in R12 where it stands in the source',
 });
 
 it('numbers beyond all bounds leave their object out, with its kind, layer and place; the rest is read', () => {
-  const source = read(dxf([0, 'LINE', 5, '20', 8, 'FAR', 10, '1e300', 20, 0, 11, 9, 21, 0, 0, 'LINE', 5, '21', 8, 'A', 10, 0, 20, 0, 11, 9, 21, 0])); // prettier-ignore
+  const source = read(
+    dxf([
+      0,
+      'LINE',
+      5,
+      '20',
+      8,
+      'FAR',
+      10,
+      '1e300',
+      20,
+      0,
+      11,
+      9,
+      21,
+      0,
+      0,
+      'LINE',
+      5,
+      '21',
+      8,
+      'A',
+      10,
+      0,
+      20,
+      0,
+      11,
+      9,
+      21,
+      0,
+    ]),
+  );
   expect(source.entities.map((e) => e.key)).toEqual(['21']);
   expect(source.notes[0]!.text).toMatch(/LINE with a number beyond all bounds \(1e300\)/);
   expect(source.notes[0]!.where).toMatch(/line \d+/);

@@ -48,7 +48,17 @@ export class DxfText {
   }
 
   rectangle(layer: string, x: number, y: number, w: number, h: number, colour?: number): this {
-    return this.polyline(layer, [[x, y], [x + w, y], [x + w, y + h], [x, y + h]], true, colour); // prettier-ignore
+    return this.polyline(
+      layer,
+      [
+        [x, y],
+        [x + w, y],
+        [x + w, y + h],
+        [x, y + h],
+      ],
+      true,
+      colour,
+    );
   }
 
   ellipse(layer: string, x: number, y: number, mx: number, my: number, ratio: number): this {

@@ -17,7 +17,18 @@ const LAYERS: LayerRow[] = [
 
 /** A glass clamp of 60 × 60 with its bolt, itself a block: inserts two deep. */
 function blocks(): Record<string, DxfText> {
-  const bolt = new DxfText(0x1000).circle('0', 0, 0, 9).polyline('0', [[-5.2, 3], [-5.2, -3], [0, -6], [5.2, -3], [5.2, 3], [0, 6]], true); // prettier-ignore
+  const bolt = new DxfText(0x1000).circle('0', 0, 0, 9).polyline(
+    '0',
+    [
+      [-5.2, 3],
+      [-5.2, -3],
+      [0, -6],
+      [5.2, -3],
+      [5.2, 3],
+      [0, 6],
+    ],
+    true,
+  );
   const clamp = new DxfText(0x1100)
     .polyline(
       '0',
@@ -54,7 +65,20 @@ export function frontElevation(): string {
     // The last bay is an opening; it lies 35 mm off the plan on purpose.
     const opening = x === 4800;
     const left = x + 90 + (opening ? 35 : 0);
-    d.polyline('GLAZING', [[left + 40, 250, 0], [left + 2180, 250, 0.4142135623730951], [left + 2220, 290, 0], [left + 2220, 2060, 0.4142135623730951], [left + 2180, 2100, 0], [left + 40, 2100, 0.4142135623730951], [left, 2060, 0], [left, 290, 0.4142135623730951]], true); // prettier-ignore
+    d.polyline(
+      'GLAZING',
+      [
+        [left + 40, 250, 0],
+        [left + 2180, 250, 0.4142135623730951],
+        [left + 2220, 290, 0],
+        [left + 2220, 2060, 0.4142135623730951],
+        [left + 2180, 2100, 0],
+        [left + 40, 2100, 0.4142135623730951],
+        [left, 2060, 0],
+        [left, 290, 0.4142135623730951],
+      ],
+      true,
+    );
     if (opening) d.line('GLAZING', left, 250, left + 2220, 2100).line('GLAZING', left, 2100, left + 2220, 250);
     else
       for (const y of [500, 1850])

@@ -18,7 +18,13 @@ writeFileSync(new URL('kestrel-row-mullion.dxf', folder), latin1(mullion()));
 writeFileSync(new URL('kestrel-row-wayfinding-panel.svg', folder), panel());
 const { bytes } = formatById('dxf')!.write(section(), { version: '2018', unit: 'mm', fonts: new FontBook([]) });
 writeFileSync(new URL('kestrel-row-section.dxf', folder), bytes);
-const site = formatById('dwg')!.write(plan(), { version: '2004', unit: 'mm', unitless: true, title: 'Kestrel Row, site plan', fonts: new FontBook([]) }); // prettier-ignore
+const site = formatById('dwg')!.write(plan(), {
+  version: '2004',
+  unit: 'mm',
+  unitless: true,
+  title: 'Kestrel Row, site plan',
+  fonts: new FontBook([]),
+});
 writeFileSync(new URL('kestrel-row-site-plan.dwg', folder), site.bytes);
 writeFileSync(new URL('kestrel-row-sign-study.svg', folder), signStudy());
 writeFileSync(new URL('kestrel-row-sketch.png', folder), sketch());

@@ -87,7 +87,18 @@ export function plan(): Drawing {
     put('PAVING', hatched([0, y0, 30000, y0, 30000, y1, 0, y1], 'KESTREL-PAVING', [family(0, 600), family(90, 600)]));
     const inner = edge + (edge === y0 ? 300 : -300) * (y0 < y1 ? 1 : -1);
     put('TACTILE', outline([200, inner, 29800, inner], false));
-    put('TACTILE', outline([200, inner + (edge === y0 ? 300 : -300) * (y0 < y1 ? 1 : -1), 29800, inner + (edge === y0 ? 300 : -300) * (y0 < y1 ? 1 : -1)], false)); // prettier-ignore
+    put(
+      'TACTILE',
+      outline(
+        [
+          200,
+          inner + (edge === y0 ? 300 : -300) * (y0 < y1 ? 1 : -1),
+          29800,
+          inner + (edge === y0 ? 300 : -300) * (y0 < y1 ? 1 : -1),
+        ],
+        false,
+      ),
+    );
   };
   platform(0, 3200, 0);
   platform(-6400, -9600, -6400);
@@ -115,7 +126,10 @@ export function plan(): Drawing {
   for (let k = 0; k < 4; k++) for (const y of [1000, 2600]) put('SHELTER', insert('POST', 9000 + 4000 * k, y));
   put('SHELTER', outline([9000, 2640, 21000, 2640, 21000, 2652, 9000, 2652]));
   put('SHELTER', outline([8988, 1000, 8988, 2640, 9000, 2640, 9000, 1000]));
-  put('ROOF-ABOVE', { ...outline([8400, 300, 21600, 300, 21600, 3000, 8400, 3000]), look: { ...DRAFTING_DEFAULT, dash: { kind: 'linetype', name: 'EDGE', scale: 1 } } }); // prettier-ignore
+  put('ROOF-ABOVE', {
+    ...outline([8400, 300, 21600, 300, 21600, 3000, 8400, 3000]),
+    look: { ...DRAFTING_DEFAULT, dash: { kind: 'linetype', name: 'EDGE', scale: 1 } },
+  });
   put('ROOF-ABOVE', {
     kind: 'ellipse',
     centre: [15000, 1650, 0],
@@ -126,7 +140,11 @@ export function plan(): Drawing {
   });
   for (const x of [11000, 15000, 19000]) put('FURNITURE', insert('BENCH', x, 2250));
   put('FURNITURE', insert('BENCH', 15000, -8900, { rotation: Math.PI, columns: 3, columnSpacing: 4000 }));
-  for (let k = 0; k < 5; k++) put('PLANTING', insert('TREE', 2000 + 6500 * k, 5200, { scale: [1, 1, 1].map(() => 0.8 + 0.1 * (k % 3)), rotation: k / 3 })); // prettier-ignore
+  for (let k = 0; k < 5; k++)
+    put(
+      'PLANTING',
+      insert('TREE', 2000 + 6500 * k, 5200, { scale: [1, 1, 1].map(() => 0.8 + 0.1 * (k % 3)), rotation: k / 3 }),
+    );
   for (let k = 0; k < 4; k++) {
     const [x, y] = [3000 + 8000 * k, 2900];
     const no = `L-0${k + 1}`;
@@ -155,7 +173,11 @@ export function plan(): Drawing {
     { rotation: Math.PI / 2, override: '6350' },
   );
   for (let k = 0; k < 3; k++)
-    dimension('linear', { 10: [13000 + 4000 * k, 3700, 0], 13: [9000 + 4000 * k, 2600, 0], 14: [13000 + 4000 * k, 2600, 0] }); // prettier-ignore
+    dimension('linear', {
+      10: [13000 + 4000 * k, 3700, 0],
+      13: [9000 + 4000 * k, 2600, 0],
+      14: [13000 + 4000 * k, 2600, 0],
+    });
   dimension('aligned', { 10: [32400, 1700, 0], 13: [30000, 0, 0], 14: [32000, 3200, 0] });
 
   // Notes, with the signs that get lost.
@@ -166,10 +188,25 @@ export function plan(): Drawing {
     kind: 'richText', content: '{\\H1.4x;Abri vitré}\\PToughened glass 12 mm\\Proof 13.2 × 2.7 m', plain: 'Abri vitré\nToughened glass 12 mm\nroof 13.2 × 2.7 m',
     at: [22600, 2600, 0], size: 250, width: 6000, rotation: 0, horizontal: 'left', vertical: 'top', lineSpacing: 1, style: 'Standard',
   }); // prettier-ignore
-  put('NOTES', { kind: 'leader', points: Float64Array.of(21000, 1650, 0, 22200, 2200, 0, 22500, 2200, 0), arrow: true, curved: false, style: 'KESTREL' }); // prettier-ignore
+  put('NOTES', {
+    kind: 'leader',
+    points: Float64Array.of(21000, 1650, 0, 22200, 2200, 0, 22500, 2200, 0),
+    arrow: true,
+    curved: false,
+    style: 'KESTREL',
+  });
   // North, 12° west of the sheet's top.
   put('NOTES', circle(40000, 6000, 900));
-  put('NOTES', { kind: 'face', solid: true, look: { ...DRAFTING_DEFAULT, stroke: { kind: 'none' }, fill: { kind: 'byLayer' } }, corners: [[39632, 7730, 0], [39600, 5915, 0], [40374, 6080, 0]] }); // prettier-ignore
+  put('NOTES', {
+    kind: 'face',
+    solid: true,
+    look: { ...DRAFTING_DEFAULT, stroke: { kind: 'none' }, fill: { kind: 'byLayer' } },
+    corners: [
+      [39632, 7730, 0],
+      [39600, 5915, 0],
+      [40374, 6080, 0],
+    ],
+  });
   put('NOTES', text('N', 39450, 7900, 400));
   return d;
 }

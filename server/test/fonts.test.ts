@@ -7,8 +7,10 @@ import { ask, ended, newFolder, start } from './running.js';
 let server: Running;
 let job: string;
 const at = (path: string): string => server.url + path;
-const font = (name: string): Uint8Array => readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${name}`))); // prettier-ignore
-const give = (bytes: Uint8Array, name: string) => ask(at(`/api/jobs/${job}/fonts?name=${encodeURIComponent(name)}`), 'POST', bytes); // prettier-ignore
+const font = (name: string): Uint8Array =>
+  readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${name}`)));
+const give = (bytes: Uint8Array, name: string) =>
+  ask(at(`/api/jobs/${job}/fonts?name=${encodeURIComponent(name)}`), 'POST', bytes);
 
 beforeAll(async () => {
   server = await start(newFolder());
@@ -21,7 +23,12 @@ describe('fonts of a job', () => {
     const bytes = font('source-serif-4-latin-400-italic.woff2');
     const { status, body } = await give(bytes, 'signs.woff2');
     expect(status).toBe(201);
-    expect(body).toMatchObject({ family: 'Source Serif 4', style: '400 italic', embedding: 'free', fileName: 'signs.woff2' }); // prettier-ignore
+    expect(body).toMatchObject({
+      family: 'Source Serif 4',
+      style: '400 italic',
+      embedding: 'free',
+      fileName: 'signs.woff2',
+    });
     const back = new Uint8Array(await (await fetch(at(`/api/fonts/${body.id}/file`))).arrayBuffer());
     expect(Buffer.from(back).equals(Buffer.from(bytes))).toBe(true);
     expect((await ask(at(`/api/jobs/${job}/fonts`))).body.fonts.length).toBe(1);
@@ -42,8 +49,10 @@ describe('fonts of a job', () => {
 });
 
 it('a delivery takes its letters from the chart and the fonts of its job, as they were when it was asked for', async () => {
-  const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="30mm" viewBox="0 0 90 30"><text x="5" y="20" font-family="Old Face" font-size="12">Gleis</text></svg>'; // prettier-ignore
-  const drawing = (await ask(at(`/api/jobs/${job}/drawings?name=sign.svg`), 'POST', new TextEncoder().encode(svg))).body.id; // prettier-ignore
+  const svg =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="30mm" viewBox="0 0 90 30"><text x="5" y="20" font-family="Old Face" font-size="12">Gleis</text></svg>';
+  const drawing = (await ask(at(`/api/jobs/${job}/drawings?name=sign.svg`), 'POST', new TextEncoder().encode(svg))).body
+    .id;
   const target = { format: 'svg', version: '1.1', unit: 'mm', options: { decimals: 4, text: 'outlines' } };
   const deliver = async (): Promise<string> => {
     const made = await ask(at(`/api/drawings/${drawing}/deliveries`), 'POST', target);

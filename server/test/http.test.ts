@@ -43,7 +43,14 @@ describe('revisions', () => {
   it('take over decisions and steps, keep every earlier file, and count up', async () => {
     const first = demoFile('kestrel-row-mullion.dxf');
     const { body } = await upload(first, 'mullion.dxf');
-    const intake = { unit: 'mm', pxPerInch: null, correction: 1, layers: { mode: 'visible', names: [] }, origin: { mode: 'keep', x: 0, y: 0 }, plane: 'flat' }; // prettier-ignore
+    const intake = {
+      unit: 'mm',
+      pxPerInch: null,
+      correction: 1,
+      layers: { mode: 'visible', names: [] },
+      origin: { mode: 'keep', x: 0, y: 0 },
+      plane: 'flat',
+    };
     await ask(at(`/api/drawings/${body.id}`), 'PATCH', { intake });
     const next = demoFile('kestrel-row-section.dxf');
     const sent = await ask(at(`/api/drawings/${body.id}/revisions?name=mullion-b.dxf`), 'POST', next);
@@ -87,13 +94,18 @@ describe('the encoding of texts', () => {
   it('once decided, the file is read anew: layers are claimed by the names they have in it, also in the next revision', async () => {
     // “Оси” in windows-1251, in a file that states none.
     const layer = Buffer.from([0xce, 0xf1, 0xe8]);
-    const file = Buffer.concat([Buffer.from('0\nSECTION\n2\nENTITIES\n0\nLINE\n8\n'), layer, Buffer.from('\n10\n0\n20\n0\n11\n9\n21\n9\n0\nENDSEC\n0\nEOF\n')]); // prettier-ignore
+    const file = Buffer.concat([
+      Buffer.from('0\nSECTION\n2\nENTITIES\n0\nLINE\n8\n'),
+      layer,
+      Buffer.from('\n10\n0\n20\n0\n11\n9\n21\n9\n0\nENDSEC\n0\nEOF\n'),
+    ]);
     const { body } = await upload(file, 'axes.dxf');
     const layers = async (): Promise<string[]> =>
       (await ask(at(`/api/drawings/${body.id}`))).body.claims.layers.map((l: { name: string }) => l.name);
     expect(await layers()).toContain('Îñè');
     const { intake } = (await ask(at(`/api/drawings/${body.id}`))).body;
-    const change = (encoding: string | null) => ask(at(`/api/drawings/${body.id}`), 'PATCH', { intake: { ...intake, encoding } }); // prettier-ignore
+    const change = (encoding: string | null) =>
+      ask(at(`/api/drawings/${body.id}`), 'PATCH', { intake: { ...intake, encoding } });
     expect((await change('windows-1251')).body.claims.layers.map((l: { name: string }) => l.name)).toContain('Оси');
     await ask(at(`/api/drawings/${body.id}/revisions?name=axes-b.dxf`), 'POST', file);
     expect(await layers()).toContain('Оси');

@@ -11,7 +11,30 @@ import { ask, demoFile, ended, newFolder, start, startAndFail } from './running.
 const TARGET = { format: 'dxf', version: '2010', unit: 'mm', options: {} };
 const text = (t: string): Uint8Array => new TextEncoder().encode(t);
 const dxf = (...tags: (string | number)[]): Uint8Array =>
-  text([0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', ...tags, 0, 'ENDSEC', 0, 'EOF', ''].join('\n')); // prettier-ignore
+  text(
+    [
+      0,
+      'SECTION',
+      2,
+      'HEADER',
+      9,
+      '$INSUNITS',
+      70,
+      4,
+      0,
+      'ENDSEC',
+      0,
+      'SECTION',
+      2,
+      'ENTITIES',
+      ...tags,
+      0,
+      'ENDSEC',
+      0,
+      'EOF',
+      '',
+    ].join('\n'),
+  );
 const line = (layer: string): (string | number)[] => [0, 'LINE', 8, layer, 10, 0, 20, 0, 11, 9, 21, 9];
 
 /** Quickly read, and then minutes of letters to be set along a curve: what keeps a thread busy. */
@@ -21,7 +44,9 @@ const heavy = text(
 
 /** All files below a folder of blobs, those half-received apart. */
 const blobsIn = (folder: string): string[] =>
-  readdirSync(join(folder, 'blobs')).flatMap((d) => (d === 'incoming' ? [] : readdirSync(join(folder, 'blobs', d)).map((f) => join(folder, 'blobs', d, f)))); // prettier-ignore
+  readdirSync(join(folder, 'blobs')).flatMap((d) =>
+    d === 'incoming' ? [] : readdirSync(join(folder, 'blobs', d)).map((f) => join(folder, 'blobs', d, f)),
+  );
 
 async function newJob(url: string): Promise<string> {
   return (await ask(`${url}/api/jobs`, 'POST', { name: 'Kestrel Row' })).body.id;
@@ -58,11 +83,16 @@ describe('a server that is sent what it cannot use', () => {
 
   it('takes drawings whose names and texts hold such characters, says so, and delivers them', async () => {
     for (const name of ['L\\U+0000x', 'L\\U+D83Dx', 'L\u0000x']) {
-      const { status, body } = await put(dxf(...line(name), 0, 'TEXT', 8, 'A', 10, 0, 20, 0, 40, 5, 1, 'ab\\U+D800cd'), 'odd.dxf'); // prettier-ignore
+      const { status, body } = await put(
+        dxf(...line(name), 0, 'TEXT', 8, 'A', 10, 0, 20, 0, 40, 5, 1, 'ab\\U+D800cd'),
+        'odd.dxf',
+      );
       expect(status, JSON.stringify(body)).toBe(201);
       const { body: drawing } = await asked(`/api/drawings/${body.id}`);
       expect(drawing.claims.layers.map((l: { name: string }) => l.name)).toContain('L\ufffdx');
-      expect(drawing.ledger.some((r: { reason: string }) => /characters that nothing can hold/.test(r.reason))).toBe(true); // prettier-ignore
+      expect(drawing.ledger.some((r: { reason: string }) => /characters that nothing can hold/.test(r.reason))).toBe(
+        true,
+      );
       const made = await asked(`/api/drawings/${body.id}/deliveries`, 'POST', TARGET);
       expect(await endedHere(made.body.id)).toMatchObject({ state: 'done', holds: true });
     }
@@ -102,7 +132,16 @@ describe('a server that is sent what it cannot use', () => {
   it('keeps nothing of what it refused', async () => {
     const before = blobsIn(folder).length;
     expect((await put(text('neither this nor that'), 'x.dxf')).status).toBe(422);
-    expect((await put(text('<svg xmlns="http://www.w3.org/2000/svg" width=".001mm" height="1e-308mm" viewBox="0 0 .001 .000922"><path d="M0 0L1 1"/></svg>'), 'x.svg')).status).toBe(422); // prettier-ignore
+    expect(
+      (
+        await put(
+          text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width=".001mm" height="1e-308mm" viewBox="0 0 .001 .000922"><path d="M0 0L1 1"/></svg>',
+          ),
+          'x.svg',
+        )
+      ).status,
+    ).toBe(422);
     expect(blobsIn(folder).length).toBe(before);
     expect(readdirSync(join(folder, 'blobs', 'incoming'))).toEqual([]);
   });
@@ -141,7 +180,9 @@ describe('a server that is sent what it cannot use', () => {
     const quick = (await put(dxf(...line('A')), 'quick.dxf')).body.id;
     const proven = (await asked(`/api/drawings/${quick}/deliveries`, 'POST', TARGET)).body.id;
     await endedHere(proven);
-    const copy = new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${proven}/file`, { headers: KEY })).arrayBuffer()); // prettier-ignore
+    const copy = new Uint8Array(
+      await (await fetch(`${server.url}/api/deliveries/${proven}/file`, { headers: KEY })).arrayBuffer(),
+    );
     const { body: slow } = await put(heavy, 'heavy.svg');
     const { body: delivery } = await asked(`/api/drawings/${slow.id}/deliveries`, 'POST', TARGET);
     await new Promise((resolve) => setTimeout(resolve, 500));
@@ -157,7 +198,9 @@ describe('a server that is sent what it cannot use', () => {
       error: expect.stringMatching(/longer than the 6 s/) as string,
     });
     // The thread is free again.
-    expect(await endedHere((await asked(`/api/drawings/${quick}/deliveries`, 'POST', TARGET)).body.id)).toMatchObject({ state: 'done' }); // prettier-ignore
+    expect(await endedHere((await asked(`/api/drawings/${quick}/deliveries`, 'POST', TARGET)).body.id)).toMatchObject({
+      state: 'done',
+    });
   });
 
   it('two windows: each keeps what it decided; a clash is told with what the other did', async () => {
@@ -174,7 +217,10 @@ describe('a server that is sent what it cannot use', () => {
     expect((await change({ intake: { unit: 'cm' }, seen })).status).toBe(200);
     // And with what is known now it goes through; taken back is taken back.
     const now = (await asked(`/api/drawings/${id}`)).body;
-    expect((await change({ intake: { unit: 'in', plane: 'flat' }, seen: now.seen })).body.intake).toMatchObject({ unit: 'in', plane: 'flat' }); // prettier-ignore
+    expect((await change({ intake: { unit: 'in', plane: 'flat' }, seen: now.seen })).body.intake).toMatchObject({
+      unit: 'in',
+      plane: 'flat',
+    });
     expect((await change({ unset: ['plane'] })).body.intake.plane).toBeUndefined();
   });
 
@@ -265,14 +311,18 @@ it('a full disk is told in words, nothing cut short is called done, and the serv
     const running = await start(disk);
     const job = await newJob(running.url);
     const { id } = (await upload(running.url, job, demoFile('kestrel-row-front-elevation.dxf'), 'a.dxf')).body;
-    const free = (): number => Number(execFileSync('df', ['--output=avail', '-k', disk], { encoding: 'utf8' }).split('\n')[1]); // prettier-ignore
+    const free = (): number =>
+      Number(execFileSync('df', ['--output=avail', '-k', disk], { encoding: 'utf8' }).split('\n')[1]);
     // All but a little is taken by somebody else.
     const filler = join(disk, 'filler');
     writeFileSync(filler, Buffer.alloc((free() - 24) * 1024));
     const large = new Uint8Array(400_000).fill(32);
     large.set(dxf(...line('A')));
     const sent = await upload(running.url, job, large, 'large.dxf');
-    expect(sent).toMatchObject({ status: 507, body: { title: expect.stringMatching(/disk of the server is full/) as string } }); // prettier-ignore
+    expect(sent).toMatchObject({
+      status: 507,
+      body: { title: expect.stringMatching(/disk of the server is full/) as string },
+    });
     const made = await deliver(running.url, id);
     if (made.status === 202) {
       const { state, size } = await ended(running.url, made.body.id);

@@ -15,18 +15,60 @@ const late = <T,>(load: () => Promise<T>, page: (module: T) => ComponentType) =>
 
 export const router = createBrowserRouter([
   { path: '/', element: <JobsPage />, errorElement: <NotFound /> },
-  { path: '/jobs/:job', ...late(() => import('./routes/job-page'), (m) => m.JobPage) }, // prettier-ignore
+  {
+    path: '/jobs/:job',
+    ...late(
+      () => import('./routes/job-page'),
+      (m) => m.JobPage,
+    ),
+  },
   {
     path: '/drawings/:drawing',
     ...late(() => import('./routes/drawing/drawing-page'), (m) => m.DrawingPage), // prettier-ignore
     children: [
       { index: true, element: <Navigate to="take-in" replace /> },
-      { path: 'take-in', ...late(() => import('./routes/drawing/take-in'), (m) => m.TakeIn) }, // prettier-ignore
-      { path: 'revisions', ...late(() => import('./routes/drawing/revisions'), (m) => m.Revisions) }, // prettier-ignore
-      { path: 'check', ...late(() => import('./routes/drawing/check'), (m) => m.Check) }, // prettier-ignore
-      { path: 'prepare', ...late(() => import('./routes/drawing/prepare'), (m) => m.Prepare) }, // prettier-ignore
-      { path: 'deliver', ...late(() => import('./routes/drawing/deliver'), (m) => m.Deliver) }, // prettier-ignore
-      { path: 'prove/:delivery?', ...late(() => import('./routes/drawing/prove'), (m) => m.Prove) }, // prettier-ignore
+      {
+        path: 'take-in',
+        ...late(
+          () => import('./routes/drawing/take-in'),
+          (m) => m.TakeIn,
+        ),
+      },
+      {
+        path: 'revisions',
+        ...late(
+          () => import('./routes/drawing/revisions'),
+          (m) => m.Revisions,
+        ),
+      },
+      {
+        path: 'check',
+        ...late(
+          () => import('./routes/drawing/check'),
+          (m) => m.Check,
+        ),
+      },
+      {
+        path: 'prepare',
+        ...late(
+          () => import('./routes/drawing/prepare'),
+          (m) => m.Prepare,
+        ),
+      },
+      {
+        path: 'deliver',
+        ...late(
+          () => import('./routes/drawing/deliver'),
+          (m) => m.Deliver,
+        ),
+      },
+      {
+        path: 'prove/:delivery?',
+        ...late(
+          () => import('./routes/drawing/prove'),
+          (m) => m.Prove,
+        ),
+      },
     ],
   },
   { path: '*', element: <NotFound /> },

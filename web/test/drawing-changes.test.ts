@@ -65,13 +65,21 @@ describe('what is sent of a change', () => {
     expect(differenceInWords({ intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [] }, shown)).toBe(
       'Unit is now undecided',
     );
-    expect(differenceInWords(shown, { intake: NO_DECISIONS, steps: [{ id: 'a', step: 'join-ends', on: true, params: {} }] })).toBe('the steps are others now'); // prettier-ignore
+    expect(
+      differenceInWords(shown, { intake: NO_DECISIONS, steps: [{ id: 'a', step: 'join-ends', on: true, params: {} }] }),
+    ).toBe('the steps are others now');
   });
 });
 
 it('the same plan in another order of fields is no change by another window', () => {
   const step = { id: 'a', step: 'shift-origin', on: true, params: { to: 'point', point: { x: 1, y: 2 } }, version: 2 };
-  const stored = { on: true, id: 'a', step: 'shift-origin', params: { point: { y: 2, x: 1 }, to: 'point' }, version: 2 }; // prettier-ignore
+  const stored = {
+    on: true,
+    id: 'a',
+    step: 'shift-origin',
+    params: { point: { y: 2, x: 1 }, to: 'point' },
+    version: 2,
+  };
   const shown = { intake: NO_DECISIONS, steps: [step] };
   expect(differenceInWords(shown, { ...shown, steps: [stored] })).toBe('');
   expect(changeBetween(shown, { steps: [stored] })).toBeNull();

@@ -39,7 +39,11 @@ describe('angles', () => {
   it('never show 60 minutes or seconds, and add up to what they came from', () => {
     fc.assert(
       fc.property(fc.double({ min: -360, max: 360, noNaN: true }), (degrees) => {
-        const [d, m, s] = /^−?(\d+)° (\d+)′ ([\d.]+)″$/.exec(angles(degrees)[1]!)!.slice(1).map(Number) as [number, number, number]; // prettier-ignore
+        const [d, m, s] = /^−?(\d+)° (\d+)′ ([\d.]+)″$/.exec(angles(degrees)[1]!)!.slice(1).map(Number) as [
+          number,
+          number,
+          number,
+        ];
         expect(m).toBeLessThan(60);
         expect(s).toBeLessThan(60);
         // To a tenth of a second.
@@ -70,8 +74,10 @@ describe('where a dropped file goes', () => {
   it('pictures beside the drawings, their names kept whole', () => {
     expect(jobAddress('7', 'Kestrel Row.PNG')).toBe('/api/jobs/7/pictures?name=Kestrel%20Row.PNG');
     expect(jobAddress('7', 'scan.jpeg')).toContain('/pictures?');
-    for (const name of ['plan.dwg', 'png.dxf', 'sketch.png.svg', 'noending']) expect(jobAddress('7', name)).toContain('/drawings?'); // prettier-ignore
+    for (const name of ['plan.dwg', 'png.dxf', 'sketch.png.svg', 'noending'])
+      expect(jobAddress('7', name)).toContain('/drawings?');
     expect(jobAddress('7', '../a&b?.dxf')).toBe('/api/jobs/7/drawings?name=..%2Fa%26b%3F.dxf');
-    for (const ending of ['.dxf', '.dwg', '.svg', '.svgz', '.png', '.jpg', '.jpeg']) expect(TAKEN.split(',')).toContain(ending); // prettier-ignore
+    for (const ending of ['.dxf', '.dwg', '.svg', '.svgz', '.png', '.jpg', '.jpeg'])
+      expect(TAKEN.split(',')).toContain(ending);
   });
 });

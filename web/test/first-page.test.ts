@@ -22,7 +22,12 @@ describe.skipIf(!built)('the built page', () => {
     expect(packed).toBeLessThan(250_000);
   });
   it('holds no writer of drawings: those are the worker’s, the server’s and the shell’s', () => {
-    for (const f of readdirSync(join(dist, 'assets')).filter((name) => name.endsWith('.js') && !name.includes('worker')))
-      expect({ f, writer: readFileSync(join(dist, 'assets', f), 'utf8').includes('AcDbBlockReference') }).toEqual({ f, writer: false }); // prettier-ignore
+    for (const f of readdirSync(join(dist, 'assets')).filter(
+      (name) => name.endsWith('.js') && !name.includes('worker'),
+    ))
+      expect({ f, writer: readFileSync(join(dist, 'assets', f), 'utf8').includes('AcDbBlockReference') }).toEqual({
+        f,
+        writer: false,
+      });
   });
 });

@@ -17,7 +17,9 @@ vi.mock('../src/api/client', async (actual) => ({
   sendBytes: server.sendBytes,
 }));
 beforeEach(() => {
-  server.sendJson.mockReset().mockImplementation(async (_m: string, _p: string, chart: unknown) => ({ fonts: [], chart })); // prettier-ignore
+  server.sendJson
+    .mockReset()
+    .mockImplementation(async (_m: string, _p: string, chart: unknown) => ({ fonts: [], chart }));
   server.sendBytes.mockReset().mockResolvedValue({});
 });
 afterEach(cleanup);
@@ -29,7 +31,13 @@ describe('the fonts that a drawing asks for', () => {
   const shown = async (fonts?: JobFonts) => {
     const refresh = vi.fn();
     const onGoTo = vi.fn();
-    render(<Around name={ELEVATION} station={<FontSection onGoTo={onGoTo} />} state={{ fonts: { given: fonts, refresh } }} />); // prettier-ignore
+    render(
+      <Around
+        name={ELEVATION}
+        station={<FontSection onGoTo={onGoTo} />}
+        state={{ fonts: { given: fonts, refresh } }}
+      />,
+    );
     await screen.findByRole('heading', { name: 'Fonts' });
     return { refresh, onGoTo };
   };
@@ -47,8 +55,13 @@ describe('the fonts that a drawing asks for', () => {
     const { refresh } = await shown(given({ chart: { other: 'Spline Sans', TXT: 'Spline Sans' } }));
     await userEvent.selectOptions(screen.getByLabelText('Letters of txt are taken from'), 'Source Serif');
     // One name in whatever capitals has one line.
-    expect(server.sendJson).toHaveBeenCalledWith('PUT', '/api/jobs/j1/font-chart', { other: 'Spline Sans', txt: 'Source Serif' }); // prettier-ignore
-    await waitFor(() => expect(refresh).toHaveBeenCalledWith({ fonts: [], chart: { other: 'Spline Sans', txt: 'Source Serif' } })); // prettier-ignore
+    expect(server.sendJson).toHaveBeenCalledWith('PUT', '/api/jobs/j1/font-chart', {
+      other: 'Spline Sans',
+      txt: 'Source Serif',
+    });
+    await waitFor(() =>
+      expect(refresh).toHaveBeenCalledWith({ fonts: [], chart: { other: 'Spline Sans', txt: 'Source Serif' } }),
+    );
   });
 
   test('given files are sent one after the other; one that is refused is told, the others go on', async () => {
@@ -56,13 +69,22 @@ describe('the fonts that a drawing asks for', () => {
     const { refresh } = await shown();
     await userEvent.upload(screen.getByLabelText('Font files'), [new File(['0'], 'a.ttf'), new File(['1'], 'b.ttf')]);
     expect(await screen.findByText(/This is no font\. Give a TTF\./)).toBeTruthy();
-    expect(server.sendBytes.mock.calls.map((c) => c[0] as string)).toEqual(['/api/jobs/j1/fonts?name=a.ttf', '/api/jobs/j1/fonts?name=b.ttf']); // prettier-ignore
+    expect(server.sendBytes.mock.calls.map((c) => c[0] as string)).toEqual([
+      '/api/jobs/j1/fonts?name=a.ttf',
+      '/api/jobs/j1/fonts?name=b.ttf',
+    ]);
     expect(refresh).toHaveBeenCalled();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Give a font' }).disabled).toBe(false);
   });
 
   test('fonts of the job say what their licence allows, and are taken out by name', async () => {
-    await shown(given({ fonts: [{ id: 'f1', family: 'House', style: 'Bold', fileName: 'h.ttf', embedding: 'forbidden', size: 1, blob: 'b' }] })); // prettier-ignore
+    await shown(
+      given({
+        fonts: [
+          { id: 'f1', family: 'House', style: 'Bold', fileName: 'h.ttf', embedding: 'forbidden', size: 1, blob: 'b' },
+        ],
+      }),
+    );
     expect(screen.getByText('its licence forbids putting it into files').className).toContain('alarm');
     await userEvent.click(screen.getByRole('button', { name: 'Take House Bold out of the job' }));
     expect(server.sendJson).toHaveBeenCalledWith('DELETE', '/api/fonts/f1');
@@ -77,10 +99,14 @@ describe('the layers that come along', () => {
   const shown = () => {
     const kept = vi.fn();
     render(<Around name={ELEVATION} station={<Page />} kept={kept} />);
-    return { decided: (): IntakeDecisions['layers'] => (kept.mock.lastCall?.[0] as { intake: IntakeDecisions }).intake.layers, kept }; // prettier-ignore
+    return {
+      decided: (): IntakeDecisions['layers'] => (kept.mock.lastCall?.[0] as { intake: IntakeDecisions }).intake.layers,
+      kept,
+    };
   };
   const layers = demo(ELEVATION).layers;
-  const coming = (): string[] => layers.map((l) => l.name).filter((n) => screen.queryByLabelText<HTMLInputElement>(`${n} comes along`)?.checked); // prettier-ignore
+  const coming = (): string[] =>
+    layers.map((l) => l.name).filter((n) => screen.queryByLabelText<HTMLInputElement>(`${n} comes along`)?.checked);
 
   test('only the visible ones unless more are asked for, and how many hidden ones hold something', async () => {
     const { decided } = shown();

@@ -49,7 +49,8 @@ describe('what is selected, as a scene of its own', () => {
     const { lines } = made.layers[0]!;
     expect(lines.length).toBe(4 * 6);
     let length = 0;
-    for (let i = 0; i < lines.length; i += 6) length += Math.hypot(lines[i + 3]! - lines[i]!, lines[i + 4]! - lines[i + 1]!); // prettier-ignore
+    for (let i = 0; i < lines.length; i += 6)
+      length += Math.hypot(lines[i + 3]! - lines[i]!, lines[i + 4]! - lines[i + 1]!);
     expect(length).toBe(14);
     expect(made.layers[1]!.lines.length).toBe(0);
     expect(highlighted(scene([layer('SKETCH', [], [])], [picture]), new Set([4])).layers[0]!.lines.length).toBe(0);

@@ -23,7 +23,16 @@ class Server {
   readonly sent: Patch[] = [];
   get drawing(): DrawingDetail {
     const { intake, steps, seen } = this;
-    return { id: 'd1', jobId: 'j1', name: 'mullion', intake, steps, seen, claims: {}, ledger: [] } as unknown as DrawingDetail; // prettier-ignore
+    return {
+      id: 'd1',
+      jobId: 'j1',
+      name: 'mullion',
+      intake,
+      steps,
+      seen,
+      claims: {},
+      ledger: [],
+    } as unknown as DrawingDetail;
   }
   patch = async (_method: string, _path: string, body: Patch): Promise<DrawingDetail> => {
     this.sent.push(body);

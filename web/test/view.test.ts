@@ -62,7 +62,10 @@ describe('taking in', () => {
   it('shows the size in each candidate unit, and a measured length in all of them', () => {
     expect(sizeIn(claims, NO_DECISIONS, 'in')).toEqual({ width: 100, height: 50 });
     expect(lengthIn(claims, NO_DECISIONS, 10, ['mm'])).toEqual([]);
-    expect(lengthIn(claims, { ...NO_DECISIONS, unit: 'in', correction: 2 }, 10, ['mm', 'in'])).toEqual([['mm', 508], ['in', 20]]); // prettier-ignore
+    expect(lengthIn(claims, { ...NO_DECISIONS, unit: 'in', correction: 2 }, 10, ['mm', 'in'])).toEqual([
+      ['mm', 508],
+      ['in', 20],
+    ]);
   });
   it('knows pixels once their size is decided', () => {
     const px = { ...claims, format: 'svg', unit: { unit: 'px', factor: 1 } } as Claims;

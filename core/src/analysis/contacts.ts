@@ -58,7 +58,12 @@ export function contactsOf(drawing: Drawing, met: number, work?: Work): Map<stri
     const mine = p.course[i]!;
     for (const k of near(x!, y!)) {
       const other = p.course[own[k]!]!;
-      if (other === mine || p.courses[other]!.key !== p.courses[mine]!.key || p.courses[other]!.id === p.courses[mine]!.id) continue; // prettier-ignore
+      if (
+        other === mine ||
+        p.courses[other]!.key !== p.courses[mine]!.key ||
+        p.courses[other]!.id === p.courses[mine]!.id
+      )
+        continue;
       const { away, within } = distanceTo(p, own[k]!, x!, y!);
       if (away > met) continue;
       const ends = p.ends.subarray(4 * own[k]!, 4 * own[k]! + 4);

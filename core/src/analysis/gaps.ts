@@ -45,7 +45,14 @@ interface Ends {
 function endsOf(drawing: Drawing, work?: Work): Ends {
   const { courses, ends } = piecesOfDrawing(drawing, work);
   const most = 2 * courses.length;
-  const out: Ends = { count: 0, x: new Float64Array(most), y: new Float64Array(most), layer: new Int32Array(most), id: new Int32Array(most), layers: [] }; // prettier-ignore
+  const out: Ends = {
+    count: 0,
+    x: new Float64Array(most),
+    y: new Float64Array(most),
+    layer: new Int32Array(most),
+    id: new Int32Array(most),
+    layers: [],
+  };
   const numbers = new Map<string, number>();
   for (const { closed, key, id, first, count, entity } of courses) {
     if (closed || entity === 'face') continue;
@@ -112,7 +119,10 @@ function pairsOf(drawing: Drawing, ends: Ends, free: Int32Array, met: number, wi
   const byLayer: number[][] = ends.layers.map(() => []);
   for (const i of free) byLayer[ends.layer[i]!]!.push(i);
   for (const members of byLayer) {
-    const index = new NearestPlaces(Float64Array.from(members, (i) => x[i]!), Float64Array.from(members, (i) => y[i]!)); // prettier-ignore
+    const index = new NearestPlaces(
+      Float64Array.from(members, (i) => x[i]!),
+      Float64Array.from(members, (i) => y[i]!),
+    );
     members.forEach((i, k) => {
       const found = index.nearestTo(k, met, widest);
       if (found >= 0) nearest[i] = members[found]!;

@@ -195,7 +195,8 @@ class PieceSink implements CurveSink {
     const first = Math.ceil(lo / (Math.PI / 2));
     for (let q = 0; q < 4; q++) {
       const a = (first + q) * (Math.PI / 2);
-      if (a > lo && a < lo + Math.abs(over)) this.course.box.add(c[0] + turned.radius * Math.cos(a), c[1] + turned.radius * Math.sin(a)); // prettier-ignore
+      if (a > lo && a < lo + Math.abs(over))
+        this.course.box.add(c[0] + turned.radius * Math.cos(a), c[1] + turned.radius * Math.sin(a));
     }
   }
   cubic(x1: number, y1: number, _z1: number, x2: number, y2: number, _z2: number, x: number, y: number): void {

@@ -37,7 +37,8 @@ const IMPERIAL: readonly UnitName[] = ['in', 'ft'];
 
 const close = (a: number, b: number, part: number): boolean => Math.abs(a - b) <= part * Math.abs(b);
 /** Whether a number is a whole multiple of a step, within what rounding leaves. */
-const multiple = (v: number, step: number): boolean => Math.abs(v / step - Math.round(v / step)) < 1e-6 * Math.max(1, v / step); // prettier-ignore
+const multiple = (v: number, step: number): boolean =>
+  Math.abs(v / step - Math.round(v / step)) < 1e-6 * Math.max(1, v / step);
 const number = (v: number): string => String(Number(v.toPrecision(4)));
 
 /**
@@ -97,7 +98,10 @@ function gather(drawing: Drawing): Seen {
   walk(drawing, ({ entity: e, depth }) => {
     if (e.kind === 'dimension') {
       const measured = isAngular(e) ? null : measuredValue(e);
-      const typed = measured === null ? null : typedUnit(e.override, dimensionLook(drawing, e.style, e.extended).wrapping, measured); // prettier-ignore
+      const typed =
+        measured === null
+          ? null
+          : typedUnit(e.override, dimensionLook(drawing, e.style, e.extended).wrapping, measured);
       if (typed && measured !== null && measured > 0 && seen.typed.length < MOST)
         seen.typed.push({ ...typed, measured });
     } else if (depth === 0 && (e.kind === 'richText' || (e.kind === 'text' && e.sizeOf === 'capital'))) {
@@ -111,13 +115,21 @@ function gather(drawing: Drawing): Seen {
       if (r && seen.rectangles.length < MOST) seen.rectangles.push(r);
     }
   });
-  for (const s of drawing.sheets) if (s.paper && s.unitsPerMm > 0) seen.rectangles.push([s.paper.width * s.unitsPerMm, s.paper.height * s.unitsPerMm]); // prettier-ignore
+  for (const s of drawing.sheets)
+    if (s.paper && s.unitsPerMm > 0)
+      seen.rectangles.push([s.paper.width * s.unitsPerMm, s.paper.height * s.unitsPerMm]);
   return seen;
 }
 
 /** A number with a unit in what is typed over a dimension, or a unit that its style puts after the number. */
 function typedUnit(override: string, wrapping: string, measured: number): { unit: UnitName; value: number } | null {
-  const WORDS: [RegExp, UnitName][] = [[/^mm\b/i, 'mm'], [/^cm\b/i, 'cm'], [/^m\b/, 'm'], [/^(in\b|inch|")/i, 'in'], [/^(ft\b|')/i, 'ft']]; // prettier-ignore
+  const WORDS: [RegExp, UnitName][] = [
+    [/^mm\b/i, 'mm'],
+    [/^cm\b/i, 'cm'],
+    [/^m\b/, 'm'],
+    [/^(in\b|inch|")/i, 'in'],
+    [/^(ft\b|')/i, 'ft'],
+  ];
   const unitAfter = (text: string): UnitName | null => WORDS.find(([w]) => w.test(text.trimStart()))?.[1] ?? null;
   const plain = override.replace(/\\[A-Za-z][^;]*;|[{}]/g, '');
   const own = /([-+]?\d+(?:[.,]\d+)?)\s*(mm|cm|m|in|inch|ft|"|')(?![A-Za-z])/i.exec(plain);
@@ -151,7 +163,11 @@ function dimensions(typed: Seen['typed'], say: Say): void {
     if (fits.length === 0) continue;
     const [t] = fits;
     const words = `dimensions say ${number(t!.value)} ${t!.unit} where ${number(t!.measured)} is measured`;
-    say([unit], Math.min(5.5, 3.5 + 0.5 * fits.length), fits.length > 1 ? `${words} (${fits.length} of ${typed.length})` : words); // prettier-ignore
+    say(
+      [unit],
+      Math.min(5.5, 3.5 + 0.5 * fits.length),
+      fits.length > 1 ? `${words} (${fits.length} of ${typed.length})` : words,
+    );
   }
 }
 
@@ -182,7 +198,12 @@ function sheets(rectangles: readonly [number, number][], say: Say): void {
         if (!best || scale < best.scale) best = { name, scale, w: a, h: b };
       }
     }
-    if (best) say([unit], best.scale === 1 ? 2 : 1.6, `a frame of ${number(best.w)} × ${number(best.h)} is a sheet ${best.name}${best.scale === 1 ? '' : ` at 1:${best.scale}`}`); // prettier-ignore
+    if (best)
+      say(
+        [unit],
+        best.scale === 1 ? 2 : 1.6,
+        `a frame of ${number(best.w)} × ${number(best.h)} is a sheet ${best.name}${best.scale === 1 ? '' : ` at 1:${best.scale}`}`,
+      );
   }
 }
 
@@ -194,12 +215,14 @@ function holes(diameters: readonly number[], say: Say): void {
   const example = (test: (d: number) => boolean): string => sizes.filter(test).slice(0, 3).map(number).join(', ');
   for (const unit of METRIC) {
     const mm = unitOf(unit).mm;
-    const usual = (d: number): boolean => d * mm >= 1 && d * mm <= 60 && (multiple(d * mm, 0.5) || CLEARANCE.some((c) => close(d * mm, c, 1e-6))); // prettier-ignore
+    const usual = (d: number): boolean =>
+      d * mm >= 1 && d * mm <= 60 && (multiple(d * mm, 0.5) || CLEARANCE.some((c) => close(d * mm, c, 1e-6)));
     if (share(usual) >= 0.5) say([unit], 1.2 * share(usual), `holes of ${example(usual)} are drill sizes in mm`);
   }
   for (const unit of IMPERIAL) {
     const inch = unitOf(unit).mm / 25.4;
-    const usual = (d: number): boolean => d * inch >= 1 / 32 && d * inch <= 3 && multiple(d * inch, 1 / 64) && !multiple(d, 0.5); // prettier-ignore
+    const usual = (d: number): boolean =>
+      d * inch >= 1 / 32 && d * inch <= 3 && multiple(d * inch, 1 / 64) && !multiple(d, 0.5);
     if (share(usual) >= 0.5) say([unit], 1.2 * share(usual), `holes of ${example(usual)} are fractions of an inch`);
   }
 }
@@ -240,6 +263,7 @@ function overall(drawing: Drawing, say: Say): void {
     const mm = size * unitOf(unit).mm;
     if (mm < 2) say([unit], -2, `the whole would be ${number(mm)} mm large`);
     else if (mm > 5e6) say([unit], -1.5, `the whole would be ${number(mm / 1e6)} km large`);
-    else if (mm >= 20 && mm <= 3e5) say([unit], 0.2, `the whole would be ${mm >= 1000 ? `${number(mm / 1000)} m` : `${number(mm)} mm`} large`); // prettier-ignore
+    else if (mm >= 20 && mm <= 3e5)
+      say([unit], 0.2, `the whole would be ${mm >= 1000 ? `${number(mm / 1000)} m` : `${number(mm)} mm`} large`);
   }
 }

@@ -41,6 +41,16 @@ export const MOST_FINDINGS = 1000;
 export function firstOf<T>(check: string, all: readonly T[], make: (one: T) => Finding): Finding[] {
   const found = all.slice(0, MOST_FINDINGS).map(make);
   const more = all.length - found.length;
-  if (more > 0) found.push({ check, severity: 'note', message: `… and ${more} more of them`, at: null, size: null, layer: null, ids: [], more }); // prettier-ignore
+  if (more > 0)
+    found.push({
+      check,
+      severity: 'note',
+      message: `… and ${more} more of them`,
+      at: null,
+      size: null,
+      layer: null,
+      ids: [],
+      more,
+    });
   return found;
 }

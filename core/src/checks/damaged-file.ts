@@ -5,7 +5,8 @@ import { defineCheck } from './check.js';
 export const damagedFile = defineCheck({
   id: 'damaged-file',
   title: 'Damage in the file',
-  summary: 'What a file that breaks off would have said after the break, nobody knows: ask for it again before anything else.', // prettier-ignore
+  summary:
+    'What a file that breaks off would have said after the break, nobody knows: ask for it again before anything else.',
   carries: ['curves', 'layers', 'text', 'links'],
   params: {},
   run(drawing) {

@@ -20,7 +20,15 @@ export const emptyText = defineCheck({
       if (/[^\s\u200b-\u200f\u2060\ufeff]/.test(words)) return;
       const [x, y] = applyPoint(toWorld, e.at);
       const what = words === '' ? 'A text without characters' : 'A text of blanks only';
-      found.push({ check: 'empty-text', severity: 'note', message: what, at: { x, y }, size: e.size, layer: resolved.layer, ids: [e.id] }); // prettier-ignore
+      found.push({
+        check: 'empty-text',
+        severity: 'note',
+        message: what,
+        at: { x, y },
+        size: e.size,
+        layer: resolved.layer,
+        ids: [e.id],
+      });
     });
     return found;
   },

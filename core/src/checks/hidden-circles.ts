@@ -10,10 +10,11 @@ import { isAnnotationPart } from '../analysis/annotation.js';
 export const hiddenCircles = defineCheck({
   id: 'hidden-circles',
   title: 'Circles drawn as something else',
-  summary: 'A circle of chords or Béziers has no centre to snap to and no diameter to drill; machines cut it in facets.', // prettier-ignore
+  summary:
+    'A circle of chords or Béziers has no centre to snap to and no diameter to drill; machines cut it in facets.',
   carries: ['curves'],
   params: CIRCLE_TOLERANCE,
-  mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: s.tolerance }) }, // prettier-ignore
+  mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: s.tolerance }) },
   run(drawing, params, work) {
     const tolerance = params.tolerance / 1000;
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';
@@ -26,7 +27,16 @@ export const hiddenCircles = defineCheck({
       if (!c) return;
       const diameter = Number((2 * c.radius).toPrecision(6));
       const what = e.kind === 'polyline' ? `${c.pieces} chords` : `${c.pieces} curves of a path`;
-      found.push({ check: 'hidden-circles', severity: 'warning', message: `A circle of Ø ${diameter}${unit} drawn as ${what}`, at: { x: c.x, y: c.y }, size: c.off, span: 4 * c.radius, layer: resolved.layer, ids: [e.id] }); // prettier-ignore
+      found.push({
+        check: 'hidden-circles',
+        severity: 'warning',
+        message: `A circle of Ø ${diameter}${unit} drawn as ${what}`,
+        at: { x: c.x, y: c.y },
+        size: c.off,
+        span: 4 * c.radius,
+        layer: resolved.layer,
+        ids: [e.id],
+      });
     });
     return found;
   },

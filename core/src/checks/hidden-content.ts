@@ -9,7 +9,8 @@ import { countWords } from './words.js';
 export const hiddenContent = defineCheck({
   id: 'hidden-content',
   title: 'Out of sight',
-  summary: 'What lies on layers that are off or frozen travels along unseen: it is cut, counted and sent to people it was not meant for.', // prettier-ignore
+  summary:
+    'What lies on layers that are off or frozen travels along unseen: it is cut, counted and sent to people it was not meant for.',
   carries: ['layers'],
   params: {},
   run(drawing) {
@@ -19,7 +20,15 @@ export const hiddenContent = defineCheck({
     drawing.nodes.forEach((n, i) => (hiddenNode[i] = n.hidden || (n.parent !== null && hiddenNode[n.parent]!)));
     for (const e of drawing.entities) {
       const layer = layers.get(layerKey(drawing, e.layer));
-      const why = layer?.frozen ? 'frozen' : layer?.off ? 'off' : e.node !== undefined && hiddenNode[e.node] ? 'in a hidden group' : !e.look.visible ? 'hidden one by one' : null; // prettier-ignore
+      const why = layer?.frozen
+        ? 'frozen'
+        : layer?.off
+          ? 'off'
+          : e.node !== undefined && hiddenNode[e.node]
+            ? 'in a hidden group'
+            : !e.look.visible
+              ? 'hidden one by one'
+              : null;
       if (!why) continue;
       const key = `${e.layer}\n${why}`;
       const known = held.get(key) ?? { why, ids: [], count: 0, at: null };
@@ -33,7 +42,10 @@ export const hiddenContent = defineCheck({
     }
     return [...held].map(([key, h]): Finding => {
       const layer = key.slice(0, key.indexOf('\n'));
-      const state = h.why === 'off' || h.why === 'frozen' ? `The layer “${layer}” is ${h.why} and holds ${countWords(h.count, 'object')}` : `${countWords(h.count, 'object')} on “${layer}” ${h.count === 1 ? 'is' : 'are'} ${h.why}`; // prettier-ignore
+      const state =
+        h.why === 'off' || h.why === 'frozen'
+          ? `The layer “${layer}” is ${h.why} and holds ${countWords(h.count, 'object')}`
+          : `${countWords(h.count, 'object')} on “${layer}” ${h.count === 1 ? 'is' : 'are'} ${h.why}`;
       return { check: 'hidden-content', severity: 'note', message: state, at: h.at, size: null, layer, ids: h.ids };
     });
   },

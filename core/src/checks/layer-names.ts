@@ -10,7 +10,8 @@ const SHORT = /^[A-Za-z0-9$_-]{1,31}$/;
 export const layerNames = defineCheck({
   id: 'layer-names',
   title: 'Layer names',
-  summary: 'Names that differ only in capitals fall together in drafting, names with forbidden letters are changed, empty layers clutter the list.', // prettier-ignore
+  summary:
+    'Names that differ only in capitals fall together in drafting, names with forbidden letters are changed, empty layers clutter the list.',
   carries: ['layers'],
   params: {
     for: p.choice({ title: 'For receivers of', default: 'dxf', choices: { dxf: 'DXF from 2000 on', r12: 'DXF R12' } }),
@@ -26,7 +27,15 @@ export const layerNames = defineCheck({
       byCase.set(key, [...(byCase.get(key) ?? []), name]);
       const letters = name.match(new RegExp(ILLEGAL, 'g'));
       if (params.for === 'r12' ? !SHORT.test(name) : letters !== null || name.length > 255)
-        tell('warning', params.for === 'r12' ? `“${name}” is no name in R12: 31 letters, digits, $, - and _` : letters ? `“${name}” holds ${[...new Set(letters)].join(' ')}, which no name may` : `“${name.slice(0, 40)}…” is longer than 255 letters`, name); // prettier-ignore
+        tell(
+          'warning',
+          params.for === 'r12'
+            ? `“${name}” is no name in R12: 31 letters, digits, $, - and _`
+            : letters
+              ? `“${name}” holds ${[...new Set(letters)].join(' ')}, which no name may`
+              : `“${name.slice(0, 40)}…” is longer than 255 letters`,
+          name,
+        );
       else if (name !== name.trim()) tell('warning', `“${name}” begins or ends with a blank`, name);
     }
     for (const same of byCase.values())
@@ -37,7 +46,8 @@ export const layerNames = defineCheck({
       const note = (list: readonly { layer: string }[]): void => list.forEach((e) => used.add(e.layer.toLowerCase()));
       note(drawing.entities);
       for (const b of drawing.blocks.values()) note(b.entities);
-      for (const { name } of drawing.layers) if (!used.has(name.toLowerCase())) tell('note', `Nothing lies on “${name}”`, name); // prettier-ignore
+      for (const { name } of drawing.layers)
+        if (!used.has(name.toLowerCase())) tell('note', `Nothing lies on “${name}”`, name);
     }
     return found;
   },

@@ -14,7 +14,8 @@ const EXACT = COINCIDENT;
 export const longDecimals = defineCheck({
   id: 'long-decimals',
   title: 'More decimals than sense',
-  summary: 'A coordinate of 99.99999871 was meant as 100: such hairs keep ends from meeting, make files large and measurements ugly.', // prettier-ignore
+  summary:
+    'A coordinate of 99.99999871 was meant as 100: such hairs keep ends from meeting, make files large and measurements ugly.',
   carries: ['scale'],
   params: {
     step: p.length({
@@ -51,7 +52,7 @@ export const longDecimals = defineCheck({
     const finding: Finding = {
       check: 'long-decimals',
       severity: 'note',
-      message: `${missed} of ${all} coordinates miss a round value by a hair, such as ${example.value} instead of ${Number((Math.round(example.value / step) * step).toPrecision(12))}`, // prettier-ignore
+      message: `${missed} of ${all} coordinates miss a round value by a hair, such as ${example.value} instead of ${Number((Math.round(example.value / step) * step).toPrecision(12))}`,
       at: { x: example.x, y: example.y },
       size: null,
       layer: example.entity.layer,

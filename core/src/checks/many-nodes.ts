@@ -18,7 +18,8 @@ const nodesOf = (e: Entity): number => {
 export const manyNodes = defineCheck({
   id: 'many-nodes',
   title: 'Too many points',
-  summary: 'Brushed strokes expanded to shapes and traced art have hundreds of points where a few would do: slow, rough to cut, hard to edit.', // prettier-ignore
+  summary:
+    'Brushed strokes expanded to shapes and traced art have hundreds of points where a few would do: slow, rough to cut, hard to edit.',
   carries: ['curves'],
   params: {
     from: p.number({ title: 'Report curves from this many points on', default: 300, atLeast: 10 }),
@@ -44,6 +45,9 @@ export const manyNodes = defineCheck({
       };
       found.push({ nodes, finding });
     });
-    return found.sort((a, b) => b.nodes - a.nodes).slice(0, 200).map((f) => f.finding); // prettier-ignore
+    return found
+      .sort((a, b) => b.nodes - a.nodes)
+      .slice(0, 200)
+      .map((f) => f.finding);
   },
 });

@@ -31,7 +31,7 @@ export const missingFiles = defineCheck({
         if (!block?.reference) return;
         const [x, y] = applyPoint(toWorld, e.at);
         const empty = block.entities.length === 0;
-        tell(`reference ${block.reference}`, `The reference drawing “${pathTail(block.reference)}” ${empty ? 'did not come along' : 'is bound to a file elsewhere'}`, { x, y }, resolved.layer, e.id); // prettier-ignore
+        tell(`reference ${block.reference}`, `The reference drawing “${pathTail(block.reference)}” ${empty ? 'did not come along' : 'is bound to a file elsewhere'}`, { x, y }, resolved.layer, e.id);
       },
       { hidden: true },
     );

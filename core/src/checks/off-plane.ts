@@ -68,7 +68,15 @@ export const offPlane = defineCheck({
       const rise = sink.high - sink.low;
       if (rise > limit) {
         if (found.length < 200)
-          found.push({ check: 'off-plane', severity: 'warning', message: `A ${e.kind} rises by ${lengthWords(drawing, rise)}`, at: sink.at, size: rise, layer: resolved.layer, ids: [e.id] }); // prettier-ignore
+          found.push({
+            check: 'off-plane',
+            severity: 'warning',
+            message: `A ${e.kind} rises by ${lengthWords(drawing, rise)}`,
+            at: sink.at,
+            size: rise,
+            layer: resolved.layer,
+            ids: [e.id],
+          });
         return;
       }
       const level = Math.round(sink.low / limit);
@@ -84,7 +92,7 @@ export const offPlane = defineCheck({
       found.push({
         check: 'off-plane',
         severity: 'note',
-        message: `${ids.length === 1 ? '1 flat curve lies' : `${ids.length} flat curves lie`} on ${others.length === 1 ? 'another level' : `${others.length} other levels`} than most, up to ${lengthWords(drawing, Math.max(...others.map(([k]) => Math.abs(k - most[0]))) * limit)} away`, // prettier-ignore
+        message: `${ids.length === 1 ? '1 flat curve lies' : `${ids.length} flat curves lie`} on ${others.length === 1 ? 'another level' : `${others.length} other levels`} than most, up to ${lengthWords(drawing, Math.max(...others.map(([k]) => Math.abs(k - most[0]))) * limit)} away`,
         at: others[0]![1].at,
         size: null,
         layer: others[0]![1].layer,

@@ -104,7 +104,12 @@ function spanOf(p: Pieces, i: number): Span | null {
 /** Spans whose lines or circles may be the same, in groups of two and more. */
 function together(list: readonly Span[], stretch: number, grain: number): Span[][] {
   const grid = PlaceGrid.of(list, (s) => s.a * stretch, (s) => s.b, grain); // prettier-ignore
-  return grid.groups().flatMap((group) => bySize(group.map((i) => list[i]!), grain)); // prettier-ignore
+  return grid.groups().flatMap((group) =>
+    bySize(
+      group.map((i) => list[i]!),
+      grain,
+    ),
+  );
 }
 
 /** Circles about one centre are told apart by their radius; lines have none. */
@@ -147,7 +152,12 @@ function isMeant(p: Pieces, a: number, b: number, grain: number, shared: boolean
   if (!shared && ca !== cb && ca!.closed && cb!.closed) return false;
   const same = (u: number, v: number): boolean => Math.abs(u - v) <= grain;
   const [p0, p1] = [ca!.box, cb!.box];
-  const twins = ca!.count === cb!.count && same(p0.minX, p1.minX) && same(p0.minY, p1.minY) && same(p0.maxX, p1.maxX) && same(p0.maxY, p1.maxY); // prettier-ignore
+  const twins =
+    ca!.count === cb!.count &&
+    same(p0.minX, p1.minX) &&
+    same(p0.minY, p1.minY) &&
+    same(p0.maxX, p1.maxX) &&
+    same(p0.maxY, p1.maxY);
   return ca === cb || !twins;
 }
 
@@ -157,7 +167,10 @@ function told(p: Pieces, a: Span, b: Span, length: number, words: string): Findi
   return {
     check: 'overlapping',
     severity: 'warning',
-    message: ca === cb ? `A ${ca!.entity} runs over itself for ${words}` : `A ${ca!.entity} and a ${cb!.entity} run over each other for ${words}`, // prettier-ignore
+    message:
+      ca === cb
+        ? `A ${ca!.entity} runs over itself for ${words}`
+        : `A ${ca!.entity} and a ${cb!.entity} run over each other for ${words}`,
     at,
     size: length,
     span: length * 2,

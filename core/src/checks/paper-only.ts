@@ -17,7 +17,7 @@ export const paperOnly = defineCheck({
       {
         check: 'paper-only',
         severity: 'error',
-        message: `Model space is empty; ${countWords(onSheets.length, 'object')} ${onSheets.length === 1 ? 'lies' : 'lie'} on ${names.slice(0, 4).join(', ')}`, // prettier-ignore
+        message: `Model space is empty; ${countWords(onSheets.length, 'object')} ${onSheets.length === 1 ? 'lies' : 'lie'} on ${names.slice(0, 4).join(', ')}`,
         at: null,
         size: null,
         layer: null,

@@ -6,7 +6,8 @@ import { defineCheck } from './check.js';
 export const redundantGroups = defineCheck({
   id: 'redundant-groups',
   title: 'Groups that say nothing',
-  summary: 'Groups around a single group, or around nothing, come from copying and grouping again; receivers that make layers of groups get empty ones.', // prettier-ignore
+  summary:
+    'Groups around a single group, or around nothing, come from copying and grouping again; receivers that make layers of groups get empty ones.',
   carries: ['layers'],
   params: {
     depth: p.number({
@@ -34,8 +35,17 @@ export const redundantGroups = defineCheck({
     const wraps = (i: number): boolean => held[i] === 0 && children[i]!.length === 1;
     const found: Finding[] = [];
     const put = (message: string): void =>
-      void found.push({ check: 'redundant-groups', severity: 'note', message, at: null, size: null, layer: null, ids: [] }); // prettier-ignore
-    const words = (i: number): string => (nodes[i]!.name ? `“${nodes[i]!.name}”` : `without a name${nodes[i]!.key ? ` (${nodes[i]!.key})` : ''}`); // prettier-ignore
+      void found.push({
+        check: 'redundant-groups',
+        severity: 'note',
+        message,
+        at: null,
+        size: null,
+        layer: null,
+        ids: [],
+      });
+    const words = (i: number): string =>
+      nodes[i]!.name ? `“${nodes[i]!.name}”` : `without a name${nodes[i]!.key ? ` (${nodes[i]!.key})` : ''}`;
     let empty = 0;
     nodes.forEach((n, i) => {
       if (!filled[i]) {
@@ -51,7 +61,10 @@ export const redundantGroups = defineCheck({
         inner = children[inner]![0]!;
         depth++;
       }
-      if (depth >= least) put(`The group ${words(i)} holds nothing but ${depth === 2 ? 'the group' : `${depth - 1} groups inside each other, down to`} ${words(inner)}`); // prettier-ignore
+      if (depth >= least)
+        put(
+          `The group ${words(i)} holds nothing but ${depth === 2 ? 'the group' : `${depth - 1} groups inside each other, down to`} ${words(inner)}`,
+        );
     });
     if (empty > 0) put(empty === 1 ? 'One group holds nothing' : `${empty} groups hold nothing`);
     return found;

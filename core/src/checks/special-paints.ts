@@ -7,7 +7,8 @@ import { countWords } from './words.js';
 export const specialPaints = defineCheck({
   id: 'special-paints',
   title: 'Gradients, patterns, effects',
-  summary: 'Gradients, patterns, transparency, masks and effects do not survive in drafting, cutting and 3D: decide now what stands for them.', // prettier-ignore
+  summary:
+    'Gradients, patterns, transparency, masks and effects do not survive in drafting, cutting and 3D: decide now what stands for them.',
   carries: ['colour'],
   params: {},
   run(drawing) {
@@ -22,8 +23,15 @@ export const specialPaints = defineCheck({
       if (look.fill.kind === 'gradient' || look.stroke.kind === 'gradient')
         note('with a gradient', e.id, resolved.layer);
       if (e.kind === 'hatch' && e.gradient) note('hatched with a gradient', e.id, resolved.layer);
-      if (look.fill.kind === 'pattern' || look.stroke.kind === 'pattern') note('filled with a pattern', e.id, resolved.layer); // prettier-ignore
-      if (look.opacity * (look.fill.kind === 'none' ? 1 : look.fillOpacity) * (look.stroke.kind === 'none' ? 1 : look.strokeOpacity) < 1) note('seen through', e.id, resolved.layer); // prettier-ignore
+      if (look.fill.kind === 'pattern' || look.stroke.kind === 'pattern')
+        note('filled with a pattern', e.id, resolved.layer);
+      if (
+        look.opacity *
+          (look.fill.kind === 'none' ? 1 : look.fillOpacity) *
+          (look.stroke.kind === 'none' ? 1 : look.strokeOpacity) <
+        1
+      )
+        note('seen through', e.id, resolved.layer);
     });
     const found: Finding[] = [...uses].map(([what, { ids, layer }]) => ({
       check: 'special-paints',
@@ -36,7 +44,15 @@ export const specialPaints = defineCheck({
     }));
     for (const n of drawing.notes)
       if (/mask|filter|effect|blend|mesh gradient|animation|foreignObject/i.test(n.text))
-        found.push({ check: 'special-paints', severity: 'warning', message: `${n.text}${n.count > 1 ? ` (${n.count})` : ''}`, at: null, size: null, layer: null, ids: [] }); // prettier-ignore
+        found.push({
+          check: 'special-paints',
+          severity: 'warning',
+          message: `${n.text}${n.count > 1 ? ` (${n.count})` : ''}`,
+          at: null,
+          size: null,
+          layer: null,
+          ids: [],
+        });
     return found;
   },
 });

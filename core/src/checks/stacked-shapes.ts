@@ -33,7 +33,8 @@ const MOST_POINTS = 30_000_000;
 export const stackedShapes = defineCheck({
   id: 'stacked-shapes',
   title: 'Shapes stacked on one plane',
-  summary: 'Filled shapes at one height are told apart by draw order alone: in a 3D tool they flicker through each other until each has a height of its own.', // prettier-ignore
+  summary:
+    'Filled shapes at one height are told apart by draw order alone: in a 3D tool they flicker through each other until each has a height of its own.',
   carries: ['curves'],
   params: {
     from: p.number({ title: 'Report shapes with at least so many others on them', default: 1, atLeast: 1 }),
@@ -43,7 +44,11 @@ export const stackedShapes = defineCheck({
     surveyOf(drawing).each(({ entity: e, toWorld, resolved, top }) => {
       if (isAnnotationPart(top) || shapes.length >= MOST_SHAPES) return;
       if (e.kind === 'text' || e.kind === 'richText' || e.kind === 'insert') return;
-      const filled = (e.kind === 'hatch' && !!e.solid) || (e.kind === 'face' && e.solid) || (resolved.fill !== null && (e.kind === 'path' || e.kind === 'polyline' || e.kind === 'circle' || e.kind === 'ellipse')); // prettier-ignore
+      const filled =
+        (e.kind === 'hatch' && !!e.solid) ||
+        (e.kind === 'face' && e.solid) ||
+        (resolved.fill !== null &&
+          (e.kind === 'path' || e.kind === 'polyline' || e.kind === 'circle' || e.kind === 'ellipse'));
       if (!filled) return;
       const box = new Box2();
       addEntityBounds(e, toWorld, new BoundsSink(box));
@@ -54,7 +59,16 @@ export const stackedShapes = defineCheck({
         lineTo: (x, y) => void rings[rings.length - 1]!.push(x, y),
       });
       const level = e.kind === 'polyline' || e.kind === 'hatch' ? e.elevation : e.kind === 'circle' ? e.centre[2] : 0;
-      if (rings[0] && rings[0].length >= 6) shapes.push({ id: e.id, layer: resolved.layer, kind: e.kind, ring: rings[0], box, level, inside: pointWithin(rings[0], box) }); // prettier-ignore
+      if (rings[0] && rings[0].length >= 6)
+        shapes.push({
+          id: e.id,
+          layer: resolved.layer,
+          kind: e.kind,
+          ring: rings[0],
+          box,
+          level,
+          inside: pointWithin(rings[0], box),
+        });
     });
     if (shapes.length < 2) return [];
     const index = new Flatbush(shapes.length);
@@ -88,7 +102,16 @@ export const stackedShapes = defineCheck({
         ids: [low.id, ...above.slice(0, 999).map((k) => shapes[k]!.id)],
       });
     });
-    if (left <= 0) found.push({ check: 'stacked-shapes', severity: 'note', message: 'More filled shapes lie over each other than were looked at', at: null, size: null, layer: null, ids: [] }); // prettier-ignore
+    if (left <= 0)
+      found.push({
+        check: 'stacked-shapes',
+        severity: 'note',
+        message: 'More filled shapes lie over each other than were looked at',
+        at: null,
+        size: null,
+        layer: null,
+        ids: [],
+      });
     return found.sort((a, b) => b.ids.length - a.ids.length);
   },
 });
@@ -124,7 +147,8 @@ function pointWithin(ring: readonly number[], box: Box2): [number, number] | nul
 
 /** Whether two edges properly cross. */
 function cross(p: readonly number[], i: number, q: readonly number[], k: number): boolean {
-  const side = (ax: number, ay: number, bx: number, by: number, x: number, y: number): number => (bx - ax) * (y - ay) - (by - ay) * (x - ax); // prettier-ignore
+  const side = (ax: number, ay: number, bx: number, by: number, x: number, y: number): number =>
+    (bx - ax) * (y - ay) - (by - ay) * (x - ax);
   const [a, b, c, d] = [p[i]!, p[i + 1]!, p[i + 2]!, p[i + 3]!];
   const [e, f, g, h] = [q[k]!, q[k + 1]!, q[k + 2]!, q[k + 3]!];
   const least = 1e-9 * (Math.hypot(c - a, d - b) * Math.hypot(g - e, h - f));

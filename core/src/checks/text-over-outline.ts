@@ -50,8 +50,8 @@ export const textOverOutline = defineCheck({
           const p = applyPoint(entityToWorld(e, toWorld), [x, y, e.at[2]]);
           return [p[0], p[1]];
         });
-        const size = corners.length === 0 ? 0 : Math.hypot(corners[3]![0] - corners[0]![0], corners[3]![1] - corners[0]![1]); // prettier-ignore
-        if (corners.length > 0) texts.push({ id: e.id, layer: resolved.layer, words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '), corners, size }); // prettier-ignore
+        const size = corners.length === 0 ? 0 : Math.hypot(corners[3]![0] - corners[0]![0], corners[3]![1] - corners[0]![1]);
+        if (corners.length > 0) texts.push({ id: e.id, layer: resolved.layer, words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '), corners, size });
       } else if (e.kind === 'circle' || e.kind === 'ellipse' || e.kind === 'path' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed)) {
         const box = survey.box(i);
         if (box.empty || box.diagonal === 0) return;

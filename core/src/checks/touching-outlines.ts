@@ -10,7 +10,8 @@ import type { Course, Pieces } from '../analysis/pieces.js';
 export const touchingOutlines = defineCheck({
   id: 'touching-outlines',
   title: 'Outlines touching in a point',
-  summary: 'Areas that hang together by a single point fall apart or stick together by chance: solids made of them have no clean edge there.', // prettier-ignore
+  summary:
+    'Areas that hang together by a single point fall apart or stick together by chance: solids made of them have no clean edge there.',
   carries: ['curves'],
   params: {
     met: p.length({
@@ -26,7 +27,16 @@ export const touchingOutlines = defineCheck({
     if (!(met > 0)) return [];
     const found: Finding[] = [];
     const tell = (message: string, x: number, y: number, a: Course, b: Course): void =>
-      void found.push({ check: 'touching-outlines', severity: 'warning', message, at: { x, y }, size: null, span: Math.min(a.box.diagonal, b.box.diagonal) / 2, layer: a.layer, ids: a.id === b.id ? [a.id] : [a.id, b.id] }); // prettier-ignore
+      void found.push({
+        check: 'touching-outlines',
+        severity: 'warning',
+        message,
+        at: { x, y },
+        size: null,
+        span: Math.min(a.box.diagonal, b.box.diagonal) / 2,
+        layer: a.layer,
+        ids: a.id === b.id ? [a.id] : [a.id, b.id],
+      });
     for (const list of contactsOf(drawing, met, work).values()) {
       if (list.length !== 1) continue;
       const [a, b] = [p.courses[list[0]!.corner], p.courses[list[0]!.on]];
@@ -49,7 +59,12 @@ function pinch(p: Pieces, c: Course, met: number): { x: number; y: number } | nu
     // A point drawn twice in a row is no pinch.
     if (p.kind[i]! !== PieceKind.line || Math.hypot(x1! - x0!, y1! - y0!) > met) corners.push(i);
   }
-  const grid = PlaceGrid.of(corners, (i) => p.ends[4 * i]!, (i) => p.ends[4 * i + 1]!, met); // prettier-ignore
+  const grid = PlaceGrid.of(
+    corners,
+    (i) => p.ends[4 * i]!,
+    (i) => p.ends[4 * i + 1]!,
+    met,
+  );
   let at: { x: number; y: number } | null = null;
   for (let k = 0; k < corners.length && !at; k++) {
     const [x, y] = [p.ends[4 * corners[k]!], p.ends[4 * corners[k]! + 1]];

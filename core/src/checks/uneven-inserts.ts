@@ -10,7 +10,8 @@ import { COINCIDENT } from '../geometry/tolerance.js';
 export const unevenInserts = defineCheck({
   id: 'uneven-inserts',
   title: 'Blocks',
-  summary: 'Inserts stretched more one way than the other turn circles into ellipses; many receivers take only equal scales. Blocks nobody inserts weigh the file down.', // prettier-ignore
+  summary:
+    'Inserts stretched more one way than the other turn circles into ellipses; many receivers take only equal scales. Blocks nobody inserts weigh the file down.',
   carries: ['links'],
   params: {
     unused: p.choice({
@@ -31,7 +32,10 @@ export const unevenInserts = defineCheck({
     const inserted = new Set<string>();
     const top = new Map<string, { x: number; y: number }>();
     const span = extentOf(drawing).diagonal / 20 || 1;
-    const stretched = new Map<string, { count: number; at: { x: number; y: number }; layer: string; ids: number[]; k: string }>(); // prettier-ignore
+    const stretched = new Map<
+      string,
+      { count: number; at: { x: number; y: number }; layer: string; ids: number[]; k: string }
+    >();
     walk(
       drawing,
       ({ entity: e, toWorld, resolved, depth }) => {
@@ -48,25 +52,59 @@ export const unevenInserts = defineCheck({
           return;
         }
         const p = [0, 1].map((i) => toWorld[i]! * e.at[0] + toWorld[3 + i]! * e.at[1] + toWorld[9 + i]!);
-        stretched.set(e.block, { count: 1, at: { x: p[0]!, y: p[1]! }, layer: resolved.layer, ids: [e.id], k: `${Number(x.toPrecision(4))} × ${Number(y.toPrecision(4))}` }); // prettier-ignore
+        stretched.set(e.block, {
+          count: 1,
+          at: { x: p[0]!, y: p[1]! },
+          layer: resolved.layer,
+          ids: [e.id],
+          k: `${Number(x.toPrecision(4))} × ${Number(y.toPrecision(4))}`,
+        });
       },
       { hidden: true },
     );
     for (const [block, s] of stretched) {
       const many = s.count > 1 ? `${s.count} inserts of “${block}” are` : `An insert of “${block}” is`;
-      found.push({ check: 'uneven-inserts', severity: 'warning', message: `${many} stretched unequally (${s.k})`, at: s.at, size: null, span, layer: s.layer, ids: s.ids }); // prettier-ignore
+      found.push({
+        check: 'uneven-inserts',
+        severity: 'warning',
+        message: `${many} stretched unequally (${s.k})`,
+        at: s.at,
+        size: null,
+        span,
+        layer: s.layer,
+        ids: s.ids,
+      });
     }
     const deepest = depthOf(drawing);
     for (const [key, depth] of deepest) {
       const name = drawing.blocks.get(key)?.name ?? key;
       // Only what is inserted in the drawing itself: the blocks within it are part of the same nest.
       if (depth > params.deep && top.has(key))
-        found.push({ check: 'uneven-inserts', severity: 'note', message: `“${name}” nests blocks ${depth} deep`, at: top.get(key)!, size: null, span, layer: null, ids: [] }); // prettier-ignore
+        found.push({
+          check: 'uneven-inserts',
+          severity: 'note',
+          message: `“${name}” nests blocks ${depth} deep`,
+          at: top.get(key)!,
+          size: null,
+          span,
+          layer: null,
+          ids: [],
+        });
     }
     if (params.unused !== 'no') {
-      const idle = [...drawing.blocks].filter(([key, b]) => !b.sheet && !b.name.startsWith('*') && !inserted.has(key)).map(([, b]) => b.name); // prettier-ignore
+      const idle = [...drawing.blocks]
+        .filter(([key, b]) => !b.sheet && !b.name.startsWith('*') && !inserted.has(key))
+        .map(([, b]) => b.name);
       if (idle.length > 0)
-        found.push({ check: 'uneven-inserts', severity: 'note', message: `${idle.length === 1 ? 'One block is' : `${idle.length} blocks are`} never inserted: ${idle.slice(0, 8).join(', ')}${idle.length > 8 ? ', …' : ''}`, at: null, size: null, layer: null, ids: [] }); // prettier-ignore
+        found.push({
+          check: 'uneven-inserts',
+          severity: 'note',
+          message: `${idle.length === 1 ? 'One block is' : `${idle.length} blocks are`} never inserted: ${idle.slice(0, 8).join(', ')}${idle.length > 8 ? ', …' : ''}`,
+          at: null,
+          size: null,
+          layer: null,
+          ids: [],
+        });
     }
     return found;
   },

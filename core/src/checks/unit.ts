@@ -28,7 +28,13 @@ export const unit = defineCheck({
       void found.push({ check: 'unit', severity, message, at: null, size: null, layer: null, ids: [] });
     const stated = drawing.unit;
     if (!stated || stated.unit === 'px') {
-      if (drawing.entities.length > 0) tell('error', stated ? 'Pixels have no size until it is decided how many make an inch' : 'Nobody has said what one unit of the drawing is; decide it on taking in'); // prettier-ignore
+      if (drawing.entities.length > 0)
+        tell(
+          'error',
+          stated
+            ? 'Pixels have no size until it is decided how many make an inch'
+            : 'Nobody has said what one unit of the drawing is; decide it on taking in',
+        );
       return found;
     }
     const name = stated.unit;
@@ -36,14 +42,17 @@ export const unit = defineCheck({
     const box = extentOf(drawing);
     const size = Math.max(box.width, box.height) * mm;
     const short = (v: number): string => String(Number(v.toPrecision(4)));
-    if (size > 0 && size < params.smallest) tell('warning', `In ${name} the whole is only ${short(size)} mm large`); // prettier-ignore
-    if (size > params.largest * 1e6) tell('warning', `In ${name} the whole is ${short(size / 1e6)} km large`); // prettier-ignore
+    if (size > 0 && size < params.smallest) tell('warning', `In ${name} the whole is only ${short(size)} mm large`);
+    if (size > params.largest * 1e6) tell('warning', `In ${name} the whole is ${short(size / 1e6)} km large`);
     if (traitsOf(drawing.format).statesTrueSize || stated.factor !== 1) return found;
     const evidence = unitEvidence(drawing);
     const [best] = evidence;
     const own = evidence.find((u) => u.unit === name);
     if (!best || !own || best.unit === name || best.score - own.score < params.ahead) return found;
-    const reasons = best.reasons.filter((r) => r.weight > 0).slice(0, 2).map((r) => r.text); // prettier-ignore
+    const reasons = best.reasons
+      .filter((r) => r.weight > 0)
+      .slice(0, 2)
+      .map((r) => r.text);
     tell('warning', `The drawing is in ${name}, but more speaks for ${best.unit}: ${reasons.join('; ')}`);
     return found;
   },

@@ -8,7 +8,8 @@ import { countWords } from './words.js';
 export const unreadObjects = defineCheck({
   id: 'unread-objects',
   title: 'Objects carried unread',
-  summary: 'Bodies, proxies and objects of other programs go back only to a drafting file; elsewhere they arrive as what shows them, or not at all.', // prettier-ignore
+  summary:
+    'Bodies, proxies and objects of other programs go back only to a drafting file; elsewhere they arrive as what shows them, or not at all.',
   carries: ['curves', 'links'],
   params: {},
   run(drawing) {
@@ -27,7 +28,7 @@ export const unreadObjects = defineCheck({
     const found = [...kinds].map(([type, { ids, layer, shown }]): Finding => ({
       check: 'unread-objects',
       severity: shown < ids.length ? 'warning' : 'note',
-      message: `${countWords(ids.length, 'object')} of kind ${type}: ${shown === 0 ? 'nothing of it is drawn' : shown < ids.length ? `${shown} drawn by what they look like` : 'drawn by what it looks like'}`, // prettier-ignore
+      message: `${countWords(ids.length, 'object')} of kind ${type}: ${shown === 0 ? 'nothing of it is drawn' : shown < ids.length ? `${shown} drawn by what they look like` : 'drawn by what it looks like'}`,
       at: null,
       size: null,
       layer,

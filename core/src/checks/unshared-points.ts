@@ -9,7 +9,8 @@ import { countWords } from './words.js';
 export const unsharedPoints = defineCheck({
   id: 'unshared-points',
   title: 'Neighbours not sharing points',
-  summary: 'Where a corner lies on a neighbour’s edge without a point there, the two part as soon as one is moved, simplified or rounded: slivers show.', // prettier-ignore
+  summary:
+    'Where a corner lies on a neighbour’s edge without a point there, the two part as soon as one is moved, simplified or rounded: slivers show.',
   carries: ['curves'],
   params: {
     met: p.length({

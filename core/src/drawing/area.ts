@@ -123,7 +123,23 @@ const CLOSED = COINCIDENT;
  * text, an insert. An outline inside another is a hole, one inside a hole an island.
  */
 export function areaOf(e: Entity, toWorld: Affine = IDENTITY): number | null {
-  if (['text', 'richText', 'insert', 'line', 'arc', 'point', 'ray', 'leader', 'dimension', 'opaque', 'mesh', 'viewport'].includes(e.kind)) return null; // prettier-ignore
+  if (
+    [
+      'text',
+      'richText',
+      'insert',
+      'line',
+      'arc',
+      'point',
+      'ray',
+      'leader',
+      'dimension',
+      'opaque',
+      'mesh',
+      'viewport',
+    ].includes(e.kind)
+  )
+    return null;
   const rounds = roundsOf(e, toWorld).filter((r) => r.area !== 0);
   if (rounds.length === 0) return null;
   const size = Math.sqrt(Math.max(...rounds.map((r) => Math.abs(r.area))));

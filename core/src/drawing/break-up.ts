@@ -55,7 +55,12 @@ function contents(insert: Insert, drawing: Drawing, outer: Affine, deep: boolean
 function inherited(e: Entity, insert: Insert): Entity {
   const { key: _k, sheet: _s, ...own } = e;
   const layer = e.layer === '0' ? insert.layer : e.layer;
-  return { ...own, layer, look: inheritedLook(e.look, insert.look), ...(insert.sheet !== undefined && { sheet: insert.sheet }) } as Entity; // prettier-ignore
+  return {
+    ...own,
+    layer,
+    look: inheritedLook(e.look, insert.look),
+    ...(insert.sheet !== undefined && { sheet: insert.sheet }),
+  } as Entity;
 }
 
 function inheritedLook(look: Appearance, from: Appearance): Appearance {

@@ -109,7 +109,9 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
   }
   if (across.length === 0) return [e];
   const path =
-    e.kind === 'line' ? new PathBuilder().moveTo(e.start[0], e.start[1]).lineTo(e.end[0], e.end[1]).build() : outlinePath(e); // prettier-ignore
+    e.kind === 'line'
+      ? new PathBuilder().moveTo(e.start[0], e.start[1]).lineTo(e.end[0], e.end[1]).build()
+      : outlinePath(e);
   if (!path) {
     ledger.add({
       carryOver: e.kind === 'text' ? 'text' : 'links', action: 'approximated', id: e.id,

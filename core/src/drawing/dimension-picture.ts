@@ -184,7 +184,11 @@ class Sketch {
     const step = radius > 0 ? Math.min(0.5, this.look.arrowSize / radius) : 0;
     this.arrow(place(start), place(start + step));
     this.arrow(place(end), place(end - step));
-    for (const [p, t] of [[a, from], [b, to]] as [Vec3, number][]) this.extension([p[0], p[1]], place(t)); // prettier-ignore
+    for (const [p, t] of [
+      [a, from],
+      [b, to],
+    ] as [Vec3, number][])
+      this.extension([p[0], p[1]], place(t));
     const mid = start + turn(end - start) / 2;
     this.text(place(mid), mid - Math.PI / 2);
   }

@@ -119,7 +119,10 @@ function blockWords(name: string, drawing: Drawing, blocks: Map<string, string>)
   let sum = 0;
   for (const e of drawing.blocks.get(key)?.entities ?? []) {
     const s = shapeOf(e, drawing, blocks);
-    sum = mixed(sum, `${s.words} ${[...s.places, ...s.rest].map((v) => Number(v.toPrecision(9))).join(' ')} ${e.layer}`); // prettier-ignore
+    sum = mixed(
+      sum,
+      `${s.words} ${[...s.places, ...s.rest].map((v) => Number(v.toPrecision(9))).join(' ')} ${e.layer}`,
+    );
   }
   const words = `#${(sum >>> 0).toString(36)}`;
   blocks.set(key, words);

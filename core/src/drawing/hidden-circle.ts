@@ -40,7 +40,12 @@ export function hiddenCircle(e: Entity, tolerance: number): HiddenCircle | null 
     const { pieces: list, closed } = subpaths[0]!;
     const first = list[0] && pointAt(list[0], 0);
     const last = list[0] && pointAt(list[list.length - 1]!, 1);
-    if (!first || !last || (!closed && Math.hypot(first[0] - last[0], first[1] - last[1]) > COINCIDENT * (Math.abs(first[0]) + 1))) return null; // prettier-ignore
+    if (
+      !first ||
+      !last ||
+      (!closed && Math.hypot(first[0] - last[0], first[1] - last[1]) > COINCIDENT * (Math.abs(first[0]) + 1))
+    )
+      return null;
     pieces = list.length;
     chords = list.every((p) => p.kind === 'bezier' && p.p.length === 4);
     for (const p of list) {

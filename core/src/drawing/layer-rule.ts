@@ -52,7 +52,9 @@ function layersByRule(drawing: Drawing, rule: LayerRule, lineage: Lineage): { dr
     return placed;
   };
   const entities = drawing.entities.map((e) => (e.sheet === undefined ? place(e) : e));
-  for (const e of entities) if (e.sheet !== undefined && !layers.has(e.layer)) layers.set(e.layer, old.get(layerKey(drawing, e.layer)) ?? newLayer(e.layer)); // prettier-ignore
+  for (const e of entities)
+    if (e.sheet !== undefined && !layers.has(e.layer))
+      layers.set(e.layer, old.get(layerKey(drawing, e.layer)) ?? newLayer(e.layer));
   for (const b of drawing.blocks.values())
     for (const e of b.entities)
       if (![...layers.keys()].some((n) => layerKey(drawing, n) === layerKey(drawing, e.layer)))

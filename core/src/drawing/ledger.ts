@@ -45,7 +45,18 @@ export interface Deviation {
 }
 
 /** What rows count beside kinds of entities: parts of them, and what nothing is left of. */
-export type Thing = EntityKind | 'entity' | 'shape' | 'part' | 'fill' | 'group' | 'patternPiece' | 'double' | 'lengthless' | 'parts' | 'nothing'; // prettier-ignore
+export type Thing =
+  | EntityKind
+  | 'entity'
+  | 'shape'
+  | 'part'
+  | 'fill'
+  | 'group'
+  | 'patternPiece'
+  | 'double'
+  | 'lengthless'
+  | 'parts'
+  | 'nothing';
 
 /** A change of kind: `gone` of `from` became `entities` of `to`. */
 export interface Becoming {

@@ -52,7 +52,12 @@ export const LINEAGE_WORDS = {
  * - `gone`, `made`: there is nothing after, or was nothing before.
  */
 export type Claim =
-  { kind: 'kept'; within: number } | { kind: 'part' } | { kind: 'outline' } | { kind: 'lettered' } | { kind: 'gone' } | { kind: 'made' }; // prettier-ignore
+  | { kind: 'kept'; within: number }
+  | { kind: 'part' }
+  | { kind: 'outline' }
+  | { kind: 'lettered' }
+  | { kind: 'gone' }
+  | { kind: 'made' };
 
 /** Entities of the drawing before, those of the drawing after that they became, and why. They are the very objects. */
 export interface Descent {

@@ -7,6 +7,15 @@ export function namePattern(pattern: string): (name: string) => boolean {
     .split(',')
     .map((n) => n.trim())
     .filter(Boolean)
-    .map((n) => new RegExp(`^${n.split('*').map((t) => t.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`, 'is')); // prettier-ignore
+    .map(
+      (n) =>
+        new RegExp(
+          `^${n
+            .split('*')
+            .map((t) => t.replace(/[.+?^${}()|[\]\\]/g, '\\$&'))
+            .join('.*')}$`,
+          'is',
+        ),
+    );
   return (name) => wanted.length === 0 || wanted.some((w) => w.test(name));
 }

@@ -65,7 +65,11 @@ export function transformDrawing(
   const header = new Map(drawing.header);
   for (const name of scale === 1 ? [] : ['$LTSCALE', '$DIMSCALE', '$TEXTSIZE']) {
     const value = header.get(name);
-    if (value) header.set(name, value.map(([code, text]) => [code, String(Number(text) * scale)])); // prettier-ignore
+    if (value)
+      header.set(
+        name,
+        value.map(([code, text]) => [code, String(Number(text) * scale)]),
+      );
   }
   let page = drawing.page;
   if (page) {
@@ -387,7 +391,8 @@ function movedPaint(paint: Paint, m: Affine): Paint {
 }
 
 function movedLook(look: Appearance, s: Similarity): Appearance {
-  const placed = (look.fill.kind === 'gradient' && look.fill.place) || (look.stroke.kind === 'gradient' && look.stroke.place); // prettier-ignore
+  const placed =
+    (look.fill.kind === 'gradient' && look.fill.place) || (look.stroke.kind === 'gradient' && look.stroke.place);
   if (!placed && (s.scale === 1 || (look.width.kind !== 'drawing' && look.dash.kind !== 'lengths'))) return look;
   const known = s.looks.get(look);
   if (known) return known;

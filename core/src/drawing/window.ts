@@ -25,7 +25,10 @@ export function inWindow(drawing: Drawing, window: Box2, touching: boolean): Set
       addEntityBounds(e, toWorld, new BoundsSink(box));
       if (box.empty) return;
       const holds = (outer: Box2): boolean =>
-        box.minX >= outer.minX - met && box.maxX <= outer.maxX + met && box.minY >= outer.minY - met && box.maxY <= outer.maxY + met; // prettier-ignore
+        box.minX >= outer.minX - met &&
+        box.maxX <= outer.maxX + met &&
+        box.minY >= outer.minY - met &&
+        box.maxY <= outer.maxY + met;
       if (!touching) {
         state.set(top, holds(window));
         return;

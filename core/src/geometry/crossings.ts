@@ -146,13 +146,27 @@ export function crossings(
   const same = SAME * size;
   const put = (i: number, t: number, j: number, s: number): void => {
     // Ends stay where they are: the other curve is cut at the end's own point.
-    const at = t <= 0 ? startOf(a[i]!) : t >= 1 ? endOf(a[i]!) : s <= 0 ? startOf(b[j]!) : s >= 1 ? endOf(b[j]!) : pointAt(a[i]!, t); // prettier-ignore
+    const at =
+      t <= 0
+        ? startOf(a[i]!)
+        : t >= 1
+          ? endOf(a[i]!)
+          : s <= 0
+            ? startOf(b[j]!)
+            : s >= 1
+              ? endOf(b[j]!)
+              : pointAt(a[i]!, t);
     onA[i]!.push({ t, at });
     onB[j]!.push({ t: s, at });
   };
   for (let k = 0; k < ca.piece.length; k++) {
     const [x0, y0, x1, y1] = [ca.at[4 * k], ca.at[4 * k + 1], ca.at[4 * k + 2], ca.at[4 * k + 3]];
-    const found = cb.index.search(Math.min(x0!, x1!) - same, Math.min(y0!, y1!) - same, Math.max(x0!, x1!) + same, Math.max(y0!, y1!) + same); // prettier-ignore
+    const found = cb.index.search(
+      Math.min(x0!, x1!) - same,
+      Math.min(y0!, y1!) - same,
+      Math.max(x0!, x1!) + same,
+      Math.max(y0!, y1!) + same,
+    );
     spend(effort, 40 * found.length);
     for (const l of found) {
       const [u0, v0, u1, v1] = [cb.at[4 * l], cb.at[4 * l + 1], cb.at[4 * l + 2], cb.at[4 * l + 3]];
@@ -206,7 +220,8 @@ function refine(a: Piece, t: number, b: Piece, s: number): [number, number] {
     [bt, bs] = [bt + dt, bs + ds];
     if (Math.abs(dt) + Math.abs(ds) < 1e-15) break;
   }
-  const near = Math.abs(bt - t) < 0.05 && Math.abs(bs - s) < 0.05 && bt > -1e-6 && bt < 1 + 1e-6 && bs > -1e-6 && bs < 1 + 1e-6; // prettier-ignore
+  const near =
+    Math.abs(bt - t) < 0.05 && Math.abs(bs - s) < 0.05 && bt > -1e-6 && bt < 1 + 1e-6 && bs > -1e-6 && bs < 1 + 1e-6;
   return near ? [Math.min(1, Math.max(0, bt)), Math.min(1, Math.max(0, bs))] : [t, s];
 }
 

@@ -35,7 +35,8 @@ export function fitCircle(points: ArrayLike<number>): FittedCircle | null {
   const b = (syz * sxx - sxz * sxy) / (2 * det);
   const radius = Math.sqrt(a * a + b * b + sz / n);
   let off = 0;
-  for (let i = 0; i < n; i++) off = Math.max(off, Math.abs(Math.hypot(points[2 * i]! - mx - a, points[2 * i + 1]! - my - b) - radius)); // prettier-ignore
+  for (let i = 0; i < n; i++)
+    off = Math.max(off, Math.abs(Math.hypot(points[2 * i]! - mx - a, points[2 * i + 1]! - my - b) - radius));
   return { x: mx + a, y: my + b, radius, off };
 }
 

@@ -117,7 +117,9 @@ export function borderOf(
 
 /** Where a piece begins, ends and passes its middle, told to a step. */
 function placeKey(piece: Piece, step: number): string {
-  return [startOf(piece), pointAt(piece, 0.5), endOf(piece)].map(([x, y]) => `${Math.round(x / step)},${Math.round(y / step)}`).join(' '); // prettier-ignore
+  return [startOf(piece), pointAt(piece, 0.5), endOf(piece)]
+    .map(([x, y]) => `${Math.round(x / step)},${Math.round(y / step)}`)
+    .join(' ');
 }
 
 /** Whether an area lies to the left and to the right of a point of a piece. */
@@ -163,7 +165,8 @@ function isFlat(loop: readonly Piece[], thickness: number): boolean {
 /** Joins pieces end to end into closed outlines; `anyWay` lets a piece be taken from its other end. */
 export function joined(pieces: readonly Piece[], anyWay: boolean, same: number): PathData {
   const step = Math.max(same, Number.MIN_VALUE) * 16;
-  const key = (p: readonly [number, number], dx = 0, dy = 0): string => `${Math.round(p[0] / step) + dx},${Math.round(p[1] / step) + dy}`; // prettier-ignore
+  const key = (p: readonly [number, number], dx = 0, dy = 0): string =>
+    `${Math.round(p[0] / step) + dx},${Math.round(p[1] / step) + dy}`;
   const starts = new Map<string, { i: number; turned: boolean }[]>();
   const note = (p: readonly [number, number], i: number, turned: boolean): void => {
     const k = key(p);

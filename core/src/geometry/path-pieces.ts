@@ -141,7 +141,18 @@ export function chordsFor(piece: Piece, tolerance: number): number {
   if (p.length === 4) return 1;
   const k = 2 / 3;
   const c =
-    p.length === 8 ? p : [p[0], p[1], p[0]! + k * (p[2]! - p[0]!), p[1]! + k * (p[3]! - p[1]!), p[4]! + k * (p[2]! - p[4]!), p[5]! + k * (p[3]! - p[5]!), p[4], p[5]]; // prettier-ignore
+    p.length === 8
+      ? p
+      : [
+          p[0],
+          p[1],
+          p[0]! + k * (p[2]! - p[0]!),
+          p[1]! + k * (p[3]! - p[1]!),
+          p[4]! + k * (p[2]! - p[4]!),
+          p[5]! + k * (p[3]! - p[5]!),
+          p[4],
+          p[5],
+        ];
   return cubicChordCount(c[0]!, c[1]!, c[2]!, c[3]!, c[4]!, c[5]!, c[6]!, c[7]!, tolerance);
 }
 

@@ -38,7 +38,9 @@ export function integrate(f: (t: number) => number, a: number, b: number, noise 
 }
 
 const NODES = [-0.906179845938664, -0.5384693101056831, 0, 0.5384693101056831, 0.906179845938664] as const;
-const WEIGHTS = [0.23692688505618908, 0.47862867049936647, 0.5688888888888889, 0.47862867049936647, 0.23692688505618908] as const; // prettier-ignore
+const WEIGHTS = [
+  0.23692688505618908, 0.47862867049936647, 0.5688888888888889, 0.47862867049936647, 0.23692688505618908,
+] as const;
 /** From the outermost point to the end, as a part of the interval. */
 const SLIVER = (1 - NODES[4]) / 2;
 /** What each point counts in the value at the end of the polynomial through all five (Lagrange's formula at 1). */

@@ -21,7 +21,8 @@ export const UNSEEN = 1e-6;
 export const CHORDS = 1e-4;
 
 /** Whether two numbers are the same but for rounding. */
-export const isSame = (a: number, b: number): boolean => Math.abs(a - b) <= ROUNDING * Math.max(Math.abs(a), Math.abs(b)); // prettier-ignore
+export const isSame = (a: number, b: number): boolean =>
+  Math.abs(a - b) <= ROUNDING * Math.max(Math.abs(a), Math.abs(b));
 
 /** Whether an angle (radians, either sense) is a full turn. */
 export const isFullTurn = (sweep: number): boolean => Math.abs(Math.abs(sweep) - 2 * Math.PI) < AT_END;

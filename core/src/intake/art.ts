@@ -71,7 +71,7 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
         reason: shown ? 'patterns-as-shapes' : 'patterns-to-plain-colour',
       }); // prettier-ignore
     if (look.stroke.kind === 'pattern')
-      ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'line-patterns-to-plain-colour', id: e.id }); // prettier-ignore
+      ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'line-patterns-to-plain-colour', id: e.id });
     const made = { ...e, look: pool.share({ ...look, fill, stroke: plain(look.stroke) }) };
     // Its line lies over what fills it; without a line nothing of it is left.
     if (shown && made.look.stroke.kind === 'none') {
@@ -103,7 +103,8 @@ function chooseGradients(drawing: Drawing, how: ArtDecisions['gradients'], ledge
   const known = new Map<Appearance, Appearance>();
   const plain = (paint: Paint): { paint: Paint; opacity: number } => {
     if (paint.kind !== 'gradient') return { paint, opacity: 1 };
-    const stop: GradientStop | undefined = how === 'first' ? paint.stops[0] : how === 'last' ? paint.stops.at(-1) : undefined; // prettier-ignore
+    const stop: GradientStop | undefined =
+      how === 'first' ? paint.stops[0] : how === 'last' ? paint.stops.at(-1) : undefined;
     const opacity = paint.stops.reduce((sum, s) => sum + s.opacity, 0) / paint.stops.length;
     return { paint: { kind: 'rgb', rgb: stop?.rgb ?? paint.rgb }, opacity: stop?.opacity ?? opacity };
   };

@@ -47,7 +47,10 @@ interface Item {
  * `within` is how far places may differ and still be the same; absent for a thousand-millionth of the larger diagonal.
  */
 export function compareDrawings(before: Drawing, after: Drawing, within?: number, work?: Work): Comparison {
-  const grain = within ?? (Math.max(boundsOf(before, { hidden: true }).diagonal, boundsOf(after, { hidden: true }).diagonal) * COINCIDENT || COINCIDENT); // prettier-ignore
+  const grain =
+    within ??
+    (Math.max(boundsOf(before, { hidden: true }).diagonal, boundsOf(after, { hidden: true }).diagonal) * COINCIDENT ||
+      COINCIDENT);
   const old = itemsOf(before);
   checkStop(work);
   const now = itemsOf(after);
@@ -142,9 +145,17 @@ function matchInPlace(old: Item[], now: Item[], grain: number, out: Difference[]
     if (!found) continue;
     found.matched = n.matched = true;
     if (found.entity.layer !== n.entity.layer)
-      out.push(told('changed', n, `layer “${found.entity.layer}” is now “${n.entity.layer}”`, [found.entity.id], [n.entity.id])); // prettier-ignore
+      out.push(
+        told(
+          'changed',
+          n,
+          `layer “${found.entity.layer}” is now “${n.entity.layer}”`,
+          [found.entity.id],
+          [n.entity.id],
+        ),
+      );
     else if (found.look !== n.look)
-      out.push(told('changed', n, 'colour, width or dashes', [found.entity.id], [n.entity.id])); // prettier-ignore
+      out.push(told('changed', n, 'colour, width or dashes', [found.entity.id], [n.entity.id]));
     else same++;
   }
   return same;
@@ -178,8 +189,10 @@ function changeWords(o: Item, n: Item): string {
   const [a, b] = [o.entity, n.entity];
   const short = (t: string): string => `“${t.replace(/\s+/g, ' ').slice(0, 40)}”`;
   if (a.kind === 'text' && b.kind === 'text' && a.text !== b.text) return `${short(a.text)} is now ${short(b.text)}`;
-  if (a.kind === 'richText' && b.kind === 'richText' && a.plain !== b.plain) return `${short(a.plain)} is now ${short(b.plain)}`; // prettier-ignore
-  if (a.kind === 'dimension' && b.kind === 'dimension' && a.override !== b.override) return `its text ${short(a.override || '<>')} is now ${short(b.override || '<>')}`; // prettier-ignore
+  if (a.kind === 'richText' && b.kind === 'richText' && a.plain !== b.plain)
+    return `${short(a.plain)} is now ${short(b.plain)}`;
+  if (a.kind === 'dimension' && b.kind === 'dimension' && a.override !== b.override)
+    return `its text ${short(a.override || '<>')} is now ${short(b.override || '<>')}`;
   if (a.kind === 'insert' && b.kind === 'insert') {
     if (a.block !== b.block) return `block ${short(a.block)} is now ${short(b.block)}`;
     return o.shape.words === n.shape.words ? 'its size or turn' : 'its block or attributes were redrawn';
@@ -207,7 +220,12 @@ function matchElsewhere(old: Item[], now: Item[], grain: number, moves: Move[]):
     return s;
   };
   const longest = Math.max(...rest.map((i) => i.shape.places.length));
-  const grid = PlaceGrid.of(rest, (i) => sum(i, 0), (i) => sum(i, 1), grain * Math.min(longest, 2000)); // prettier-ignore
+  const grid = PlaceGrid.of(
+    rest,
+    (i) => sum(i, 0),
+    (i) => sum(i, 1),
+    grain * Math.min(longest, 2000),
+  );
   for (const n of now) {
     if (n.matched || n.shape.places.length < 3) continue;
     let best: Item | null = null;

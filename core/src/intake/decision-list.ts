@@ -10,7 +10,9 @@ export interface Decided {
 }
 
 /** What each decision is called. */
-export const DECISION_TITLES = Object.fromEntries(DECISIONS.map((n) => [n, DECISION_TABLE[n].title])) as Readonly<Record<DecisionName, string>>; // prettier-ignore
+export const DECISION_TITLES = Object.fromEntries(DECISIONS.map((n) => [n, DECISION_TABLE[n].title])) as Readonly<
+  Record<DecisionName, string>
+>;
 
 /** What goes with each decision when it is copied or taken back. */
 const fieldsOf = (name: DecisionName): (keyof IntakeDecisions)[] =>

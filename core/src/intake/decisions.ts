@@ -219,10 +219,19 @@ export type DecisionName = keyof typeof DECISION_TABLE;
 export const DECISIONS = Object.keys(DECISION_TABLE) as DecisionName[];
 
 type Fields = { [N in DecisionName]: (typeof DECISION_TABLE)[N]['fields'] }[DecisionName];
-type AllFields = { [K in Fields extends infer F ? (F extends unknown ? keyof F : never) : never]: Fields extends infer F ? F extends Record<K, infer V> ? V : never : never }; // prettier-ignore
+type AllFields = {
+  [K in Fields extends infer F ? (F extends unknown ? keyof F : never) : never]: Fields extends infer F
+    ? F extends Record<K, infer V>
+      ? V
+      : never
+    : never;
+};
 
 /** Every field of every decision. */
-export const INTAKE_FIELDS: AllFields = Object.assign({}, ...DECISIONS.map((n) => DECISION_TABLE[n].fields)) as AllFields; // prettier-ignore
+export const INTAKE_FIELDS: AllFields = Object.assign(
+  {},
+  ...DECISIONS.map((n) => DECISION_TABLE[n].fields),
+) as AllFields;
 
 /** Fields that every kept intake has: the others came later, and are absent while nobody decided on them. */
 const ALWAYS = ['unit', 'pxPerInch', 'correction', 'layers', 'origin'] as const;

@@ -29,7 +29,12 @@ export function chooseKinds(
   if (d.blocks === 'break') put('break-up-blocks', { named: '*', deep: 'yes' });
   if (d.dimensions !== 'keep') put('flatten-dimensions', { to: d.dimensions === 'leaveOut' ? 'nothing' : 'lines' });
   if (d.hatches !== 'keep')
-    put('flatten-hatches', d.hatches === 'lines' ? { to: 'lines', which: 'patterns' } : { to: d.hatches === 'outlines' ? 'outlines' : 'nothing', which: 'all' }); // prettier-ignore
+    put(
+      'flatten-hatches',
+      d.hatches === 'lines'
+        ? { to: 'lines', which: 'patterns' }
+        : { to: d.hatches === 'outlines' ? 'outlines' : 'nothing', which: 'all' },
+    );
   const made = runSteps(stages.drawing, plan);
   stages.follow(made);
   return { drawing: stages.drawing, rows: [...rows, ...made.ledger], stages: stages.list };

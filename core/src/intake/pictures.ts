@@ -43,6 +43,6 @@ export function withPictures(
   const entities = drawing.entities.map(hold);
   const blocks = new Map([...drawing.blocks].map(([key, b]) => [key, { ...b, entities: b.entities.map(hold) }]));
   if (held.length === 0) return drawing;
-  for (const id of held) ledger.add({ carryOver: 'links', action: 'kept', reason: 'pictures-found', id }); // prettier-ignore
+  for (const id of held) ledger.add({ carryOver: 'links', action: 'kept', reason: 'pictures-found', id });
   return { ...drawing, entities, blocks };
 }

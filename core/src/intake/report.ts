@@ -43,7 +43,9 @@ export function findingsReport(drawing: Drawing, r: ReportInput): string {
   for (const [id, list] of byCheck) {
     const check = r.checks.get(id);
     out.push(`<h2>${escaped(check?.title ?? id)} <span class="quiet">(${list.length})</span></h2>`);
-    out.push(`<p class="quiet">${escaped(check?.summary ?? '')}</p><table><tr><th>What</th><th>Layer</th><th class="n">At</th><th></th></tr>`); // prettier-ignore
+    out.push(
+      `<p class="quiet">${escaped(check?.summary ?? '')}</p><table><tr><th>What</th><th>Layer</th><th class="n">At</th><th></th></tr>`,
+    );
     for (const f of list.slice(0, 500))
       out.push(
         `<tr><td>${escaped(f.message)}</td><td>${escaped(f.layer ?? '')}</td><td class="n">${f.at ? `${number(f.at.x)}, ${number(f.at.y)}` : ''}</td><td>${SEVERITY[f.severity]}</td></tr>`,
@@ -53,13 +55,21 @@ export function findingsReport(drawing: Drawing, r: ReportInput): string {
   }
   if (byCheck.size === 0) out.push('<h2>Findings</h2><p>None.</p>');
   const { swatches, layers, kinds } = r.inventory;
-  out.push('<h2>Colours</h2><table><tr><th>Colour</th><th>Index</th><th class="n">Lines</th><th class="n">Areas</th><th class="n">Texts</th></tr>'); // prettier-ignore
+  out.push(
+    '<h2>Colours</h2><table><tr><th>Colour</th><th>Index</th><th class="n">Lines</th><th class="n">Areas</th><th class="n">Texts</th></tr>',
+  );
   for (const s of swatches)
-    out.push(`<tr><td><span class="swatch" style="background:${s.hex}"></span>${s.hex}</td><td>${s.exact ? '' : 'nearest '}${s.index}</td><td class="n">${s.lines}</td><td class="n">${s.areas}</td><td class="n">${s.texts}</td></tr>`); // prettier-ignore
-  out.push(`</table><h2>Layers</h2><table><tr><th>Layer</th><th class="n">Objects</th><th class="n">Points</th><th class="n">Length${unit}</th></tr>`); // prettier-ignore
+    out.push(
+      `<tr><td><span class="swatch" style="background:${s.hex}"></span>${s.hex}</td><td>${s.exact ? '' : 'nearest '}${s.index}</td><td class="n">${s.lines}</td><td class="n">${s.areas}</td><td class="n">${s.texts}</td></tr>`,
+    );
+  out.push(
+    `</table><h2>Layers</h2><table><tr><th>Layer</th><th class="n">Objects</th><th class="n">Points</th><th class="n">Length${unit}</th></tr>`,
+  );
   for (const l of layers)
-    out.push(`<tr><td>${escaped(l.name)}</td><td class="n">${l.entities}</td><td class="n">${l.nodes}</td><td class="n">${number(l.length)}</td></tr>`); // prettier-ignore
+    out.push(
+      `<tr><td>${escaped(l.name)}</td><td class="n">${l.entities}</td><td class="n">${l.nodes}</td><td class="n">${number(l.length)}</td></tr>`,
+    );
   out.push('</table>');
   const holds = kinds.map((k) => `${k.count} ${k.kind}`).join(', ');
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Findings: ${escaped(r.name)}</title><style>${STYLE}</style></head><body><h1>${escaped(r.name)}</h1><p class="quiet">${escaped(r.format)} · ${size} · ${escaped(holds)}</p>${previewSvg(drawing, 640, 360)}${out.join('\n')}</body></html>`; // prettier-ignore
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Findings: ${escaped(r.name)}</title><style>${STYLE}</style></head><body><h1>${escaped(r.name)}</h1><p class="quiet">${escaped(r.format)} · ${size} · ${escaped(holds)}</p>${previewSvg(drawing, 640, 360)}${out.join('\n')}</body></html>`;
 }

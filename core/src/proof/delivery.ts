@@ -117,7 +117,10 @@ function reasonsOf(stages: readonly Stage[]): string {
   for (const { descents } of stages)
     for (const { code, from, claim } of descents)
       if (claim.kind === 'gone') counts.set(LINEAGE_WORDS[code], (counts.get(LINEAGE_WORDS[code]) ?? 0) + from.length);
-  return [...counts].sort((a, b) => b[1] - a[1]).map(([words, n]) => `${n} ${words}`).join('; '); // prettier-ignore
+  return [...counts]
+    .sort((a, b) => b[1] - a[1])
+    .map(([words, n]) => `${n} ${words}`)
+    .join('; ');
 }
 
 /** Where the source itself breaks off: what was written holds for what could be read, and for no more. */

@@ -12,7 +12,21 @@ const STATED_ANEW = new Set([
 ]); // prettier-ignore
 
 /** Fields of records that only say where they stand in a file. */
-const OWN = new Set(['key', 'rest', 'complex', 'beginKey', 'endKey', 'beginRest', 'entities', 'unitCode', 'name', 'flags', 'lastHeight', 'parent', 'sheet']); // prettier-ignore
+const OWN = new Set([
+  'key',
+  'rest',
+  'complex',
+  'beginKey',
+  'endKey',
+  'beginRest',
+  'entities',
+  'unitCode',
+  'name',
+  'flags',
+  'lastHeight',
+  'parent',
+  'sheet',
+]);
 
 interface Table {
   id: string;

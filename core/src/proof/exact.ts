@@ -126,10 +126,17 @@ function underNewNames(e: Entity, blocks: ReadonlyMap<string, string>, layers: R
 }
 
 /** Aspects that few drawings have: they get a row when something is wrong. */
-const QUIET = new Set(['exact-sheet', 'exact-widths', 'exact-attributes', 'exact-dimensions', 'exact-fills', 'exact-extended']); // prettier-ignore
+const QUIET = new Set([
+  'exact-sheet',
+  'exact-widths',
+  'exact-attributes',
+  'exact-dimensions',
+  'exact-fills',
+  'exact-extended',
+]);
 
 const named = (e: Entity): string =>
-  `${kindName(e.kind)}${e.key ? ` ${e.key}` : ''} on layer ${e.layer}${e.sheet === undefined ? '' : `, sheet ${e.sheet}`}`; // prettier-ignore
+  `${kindName(e.kind)}${e.key ? ` ${e.key}` : ''} on layer ${e.layer}${e.sheet === undefined ? '' : `, sheet ${e.sheet}`}`;
 
 const WORDS: Record<string, string> = {
   'look.stroke': 'colour',

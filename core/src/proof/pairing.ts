@@ -25,7 +25,9 @@ function spacesOf(d: Drawing, renamed?: ReadonlyMap<string, string>): Map<string
     return l;
   };
   for (const e of d.entities) list(e.sheet === undefined ? 'model' : `sheet ${e.sheet.toLowerCase()}`).push(e);
-  for (const b of d.blocks.values()) if (!b.sheet) for (const e of b.entities) list(`block ${(renamed?.get(b.name.toLowerCase()) ?? b.name).toLowerCase()}`).push(e); // prettier-ignore
+  for (const b of d.blocks.values())
+    if (!b.sheet)
+      for (const e of b.entities) list(`block ${(renamed?.get(b.name.toLowerCase()) ?? b.name).toLowerCase()}`).push(e);
   return out;
 }
 
@@ -115,7 +117,11 @@ function pairTheRest(
     }
     open.set(space, left);
   }
-  for (const [space, list] of free) free.set(space, list.filter((f) => !taken.has(f.e))); // prettier-ignore
+  for (const [space, list] of free)
+    free.set(
+      space,
+      list.filter((f) => !taken.has(f.e)),
+    );
   // In the order of the drawing again.
   const order = new Map<Entity, number>();
   let n = 0;

@@ -64,11 +64,21 @@ export function provePrepared(
   for (const stage of stages) {
     checkStop(work);
     followed(out, stage.map);
-    proveStage({ title: 'between two steps', before: last, after: stage.before, map: IDENTITY, descents: [] }, fonts, out, work); // prettier-ignore
+    proveStage(
+      { title: 'between two steps', before: last, after: stage.before, map: IDENTITY, descents: [] },
+      fonts,
+      out,
+      work,
+    );
     proveStage(stage, fonts, out, work);
     last = stage.after;
   }
-  proveStage({ title: 'after the last step', before: last, after: prepared, map: IDENTITY, descents: [] }, fonts, out, work); // prettier-ignore
+  proveStage(
+    { title: 'after the last step', before: last, after: prepared, map: IDENTITY, descents: [] },
+    fonts,
+    out,
+    work,
+  );
   return out;
 }
 
@@ -94,7 +104,14 @@ function proveStage(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     const [before, after] = [entitiesIn(stage.before, key), entitiesIn(stage.after, key)];
     const [old, now] = [stage.before, stage.after].map((d) => (key === null ? undefined : d.blocks.get(key)));
     // A block that hangs by another point shows all that is in it elsewhere.
-    if (old && now && apart(old.base, now.base) > 0) out.unexplained.push({ title: stage.title, what: `block ${now.name} hangs by another point`, layer: '', off: apart(old.base, now.base), at: null }); // prettier-ignore
+    if (old && now && apart(old.base, now.base) > 0)
+      out.unexplained.push({
+        title: stage.title,
+        what: `block ${now.name} hangs by another point`,
+        layer: '',
+        off: apart(old.base, now.base),
+        at: null,
+      });
     if (before === after) continue;
     const [had, have] = [new Set(before), new Set(after)];
     for (const e of before) if (!have.has(e) && !named.has(e)) unexplained(stage, e, 'is gone', out);
@@ -103,8 +120,12 @@ function proveStage(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
   proveDescents(stage, fonts, out, work);
 }
 
-const containersOf = ({ before, after }: Stage): (string | null)[] => [null, ...new Set([...before.blocks.keys(), ...after.blocks.keys()])]; // prettier-ignore
-const entitiesIn = (d: Drawing, key: string | null): readonly Entity[] => (key === null ? d.entities : (d.blocks.get(key)?.entities ?? NONE)); // prettier-ignore
+const containersOf = ({ before, after }: Stage): (string | null)[] => [
+  null,
+  ...new Set([...before.blocks.keys(), ...after.blocks.keys()]),
+];
+const entitiesIn = (d: Drawing, key: string | null): readonly Entity[] =>
+  key === null ? d.entities : (d.blocks.get(key)?.entities ?? NONE);
 const NONE: readonly Entity[] = [];
 
 /** Every entity that a drawing holds, in model space, on sheets and in blocks. */
@@ -134,7 +155,8 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
     else out.grown += to.length - from.length;
     if (claim.kind === 'gone' || claim.kind === 'made') continue;
     if (++out.measured % 256 === 0) checkStop(work);
-    if (claim.kind === 'kept' && claim.within > (out.stated?.within ?? 0)) out.stated = { within: claim.within, title: stage.title }; // prettier-ignore
+    if (claim.kind === 'kept' && claim.within > (out.stated?.within ?? 0))
+      out.stated = { within: claim.within, title: stage.title };
     const off = isRestyled(descent) ? null : offBy(stage, descent, fonts);
     if (off) out.displaced.push({ title: stage.title, what: from[0]!.kind, layer: from[0]!.layer, ...off });
   }
@@ -162,7 +184,8 @@ const only = (drawing: Drawing, entities: readonly Entity[]): Drawing => ({
 
 /** How far off, beyond what is claimed; `null` where it holds. */
 function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pick<Departure, 'off' | 'at'> | null {
-  const source = claim.kind === 'outline' ? from.map(plainHatch) : claim.kind === 'part' ? from.flatMap(withBoundaries) : from; // prettier-ignore
+  const source =
+    claim.kind === 'outline' ? from.map(plainHatch) : claim.kind === 'part' ? from.flatMap(withBoundaries) : from;
   const [before, after] = [only(stage.before, source), only(stage.after, to)];
   const box = boundsOf(before, { hidden: true });
   const size = box.empty ? 1 : box.diagonal || 1;
@@ -232,11 +255,16 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     // What is not understood may come back as what shows it.
     had.slice(0, have.length).forEach((e, i) => {
       const to = have[i]!;
-      if (e.kind !== 'opaque' && (e.kind !== to.kind || e.id !== to.id)) unexplained(stage, e, `became a ${to.kind}`, out); // prettier-ignore
-      else if (e.sheet !== undefined && !staysOnSheet(e, to)) unexplained(stage, e, 'was changed on its sheet, where nothing moves', out); // prettier-ignore
+      if (e.kind !== 'opaque' && (e.kind !== to.kind || e.id !== to.id))
+        unexplained(stage, e, `became a ${to.kind}`, out);
+      else if (e.sheet !== undefined && !staysOnSheet(e, to))
+        unexplained(stage, e, 'was changed on its sheet, where nothing moves', out);
     });
   }
-  const follows = (d: Drawing): Drawing => ({ ...d, entities: d.entities.filter((_, i) => before.entities[i]?.kind !== 'opaque') }); // prettier-ignore
+  const follows = (d: Drawing): Drawing => ({
+    ...d,
+    entities: d.entities.filter((_, i) => before.entities[i]?.kind !== 'opaque'),
+  });
   const size = boundsOf(follows(after), { hidden: true });
   const tolerance = (size.empty ? 1 : size.diagonal || 1) * MOVED_FINENESS;
   const a = measure(follows(before), map, tolerance, fonts, work);
@@ -244,10 +272,19 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
   out.measured += after.entities.length;
   for (const worst of [farthest(a.chords, b.chords, tolerance, work), farthest(b.chords, a.chords, tolerance, work)]) {
     if (worst.distance <= 3 * tolerance) continue;
-    out.displaced.push({ title: stage.title, what: 'curve', layer: '', off: worst.distance, at: { x: worst.x, y: worst.y } }); // prettier-ignore
+    out.displaced.push({
+      title: stage.title,
+      what: 'curve',
+      layer: '',
+      off: worst.distance,
+      at: { x: worst.x, y: worst.y },
+    });
     return;
   }
-  const off = before.entities.reduce((most, e, i) => Math.max(most, anchorsApart(e, after.entities[i], map, before, after)), 0); // prettier-ignore
+  const off = before.entities.reduce(
+    (most, e, i) => Math.max(most, anchorsApart(e, after.entities[i], map, before, after)),
+    0,
+  );
   if (off > 3 * tolerance) {
     out.displaced.push({ title: stage.title, what: 'insert or point', layer: '', off, at: null });
     return;
@@ -264,7 +301,13 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
   const room = determinant(map) < 0 ? 3 * a.texts.reduce((most, t) => Math.max(most, t.height), 0) : 3 * tolerance;
   const texts = pairedTexts(own(a), own(b), room);
   if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > room)
-    out.displaced.push({ title: stage.title, what: 'text', layer: '', off: texts.farthestMove, at: placeOf(a.texts[0]) }); // prettier-ignore
+    out.displaced.push({
+      title: stage.title,
+      what: 'text',
+      layer: '',
+      off: texts.farthestMove,
+      at: placeOf(a.texts[0]),
+    });
 }
 
 /** Paper does not move with the model: what lies on a sheet is the very same, and a window there only looks elsewhere. */
@@ -287,7 +330,9 @@ const apart = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1])
 
 /** By layer and colour: the length of lines, and around fills, that was expected and found. */
 const lengthsOf = (a: Measures, b: Measures): [string, number, number][] =>
-  (['strokes', 'fills'] as const).flatMap((of) => [...a[of]].map(([key, length]): [string, number, number] => [key, length, b[of].get(key) ?? 0])); // prettier-ignore
+  (['strokes', 'fills'] as const).flatMap((of) =>
+    [...a[of]].map(([key, length]): [string, number, number] => [key, length, b[of].get(key) ?? 0]),
+  );
 
 const isShift = (m: Affine): boolean => planarSimilarity(m) === 1 && determinant(m) > 0;
 

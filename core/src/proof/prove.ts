@@ -63,7 +63,10 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
     .filter((r) => r.action === 'approximated' && r.carryOver === 'curves' && r.deviation && r.by === 'write')
     .reduce((most, r) => Math.max(most, r.deviation!.value), 0);
   // Digits that were asked not to be written add up: each chord by as much at either end.
-  const grain = options.ledger.reduce((n, r) => (r.code === 'rounded-to-decimals' ? Math.max(n, r.deviation?.value ?? 0) : n), 0); // prettier-ignore
+  const grain = options.ledger.reduce(
+    (n, r) => (r.code === 'rounded-to-decimals' ? Math.max(n, r.deviation?.value ?? 0) : n),
+    0,
+  );
   const rounding = { grain, amount: (2 * grain * a.chords.length) / 4 };
   const x: Comparison = { a, b, limit: size * RELATIVE, stated, rounding, unit: name, ledger: options.ledger, items };
 

@@ -62,7 +62,10 @@ function several(items: ItemIndex, list: readonly Entity[]): Description {
     title: `${list.length} things`,
     facts: [
       { label: 'kinds', text: words.join(', ') },
-      { label: named.length === 1 ? 'layer' : 'layers', text: named.slice(0, 4).join(', ') + (named.length > 4 ? ` and ${named.length - 4} more` : '') }, // prettier-ignore
+      {
+        label: named.length === 1 ? 'layer' : 'layers',
+        text: named.slice(0, 4).join(', ') + (named.length > 4 ? ` and ${named.length - 4} more` : ''),
+      },
       ...(length > 0 ? [{ label: 'length together', value: length, of: 'length' as const }] : []),
       ...(areas > 0 ? [{ label: `area of ${areas} closed`, value: area, of: 'area' as const }] : []),
       ...sizeOf(box),
@@ -113,7 +116,11 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
     case 'arc':
       put('radius', e.radius, 'length');
       put('diameter', 2 * e.radius, 'length');
-      put('opens over', degrees(((((e.end - e.start) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI)) || 2 * Math.PI), 'angle'); // prettier-ignore
+      put(
+        'opens over',
+        degrees((((e.end - e.start) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI) || 2 * Math.PI),
+        'angle',
+      );
       break;
     case 'ellipse': {
       const major = Math.hypot(...e.major);
@@ -151,7 +158,8 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
     }
     case 'dimension': {
       const measured = measuredValue(e);
-      if (measured !== null) put('measures', isAngular(e) ? degrees(measured) : measured, isAngular(e) ? 'angle' : 'length'); // prettier-ignore
+      if (measured !== null)
+        put('measures', isAngular(e) ? degrees(measured) : measured, isAngular(e) ? 'angle' : 'length');
       const reading = readDimensionText(e, drawing);
       if (e.override !== '' && e.override !== '<>') say('says', e.override);
       if (reading.verdict === 'typedOver') say('beware', 'its text is not its length');

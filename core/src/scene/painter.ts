@@ -179,7 +179,12 @@ export class Painter {
     if (!made || made.tooDense) {
       // A pattern too dense to tell its lines apart is seen by its outline.
       const line = { ...v, resolved: { ...r, stroke: r.fill ?? r.stroke } };
-      this.stroke({ ...e }, { ...line, resolved: { ...line.resolved, dash: { kind: 'linetype', name: '', scale: 1 } } }, out, this.tolerance); // prettier-ignore
+      this.stroke(
+        { ...e },
+        { ...line, resolved: { ...line.resolved, dash: { kind: 'linetype', name: '', scale: 1 } } },
+        out,
+        this.tolerance,
+      );
       if (!made) return;
     }
     const m = entityToWorld(e, v.toWorld);
@@ -217,8 +222,14 @@ export class Painter {
         if (l === 0) continue;
         const [nx, ny] = [-(y1! - y0!) / l, (x1! - x0!) / l];
         const [a, b] = [w0 + ((w1 - w0) * k) / steps, w0 + ((w1 - w0) * (k + 1)) / steps];
-        const [p1, p2] = [[x0! + nx * a, y0! + ny * a], [x1! + nx * b, y1! + ny * b]]; // prettier-ignore
-        const [p3, p4] = [[x1! - nx * b, y1! - ny * b], [x0! - nx * a, y0! - ny * a]]; // prettier-ignore
+        const [p1, p2] = [
+          [x0! + nx * a, y0! + ny * a],
+          [x1! + nx * b, y1! + ny * b],
+        ];
+        const [p3, p4] = [
+          [x1! - nx * b, y1! - ny * b],
+          [x0! - nx * a, y0! - ny * a],
+        ];
         quads.push(...p1, ...p2, ...p3, ...p1, ...p3, ...p4);
       }
     }
@@ -238,7 +249,14 @@ export class Painter {
     }
     const { resolved: r } = v;
     const at = (x: number, y: number): Vec3 =>
-      applyPoint(v.toWorld, [0, 1, 2].map((i) => e.at[i]! + e.u[i]! * x * e.pixels[0] + e.v[i]! * y * e.pixels[1]) as [number, number, number]); // prettier-ignore
+      applyPoint(
+        v.toWorld,
+        [0, 1, 2].map((i) => e.at[i]! + e.u[i]! * x * e.pixels[0] + e.v[i]! * y * e.pixels[1]) as [
+          number,
+          number,
+          number,
+        ],
+      );
     const [a, b, c, d] = [at(0, 0), at(1, 1), at(1, 0), at(0, 1)];
     const [ux, uy, vx, vy] = [c[0] - a[0], c[1] - a[1], d[0] - a[0], d[1] - a[1]];
     const whole = ux * vy - uy * vx;
@@ -300,7 +318,8 @@ export class Painter {
       lineTo: (x, y) => rings[rings.length - 1]!.push(x, y),
     });
     const chords: number[] = [];
-    if (outline.strokes) for (const r of rings) for (let i = 2; i < r.length; i += 2) chords.push(r[i - 2]!, r[i - 1]!, r[i]!, r[i + 1]!); // prettier-ignore
+    if (outline.strokes)
+      for (const r of rings) for (let i = 2; i < r.length; i += 2) chords.push(r[i - 2]!, r[i - 1]!, r[i]!, r[i + 1]!);
     const triangles = outline.strokes ? new Float64Array(0) : triangulate(rings, 'nonzero');
     const made = { triangles, chords: Float64Array.from(chords), advance: outline.advance };
     this.glyphs.set(key, made);

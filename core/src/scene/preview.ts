@@ -108,7 +108,8 @@ class PreviewPen {
   private put({ entity, resolved }: Visit, d: string, bare: boolean): void {
     if (d === '') return;
     const solid = entity.kind === 'hatch' || (entity.kind === 'face' && entity.solid);
-    const filled = entity.kind === 'hatch' && !entity.solid ? null : (resolved.fill ?? (solid ? resolved.stroke : null)); // prettier-ignore
+    const filled =
+      entity.kind === 'hatch' && !entity.solid ? null : (resolved.fill ?? (solid ? resolved.stroke : null));
     const fill = bare ? null : filled;
     const stroke = bare ? (resolved.stroke ?? resolved.fill) : solid ? null : resolved.stroke;
     this.parts.push(

@@ -76,7 +76,8 @@ export class Snapper {
       for (let k = i + 1; k < near.length; k++)
         if (near[i]!.curve !== near[k]!.curve) {
           const rough = crossing(near[i]!, near[k]!);
-          if (rough && Math.hypot(rough[0] - x, rough[1] - y) < 1.2 * reach) take(this.meeting(near[i]!, near[k]!, rough, reach), 'meeting point'); // prettier-ignore
+          if (rough && Math.hypot(rough[0] - x, rough[1] - y) < 1.2 * reach)
+            take(this.meeting(near[i]!, near[k]!, rough, reach), 'meeting point');
         }
     if (best) return best;
     if (from)

@@ -8,7 +8,8 @@ import { defineStep } from './step.js';
 export const breakUpBlocks = defineStep({
   id: 'break-up-blocks',
   title: 'Break up blocks',
-  summary: 'Inserts become what they show: circles under an unequal scale become exact ellipses, by-block looks are filled in.', // prettier-ignore
+  summary:
+    'Inserts become what they show: circles under an unequal scale become exact ellipses, by-block looks are filled in.',
   carries: ['links'],
   params: {
     named: p.text({
@@ -36,7 +37,13 @@ export const breakUpBlocks = defineStep({
       return parts;
     });
     if (changed === 0) return drawing;
-    ctx.ledger.add({ carryOver: 'links', action: 'changed', onPurpose: true, reason: 'inserts-broken-up', count: changed }); // prettier-ignore
+    ctx.ledger.add({
+      carryOver: 'links',
+      action: 'changed',
+      onPurpose: true,
+      reason: 'inserts-broken-up',
+      count: changed,
+    });
     return { ...drawing, entities, nextId };
   },
 });

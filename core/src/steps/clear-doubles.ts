@@ -34,7 +34,8 @@ export const clearDoubles = defineStep({
       }
     }
     if (params.what !== 'doubles')
-      for (const { entity } of shortCurvesOf(drawing, 0, ctx)) if (top.has(entity.id)) gone.set(entity.id, 'lengthless'); // prettier-ignore
+      for (const { entity } of shortCurvesOf(drawing, 0, ctx))
+        if (top.has(entity.id)) gone.set(entity.id, 'lengthless');
     if (gone.size === 0) return drawing;
     for (const kind of ['double', 'lengthless'] as const) {
       const count = [...gone.values()].filter((k) => k === kind).length;

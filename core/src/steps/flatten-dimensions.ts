@@ -31,7 +31,11 @@ export const flattenDimensions = defineStep({
           ctx.lineage.remove(e, 'dimension-left-out');
           return [];
         }
-        const parts = shownBy(e, drawing).map((part) => ({ ...part, id: nextId++, ...(e.sheet !== undefined && { sheet: e.sheet }) })); // prettier-ignore
+        const parts = shownBy(e, drawing).map((part) => ({
+          ...part,
+          id: nextId++,
+          ...(e.sheet !== undefined && { sheet: e.sheet }),
+        }));
         ctx.lineage.replace(e, parts, 'shown-as-lines');
         return parts;
       });

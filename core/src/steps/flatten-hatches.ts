@@ -56,7 +56,12 @@ export const flattenHatches = defineStep({
     for (const [key, b] of drawing.blocks) blocks.set(key, { ...b, entities: convert(b.entities) });
     const made: Drawing = { ...drawing, entities: convert(drawing.entities), blocks, nextId };
     if (changed === 0) return drawing;
-    const words = { lines: 'the lines of their pattern', fills: 'plain fills', outlines: 'their outlines', nothing: 'nothing: left out' }[to]!; // prettier-ignore
+    const words = {
+      lines: 'the lines of their pattern',
+      fills: 'plain fills',
+      outlines: 'their outlines',
+      nothing: 'nothing: left out',
+    }[to]!;
     ctx.ledger.add({
       carryOver: 'colour',
       action: to === 'nothing' ? 'dropped' : 'changed',
@@ -84,8 +89,7 @@ function flattened(e: Hatch, to: string, ctx: StepContext, newId: () => number):
       : derive(e, 'piece', { kind: 'path', path, look: own, id: newId() });
   if (to === 'lines' && hasPattern(e)) {
     const fill = hatchLines(e, MOST_DASHES)!;
-    if (fill.tooDense)
-      ctx.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'pattern-cut-short', id }); // prettier-ignore
+    if (fill.tooDense) ctx.ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'pattern-cut-short', id });
     const out = new PathBuilder();
     const s = fill.segments;
     for (let i = 0; i < s.length; i += 4) out.moveTo(s[i]!, s[i + 1]!).lineTo(s[i + 2]!, s[i + 3]!);

@@ -64,7 +64,14 @@ export const joinEnds = defineStep({
             withTip(entities[i]!, a, b),
             withTip(entities[j]!, b, a),
           ] as const;
-          const made = both[0] && both[1] ? ([both[0], both[1]] as const) : first ? ([first, entities[j]] as const) : second ? ([entities[i], second] as const) : null; // prettier-ignore
+          const made =
+            both[0] && both[1]
+              ? ([both[0], both[1]] as const)
+              : first
+                ? ([first, entities[j]] as const)
+                : second
+                  ? ([entities[i], second] as const)
+                  : null;
           if (made) {
             [entities[i], entities[j]] = made as readonly [Entity, Entity];
             for (const k of [i, j]) went(k, f.size);
@@ -78,7 +85,9 @@ export const joinEnds = defineStep({
       bridges.push({ kind: 'line', id: nextId++, layer, look, start: [a[0], a[1], 0], end: [b[0], b[1], 0] });
       bridged++;
     }
-    for (const [i, by] of reach) if (entities[i] !== drawing.entities[i]) ctx.lineage.replace(drawing.entities[i]!, [entities[i]!], 'ends-joined', by); // prettier-ignore
+    for (const [i, by] of reach)
+      if (entities[i] !== drawing.entities[i])
+        ctx.lineage.replace(drawing.entities[i]!, [entities[i]!], 'ends-joined', by);
     if (bridges.length > 0) ctx.lineage.add(bridges, 'gap-bridged');
     const unit = drawing.unit?.unit ?? 'units';
     if (moved > 0)
@@ -87,7 +96,14 @@ export const joinEnds = defineStep({
         deviation: { value: Number(farthest.toPrecision(3)), unit },
       }); // prettier-ignore
     if (bridged > 0)
-      ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count: bridged, reason: 'gaps-bridged', becomes: { from: 'nothing', to: 'line', gone: 0, entities: bridged } }); // prettier-ignore
+      ctx.ledger.add({
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: bridged,
+        reason: 'gaps-bridged',
+        becomes: { from: 'nothing', to: 'line', gone: 0, entities: bridged },
+      });
     if (left > 0)
       ctx.ledger.add({
         carryOver: 'curves',
@@ -106,7 +122,9 @@ function tipsNear(a: Entity, b: Entity, middle: { x: number; y: number }, size: 
   const pa = tipsOf(a);
   if (a === b) return pa && near(pa[0]) && near(pa[1]) ? [pa[0], pa[1]] : null;
   const pb = tipsOf(b);
-  for (const p of pa ?? []) for (const q of pb ?? []) if (near(p) && near(q) && Math.abs(Math.hypot(p[0] - q[0], p[1] - q[1]) - size) <= UNSEEN * size) return [p, q]; // prettier-ignore
+  for (const p of pa ?? [])
+    for (const q of pb ?? [])
+      if (near(p) && near(q) && Math.abs(Math.hypot(p[0] - q[0], p[1] - q[1]) - size) <= UNSEEN * size) return [p, q];
   return null;
 }
 
@@ -118,7 +136,12 @@ function tipsOf(e: Entity): [Point, Point] | null {
       return [[e.start[0], e.start[1]], [e.end[0], e.end[1]]]; // prettier-ignore
     case 'polyline': {
       const n = e.points.length;
-      return n < 2 * e.dim ? null : [[e.points[0]!, e.points[1]!], [e.points[n - e.dim]!, e.points[n - e.dim + 1]!]]; // prettier-ignore
+      return n < 2 * e.dim
+        ? null
+        : [
+            [e.points[0]!, e.points[1]!],
+            [e.points[n - e.dim]!, e.points[n - e.dim + 1]!],
+          ];
     }
     case 'arc': {
       const at = (t: number): Point => [e.centre[0] + e.radius * Math.cos(t), e.centre[1] + e.radius * Math.sin(t)];
@@ -126,11 +149,19 @@ function tipsOf(e: Entity): [Point, Point] | null {
     }
     case 'spline': {
       const n = e.points.length;
-      return [[e.points[0]!, e.points[1]!], [e.points[n - 3]!, e.points[n - 2]!]]; // prettier-ignore
+      return [
+        [e.points[0]!, e.points[1]!],
+        [e.points[n - 3]!, e.points[n - 2]!],
+      ];
     }
     case 'path': {
       const d = e.path.data;
-      return e.path.cmds.filter((c) => c === 0).length === 1 ? [[d[0]!, d[1]!], [d[d.length - 2]!, d[d.length - 1]!]] : null; // prettier-ignore
+      return e.path.cmds.filter((c) => c === 0).length === 1
+        ? [
+            [d[0]!, d[1]!],
+            [d[d.length - 2]!, d[d.length - 1]!],
+          ]
+        : null;
     }
     default:
       return null;
@@ -140,7 +171,12 @@ function tipsOf(e: Entity): [Point, Point] | null {
 /** The entity with one of its straight ends moved; `null` where that end is curved or of another kind. */
 function withTip(e: Entity, from: Point, to: Point): Entity | null {
   const is = (p: Point): boolean => p[0] === from[0] && p[1] === from[1];
-  if (e.kind === 'line') return is([e.start[0], e.start[1]]) ? lineWith(e, 'start', to) : is([e.end[0], e.end[1]]) ? lineWith(e, 'end', to) : null; // prettier-ignore
+  if (e.kind === 'line')
+    return is([e.start[0], e.start[1]])
+      ? lineWith(e, 'start', to)
+      : is([e.end[0], e.end[1]])
+        ? lineWith(e, 'end', to)
+        : null;
   if (e.kind !== 'polyline') return null;
   const n = e.points.length / e.dim;
   const first = is([e.points[0]!, e.points[1]!]);

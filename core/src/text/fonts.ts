@@ -50,7 +50,8 @@ interface BidiAlgorithm {
   getEmbeddingLevels(text: string): { levels: Uint8Array; paragraphs: { level: number }[] };
 }
 /** Hebrew, Arabic and their neighbours, and the marks that steer direction. */
-const RIGHT_TO_LEFT = /[\u0590-\u08ff\u200f\u202b\u202e\u2067\ufb1d-\ufdff\ufe70-\ufeff]|[\ud802\ud803\ud83a\ud83b][\udc00-\udfff]/; // prettier-ignore
+const RIGHT_TO_LEFT =
+  /[\u0590-\u08ff\u200f\u202b\u202e\u2067\ufb1d-\ufdff\ufe70-\ufeff]|[\ud802\ud803\ud83a\ud83b][\udc00-\udfff]/;
 
 /**
  * The fonts at hand, and a chart that says which family stands for which. A family that is not there is replaced by the
@@ -194,7 +195,12 @@ function* segmentsOf(text: string): Generator<string> {
 }
 
 /** Joiners, selectors and direction marks draw nothing of their own. */
-const isSilent = (c: number): boolean => (c >= 0x200b && c <= 0x200f) || (c >= 0x202a && c <= 0x202e) || (c >= 0x2060 && c <= 0x2069) || (c >= 0xfe00 && c <= 0xfe0f) || c === 0xfeff; // prettier-ignore
+const isSilent = (c: number): boolean =>
+  (c >= 0x200b && c <= 0x200f) ||
+  (c >= 0x202a && c <= 0x202e) ||
+  (c >= 0x2060 && c <= 0x2069) ||
+  (c >= 0xfe00 && c <= 0xfe0f) ||
+  c === 0xfeff;
 
 function covers(f: LoadedFont, points: readonly number[], segment: string): boolean {
   if (f.kind === 'outline') {

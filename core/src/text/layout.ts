@@ -119,7 +119,8 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
       ...(run.font && { family: run.font.family, weight: run.font.weight, italic: run.font.italic }),
       ...(run.look && { paint: run.look.fill.kind === 'none' ? run.look.stroke : run.look.fill }),
     };
-    const advance = (text: string): number => fonts.outline(text, set.family, set.weight, set.italic).advance * set.em * set.widthFactor; // prettier-ignore
+    const advance = (text: string): number =>
+      fonts.outline(text, set.family, set.weight, set.italic).advance * set.em * set.widthFactor;
     if (single) {
       let offset = 0;
       for (const part of partsOfRun(run.text)) {
@@ -128,7 +129,13 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
         letters.forEach((l, i) => {
           const from = advance(part.slice(0, l.index));
           const to = i + 1 < letters.length ? advance(part.slice(0, letters[i + 1]!.index)) : whole;
-          pieces.push({ text: l.segment, index: index + offset + l.index, start: at + from + i * spacing, width: to - from, line: { ...set, text: l.segment } }); // prettier-ignore
+          pieces.push({
+            text: l.segment,
+            index: index + offset + l.index,
+            start: at + from + i * spacing,
+            width: to - from,
+            line: { ...set, text: l.segment },
+          });
         });
         at += whole + letters.length * spacing;
         offset += part.length;
@@ -158,11 +165,23 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
   for (const p of moved) {
     if (p.text.trim() === '') continue;
     const lead = single ? 0 : p.text.length - p.text.trimStart().length;
-    const start = shift + p.start + (lead > 0 ? fonts.outline(p.text.slice(0, lead), p.line.family, p.line.weight, p.line.italic).advance * p.line.em * p.line.widthFactor : 0); // prettier-ignore
+    const start =
+      shift +
+      p.start +
+      (lead > 0
+        ? fonts.outline(p.text.slice(0, lead), p.line.family, p.line.weight, p.line.italic).advance *
+          p.line.em *
+          p.line.widthFactor
+        : 0);
     const bare = { ...p.line, text: p.text.trim(), anchor: 'left' as const };
     if (!track) {
       const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
-      out.push({ ...bare, x: line.x + c * start - s * p.rise, y: line.y + s * start + c * p.rise, rotation: line.rotation + p.turn }); // prettier-ignore
+      out.push({
+        ...bare,
+        x: line.x + c * start - s * p.rise,
+        y: line.y + s * start + c * p.rise,
+        rotation: line.rotation + p.turn,
+      });
       continue;
     }
     const on = track((t.along?.offset ?? 0) + start + p.width / 2);
@@ -310,7 +329,8 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
     }
     next();
   }
-  const tall = (l: { segments: Segment[] }): number => t.size * l.segments.reduce((m, s) => Math.max(m, s.style.height), 0) || t.size; // prettier-ignore
+  const tall = (l: { segments: Segment[] }): number =>
+    t.size * l.segments.reduce((m, s) => Math.max(m, s.style.height), 0) || t.size;
   const steps = lines.map((l, i) => (i === 0 ? tall(l) : tall(l) * LINE_STEP * (t.lineSpacing || 1)));
   const height = steps.reduce((a, b) => a + b, 0);
   const top = t.vertical === 'top' ? 0 : t.vertical === 'middle' ? height / 2 : height;

@@ -60,7 +60,10 @@ export function shapesOf(
   let strokes = form !== 'outlines';
   for (const line of linesOf(e, drawing, fonts)) {
     const own = fonts.outline(line.text, line.family, line.weight, line.italic);
-    const made = form === 'outlines' ? own : fonts.single(line.text, line.family, line.weight, line.italic, form === 'fittedLines'); // prettier-ignore
+    const made =
+      form === 'outlines'
+        ? own
+        : fonts.single(line.text, line.family, line.weight, line.italic, form === 'fittedLines');
     strokes ||= made.strokes;
     for (const c of made.missing) missing.add(c);
     if (made.path.cmds.length === 0) continue;

@@ -25,7 +25,10 @@ const GLYPHS: Record<string, [number, string]> = {
   D: [7, 'M0 0V9H2.5A4.5 4.5 0 0 0 2.5 0Z'],
   E: [5.5, 'M5.5 9H0V0H5.5M0 4.5H4.5'],
   F: [5.5, 'M5.5 9H0V0M0 4.5H4.5'],
-  G: [6.5, 'M6.2 7.2A3.25 3.25 0 0 1 3.25 9A3.25 3.25 0 0 1 0 5.75V3.25A3.25 3.25 0 0 1 3.25 0A3.25 3.25 0 0 1 6.5 3.25V4H3.8'], // prettier-ignore
+  G: [
+    6.5,
+    'M6.2 7.2A3.25 3.25 0 0 1 3.25 9A3.25 3.25 0 0 1 0 5.75V3.25A3.25 3.25 0 0 1 3.25 0A3.25 3.25 0 0 1 6.5 3.25V4H3.8',
+  ],
   H: [6, 'M0 0V9M6 0V9M0 4.5H6'],
   I: [0, 'M0 0V9'],
   J: [4, 'M4 9V2A2 2 0 0 0 0 2'],
@@ -74,7 +77,10 @@ const GLYPHS: Record<string, [number, string]> = {
   '0': [5.5, 'M2.75 9A2.75 2.75 0 0 1 0 6.25V2.75A2.75 2.75 0 0 1 5.5 2.75V6.25A2.75 2.75 0 0 1 2.75 9Z'],
   '1': [5.5, 'M1 7L3 9V0'],
   '2': [5.5, 'M0 6.5A2.6 2.5 0 0 0 5.2 6.5C5.2 4.6 3.2 3.2 0 0H5.5'],
-  '3': [5.5, 'M.2 7.3A2.6 2.25 0 0 0 2.7 9A2.25 2.25 0 0 0 2.7 4.5H1.8M2.7 4.5H3A2.25 2.25 0 0 0 3 0H2.6A2.6 2.25 0 0 0 0 1.7'], // prettier-ignore
+  '3': [
+    5.5,
+    'M.2 7.3A2.6 2.25 0 0 0 2.7 9A2.25 2.25 0 0 0 2.7 4.5H1.8M2.7 4.5H3A2.25 2.25 0 0 0 3 0H2.6A2.6 2.25 0 0 0 0 1.7',
+  ],
   '4': [5.5, 'M4.2 0V9L0 2.8H5.5'],
   '5': [5.5, 'M5 9H.6L.2 5A2.9 2.7 0 0 0 2.6 5.6A2.8 2.8 0 0 0 2.6 0A2.8 2.8 0 0 0 0 1.5'],
   '6': [5.5, 'M4.8 8.6C1.8 8.6 0 6 0 2.75A2.75 2.75 0 0 1 5.5 2.75A2.75 2.75 0 0 1 0 2.75'],
@@ -150,7 +156,21 @@ const GLYPHS: Record<string, [number, string]> = {
 };
 
 /** Characters that are drawn like others. */
-const ALIKE: Record<string, string> = { '‘': "'", '’': "'", '“': '"', '”': '"', '‚': ',', '\u00a0': ' ', '∅': 'Ø', '⌀': 'Ø', 'μ': 'µ', '‐': '-', '‑': '-', '′': "'", '″': '"' }; // prettier-ignore
+const ALIKE: Record<string, string> = {
+  '‘': "'",
+  '’': "'",
+  '“': '"',
+  '”': '"',
+  '‚': ',',
+  '\u00a0': ' ',
+  '∅': 'Ø',
+  '⌀': 'Ø',
+  μ: 'µ',
+  '‐': '-',
+  '‑': '-',
+  '′': "'",
+  '″': '"',
+};
 
 /** Marks over and under letters: strokes about x = 0 over a letter whose top is at 0. Those below start at the baseline. */
 const MARKS: Record<string, [string, 'above' | 'below']> = {
@@ -177,7 +197,10 @@ function drawn(char: string): { width: number; path: PathData } | null {
   const raised = '⁰¹²³⁴⁵⁶⁷⁸⁹'.indexOf(char);
   if (raised >= 0) {
     const [w, d] = GLYPHS[String(raised)]!;
-    return { width: w * 0.6, path: transformPath(parsePathData(d).path, compose(translation(0, 4), scaling(0.6, 0.6, 1))) }; // prettier-ignore
+    return {
+      width: w * 0.6,
+      path: transformPath(parsePathData(d).path, compose(translation(0, 4), scaling(0.6, 0.6, 1))),
+    };
   }
   const [base, ...marks] = char.normalize('NFD');
   if (marks.length === 0 || !marks.every((m) => MARKS[m])) return null;

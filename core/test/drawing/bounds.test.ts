@@ -11,8 +11,25 @@ import { dxf, only, read } from '../helpers.js';
 
 const insert = (block: string, x: number, y: number, ...more: (string | number)[]): (string | number)[] =>
   [0, 'INSERT', 8, '0', 2, block, 10, x, 20, y, ...more]; // prettier-ignore
-const block = (name: string, ...entities: (string | number)[]): (string | number)[] =>
-  [0, 'BLOCK', 8, '0', 2, name, 70, 0, 10, 1, 20, 2, ...entities, 0, 'ENDBLK', 8, '0']; // prettier-ignore
+const block = (name: string, ...entities: (string | number)[]): (string | number)[] => [
+  0,
+  'BLOCK',
+  8,
+  '0',
+  2,
+  name,
+  70,
+  0,
+  10,
+  1,
+  20,
+  2,
+  ...entities,
+  0,
+  'ENDBLK',
+  8,
+  '0',
+];
 const PAD = block('PAD', 0, 'CIRCLE', 8, '0', 10, 1, 20, 2, 40, 3, 0, 'LINE', 8, '0', 10, 1, 20, 2, 11, 6, 21, 2);
 const FRAME = [0, 'LINE', 8, '0', 10, 0, 20, 0, 11, 100, 21, 100];
 
@@ -40,7 +57,8 @@ describe('extents with blocks', () => {
             if (e.kind === 'insert') {
               const b = d.blocks.get(e.block.toLowerCase())!;
               const own = insertMatrix(e, b);
-              const through = (p: readonly [number, number, number]): readonly [number, number, number] => applyPoint(m, applyPoint(own, p)); // prettier-ignore
+              const through = (p: readonly [number, number, number]): readonly [number, number, number] =>
+                applyPoint(m, applyPoint(own, p));
               const [o, x, y] = [through([0, 0, 0]), through([1, 0, 0]), through([0, 1, 0])];
               meet(b.entities, [x[0] - o[0], x[1] - o[1], 0, y[0] - o[0], y[1] - o[1], 0, 0, 0, 1, o[0], o[1], 0]);
             } else flattenEntity(e, m, 1e-5, { moveTo: (x, y) => want.add(x, y), lineTo: (x, y) => want.add(x, y) });
@@ -48,13 +66,18 @@ describe('extents with blocks', () => {
         };
         meet(d.entities, IDENTITY);
         const got = boundsOf(d);
-        for (const side of ['minX', 'minY', 'maxX', 'maxY'] as const) expect(Math.abs(got[side] - want[side])).toBeLessThan(1e-3); // prettier-ignore
+        for (const side of ['minX', 'minY', 'maxX', 'maxY'] as const)
+          expect(Math.abs(got[side] - want[side])).toBeLessThan(1e-3);
       }),
       { numRuns: 60 },
     );
   });
   it('of a block that holds itself, or what a box does not tell, are not guessed', () => {
-    const d = read(dxf([...insert('LOOP', 5, 5), ...insert('PAD', 50, 50, 70, 3, 44, 10)], { blocks: [...PAD, ...block('LOOP', ...insert('LOOP', 0, 0))] })); // prettier-ignore
+    const d = read(
+      dxf([...insert('LOOP', 5, 5), ...insert('PAD', 50, 50, 70, 3, 44, 10)], {
+        blocks: [...PAD, ...block('LOOP', ...insert('LOOP', 0, 0))],
+      }),
+    );
     const reach = new BlockReach(d.blocks);
     const [loop, row] = d.entities.filter((e) => e.kind === 'insert');
     const all = Box2.of(-1e9, -1e9, 1e9, 1e9);

@@ -110,7 +110,13 @@ describe('breaking up an insert', () => {
     expect(broken[1]).not.toHaveProperty('tag');
   });
   it('an array gives one copy per cell, a block in itself nothing', () => {
-    const insert: Insert = { ...insertOf('part', { x: 0, y: 0, sx: 1, sy: 1, turn: 0 }), columns: 3, rows: 2, columnSpacing: 10, rowSpacing: 20 }; // prettier-ignore
+    const insert: Insert = {
+      ...insertOf('part', { x: 0, y: 0, sx: 1, sy: 1, turn: 0 }),
+      columns: 3,
+      rows: 2,
+      columnSpacing: 10,
+      rowSpacing: 20,
+    };
     const d = withBlocks(
       { part: [{ kind: 'point', ...base, at: [0, 0, 0] }, insertOf('part', { x: 0, y: 0, sx: 1, sy: 1, turn: 0 })] },
       [insert],

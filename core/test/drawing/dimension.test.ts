@@ -96,9 +96,17 @@ describe('what a dimension shows against what it measures', () => {
 
 describe('numbers in texts', () => {
   it.each([
-    ['12.5 mm', 12.5, 0.05], ['12,5', 12.5, 0.05], ['1,250', 1250, 0.5], ['1.250,5', 1250.5, 0.05], ['Ø20', 20, 0.5],
-    ["3'-4\"", 40, 0.5], ["3'-4 1/2\"", 40.5, 0.25], ['7/16', 0.4375, 0.03125], ['2 1/4', 2.25, 0.125], ['-3', -3, 0.5],
-  ])('%s is %d, give or take %d', (text, value, half) => expect(numberIn(text)).toEqual({ value, half })); // prettier-ignore
+    ['12.5 mm', 12.5, 0.05],
+    ['12,5', 12.5, 0.05],
+    ['1,250', 1250, 0.5],
+    ['1.250,5', 1250.5, 0.05],
+    ['Ø20', 20, 0.5],
+    ['3\'-4"', 40, 0.5],
+    ['3\'-4 1/2"', 40.5, 0.25],
+    ['7/16', 0.4375, 0.03125],
+    ['2 1/4', 2.25, 0.125],
+    ['-3', -3, 0.5],
+  ])('%s is %d, give or take %d', (text, value, half) => expect(numberIn(text)).toEqual({ value, half }));
   it('a comma is a decimal mark where the style says so', () =>
     expect(numberIn('1,250', ',')).toEqual({ value: 1.25, half: 0.0005 }));
   it('words have none', () => expect(numberIn('varies')).toBeNull());

@@ -3,7 +3,8 @@ import type { Drawing, Entity } from '../../src/index.js';
 import { refOf, resolveRef, runSteps } from '../../src/index.js';
 import { drawingOf, dxf, fonts, read, svg } from '../helpers.js';
 
-const circle = (x: number, key?: string): Entity => ({ kind: 'circle', centre: [x, 0, 0], radius: 30, ...(key && { key }) }) as unknown as Entity; // prettier-ignore
+const circle = (x: number, key?: string): Entity =>
+  ({ kind: 'circle', centre: [x, 0, 0], radius: 30, ...(key && { key }) }) as unknown as Entity;
 const at = (d: Drawing, ref: string): number | undefined => {
   const e = resolveRef(ref, d);
   return e?.kind === 'circle' ? e.centre[0] : undefined;
@@ -11,8 +12,80 @@ const at = (d: Drawing, ref: string): number | undefined => {
 
 describe('what was picked', () => {
   it('is found again when entities come before it, whatever numbers they take', () => {
-    const before = read(dxf([0, 'LINE', 5, '20', 8, 'A', 10, 0, 20, 0, 11, 9, 21, 0, 0, 'CIRCLE', 5, '21', 8, 'A', 10, 50, 20, 0, 40, 30])); // prettier-ignore
-    const after = read(dxf([0, 'LINE', 5, '30', 8, 'A', 10, 0, 20, 5, 11, 9, 21, 5, 0, 'LINE', 5, '20', 8, 'A', 10, 0, 20, 0, 11, 9, 21, 0, 0, 'CIRCLE', 5, '21', 8, 'A', 10, 50, 20, 0, 40, 30])); // prettier-ignore
+    const before = read(
+      dxf([
+        0,
+        'LINE',
+        5,
+        '20',
+        8,
+        'A',
+        10,
+        0,
+        20,
+        0,
+        11,
+        9,
+        21,
+        0,
+        0,
+        'CIRCLE',
+        5,
+        '21',
+        8,
+        'A',
+        10,
+        50,
+        20,
+        0,
+        40,
+        30,
+      ]),
+    );
+    const after = read(
+      dxf([
+        0,
+        'LINE',
+        5,
+        '30',
+        8,
+        'A',
+        10,
+        0,
+        20,
+        5,
+        11,
+        9,
+        21,
+        5,
+        0,
+        'LINE',
+        5,
+        '20',
+        8,
+        'A',
+        10,
+        0,
+        20,
+        0,
+        11,
+        9,
+        21,
+        0,
+        0,
+        'CIRCLE',
+        5,
+        '21',
+        8,
+        'A',
+        10,
+        50,
+        20,
+        0,
+        40,
+        30,
+      ]),
+    );
     const ref = refOf(before.entities[1]!, before);
     expect(before.entities[1]!.id).not.toBe(after.entities[2]!.id);
     expect(at(after, ref)).toBe(50);
@@ -42,7 +115,12 @@ describe('what was picked', () => {
   it('lettering follows its curve into the next revision, and says so when it cannot', () => {
     const before = drawingOf([circle(10, '21'), circle(500, '22')]);
     const curve = refOf(before.entities[1]!, before);
-    const step = { id: 's', step: 'lettering-on-curve', on: true, params: { text: 'HH', along: 'curve', curve, height: 5 } }; // prettier-ignore
+    const step = {
+      id: 's',
+      step: 'lettering-on-curve',
+      on: true,
+      params: { text: 'HH', along: 'curve', curve, height: 5 },
+    };
     const set = (d: Drawing): ReturnType<typeof runSteps> => runSteps(d, [step], { fonts: fonts() });
     const later = set(drawingOf([circle(200, '23'), circle(10, '21'), circle(500, '22')]));
     const letters = later.drawing.entities.slice(3);
@@ -50,7 +128,9 @@ describe('what was picked', () => {
     for (const e of letters) if (e.kind === 'path') expect(e.path.data[0]).toBeGreaterThan(400);
     const gone = set(drawingOf([circle(10, '21')]));
     expect(gone.drawing.entities.length).toBe(1);
-    expect(gone.ledger).toMatchObject([{ action: 'dropped', onPurpose: false, reason: expect.stringMatching(/pick it again/) as string }]); // prettier-ignore
+    expect(gone.ledger).toMatchObject([
+      { action: 'dropped', onPurpose: false, reason: expect.stringMatching(/pick it again/) as string },
+    ]);
     // A plan of before kept a number, which means nothing any more.
     const old = runSteps(before, [{ ...step, params: { ...step.params, curve: 2 } }], { fonts: fonts() });
     expect(old.drawing.entities.length).toBe(2);

@@ -32,7 +32,14 @@ describe('rows of the ledger', () => {
   it('count what they stand for, with ids as ranges', () => {
     const ledger = new Ledger('write');
     for (const id of [1, 2, 3, 7, 8, 12]) ledger.add({ ...entry, id });
-    expect(ledger.rows[0]).toMatchObject({ count: 6, ids: [[1, 3], [7, 8], [12, 12]] }); // prettier-ignore
+    expect(ledger.rows[0]).toMatchObject({
+      count: 6,
+      ids: [
+        [1, 3],
+        [7, 8],
+        [12, 12],
+      ],
+    });
   });
   it('say the same when code and arguments are the same, and something else when one argument is', () => {
     const ledger = new Ledger('write');
@@ -60,7 +67,9 @@ describe('reasons', () => {
   });
   it('every code is given somewhere', () => {
     const folder = fileURLToPath(new URL('../../src', import.meta.url));
-    const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((f) => f.endsWith('.ts') && !f.endsWith('reasons.ts')); // prettier-ignore
+    const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter(
+      (f) => f.endsWith('.ts') && !f.endsWith('reasons.ts'),
+    );
     const source = files.map((f) => readFileSync(join(folder, f), 'utf8')).join('\n');
     expect(Object.keys(REASONS).filter((code) => !source.includes(`'${code}'`))).toEqual([]);
   });

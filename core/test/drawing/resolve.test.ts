@@ -117,7 +117,12 @@ describe('widths and dashes', () => {
   const layers = [0, 'LAYER', 2, 'W', 70, 0, 62, 7, 6, 'DASHED', 370, 70]; // prettier-ignore
   const of = (...entities: (string | number)[]) => {
     const out: unknown[] = [];
-    const d = read(dxf(entities, { layers, blocks: block('B', ...line('0'), 0, 'LINE', 8, '0', 6, 'BYBLOCK', 370, -2, 10, 0, 20, 0, 11, 1, 21, 0) })); // prettier-ignore
+    const d = read(
+      dxf(entities, {
+        layers,
+        blocks: block('B', ...line('0'), 0, 'LINE', 8, '0', 6, 'BYBLOCK', 370, -2, 10, 0, 20, 0, 11, 1, 21, 0),
+      }),
+    );
     walk(d, ({ entity, resolved }) => {
       if (entity.kind === 'line') out.push([resolved.width, resolved.dash.kind === 'linetype' && resolved.dash.name]);
     });
@@ -136,7 +141,9 @@ describe('widths and dashes', () => {
     ]);
   });
   it('by block outside a block: nobody says', () => {
-    expect(of(0, 'LINE', 8, '0', 6, 'BYBLOCK', 370, -2, 10, 0, 20, 0, 11, 1, 21, 0)).toEqual([[{ kind: 'standard' }, 'Continuous']]); // prettier-ignore
+    expect(of(0, 'LINE', 8, '0', 6, 'BYBLOCK', 370, -2, 10, 0, 20, 0, 11, 1, 21, 0)).toEqual([
+      [{ kind: 'standard' }, 'Continuous'],
+    ]);
   });
 });
 

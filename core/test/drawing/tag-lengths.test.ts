@@ -46,7 +46,38 @@ describe('tags that the model has no word for, under a map', () => {
   });
 
   it('columns go along: the direction turns, the place moves, widths and heights grow', () => {
-    const rest = tags(100, 'AcDbMText', 101, 'Embedded Object', 70, 1, 10, 1, 20, 0, 30, 0, 11, 5, 21, 6, 31, 0, 40, 70, 41, 0, 44, 30, 45, 4, 46, 12, 46, 9); // prettier-ignore
+    const rest = tags(
+      100,
+      'AcDbMText',
+      101,
+      'Embedded Object',
+      70,
+      1,
+      10,
+      1,
+      20,
+      0,
+      30,
+      0,
+      11,
+      5,
+      21,
+      6,
+      31,
+      0,
+      40,
+      70,
+      41,
+      0,
+      44,
+      30,
+      45,
+      4,
+      46,
+      12,
+      46,
+      9,
+    );
     expect(said(movedRest(rest, QUARTER, 2, false))).toEqual([
       [100, 'AcDbMText'], [101, 'Embedded Object'], [70, 1], [10, 0], [20, 1], [30, 0], [11, 88], [21, 10], [31, 0],
       [40, 140], [41, 0], [44, 60], [45, 8], [46, 24], [46, 18],
@@ -54,7 +85,28 @@ describe('tags that the model has no word for, under a map', () => {
   });
 
   it('lines of an attribute go along: the place moves, the angle turns, the words stay', () => {
-    const rest = tags(101, 'Embedded Object', 10, 11, 20, 22, 30, 0, 40, 2.5, 41, 55, 71, 1, 1, 'one', 7, 'Standard', 50, 15); // prettier-ignore
+    const rest = tags(
+      101,
+      'Embedded Object',
+      10,
+      11,
+      20,
+      22,
+      30,
+      0,
+      40,
+      2.5,
+      41,
+      55,
+      71,
+      1,
+      1,
+      'one',
+      7,
+      'Standard',
+      50,
+      15,
+    );
     expect(said(movedRest(rest, QUARTER, 2, false))).toEqual([
       [101, 'Embedded Object'], [10, 56], [20, 22], [30, 0], [40, 5], [41, 110], [71, 1], [1, 'one'], [7, 'Standard'], [50, 105],
     ]); // prettier-ignore
@@ -81,7 +133,40 @@ describe('tags that the model has no word for, under a map', () => {
 
 describe('extended data under a map', () => {
   it('places, displacements, directions, distances and factors follow; plain points and numbers stay', () => {
-    const data = tags(1001, 'KR', 1010, 1, 1020, 2, 1030, 0, 1011, 5, 1021, 6, 1031, 0, 1012, 1, 1022, 0, 1032, 0, 1013, 1, 1023, 0, 1033, 0, 1040, 7, 1041, 7, 1042, 3); // prettier-ignore
+    const data = tags(
+      1001,
+      'KR',
+      1010,
+      1,
+      1020,
+      2,
+      1030,
+      0,
+      1011,
+      5,
+      1021,
+      6,
+      1031,
+      0,
+      1012,
+      1,
+      1022,
+      0,
+      1032,
+      0,
+      1013,
+      1,
+      1023,
+      0,
+      1033,
+      0,
+      1040,
+      7,
+      1041,
+      7,
+      1042,
+      3,
+    );
     expect(said(movedExtended(data, QUARTER, 2))).toEqual([
       [1001, 'KR'], [1010, 1], [1020, 2], [1030, 0], [1011, 88], [1021, 10], [1031, 0], [1012, 0], [1022, 2], [1032, 0],
       [1013, 0], [1023, 1], [1033, 0], [1040, 7], [1041, 14], [1042, 6],
@@ -90,11 +175,23 @@ describe('extended data under a map', () => {
   it('without any of these it is the same text, to the letter', () => {
     const data = '1001\r\nKR\r\n1000\r\n1011\r\n';
     expect(movedExtended(tags(1001, 'KR', 1000, 'a', 1040, 5), QUARTER, 2)).toBe(tags(1001, 'KR', 1000, 'a', 1040, 5));
-    expect(said(movedExtended(data, QUARTER, 2).replace(/\r/g, ''))).toEqual([[1001, 'KR'], [1000, 1011]]); // prettier-ignore
+    expect(said(movedExtended(data, QUARTER, 2).replace(/\r/g, ''))).toEqual([
+      [1001, 'KR'],
+      [1000, 1011],
+    ]);
   });
 });
 
 it('leaders of every dimension that measures a radius or a diameter grow with the drawing', () => {
-  for (const subclass of ['AcDbRadialDimension', 'AcDbDiametricDimension', 'AcDbArcDimension', 'AcDbRadialDimensionLarge'])
-    expect(said(movedRest(tags(100, subclass, 40, 2.5, 51, 7), scaling(4, 4, 4), 4, false))).toEqual([[100, subclass], [40, 10], [51, 7]]); // prettier-ignore
+  for (const subclass of [
+    'AcDbRadialDimension',
+    'AcDbDiametricDimension',
+    'AcDbArcDimension',
+    'AcDbRadialDimensionLarge',
+  ])
+    expect(said(movedRest(tags(100, subclass, 40, 2.5, 51, 7), scaling(4, 4, 4), 4, false))).toEqual([
+      [100, subclass],
+      [40, 10],
+      [51, 7],
+    ]);
 });

@@ -50,13 +50,20 @@ describe.skipIf(!oracle)('multileaders, references to pages and helices that an 
       want.forEach((e, i) => {
         // Usual values may be said or not; what is said must be there.
         const there = said(got[i]!.raw);
-        for (const tag of said(e.raw)) if (!/^(70|72|73|74|42|43|44|45|294|178|179) /.test(tag)) expect(there, `${type} ${i}`).toContain(tag); // prettier-ignore
+        for (const tag of said(e.raw))
+          if (!/^(70|72|73|74|42|43|44|45|294|178|179) /.test(tag)) expect(there, `${type} ${i}`).toContain(tag);
         const shape = (p: Entity): unknown => ({ ...p, id: 0, look: null });
         expect(got[i]!.drawn?.map(shape)).toEqual(e.drawn?.map(shape));
       });
     }
     const styles = (d: Drawing): string[][] =>
-      d.carried.objects.filter((o) => /^(MLEADERSTYLE|PDFDEFINITION)$/.test(o.type)).map((o) => said(o.raw).filter((t) => !/^3[2-6]\d /.test(t)).sort()); // prettier-ignore
+      d.carried.objects
+        .filter((o) => /^(MLEADERSTYLE|PDFDEFINITION)$/.test(o.type))
+        .map((o) =>
+          said(o.raw)
+            .filter((t) => !/^3[2-6]\d /.test(t))
+            .sort(),
+        );
     const [want, got] = [styles(source), styles(back)];
     expect(got.length).toBe(2);
     want.forEach((s, i) => s.forEach((tag) => expect(got[i]).toContain(tag)));
@@ -72,7 +79,11 @@ describe.skipIf(!oracle)('multileaders, references to pages and helices that an 
         const [want, got] = [opaque(ours, type), opaque(there, type)];
         expect(got.length).toBe(want.length);
         // In an order of its own.
-        want.forEach((e, i) => expect(said(got[i]!.raw)).toEqual(expect.arrayContaining(said(e.raw).filter((t) => !/^(74 0|70 \d+)$/.test(t))))); // prettier-ignore
+        want.forEach((e, i) =>
+          expect(said(got[i]!.raw)).toEqual(
+            expect.arrayContaining(said(e.raw).filter((t) => !/^(74 0|70 \d+)$/.test(t))),
+          ),
+        );
       }
     },
   );
@@ -131,8 +142,13 @@ describe('texts that hold an object of their own', () => {
     const { bytes, ledger } = writeDwg(source(), { unit: 'mm', version: '2010', fonts: fonts() });
     const back = readDwg(bytes).drawing;
     expect(parts(back)).toEqual([[], []]);
-    expect(back.entities.find((e) => e.kind === 'insert')!.attributes[0]).toMatchObject({ at: [11, 22, 0], text: 'one two' }); // prettier-ignore
-    expect(ledger.map((r) => r.reason)).toEqual(expect.arrayContaining([expect.stringContaining('ATTRIB'), expect.stringContaining('MTEXT')])); // prettier-ignore
+    expect(back.entities.find((e) => e.kind === 'insert')!.attributes[0]).toMatchObject({
+      at: [11, 22, 0],
+      text: 'one two',
+    });
+    expect(ledger.map((r) => r.reason)).toEqual(
+      expect.arrayContaining([expect.stringContaining('ATTRIB'), expect.stringContaining('MTEXT')]),
+    );
   });
 
   it('take it along when they are moved, turned and scaled', () => {
@@ -140,7 +156,9 @@ describe('texts that hold an object of their own', () => {
     const moved = transformDrawing(source(), [0, 2, 0, -2, 0, 0, 0, 0, 2, 100, 0, 0]);
     const [lines, columns] = parts(moved);
     expect(lines).toEqual(expect.arrayContaining(['10 56', '20 22', '40 5', '41 110', '50 90']));
-    expect(columns).toEqual(expect.arrayContaining(['10 0', '20 1', '11 88', '21 10', '40 140', '44 60', '45 8', '46 24', '46 18'])); // prettier-ignore
+    expect(columns).toEqual(
+      expect.arrayContaining(['10 0', '20 1', '11 88', '21 10', '40 140', '44 60', '45 8', '46 24', '46 18']),
+    );
   });
 });
 
@@ -165,7 +183,7 @@ describe('frames of other programs', () => {
       const [frame] = opaque(d, 'OLE2FRAME');
       const tags = parseRaw(frame!.raw);
       expect(tags.filter(([c]) => c === 310).map(([, v]) => v.trim()).join('')).toBe(hex);
-      expect(said(frame!.raw)).toEqual(expect.arrayContaining(['10 1', '20 20', '11 30', '21 2', '71 2', '72 1', '73 1', '90 300'])); // prettier-ignore
+      expect(said(frame!.raw)).toEqual(expect.arrayContaining(['10 1', '20 20', '11 30', '21 2', '71 2', '72 1', '73 1', '90 300']));
       expect(frame!.drawn?.[0]).toMatchObject({ kind: 'polyline', closed: true });
     }
   }); // prettier-ignore

@@ -16,8 +16,10 @@ import { fonts } from '../helpers.js';
 
 /** Those that a DXF is written in, too. */
 const VERSIONS = Object.keys(WRITABLE_DWG).filter((v) => v !== 'R14');
-const dwg = (d: Drawing, version: string): Drawing => readDwg(writeDwg(d, { unit: 'mm', version, fonts: fonts() }).bytes).drawing; // prettier-ignore
-const dxf = (d: Drawing, version: string): Drawing => readDrawing(writeDxf(d, { unit: 'mm', version, fonts: fonts() }).bytes, 'x.dxf').drawing; // prettier-ignore
+const dwg = (d: Drawing, version: string): Drawing =>
+  readDwg(writeDwg(d, { unit: 'mm', version, fonts: fonts() }).bytes).drawing;
+const dxf = (d: Drawing, version: string): Drawing =>
+  readDrawing(writeDxf(d, { unit: 'mm', version, fonts: fonts() }).bytes, 'x.dxf').drawing;
 
 describe('from one form to the other and back', () => {
   it('DWG → model → DWG, and DWG → DXF → DWG, are the same model', () => {
@@ -47,10 +49,19 @@ const plain = (e: Record<string, unknown>): unknown => {
   const turn =
     typeof rotation === 'number' ? Number(((rotation + 4 * Math.PI) % (2 * Math.PI)).toPrecision(9)) : rotation;
   // A length of 0 is one that was not stated, and a text at the origin one without a place.
-  const said = e['kind'] === 'dimension' ? { stated: stated || undefined, points: onlyPlaced(points as Record<string, number[]>) } : { stated, points }; // prettier-ignore
+  const said =
+    e['kind'] === 'dimension'
+      ? { stated: stated || undefined, points: onlyPlaced(points as Record<string, number[]>) }
+      : { stated, points };
   // A DWG says by its kind that a dimension is that of an arc.
   if (own['form'] === 'arc') own['flags'] = (own['flags'] as number) & 160;
-  return { ...own, ...said, look: { ...l, dash }, rotation: turn, attributes: (attributes as Record<string, unknown>[] | undefined)?.map(plain) }; // prettier-ignore
+  return {
+    ...own,
+    ...said,
+    look: { ...l, dash },
+    rotation: turn,
+    attributes: (attributes as Record<string, unknown>[] | undefined)?.map(plain),
+  };
 };
 const onlyPlaced = (points: Record<string, number[]>): unknown =>
   Object.fromEntries(Object.entries(points).filter(([, p]) => p.some((v) => v !== 0)));
@@ -80,11 +91,13 @@ describe.skipIf(!oracle)('DXF files that an independent program made, with every
     expect(back.layers.map(({ rest: _r, ...l }) => l)).toEqual(drawing.layers.map(({ rest: _r, ...l }) => l));
     const linetypes = (d: Drawing): unknown[] => d.linetypes.map((l) => [l.name.toLowerCase(), l.pattern]).sort();
     expect(linetypes(back)).toEqual(linetypes(drawing));
-    const blocks = (d: Drawing): unknown[] => [...d.blocks.values()].map((b) => [b.name, b.base, b.entities.length]).sort(); // prettier-ignore
+    const blocks = (d: Drawing): unknown[] =>
+      [...d.blocks.values()].map((b) => [b.name, b.base, b.entities.length]).sort();
     expect(blocks(back)).toEqual(blocks(drawing));
     // Dictionaries, groups and the like: the same handles.
     const known = new Set(back.carried.objects.map((o) => o.key));
     for (const o of drawing.carried.objects)
-      if (/^(DICTIONARY|LAYOUT|XRECORD|GROUP|IMAGEDEF|SORTENTSTABLE|MLINESTYLE|DICTIONARYVAR)$/.test(o.type)) expect(known, `${o.type} ${o.key}`).toContain(o.key); // prettier-ignore
+      if (/^(DICTIONARY|LAYOUT|XRECORD|GROUP|IMAGEDEF|SORTENTSTABLE|MLINESTYLE|DICTIONARYVAR)$/.test(o.type))
+        expect(known, `${o.type} ${o.key}`).toContain(o.key);
   });
 });

@@ -51,7 +51,8 @@ function packed(bytes: Uint8Array): Uint8Array {
     const at = seen.get(key);
     seen.set(key, i);
     let length = 0;
-    if (at !== undefined && i - at < 65536) while (length < 250 && bytes[at + length] === bytes[i + length] && i + length < bytes.length) length++; // prettier-ignore
+    if (at !== undefined && i - at < 65536)
+      while (length < 250 && bytes[at + length] === bytes[i + length] && i + length < bytes.length) length++;
     const before = i - from;
     if (length < 6 || (pending < 0 && before < 8)) {
       i++;

@@ -20,7 +20,9 @@ describe('version R14', () => {
 
   it('keeps the windows of a sheet, with what they show and the layers frozen in them', () => {
     const windows = (d: Drawing): unknown[] =>
-      d.entities.flatMap((e) => e.kind === 'viewport' ? [[e.at, e.width, e.height, e.number, e.centre, e.viewHeight, e.frozen]] : []); // prettier-ignore
+      d.entities.flatMap((e) =>
+        e.kind === 'viewport' ? [[e.at, e.width, e.height, e.number, e.centre, e.viewHeight, e.frozen]] : [],
+      );
     const d = section();
     const back = readDwg(written(d).bytes).drawing;
     expect(windows(back)).toEqual(windows(d));

@@ -38,7 +38,13 @@ const POINTS: Record<string, readonly number[]> = {
  */
 const sayable = <T>(list: T[]): T[] =>
   list.map((given) => {
-    const e = given as { kind?: string; form?: string; solid?: boolean; corners?: number[][]; points?: Record<number, number[]> }; // prettier-ignore
+    const e = given as {
+      kind?: string;
+      form?: string;
+      solid?: boolean;
+      corners?: number[][];
+      points?: Record<number, number[]>;
+    };
     if (e.kind === 'dimension') {
       const points = Object.fromEntries(
         Object.entries(e.points!).filter(([c]) => POINTS[e.form!]!.includes(Number(c))),
@@ -142,7 +148,13 @@ describe('the short way into bits', () => {
     version: string,
     short: boolean,
   ): { objects: readonly Uint8Array[]; ledger: unknown } => {
-    const { parts, ledger } = dwgParts(d, WRITABLE_DWG[version]!, { unit: 'mm', version, fonts: fonts() }, undefined, short); // prettier-ignore
+    const { parts, ledger } = dwgParts(
+      d,
+      WRITABLE_DWG[version]!,
+      { unit: 'mm', version, fonts: fonts() },
+      undefined,
+      short,
+    );
     return { objects: parts.objects, ledger };
   };
   it('comes to the same bytes as the way through tags, whatever the entity', () => {

@@ -42,7 +42,7 @@ describe('a DXF that came from a DWG with layouts', () => {
     const back = readDrawing(dwg.bytes, 'section.dwg').drawing;
     for (const [i, seen] of judged(back).entries()) {
       expect({ errors: seen.errors, fixes: seen.fixes }, DXF_VERSIONS[i]).toEqual({ errors: [], fixes: [] });
-      expect(seen.kinds['DIMENSION']).toBe(back.entities.filter((e) => e.kind === 'dimension' && e.sheet === undefined).length); // prettier-ignore
+      expect(seen.kinds['DIMENSION']).toBe(back.entities.filter((e) => e.kind === 'dimension' && e.sheet === undefined).length);
       if (DXF_VERSIONS[i] !== 'R12')
         expect(seen.layouts.sort()).toEqual(['Model', ...back.sheets.map((s) => s.name)].sort());
     }

@@ -1,12 +1,27 @@
 import type { Drawing, Entity } from '../../src/index.js';
 
 /** Header variables that every writing states anew. */
-const OWN = new Set(['$EXTMIN', '$EXTMAX', '$HANDSEED', '$ACADVER', '$DWGCODEPAGE', '$MEASUREMENT', '$ACADMAINTVER', '$HANDLING']); // prettier-ignore
+const OWN = new Set([
+  '$EXTMIN',
+  '$EXTMAX',
+  '$HANDSEED',
+  '$ACADVER',
+  '$DWGCODEPAGE',
+  '$MEASUREMENT',
+  '$ACADMAINTVER',
+  '$HANDLING',
+]);
 
 const number = (line: string): string => (/^-?\d+\.?\d*(e[-+]?\d+)?$/i.test(line) ? String(Number(line)) : line);
 /** Tags line by line, however their line ends and numbers are spelt. */
 const lines = (raw: string | undefined): string | undefined =>
-  raw === undefined ? undefined : raw.trim().split(/\r\n?|\n/).map((l) => number(l.trim())).join('\n'); // prettier-ignore
+  raw === undefined
+    ? undefined
+    : raw
+        .trim()
+        .split(/\r\n?|\n/)
+        .map((l) => number(l.trim()))
+        .join('\n');
 /** Tags with their owner left out: it is stated anew. */
 const ownerless = (raw: string): string => lines(raw)!.replace(/\n330\n[0-9A-Fa-f]+(?=\n100\n)/, '');
 
@@ -32,7 +47,12 @@ const rounded = (v: unknown): unknown => {
   if (v instanceof Float64Array) return Array.from(v, rounded);
   if (v instanceof Uint8Array || v instanceof Int32Array || v instanceof Map) return v;
   if (Array.isArray(v)) return v.map(rounded);
-  if (v !== null && typeof v === 'object') return Object.fromEntries(Object.entries(v).filter(([, w]) => w !== undefined).map(([k, w]) => [k, rounded(w)])); // prettier-ignore
+  if (v !== null && typeof v === 'object')
+    return Object.fromEntries(
+      Object.entries(v)
+        .filter(([, w]) => w !== undefined)
+        .map(([k, w]) => [k, rounded(w)]),
+    );
   return v;
 };
 

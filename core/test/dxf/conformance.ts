@@ -14,7 +14,9 @@ interface Rec {
   line: number;
 }
 
-const WEIGHTS = new Set([-3, -2, -1, 0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211]); // prettier-ignore
+const WEIGHTS = new Set([
+  -3, -2, -1, 0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211,
+]);
 const VERSIONS = ['AC1009', 'AC1015', 'AC1018', 'AC1021', 'AC1024', 'AC1027', 'AC1032'];
 const TABLES = ['VPORT', 'LTYPE', 'LAYER', 'STYLE', 'VIEW', 'UCS', 'APPID', 'DIMSTYLE', 'BLOCK_RECORD'];
 const RECORD_MARK: Record<string, string> = {
@@ -38,7 +40,25 @@ const MARKS: Record<string, readonly (readonly string[])[]> = {
   ARC_DIMENSION: [['AcDbDimension', 'AcDbArcDimension']],
 }; // prettier-ignore
 /** Entities of release 12. */
-const RELEASE_12 = new Set(['LINE', 'POINT', 'CIRCLE', 'ARC', 'TRACE', 'SOLID', 'TEXT', 'SHAPE', 'INSERT', 'ATTDEF', 'ATTRIB', 'POLYLINE', 'VERTEX', 'SEQEND', '3DFACE', 'VIEWPORT', 'DIMENSION']); // prettier-ignore
+const RELEASE_12 = new Set([
+  'LINE',
+  'POINT',
+  'CIRCLE',
+  'ARC',
+  'TRACE',
+  'SOLID',
+  'TEXT',
+  'SHAPE',
+  'INSERT',
+  'ATTDEF',
+  'ATTRIB',
+  'POLYLINE',
+  'VERTEX',
+  'SEQEND',
+  '3DFACE',
+  'VIEWPORT',
+  'DIMENSION',
+]);
 
 /** Faults of an ASCII DXF, in words with the line; empty when it conforms. */
 export function conform(bytes: Uint8Array): string[] {
@@ -97,8 +117,21 @@ class Checker {
       const value = lines[i + 1]!;
       if (!/^ *-?\d+$/.test(lines[i]!) || code < 0 || code > 1071) this.fault(`"${lines[i]}" is no group code`, i + 1);
       if (value.length > 2049) this.fault('a value longer than 2049 characters', i + 2);
-      const real = (code >= 10 && code < 60) || (code >= 110 && code < 150) || (code >= 210 && code < 240) || (code >= 460 && code < 470) || (code >= 1010 && code < 1060); // prettier-ignore
-      const whole = (code >= 60 && code < 80) || (code >= 90 && code < 100) || (code >= 170 && code < 180) || (code >= 270 && code < 300) || (code >= 370 && code < 390) || (code >= 420 && code < 430) || (code >= 440 && code < 460) || code >= 1060; // prettier-ignore
+      const real =
+        (code >= 10 && code < 60) ||
+        (code >= 110 && code < 150) ||
+        (code >= 210 && code < 240) ||
+        (code >= 460 && code < 470) ||
+        (code >= 1010 && code < 1060);
+      const whole =
+        (code >= 60 && code < 80) ||
+        (code >= 90 && code < 100) ||
+        (code >= 170 && code < 180) ||
+        (code >= 270 && code < 300) ||
+        (code >= 370 && code < 390) ||
+        (code >= 420 && code < 430) ||
+        (code >= 440 && code < 460) ||
+        code >= 1060;
       if (real && !/^-?\d*\.?\d*([eE][-+]?\d+)?$/.test(value.trim()))
         this.fault(`"${value}" is no number for group ${code}`, i + 2);
       if (real && /^\s*$/.test(value)) this.fault(`no number for group ${code}`, i + 2);

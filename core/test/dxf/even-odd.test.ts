@@ -30,7 +30,12 @@ describe('a fill by the nonzero rule', () => {
     ['one run the other way is', 'M5 5h40v40h-40zM15 15v20h20v-20z', 1200],
     ['two that overlap are one', 'M0 0h40v40h-40zM20 0h40v40h-40z', 2400],
   ])('%s, in the hatch as in the art', (_, d, area) => {
-    const source = readDrawing(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100"><path d="${d}" fill="#0f0"/></svg>`), 'a.svg').drawing; // prettier-ignore
+    const source = readDrawing(
+      new TextEncoder().encode(
+        `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100"><path d="${d}" fill="#0f0"/></svg>`,
+      ),
+      'a.svg',
+    ).drawing;
     for (const format of ['dxf', 'dwg'] as const) {
       const prepared = prepare(source, NO_DECISIONS, [], { fonts: fonts() });
       const made = deliver(prepared.drawing, DEFAULT_TARGETS[format], 'a', fonts());
@@ -40,7 +45,8 @@ describe('a fill by the nonzero rule', () => {
       const hatch = back.entities.find((e): e is Extract<Entity, { kind: 'hatch' }> => e.kind === 'hatch')!;
       let inside = 0;
       const loops = hatch.loops.map((l) => l.path);
-      for (let x = 0.25; x < 100; x += 0.5) for (let y = -99.75; y < 0; y += 0.5) if (winding(loops, x, y) % 2 !== 0) inside += 0.25; // prettier-ignore
+      for (let x = 0.25; x < 100; x += 0.5)
+        for (let y = -99.75; y < 0; y += 0.5) if (winding(loops, x, y) % 2 !== 0) inside += 0.25;
       expect(inside).toBe(area);
     }
   });
@@ -53,15 +59,21 @@ describe('a fill by the nonzero rule', () => {
 
   it('shows the same at every point, whatever crosses', () => {
     const n = fc.integer({ min: 0, max: 60 });
-    const polygon = fc.array(fc.tuple(n, n), { minLength: 3, maxLength: 6 }).map((p) => `M${p.map((q) => q.join(' ')).join('L')}z`); // prettier-ignore
-    const curve = fc.tuple(n, n, n, n, n, n, n, n).map(([a, b, c, d, e, f, g, h]) => `M${a} ${b}C${c} ${d} ${e} ${f} ${g} ${h}z`); // prettier-ignore
+    const polygon = fc
+      .array(fc.tuple(n, n), { minLength: 3, maxLength: 6 })
+      .map((p) => `M${p.map((q) => q.join(' ')).join('L')}z`);
+    const curve = fc
+      .tuple(n, n, n, n, n, n, n, n)
+      .map(([a, b, c, d, e, f, g, h]) => `M${a} ${b}C${c} ${d} ${e} ${f} ${g} ${h}z`);
     fc.assert(
       fc.property(fc.array(fc.oneof(polygon, curve), { minLength: 1, maxLength: 3 }), (list) => {
         const loops = loopsOf(list.join(''));
         const made = evenOddLoops(loops, 'nonzero');
         if (made === 'intricate') return;
         let wrong = 0;
-        for (let x = 0.37; x < 60; x += 2.31) for (let y = 0.59; y < 60; y += 2.17) if ((winding(loops, x, y) !== 0) !== (winding(made ?? loops, x, y) % 2 !== 0)) wrong++; // prettier-ignore
+        for (let x = 0.37; x < 60; x += 2.31)
+          for (let y = 0.59; y < 60; y += 2.17)
+            if ((winding(loops, x, y) !== 0) !== (winding(made ?? loops, x, y) % 2 !== 0)) wrong++;
         // A point may lie on a chord of one and beside that of the other.
         expect(wrong).toBeLessThanOrEqual(4);
       }),

@@ -28,7 +28,8 @@ describe('handles', () => {
     const drawing = lines('0a1', 'b2');
     const words = new Handles(drawing);
     const numbers = new Handles(drawing);
-    for (const key of ['0a1', 'b2', undefined, 'b2']) expect(words.keep(key, true)).toBe(handleText(numbers.keepNumber(key, true))); // prettier-ignore
+    for (const key of ['0a1', 'b2', undefined, 'b2'])
+      expect(words.keep(key, true)).toBe(handleText(numbers.keepNumber(key, true)));
   });
 });
 
@@ -70,8 +71,31 @@ describe('pointers of carried tags', () => {
   };
   it('that lead nowhere become 0, reactors among them go, and with the last of them their braces', () => {
     const p = new Pointers(known);
-    expect(p.clean([[330, '1A'], [340, '99'], [360, '0'], [70, '99']])).toEqual([[330, '1A'], [340, '0'], [360, '0'], [70, '99']]); // prettier-ignore
-    expect(p.clean([[102, '{ACAD_REACTORS'], [330, '99'], [330, '2B'], [102, '}']])).toEqual([[102, '{ACAD_REACTORS'], [330, '2B'], [102, '}']]); // prettier-ignore
+    expect(
+      p.clean([
+        [330, '1A'],
+        [340, '99'],
+        [360, '0'],
+        [70, '99'],
+      ]),
+    ).toEqual([
+      [330, '1A'],
+      [340, '0'],
+      [360, '0'],
+      [70, '99'],
+    ]);
+    expect(
+      p.clean([
+        [102, '{ACAD_REACTORS'],
+        [330, '99'],
+        [330, '2B'],
+        [102, '}'],
+      ]),
+    ).toEqual([
+      [102, '{ACAD_REACTORS'],
+      [330, '2B'],
+      [102, '}'],
+    ]);
     expect(
       p.clean([
         [102, '{ACAD_REACTORS'],
@@ -83,6 +107,19 @@ describe('pointers of carried tags', () => {
   });
   it('of a dictionary go with their names; leading zeros and blanks say nothing', () => {
     const p = new Pointers(known);
-    expect(p.clean([[3, 'GONE'], [350, '99'], [3, 'HERE'], [350, ' 001a']], true)).toEqual([[3, 'HERE'], [350, ' 001a']]); // prettier-ignore
+    expect(
+      p.clean(
+        [
+          [3, 'GONE'],
+          [350, '99'],
+          [3, 'HERE'],
+          [350, ' 001a'],
+        ],
+        true,
+      ),
+    ).toEqual([
+      [3, 'HERE'],
+      [350, ' 001a'],
+    ]);
   });
 });

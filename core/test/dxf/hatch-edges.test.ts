@@ -14,15 +14,61 @@ const hatch = (...edges: (string | number)[][]): (string | number)[] => [
   0, 'HATCH', 5, '30', 330, '1F', 100, 'AcDbEntity', 8, 'A', 100, 'AcDbHatch', 10, 0, 20, 0, 30, 0, 210, 0, 220, 0, 230, 1, 2, 'SOLID', 70, 1, 71, 0,
   91, 1, 92, 1, 93, edges.length, ...edges.flat(), 97, 0, 75, 0, 76, 1, 98, 0,
 ]; // prettier-ignore
-const arc = (from: number, to: number, ccw: number): (string | number)[] => [72, 2, 10, 10, 20, 5, 40, 5, 50, from, 51, to, 73, ccw]; // prettier-ignore
-const ellipse = (from: number, to: number, ccw: number): (string | number)[] => [72, 3, 10, 10, 20, 5, 11, 8, 21, 0, 40, 0.5, 50, from, 51, to, 73, ccw]; // prettier-ignore
-const line = (x0: number, y0: number, x1: number, y1: number): (string | number)[] => [72, 1, 10, x0, 20, y0, 11, x1, 21, y1]; // prettier-ignore
+const arc = (from: number, to: number, ccw: number): (string | number)[] => [
+  72,
+  2,
+  10,
+  10,
+  20,
+  5,
+  40,
+  5,
+  50,
+  from,
+  51,
+  to,
+  73,
+  ccw,
+];
+const ellipse = (from: number, to: number, ccw: number): (string | number)[] => [
+  72,
+  3,
+  10,
+  10,
+  20,
+  5,
+  11,
+  8,
+  21,
+  0,
+  40,
+  0.5,
+  50,
+  from,
+  51,
+  to,
+  73,
+  ccw,
+];
+const line = (x0: number, y0: number, x1: number, y1: number): (string | number)[] => [
+  72,
+  1,
+  10,
+  x0,
+  20,
+  y0,
+  11,
+  x1,
+  21,
+  y1,
+];
 
 const boxOf = (bytes: Uint8Array): number[] => {
   const b = boundsOf(read(bytes));
   return [b.minX, b.minY, b.maxX, b.maxY];
 };
-const near = (got: number[], want: number[], digits = 9): void => got.forEach((v, i) => expect(v).toBeCloseTo(want[i]!, digits)); // prettier-ignore
+const near = (got: number[], want: number[], digits = 9): void =>
+  got.forEach((v, i) => expect(v).toBeCloseTo(want[i]!, digits));
 
 describe('arcs and ellipses of hatches', () => {
   it('from 270° to 90° is the right half: it reaches 15, not 5', () => {
@@ -48,7 +94,7 @@ describe('arcs and ellipses of hatches', () => {
     }
   }); // prettier-ignore
   it('go to every version and to SVG as they are', () => {
-    const source = read(dxf(hatch(arc(270, 90, 1), line(10, 10, 0, 10), line(0, 10, 0, 0), line(0, 0, 10, 0)), { units: 4 })); // prettier-ignore
+    const source = read(dxf(hatch(arc(270, 90, 1), line(10, 10, 0, 10), line(0, 10, 0, 0), line(0, 0, 10, 0)), { units: 4 }));
     for (const target of [{ format: 'dxf', version: 'R12' }, { format: 'dxf', version: '2018' }, { format: 'dwg', version: '2004' }, { format: 'svg' }] as const) {
       const { proof, back } = hop(source, target);
       expect(risks(proof)).toEqual([]);
@@ -83,7 +129,10 @@ describe.skipIf(!oracle)('an independent program', () => {
             files.push(name);
             boxes.push(boxOf(dxf(bare)));
           }
-    const seen = JSON.parse(runEzdxf('see.py', '--boxes', ...files)) as { errors: string[]; boxes: Record<string, [string, number, number, number, number]> }[]; // prettier-ignore
+    const seen = JSON.parse(runEzdxf('see.py', '--boxes', ...files)) as {
+      errors: string[];
+      boxes: Record<string, [string, number, number, number, number]>;
+    }[];
     seen.forEach((s, i) => {
       expect(s.errors).toEqual([]);
       const [, ...want] = Object.values(s.boxes)[0]!;

@@ -55,7 +55,9 @@ describe('a file that lost twelve things without a word', () => {
   it('layer states still hang on the table of layers', () => {
     const table = list.find((r) => r[0]![1].trim() === 'TABLE' && r.some(([c, v]) => c === 2 && v.trim() === 'LAYER'))!;
     const dictionary = table.find(([c]) => c === 360)![1].trim();
-    const owned = list.find((r) => r[0]![1].trim() === 'DICTIONARY' && r.some(([c, v]) => c === 5 && v.trim() === dictionary))!; // prettier-ignore
+    const owned = list.find(
+      (r) => r[0]![1].trim() === 'DICTIONARY' && r.some(([c, v]) => c === 5 && v.trim() === dictionary),
+    )!;
     const owner = table.find(([c]) => c === 5)![1].trim();
     expect(owned.find(([c]) => c === 330)![1].trim()).toBe(owner);
     // And every layer says that it belongs to the same table.
@@ -69,7 +71,10 @@ describe('kept from file to file', () => {
     d.entities.filter((e): e is Extract<Entity, { kind: K }> => e.kind === kind);
 
   it.each(['dxf', 'dwg'] as const)('faces of a mesh with their own colours and layers, in a %s', (format) => {
-    const looks = (d: Drawing): unknown => of(d, 'mesh').flatMap((m) => m.faceLooks ?? []).map((f) => f && [f.layer, f.look.stroke]); // prettier-ignore
+    const looks = (d: Drawing): unknown =>
+      of(d, 'mesh')
+        .flatMap((m) => m.faceLooks ?? [])
+        .map((f) => f && [f.layer, f.look.stroke]);
     const back = readDrawing(written(source, format).bytes, `a.${format}`).drawing;
     expect(looks(source)).toEqual([
       ['GLASS', { kind: 'index', index: 2 }],

@@ -19,7 +19,9 @@ const file = (name: string): Tag[] =>
 function outcome(tags: readonly Tag[], target: Target): string {
   const source = readDrawing(new Uint8Array(Buffer.from(textOf(tags), 'latin1')), 'source.dxf');
   const unit = source.drawing.unit ? null : 'mm';
-  const prepared = prepare(source.drawing, { ...NO_DECISIONS, unit, layers: { mode: 'all', names: [] } }, [], { fonts: fonts() }); // prettier-ignore
+  const prepared = prepare(source.drawing, { ...NO_DECISIONS, unit, layers: { mode: 'all', names: [] } }, [], {
+    fonts: fonts(),
+  });
   const made = deliver(prepared.drawing, target, 'source.dxf', fonts());
   return new TextDecoder().decode(made.bytes) + JSON.stringify([source.ledger, prepared.ledger, made.ledger]);
 }

@@ -28,7 +28,14 @@ describe('reading numbers', () => {
       { numRuns: 2000 },
     );
   });
-  it.each([['1.0E-17', 1e-17], ['+5', 5], ['.5', 0.5], ['5.', 5], ['-0.25', -0.25], ['1d3', 1000]])('reads %s', (text, v) => expect(parse(text)).toBe(v)); // prettier-ignore
+  it.each([
+    ['1.0E-17', 1e-17],
+    ['+5', 5],
+    ['.5', 0.5],
+    ['5.', 5],
+    ['-0.25', -0.25],
+    ['1d3', 1000],
+  ])('reads %s', (text, v) => expect(parse(text)).toBe(v));
   it.each(['', 'abc', '1,5', '1.#INF', '-nan', '0x10', 'Infinity', '1 2', '--1'])('does not read %s', (text) =>
     expect(parse(text)).toBeNaN(),
   );
@@ -45,7 +52,16 @@ describe('writing numbers', () => {
       { numRuns: 2000 },
     );
   });
-  it.each([[0, '0.0'], [-0, '0.0'], [25.4, '25.4'], [1e-17, '1.0E-17'], [1e21, '1.0E+21'], [0.00001, '0.00001'], [1e-7, '0.0000001'], [-1234567, '-1234567.0']])('%d as %s', (v, text) => expect(formatDecimal(v)).toBe(text)); // prettier-ignore
+  it.each([
+    [0, '0.0'],
+    [-0, '0.0'],
+    [25.4, '25.4'],
+    [1e-17, '1.0E-17'],
+    [1e21, '1.0E+21'],
+    [0.00001, '0.00001'],
+    [1e-7, '0.0000001'],
+    [-1234567, '-1234567.0'],
+  ])('%d as %s', (v, text) => expect(formatDecimal(v)).toBe(text));
   it('bytes are those of the text, for short numbers and long ones', () => {
     const out = new Uint8Array(64);
     const put = (v: number): string =>
@@ -59,7 +75,21 @@ describe('writing numbers', () => {
       }),
       { numRuns: 5000 },
     );
-    for (const v of [0, -0, 1, -1, 0.1, 0.00001, 123456789012345, 999999999999999, 0.3, 1 / 3, 4503599627370495.5, 1e15]) expect(put(v)).toBe(formatDecimal(v)); // prettier-ignore
+    for (const v of [
+      0,
+      -0,
+      1,
+      -1,
+      0.1,
+      0.00001,
+      123456789012345,
+      999999999999999,
+      0.3,
+      1 / 3,
+      4503599627370495.5,
+      1e15,
+    ])
+      expect(put(v)).toBe(formatDecimal(v));
   });
   it('refuses what no file may hold', () => {
     expect(() => formatDecimal(NaN)).toThrow(UserError);

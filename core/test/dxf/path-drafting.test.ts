@@ -84,7 +84,11 @@ it('cubics and quadratics become the spline that equals them', () => {
 describe('subpaths', () => {
   it('are taken apart; drawing after a close starts where the closed one began', () => {
     const parts = splitSubpaths(path('M0 0H5V5ZM10 10H12ZL0 0'));
-    expect(parts.map((p) => Array.from(p.data))).toEqual([[0, 0, 5, 0, 5, 5], [10, 10, 12, 10], [10, 10, 0, 0]]); // prettier-ignore
+    expect(parts.map((p) => Array.from(p.data))).toEqual([
+      [0, 0, 5, 0, 5, 5],
+      [10, 10, 12, 10],
+      [10, 10, 0, 0],
+    ]);
     expect(subpaths(path('M0 0H5ZM1 1H2'))).toEqual({ count: 2, closed: 1 });
     expect(nodeCount(path('M0 0H5V5Z'))).toBe(3);
   });

@@ -242,7 +242,12 @@ describe('entities', () => {
   });
   it('SOLID corners are uncrossed', () => {
     const e = only(one(0, 'SOLID', 8, '0', 10, 0, 20, 0, 11, 1, 21, 0, 12, 0, 22, 1, 13, 1, 23, 1), 'face');
-    expect(e.corners.map((c) => c.slice(0, 2))).toEqual([[0, 0], [1, 0], [1, 1], [0, 1]]); // prettier-ignore
+    expect(e.corners.map((c) => c.slice(0, 2))).toEqual([
+      [0, 0],
+      [1, 0],
+      [1, 1],
+      [0, 1],
+    ]);
   });
   it('what is not understood stays opaque, word for word, and is named in the ledger', () => {
     const { drawing, ledger } = readDrawing(dxf([0, 'GLYPHTHING', 5, '3A', 8, '0', 290, 1, 340, 'FF']), 'x.dxf');
@@ -327,7 +332,42 @@ describe('damage', () => {
 
 describe('text in code pages', () => {
   const text = (value: string, page = 'ANSI_1252'): string => {
-    const tags = [0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1015', 9, '$DWGCODEPAGE', 3, page, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', 0, 'TEXT', 8, '0', 10, 0, 20, 0, 40, 1, 1, value, 0, 'ENDSEC', 0, 'EOF']; // prettier-ignore
+    const tags = [
+      0,
+      'SECTION',
+      2,
+      'HEADER',
+      9,
+      '$ACADVER',
+      1,
+      'AC1015',
+      9,
+      '$DWGCODEPAGE',
+      3,
+      page,
+      0,
+      'ENDSEC',
+      0,
+      'SECTION',
+      2,
+      'ENTITIES',
+      0,
+      'TEXT',
+      8,
+      '0',
+      10,
+      0,
+      20,
+      0,
+      40,
+      1,
+      1,
+      value,
+      0,
+      'ENDSEC',
+      0,
+      'EOF',
+    ];
     const bytes = Uint8Array.from([...tags.join('\n'), '\n'].map((c) => c.charCodeAt(0)));
     return only(read(bytes), 'text').text;
   };

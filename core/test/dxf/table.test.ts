@@ -53,7 +53,10 @@ const RECORDS: Record<string, readonly (string | number)[]> = {
 
 /** Text as bodies store it: 159 minus each character but the blank. */
 function encode(text: string): string {
-  return [...text].map((c) => (c === ' ' ? c : String.fromCharCode(159 - c.charCodeAt(0)))).join('').replace(/\^/g, '^ '); // prettier-ignore
+  return [...text]
+    .map((c) => (c === ' ' ? c : String.fromCharCode(159 - c.charCodeAt(0))))
+    .join('')
+    .replace(/\^/g, '^ ');
 }
 /** A preview of one circle: size and count, then a chunk of size 64 and type 2. */
 function proxyCircle(): string {
@@ -63,7 +66,9 @@ function proxyCircle(): string {
   view.setInt32(8, 64, true);
   view.setInt32(12, 2, true);
   [1, 2, 0, 5, 0, 0, 1].forEach((v, i) => view.setFloat64(16 + 8 * i, v, true));
-  return Array.from(new Uint8Array(view.buffer), (b) => b.toString(16).padStart(2, '0')).join('').toUpperCase(); // prettier-ignore
+  return Array.from(new Uint8Array(view.buffer), (b) => b.toString(16).padStart(2, '0'))
+    .join('')
+    .toUpperCase();
 }
 
 const blocks = [
@@ -77,7 +82,8 @@ function kindsIn(bytes: Uint8Array): string {
   const mark = '\r\nENTITIES\r\n';
   const tags = text.slice(text.indexOf(mark) + mark.length).split('\r\n');
   const found: string[] = [];
-  for (let i = 0; i + 1 < tags.length && tags[i + 1] !== 'ENDSEC'; i += 2) if (tags[i]!.trim() === '0') found.push(tags[i + 1]!); // prettier-ignore
+  for (let i = 0; i + 1 < tags.length && tags[i + 1] !== 'ENDSEC'; i += 2)
+    if (tags[i]!.trim() === '0') found.push(tags[i + 1]!);
   return [...new Set(found)].filter((k) => !['VERTEX', 'SEQEND'].includes(k)).join(', ') || '–';
 }
 
@@ -90,7 +96,13 @@ function row(type: string): string[] {
   const e = drawing.entities[0]!;
   const scene = buildScene(drawing, fonts(), e.sheet === undefined ? {} : { sheet: e.sheet });
   const field = drawing.entities.length > 1;
-  const own = (list: string, other: string): string => (field ? list.split(', ').filter((k) => k !== other).join(', ') : list); // prettier-ignore
+  const own = (list: string, other: string): string =>
+    field
+      ? list
+          .split(', ')
+          .filter((k) => k !== other)
+          .join(', ')
+      : list;
   const written = (version: string): string =>
     own(kindsIn(writeDxf(drawing, { version, unit: 'mm', fonts: fonts() }).bytes), 'CIRCLE');
   const svg = textOf(formatById('svg')!.write(drawing, { version: '1.1', unit: 'mm', fonts: fonts() }).bytes);

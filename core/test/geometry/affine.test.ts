@@ -16,7 +16,9 @@ import { dot, cross, length } from '../../src/geometry/vector.js';
 const n = fc.double({ min: -100, max: 100, noNaN: true });
 
 const angle = fc.double({ min: -4, max: 4, noNaN: true });
-const stretch = fc.tuple(fc.double({ min: 0.1, max: 100, noNaN: true }), fc.boolean()).map(([v, minus]) => (minus ? -v : v)); // prettier-ignore
+const stretch = fc
+  .tuple(fc.double({ min: 0.1, max: 100, noNaN: true }), fc.boolean())
+  .map(([v, minus]) => (minus ? -v : v));
 
 /** Any map of the plane that flattens nothing: a turn, two stretches, another turn (its singular values), and a shift. */
 const flattensNothing = fc
@@ -27,8 +29,16 @@ const flattensNothing = fc
 
 /** Directions of any length from a thousandth on, evenly about the ball. */
 const normals = fc
-  .tuple(fc.double({ min: -Math.PI, max: Math.PI, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: 1e-3, max: 170, noNaN: true }))
-  .map(([turn, z, long]): [number, number, number] => [long * Math.sqrt(1 - z * z) * Math.cos(turn), long * Math.sqrt(1 - z * z) * Math.sin(turn), long * z]); // prettier-ignore
+  .tuple(
+    fc.double({ min: -Math.PI, max: Math.PI, noNaN: true }),
+    fc.double({ min: -1, max: 1, noNaN: true }),
+    fc.double({ min: 1e-3, max: 170, noNaN: true }),
+  )
+  .map(([turn, z, long]): [number, number, number] => [
+    long * Math.sqrt(1 - z * z) * Math.cos(turn),
+    long * Math.sqrt(1 - z * z) * Math.sin(turn),
+    long * z,
+  ]);
 
 it('the inverse takes every point back', () => {
   fc.assert(
@@ -58,7 +68,11 @@ it('the arbitrary axis frame is square, right-handed and turns with its normal',
   fc.assert(
     fc.property(normals, ([x, y, z]) => {
       const m = planeFrame([x, y, z]);
-      const [u, v, w] = [[m[0], m[1], m[2]], [m[3], m[4], m[5]], [m[6], m[7], m[8]]] as const; // prettier-ignore
+      const [u, v, w] = [
+        [m[0], m[1], m[2]],
+        [m[3], m[4], m[5]],
+        [m[6], m[7], m[8]],
+      ] as const;
       expect(dot(u, v)).toBeCloseTo(0, 9);
       expect(length(u)).toBeCloseTo(1, 9);
       expect(dot(cross(u, v), w)).toBeCloseTo(1, 9);

@@ -34,7 +34,9 @@ describe('the arc of a bulge', () => {
   it('starts and ends at its vertices, whatever the bulge', () => {
     const n = fc.double({ min: -1e4, max: 1e4, noNaN: true });
     const between = (min: number, max: number) => fc.double({ min, max, noNaN: true });
-    const chord = fc.tuple(between(-Math.PI, Math.PI), between(1e-2, 1e4)).map(([a, l]) => [l * Math.cos(a), l * Math.sin(a)] as const); // prettier-ignore
+    const chord = fc
+      .tuple(between(-Math.PI, Math.PI), between(1e-2, 1e4))
+      .map(([a, l]) => [l * Math.cos(a), l * Math.sin(a)] as const);
     const bulge = fc.tuple(between(1e-4, 8), fc.boolean()).map(([b, minus]) => (minus ? -b : b));
     fc.assert(
       fc.property(n, n, chord, bulge, (x0, y0, [dx, dy], b) => {

@@ -8,7 +8,9 @@ import type { Piece } from '../../src/geometry/path-pieces.js';
 import { pathText } from '../../src/formats/svg/path-text.js';
 
 const n = fc.integer({ min: -500, max: 500 }).map((v) => v / 10);
-const bezier = fc.oneof(...[4, 6, 8].map((k) => fc.array(n, { minLength: k, maxLength: k }))).map((p): Piece => ({ kind: 'bezier', p })); // prettier-ignore
+const bezier = fc
+  .oneof(...[4, 6, 8].map((k) => fc.array(n, { minLength: k, maxLength: k })))
+  .map((p): Piece => ({ kind: 'bezier', p }));
 const arc = fc
   .tuple(
     n,

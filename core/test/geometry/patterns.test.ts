@@ -40,7 +40,9 @@ describe('the lines of a hatch pattern', () => {
     const family = { angle: 0, base: [0, 0] as const, step: [1, 1] as const, dashes: [2, -2] };
     const { segments } = patternFill([square(0, 0.5, 8)], [family]);
     // On y = 1 the pattern starts at x = 1: dashes 1 to 3, 5 to 7, and the end of the one before, -3 to -1, is outside.
-    const first = Array.from({ length: segments.length / 4 }, (_, i) => Array.from(segments.slice(4 * i, 4 * i + 4))).filter((s) => s[1] === 1); // prettier-ignore
+    const first = Array.from({ length: segments.length / 4 }, (_, i) =>
+      Array.from(segments.slice(4 * i, 4 * i + 4)),
+    ).filter((s) => s[1] === 1);
     expect(first.map((s) => [s[0], s[2]])).toEqual([[1, 3], [5, 7]]); // prettier-ignore
   });
   it('a dot is a dash of no length', () => {
@@ -92,8 +94,15 @@ describe('dashes along a line', () => {
     expect(out).toEqual([[0, 0, 2, 0], [3, 1, 3, 3]]); // prettier-ignore
   });
   it('an offset starts within the pattern, an odd list is repeated', () => {
-    expect(pieces((put) => lengthDashes(straight(6), [2, 1], 1, 1e4, put))).toEqual([[0, 0, 1, 0], [2, 0, 4, 0], [5, 0, 6, 0]]); // prettier-ignore
-    expect(pieces((put) => lengthDashes(straight(6), [2], 0, 1e4, put))).toEqual([[0, 0, 2, 0], [4, 0, 6, 0]]); // prettier-ignore
+    expect(pieces((put) => lengthDashes(straight(6), [2, 1], 1, 1e4, put))).toEqual([
+      [0, 0, 1, 0],
+      [2, 0, 4, 0],
+      [5, 0, 6, 0],
+    ]);
+    expect(pieces((put) => lengthDashes(straight(6), [2], 0, 1e4, put))).toEqual([
+      [0, 0, 2, 0],
+      [4, 0, 6, 0],
+    ]);
   });
 });
 

@@ -11,7 +11,10 @@ import type { Combination, Filled } from '../../src/geometry/planar/shapes.js';
 import { combined, pathOfShape, shapesOf, simplified } from '../../src/geometry/planar/shapes.js';
 
 const path = (d: string): PathData => parsePathData(d).path;
-const filled = (d: string | PathData, rule: Filled['rule'] = 'nonzero'): Filled => ({ path: typeof d === 'string' ? path(d) : d, rule }); // prettier-ignore
+const filled = (d: string | PathData, rule: Filled['rule'] = 'nonzero'): Filled => ({
+  path: typeof d === 'string' ? path(d) : d,
+  rule,
+});
 const box = (x: number, y: number, w: number, h: number): string => `M${x} ${y}h${w}v${h}h${-w}z`;
 const disc = (x: number, y: number, r: number): string =>
   `M${x + r} ${y}A${r} ${r} 0 0 1 ${x - r} ${y}A${r} ${r} 0 0 1 ${x + r} ${y}z`;
@@ -33,12 +36,18 @@ const convex = fc
   .map((steps) => steps.sort((a, b) => a - b).map((s) => (s * Math.PI) / 36))
   .map((angles) => {
     const b = new PathBuilder();
-    angles.forEach((a, i) => (i === 0 ? b.moveTo(90 * Math.cos(a), 90 * Math.sin(a)) : b.lineTo(90 * Math.cos(a), 90 * Math.sin(a)))); // prettier-ignore
+    angles.forEach((a, i) =>
+      i === 0 ? b.moveTo(90 * Math.cos(a), 90 * Math.sin(a)) : b.lineTo(90 * Math.cos(a), 90 * Math.sin(a)),
+    );
     return b.close().build();
   });
 const curved = fc
   .array(fc.tuple(coordinate, coordinate), { minLength: 6, maxLength: 6 })
-  .map((p) => path(`M${p[0]!.join(' ')}C${p[1]!.join(' ')} ${p[2]!.join(' ')} ${p[3]!.join(' ')}Q${p[4]!.join(' ')} ${p[5]!.join(' ')}A700 500 20 0 1 ${p[0]!.join(' ')}z`)); // prettier-ignore
+  .map((p) =>
+    path(
+      `M${p[0]!.join(' ')}C${p[1]!.join(' ')} ${p[2]!.join(' ')} ${p[3]!.join(' ')}Q${p[4]!.join(' ')} ${p[5]!.join(' ')}A700 500 20 0 1 ${p[0]!.join(' ')}z`,
+    ),
+  );
 
 describe('moments', () => {
   it('are those of the formulas', () => {
@@ -72,7 +81,8 @@ describe('moments', () => {
     expect(tee.ixx).toBeCloseTo(1_540_845, 0);
     expect(tee.iyy).toBeCloseTo(837_173.3, 1);
     // 100 × 60 × 4, radii 8 outside and 4 inside.
-    const round = (x: number, y: number, w: number, h: number, r: number): string => `M${x + r} ${y}h${w - 2 * r}a${r} ${r} 0 0 1 ${r} ${r}v${h - 2 * r}a${r} ${r} 0 0 1 ${-r} ${r}h${2 * r - w}a${r} ${r} 0 0 1 ${-r} ${-r}v${2 * r - h}a${r} ${r} 0 0 1 ${r} ${-r}z`; // prettier-ignore
+    const round = (x: number, y: number, w: number, h: number, r: number): string =>
+      `M${x + r} ${y}h${w - 2 * r}a${r} ${r} 0 0 1 ${r} ${r}v${h - 2 * r}a${r} ${r} 0 0 1 ${-r} ${r}h${2 * r - w}a${r} ${r} 0 0 1 ${-r} ${-r}v${2 * r - h}a${r} ${r} 0 0 1 ${r} ${-r}z`;
     const hollow = momentsOf(simplified(filled(round(0, 0, 100, 60, 8) + round(4, 4, 92, 52, 4), 'evenodd')));
     expect(hollow.area).toBeCloseTo(1174.796, 3);
     expect(hollow.iyy).toBeCloseTo(1_525_810.2, 1);
@@ -106,7 +116,11 @@ describe('moments', () => {
     close(lengthOfPath(path(disc(0, 0, 7))), 14 * Math.PI, 1e-12);
     const [a, b] = [10, 6];
     const h = ((a - b) / (a + b)) ** 2;
-    close(lengthOfPath(path('M10 0A10 6 0 0 1 -10 0A10 6 0 0 1 10 0z')), Math.PI * (a + b) * (1 + (3 * h) / (10 + Math.sqrt(4 - 3 * h))), 1e-7); // prettier-ignore
+    close(
+      lengthOfPath(path('M10 0A10 6 0 0 1 -10 0A10 6 0 0 1 10 0z')),
+      Math.PI * (a + b) * (1 + (3 * h) / (10 + Math.sqrt(4 - 3 * h))),
+      1e-7,
+    );
   });
 });
 
@@ -177,7 +191,13 @@ describe('areas put together', () => {
   it('rings within rings are shapes with their own holes', () => {
     const rings = [50, 40, 30, 20].map((r) => disc(0, 0, r)).join('') + disc(200, 0, 10);
     const shapes = shapesOf(filled(rings, 'evenodd'));
-    expect(shapes.map((s) => [Math.round(area(s.outer) / Math.PI), s.holes.map((h) => Math.round(area(h) / Math.PI))])).toEqual([[100, []], [900, [-400]], [2500, [-1600]]]); // prettier-ignore
+    expect(
+      shapes.map((s) => [Math.round(area(s.outer) / Math.PI), s.holes.map((h) => Math.round(area(h) / Math.PI))]),
+    ).toEqual([
+      [100, []],
+      [900, [-400]],
+      [2500, [-1600]],
+    ]);
     close(
       shapes.reduce((n, s) => n + area(pathOfShape(s)), 0),
       Math.PI * (2500 - 1600 + 900 - 400 + 100),

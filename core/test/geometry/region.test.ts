@@ -36,7 +36,10 @@ function length(p: PathData): number {
   for (const { pieces } of piecesOf(p, false))
     for (const piece of pieces)
       for (let k = 0; k < 2000; k++)
-        sum += Math.hypot(pointAt(piece, (k + 1) / 2000)[0] - pointAt(piece, k / 2000)[0], pointAt(piece, (k + 1) / 2000)[1] - pointAt(piece, k / 2000)[1]); // prettier-ignore
+        sum += Math.hypot(
+          pointAt(piece, (k + 1) / 2000)[0] - pointAt(piece, k / 2000)[0],
+          pointAt(piece, (k + 1) / 2000)[1] - pointAt(piece, k / 2000)[1],
+        );
   return sum;
 }
 

@@ -17,8 +17,18 @@ import { EVERY_KIND, SAMPLES, sampleDrawing } from './samples.js';
 
 const coordinate = fc.double({ min: -50, max: 50, noNaN: true });
 const similarity = fc
-  .tuple(coordinate, coordinate, fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: 0.2, max: 6, noNaN: true }), fc.boolean())
-  .map(([x, y, turn, k, mirror]) => ({ k, mirror, m: compose(translation(x, y), compose(rotation(turn), scaling(k, mirror ? -k : k, k))) })); // prettier-ignore
+  .tuple(
+    coordinate,
+    coordinate,
+    fc.double({ min: -3, max: 3, noNaN: true }),
+    fc.double({ min: 0.2, max: 6, noNaN: true }),
+    fc.boolean(),
+  )
+  .map(([x, y, turn, k, mirror]) => ({
+    k,
+    mirror,
+    m: compose(translation(x, y), compose(rotation(turn), scaling(k, mirror ? -k : k, k))),
+  }));
 
 /** The largest distance between what two drawings show once the first is moved. */
 function apart(before: Drawing, after: Drawing, m: Affine, tolerance: number): number {
@@ -115,7 +125,8 @@ it('a window of a sheet goes on showing the same places after the model moved', 
       if (mirror) return;
       const d = sampleDrawing(['viewport']);
       const moved = transformDrawing(d, m);
-      const on = (v: Entity, p: readonly [number, number, number]): readonly number[] => applyPoint(windowMap(v as Viewport)!, p); // prettier-ignore
+      const on = (v: Entity, p: readonly [number, number, number]): readonly number[] =>
+        applyPoint(windowMap(v as Viewport)!, p);
       const before = on(d.entities[0]!, [x, y, 0]);
       const after = on(moved.entities[0]!, applyPoint(m, [x, y, 0]));
       for (const i of [0, 1]) expect(after[i]).toBeCloseTo(before[i]!, 6);
@@ -130,7 +141,9 @@ function numbersIn(value: unknown, path: string[] = []): string[][] {
   if (typeof value === 'number') return [path];
   if (value instanceof Float64Array) return [...value.keys()].map((i) => [...path, String(i)]);
   if (value === null || typeof value !== 'object' || ArrayBuffer.isView(value)) return [];
-  return Object.entries(value).flatMap(([k, v]) => (SILENT.has(k) || k === 'look' || k === 'drawn' || k === 'attributes' ? [] : numbersIn(v, [...path, k]))); // prettier-ignore
+  return Object.entries(value).flatMap(([k, v]) =>
+    SILENT.has(k) || k === 'look' || k === 'drawn' || k === 'attributes' ? [] : numbersIn(v, [...path, k]),
+  );
 }
 function withNumber<T>(value: T, [first, ...rest]: string[], change: (v: number) => number): T {
   if (first === undefined) return change(value as number) as T;
@@ -159,12 +172,17 @@ const UNSEEN = /^hatch loops\.\d+\.flags/;
 
 describe('an insert taken apart', () => {
   const paints = [{ kind: 'byBlock' }, { kind: 'byLayer' }, { kind: 'index', index: 3 }] as const;
-  const dash = (name: string) => fc.double({ min: 0.25, max: 4, noNaN: true }).map((scale) => ({ kind: 'linetype' as const, name, scale })); // prettier-ignore
+  const dash = (name: string) =>
+    fc.double({ min: 0.25, max: 4, noNaN: true }).map((scale) => ({ kind: 'linetype' as const, name, scale }));
   const look = fc.record({
     stroke: fc.constantFrom(...paints),
     opacity: fc.constantFrom(1, 0.5, 0.25),
     dash: fc.oneof(dash('ByBlock'), dash('DOTS'), dash('ByLayer')),
-    width: fc.constantFrom({ kind: 'byBlock' as const }, { kind: 'paper' as const, mm: 0.35 }, { kind: 'byLayer' as const }), // prettier-ignore
+    width: fc.constantFrom(
+      { kind: 'byBlock' as const },
+      { kind: 'paper' as const, mm: 0.35 },
+      { kind: 'byLayer' as const },
+    ),
   });
 
   it('is seen as it was: curves, colours, widths, dashes with their scale, opacity', () => {
@@ -172,13 +190,20 @@ describe('an insert taken apart', () => {
       fc.property(look, look, fc.constantFrom('0', 'A'), (inner, outer, layer) => {
         const d = sampleDrawing(['insert'], outer);
         const block = d.blocks.get('clamp')!;
-        d.blocks.set('clamp', { ...block, entities: block.entities.map((e) => ({ ...e, layer, look: { ...DRAFTING_DEFAULT, ...inner } })) }); // prettier-ignore
+        d.blocks.set('clamp', {
+          ...block,
+          entities: block.entities.map((e) => ({ ...e, layer, look: { ...DRAFTING_DEFAULT, ...inner } })),
+        });
         const parts = d.entities.flatMap((e) => breakUp(e as never, d, true));
         const taken = { ...d, entities: parts };
         expect(apart(d, taken, scaling(1, 1, 1), 1e-3)).toBeLessThan(2e-3);
         const seen = (drawing: Drawing): string[] => {
           const out: string[] = [];
-          walk(drawing, ({ entity, resolved }) => void (entity.kind !== 'insert' && out.push(`${entity.kind} ${wordsOf(resolved)}`))); // prettier-ignore
+          walk(
+            drawing,
+            ({ entity, resolved }) =>
+              void (entity.kind !== 'insert' && out.push(`${entity.kind} ${wordsOf(resolved)}`)),
+          );
           return out.sort();
         };
         expect(seen(taken)).toEqual(seen(d));
@@ -186,7 +211,8 @@ describe('an insert taken apart', () => {
       { numRuns: 200 },
     );
   });
-  const wordsOf = ({ layer, stroke, fill, strokeOpacity, fillOpacity, width, dash: d }: Resolved): string => JSON.stringify([layer.toLowerCase(), stroke, fill, strokeOpacity, fillOpacity, width, d]); // prettier-ignore
+  const wordsOf = ({ layer, stroke, fill, strokeOpacity, fillOpacity, width, dash: d }: Resolved): string =>
+    JSON.stringify([layer.toLowerCase(), stroke, fill, strokeOpacity, fillOpacity, width, d]);
 });
 
 it('every sample has a shape of its own', () => {

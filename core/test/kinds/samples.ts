@@ -50,10 +50,19 @@ export const EVERY_KIND = Object.keys(SAMPLES) as EntityKind[];
 
 /** A drawing with what inserts need, and the given samples. */
 export function sampleDrawing(kinds: readonly EntityKind[], looks: Partial<Entity['look']> = {}): Draft<Drawing> {
-  const list = kinds.flatMap((kind) => SAMPLES[kind].map((s) => ({ ...s, kind, look: { ...DRAFTING_DEFAULT, ...looks } }) as never)); // prettier-ignore
+  const list = kinds.flatMap((kind) =>
+    SAMPLES[kind].map((s) => ({ ...s, kind, look: { ...DRAFTING_DEFAULT, ...looks } }) as never),
+  );
   const d = drawingOf(list);
-  const inner = drawingOf([{ kind: 'line', start: [0, 0, 0], end: [3, 1, 0] } as never, { kind: 'circle', centre: [1, 1, 0], radius: 0.7 } as never]); // prettier-ignore
-  d.blocks.set('clamp', { name: 'CLAMP', base: [0.5, 0.25, 0], entities: inner.entities.map((e, i) => ({ ...e, id: 800 + i, layer: '0' })) } as never); // prettier-ignore
+  const inner = drawingOf([
+    { kind: 'line', start: [0, 0, 0], end: [3, 1, 0] } as never,
+    { kind: 'circle', centre: [1, 1, 0], radius: 0.7 } as never,
+  ]);
+  d.blocks.set('clamp', {
+    name: 'CLAMP',
+    base: [0.5, 0.25, 0],
+    entities: inner.entities.map((e, i) => ({ ...e, id: 800 + i, layer: '0' })),
+  } as never);
   d.layers.push(newLayer('0'));
   d.nextId = 1000;
   return d;

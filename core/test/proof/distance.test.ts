@@ -42,7 +42,9 @@ describe('the largest distance from chords to chords', () => {
   it('finds one chord that was moved a little among many in another order', () => {
     fc.assert(
       fc.property(chords(40), fc.double({ min: 0.001, max: 0.9, noNaN: true }), fc.nat(), (from, by, pick) => {
-        const order = Array.from({ length: from.length / 4 }, (_, i) => i).sort((a, b) => ((a * 7919) % 101) - ((b * 7919) % 101)); // prettier-ignore
+        const order = Array.from({ length: from.length / 4 }, (_, i) => i).sort(
+          (a, b) => ((a * 7919) % 101) - ((b * 7919) % 101),
+        );
         const to = Float64Array.from(order.flatMap((i) => [...from.subarray(4 * i, 4 * i + 4)]));
         const k = 4 * (pick % (from.length / 4));
         to[k] = to[k]! + by;

@@ -58,7 +58,11 @@ const setting = (name: string, code: number, value: string): Tag[] => {
 };
 const twice = (type: string): Tag[] => {
   const [from, to] = recordAt(type);
-  return [...tags.slice(0, to), ...tags.slice(from, to).map(([c, v]): Tag => (c === 5 ? [5, 'FFF1'] : [c, v])), ...tags.slice(to)]; // prettier-ignore
+  return [
+    ...tags.slice(0, to),
+    ...tags.slice(from, to).map(([c, v]): Tag => (c === 5 ? [5, 'FFF1'] : [c, v])),
+    ...tags.slice(to),
+  ];
 };
 
 describe('what was written is found again, entity by entity', () => {
@@ -127,9 +131,17 @@ describe('what was written is found again, entity by entity', () => {
     const onSheet = (r: Tag[]): boolean => r.some(([c, v]) => c === 67 && v.trim() === '1');
     const [from, to] = recordAt('LINE', 0, onSheet);
     const gone = atRisk(proofOf([...tags.slice(0, from), ...tags.slice(to)]));
-    expect(gone.map((i) => [i.id, /sheet Layout1 is not there/.test(i.explanation)])).toEqual([['exact-entities', true]]); // prettier-ignore
+    expect(gone.map((i) => [i.id, /sheet Layout1 is not there/.test(i.explanation)])).toEqual([
+      ['exact-entities', true],
+    ]);
     const [a, b] = [recordAt('RAY'), recordAt('XLINE')];
-    const swapped = [...tags.slice(0, a[0]), ...tags.slice(b[0], b[1]), ...tags.slice(a[1], b[0]), ...tags.slice(a[0], a[1]), ...tags.slice(b[1])]; // prettier-ignore
+    const swapped = [
+      ...tags.slice(0, a[0]),
+      ...tags.slice(b[0], b[1]),
+      ...tags.slice(a[1], b[0]),
+      ...tags.slice(a[0], a[1]),
+      ...tags.slice(b[1]),
+    ];
     // The order that the file lists stands above that of its records: without it these two are what is drawn.
     const order = recordAt('SORTENTSTABLE');
     const unsorted = swapped.filter((t) => !tags.slice(order[0], order[1]).includes(t));
@@ -157,9 +169,18 @@ describe('from one version to another', () => {
   });
 
   it('a tolerance does not grow with the size of a drawing or the number of its entities', () => {
-    const many: Entity[] = Array.from({ length: 3000 }, (_, i) => ({ ...(source.entities[2] as Extract<Entity, { kind: 'circle' }>), id: 10_000 + i, key: (0x9000 + i).toString(16).toUpperCase(), centre: [i * 17, 5, 0], normal: undefined })) as never; // prettier-ignore
+    const many: Entity[] = Array.from({ length: 3000 }, (_, i) => ({
+      ...(source.entities[2] as Extract<Entity, { kind: 'circle' }>),
+      id: 10_000 + i,
+      key: (0x9000 + i).toString(16).toUpperCase(),
+      centre: [i * 17, 5, 0],
+      normal: undefined,
+    })) as never;
     const want: Drawing = { ...source, entities: many };
-    const got: Drawing = { ...want, entities: many.map((e, i) => (i === 7 ? { ...e, centre: [7 * 17 + 1e-6, 5, 0] } : e)) as never }; // prettier-ignore
+    const got: Drawing = {
+      ...want,
+      entities: many.map((e, i) => (i === 7 ? { ...e, centre: [7 * 17 + 1e-6, 5, 0] } : e)) as never,
+    };
     const found = atRisk(prove(want, got, { ledger: [], fonts: fonts() }).items);
     expect(found.map((i) => i.id)).toEqual(['exact-numbers']);
     expect(Math.abs(found[0]!.at!.x - 119)).toBeLessThan(5);

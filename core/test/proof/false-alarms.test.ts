@@ -1,16 +1,30 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Proof, Target } from '../../src/index.js';
-import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, readDrawing, targetFor } from '../../src/index.js'; // prettier-ignore
+import {
+  DEFAULT_TARGETS,
+  NO_DECISIONS,
+  deliver,
+  prepare,
+  proveDelivery,
+  readDrawing,
+  targetFor,
+} from '../../src/index.js';
 import { drawingOf, fonts } from '../helpers.js';
 
 const svg = (inside: string): Drawing =>
-  readDrawing(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${inside}</svg>`), 'a.svg').drawing; // prettier-ignore
+  readDrawing(
+    new TextEncoder().encode(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${inside}</svg>`,
+    ),
+    'a.svg',
+  ).drawing;
 function through(source: Drawing, target: Target): Proof {
   const prepared = prepare(source, { ...NO_DECISIONS, unit: source.unit ? null : 'mm' }, [], { fonts: fonts() });
   const made = deliver(prepared.drawing, target, 'a', fonts());
   return proveDelivery(source, prepared, made, made.bytes, fonts());
 }
-const risks = (p: Proof): string[] => p.items.filter((i) => i.state === 'atRisk').map((i) => `${i.title}: ${i.explanation}`); // prettier-ignore
+const risks = (p: Proof): string[] =>
+  p.items.filter((i) => i.state === 'atRisk').map((i) => `${i.title}: ${i.explanation}`);
 
 describe('a proof does not fail without a fault', () => {
   it('for the line that closes a fill', () => {
@@ -28,13 +42,28 @@ describe('a proof does not fail without a fault', () => {
     const source = svg('<g data-layer="" id="Cut"><g id="g7"><rect width="20" height="20" stroke="#000"/></g></g>');
     expect(source.layers.map((l) => l.name)).toEqual(['Cut']);
     expect(risks(through(source, DEFAULT_TARGETS.svg))).toEqual([]);
-    const marked = svg('<g xmlns:x="urn:x" x:groupmode="layer" x:label="Cut" id="layer1"><g id="g7"><rect width="20" height="20" stroke="#000"/></g></g>'); // prettier-ignore
+    const marked = svg(
+      '<g xmlns:x="urn:x" x:groupmode="layer" x:label="Cut" id="layer1"><g id="g7"><rect width="20" height="20" stroke="#000"/></g></g>',
+    );
     expect(risks(through(marked, DEFAULT_TARGETS.svg))).toEqual([]);
     expect(risks(through(marked, DEFAULT_TARGETS.dxf))).toEqual([]);
   });
 
   it('for a block that had to be called otherwise', () => {
-    const d = drawingOf([{ kind: 'insert', block: 'Part A', at: [1, 2, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [] } as never]); // prettier-ignore
+    const d = drawingOf([
+      {
+        kind: 'insert',
+        block: 'Part A',
+        at: [1, 2, 0],
+        scale: [1, 1, 1],
+        rotation: 0,
+        columns: 1,
+        rows: 1,
+        columnSpacing: 0,
+        rowSpacing: 0,
+        attributes: [],
+      } as never,
+    ]);
     const inner = drawingOf([{ kind: 'line', start: [0, 0, 0], end: [3, 1, 0] } as never]).entities;
     d.blocks.set('part a', { name: 'Part A', base: [0, 0, 0], entities: inner.map((e) => ({ ...e, id: 900 })) });
     const proof = through(d, { ...DEFAULT_TARGETS.dxf, version: 'R12' });
@@ -44,7 +73,9 @@ describe('a proof does not fail without a fault', () => {
   });
 
   it('for digits that were asked not to be written, which have their row', () => {
-    const source = svg('<path d="M3.14159 2.71828L61.80339 14.14213C70.1234 20.4321 80.9876 30.1239 90.5555 41.4142" stroke="#000" fill="none"/><circle cx="33.3333" cy="66.6666" r="11.1111" stroke="#00f" fill="none"/>'); // prettier-ignore
+    const source = svg(
+      '<path d="M3.14159 2.71828L61.80339 14.14213C70.1234 20.4321 80.9876 30.1239 90.5555 41.4142" stroke="#000" fill="none"/><circle cx="33.3333" cy="66.6666" r="11.1111" stroke="#00f" fill="none"/>',
+    );
     for (const decimals of [0, 1, 2]) {
       const proof = through(source, targetFor('svg', { decimals }));
       expect(risks(proof), `${decimals}`).toEqual([]);

@@ -1,12 +1,25 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import type { Proof } from '../../src/index.js';
-import { CHECKS, DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, readDrawing, runChecks, summarise, verdictOf } from '../../src/index.js'; // prettier-ignore
+import {
+  CHECKS,
+  DEFAULT_TARGETS,
+  NO_DECISIONS,
+  deliver,
+  prepare,
+  proveDelivery,
+  readDrawing,
+  runChecks,
+  summarise,
+  verdictOf,
+} from '../../src/index.js';
 import { fonts } from '../helpers.js';
 
 const whole = readFileSync(new URL('../files/every-kind.dxf', import.meta.url));
 const svg = (inside: string): Uint8Array =>
-  new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${inside}`); // prettier-ignore
+  new TextEncoder().encode(
+    `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${inside}`,
+  );
 
 /** A file through the whole chain, as server and shell do it. */
 function through(bytes: Uint8Array, name: string, format: 'dxf' | 'svg' = 'dxf') {
@@ -23,7 +36,13 @@ describe('a file that breaks off', () => {
   // In the middle of the entities, of the blocks, and of the tables.
   it.each([0.95, 0.8, 0.5])('at %f of its bytes is told in strip, checks and verdict', (part) => {
     const { read, proof, strip } = through(whole.subarray(0, Math.floor(whole.length * part)), 'cut.dxf');
-    expect(strip).toMatchObject({ curves: 'lost', layers: 'atRisk', text: 'atRisk', colour: 'atRisk', links: 'atRisk' }); // prettier-ignore
+    expect(strip).toMatchObject({
+      curves: 'lost',
+      layers: 'atRisk',
+      text: 'atRisk',
+      colour: 'atRisk',
+      links: 'atRisk',
+    });
     expect(lost(proof)).toContain('The source could be read to its end');
     expect(verdictOf({ ...proof, holds: true })).toMatch(/^The proof holds, but the source itself is not whole/);
     const [first] = runChecks(read.drawing, {}, {});
@@ -62,14 +81,25 @@ describe('what reading does not understand is a row', () => {
   ])('%s', (_, inside, carryOver, words) => {
     const { read, proof, strip } = through(svg(`${inside}<rect width="50" height="50" stroke="#000"/></svg>`), 'a.svg');
     const row = read.ledger.find((r) => words.test(r.reason));
-    expect(row, JSON.stringify(read.ledger.map((r) => r.reason))).toMatchObject({ carryOver, action: 'dropped', onPurpose: false, by: 'read' }); // prettier-ignore
+    expect(row, JSON.stringify(read.ledger.map((r) => r.reason))).toMatchObject({
+      carryOver,
+      action: 'dropped',
+      onPurpose: false,
+      by: 'read',
+    });
     expect(strip[carryOver]).toBe('lost');
     expect(lost(proof).some((t) => words.test(t))).toBe(true);
     expect(verdictOf(proof)).toBe('The proof holds, but 1 thing is lost.');
   });
   it('scripts and what lies elsewhere are left out on purpose, and lose nothing', () => {
-    const { read, proof, strip } = through(svg('<script>alert(1)</script><rect width="50" height="50" stroke="#000" onclick="x()"/></svg>'), 'a.svg'); // prettier-ignore
-    expect(read.ledger.filter((r) => r.action === 'dropped').map((r) => [r.carryOver, r.onPurpose])).toEqual([['links', true], ['links', true]]); // prettier-ignore
+    const { read, proof, strip } = through(
+      svg('<script>alert(1)</script><rect width="50" height="50" stroke="#000" onclick="x()"/></svg>'),
+      'a.svg',
+    );
+    expect(read.ledger.filter((r) => r.action === 'dropped').map((r) => [r.carryOver, r.onPurpose])).toEqual([
+      ['links', true],
+      ['links', true],
+    ]);
     expect(strip['links']).toBe('changed');
     expect(verdictOf(proof)).toBe('The proof holds.');
   });

@@ -24,18 +24,28 @@ describe('pairing lines of text', () => {
   });
 
   it('counts what is gone and what is new, and measures the one that moved', () => {
-    const at = (words: string, x: number, height = 2): MeasuredText => ({ text: words, x, y: 0, height, ofDimension: false }); // prettier-ignore
-    const found = pairedTexts([at('A', 0), at('A', 10), at('B', 5), at('C', 7)], [at('A', 10), at('A', 3, 2.5), at('C', 7), at('D', 1)], 1e-5); // prettier-ignore
+    const at = (words: string, x: number, height = 2): MeasuredText => ({
+      text: words,
+      x,
+      y: 0,
+      height,
+      ofDimension: false,
+    });
+    const found = pairedTexts(
+      [at('A', 0), at('A', 10), at('B', 5), at('C', 7)],
+      [at('A', 10), at('A', 3, 2.5), at('C', 7), at('D', 1)],
+      1e-5,
+    );
     expect(found).toEqual({ missing: ['B'], extra: 1, farthestMove: 3, tallest: 0.5 });
   });
 
   it('takes the nearest of those within reach, and each only once', () => {
-    const at = (x: number): MeasuredText => ({ text: 'A', x, y: 0, height: 1, ofDimension: false }); // prettier-ignore
+    const at = (x: number): MeasuredText => ({ text: 'A', x, y: 0, height: 1, ofDimension: false });
     expect(pairedTexts([at(0), at(0.4)], [at(0.5), at(0.1)], 1).farthestMove).toBeCloseTo(0.1, 12);
   });
 
   it('pairs the same word said 60,000 times, apart or in one place', () => {
-    const list = Array.from({ length: 60_000 }, (_, i) => ({ text: 'x', x: i % 300, y: Math.floor(i / 300), height: 1, ofDimension: false })); // prettier-ignore
+    const list = Array.from({ length: 60_000 }, (_, i) => ({ text: 'x', x: i % 300, y: Math.floor(i / 300), height: 1, ofDimension: false }));
     expect(pairedTexts(list, [...list].reverse(), 0.01)).toMatchObject({ missing: [], extra: 0, farthestMove: 0 });
     const stacked = list.map((t) => ({ ...t, x: 0, y: 0 }));
     expect(pairedTexts(stacked, stacked, 0.01)).toMatchObject({ missing: [], extra: 0, farthestMove: 0 });

@@ -21,13 +21,14 @@ import {
 import { provePrepared } from '../../src/proof/prepared.js';
 import { DEMO, demoFile, drawingOf, fonts } from '../helpers.js';
 
-const at = (x: number, y: number, id: string): never => ({ kind: 'line', start: [x, y, 0], end: [x + 1000, y, 0], key: id }) as never; // prettier-ignore
+const at = (x: number, y: number, id: string): never =>
+  ({ kind: 'line', start: [x, y, 0], end: [x + 1000, y, 0], key: id }) as never;
 const rails = (): Drawing => drawingOf([0, 1, 2, 3].map((i) => at(0, 100 * i, `H${i}`)));
 const moved = (e: Entity, by: number): Entity => (e.kind === 'line' ? { ...e, end: [e.end[0] + by, e.end[1], 0] } : e);
 
 /** A step of one's own among the steps, run through the whole chain. */
 function proofWith(source: Drawing, run: Step['run']): Proof {
-  const step: Step = { id: 'own', title: 'Own step', summary: '', carries: ['curves'], params: {}, run }; // prettier-ignore
+  const step: Step = { id: 'own', title: 'Own step', summary: '', carries: ['curves'], params: {}, run };
   const taken = prepare(source, NO_DECISIONS, []);
   const stepped = runSteps(taken.drawing, [{ id: 'x', step: 'own', on: true, params: {} }], { fonts: fonts() }, [step]);
   const prepared = { drawing: stepped.drawing, ledger: stepped.ledger, stages: [...taken.stages, ...stepped.stages] };
@@ -68,8 +69,15 @@ describe('a step that says nothing', () => {
 
   it('hangs a block by another point: unexplained', () => {
     const source = rails();
-    source.blocks.set('clamp', { name: 'CLAMP', base: [0, 0, 0], entities: [{ ...source.entities[0]!, id: 50 }] } as never); // prettier-ignore
-    const proof = proofWith(source, (d) => ({ ...d, blocks: new Map([['clamp', { ...d.blocks.get('clamp')!, base: [0, 2, 0] as const }]]) })); // prettier-ignore
+    source.blocks.set('clamp', {
+      name: 'CLAMP',
+      base: [0, 0, 0],
+      entities: [{ ...source.entities[0]!, id: 50 }],
+    } as never);
+    const proof = proofWith(source, (d) => ({
+      ...d,
+      blocks: new Map([['clamp', { ...d.blocks.get('clamp')!, base: [0, 2, 0] as const }]]),
+    }));
     expect(item(proof, 'accounted').explanation).toContain('block CLAMP hangs by another point');
   });
 });
@@ -105,7 +113,12 @@ describe('a step that adds or doubles', () => {
     expect(item(proof, 'accounted').explanation).toContain('is named twice');
   });
   it('recovers a circle further away than it says', () => {
-    const bent = Float64Array.from(Array.from({ length: 24 }, (_, i) => [10 * Math.cos((i * Math.PI) / 12), (i === 3 ? 10.4 : 10) * Math.sin((i * Math.PI) / 12)]).flat()); // prettier-ignore
+    const bent = Float64Array.from(
+      Array.from({ length: 24 }, (_, i) => [
+        10 * Math.cos((i * Math.PI) / 12),
+        (i === 3 ? 10.4 : 10) * Math.sin((i * Math.PI) / 12),
+      ]).flat(),
+    );
     const source = drawingOf([{ kind: 'polyline', points: bent, dim: 2, elevation: 0, closed: true } as never]);
     for (const [within, state] of [
       [0, 'atRisk'],
@@ -156,7 +169,12 @@ describe('a step that says what is not so', () => {
     expect(place.explanation).toContain('Own step: a line on layer A');
   });
   it('moved no further than it says: a change, with the figure; further: at risk', () => {
-    expect(item(say((e) => [moved(e, 0.4)], 0.5), 'prepared-place')).toMatchObject({ state: 'changed', expected: 'moved by 0.5 mm at most' }); // prettier-ignore
+    expect(
+      item(
+        say((e) => [moved(e, 0.4)], 0.5),
+        'prepared-place',
+      ),
+    ).toMatchObject({ state: 'changed', expected: 'moved by 0.5 mm at most' });
     expect(
       item(
         say((e) => [moved(e, 0.6)], 0.5),
@@ -171,13 +189,19 @@ describe('a step that says what is not so', () => {
         'prepared-place',
       ).state,
     ).toBe('atRisk');
-    expect(item(say((e) => [{ ...e }, { ...(at(0, 50, 'N') as object), id: 99, layer: 'A', look: e.look } as Entity]), 'prepared-place').state).toBe('atRisk'); // prettier-ignore
+    expect(
+      item(
+        say((e) => [{ ...e }, { ...(at(0, 50, 'N') as object), id: 99, layer: 'A', look: e.look } as Entity]),
+        'prepared-place',
+      ).state,
+    ).toBe('atRisk');
   });
   it('names as gone what is there, as changed what never was, or one thing twice', () => {
     const source = rails();
     for (const lie of [
       (d: Drawing, l: Parameters<Step['run']>[2]['lineage']) => l.remove(d.entities[0]!, 'double'),
-      (d: Drawing, l: Parameters<Step['run']>[2]['lineage']) => l.replace({ ...d.entities[0]! }, [d.entities[0]!], 'repainted'), // prettier-ignore
+      (d: Drawing, l: Parameters<Step['run']>[2]['lineage']) =>
+        l.replace({ ...d.entities[0]! }, [d.entities[0]!], 'repainted'),
       (d: Drawing, l: Parameters<Step['run']>[2]['lineage']) => l.add([{ ...d.entities[0]! }], 'gap-bridged'),
     ]) {
       const proof = proofWith(source, (d, _p, { lineage }) => {
@@ -190,13 +214,37 @@ describe('a step that says what is not so', () => {
   it('moves all by a map but for one', () => {
     const proof = proofWith(rails(), (d, _p, { lineage }) => {
       lineage.move(translation(10, 0));
-      const entities = d.entities.map((e, i) => (e.kind === 'line' ? { ...e, start: [e.start[0] + 10, e.start[1], 0] as const, end: [e.end[0] + (i === 2 ? 10.2 : 10), e.end[1], 0] as const } : e)); // prettier-ignore
+      const entities = d.entities.map((e, i) =>
+        e.kind === 'line'
+          ? {
+              ...e,
+              start: [e.start[0] + 10, e.start[1], 0] as const,
+              end: [e.end[0] + (i === 2 ? 10.2 : 10), e.end[1], 0] as const,
+            }
+          : e,
+      );
       return { ...d, entities };
     });
-    expect(item(proof, 'prepared-place')).toMatchObject({ state: 'atRisk', found: 'off by 0.2 mm', at: { x: 1010.2, y: 200 } }); // prettier-ignore
+    expect(item(proof, 'prepared-place')).toMatchObject({
+      state: 'atRisk',
+      found: 'off by 0.2 mm',
+      at: { x: 1010.2, y: 200 },
+    });
   });
   it('moves a text, or a letter of it', () => {
-    const text = { kind: 'text', text: 'KESTREL', at: [0, 0, 0], size: 50, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', font: { family: 'Sans', weight: 400, italic: false } } as never; // prettier-ignore
+    const text = {
+      kind: 'text',
+      text: 'KESTREL',
+      at: [0, 0, 0],
+      size: 50,
+      sizeOf: 'capital',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'baseline',
+      font: { family: 'Sans', weight: 400, italic: false },
+    } as never;
     for (const change of [{ at: [0, 3, 0] }, { text: 'KESTRAL' }]) {
       const proof = proofWith(drawingOf([text]), (d, _p, { lineage }) => ({
         ...d,
@@ -238,8 +286,12 @@ const PARAMS: Record<string, PlannedStep['params'][]> = {
   'sort-by-rule': [{ by: 'stroke' }],
 };
 const sources = DEMO.map((name) => [name, readDrawing(demoFile(name), name).drawing] as const);
-const decided = (d: Drawing): Partial<IntakeDecisions> => (d.unit === null ? { unit: 'mm' } : d.unit.unit === 'px' ? { pxPerInch: 96 } : {}); // prettier-ignore
-const findings = (source: Drawing, p: { drawing: Drawing; stages: readonly Stage[] }): ReturnType<typeof provePrepared> => provePrepared(source, p.drawing, p.stages, fonts()); // prettier-ignore
+const decided = (d: Drawing): Partial<IntakeDecisions> =>
+  d.unit === null ? { unit: 'mm' } : d.unit.unit === 'px' ? { pxPerInch: 96 } : {};
+const findings = (
+  source: Drawing,
+  p: { drawing: Drawing; stages: readonly Stage[] },
+): ReturnType<typeof provePrepared> => provePrepared(source, p.drawing, p.stages, fonts());
 const quiet = { unexplained: [], displaced: [] };
 
 describe.each(sources)('%s', (_name, source) => {
@@ -254,7 +306,9 @@ describe.each(sources)('%s', (_name, source) => {
     'is explained and in place after %s',
     (id) => {
       for (const params of PARAMS[id] ?? [{}]) {
-        const plan = [{ id: 's', step: id, on: true, params: { ...defaultsOf(STEPS.find((s) => s.id === id)!.params), ...params } }]; // prettier-ignore
+        const plan = [
+          { id: 's', step: id, on: true, params: { ...defaultsOf(STEPS.find((s) => s.id === id)!.params), ...params } },
+        ];
         const p = prepare(source, { ...NO_DECISIONS, ...decided(source) }, plan, { fonts: fonts() });
         expect({ params, ...findings(source, p) }).toMatchObject({ params, ...quiet });
       }
@@ -264,7 +318,7 @@ describe.each(sources)('%s', (_name, source) => {
 });
 
 it('whatever one step changes of its own accord in one entity is found', () => {
-  const plans = STEPS.flatMap(({ id, params }) => (PARAMS[id] ?? [{}]).map((p): PlannedStep => ({ id: 's', step: id, on: true, params: { ...defaultsOf(params), ...p } }))); // prettier-ignore
+  const plans = STEPS.flatMap(({ id, params }) => (PARAMS[id] ?? [{}]).map((p): PlannedStep => ({ id: 's', step: id, on: true, params: { ...defaultsOf(params), ...p } })));
   fc.assert(
     fc.property(fc.nat({ max: sources.length - 1 }), fc.constantFrom(...plans), fc.nat(), fc.boolean(), (which, plan, pick, drop) => {
       const source = sources[which]![1];
@@ -307,13 +361,20 @@ function shifted(e: Entity): Entity {
       const v = (e as unknown as Record<string, unknown>)[field];
       if (Array.isArray(v)) return { ...e, [field]: [v[0] + 1, v[1], v[2]] } as Entity;
     }
-  if ('points' in e && e.points instanceof Float64Array) return { ...e, points: e.points.map((v, i) => (i === 0 ? v + 1 : v)) } as Entity; // prettier-ignore
+  if ('points' in e && e.points instanceof Float64Array)
+    return { ...e, points: e.points.map((v, i) => (i === 0 ? v + 1 : v)) } as Entity;
   if (e.kind === 'path') return { ...e, path: { ...e.path, data: e.path.data.map((v, i) => (i < 2 ? v + 1 : v)) } };
   return { ...e, id: e.id + 100_000 };
 }
 
 it('a circle that is recovered claims how far it lies off the chords it was drawn as', () => {
-  const points = Float64Array.from(Array.from({ length: 48 }, (_, i) => { const r = i === 7 ? 100.06 : 100; const t = (i * Math.PI) / 24; return [r * Math.cos(t), r * Math.sin(t)]; }).flat()); // prettier-ignore
+  const points = Float64Array.from(
+    Array.from({ length: 48 }, (_, i) => {
+      const r = i === 7 ? 100.06 : 100;
+      const t = (i * Math.PI) / 24;
+      return [r * Math.cos(t), r * Math.sin(t)];
+    }).flat(),
+  );
   const d = drawingOf([{ kind: 'polyline', points, dim: 2, elevation: 0, closed: true } as never]);
   const { stages } = runSteps(d, [{ id: 's', step: 'recover-circles', on: true, params: {} }]);
   const { claim } = stages[0]!.descents[0]!;
@@ -327,7 +388,7 @@ describe('what delivering itself does to the prepared drawing', () => {
       for (const target of [{ unit: 'in' }, { text: 'outlines' }] as const) {
         const made = deliver(p.drawing, targetFor('dxf', target), name, fonts());
         expect(made.stages.length).toBeGreaterThan(0);
-        expect({ name, target, ...provePrepared(source, made.written, [...p.stages, ...made.stages], fonts()) }).toMatchObject({ name, target, ...quiet }); // prettier-ignore
+        expect({ name, target, ...provePrepared(source, made.written, [...p.stages, ...made.stages], fonts()) }).toMatchObject({ name, target, ...quiet });
       }
     }
   }, 60_000); // prettier-ignore
@@ -338,7 +399,13 @@ describe('what delivering itself does to the prepared drawing', () => {
     const bad = { ...made.written, entities: made.written.entities.map((e, i) => (i === 1 ? moved(e, 0.02) : e)) };
     const last = made.stages.at(-1)!;
     const stages = [...made.stages.slice(0, -1), { ...last, after: bad }];
-    const proof = proveDelivery(source, p, { ...made, written: bad, stages }, deliver({ ...bad }, targetFor('dxf', { unit: 'in' }), 'x', fonts()).bytes, fonts()); // prettier-ignore
+    const proof = proveDelivery(
+      source,
+      p,
+      { ...made, written: bad, stages },
+      deliver({ ...bad }, targetFor('dxf', { unit: 'in' }), 'x', fonts()).bytes,
+      fonts(),
+    );
     expect(proof.holds).toBe(false);
     expect(item(proof, 'accounted').state).toBe('atRisk');
   });

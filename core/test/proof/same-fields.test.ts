@@ -49,7 +49,10 @@ describe('an entity held against another, field by field', () => {
         for (const to of changes(value)) {
           asked++;
           const found = fieldsDiffering(e, { ...e, [field]: to } as Entity, 100, true);
-          expect(found.map((d) => d.field.split('.')[0]), `${e.kind} ${field} ${JSON.stringify(to)}`).toEqual([field]); // prettier-ignore
+          expect(
+            found.map((d) => d.field.split('.')[0]),
+            `${e.kind} ${field} ${JSON.stringify(to)}`,
+          ).toEqual([field]);
         }
       }
     expect(asked).toBeGreaterThan(150);
@@ -60,7 +63,9 @@ describe('an entity held against another, field by field', () => {
     for (const [field, value] of Object.entries(DRAFTING_DEFAULT)) {
       if (['kind'].includes(field)) continue;
       for (const to of changes(value))
-        expect(fieldsDiffering(e, { ...e, look: { ...DRAFTING_DEFAULT, [field]: to } as never }, 1, true)).toMatchObject([{ field: `look.${field}` }]); // prettier-ignore
+        expect(
+          fieldsDiffering(e, { ...e, look: { ...DRAFTING_DEFAULT, [field]: to } as never }, 1, true),
+        ).toMatchObject([{ field: `look.${field}` }]);
     }
   });
 
@@ -80,7 +85,9 @@ describe('an entity held against another, field by field', () => {
     const text = samples.find((e) => e.kind === 'text')!;
     expect(fieldsDiffering(text, { ...text, rotation: text.rotation + 2 * Math.PI } as Entity, 1, true)).toEqual([]);
     expect(fieldsDiffering(text, { ...text, layer: 'glass' } as Entity, 1, true)).toEqual([]);
-    expect(fieldsDiffering(text, { ...text, thickness: 0, normal: [0, 0, 1], backwards: false } as Entity, 1, true)).toEqual([]); // prettier-ignore
+    expect(
+      fieldsDiffering(text, { ...text, thickness: 0, normal: [0, 0, 1], backwards: false } as Entity, 1, true),
+    ).toEqual([]);
     expect(fieldsDiffering(text, { ...text, text: text.text.toUpperCase() + 'k' } as Entity, 1, true)).toHaveLength(1);
   });
 });
@@ -110,11 +117,16 @@ describe('entities found again', () => {
     const [d, other] = [lines(['A', 'B', 'C']), lines([undefined, undefined, undefined])];
     const { pairs, lost } = pairEntities(d, { ...other, entities: [...other.entities].reverse() }, new Map());
     expect(lost).toEqual([]);
-    for (const { want, got } of pairs) expect((got as unknown as { start: number[] }).start).toEqual((want as unknown as { start: number[] }).start); // prettier-ignore
+    for (const { want, got } of pairs)
+      expect((got as unknown as { start: number[] }).start).toEqual((want as unknown as { start: number[] }).start);
   });
   it('and what is gone or new is left over, with the space that it lay in', () => {
     const [d, other] = [lines(['A', 'B', 'C']), lines(['A', 'C'])];
-    const { pairs, lost, extra } = pairEntities(d, { ...other, entities: other.entities.map((e, i) => ({ ...e, key: ['A', 'C'][i]! })) }, new Map()); // prettier-ignore
+    const { pairs, lost, extra } = pairEntities(
+      d,
+      { ...other, entities: other.entities.map((e, i) => ({ ...e, key: ['A', 'C'][i]! })) },
+      new Map(),
+    );
     expect(pairs).toHaveLength(2);
     expect(lost.map(({ entity, space }) => [entity.key, space])).toEqual([['B', 'model']]);
     expect(extra).toEqual([]);
@@ -122,18 +134,26 @@ describe('entities found again', () => {
 });
 
 describe('what a row accounts for', () => {
-  const row = (code: string, ids: [number, number][], count = 1) => ({ carryOver: 'colour', action: 'changed', code, reason: '', count, onPurpose: true, by: 'write', ids }) as never; // prettier-ignore
+  const row = (code: string, ids: [number, number][], count = 1) =>
+    ({ carryOver: 'colour', action: 'changed', code, reason: '', count, onPurpose: true, by: 'write', ids }) as never;
   it('is the field it is about, of the entity it is about, and nothing else', () => {
     const excused = excuseFor([row('width-to-nearest-weight', [[3, 5]])]);
     expect([3, 4, 5].map((id) => excused(id, 'look.width'))).toEqual([true, true, true]);
-    expect([excused(2, 'look.width'), excused(6, 'look.width'), excused(4, 'look.stroke')]).toEqual([false, false, false]); // prettier-ignore
+    expect([excused(2, 'look.width'), excused(6, 'look.width'), excused(4, 'look.stroke')]).toEqual([
+      false,
+      false,
+      false,
+    ]);
   });
   it('a row that only counts excuses as many as it counts, the same ones again and again', () => {
     const excused = excuseFor([row('fit-points-beside-control-points', [], 2)]);
     expect([1, 2, 3, 1].map((id) => excused(id, 'fitPoints'))).toEqual([true, true, false, true]);
   });
   it('a row of another reason, or without one, accounts for nothing', () => {
-    const excused = excuseFor([row('layer-renamed', [[1, 9]]), { ...(row('x', [[1, 9]]) as object), code: undefined } as never]); // prettier-ignore
+    const excused = excuseFor([
+      row('layer-renamed', [[1, 9]]),
+      { ...(row('x', [[1, 9]]) as object), code: undefined } as never,
+    ]);
     for (const field of ['layer', 'look.width', 'text', 'points.13']) expect(excused(4, field)).toBe(false);
   });
 });
@@ -141,8 +161,12 @@ describe('what a row accounts for', () => {
 it('a verdict counts what is lost, and says when the source is to blame', () => {
   const item = (state: string, more: object = {}) => ({ state, ...more }) as never;
   expect(verdictOf({ holds: true, items: [item('kept'), item('changed', { count: 4 })] })).toBe('The proof holds.');
-  expect(verdictOf({ holds: true, items: [item('lost', { count: 3 }), item('lost')] })).toBe('The proof holds, but 4 things are lost.'); // prettier-ignore
+  expect(verdictOf({ holds: true, items: [item('lost', { count: 3 }), item('lost')] })).toBe(
+    'The proof holds, but 4 things are lost.',
+  );
   expect(verdictOf({ holds: true, items: [item('lost', { count: 1 })] })).toBe('The proof holds, but 1 thing is lost.');
-  expect(verdictOf({ holds: true, items: [item('lost', { about: 'source' })] })).toBe('The proof holds, but the source itself is not whole.'); // prettier-ignore
+  expect(verdictOf({ holds: true, items: [item('lost', { about: 'source' })] })).toBe(
+    'The proof holds, but the source itself is not whole.',
+  );
   expect(verdictOf({ holds: false, items: [item('lost')] })).toBe('The proof does not hold.');
 });

@@ -46,7 +46,9 @@ describe('a scene', () => {
     expect(alphas(read(dxf(WIDE)))).toEqual(new Set([THIN_ALPHA]));
     expect(alphas(read(dxf(SOLID)))).toEqual(new Set([255]));
     // In an illustration letters often stand on what is filled: they keep their colour.
-    expect(alphas(read(svg('<text x="5" y="20" font-size="9" fill="#00f">Kestrel</text>'), 'x.svg'))).toEqual(new Set([255])); // prettier-ignore
+    expect(alphas(read(svg('<text x="5" y="20" font-size="9" fill="#00f">Kestrel</text>'), 'x.svg'))).toEqual(
+      new Set([255]),
+    );
   });
   it('fills with holes, draws text as areas, leaves out what is hidden by itself', () => {
     const s = scene(

@@ -13,7 +13,8 @@ type Built = ReturnType<typeof buildScene>;
 function chords(s: Built, layer: string): number[][] {
   const l = s.layers.find((x) => x.name === layer)!.lines;
   const out: number[][] = [];
-  for (let i = 0; i < l.length; i += 6) out.push([l[i]! + s.origin[0], l[i + 1]! + s.origin[1], l[i + 3]! + s.origin[0], l[i + 4]! + s.origin[1]]); // prettier-ignore
+  for (let i = 0; i < l.length; i += 6)
+    out.push([l[i]! + s.origin[0], l[i + 1]! + s.origin[1], l[i + 3]! + s.origin[0], l[i + 4]! + s.origin[1]]);
   return out;
 }
 
@@ -38,8 +39,12 @@ describe('a sheet', () => {
   });
   it('cuts off what lies outside a window', () => {
     for (const [a, b, c, d] of chords(s, 'ROOF')) {
-      const inFirst = [a!, c!].every((x) => x >= 20 - 1e-4 && x <= 230 + 1e-4) && [b!, d!].every((y) => y >= 30 - 1e-4 && y <= 270 + 1e-4); // prettier-ignore
-      const inSecond = [a!, c!].every((x) => x >= 255 - 1e-4 && x <= 395 + 1e-4) && [b!, d!].every((y) => y >= 120 - 1e-4 && y <= 240 + 1e-4); // prettier-ignore
+      const inFirst =
+        [a!, c!].every((x) => x >= 20 - 1e-4 && x <= 230 + 1e-4) &&
+        [b!, d!].every((y) => y >= 30 - 1e-4 && y <= 270 + 1e-4);
+      const inSecond =
+        [a!, c!].every((x) => x >= 255 - 1e-4 && x <= 395 + 1e-4) &&
+        [b!, d!].every((y) => y >= 120 - 1e-4 && y <= 240 + 1e-4);
       expect(inFirst || inSecond).toBe(true);
     }
   });
@@ -57,7 +62,9 @@ describe('a sheet', () => {
 
 describe('what is drawn', () => {
   it('dashes of the linetype of the layer, scaled by the drawing', () => {
-    const axis = chords(buildScene(section(), fonts()), 'AXES').filter(([a, , c]) => Math.abs(a!) < 1e-3 && Math.abs(c!) < 1e-3); // prettier-ignore
+    const axis = chords(buildScene(section(), fonts()), 'AXES').filter(
+      ([a, , c]) => Math.abs(a!) < 1e-3 && Math.abs(c!) < 1e-3,
+    );
     // 4100 long, in rounds of 360 with a dash of 240 and a dot: more than ten dashes, and none longer than 240 but at the ends.
     const lengths = axis.map(([, b, , d]) => Math.abs(d! - b!));
     expect(lengths.length).toBeGreaterThan(20);
@@ -102,7 +109,9 @@ describe('what is drawn', () => {
     ]);
     const t = buildScene(d, fonts()).layers[0]!.triangles;
     let area = 0;
-    for (let i = 0; i < t.length; i += 9) area += Math.abs((t[i + 3]! - t[i]!) * (t[i + 7]! - t[i + 1]!) - (t[i + 6]! - t[i]!) * (t[i + 4]! - t[i + 1]!)) / 2; // prettier-ignore
+    for (let i = 0; i < t.length; i += 9)
+      area +=
+        Math.abs((t[i + 3]! - t[i]!) * (t[i + 7]! - t[i + 1]!) - (t[i + 6]! - t[i]!) * (t[i + 4]! - t[i + 1]!)) / 2;
     expect(area).toBeCloseTo(30, 5);
   });
   it('a line without end as far as the drawing reaches', () => {
@@ -127,7 +136,9 @@ describe('cutting to a window', () => {
   it('triangles keep the area that lies inside', () => {
     const area = (t: Float64Array): number => {
       let sum = 0;
-      for (let i = 0; i < t.length; i += 6) sum += Math.abs((t[i + 2]! - t[i]!) * (t[i + 5]! - t[i + 1]!) - (t[i + 4]! - t[i]!) * (t[i + 3]! - t[i + 1]!)) / 2; // prettier-ignore
+      for (let i = 0; i < t.length; i += 6)
+        sum +=
+          Math.abs((t[i + 2]! - t[i]!) * (t[i + 5]! - t[i + 1]!) - (t[i + 4]! - t[i]!) * (t[i + 3]! - t[i + 1]!)) / 2;
       return sum;
     };
     expect(area(clippedTriangles(box, Float64Array.of(-100, -100, 300, -100, -100, 300)))).toBeCloseTo(100, 9);

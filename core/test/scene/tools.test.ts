@@ -7,9 +7,26 @@ import { DEMO, demoFile, drawingOf, fonts, read, svg } from '../helpers.js';
 const SEEN: OutOfSight = { layers: new Set(), ids: new Set() };
 const hiding = (ids: number[], layers: string[] = []): OutOfSight => ({ ids: new Set(ids), layers: new Set(layers) });
 
-const line = (x0: number, y0: number, x1: number, y1: number, more = {}): unknown => ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], ...more }); // prettier-ignore
-const circle = (x: number, y: number, radius: number, more = {}): unknown => ({ kind: 'circle', centre: [x, y, 0], radius, ...more }); // prettier-ignore
-const polyline = (points: number[], closed: boolean, more = {}): unknown => ({ kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed, ...more }); // prettier-ignore
+const line = (x0: number, y0: number, x1: number, y1: number, more = {}): unknown => ({
+  kind: 'line',
+  start: [x0, y0, 0],
+  end: [x1, y1, 0],
+  ...more,
+});
+const circle = (x: number, y: number, radius: number, more = {}): unknown => ({
+  kind: 'circle',
+  centre: [x, y, 0],
+  radius,
+  ...more,
+});
+const polyline = (points: number[], closed: boolean, more = {}): unknown => ({
+  kind: 'polyline',
+  points: Float64Array.from(points),
+  dim: 2,
+  elevation: 0,
+  closed,
+  ...more,
+});
 
 function opened(d: Drawing): { items: ItemIndex; snapper: Snapper; ids: number[] } {
   const scene = buildScene(d, fonts());
@@ -26,7 +43,10 @@ group('the area an entity encloses', () => {
   it('of a circle, a half disc of bulges, an ellipse and a rectangle far away', () => {
     expect(areaOf(only(circle(3, 4, 2)))).toBeCloseTo(4 * Math.PI, 12);
     // A half circle of radius 5 and its diameter.
-    expect(areaOf(only(polyline([0, 0, 10, 0], true, { bulges: Float64Array.of(1, 0) })))).toBeCloseTo(12.5 * Math.PI, 10); // prettier-ignore
+    expect(areaOf(only(polyline([0, 0, 10, 0], true, { bulges: Float64Array.of(1, 0) })))).toBeCloseTo(
+      12.5 * Math.PI,
+      10,
+    );
     const ellipse = { kind: 'ellipse', centre: [1, 1, 0], major: [6, 0, 0], ratio: 0.5, start: 0, end: 2 * Math.PI };
     expect(areaOf(only(ellipse))).toBeCloseTo(18 * Math.PI, 10);
     const [x, y] = [5e6, 7e6];
@@ -46,7 +66,14 @@ group('the area an entity encloses', () => {
     }
   });
   it('of a closed spline equals that of the polygon it is fitted to when its degree is one', () => {
-    const spline = { kind: 'spline', degree: 1, knots: Float64Array.of(0, 0, 1, 2, 3, 3), points: Float64Array.of(0, 0, 0, 4, 0, 0, 0, 3, 0, 0, 0, 0), closed: true, periodic: false }; // prettier-ignore
+    const spline = {
+      kind: 'spline',
+      degree: 1,
+      knots: Float64Array.of(0, 0, 1, 2, 3, 3),
+      points: Float64Array.of(0, 0, 0, 4, 0, 0, 0, 3, 0, 0, 0, 0),
+      closed: true,
+      periodic: false,
+    };
     expect(areaOf(only(spline))).toBeCloseTo(6, 12);
   });
   it('is none for open outlines, arcs and lines', () => {
@@ -73,7 +100,20 @@ group('finding under a point', () => {
     expect(items.at(5, 3, 0.5, SEEN)).toBeNull();
   });
   it('gives the insert, not what is in it; and a line before the area it lies on', () => {
-    const d = drawingOf([{ kind: 'insert', block: 'B', at: [100, 50, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [] }] as never); // prettier-ignore
+    const d = drawingOf([
+      {
+        kind: 'insert',
+        block: 'B',
+        at: [100, 50, 0],
+        scale: [1, 1, 1],
+        rotation: 0,
+        columns: 1,
+        rows: 1,
+        columnSpacing: 0,
+        rowSpacing: 0,
+        attributes: [],
+      },
+    ] as never);
     d.blocks.set('b', { name: 'B', base: [0, 0, 0], entities: [only(line(0, 0, 4, 0))] } as never);
     expect(opened(d).items.at(102, 50.1, 0.5, SEEN)?.kind).toBe('insert');
     const s = read(
@@ -106,7 +146,12 @@ group('a frame', () => {
 });
 
 group('what is alike', () => {
-  const { items, ids } = of(circle(0, 0, 2, { layer: 'A' }), circle(50, 0, 2, { layer: 'B' }), circle(9, 9, 3, { layer: 'A' }), line(0, 0, 4, 4, { layer: 'B' })); // prettier-ignore
+  const { items, ids } = of(
+    circle(0, 0, 2, { layer: 'A' }),
+    circle(50, 0, 2, { layer: 'B' }),
+    circle(9, 9, 3, { layer: 'A' }),
+    line(0, 0, 4, 4, { layer: 'B' }),
+  );
   it('by layer, kind and size', () => {
     const first = new Set([ids[0]!]);
     expect(items.alike(first, 'layer', SEEN)).toEqual([ids[0], ids[2]]);
@@ -186,7 +231,8 @@ group('a selection in words', () => {
         const told = describe(d, items, new Set([e.id]));
         if (!told) continue;
         expect(told.facts[0]).toEqual({ label: 'layer', text: e.layer });
-        for (const f of told.facts) if ('value' in f) expect(Number.isFinite(f.value), `${name} ${e.kind} ${f.label}`).toBe(true); // prettier-ignore
+        for (const f of told.facts)
+          if ('value' in f) expect(Number.isFinite(f.value), `${name} ${e.kind} ${f.label}`).toBe(true);
       }
     }
   });
@@ -212,7 +258,12 @@ group('the curve under a point', () => {
   it('has the radius of a circle made of four Béziers, to a thousandth', () => {
     const k = 0.5522847498;
     const q = (x: number, y: number): string => `${50 + 10 * x} ${50 + 10 * y}`;
-    const d = read(svg(`<path fill="none" stroke="#000" d="M${q(1, 0)}C${q(1, k)} ${q(k, 1)} ${q(0, 1)}C${q(-k, 1)} ${q(-1, k)} ${q(-1, 0)}C${q(-1, -k)} ${q(-k, -1)} ${q(0, -1)}C${q(k, -1)} ${q(1, -k)} ${q(1, 0)}Z"/>`), 'x.svg'); // prettier-ignore
+    const d = read(
+      svg(
+        `<path fill="none" stroke="#000" d="M${q(1, 0)}C${q(1, k)} ${q(k, 1)} ${q(0, 1)}C${q(-k, 1)} ${q(-1, k)} ${q(-1, 0)}C${q(-1, -k)} ${q(-k, -1)} ${q(0, -1)}C${q(k, -1)} ${q(1, -k)} ${q(1, 0)}Z"/>`,
+      ),
+      'x.svg',
+    );
     const { items } = opened(d);
     expect(curveAt(items, 60, 50, 0.2, SEEN)?.round?.radius).toBeCloseTo(10, 2);
   });

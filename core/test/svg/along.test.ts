@@ -20,7 +20,9 @@ describe('text along a path', () => {
     });
   });
   it('on a circle: the middle of each letter lies on it, and turns with it', () => {
-    const got = lines(`<path id="p" d="M10 50A40 40 0 0 1 90 50"/><text ${style}><textPath href="#p" startOffset="50%" text-anchor="middle">HHHHH</textPath></text>`); // prettier-ignore
+    const got = lines(
+      `<path id="p" d="M10 50A40 40 0 0 1 90 50"/><text ${style}><textPath href="#p" startOffset="50%" text-anchor="middle">HHHHH</textPath></text>`,
+    );
     const w = advance('H') * 10;
     for (const l of got) {
       const [mx, my] = [l.x + (Math.cos(l.rotation) * w) / 2, l.y + (Math.sin(l.rotation) * w) / 2];
@@ -41,7 +43,9 @@ describe('text along a path', () => {
     expect([l!.x, l!.y]).toEqual([expect.closeTo(6, 6), expect.closeTo(10, 6)]);
   });
   it('is proven through DXF and SVG, turned over and all', () => {
-    const drawing = one(`<path id="p" fill="none" stroke="#000" d="M10 50A40 40 0 0 1 90 50"/><text ${style}><textPath href="#p">Kestrel Row</textPath></text>`); // prettier-ignore
+    const drawing = one(
+      `<path id="p" fill="none" stroke="#000" d="M10 50A40 40 0 0 1 90 50"/><text ${style}><textPath href="#p">Kestrel Row</textPath></text>`,
+    );
     for (const format of ['dxf', 'svg'] as const) expect(risks(hop(drawing, { format }).proof), format).toEqual([]);
   });
 });
@@ -49,7 +53,9 @@ describe('text along a path', () => {
 describe('letter spacing', () => {
   it('adds to each letter', () => {
     const got = lines(`<text ${style} x="1" y="2" letter-spacing="4">abc</text>`);
-    expect(got.map((l) => l.x)).toEqual([1, 1 + advance('a') * 10 + 4, 1 + advance('ab') * 10 + 8].map((v) => expect.closeTo(v, 6))); // prettier-ignore
+    expect(got.map((l) => l.x)).toEqual(
+      [1, 1 + advance('a') * 10 + 4, 1 + advance('ab') * 10 + 8].map((v) => expect.closeTo(v, 6)),
+    );
   });
   it('counts for anchors', () => {
     const [l] = lines(`<text ${style} x="100" text-anchor="end" letter-spacing="1">ab</text>`);
@@ -63,7 +69,8 @@ describe('letter spacing', () => {
 
 describe('entities of a document type', () => {
   it('are put in, one within another', () => {
-    const text = '<!DOCTYPE svg [<!ENTITY ink "#c4512d"><!ENTITY st "fill:&ink;">]><svg xmlns="http://www.w3.org/2000/svg"><path style="&st;" d="M0 0H1V1Z"/></svg>'; // prettier-ignore
+    const text =
+      '<!DOCTYPE svg [<!ENTITY ink "#c4512d"><!ENTITY st "fill:&ink;">]><svg xmlns="http://www.w3.org/2000/svg"><path style="&st;" d="M0 0H1V1Z"/></svg>';
     const d = readDrawing(bytesOf(text), 'a.svg').drawing;
     expect(only(d, 'path').look.fill).toMatchObject({ kind: 'rgb', rgb: 0xc4512d });
   });

@@ -16,7 +16,12 @@ describe('clips', () => {
     expect(t.drawing.entities.map((e) => e.kind)).toEqual(['path', 'circle']);
     const [cut] = t.drawing.entities;
     expect(cut!.kind === 'path' && [...cut.path.cmds].filter((c) => c === Cmd.Arc).length).toBeGreaterThan(0);
-    expect(reasons(t)).toEqual(expect.arrayContaining([expect.stringMatching(/^changed shapes cut to their clip paths.* 1$/), expect.stringMatching(/^dropped shapes wholly hidden by a clip path.* 1$/)])); // prettier-ignore
+    expect(reasons(t)).toEqual(
+      expect.arrayContaining([
+        expect.stringMatching(/^changed shapes cut to their clip paths.* 1$/),
+        expect.stringMatching(/^dropped shapes wholly hidden by a clip path.* 1$/),
+      ]),
+    );
   });
   it('come whole when that is decided, and the ledger says what is not hidden', () => {
     const t = taken(`${half}<circle clip-path="url(#c)" cx="50" cy="50" r="20"/>`, { clips: 'whole' });
@@ -25,7 +30,10 @@ describe('clips', () => {
   });
   it('of a shape with fill and line give the area that is left and the line that is left', () => {
     const t = taken(`${half}<circle clip-path="url(#c)" cx="50" cy="50" r="20" stroke="#000"/>`);
-    expect(t.drawing.entities.map((e) => [e.look.fill.kind, e.look.stroke.kind])).toEqual([['rgb', 'none'], ['none', 'rgb']]); // prettier-ignore
+    expect(t.drawing.entities.map((e) => [e.look.fill.kind, e.look.stroke.kind])).toEqual([
+      ['rgb', 'none'],
+      ['none', 'rgb'],
+    ]);
     expect(new Set(t.drawing.entities.map((e) => e.id)).size).toBe(2);
   });
   it('that are empty hide everything; those that are not there hide nothing', () => {
@@ -33,11 +41,17 @@ describe('clips', () => {
     expect(taken('<circle clip-path="url(#none)" r="20"/>').drawing.entities.length).toBe(1);
   });
   it('in a circle end', () => {
-    const body = '<clipPath id="a" clip-path="url(#b)"><rect width="9" height="9"/></clipPath><clipPath id="b" clip-path="url(#a)"><rect width="9" height="9"/></clipPath><rect clip-path="url(#a)" width="20" height="20"/>'; // prettier-ignore
+    const body =
+      '<clipPath id="a" clip-path="url(#b)"><rect width="9" height="9"/></clipPath><clipPath id="b" clip-path="url(#a)"><rect width="9" height="9"/></clipPath><rect clip-path="url(#a)" width="20" height="20"/>';
     expect(taken(body).drawing.entities.length).toBe(1);
   });
   it('go to DXF as cut curves, and the proof holds', () => {
-    const source = read(svg(`${half}<g clip-path="url(#c)"><circle cx="50" cy="50" r="20" fill="none" stroke="#000"/><path d="M0 0H100V90" stroke="#000" fill="none"/></g>`), 'x.svg'); // prettier-ignore
+    const source = read(
+      svg(
+        `${half}<g clip-path="url(#c)"><circle cx="50" cy="50" r="20" fill="none" stroke="#000"/><path d="M0 0H100V90" stroke="#000" fill="none"/></g>`,
+      ),
+      'x.svg',
+    );
     const { proof, back } = hop(source, { format: 'dxf' });
     expect(risks(proof)).toEqual([]);
     expect(back.entities.length).toBe(2);
@@ -45,7 +59,8 @@ describe('clips', () => {
 });
 
 describe('fill patterns', () => {
-  const body = '<pattern id="p" width="10" height="10" patternUnits="userSpaceOnUse"><rect width="5" height="5" fill="#c00"/></pattern><rect x="0" y="0" width="20" height="20" fill="url(#p)" stroke="#000"/>'; // prettier-ignore
+  const body =
+    '<pattern id="p" width="10" height="10" patternUnits="userSpaceOnUse"><rect width="5" height="5" fill="#c00"/></pattern><rect x="0" y="0" width="20" height="20" fill="url(#p)" stroke="#000"/>';
   it('come as shapes under the line of what they fill', () => {
     const t = taken(body);
     expect(t.drawing.entities.map((e) => e.look.fill.kind)).toEqual(['rgb', 'rgb', 'rgb', 'rgb', 'none']);
@@ -61,17 +76,26 @@ describe('fill patterns', () => {
     expect(d.notes[0]!.text).toMatch(/more than 4000 tiles/);
   });
   it('that fill themselves end', () => {
-    const d = read(svg('<pattern id="p" width="9" height="9" patternUnits="userSpaceOnUse"><rect width="9" height="9" fill="url(#p)"/></pattern><rect width="20" height="20" fill="url(#p)"/>'), 'x.svg'); // prettier-ignore
+    const d = read(
+      svg(
+        '<pattern id="p" width="9" height="9" patternUnits="userSpaceOnUse"><rect width="9" height="9" fill="url(#p)"/></pattern><rect width="20" height="20" fill="url(#p)"/>',
+      ),
+      'x.svg',
+    );
     expect(d.entities.length).toBeLessThan(20);
   });
 });
 
 describe('gradients', () => {
-  const body = '<linearGradient id="g"><stop stop-color="#000"/><stop offset="1" stop-color="#fff" stop-opacity=".5"/></linearGradient><rect width="20" height="20" fill="url(#g)"/>'; // prettier-ignore
+  const body =
+    '<linearGradient id="g"><stop stop-color="#000"/><stop offset="1" stop-color="#fff" stop-opacity=".5"/></linearGradient><rect width="20" height="20" fill="url(#g)"/>';
   it('stay gradients on their shape, wherever it goes', () => {
     const { back } = hop(read(svg(body), 'x.svg'), { format: 'svg', unit: 'cm' });
     const paint = back.entities[0]!.look.fill;
-    expect(paint.kind === 'gradient' && paint.stops.map((s) => [s.offset, s.rgb, s.opacity])).toEqual([[0, 0, 1], [1, 0xffffff, 0.5]]); // prettier-ignore
+    expect(paint.kind === 'gradient' && paint.stops.map((s) => [s.offset, s.rgb, s.opacity])).toEqual([
+      [0, 0, 1],
+      [1, 0xffffff, 0.5],
+    ]);
     // 20 user units of 1 mm, in centimetres.
     expect(paint.kind === 'gradient' && paint.place!.map[0]).toBeCloseTo(2, 9);
   });
@@ -82,7 +106,8 @@ describe('gradients', () => {
 });
 
 describe('layers by a rule, decided on taking in', () => {
-  const body = '<g id="a"><g id="b"><rect class="x y" width="9" height="9" fill="#f00"/></g><path class="y x" d="M0 0H9" stroke="#00f" stroke-width="2"/></g>'; // prettier-ignore
+  const body =
+    '<g id="a"><g id="b"><rect class="x y" width="9" height="9" fill="#f00"/></g><path class="y x" d="M0 0H9" stroke="#00f" stroke-width="2"/></g>';
   it.each([
     ['path', ['a / b', 'a']],
     ['fill', ['fill #ff0000', 'fill #000000']],
@@ -96,22 +121,40 @@ describe('layers by a rule, decided on taking in', () => {
 });
 
 describe('pictures', () => {
-  const png = 'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAIAAAACCAIAAAD91JpzAAAAFklEQVR4nGP4z8DAwMDAxAADCBYAHfkDAh0Kk0EAAAAASUVORK5CYII='; // prettier-ignore
+  const png =
+    'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAIAAAACCAIAAAD91JpzAAAAFklEQVR4nGP4z8DAwMDAxAADCBYAHfkDAh0Kk0EAAAAASUVORK5CYII=';
   it('held in the file go along in SVG, in their place', () => {
-    const { back, proof } = hop(read(svg(`<image x="10" y="20" width="40" height="40" href="${png}"/>`), 'x.svg'), { format: 'svg' }); // prettier-ignore
+    const { back, proof } = hop(read(svg(`<image x="10" y="20" width="40" height="40" href="${png}"/>`), 'x.svg'), {
+      format: 'svg',
+    });
     const [e] = back.entities;
     expect(e).toMatchObject({ kind: 'image', pixels: [2, 2], data: png });
     expect(risks(proof)).toEqual([]);
   });
   it('outside it are named and never fetched; anything else than a picture is not taken', () => {
-    const d = read(svg('<image width="9" height="9" href="http://example.invalid/a.png"/><image width="9" height="9" href="data:text/html,x"/>'), 'x.svg'); // prettier-ignore
-    expect(d.entities.map((e) => e.kind === 'image' && [e.file, e.data])).toEqual([['http://example.invalid/a.png', undefined], [undefined, undefined]]); // prettier-ignore
-    expect(d.notes.map((n) => n.text)).toContain('a picture outside the file is looked for among those of the job, never fetched'); // prettier-ignore
-    expect(read(svg('<use href="other.svg#a"/>'), 'x.svg').notes.map((n) => n.text)).toContain('a reference out of the file is never fetched'); // prettier-ignore
+    const d = read(
+      svg(
+        '<image width="9" height="9" href="http://example.invalid/a.png"/><image width="9" height="9" href="data:text/html,x"/>',
+      ),
+      'x.svg',
+    );
+    expect(d.entities.map((e) => e.kind === 'image' && [e.file, e.data])).toEqual([
+      ['http://example.invalid/a.png', undefined],
+      [undefined, undefined],
+    ]);
+    expect(d.notes.map((n) => n.text)).toContain(
+      'a picture outside the file is looked for among those of the job, never fetched',
+    );
+    expect(read(svg('<use href="other.svg#a"/>'), 'x.svg').notes.map((n) => n.text)).toContain(
+      'a reference out of the file is never fetched',
+    );
   });
 });
 
 it('nothing of what is hidden by a clip is counted as lost without a word', () => {
-  const source = readDrawing(svg(`${half}<g clip-path="url(#c)"><rect x="10" width="80" height="9"/><rect x="70" width="9" height="9"/></g>`), 'x.svg').drawing; // prettier-ignore
+  const source = readDrawing(
+    svg(`${half}<g clip-path="url(#c)"><rect x="10" width="80" height="9"/><rect x="70" width="9" height="9"/></g>`),
+    'x.svg',
+  ).drawing;
   expect(risks(hop(source, { format: 'svg' }).proof)).toEqual([]);
 });

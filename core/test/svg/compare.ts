@@ -47,5 +47,8 @@ export function onPage(
 ): string {
   // prettier-ignore
   const box = [page.x * k, page.y * k, page.width * k, page.height * k].join(' ');
-  return written.replace(/(<svg[^>]*) width="[^"]*" height="[^"]*" viewBox="[^"]*"/, `$1 width="${page.width}" height="${page.height}" viewBox="${box}"`); // prettier-ignore
+  return written.replace(
+    /(<svg[^>]*) width="[^"]*" height="[^"]*" viewBox="[^"]*"/,
+    `$1 width="${page.width}" height="${page.height}" viewBox="${box}"`,
+  );
 }

@@ -98,7 +98,11 @@ describe('a style attribute', () => {
   });
   it('with brackets, quotes or an exclamation mark by the parser: semicolons within them end nothing', () => {
     const names = parseStyleAttribute('fill:url("a;b.svg#c");stroke:red!important;font-family:"Kestrel; Row", serif');
-    expect(names.map((d) => [d.name, d.important])).toEqual([['fill', false], ['stroke', true], ['font-family', false]]); // prettier-ignore
+    expect(names.map((d) => [d.name, d.important])).toEqual([
+      ['fill', false],
+      ['stroke', true],
+      ['font-family', false],
+    ]);
     expect(names[2]!.value.replace(/\s*,\s*/, ', ')).toBe('"Kestrel; Row", serif');
   });
   it('custom properties keep their case', () => {

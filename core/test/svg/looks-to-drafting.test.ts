@@ -6,7 +6,9 @@ import { meanOpacity } from '../../src/drawing/appearance.js';
 import { fonts } from '../helpers.js';
 
 const svg = (inside: string): Uint8Array =>
-  new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${inside}</svg>`); // prettier-ignore
+  new TextEncoder().encode(
+    `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">${inside}</svg>`,
+  );
 function as(version: string, inside: string) {
   const prepared = prepare(readDrawing(svg(inside), 'a.svg').drawing, NO_DECISIONS, [], { fonts: fonts() });
   const made = deliver(prepared.drawing, { ...DEFAULT_TARGETS.dxf, version }, 'a.svg', fonts());
@@ -17,7 +19,8 @@ const of = <K extends Entity['kind']>(d: Drawing, kind: K): Extract<Entity, { ki
 
 describe('how clear a thing is goes along', () => {
   // A step of transparency is 1/255.
-  const opacityIn = (inside: string): number[] => [...of(as('2010', inside).back, 'hatch'), ...of(as('2010', inside).back, 'polyline')].map((e) => e.look.opacity); // prettier-ignore
+  const opacityIn = (inside: string): number[] =>
+    [...of(as('2010', inside).back, 'hatch'), ...of(as('2010', inside).back, 'polyline')].map((e) => e.look.opacity);
 
   it.each<[string, string, number]>([
     ['of the fill', '<rect width="40" height="40" fill="#f00" fill-opacity=".3"/>', 0.3],
@@ -31,7 +34,10 @@ describe('how clear a thing is goes along', () => {
   }); // prettier-ignore
 
   it('of a stroke, and not of what lies beside it', () => {
-    const { back } = as('2010', '<path d="M60 10h30v30" fill="none" stroke="#0f0" stroke-opacity=".5"/><path d="M0 0h9v9" fill="none" stroke="#0f0"/>'); // prettier-ignore
+    const { back } = as(
+      '2010',
+      '<path d="M60 10h30v30" fill="none" stroke="#0f0" stroke-opacity=".5"/><path d="M0 0h9v9" fill="none" stroke="#0f0"/>',
+    );
     expect(of(back, 'polyline').map((e) => Math.round(e.look.opacity * 100))).toEqual([50, 100]);
   });
 
@@ -41,7 +47,11 @@ describe('how clear a thing is goes along', () => {
   });
 
   it('a gradient is as opaque on average as it is along the way', () => {
-    const stop = fc.record({ offset: fc.double({ min: 0, max: 1, noNaN: true }), rgb: fc.constant(0), opacity: fc.double({ min: 0, max: 1, noNaN: true }) }); // prettier-ignore
+    const stop = fc.record({
+      offset: fc.double({ min: 0, max: 1, noNaN: true }),
+      rgb: fc.constant(0),
+      opacity: fc.double({ min: 0, max: 1, noNaN: true }),
+    });
     fc.assert(
       fc.property(fc.array(stop, { minLength: 1, maxLength: 6 }), (stops) => {
         const sorted = [...stops].sort((a, b) => a.offset - b.offset);
@@ -50,7 +60,9 @@ describe('how clear a thing is goes along', () => {
           if (i === 0) return sorted[0]!.opacity;
           if (i < 0) return sorted[sorted.length - 1]!.opacity;
           const [a, b] = [sorted[i - 1]!, sorted[i]!];
-          return b.offset === a.offset ? b.opacity : a.opacity + ((b.opacity - a.opacity) * (t - a.offset)) / (b.offset - a.offset); // prettier-ignore
+          return b.offset === a.offset
+            ? b.opacity
+            : a.opacity + ((b.opacity - a.opacity) * (t - a.offset)) / (b.offset - a.offset);
         };
         let sum = 0;
         for (let k = 0; k < 4000; k++) sum += at((k + 0.5) / 4000) / 4000;

@@ -6,12 +6,22 @@ import { markerPlaces } from '../../src/formats/svg/read-markers.js';
 import { parseTransform, transformOrigin } from '../../src/formats/svg/transforms.js';
 
 describe('where markers stand', () => {
-  const places = (d: string) => markerPlaces(parsePathData(d).path).map((p) => [p.role, p.x, p.y, Math.round((p.angle * 180) / Math.PI)]); // prettier-ignore
+  const places = (d: string) =>
+    markerPlaces(parsePathData(d).path).map((p) => [p.role, p.x, p.y, Math.round((p.angle * 180) / Math.PI)]);
   it('at the start, the corners and the end, half way between the directions there', () => {
-    expect(places('M0 0H10V10')).toEqual([['start', 0, 0, 0], ['mid', 10, 0, 45], ['end', 10, 10, 90]]); // prettier-ignore
+    expect(places('M0 0H10V10')).toEqual([
+      ['start', 0, 0, 0],
+      ['mid', 10, 0, 45],
+      ['end', 10, 10, 90],
+    ]);
   });
   it('a closed path starts and ends half way between its last and its first direction', () => {
-    expect(places('M0 0H10V20Z').map((p) => [p[0], p[3]])).toEqual([['start', -58], ['mid', 45], ['mid', 167], ['end', -58]]); // prettier-ignore
+    expect(places('M0 0H10V20Z').map((p) => [p[0], p[3]])).toEqual([
+      ['start', -58],
+      ['mid', 45],
+      ['mid', 167],
+      ['end', -58],
+    ]);
   });
   it('a curve whose handle lies on its end points where it goes', () => {
     expect(places('M0 0C0 0 10 0 10 10')[0]).toEqual(['start', 0, 0, 0]);

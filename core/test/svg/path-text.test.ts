@@ -10,7 +10,11 @@ const place = fc.oneof(
   fc.integer({ min: -40, max: 40 }).map((n) => n / 8),
   fc.double({ min: -4e6, max: 4e6, noNaN: true }),
 );
-const step = fc.constantFrom(Cmd.Line, Cmd.Quad, Cmd.Cubic).chain((cmd) => fc.tuple(fc.constant(cmd), fc.array(place, { minLength: CMD_LENGTH[cmd], maxLength: CMD_LENGTH[cmd] }))); // prettier-ignore
+const step = fc
+  .constantFrom(Cmd.Line, Cmd.Quad, Cmd.Cubic)
+  .chain((cmd) =>
+    fc.tuple(fc.constant(cmd), fc.array(place, { minLength: CMD_LENGTH[cmd], maxLength: CMD_LENGTH[cmd] })),
+  );
 /** Each course begins with a move, as the reader makes them, and may be closed. */
 const course = fc.tuple(place, place, fc.array(step, { maxLength: 8 }), fc.boolean());
 const paths: fc.Arbitrary<PathData> = fc.array(course, { minLength: 1, maxLength: 4 }).map((list) => ({
@@ -34,7 +38,10 @@ describe('path data as text', () => {
   });
 
   it('says nothing that the grammar does not ask for', () => {
-    const of = (cmds: number[], data: number[]): PathData => ({ cmds: Uint8Array.from(cmds), data: Float64Array.from(data) }); // prettier-ignore
+    const of = (cmds: number[], data: number[]): PathData => ({
+      cmds: Uint8Array.from(cmds),
+      data: Float64Array.from(data),
+    });
     // Worked out by hand from the grammar of SVG 2, section 9.3: absolute or relative, whichever is shorter.
     expect(pathText(of([0, 1, 1, 5], [10, 10, 20, 10, 20.5, 10.25]), 2)).toBe('M10 10H20l.5.25Z');
     expect(pathText(of([0, 1, 1], [100, 100, 101, 99, 102, 98]), 3)).toBe('M100 100l1-1 1-1');

@@ -18,7 +18,13 @@ function unpacked(woff: Uint8Array): Uint8Array {
   const count = v.getUint16(12);
   const tables = Array.from({ length: count }, (_, i) => {
     const at = 44 + 20 * i;
-    const [tag, offset, packed, size, sum] = [0, 4, 8, 12, 16].map((k) => v.getUint32(at + k)) as [number, number, number, number, number]; // prettier-ignore
+    const [tag, offset, packed, size, sum] = [0, 4, 8, 12, 16].map((k) => v.getUint32(at + k)) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
     const raw = woff.subarray(offset, offset + packed);
     return { tag, sum, data: packed < size ? unzlibSync(raw) : raw };
   });
@@ -39,7 +45,9 @@ let fontFiles: string[] = [];
 beforeAll(() => {
   const folder = mkdtempSync(join(tmpdir(), 'fonts-'));
   fontFiles = ['400', '700'].map((weight) => {
-    const from = fileURLToPath(import.meta.resolve(`@fontsource/spline-sans/files/spline-sans-latin-${weight}-normal.woff`)); // prettier-ignore
+    const from = fileURLToPath(
+      import.meta.resolve(`@fontsource/spline-sans/files/spline-sans-latin-${weight}-normal.woff`),
+    );
     const to = join(folder, `${weight}.ttf`);
     writeFileSync(to, unpacked(readFileSync(from)));
     return to;
@@ -73,19 +81,30 @@ describe('what is read and written looks like the original', () => {
     const drawing = prepared(source);
     // A root without the proportions of its viewBox is compared by the viewBox alone.
     const box = source.page!;
-    const original = draw(textOf(svg(c.body, `width="${box.width}" height="${box.height}" viewBox="${box.x} ${box.y} ${box.width} ${box.height}"`))); // prettier-ignore
+    const original = draw(
+      textOf(
+        svg(
+          c.body,
+          `width="${box.width}" height="${box.height}" viewBox="${box.x} ${box.y} ${box.width} ${box.height}"`,
+        ),
+      ),
+    );
     const far = difference(original, ours(drawing, source));
     if (c.miss) return expect(far, 'a miss that is none').toBeGreaterThan(PART);
     if (c.disputed?.startsWith('resvg')) return expect(drawing.entities.length).toBeGreaterThan(0);
     expect(far).toBeLessThan(PART);
-    expect(difference(original, ours(drawing, source, { version: '2', arcs: 'cubics', style: 'sheet' }))).toBeLessThan(PART); // prettier-ignore
+    expect(difference(original, ours(drawing, source, { version: '2', arcs: 'cubics', style: 'sheet' }))).toBeLessThan(
+      PART,
+    );
     if (drawing.entities.some((e) => e.kind === 'text'))
       expect(difference(original, ours(drawing, source, { text: 'outlines' }), 1), 'as outlines').toBeLessThan(PART);
     // Whatever is left out is seen to be missing.
     const visible = drawing.entities.filter((e) => e.look.visible);
     for (const gone of visible.length > 24 ? visible.filter((_e, i) => i % 9 === 0) : visible) {
       const lacking = { ...drawing, entities: drawing.entities.filter((e) => e !== gone) };
-      expect(difference(original, ours(lacking, source)), `without ${gone.kind} ${gone.key ?? ''}`).toBeGreaterThan(visible.length > 24 ? 0 : PART); // prettier-ignore
+      expect(difference(original, ours(lacking, source)), `without ${gone.kind} ${gone.key ?? ''}`).toBeGreaterThan(
+        visible.length > 24 ? 0 : PART,
+      );
     }
   });
 });

@@ -192,7 +192,10 @@ describe('text', () => {
     const d = one(
       '<text x="1" y="2" font-size="10" font-family="\'Spline Sans\', serif">One <tspan x="1" dy="12">two</tspan></text>',
     );
-    expect(d.entities.map((e) => e.kind === 'text' && [e.text, e.at[0], e.at[1], e.size, e.font!.family])).toEqual([['One', 1, 2, 10, 'Spline Sans'], ['two', 1, 14, 10, 'Spline Sans']]); // prettier-ignore
+    expect(d.entities.map((e) => e.kind === 'text' && [e.text, e.at[0], e.at[1], e.size, e.font!.family])).toEqual([
+      ['One', 1, 2, 10, 'Spline Sans'],
+      ['two', 1, 14, 10, 'Spline Sans'],
+    ]);
   });
   it('turned, scaled and anchored', () => {
     const e = only(one('<text transform="rotate(90) scale(2)" font-size="10" text-anchor="middle">x</text>'), 'text');
@@ -230,7 +233,8 @@ describe('what is lost is named', () => {
 });
 
 it('what is lost is named with its place, and so are fonts held in the file', () => {
-  const body = '<style>@font-face{font-family:"Tram Sans";src:url(data:font/woff2;base64,AA)}</style>\n<mask id="m"/>\n<rect id="sky" mask="url(#m)" width="9" height="9"/>\n<meshgradient id="g"/><rect fill="url(#g)" width="9" height="9"/>'; // prettier-ignore
+  const body =
+    '<style>@font-face{font-family:"Tram Sans";src:url(data:font/woff2;base64,AA)}</style>\n<mask id="m"/>\n<rect id="sky" mask="url(#m)" width="9" height="9"/>\n<meshgradient id="g"/><rect fill="url(#g)" width="9" height="9"/>';
   expect(
     one(body)
       .notes.map((n) => [n.text, n.where])
@@ -245,7 +249,7 @@ it('what is lost is named with its place, and so are fonts held in the file', ()
 
 describe('safety', () => {
   it('gigantic and broken numbers neither hang nor reach the drawing', () => {
-    const body = `<rect width="1e999" height="9"/><circle r="1e308" cx="1e308"/><path d="M0 0L1e400 5L${'9'.repeat(5000)} 1"/><path transform="scale(1e300)" d="M0 0L1e300 1"/><text font-size="1e999">a</text><rect x="${'1'.repeat(100000)}" width="1" height="1"/>`; // prettier-ignore
+    const body = `<rect width="1e999" height="9"/><circle r="1e308" cx="1e308"/><path d="M0 0L1e400 5L${'9'.repeat(5000)} 1"/><path transform="scale(1e300)" d="M0 0L1e300 1"/><text font-size="1e999">a</text><rect x="${'1'.repeat(100000)}" width="1" height="1"/>`;
     const d = takeIn(one(body), NO_DECISIONS).drawing;
     for (const e of d.entities) {
       if (e.kind === 'path') expect(e.path.data.every(Number.isFinite)).toBe(true);

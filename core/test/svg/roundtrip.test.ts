@@ -19,8 +19,13 @@ const style = fc
     rule: fc.constantFrom('nonzero', 'evenodd'),
     opacity: fc.constantFrom('1', '.5'),
   })
-  .map((s) => `fill="${s.fill}" stroke="${s.stroke}" stroke-width="${s.width}" stroke-dasharray="${s.dash}" stroke-linecap="${s.cap}" fill-rule="${s.rule}" fill-opacity="${s.opacity}"`); // prettier-ignore
-const arc = fc.tuple(size, size, fc.constantFrom(0, 30, 75), fc.boolean(), fc.boolean(), n, n).map(([a, b, r, l, s, x, y]) => `A${a} ${b} ${r} ${+l} ${+s} ${x} ${y}`); // prettier-ignore
+  .map(
+    (s) =>
+      `fill="${s.fill}" stroke="${s.stroke}" stroke-width="${s.width}" stroke-dasharray="${s.dash}" stroke-linecap="${s.cap}" fill-rule="${s.rule}" fill-opacity="${s.opacity}"`,
+  );
+const arc = fc
+  .tuple(size, size, fc.constantFrom(0, 30, 75), fc.boolean(), fc.boolean(), n, n)
+  .map(([a, b, r, l, s, x, y]) => `A${a} ${b} ${r} ${+l} ${+s} ${x} ${y}`);
 const pathDataOf = (...more: fc.Arbitrary<string>[]) =>
   fc
     .tuple(
@@ -61,10 +66,20 @@ const shapeOf = (...more: fc.Arbitrary<string>[]) =>
       transform,
     )
     .map(([s, look, t]) => `<${s} ${look}${t}/>`);
-const name = fc.string({ minLength: 1, maxLength: 12, unit: fc.constantFrom(...'Kestrel Row_x20_&<>"äŁ漢7-.') }).filter((s) => s.trim() === s && s !== ''); // prettier-ignore
-const groupOf = (shape: fc.Arbitrary<string>) => fc
-  .tuple(fc.uniqueArray(name, { minLength: 1, maxLength: 3 }), fc.array(shape, { minLength: 1, maxLength: 4 }))
-  .map(([names, shapes]) => names.map((m) => `<g><title>${m.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;')}</title>${shapes.join('')}</g>`).join('')); // prettier-ignore
+const name = fc
+  .string({ minLength: 1, maxLength: 12, unit: fc.constantFrom(...'Kestrel Row_x20_&<>"äŁ漢7-.') })
+  .filter((s) => s.trim() === s && s !== '');
+const groupOf = (shape: fc.Arbitrary<string>) =>
+  fc
+    .tuple(fc.uniqueArray(name, { minLength: 1, maxLength: 3 }), fc.array(shape, { minLength: 1, maxLength: 4 }))
+    .map(([names, shapes]) =>
+      names
+        .map(
+          (m) =>
+            `<g><title>${m.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;')}</title>${shapes.join('')}</g>`,
+        )
+        .join(''),
+    );
 
 const asPath = (d: string): string => `path d="${d}"`;
 const group = groupOf(shapeOf(...round, pathDataOf(arc).map(asPath)));
@@ -183,13 +198,21 @@ describe('SVG to DXF and back', () => {
 });
 
 describe('text', () => {
-  const word = fc.string({ minLength: 1, maxLength: 6, unit: fc.constantFrom(...'Kestrl Row7°&<') }).filter((s) => s.trim() === s && !s.includes('  ')); // prettier-ignore
-  const piece = fc.tuple(word, fc.constantFrom(10, 14), colour, fc.constantFrom(400, 700), fc.constantFrom('0', '3', 'super')); // prettier-ignore
+  const word = fc
+    .string({ minLength: 1, maxLength: 6, unit: fc.constantFrom(...'Kestrl Row7°&<') })
+    .filter((s) => s.trim() === s && !s.includes('  '));
+  const piece = fc.tuple(
+    word,
+    fc.constantFrom(10, 14),
+    colour,
+    fc.constantFrom(400, 700),
+    fc.constantFrom('0', '3', 'super'),
+  );
   it('in pieces of several styles, moved and turned letters comes back as it was', () => {
     fc.assert(
       fc.property(fc.array(piece, { minLength: 1, maxLength: 4 }), fc.boolean(), fc.array(fc.constantFrom(0, 2, -3), { maxLength: 4 }), (pieces, moved, shifts) => {
-        const spans = pieces.map(([t, s, c, w, r]) => `<tspan font-size="${s}" fill="${c}" font-weight="${w}" baseline-shift="${r}">${t.replace(/&/g, '&amp;').replace(/</g, '&lt;')}</tspan>`).join(''); // prettier-ignore
-        const lists = moved ? ` dx="0 ${shifts.join(' ')}" dy="0 ${shifts.join(' ')}" rotate="${shifts.map((s) => 10 * s).join(' ') || 0}"` : ''; // prettier-ignore
+        const spans = pieces.map(([t, s, c, w, r]) => `<tspan font-size="${s}" fill="${c}" font-weight="${w}" baseline-shift="${r}">${t.replace(/&/g, '&amp;').replace(/</g, '&lt;')}</tspan>`).join('');
+        const lists = moved ? ` dx="0 ${shifts.join(' ')}" dy="0 ${shifts.join(' ')}" rotate="${shifts.map((s) => 10 * s).join(' ') || 0}"` : '';
         const first = taken(read(svg(`<text x="20" y="40" font-family="Spline Sans"${lists}>${spans}</text>`), 'x.svg'));
         const back = taken(readDrawing(written(first), 'x.svg').drawing);
         const plain = (d: Drawing) => d.entities.map((e) => {
@@ -210,7 +233,8 @@ describe('text', () => {
     ); // prettier-ignore
   });
   it('along a path stays along it', () => {
-    const body = '<path id="p" d="M10 60A40 40 0 0 1 90 60" fill="none"/><text font-size="8"><textPath href="#p" startOffset="20%">Kestrel</textPath></text>'; // prettier-ignore
+    const body =
+      '<path id="p" d="M10 60A40 40 0 0 1 90 60" fill="none"/><text font-size="8"><textPath href="#p" startOffset="20%">Kestrel</textPath></text>';
     const { made, back, proof } = hop(read(svg(body), 'x.svg'), { format: 'svg' });
     expect(textOf(made.bytes)).toContain('<textPath');
     const texts = back.entities.filter((e): e is Text => e.kind === 'text');
@@ -221,7 +245,13 @@ describe('text', () => {
 });
 
 describe('the writer’s choices', () => {
-  const d = (): Drawing => read(bytesOf('<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="90mm" viewBox="0 0 90 90"><path d="M10 10A20 20 0 0 1 50 10" stroke="#123456" stroke-width="3" fill="none"/></svg>'), 'x.svg'); // prettier-ignore
+  const d = (): Drawing =>
+    read(
+      bytesOf(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="90mm" viewBox="0 0 90 90"><path d="M10 10A20 20 0 0 1 50 10" stroke="#123456" stroke-width="3" fill="none"/></svg>',
+      ),
+      'x.svg',
+    );
   it('arcs as cubics stay within the tolerance of the proof', () => {
     const { made, proof } = hop(d(), { format: 'svg', arcs: 'cubics' });
     expect(textOf(made.bytes)).not.toMatch(/[aA]20/);

@@ -5,7 +5,7 @@ import { soundValue } from '../../src/formats/svg/style-values.js';
 
 /** The fill of a rectangle as a browser computes it, and how opaque it is. */
 function seen(rect: string, around = '', css = ''): [string, number] {
-  const text = `<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><style>${css}</style><g ${around}><rect width="5" height="5" ${rect}/></g></svg>`; // prettier-ignore
+  const text = `<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><style>${css}</style><g ${around}><rect width="5" height="5" ${rect}/></g></svg>`;
   const { look } = readDrawing(new TextEncoder().encode(text), 'a.svg').drawing.entities[0]!;
   const fill = look.fill.kind === 'rgb' ? hex(look.fill.rgb) : look.fill.kind;
   return [fill, Number((look.opacity * look.fillOpacity).toFixed(4))];
@@ -41,7 +41,7 @@ describe('values of style are settled by the grammar of their property', () => {
 
   it('a font in one word, also where nothing stands between size and name', () => {
     const font = (style: string) => {
-      const text = `<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><style>text{${style}}</style><text>Kestrel</text></svg>`; // prettier-ignore
+      const text = `<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><style>text{${style}}</style><text>Kestrel</text></svg>`;
       const e = readDrawing(new TextEncoder().encode(text), 'a.svg').drawing.entities[0]!;
       return e.kind === 'text' && [e.font!.family, e.font!.weight, e.size];
     };
@@ -51,7 +51,7 @@ describe('values of style are settled by the grammar of their property', () => {
 
   it('a stylesheet for paper or of another language is not the screen’s', () => {
     const fill = (attributes: string): string => {
-      const text = `<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><style ${attributes}>rect{fill:#f00}</style><rect width="5" height="5"/></svg>`; // prettier-ignore
+      const text = `<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><style ${attributes}>rect{fill:#f00}</style><rect width="5" height="5"/></svg>`;
       const { drawing } = readDrawing(new TextEncoder().encode(text), 'a.svg');
       const { fill: f } = drawing.entities[0]!.look;
       return f.kind === 'rgb' ? hex(f.rgb) : f.kind;
@@ -64,7 +64,7 @@ describe('values of style are settled by the grammar of their property', () => {
   });
 
   it('what the outermost element says holds for all, or is a row', () => {
-    const read = (root: string) => readDrawing(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10" ${root}><rect width="5" height="5" fill-opacity=".5"/></svg>`), 'a.svg'); // prettier-ignore
+    const read = (root: string) => readDrawing(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10" ${root}><rect width="5" height="5" fill-opacity=".5"/></svg>`), 'a.svg');
     const { look } = read('opacity="50%"').drawing.entities[0]!;
     expect([look.opacity, look.fillOpacity]).toEqual([0.5, 0.5]);
     expect(read('style="display:none"').drawing.entities[0]?.look.visible ?? false).toBe(false);

@@ -193,8 +193,25 @@ describe('what it looks like', () => {
 
 it('the page holds the whole of a text: the tails of its letters and its height, whichever way it is turned', () => {
   for (const rotation of [0, Math.PI / 2, Math.PI]) {
-    const d = drawingOf([{ kind: 'text', text: 'gjpqy', at: [0, 0, 0], size: 10, sizeOf: 'em', rotation, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', font: { family: 'Spline Sans', weight: 400, italic: false } } as never]); // prettier-ignore
-    const [x, y, w, h] = /viewBox="([^"]*)"/.exec(textOf(deliver(d, DEFAULT_TARGETS.svg, 'x', fonts()).bytes))![1]!.split(' ').map(Number); // prettier-ignore
+    const d = drawingOf([
+      {
+        kind: 'text',
+        text: 'gjpqy',
+        at: [0, 0, 0],
+        size: 10,
+        sizeOf: 'em',
+        rotation,
+        widthFactor: 1,
+        oblique: 0,
+        horizontal: 'left',
+        vertical: 'baseline',
+        font: { family: 'Spline Sans', weight: 400, italic: false },
+      } as never,
+    ]);
+    const [x, y, w, h] = /viewBox="([^"]*)"/
+      .exec(textOf(deliver(d, DEFAULT_TARGETS.svg, 'x', fonts()).bytes))![1]!
+      .split(' ')
+      .map(Number);
     // The deepest tail of this font lies a fifth of an em below the baseline, and more than half of a small letter above it.
     const along = [Math.cos(rotation), -Math.sin(rotation)];
     const up = [-Math.sin(rotation), -Math.cos(rotation)];
@@ -204,7 +221,7 @@ it('the page holds the whole of a text: the tails of its letters and its height,
       [0.5, 5],
     ])
       // prettier-ignore
-      for (const [v, from, size] of [[along[0]! * a! + up[0]! * b!, x, w], [along[1]! * a! + up[1]! * b!, y, h]] as const) { // prettier-ignore
+      for (const [v, from, size] of [[along[0]! * a! + up[0]! * b!, x, w], [along[1]! * a! + up[1]! * b!, y, h]] as const) {
         expect(v).toBeGreaterThanOrEqual(from! - 1e-6);
         expect(v).toBeLessThanOrEqual(from! + size! + 1e-6);
       }

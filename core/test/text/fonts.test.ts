@@ -37,7 +37,9 @@ describe('shaping', () => {
     expect(f.outline('n', 'Source Serif 4', 400, true).path.data).not.toEqual(
       f.outline('n', 'Source Serif 4').path.data,
     );
-    const [upright, leaning] = [f.outline('l', 'Spline Sans').path, f.outline('l', 'Spline Sans', 400, true).path].map(boxOf); // prettier-ignore
+    const [upright, leaning] = [f.outline('l', 'Spline Sans').path, f.outline('l', 'Spline Sans', 400, true).path].map(
+      boxOf,
+    );
     expect(leaning!.width - upright!.width).toBeCloseTo(0.2 * upright!.height, 6);
   });
 });
@@ -128,14 +130,23 @@ describe('compiled stroke fonts', () => {
     [66, [0, 10, 3, 0x02, 12, 0, 6, 127, 0]],
   ] as [number, number[]][];
   const font = (count = shapes.length): Uint8Array =>
-    bytes('Plain shapes V1.0\r\n\x1a', u16(0), u16(66), u16(count), ...shapes.map(([n, d]) => [...u16(n), ...u16(d.length)]), ...shapes.map(([, d]) => d)); // prettier-ignore
+    bytes(
+      'Plain shapes V1.0\r\n\x1a',
+      u16(0),
+      u16(66),
+      u16(count),
+      ...shapes.map(([n, d]) => [...u16(n), ...u16(d.length)]),
+      ...shapes.map(([, d]) => d),
+    );
   const loaded = () => new FontBook([loadFont(font(), 'plan')]);
 
   it('draw strokes of the pen, on a grid that capitals measure', () => {
     const made = loaded().outline('A', 'plan');
     expect(made.strokes).toBe(true);
     const k = 0.7 / 6;
-    expect(Array.from(made.path.data).map((v) => v / k)).toEqual([0, 0, 0, 6, 4, 6, 4, 0].map((v) => expect.closeTo(v, 9))); // prettier-ignore
+    expect(Array.from(made.path.data).map((v) => v / k)).toEqual(
+      [0, 0, 0, 6, 4, 6, 4, 0].map((v) => expect.closeTo(v, 9)),
+    );
     // The pen ends 2 to the right of its last stroke.
     expect(made.advance / k).toBeCloseTo(6, 9);
   });
@@ -153,14 +164,27 @@ describe('compiled stroke fonts', () => {
     expect(() => loadFont(font().subarray(0, 24), 'plan')).toThrow(/cut off|no height/);
   });
   it('draw nothing without end', () => {
-    const loop = bytes('Plain shapes V1.0\r\n\x1a', u16(0), u16(65), u16(2), [...u16(0), ...u16(5)], [...u16(65), ...u16(4)], shapes[0]![1], [0, 7, 65, 0]); // prettier-ignore
+    const loop = bytes(
+      'Plain shapes V1.0\r\n\x1a',
+      u16(0),
+      u16(65),
+      u16(2),
+      [...u16(0), ...u16(5)],
+      [...u16(65), ...u16(4)],
+      shapes[0]![1],
+      [0, 7, 65, 0],
+    );
     expect(new FontBook([loadFont(loop, 'x')]).outline('A', 'x').path.cmds.length).toBe(0);
   });
 });
 
 it('fonts that forbid embedding say so', () => {
   const made = loadFont(file('@scalaria/core/fonts/spline-sans-latin-400-normal.woff2'));
-  expect(made.kind === 'outline' && [made.font.family, made.font.embedding, made.font.weight]).toEqual(['Spline Sans', 'free', 400]); // prettier-ignore
+  expect(made.kind === 'outline' && [made.font.family, made.font.embedding, made.font.weight]).toEqual([
+    'Spline Sans',
+    'free',
+    400,
+  ]);
 });
 
 it('drawings without text ask for no font', () => {

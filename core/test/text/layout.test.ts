@@ -65,7 +65,10 @@ describe('rich text', () => {
     vertical: 'top', lineSpacing: 1, ...more,
   }); // prettier-ignore
   it('hangs from its top: the first baseline lies one capital below, each next one 5/3 of it', () => {
-    expect(linesOf(rich(), styles, fonts()).map((l) => [l.text, l.y])).toEqual([['one', -3], ['two', -8]]); // prettier-ignore
+    expect(linesOf(rich(), styles, fonts()).map((l) => [l.text, l.y])).toEqual([
+      ['one', -3],
+      ['two', -8],
+    ]);
   });
   it('stands on its bottom, or is centred', () => {
     expect(linesOf(rich({ vertical: 'bottom' }), styles, fonts()).map((l) => l.y)).toEqual([5, 0]);
@@ -140,7 +143,8 @@ describe('where a line stands by its alignment', () => {
     let [low, high] = [Infinity, -Infinity];
     let at = 0;
     for (const cmd of path.cmds) {
-      for (let i = at + 1; i < at + CMD_LENGTH[cmd]!; i += 2) [low, high] = [Math.min(low, path.data[i]!), Math.max(high, path.data[i]!)]; // prettier-ignore
+      for (let i = at + 1; i < at + CMD_LENGTH[cmd]!; i += 2)
+        [low, high] = [Math.min(low, path.data[i]!), Math.max(high, path.data[i]!)];
       at += CMD_LENGTH[cmd]!;
     }
     return { below: l.y + low * l.em, above: l.y + high * l.em };

@@ -53,8 +53,30 @@ describe('text to outlines', () => {
     expect(e!.look.fill).toEqual(DRAFTING_DEFAULT.stroke);
   });
   it('rich text keeps its colours; attributes come out beside their insert', () => {
-    const rich = { kind: 'richText', content: 'a{\\C1;b}', plain: 'ab', at: [0, 0, 0], size: 3, width: 0, rotation: 0, horizontal: 'left', vertical: 'top', lineSpacing: 1 }; // prettier-ignore
-    const insert = { kind: 'insert', block: 'B', at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [{ ...text({ tag: 'NO' }), id: 7, layer: 'A', look: DRAFTING_DEFAULT }] }; // prettier-ignore
+    const rich = {
+      kind: 'richText',
+      content: 'a{\\C1;b}',
+      plain: 'ab',
+      at: [0, 0, 0],
+      size: 3,
+      width: 0,
+      rotation: 0,
+      horizontal: 'left',
+      vertical: 'top',
+      lineSpacing: 1,
+    };
+    const insert = {
+      kind: 'insert',
+      block: 'B',
+      at: [0, 0, 0],
+      scale: [1, 1, 1],
+      rotation: 0,
+      columns: 1,
+      rows: 1,
+      columnSpacing: 0,
+      rowSpacing: 0,
+      attributes: [{ ...text({ tag: 'NO' }), id: 7, layer: 'A', look: DRAFTING_DEFAULT }],
+    };
     const { drawing } = outlined(rich, insert);
     expect(drawing.entities.map((e) => e.kind)).toEqual(['path', 'path', 'insert', 'path']);
     expect(drawing.entities[1]!.look.fill).toEqual({ kind: 'index', index: 1 });

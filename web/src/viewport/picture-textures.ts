@@ -22,7 +22,10 @@ async function decode(data: string): Promise<THREE.Texture | null> {
   const most = Math.max(bitmap.width, bitmap.height);
   if (most > MOST_PIXELS) {
     const k = MOST_PIXELS / most;
-    const smaller = { resizeWidth: Math.max(1, Math.round(bitmap.width * k)), resizeHeight: Math.max(1, Math.round(bitmap.height * k)) }; // prettier-ignore
+    const smaller = {
+      resizeWidth: Math.max(1, Math.round(bitmap.width * k)),
+      resizeHeight: Math.max(1, Math.round(bitmap.height * k)),
+    };
     const whole = bitmap;
     bitmap = await createImageBitmap(whole, { ...smaller, resizeQuality: 'high', premultiplyAlpha: 'none' });
     whole.close();

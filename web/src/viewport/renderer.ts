@@ -222,7 +222,7 @@ export class Renderer {
       (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
     }
     const seen = parts.filter((p) => !hidden.has(p.layer) && !p.gone && (!p.shows || this.textured(p, p.shows)));
-    return seen.filter((p) => (p.form === 'area' || (p.form === 'wide') === wide.has(p.layer))); // prettier-ignore
+    return seen.filter((p) => p.form === 'area' || (p.form === 'wide') === wide.has(p.layer));
   }
 
   /** Whether a picture is ready to be drawn. */

@@ -11,7 +11,11 @@ import type {
 } from '@scalaria/core';
 import { Box2, ItemIndex, Pipeline, SHIPPED_FONTS, shippedBook } from '@scalaria/core';
 
-const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', { query: '?url', import: 'default', eager: true }); // prettier-ignore
+const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', {
+  query: '?url',
+  import: 'default',
+  eager: true,
+});
 
 /** What one worker holds: one drawing, and what was made of it last. */
 export const held: {

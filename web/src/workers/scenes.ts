@@ -105,7 +105,12 @@ export const scenes = {
     const comparison = compareDrawings(before, after);
     const ids = (side: 'before' | 'after') => new Set(comparison.differences.flatMap((d) => d[side]));
     const part = (d: Drawing, of: ReadonlySet<number>, inside: boolean): Scene =>
-      handOver(buildScene({ ...d, entities: d.entities.filter((e) => e.sheet === undefined && of.has(e.id) === inside) }, book)); // prettier-ignore
+      handOver(
+        buildScene(
+          { ...d, entities: d.entities.filter((e) => e.sheet === undefined && of.has(e.id) === inside) },
+          book,
+        ),
+      );
     const [old, now] = [ids('before'), ids('after')];
     return {
       comparison,

@@ -291,7 +291,14 @@ class Release12 {
         vertices.push(...piece.vertices);
         off = Math.max(off, piece.deviation);
       };
-      const line = (ex: number, ey: number): void => join({ vertices: [{ x, y, bulge: 0 }, { x: ex, y: ey, bulge: 0 }], deviation: 0 }); // prettier-ignore
+      const line = (ex: number, ey: number): void =>
+        join({
+          vertices: [
+            { x, y, bulge: 0 },
+            { x: ex, y: ey, bulge: 0 },
+          ],
+          deviation: 0,
+        });
       for (const p of run.pieces) {
         if (p.kind === 'line') line(p.x, p.y);
         else if (p.kind === 'cubic') {

@@ -206,7 +206,13 @@ function path(w: EntityTags, e: Path, owner: string): void {
   for (const subpath of splitSubpaths(e.path)) {
     const curve = draftingCurve(subpath);
     if (!curve) {
-      x.ledger.add({ carryOver: 'curves', action: 'dropped', onPurpose: true, id: e.id, reason: 'subpath-of-one-point' }); // prettier-ignore
+      x.ledger.add({
+        carryOver: 'curves',
+        action: 'dropped',
+        onPurpose: true,
+        id: e.id,
+        reason: 'subpath-of-one-point',
+      });
       continue;
     }
     const { id, look } = e;
@@ -308,7 +314,15 @@ function piecesFor(w: EntityTags, subpath: PathData, e: Path, base: Base, owner:
         const circular = Math.abs(p.rx - p.ry) <= COINCIDENT * p.rx;
         const [start, end] = p.sweep > 0 ? [p.start, p.start + p.sweep] : [p.start + p.sweep, p.start];
         if (circular)
-          put({ kind: 'arc', ...base, look, centre: [p.cx, p.cy, 0], radius: p.rx, start: start + p.rotation, end: end + p.rotation }); // prettier-ignore
+          put({
+            kind: 'arc',
+            ...base,
+            look,
+            centre: [p.cx, p.cy, 0],
+            radius: p.rx,
+            start: start + p.rotation,
+            end: end + p.rotation,
+          });
         else put({ ...ellipseOf(p, base), look } as Entity);
       } else if (p.p.length === 4) {
         put({ kind: 'line', ...base, look, start: [p.p[0]!, p.p[1]!, 0], end: [p.p[2]!, p.p[3]!, 0] });

@@ -112,7 +112,12 @@ export class ObjectWriter {
     this.dictionary(this.root, '0', entries);
     const group = this.handles.get('ACAD_GROUP')!;
     const groups = this.byKey.has(group) ? [] : x.groups.groups.map((g) => ({ g, handle: x.handles.fresh() }));
-    if (!this.byKey.has(group)) this.dictionary(group, this.root, groups.map(({ g, handle }) => [g.name, handle] as const)); // prettier-ignore
+    if (!this.byKey.has(group))
+      this.dictionary(
+        group,
+        this.root,
+        groups.map(({ g, handle }) => [g.name, handle] as const),
+      );
     for (const { g, handle } of groups) writeGroup(out, g, handle, group);
     this.dictionary(
       this.handles.get('ACAD_LAYOUT')!,

@@ -241,7 +241,12 @@ function writeContext(f: FieldWriter, n: Braces): void {
   for (const l of leaders) writeLeader(f, l);
   data.bitDouble(n.number(40, 1));
   putPoint(f, n, 10, [0, 0, 0]);
-  for (const [c, usual] of [[41, 1], [140, 1], [145, 0]]) data.bitDouble(n.number(c!, usual)); // prettier-ignore
+  for (const [c, usual] of [
+    [41, 1],
+    [140, 1],
+    [145, 0],
+  ])
+    data.bitDouble(n.number(c!, usual));
   for (const c of [174, 175, 176, 177]) data.bitShort(n.number(c));
   const text = n.number(290) !== 0;
   data.bit(text);
@@ -251,7 +256,13 @@ function writeContext(f: FieldWriter, n: Braces): void {
     f.putRef(HARD_POINTER, n.handle(340));
     putPoint(f, n, 12, [0, 0, 0]);
     putPoint(f, n, 13, [1, 0, 0]);
-    for (const [c, usual] of [[42, 0], [43, 0], [44, 0], [45, 1]]) data.bitDouble(n.number(c!, usual)); // prettier-ignore
+    for (const [c, usual] of [
+      [42, 0],
+      [43, 0],
+      [44, 0],
+      [45, 1],
+    ])
+      data.bitDouble(n.number(c!, usual));
     data.bitShort(n.number(170, 1));
     writeColour(f, n.number(90, BY_BLOCK_WHOLE));
     data.bitShort(n.number(171, 1));
@@ -371,7 +382,13 @@ export const MULTILEADER: Codec = {
     data.bitDouble(root.number(42));
     data.bitShort(root.number(172, 2));
     f.putRef(HARD_POINTER, root.handle(343));
-    for (const [c, usual] of [[173, 1], [95, 1], [174, 1], [175, 0]]) data.bitShort(root.number(c!, usual)); // prettier-ignore
+    for (const [c, usual] of [
+      [173, 1],
+      [95, 1],
+      [174, 1],
+      [175, 0],
+    ])
+      data.bitShort(root.number(c!, usual));
     writeColour(f, root.number(92, BY_BLOCK_WHOLE));
     data.bit(root.number(292));
     f.putRef(HARD_POINTER, root.handle(344));

@@ -174,7 +174,17 @@ export const LTYPE: Codec = {
     f.bd(40);
     f.rc(72, 65);
     f.number(73);
-    interface Dash { length: number; flags: number; shape: number; font: number; scale: number; turn: number; x: number; y: number; letters: string } // prettier-ignore
+    interface Dash {
+      length: number;
+      flags: number;
+      shape: number;
+      font: number;
+      scale: number;
+      turn: number;
+      x: number;
+      y: number;
+      letters: string;
+    }
     const dashes: Dash[] = [];
     for (let i = record.from + 1; i < record.to; i++) {
       const code = store.codes[i];

@@ -49,7 +49,12 @@ export function open2000(bytes: Uint8Array, letters: string): Container {
     maintenance: bytes[0x0b] ?? 0,
     codePage: bytes.length > 0x15 ? view.getUint16(0x13, true) : CODE_PAGE_1252,
     header: marked(part(HEADER, 'the header') ?? lost(bytes, HEADER_MARK), HEADER_MARK, 'the header', damage),
-    classes: marked(part(CLASSES, 'the list of classes') ?? lost(bytes, CLASSES_MARK), CLASSES_MARK, 'the list of classes', damage), // prettier-ignore
+    classes: marked(
+      part(CLASSES, 'the list of classes') ?? lost(bytes, CLASSES_MARK),
+      CLASSES_MARK,
+      'the list of classes',
+      damage,
+    ),
     map: part(MAP, 'the object map'),
     objects: bytes,
     ...(measurement && measurement.length >= 4 && { measurement: measurement[2]! | (measurement[3]! << 8) }),
@@ -235,6 +240,12 @@ class SecondHeader {
     const size = data.length + 4 + 2 + 8 + 32;
     const body = joined([Uint8Array.of(size, size >> 8, size >> 16, size >> 24), data]);
     const crc = crc16(CRC_SEED, body);
-    return joined([SECOND_HEADER_MARK, body, Uint8Array.of(crc & 255, crc >> 8), new Uint8Array(8), endMark(SECOND_HEADER_MARK)]); // prettier-ignore
+    return joined([
+      SECOND_HEADER_MARK,
+      body,
+      Uint8Array.of(crc & 255, crc >> 8),
+      new Uint8Array(8),
+      endMark(SECOND_HEADER_MARK),
+    ]);
   }
 }

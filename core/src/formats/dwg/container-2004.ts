@@ -48,7 +48,16 @@ class Opening {
   readonly damage: Damage[] = [];
   private readonly view: DataView;
   private readonly pages = new Map<number, Page>();
-  private readonly sections = new Map<string, { size: number; most: number; packed: boolean; encrypted: boolean; pages: { number: number; size: number; offset: number }[] }>(); // prettier-ignore
+  private readonly sections = new Map<
+    string,
+    {
+      size: number;
+      most: number;
+      packed: boolean;
+      encrypted: boolean;
+      pages: { number: number; size: number; offset: number }[];
+    }
+  >();
 
   constructor(private readonly bytes: Uint8Array) {
     this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);

@@ -53,7 +53,10 @@ class Opening {
     if (this.bytes.length < PAGES_AT) return false;
     const raw = gather(this.bytes, HEADER_AT, 3, SYSTEM);
     const packed = new DataView(raw.buffer).getInt32(24, true);
-    const header = packed < 0 ? raw.subarray(32, 32 + Math.min(-packed, 0x110)) : unpack2007(raw.subarray(32, 32 + packed), 0x110).bytes; // prettier-ignore
+    const header =
+      packed < 0
+        ? raw.subarray(32, 32 + Math.min(-packed, 0x110))
+        : unpack2007(raw.subarray(32, 32 + packed), 0x110).bytes;
     if (header.length < 0x110) return false;
     const h = new DataView(header.buffer, header.byteOffset, header.byteLength);
     const n = (k: number): number => Number(h.getBigUint64(8 * k, true) & 0x1fffffffffffffn);

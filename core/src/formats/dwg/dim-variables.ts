@@ -30,7 +30,10 @@ export const DIM_VARIABLES: readonly DimVariable[] = [
 ]; // prettier-ignore
 
 /** Weights of lines, which follow the handles in the header and come before them in a style. */
-export const DIM_WEIGHTS: readonly DimVariable[] = [['DIMLWD', 'bs', 371, -2], ['DIMLWE', 'bs', 372, -2]]; // prettier-ignore
+export const DIM_WEIGHTS: readonly DimVariable[] = [
+  ['DIMLWD', 'bs', 371, -2],
+  ['DIMLWE', 'bs', 372, -2],
+];
 
 export const DIM_HANDLES: readonly DimVariable[] = [
   ['DIMTXSTY', 'style', 340, 0], ['DIMLDRBLK', 'block', 341, 0], ['DIMBLK', 'block', 342, 0],

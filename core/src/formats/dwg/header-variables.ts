@@ -5,7 +5,7 @@ import type { NamedTable } from './fields.js';
  * a stream of its own; `time` a day and its milliseconds.
  */
 export type HeaderKind =
-  | 'b' | 'bs' | 'bl' | 'rc' | 'bd' | 't' | 'p3' | 'r2' | 'colour' | 'time' | 'ref' | 'dims' | 'seed' | 'weights'; // prettier-ignore
+  'b' | 'bs' | 'bl' | 'rc' | 'bd' | 't' | 'p3' | 'r2' | 'colour' | 'time' | 'ref' | 'dims' | 'seed' | 'weights';
 
 /**
  * One variable, in the order of the bits (Open Design Specification, "Header variables"): its name in a DXF ('' for what
@@ -82,10 +82,16 @@ all('bs', 'COORDS', OLD);
 all('bs', 'PDMODE');
 all('bs', 'PICKSTYLE', OLD);
 all('bl', '- - -', R2004);
-all('bs', 'USERI1 USERI2 USERI3 USERI4 USERI5 SPLINESEGS:8 SURFU:6 SURFV:6 SURFTYPE:6 SURFTAB1:6 SURFTAB2:6 SPLINETYPE:6 SHADEDGE:3 SHADEDIF:70 UNITMODE MAXACTVP:64 -:4 CMLJUST -:50'); // prettier-ignore
+all(
+  'bs',
+  'USERI1 USERI2 USERI3 USERI4 USERI5 SPLINESEGS:8 SURFU:6 SURFV:6 SURFTYPE:6 SURFTAB1:6 SURFTAB2:6 SPLINETYPE:6 SHADEDGE:3 SHADEDIF:70 UNITMODE MAXACTVP:64 -:4 CMLJUST -:50',
+);
 all('bd', 'LTSCALE:1 TEXTSIZE:2.5 TRACEWID:1 SKETCHINC:1 FILLETRAD THICKNESS');
 add('bd', 'ANGBASE', 0, { code: 50 });
-all('bd', 'PDSIZE PLINEWID USERR1 USERR2 USERR3 USERR4 USERR5 CHAMFERA CHAMFERB CHAMFERC CHAMFERD -:0.5 CMLSCALE:1 CELTSCALE:1'); // prettier-ignore
+all(
+  'bd',
+  'PDSIZE PLINEWID USERR1 USERR2 USERR3 USERR4 USERR5 CHAMFERA CHAMFERB CHAMFERC CHAMFERD -:0.5 CMLSCALE:1 CELTSCALE:1',
+);
 add('t', 'MENU', '.', { until: 2004 });
 add('time', 'TDCREATE');
 add('time', 'TDUPDATE');

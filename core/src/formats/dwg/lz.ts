@@ -126,7 +126,9 @@ export function pack(bytes: Uint8Array, hurried = false): Uint8Array {
   // The first plain bytes need a count of at least four.
   let i = Math.min(4, n);
   while (i + 4 <= n) {
-    const key = (Math.imul(bytes[i]! | (bytes[i + 1]! << 8) | (bytes[i + 2]! << 16) | (bytes[i + 3]! << 24), 0x9e3779b1) >>> (32 - HASH_BITS)); // prettier-ignore
+    const key =
+      Math.imul(bytes[i]! | (bytes[i + 1]! << 8) | (bytes[i + 2]! << 16) | (bytes[i + 3]! << 24), 0x9e3779b1) >>>
+      (32 - HASH_BITS);
     const at = table[key]! - start;
     table[key] = start + i;
     const offset = i - at;

@@ -54,7 +54,12 @@ export class ObjectReader {
   ) {
     this.classes = new Map(classes.map((c) => [c.number, c]));
     f.innerHead = () => this.innerHead();
-    [this.sizes, this.data, this.handles, this.strings] = [0, 0, 0, 0].map(() => new BitReader(bytes)) as [BitReader, BitReader, BitReader, BitReader]; // prettier-ignore
+    [this.sizes, this.data, this.handles, this.strings] = [0, 0, 0, 0].map(() => new BitReader(bytes)) as [
+      BitReader,
+      BitReader,
+      BitReader,
+      BitReader,
+    ];
   }
 
   /** Comes to an object; `false` when there is none with the handle, or it does not lie in the file. */

@@ -132,7 +132,8 @@ export class DwgRecords implements RecordSource {
     // Before version 2000 the view stands in extended data: twist, height, centre.
     const [, height = bag.number(45), x = bag.number(12), y = bag.number(22)] =
       this.objects.f.v < 2000 ? bag.numbers(1040) : [];
-    const itself = this.viewports === 0 && near(bag.number(10), x) && near(bag.number(20), y) && near(bag.number(41), height); // prettier-ignore
+    const itself =
+      this.viewports === 0 && near(bag.number(10), x) && near(bag.number(20), y) && near(bag.number(41), height);
     this.viewports = itself ? 1 : Math.max(2, this.viewports + 1);
     bag.change(69, this.viewports);
   }

@@ -73,7 +73,12 @@ export function programInfo(v: number): Uint8Array {
   else b.long(2);
   const id = new Array<number>(16).fill(0);
   if (wide) {
-    b.byte(...id).text('1', wide).byte(...id).text('Scalaria', wide).byte(...id).text('', wide); // prettier-ignore
+    b.byte(...id)
+      .text('1', wide)
+      .byte(...id)
+      .text('Scalaria', wide)
+      .byte(...id)
+      .text('', wide);
   } else b.text('1', wide).text('Scalaria', wide).text('', wide);
   return b.bytes;
 }

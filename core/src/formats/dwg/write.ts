@@ -180,7 +180,13 @@ class Writer {
   private leaveOutNewer(): void {
     const { s } = this;
     const root = s.objects.find((o) => o.type === 'DICTIONARY' && o.owner === 0);
-    const gone = new Set(root ? entriesOf(root).filter(([n]) => NEWER_LISTS.has(n)).map(([, h]) => h) : []); // prettier-ignore
+    const gone = new Set(
+      root
+        ? entriesOf(root)
+            .filter(([n]) => NEWER_LISTS.has(n))
+            .map(([, h]) => h)
+        : [],
+    );
     s.objects = s.objects.filter((o) => !NEWER.has(o.type) && !gone.has(o.handle));
   }
 

@@ -86,7 +86,10 @@ export class PaintReader {
       const [cx, cy] = [number('cx', '50%', width), number('cy', '50%', height)];
       const r = number('r', '50%', Math.sqrt((width * width + height * height) / 2));
       map = planar(r, 0, 0, r, cx, cy);
-      const [fx, fy] = [get('fx') === undefined ? cx : number('fx', '', width), get('fy') === undefined ? cy : number('fy', '', height)]; // prettier-ignore
+      const [fx, fy] = [
+        get('fx') === undefined ? cx : number('fx', '', width),
+        get('fy') === undefined ? cy : number('fy', '', height),
+      ];
       if (r > 0) focus = [(fx - cx) / r, (fy - cy) / r, number('fr', '0%', r) / r];
     }
     map = compose(parseTransform(get('gradientTransform')) ?? IDENTITY, map);

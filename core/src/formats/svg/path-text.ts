@@ -69,7 +69,8 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
   let [x, y, sx, sy] = [0, 0, 0, 0];
   let [ex, ey] = [0, 0];
   const text = isSmall(path.data, decimals) ? new ScaledWords(decimals) : new PlainWords(decimals);
-  const put = (name: string, absolute: ArrayLike<number>, origins: readonly number[]): void => text.put(name, absolute, origins); // prettier-ignore
+  const put = (name: string, absolute: ArrayLike<number>, origins: readonly number[]): void =>
+    text.put(name, absolute, origins);
   const to = (nx: number, ny: number, px: number, py: number): void => {
     [x, y] = [rounded(nx), rounded(ny)];
     [ex, ey] = [px, py];
@@ -164,7 +165,10 @@ class PlainWords implements CommandWords {
     };
     const all = Array.from(absolute);
     const a = say(name, all);
-    const r = say(name.toLowerCase(), all.map((v, i) => (Number.isNaN(origins[i]) ? v : this.rounded(v) - origins[i]!))); // prettier-ignore
+    const r = say(
+      name.toLowerCase(),
+      all.map((v, i) => (Number.isNaN(origins[i]) ? v : this.rounded(v) - origins[i]!)),
+    );
     const best = r.text.length < a.text.length ? r : a;
     this.out += best.text;
     ({ letter: this.letter, tail: this.tail } = best);

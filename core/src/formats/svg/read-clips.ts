@@ -33,7 +33,7 @@ export function readClip(
   if (target?.name !== 'clipPath') {
     // A reference that leads nowhere counts as none; shapes named in words are not followed.
     if (!value.startsWith('url('))
-      report.lose('curves', 'dropped', because('clip-not-applied', { clip: value.replace(/\(.*$/s, '()') })); // prettier-ignore
+      report.lose('curves', 'dropped', because('clip-not-applied', { clip: value.replace(/\(.*$/s, '()') }));
     return null;
   }
   return clipOf(target, state, styles, report, box, `line ${e.line}`, 0);

@@ -39,12 +39,31 @@ export function readImage(e: XmlElement, state: State, base: Omit<Image, keyof I
   if (!(w > 0) || !(h > 0)) return null;
   const pixels = size ?? [Math.max(1, Math.round(w)), Math.max(1, Math.round(h))];
   const [x, y] = [of('x', vw, '0'), of('y', vh, '0')];
-  const fit = viewBoxMap({ x: 0, y: 0, width: pixels[0], height: pixels[1] }, w, h, size ? e.attributes.get('preserveAspectRatio') : 'none'); // prettier-ignore
+  const fit = viewBoxMap(
+    { x: 0, y: 0, width: pixels[0], height: pixels[1] },
+    w,
+    h,
+    size ? e.attributes.get('preserveAspectRatio') : 'none',
+  );
   const at = applyPoint(state.ctm, [x + fit[9], y + fit[10] + fit[4] * pixels[1], 0]);
   const u = applyVector(state.ctm, [fit[0], 0, 0]);
   const v = applyVector(state.ctm, [0, -fit[4], 0]);
-  const file = held ? `picture in the file (${/^data:image\/(\w+)/i.exec(href)![1]})` : href.startsWith('data:') ? undefined : href.slice(0, 1000) || undefined; // prettier-ignore
-  return { ...base, kind: 'image', wipeout: false, at, u, v, pixels: [pixels[0], pixels[1]], ...(file && { file }), ...(held && { data: href }) }; // prettier-ignore
+  const file = held
+    ? `picture in the file (${/^data:image\/(\w+)/i.exec(href)![1]})`
+    : href.startsWith('data:')
+      ? undefined
+      : href.slice(0, 1000) || undefined;
+  return {
+    ...base,
+    kind: 'image',
+    wipeout: false,
+    at,
+    u,
+    v,
+    pixels: [pixels[0], pixels[1]],
+    ...(file && { file }),
+    ...(held && { data: href }),
+  };
 }
 
 type ImageParts = Pick<Image, 'kind' | 'wipeout' | 'at' | 'u' | 'v' | 'pixels' | 'clip' | 'file' | 'data'>;

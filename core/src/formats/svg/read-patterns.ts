@@ -74,6 +74,11 @@ export function tilesOf(
 /** A pattern and those it takes after through `href`, nearest first. */
 function inherited(pattern: XmlElement, styles: PlacedStyles): XmlElement[] {
   const chain = [pattern];
-  for (let p = linked(styles.document, pattern); p?.name === 'pattern' && !chain.includes(p); p = linked(styles.document, p)) chain.push(p); // prettier-ignore
+  for (
+    let p = linked(styles.document, pattern);
+    p?.name === 'pattern' && !chain.includes(p);
+    p = linked(styles.document, p)
+  )
+    chain.push(p);
   return chain;
 }

@@ -109,7 +109,9 @@ export function readText(e: XmlElement, x: TextContext): Text[] {
 function charactersOf(e: XmlElement, x: TextContext, losses: Set<PlainReason>): Char[] {
   const chars: Char[] = [];
   const keep = (node: XmlElement, style: Style): boolean =>
-    node.attributes.get('space') === 'preserve' || node.foreign.get('space') === 'preserve' || /^(pre|break-spaces)/.test(style.get('white-space') ?? ''); // prettier-ignore
+    node.attributes.get('space') === 'preserve' ||
+    node.foreign.get('space') === 'preserve' ||
+    /^(pre|break-spaces)/.test(style.get('white-space') ?? '');
   const visit = (node: XmlElement, style: Style, preserve: boolean, along: Track | undefined): void => {
     if (style.get('display') === 'none') return;
     if (/^(tb|vertical)/.test(style.get('writing-mode') ?? '')) losses.add('downward-text-across');
@@ -140,7 +142,11 @@ function charactersOf(e: XmlElement, x: TextContext, losses: Set<PlainReason>): 
     // Those within have dealt out theirs already: the innermost word counts.
     const { width, height } = x.viewport;
     const em = fontSizeOf(style);
-    const list = (name: string): string[] => (node.attributes.get(name) ?? '').trim().split(/[\s,]+/).filter(Boolean); // prettier-ignore
+    const list = (name: string): string[] =>
+      (node.attributes.get(name) ?? '')
+        .trim()
+        .split(/[\s,]+/)
+        .filter(Boolean);
     const deal = (name: 'x' | 'y' | 'dx' | 'dy', percentOf: number): void =>
       list(name).forEach((text, i) => {
         const c = chars[begin + i];
@@ -196,7 +202,12 @@ function chunk(
         ...(other && { font: own }),
         ...(ownLook !== look && { look: ownLook }),
       };
-      const same = last && last.scale === made.scale && last.rise === made.rise && last.look === made.look && JSON.stringify(last.font) === JSON.stringify(made.font); // prettier-ignore
+      const same =
+        last &&
+        last.scale === made.scale &&
+        last.rise === made.rise &&
+        last.look === made.look &&
+        JSON.stringify(last.font) === JSON.stringify(made.font);
       if (!same) runs.push(made);
     }
     const run = runs[runs.length - 1]!;
@@ -217,7 +228,8 @@ function chunk(
   if (many) made.runs = runs;
   if (letters.length > 0) made.letters = letters;
   // Blanks at the ends of a chunk that stands alone draw nothing.
-  if (!many && letters.length === 0) made.text = text.trimEnd() === text ? text : made.horizontal === 'left' ? text.trimEnd() : text; // prettier-ignore
+  if (!many && letters.length === 0)
+    made.text = text.trimEnd() === text ? text : made.horizontal === 'left' ? text.trimEnd() : text;
   if (many && runs.some((r) => r.look && r.look.visible !== look.visible)) losses.add('hidden-pieces-shown');
   return { text: made, y: end };
 }
@@ -253,7 +265,9 @@ function textEntity(
   const apart = style.get('letter-spacing');
   const spacing = apart && apart !== 'normal' ? (parseLength(apart, { percentOf: size, em: size }) ?? 0) * lu : 0;
   const along = run.along && { path: transformPath(run.along.path, m), offset: run.along.offset * lu };
-  const at = along ? applyPoint(m, [run.along!.path.data[0]!, run.along!.path.data[1]!, 0]) : applyPoint(m, [run.x, run.y, 0]); // prettier-ignore
+  const at = along
+    ? applyPoint(m, [run.along!.path.data[0]!, run.along!.path.data[1]!, 0])
+    : applyPoint(m, [run.x, run.y, 0]);
   const stretch = x.stretchTo !== undefined && !along ? x.stretchTo * lu : 0;
   const rotation = Math.atan2(uy, ux);
   return {

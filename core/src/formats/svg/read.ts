@@ -36,7 +36,24 @@ import type { XmlDocument, XmlElement } from './xml.js';
 import { elementsOf, parseXml, textContent } from './xml.js';
 
 /** Never drawn where they stand. */
-const NOT_DRAWN = new Set(['defs', 'symbol', 'marker', 'clipPath', 'mask', 'pattern', 'linearGradient', 'radialGradient', 'filter', 'style', 'title', 'desc', 'metadata', 'font', 'view', 'cursor']); // prettier-ignore
+const NOT_DRAWN = new Set([
+  'defs',
+  'symbol',
+  'marker',
+  'clipPath',
+  'mask',
+  'pattern',
+  'linearGradient',
+  'radialGradient',
+  'filter',
+  'style',
+  'title',
+  'desc',
+  'metadata',
+  'font',
+  'view',
+  'cursor',
+]);
 /** What markers may stand on. */
 const MARKED = new Set(['path', 'line', 'polyline', 'polygon']);
 const CONTAINERS = new Set(['g', 'a', 'svg', 'switch', 'use']);
@@ -218,7 +235,11 @@ class SvgReader {
       ['height of the viewBox', box?.height],
     ] as const) {
       if (size === undefined || (isDrawable(size ** 2) && isDrawable(1 / size ** 2))) continue;
-      throw new UnreadableFile(`The ${what} of the page is ${size}, which no drawing can have`, `line ${root.line}`, 'Export it with a page of a size that can be.'); // prettier-ignore
+      throw new UnreadableFile(
+        `The ${what} of the page is ${size}, which no drawing can have`,
+        `line ${root.line}`,
+        'Export it with a page of a size that can be.',
+      );
     }
     const width = box?.width ?? w?.value ?? 300;
     const height = box?.height ?? h?.value ?? 150;
@@ -493,7 +514,12 @@ class SvgReader {
     let look = e.name === 'line' ? this.pool.share({ ...stated, fill: { kind: 'none' } }) : stated;
     look = this.placedPaint(look, () => this.ownBox(e, state, state.style), state);
     const id = this.drawing.nextId++;
-    const base: ShapeContext['base'] = { id, key: e.attributes.get('id') ?? `line ${e.line}`, layer: this.layerOf(state), look }; // prettier-ignore
+    const base: ShapeContext['base'] = {
+      id,
+      key: e.attributes.get('id') ?? `line ${e.line}`,
+      layer: this.layerOf(state),
+      look,
+    };
     if (state.node !== undefined) base.node = state.node;
     if (state.classes !== undefined) base.classes = state.classes;
     if (state.clip) base.clipTo = state.clip;
@@ -518,7 +544,12 @@ class SvgReader {
     this.drawing.entities.push(entity);
     if (look.fill.kind === 'pattern') this.tiles(entity, e, state, look.fill.id);
     const { style } = state;
-    if (this.marked && MARKED.has(e.name) && (style.get('marker-start') ?? style.get('marker-mid') ?? style.get('marker-end')) !== undefined) this.markers(e, state, look); // prettier-ignore
+    if (
+      this.marked &&
+      MARKED.has(e.name) &&
+      (style.get('marker-start') ?? style.get('marker-mid') ?? style.get('marker-end')) !== undefined
+    )
+      this.markers(e, state, look);
   }
 
   /** A look whose gradients lie where they lie on this shape. */
@@ -674,7 +705,12 @@ class SvgReader {
         about: 'colour',
       });
     for (const family of this.sheet.fonts)
-      this.notes.set(`the font ${family} is held in the file and not read from it`, { where: 'in a stylesheet', count: 1, severity: 'note', about: 'text' }); // prettier-ignore
+      this.notes.set(`the font ${family} is held in the file and not read from it`, {
+        where: 'in a stylesheet',
+        count: 1,
+        severity: 'note',
+        about: 'text',
+      });
     for (const [text, { where, count, severity, about }] of this.notes) {
       const endsHere = text === this.brokenOff;
       drawing.notes.push({ text, where, count, severity, ...(endsHere && { endsHere }) });

@@ -69,7 +69,16 @@ export const linked = (document: XmlDocument, e: XmlElement): XmlElement | undef
 
 /** A rectangle of user space as a path in the drawing's coordinates. */
 const rectanglePath = (ctm: Affine, x: number, y: number, w: number, h: number): PathData =>
-  transformPath(new PathBuilder().moveTo(x, y).lineTo(x + w, y).lineTo(x + w, y + h).lineTo(x, y + h).close().build(), ctm); // prettier-ignore
+  transformPath(
+    new PathBuilder()
+      .moveTo(x, y)
+      .lineTo(x + w, y)
+      .lineTo(x + w, y + h)
+      .lineTo(x, y + h)
+      .close()
+      .build(),
+    ctm,
+  );
 
 /** The state with its clip narrowed to a rectangle of its user space. */
 export function clippedTo(state: State, x: number, y: number, w: number, h: number): State {

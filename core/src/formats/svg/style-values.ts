@@ -10,7 +10,9 @@ const alpha = (value: string): string | null => {
 
 /** `none`, a colour, a colour of the context, or a reference with what stands in for it (SVG 2, `<paint>`). */
 const paint = (value: string): string | null =>
-  /^(none|currentcolor|context-fill|context-stroke)$/i.test(value) || /^url\(/i.test(value) || parseColour(value) !== null // prettier-ignore
+  /^(none|currentcolor|context-fill|context-stroke)$/i.test(value) ||
+  /^url\(/i.test(value) ||
+  parseColour(value) !== null
     ? value
     : null;
 

@@ -127,7 +127,15 @@ export class Style {
 }
 
 /** Sizes by name, in parts of the medium 16 px (CSS Fonts 4 §3.5). */
-const NAMED_SIZES = wordTable<number>({ 'xx-small': 0.6, 'x-small': 0.75, small: 8 / 9, medium: 1, large: 1.2, 'x-large': 1.5, 'xx-large': 2 }); // prettier-ignore
+const NAMED_SIZES = wordTable<number>({
+  'xx-small': 0.6,
+  'x-small': 0.75,
+  small: 8 / 9,
+  medium: 1,
+  large: 1.2,
+  'x-large': 1.5,
+  'xx-large': 2,
+});
 
 /** A font size as a number of user units; relative ones count from the parent's. */
 function sizeInPixels(value: string, parent: number): string {

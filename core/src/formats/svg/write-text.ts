@@ -30,7 +30,9 @@ export function lineElement(
   if (upright) {
     attributes['x'] = number(t[9]);
     attributes['y'] = number(t[10]);
-  } else attributes['transform'] = `matrix(${[t[0], t[1], t[3], t[4]].map((n) => shortNumber(n, 9)).join(' ')} ${number(t[9])} ${number(t[10])})`; // prettier-ignore
+  } else
+    attributes['transform'] =
+      `matrix(${[t[0], t[1], t[3], t[4]].map((n) => shortNumber(n, 9)).join(' ')} ${number(t[9])} ${number(t[10])})`;
   if (line.stretchTo) {
     attributes['textLength'] = number(line.stretchTo);
     attributes['lengthAdjust'] = 'spacingAndGlyphs';

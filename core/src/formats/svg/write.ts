@@ -454,12 +454,22 @@ class SvgWriter {
     const k = [ux - corner[0], uy - corner[1], vx - corner[0], vy - corner[1]];
     const attributes: Properties = { width: this.number(w), height: this.number(h) };
     if (k[1] === 0 && k[2] === 0 && k[0]! > 0 && k[3]! > 0) {
-      Object.assign(attributes, { x: this.number(corner[0]), y: this.number(corner[1]), width: this.number(w * k[0]!), height: this.number(h * k[3]!) }); // prettier-ignore
+      Object.assign(attributes, {
+        x: this.number(corner[0]),
+        y: this.number(corner[1]),
+        width: this.number(w * k[0]!),
+        height: this.number(h * k[3]!),
+      });
     } else attributes['transform'] = `matrix(${k.map((n) => shortNumber(n, 9)).join(' ')} ${this.list(corner)})`;
     attributes['preserveAspectRatio'] = 'none';
     attributes[this.options.version === '2' ? 'href' : 'xlink:href'] = e.data!;
     this.pictures = true;
-    this.tree.put(v, 'image', attributes, v.resolved.fillOpacity < 1 ? { opacity: this.number(v.resolved.fillOpacity) } : {}); // prettier-ignore
+    this.tree.put(
+      v,
+      'image',
+      attributes,
+      v.resolved.fillOpacity < 1 ? { opacity: this.number(v.resolved.fillOpacity) } : {},
+    );
   }
 
   private edges(e: Mesh | Image, v: Visit, put: (name: string, a: Properties) => void): void {
@@ -491,7 +501,9 @@ class SvgWriter {
     const degrees = shortNumber((axes.rotation * 180) / Math.PI, 9);
     const flat: Properties = { cx, cy, rx: this.number(axes.rx), ry: this.number(axes.ry) };
     if (degrees === '90' || degrees === '-90') return { ...flat, rx: flat['ry']!, ry: flat['rx']! };
-    return degrees === '0' || degrees === '180' || degrees === '-180' ? flat : { ...flat, transform: `rotate(${degrees} ${cx} ${cy})` }; // prettier-ignore
+    return degrees === '0' || degrees === '180' || degrees === '-180'
+      ? flat
+      : { ...flat, transform: `rotate(${degrees} ${cx} ${cy})` };
   }
 
   /** A pattern hatch as one path of its lines. */

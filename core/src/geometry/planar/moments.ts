@@ -98,15 +98,23 @@ const times = (a: Trig, b: Trig): Trig => {
 /** ∫cosⁱ sinʲ between two angles, by reduction (Abramowitz and Stegun, 4.3.127). */
 function trigIntegral(i: number, j: number, from: number, to: number): number {
   const over = (f: (t: number) => number): number => f(to) - f(from);
-  if (i >= 2) return (over((t) => Math.cos(t) ** (i - 1) * Math.sin(t) ** (j + 1)) + (i - 1) * trigIntegral(i - 2, j, from, to)) / (i + j); // prettier-ignore
+  if (i >= 2)
+    return (
+      (over((t) => Math.cos(t) ** (i - 1) * Math.sin(t) ** (j + 1)) + (i - 1) * trigIntegral(i - 2, j, from, to)) /
+      (i + j)
+    );
   if (i === 1) return over((t) => Math.sin(t) ** (j + 1)) / (j + 1);
-  if (j >= 2) return (-over((t) => Math.sin(t) ** (j - 1) * Math.cos(t)) + (j - 1) * trigIntegral(0, j - 2, from, to)) / j; // prettier-ignore
+  if (j >= 2)
+    return (-over((t) => Math.sin(t) ** (j - 1) * Math.cos(t)) + (j - 1) * trigIntegral(0, j - 2, from, to)) / j;
   return j === 1 ? -over(Math.cos) : to - from;
 }
 
 function addArc(a: Extract<Piece, { kind: 'arc' }>, ox: number, oy: number, out: Sums): void {
   const [c, s] = [Math.cos(a.rotation), Math.sin(a.rotation)];
-  const linear = (constant: number, cos: number, sin: number): Trig => [[constant, sin], [cos, 0]]; // prettier-ignore
+  const linear = (constant: number, cos: number, sin: number): Trig => [
+    [constant, sin],
+    [cos, 0],
+  ];
   const x = linear(a.cx - ox, a.rx * c, -a.ry * s);
   const y = linear(a.cy - oy, a.rx * s, a.ry * c);
   const dx = linear(0, -a.ry * s, -a.rx * c);

@@ -44,13 +44,29 @@ export function offset(area: Filled, distance: number, options: OffsetOptions, e
 /** A piece as lines and circular arcs. */
 function asArcs(piece: Piece, tolerance: number): Piece[] {
   if (piece.kind === 'bezier' ? piece.p.length === 4 : isSame(piece.rx, piece.ry)) return [piece];
-  const { vertices } = fitArcs((t) => (t === 0 ? startOf(piece) : t === 1 ? endOf(piece) : pointAt(piece, t)), 0, 1, tolerance); // prettier-ignore
+  const { vertices } = fitArcs(
+    (t) => (t === 0 ? startOf(piece) : t === 1 ? endOf(piece) : pointAt(piece, t)),
+    0,
+    1,
+    tolerance,
+  );
   return vertices.slice(1).map((to, i) => {
     const from = vertices[i]!;
     const arc = bulgeArc(from.x, from.y, to.x, to.y, from.bulge);
     if (!arc) return { kind: 'bezier', p: [from.x, from.y, to.x, to.y] };
     const { cx, cy, radius, start, sweep } = arc;
-    return { kind: 'arc', cx, cy, rx: radius, ry: radius, rotation: 0, start, sweep, from: [from.x, from.y], to: [to.x, to.y] }; // prettier-ignore
+    return {
+      kind: 'arc',
+      cx,
+      cy,
+      rx: radius,
+      ry: radius,
+      rotation: 0,
+      start,
+      sweep,
+      from: [from.x, from.y],
+      to: [to.x, to.y],
+    };
   });
 }
 
@@ -122,7 +138,18 @@ function addOffset(pieces: readonly Piece[], distance: number, options: OffsetOp
       const sweep = back ? Math.sign(distance) * Math.PI : turn;
       const start = Math.atan2(end[1] - corner[1], end[0] - corner[0]);
       const r = Math.abs(distance);
-      drawTurn(out, { kind: 'arc', cx: corner[0], cy: corner[1], rx: r, ry: r, rotation: 0, start, sweep, from: end, to: next }); // prettier-ignore
+      drawTurn(out, {
+        kind: 'arc',
+        cx: corner[0],
+        cy: corner[1],
+        rx: r,
+        ry: r,
+        rotation: 0,
+        start,
+        sweep,
+        from: end,
+        to: next,
+      });
       return;
     }
     const reach = 1 / Math.cos(turn / 2);

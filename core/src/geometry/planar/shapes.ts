@@ -45,7 +45,9 @@ export const simplified = (a: Filled, effort: Effort = newEffort()): PathData =>
 /** The pieces of area that a filled path encloses, each with its holes. */
 export function shapesOf(a: Filled, effort: Effort = newEffort()): PlanarShape[] {
   const loops = splitSubpaths(simplified(a, effort)).map((path) => ({ path, area: momentsOf(path).area }));
-  const outers = loops.filter((l) => l.area > 0).map((l) => ({ ...l, region: new Region([{ path: l.path, rule: 'nonzero' }], effort), holes: [] as PathData[] })); // prettier-ignore
+  const outers = loops
+    .filter((l) => l.area > 0)
+    .map((l) => ({ ...l, region: new Region([{ path: l.path, rule: 'nonzero' }], effort), holes: [] as PathData[] }));
   // The smallest outline round a hole is the one it is a hole of.
   outers.sort((p, q) => p.area - q.area);
   for (const hole of loops.filter((l) => l.area < 0)) {

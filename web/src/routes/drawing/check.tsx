@@ -65,7 +65,8 @@ export function Check() {
   const tools = useTools(prepared, NO_LAYERS);
   const figures = { unit: prepared?.unit ?? null, scale: 1 };
   // What a finding concerns is marked in the drawing; told of it is only what was selected by hand, so that the list stands still.
-  const marked = chosen !== null && tools.selected.size > 0 && [...tools.selected].every((id) => chosen.ids.includes(id)); // prettier-ignore
+  const marked =
+    chosen !== null && tools.selected.size > 0 && [...tools.selected].every((id) => chosen.ids.includes(id));
 
   useEffect(() => setChosen(null), [prepared]);
   useEffect(() => {

@@ -48,7 +48,10 @@ export function Prepare() {
   const pick = async (at: { step: string; name: string }, id: number): Promise<void> => {
     const ref = await worker?.refOf(id);
     if (!ref) return;
-    const put = (s: PlannedStep): PlannedStep => ({ ...s, params: { ...s.params, [at.name]: withPicked(s, at.name, ref) } }); // prettier-ignore
+    const put = (s: PlannedStep): PlannedStep => ({
+      ...s,
+      params: { ...s.params, [at.name]: withPicked(s, at.name, ref) },
+    });
     setSteps(
       steps.map((s) => (s.id === at.step ? put(s) : s)),
       'curve picked',

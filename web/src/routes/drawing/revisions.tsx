@@ -50,10 +50,10 @@ export function Revisions() {
   }, [view]);
   const listed = useMemo(() => view?.comparison.differences.filter((d) => shown.has(d.what)) ?? [], [view, shown]);
   const count = (what: What): number =>
-    view?.comparison.differences.reduce((n, d) => n + (d.what === what ? Math.max(d.before.length, d.after.length) : 0), 0) ?? 0; // prettier-ignore
+    view?.comparison.differences.reduce((n, d) => n + (d.what === what ? Math.max(d.before.length, d.after.length) : 0), 0) ?? 0;
   const visit = (d: Difference): void => {
     setChosen(d);
-    setGoTo({ ...d.at, size: d.size * 3 || (view?.same.bounds ? (view.same.bounds.maxX - view.same.bounds.minX) / 20 : 1) }); // prettier-ignore
+    setGoTo({ ...d.at, size: d.size * 3 || (view?.same.bounds ? (view.same.bounds.maxX - view.same.bounds.minX) / 20 : 1) });
   };
   const step = (by: number): void => {
     if (listed.length === 0) return;

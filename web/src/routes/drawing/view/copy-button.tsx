@@ -7,7 +7,11 @@ export function CopyButton({ text, what }: { text: string; what: string }) {
   const copy = (): void => {
     navigator.clipboard.writeText(text).then(
       () => notice({ text: `Copied ${what}.` }),
-      () => notice({ text: 'The browser does not let this page copy. Select the numbers and copy them by hand.', alarm: true }), // prettier-ignore
+      () =>
+        notice({
+          text: 'The browser does not let this page copy. Select the numbers and copy them by hand.',
+          alarm: true,
+        }),
     );
   };
   return (

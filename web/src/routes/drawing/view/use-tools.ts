@@ -129,7 +129,9 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
       return;
     }
     if (tool === 'curve') {
-      void worker.curveAt(x, y, reach).then((curve) => setMeasured(curve && { tool: 'curve', points: [], done: true, curve })); // prettier-ignore
+      void worker
+        .curveAt(x, y, reach)
+        .then((curve) => setMeasured(curve && { tool: 'curve', points: [], done: true, curve }));
       return;
     }
     if (tool === 'ask' && asked?.onItem) {
