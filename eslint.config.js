@@ -13,6 +13,7 @@ const LEVELS = [
   ['checks', 'steps', 'scene'],
   ['intake'],
   ['delivery'],
+  ['witness'],
   ['proof'],
   ['schemas'],
 ];

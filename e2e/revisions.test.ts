@@ -196,7 +196,7 @@ test('a part by a window, kinds and plane are decided, and the delivery is prove
   await page.keyboard.press('4');
   await page.getByLabel('Format').selectOption('dxf');
   await page.getByRole('button', { name: 'Write 1 file' }).click();
-  await page.getByRole('link', { name: 'Proof holds' }).click({ timeout: 20_000 });
-  await expect(page.getByTestId('verdict')).toHaveText('The proof holds.');
+  await page.getByRole('link', { name: /proof holds/i }).click({ timeout: 20_000 });
+  await expect(page.getByTestId('verdict')).toHaveText(/^The proof holds, but/);
   await expect(page.locator('[data-item=accounted]')).toContainText('left behind');
 });

@@ -6,7 +6,13 @@ import type { Failure } from './worker.js';
 /** Plain text for people. */
 
 const number = (v: number): string => String(Number(v.toPrecision(8)));
-const STATES = { kept: 'kept', changed: 'changed on purpose', atRisk: 'AT RISK', lost: 'LOST' } as const;
+const STATES = {
+  kept: 'kept',
+  changed: 'changed on purpose',
+  undecided: 'undecided',
+  atRisk: 'AT RISK',
+  lost: 'LOST',
+} as const;
 
 export function failureText(file: string, f: Failure): string {
   const message = f.message.replace(/[.\s]+$/, '');

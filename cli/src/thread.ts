@@ -3,12 +3,12 @@ import type { Asked } from './pool.js';
 import type { Failure } from './worker.js';
 import { compare, convert, inspect } from './worker.js';
 
-const TASKS = { inspect, convert, compare } as Record<Asked['task'], (job: never) => unknown>;
+const TASKS = { inspect, convert, compare } as Record<Asked['task'], (job: never) => Promise<unknown>>;
 
-parentPort?.on('message', ({ task, job }: Asked) => {
+parentPort?.on('message', async ({ task, job }: Asked) => {
   let answer: unknown;
   try {
-    answer = TASKS[task](job as never);
+    answer = await TASKS[task](job as never);
   } catch (e) {
     answer = {
       ok: false,

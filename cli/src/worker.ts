@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { basename } from 'node:path';
+import { setFlagsFromString } from 'node:v8';
 import type {
   Claims,
   Drawing,
@@ -11,6 +12,7 @@ import type {
   LedgerRow,
   PlannedStep,
   Proof,
+  Renderer,
   Target,
 } from '@scalaria/core';
 import {
@@ -22,13 +24,16 @@ import {
   dataAddress,
   deliver,
   filesNamedBy,
+  isDrafting,
   loadFont,
+  openRenderer,
   pictureHead,
   prepare,
   prove,
   proveDelivery,
   readDrawing,
   runChecks,
+  seenInSource,
   settleUnit,
   shippedBook,
   takeIn,
@@ -53,16 +58,22 @@ export type Converted =
   { ok: true; bytes: Uint8Array; notes: Claims['notes']; ledger: LedgerRow[]; proof: Proof } | Failure;
 export type Compared = { ok: true; proof: Proof } | Failure;
 
+const packaged = (name: string): Uint8Array => readFileSync(fileURLToPath(import.meta.resolve(name)));
+const fontFiles = SHIPPED_FONTS.map(
+  ({ file }) =>
+    () =>
+      packaged(`@scalaria/core/fonts/${file}`),
+);
+
 let book: FontBook | null = null;
-function fonts(): FontBook {
-  book ??= shippedBook(
-    SHIPPED_FONTS.map(
-      ({ file }) =>
-        () =>
-          readFileSync(fileURLToPath(import.meta.resolve(`@scalaria/core/fonts/${file}`))),
-    ),
-  );
-  return book;
+const fonts = (): FontBook => (book ??= shippedBook(fontFiles));
+
+/** The renderer that judges what our readers and writers make of an SVG. */
+function renderer(): Promise<Renderer> {
+  // For a few pictures its machine is not worth being made faster.
+  setFlagsFromString('--no-wasm-tier-up');
+  const machine = packaged('@resvg/resvg-wasm/index_bg.wasm');
+  return openRenderer({ machine, fonts: () => fontFiles.map((read) => read()) });
 }
 
 /** The fonts that ship, after those of a folder. A compiled stroke font is known by the name of its file. */
@@ -95,9 +106,9 @@ function bytesOf(file: string): Uint8Array {
   }
 }
 
-function guarded<T>(work: () => T): T | Failure {
+async function guarded<T>(work: () => T | Promise<T>): Promise<T | Failure> {
   try {
-    return work();
+    return await work();
   } catch (e) {
     if (e instanceof UnreadableFile)
       return { ok: false, kind: 'unreadable', message: e.found, where: e.where, remedy: e.remedy };
@@ -106,10 +117,12 @@ function guarded<T>(work: () => T): T | Failure {
   }
 }
 
-export function inspect({ file, checks }: { file: string; checks: boolean }): Inspected {
-  return guarded((): Inspected => {
-    const { drawing, ledger } = readDrawing(bytesOf(file), nameOf(file));
-    const findings = checks ? runChecks(takeIn(drawing, NO_DECISIONS).drawing) : [];
+export function inspect({ file, checks }: { file: string; checks: boolean }): Promise<Inspected> {
+  return guarded(async (): Promise<Inspected> => {
+    const bytes = bytesOf(file);
+    const { drawing, ledger } = readDrawing(bytes, nameOf(file));
+    const seen = checks && !isDrafting(drawing) ? seenInSource(bytes, drawing, await renderer(), fonts()) : null;
+    const findings = checks ? runChecks(takeIn(drawing, NO_DECISIONS).drawing, {}, seen ? { seen } : {}) : [];
     return { ok: true, claims: claimsOf(drawing), findings, ledger };
   });
 }
@@ -157,9 +170,10 @@ function unitFault(source: Drawing, job: ConvertJob): Failure | null {
 /** What a file is called where it is read: standard input has no name. */
 const nameOf = (file: string): string => (file === '-' ? 'standard input' : basename(file));
 
-export function convert(job: ConvertJob): Converted {
-  return guarded((): Converted => {
-    const source = readDrawing(bytesOf(job.file), nameOf(job.file), { encoding: job.intake.encoding ?? null });
+export function convert(job: ConvertJob): Promise<Converted> {
+  return guarded(async (): Promise<Converted> => {
+    const bytes = bytesOf(job.file);
+    const source = readDrawing(bytes, nameOf(job.file), { encoding: job.intake.encoding ?? null });
     const undecided = unitFault(source.drawing, job);
     if (undecided) return undecided;
     const letters = fontsWith(job.fonts);
@@ -170,13 +184,14 @@ export function convert(job: ConvertJob): Converted {
     const template = templateOf(job.target);
     const given = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
     const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, given);
-    const proof = proveDelivery(source, prepared, made, made.bytes, letters);
+    const witness = { renderer: await renderer(), source: bytes };
+    const proof = proveDelivery(source, prepared, made, made.bytes, letters, { witness });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, bytes: made.bytes, notes: source.drawing.notes, ledger, proof };
   });
 }
 
-export function compare({ a, b }: { a: string; b: string }): Compared {
+export function compare({ a, b }: { a: string; b: string }): Promise<Compared> {
   return guarded((): Compared => {
     const [p, q] = [a, b].map((f) => readDrawing(bytesOf(f), nameOf(f)).drawing);
     return { ok: true, proof: prove(upright(p!), q!, { ledger: [], comparing: true, fonts: fonts() }) };

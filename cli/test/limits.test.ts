@@ -44,13 +44,13 @@ describe('a batch', () => {
       'svg',
       '--overwrite',
       '--time-limit',
-      '3',
+      '6',
     ]);
     expect(code).toBe(3);
     const told = said.split('\n\n');
     expect(told[0]).toMatch(/^none\.dxf: Neither a DXF section/);
     expect(told[1]).toMatch(/mullion\.svg cannot be written: a folder of that name is there/);
-    expect(told[2]).toMatch(/^endless\.svg: It took longer than 3 s and was stopped/);
+    expect(told[2]).toMatch(/^endless\.svg: It took longer than 6 s and was stopped/);
     expect(told[3]).toMatch(/^vague\.dxf: It states no unit.*--from-unit/);
     expect(told[4]).toMatch(/section\.dxf → .*\n[\s\S]*The proof holds/);
     expect(readdirSync(out).sort()).toEqual(['kestrel-row-mullion.svg', 'kestrel-row-section.svg']);

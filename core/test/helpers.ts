@@ -28,13 +28,11 @@ export const DEMO = [
   'kestrel-row-section.dxf',
 ];
 
+export const fontFiles = (): Uint8Array[] =>
+  SHIPPED_FONTS.map(({ file }) => readFileSync(fileURLToPath(new URL(`../fonts/${file}`, import.meta.url))));
+
 let book: FontBook | null = null;
-export function fonts(): FontBook {
-  book ??= shippedBook(
-    SHIPPED_FONTS.map(({ file }) => readFileSync(fileURLToPath(new URL(`../fonts/${file}`, import.meta.url)))),
-  );
-  return book;
-}
+export const fonts = (): FontBook => (book ??= shippedBook(fontFiles()));
 
 /** An ASCII DXF of the given version around entity tags: `[0, 'LINE', 8, 'A', 10, 0, …]`. */
 export function dxf(

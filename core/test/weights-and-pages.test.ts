@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { boundsOf, prepare, NO_DECISIONS } from '../src/index.js';
+import type { Drawing, TargetGiven } from '../src/index.js';
+import { GROUND, NO_DECISIONS, boundsOf, deliver, prepare, readDrawing, targetFor } from '../src/index.js';
 import { nearestWeight } from '../src/formats/drafting/weights.js';
-import { bytesOf, dxf, fonts, hop, read, risks, textOf } from './helpers.js';
+import { bytesOf, demoFile, dxf, fonts, hop, read, risks, svg, textOf } from './helpers.js';
+import { renderer } from './witness/renderer.js';
 
 describe('the thinnest line', () => {
   const source = read(
@@ -140,4 +142,64 @@ it('numbers beyond all bounds leave their object out, with its kind, layer and p
   expect(source.entities.map((e) => e.key)).toEqual(['21']);
   expect(source.notes[0]!.text).toMatch(/LINE with a number beyond all bounds \(1e300\)/);
   expect(source.notes[0]!.where).toMatch(/line \d+/);
+});
+
+describe('the page of an SVG', () => {
+  const page = (d: Drawing, target: TargetGiven = {}): { width: string; box: number[] } => {
+    const text = textOf(deliver(d, targetFor('svg', target), 'a', fonts()).bytes);
+    const [, width, box] = /width="([^"]*)" height="[^"]*" viewBox="([^"]*)"/.exec(text)!;
+    return { width: width!, box: box!.split(' ').map(Number) };
+  };
+  const art = (inside: string, root = 'width="100mm" height="80mm" viewBox="0 0 100 80"'): Drawing =>
+    prepare(readDrawing(svg(inside, root), 'a.svg').drawing, NO_DECISIONS, []).drawing;
+  const square = '<rect x="20" y="30" width="40" height="10" fill="#a00" stroke="#000" stroke-width="4"/>';
+
+  it('is that of the source', () => {
+    expect(page(art(square))).toEqual({ width: '100mm', box: [0, 0, 100, 80] });
+    expect(page(art(square, 'width="100mm" height="80mm" viewBox="-10 5 200 160"'))).toEqual({
+      width: '100mm',
+      box: [-5, 2.5, 100, 80],
+    });
+  });
+  it('goes where the drawing goes', () => {
+    const source = readDrawing(svg(square, 'width="100mm" height="80mm" viewBox="0 0 100 80"'), 'a.svg').drawing;
+    const moved = prepare(
+      source,
+      { ...NO_DECISIONS, origin: { ...NO_DECISIONS.origin, mode: 'lowerLeft' } },
+      [],
+    ).drawing;
+    // The outline of the square begins at 20 from the left and ends at 40 from above.
+    expect(page(moved).box).toEqual([-20, -40, 100, 80]);
+  });
+  it('that shows nothing of the drawing is not kept', () => {
+    const { box } = page(art('<rect x="300" y="300" width="40" height="10" fill="#a00"/>'));
+    expect(box).toEqual([300, 300, 40, 10]);
+  });
+  it('of a drafting drawing holds lines as wide as they are', () => {
+    const bytes = dxf([0, 'LWPOLYLINE', 8, '0', 370, 200, 90, 4, 70, 1, 10, 0, 20, 0, 10, 50, 20, 0, 10, 50, 20, 30, 10, 0, 20, 30], { units: 4 });
+    const drawing = prepare(readDrawing(bytes, 'a.dxf').drawing, NO_DECISIONS, []).drawing;
+    // A line of 2 mm reaches over its outline by 1 mm on each side.
+    expect(page(drawing)).toEqual({ width: '52mm', box: [-1, -31, 52, 32] });
+    expect(page(drawing, { page: 'outlines' })).toEqual({ width: '50mm', box: [0, -30, 50, 30] });
+  }); // prettier-ignore
+  it('never cuts a line: on a larger page nothing more is seen', async () => {
+    const judge = await renderer();
+    for (const name of ['kestrel-row-front-elevation.dxf', 'kestrel-row-mullion.dxf', 'kestrel-row-section.dxf']) {
+      const drawing = prepare(readDrawing(demoFile(name), name).drawing, NO_DECISIONS, []).drawing;
+      const text = textOf(deliver(drawing, targetFor('svg'), name, fonts()).bytes);
+      const [x, y, w, h] = page(drawing).box as [number, number, number, number];
+      const pad = 0.1 * w;
+      const larger = text.replace(
+        /width="[^"]*" height="[^"]*" viewBox="[^"]*"/,
+        `width="${w + 2 * pad}" height="${h + 2 * pad}" viewBox="${x - pad} ${y - pad} ${w + 2 * pad} ${h + 2 * pad}"`,
+      );
+      const picture = judge.draw(larger)!;
+      const rim = Math.floor((pad / (w + 2 * pad)) * picture.width) - 1;
+      for (let i = 0; i < picture.width * picture.height; i++) {
+        const [px, py] = [i % picture.width, Math.floor(i / picture.width)];
+        if (px >= rim && py >= rim && px < picture.width - rim && py < picture.height - rim) continue;
+        expect([...picture.pixels.subarray(4 * i, 4 * i + 3)], `${name} at ${px}, ${py}`).toEqual([...GROUND]);
+      }
+    }
+  });
 });

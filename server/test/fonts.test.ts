@@ -57,7 +57,7 @@ it('a delivery takes its letters from the chart and the fonts of its job, as the
   const deliver = async (): Promise<string> => {
     const made = await ask(at(`/api/drawings/${drawing}/deliveries`), 'POST', target);
     const row = await ended(server.url, made.body.id);
-    expect(row).toMatchObject({ state: 'done', holds: true });
+    expect(row).toMatchObject({ state: 'done', verdict: { holds: true } });
     return (await fetch(at(`/api/deliveries/${made.body.id}/file`))).text();
   };
   const plain = await deliver();

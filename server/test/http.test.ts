@@ -185,13 +185,13 @@ describe('delivering and proving', () => {
     const events = await (await fetch(at(`/api/deliveries/${made.body.id}/events`))).text();
     expect(events.trim().split('\n\n').at(-1)).toBe('data: {"state":"done","progress":1}');
     const done = (await ask(at(`/api/deliveries/${made.body.id}`))).body;
-    expect(done).toMatchObject({ state: 'done', holds: true, fileName: 'mullion.svg' });
+    expect(done).toMatchObject({ state: 'done', verdict: { holds: true }, fileName: 'mullion.svg' });
     const file = await fetch(at(`/api/deliveries/${made.body.id}/file`));
     expect(file.headers.get('content-disposition')).toContain('mullion.svg');
     // Uploaded art must never run in the page of the application.
     expect(file.headers.get('content-type')).toBe('application/octet-stream');
     const svg = await file.text();
-    expect(svg).toContain('width="127mm" height="');
+    expect(svg).toContain('width="127.25mm" height="');
     const good = await ask(at(`/api/deliveries/${made.body.id}/proofs`), 'POST', text(svg));
     expect(good.body.holds).toBe(true);
     const bad = await ask(

@@ -53,7 +53,7 @@ it('a delivery holds the pictures that the drawing names, as they were when it w
   const deliver = async (): Promise<string> => {
     const made = await ask(at(`/api/drawings/${study.body.id}/deliveries`), 'POST', target);
     const row = await ended(server.url, made.body.id);
-    expect(row).toMatchObject({ state: 'done', holds: true });
+    expect(row).toMatchObject({ state: 'done', verdict: { holds: true } });
     return (await fetch(at(`/api/deliveries/${made.body.id}/file`))).text();
   };
   expect((await deliver()).includes('<image')).toBe(false);

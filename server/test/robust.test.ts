@@ -94,7 +94,7 @@ describe('a server that is sent what it cannot use', () => {
         true,
       );
       const made = await asked(`/api/drawings/${body.id}/deliveries`, 'POST', TARGET);
-      expect(await endedHere(made.body.id)).toMatchObject({ state: 'done', holds: true });
+      expect(await endedHere(made.body.id)).toMatchObject({ state: 'done', verdict: { holds: true } });
     }
   });
   const endedHere = async (id: string): Promise<Answer['body']> => {

@@ -70,7 +70,7 @@ it('killed in the middle of a delivery: it is done after the restart, and its pr
   const second = await start(folder);
   for (const id of ids) {
     const done = await ended(second.url, id);
-    expect(done).toMatchObject({ state: 'done', holds: true });
+    expect(done).toMatchObject({ state: 'done', verdict: { holds: true } });
     const file = await fetch(`${second.url}/api/deliveries/${id}/file`);
     expect((await file.arrayBuffer()).byteLength).toBe(done.size);
   }

@@ -3,7 +3,7 @@ import { cleanup, render, screen, waitFor, within } from '@testing-library/react
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Proof, Target } from '@scalaria/core';
-import { DEFAULT_TARGETS, NO_DECISIONS, Pipeline, deliver, proveDelivery } from '@scalaria/core';
+import { DEFAULT_TARGETS, NO_DECISIONS, Pipeline, deliver, proveDelivery, weigh } from '@scalaria/core';
 import { Prove } from '../src/routes/drawing/prove';
 import { Revisions } from '../src/routes/drawing/revisions';
 import type { Picture } from '../src/viewport/renderer';
@@ -51,7 +51,15 @@ function written(target: Target, hurt: (bytes: string) => string = (b) => b): Pr
   const made = deliver(prepared.drawing, target, ELEVATION, fonts);
   const bytes = new TextEncoder().encode(hurt(new TextDecoder().decode(made.bytes)));
   const proof = proveDelivery(source, prepared, made, bytes, fonts);
-  const row = { id: 'x1', drawingId: 'd1', state: 'done', fileName: made.name, target, holds: proof.holds };
+  const row = {
+    id: 'x1',
+    drawingId: 'd1',
+    state: 'done',
+    fileName: made.name,
+    target,
+    verdict: weigh(proof),
+    revision: 1,
+  };
   server.rows = [row];
   server.detail = { ...row, intake: NO_DECISIONS, steps: [], ledger: made.ledger, proof };
   server.bytes = bytes.buffer;
@@ -110,6 +118,16 @@ describe('station five', () => {
     await userEvent.click(screen.getByLabelText('Delivered'));
     expect(pictures()).toHaveLength(1);
     expect(pictures()[0]!.scene).not.toBe(prepared!.scene);
+  });
+
+  test('a file of an older revision is told to be one, with where to write it again', async () => {
+    written(DEFAULT_TARGETS.dxf);
+    await shown({ revision: 3 });
+    expect(screen.getByRole('status').textContent).toContain('Written from revision 1; the drawing is at 3 now.');
+    expect(screen.getByText('Write it again').getAttribute('href')).toBe('/drawings/d1/deliver');
+    cleanup();
+    await shown({ revision: 1 });
+    expect(screen.queryByText(/Written from revision/)).toBeNull();
   });
 
   test('what was decided since is told', async () => {

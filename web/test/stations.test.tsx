@@ -3,11 +3,10 @@ import { cleanup, render, screen, waitFor, within } from '@testing-library/react
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { PlannedStep, Target } from '@scalaria/core';
-import type { DeliveryRow } from '../src/api/types';
 import { Deliver } from '../src/routes/drawing/deliver';
 import { Prepare } from '../src/routes/drawing/prepare';
 import { FieldSections } from '../src/routes/drawing/take-in-fields';
-import { Around } from './support/drawing';
+import { Around, deliveryRow } from './support/drawing';
 
 const server = vi.hoisted(() => ({
   rows: [] as unknown[],
@@ -114,32 +113,20 @@ describe('station four', () => {
   });
 
   test('deliveries tell how they stand, and of each what can be done with it', async () => {
-    const row = (more: Partial<DeliveryRow>): DeliveryRow => ({
-      id: 'x',
-      drawingId: 'd1',
-      state: 'done',
-      progress: 1,
-      target: { format: 'svg', version: '2', unit: 'mm', options: {} },
-      fileName: 'a.svg',
-      size: 2048,
-      error: null,
-      createdAt: '2026-11-02T09:30:00Z',
-      finishedAt: null,
-      holds: true,
-      ...more,
-    });
     server.rows = [
-      row({ id: 'x1' }),
-      row({ id: 'x2', holds: false }),
-      row({ id: 'x3', state: 'failed', error: 'No file can hold it.', fileName: null }),
-      row({ id: 'x4', state: 'working', progress: 0.4 }),
+      deliveryRow({ id: 'x1', verdict: { holds: true, lost: 2, whole: true } }),
+      deliveryRow({ id: 'x2', verdict: { holds: false, lost: 0, whole: true }, revision: 0 }),
+      deliveryRow({ id: 'x3', state: 'failed', verdict: null, error: 'No file can hold it.', fileName: null }),
+      deliveryRow({ id: 'x4', state: 'working', verdict: null, progress: 0.4 }),
     ];
     await shown('kestrel-row-front-elevation.dxf');
     const lines = [...document.querySelectorAll<HTMLElement>('[data-delivery]')];
     expect(lines.map((l) => l.dataset['delivery'])).toEqual(['done', 'done', 'failed', 'working']);
     expect(within(lines[0]!).getByText('Download').getAttribute('href')).toBe('/api/deliveries/x1/file');
-    expect(within(lines[0]!).getByText('Proof holds')).toBeTruthy();
-    expect(within(lines[1]!).getByText('Proof does not hold').className).toContain('alarm');
+    expect(within(lines[0]!).getByText('The proof holds, but 2 things are lost.')).toBeTruthy();
+    expect(within(lines[1]!).getByText('The proof does not hold.').className).toContain('alarm');
+    expect(lines[0]!.textContent).not.toContain('Written from revision');
+    expect(lines[1]!.textContent).toContain('Written from revision 0; the drawing is at 1 now.');
     expect(lines[2]!.textContent).toContain('No file can hold it.');
     expect(within(lines[2]!).queryByText('Download')).toBeNull();
     server.sendJson.mockResolvedValue({});

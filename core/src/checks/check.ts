@@ -22,6 +22,15 @@ export interface Finding {
 /** What a check may be given; without fonts, checks of letters find nothing. */
 export interface CheckWork extends Work {
   fonts?: FontBook;
+  /** What came of drawing the file by other means, where that was done; places as parts of the page, from its lower left corner. */
+  seen?: SeenFile;
+}
+
+/** Whether what was read of a file looks like it; `null` where nobody could tell, and why. The largest place comes first. */
+export interface SeenFile {
+  same: boolean | null;
+  why?: string;
+  places: readonly { x: number; y: number; width: number; height: number }[];
 }
 
 /** A check is asked once for a whole drawing; the drawing is the prepared one. */

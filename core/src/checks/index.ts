@@ -27,6 +27,7 @@ import { unsharedPoints } from './unshared-points.js';
 import { missingFiles } from './missing-files.js';
 import { offPlane } from './off-plane.js';
 import { paperOnly } from './paper-only.js';
+import { seenOtherwise } from './seen-otherwise.js';
 import { selfCrossing } from './self-crossing.js';
 import { similarColours } from './similar-colours.js';
 import { specialPaints } from './special-paints.js';
@@ -39,6 +40,7 @@ import { withoutLength } from './without-length.js';
 /** All checks. A new one is a file beside these and a line here. */
 export const CHECKS: readonly Check[] = [
   damagedFile,
+  seenOtherwise,
   unit,
   typedOverDimensions,
   missingFiles,

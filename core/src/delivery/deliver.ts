@@ -12,6 +12,7 @@ import { Stages } from '../drawing/lineage.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import type { Work, Writing } from '../formats/format.js';
+import type { AskedLooks } from '../formats/write-options.js';
 import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
 import { withTemplate } from '../formats/drafting/template.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
@@ -41,6 +42,8 @@ export interface Delivered {
   ledger: LedgerRow[];
   /** What was done to the prepared drawing before it was handed to the writer, for the proof. */
   stages: readonly Stage[];
+  /** How it was asked to look otherwise than the drawing. */
+  looks: AskedLooks;
 }
 
 /**
@@ -133,6 +136,10 @@ export function deliver(
     written,
     ledger: [...ledger.rows, ...rows],
     stages: stages.list,
+    looks: {
+      ...('hairline' in options && options.hairline !== undefined && { hairline: options.hairline }),
+      ...('colours' in options && options.colours !== undefined && { colours: options.colours }),
+    },
   };
 }
 

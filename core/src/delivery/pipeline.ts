@@ -8,6 +8,7 @@ import { checkStop } from '../formats/format.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { wholeDecisions } from '../intake/decisions.js';
 import { takeIn } from '../intake/intake.js';
+import { tellMissing } from '../intake/missing.js';
 import type { GivenPicture } from '../intake/pictures.js';
 import { withPictures } from '../intake/pictures.js';
 import { canonicalText } from '../parameters/canonical.js';
@@ -82,7 +83,10 @@ export class Pipeline {
     stages.run('Pictures', (from, lineage) => withPictures(from, this.given.pictures ?? [], held, lineage));
     const taken = takeIn(stages.drawing, decisions);
     stages.follow(taken);
-    return { drawing: stages.drawing, ledger: [...held.rows, ...taken.ledger], stages: stages.list };
+    const lacking = new Ledger('intake');
+    tellMissing(stages.drawing, this.given.fonts, lacking);
+    const ledger = [...held.rows, ...taken.ledger, ...lacking.rows];
+    return { drawing: stages.drawing, ledger, stages: stages.list };
   }
 }
 

@@ -100,12 +100,21 @@ function boxOf(e: Entity): Box2 {
 
 function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger: Ledger): Entity[] {
   const box = boxOf(e);
+  const { look } = e;
+  // Half of what the pen is wide.
+  const pen = look.stroke.kind !== 'none' && look.width.kind === 'drawing' ? look.width.value / 2 : 0;
+  const grown = Box2.of(box.minX - pen, box.minY - pen, box.maxX + pen, box.maxY + pen);
+  let reaches = false;
   const across: Region[] = [];
   for (let c: Clip | undefined = clip; c; c = c.within) {
     const region = regionOf(c);
     const side = region.side(box);
     if (side === 'out') return [];
     if (side === 'across') across.push(region);
+    else if (pen > 0 && region.side(grown) === 'across') reaches = true;
+  }
+  if (pen > 0 && (reaches || across.length > 0)) {
+    ledger.add({ carryOver: 'curves', action: 'approximated', id: e.id, reason: 'pens-reach-over-clips' });
   }
   if (across.length === 0) return [e];
   const path =
@@ -119,7 +128,6 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
     }); // prettier-ignore
     return [e];
   }
-  const { look } = e;
   const filled = look.fill.kind !== 'none';
   const stroked = look.stroke.kind !== 'none';
   let [fill, lines]: (PathData | null)[] = [filled ? path : null, stroked || !filled ? path : null];

@@ -2,7 +2,7 @@ import type { FormatId } from './format-traits.js';
 import { traitsOf } from './format-traits.js';
 import type { Vec3 } from '../geometry/vector.js';
 import type { Paint } from './appearance.js';
-import type { Draft, Entity } from './entity.js';
+import type { Draft, Entity, FontRequest } from './entity.js';
 import type { UnitName } from './units.js';
 
 /**
@@ -48,6 +48,8 @@ export interface TextStyle {
   readonly name: string;
   /** Font file or family, as the source states it. */
   readonly font: string;
+  /** The outline font by family and face, where that is said beside the file. */
+  readonly face?: FontRequest;
   readonly bigFont: string;
   /** 0 when each text states its own. */
   readonly fixedHeight: number;

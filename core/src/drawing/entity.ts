@@ -192,6 +192,8 @@ export interface FontRequest {
   readonly family: string;
   readonly weight: number;
   readonly italic: boolean;
+  /** Families that the source names to fall back to, in order. */
+  readonly or?: readonly string[];
 }
 
 /** Text in lines. `content` keeps the source's formatting codes, `plain` is what a person reads. */

@@ -16,6 +16,8 @@ export interface Resolved {
   fill: Rgb | null;
   strokeOpacity: number;
   fillOpacity: number;
+  /** The part of both that is the opacity of the whole shape. */
+  opacity: number;
   /** The colour is index 7 and follows the ground it is shown on. */
   foreground: boolean;
   /** Width by its own word or that of its layer or insert; `standard` where nobody says. */
@@ -273,6 +275,7 @@ function resolve(
   return {
     stroke: paintRgb(stroke),
     fill: paintRgb(fill),
+    opacity,
     strokeOpacity: opacity * look.strokeOpacity,
     fillOpacity: opacity * look.fillOpacity,
     width: effectiveWidth(look.width, layer, context),

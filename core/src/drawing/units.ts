@@ -54,3 +54,7 @@ export const conversion = (from: UnitName, to: UnitName): number => (from === to
 
 /** CSS pixels per inch, fixed by CSS Values and Units 4 §6.2. */
 export const CSS_PX_PER_INCH = 96;
+
+/** Millimetres in a coordinate unit, a pixel counted as in CSS; `null` where nobody says what it is. */
+export const mmPerUnit = (unit: { unit: UnitName | 'px'; factor: number } | null): number | null =>
+  unit && unit.factor * (unit.unit === 'px' ? 25.4 / CSS_PX_PER_INCH : unitOf(unit.unit).mm);

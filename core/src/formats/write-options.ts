@@ -60,6 +60,11 @@ export const SVG_OPTIONS = {
     atMost: 15,
   }),
   arcs: p.choice({ title: 'Arcs', default: 'arcs', choices: { arcs: 'stay arcs', cubics: 'become cubics' } }),
+  page: p.choice({
+    title: 'Page',
+    default: 'keep',
+    choices: { keep: 'the source’s own, or around all lines', outlines: 'as large as the outlines' },
+  }),
   blocks: p.choice({
     when: { source: 'drafting' },
     title: 'Blocks',
@@ -89,6 +94,9 @@ export interface WriteOptions extends Partial<All> {
   title?: string;
   fonts: FontBook;
 }
+
+/** How a file is asked to look otherwise than the drawing. */
+export type AskedLooks = Pick<WriteOptions, 'hairline' | 'colours'>;
 
 /** The names of all options there are, whatever the format. */
 export const OPTION_NAMES: readonly string[] = Object.keys({ ...DXF_OPTIONS, ...SVG_OPTIONS } satisfies ParameterSet);

@@ -6,10 +6,13 @@ import { LINEAGE_WORDS } from '../drawing/lineage.js';
 import type { Reading, Work } from '../formats/format.js';
 import { UnreadableFile } from '../formats/format.js';
 import { readDrawing } from '../formats/index.js';
+import { upright } from '../intake/intake.js';
 import type { FontBook } from '../text/fonts.js';
 import type { Departure } from './prepared.js';
 import { provePrepared } from './prepared.js';
 import type { Proof, ProofItem } from './prove.js';
+import type { Witness } from './seen-items.js';
+import { seenItems } from './seen-items.js';
 import { prove } from './prove.js';
 import { statedItems } from './stated.js';
 
@@ -17,14 +20,15 @@ import { statedItems } from './stated.js';
  * The proof of a delivery: the bytes are read back as a receiver would, and compared with what was handed to the
  * writer; and that is held against the source, stage by stage. `bytes` may be another copy of the file than the one that
  * was written. A file that cannot be read fails the proof. Given with what its reader says, what reading lost is told too.
+ * With a witness, source and file are drawn and held against what was read and written.
  */
 export function proveDelivery(
   given: Drawing | Reading,
   prepared: Prepared,
-  delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages'>,
+  delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks'>,
   bytes: Uint8Array,
   fonts: FontBook,
-  work?: Work,
+  work?: Work & { witness?: Witness },
 ): Proof {
   const { drawing: source, ledger: reading } = 'ledger' in given ? given : { drawing: given, ledger: [] };
   let read: Drawing;
@@ -44,12 +48,16 @@ export function proveDelivery(
     return { holds: false, unit: delivered.unit, items: [item] };
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
+  const { written, ledger: writing, looks } = delivered;
+  const looked = { source, reading, written, bytes, back: upright(read), writing, looks };
   const items = [
     ...sourceItems(source),
     ...preparedItems(source, prepared, delivered, fonts, work),
     ...damageItems(read),
     ...proof.items,
+    ...(work?.witness ? seenItems(looked, work.witness, fonts) : []),
     ...statedItems(reading),
+    ...statedItems(prepared.ledger.filter((r) => !r.onPurpose)),
   ];
   return { ...proof, items, holds: items.every((i) => i.state !== 'atRisk') };
 }

@@ -117,7 +117,8 @@ function stands(d: Drawing, name: string, [value]: readonly [number, string][]):
 function differing(a: object, b: object): string | null {
   const [p, q] = [a as Record<string, unknown>, b as Record<string, unknown>];
   for (const field of new Set([...Object.keys(a), ...Object.keys(b)])) {
-    if (OWN.has(field)) continue;
+    // A sheet that states no paper is given one.
+    if (OWN.has(field) || (field === 'paper' && p[field] === undefined)) continue;
     if (field === 'tags' ? !sameValues(p[field] as Tags, q[field] as Tags) : !sameValue(p[field], q[field])) return field;
   }
   return null;

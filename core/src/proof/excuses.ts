@@ -7,6 +7,7 @@ const FIELDS: Partial<Record<ReasonCode, RegExp>> = {
   'paint-to-plain-colour': /^look\.(stroke|fill)/,
   'transparency-needs-2004': /^look\..*[oO]pacity/,
   'width-to-nearest-weight': /^look\.width/,
+  'width-beyond-weights': /^look\.width/,
   'line-widths-need-2000': /^look\.width/,
   'em-as-capitals': /^(size|sizeOf)$/,
   'gradients-need-2004': /^gradient/,

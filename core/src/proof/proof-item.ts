@@ -1,8 +1,8 @@
 import type { CarryOver } from '../drawing/ledger.js';
 
-export type ProofState = 'kept' | 'changed' | 'atRisk' | 'lost';
+export type ProofState = 'kept' | 'changed' | 'undecided' | 'atRisk' | 'lost';
 
-/** One comparison. `expected` and `found` are for people; `difference` is the number behind them where there is one. */
+/** One comparison. `undecided`: nobody could tell. `expected` and `found` are for people; `difference` is the number behind them where there is one. */
 export interface ProofItem {
   id: string;
   carryOver: CarryOver;

@@ -165,7 +165,7 @@ export const proofSchema = object({
         id: string,
         carryOver: { enum: [...CARRY_OVERS] },
         title: string,
-        state: { enum: ['kept', 'changed', 'atRisk', 'lost'] },
+        state: { enum: ['kept', 'changed', 'undecided', 'atRisk', 'lost'] },
         expected: string,
         found: string,
         explanation: string,

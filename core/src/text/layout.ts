@@ -1,4 +1,4 @@
-import type { RichText, Text, TextRun } from '../drawing/entity.js';
+import type { FontRequest, RichText, Text, TextRun } from '../drawing/entity.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Affine } from '../geometry/affine.js';
 import type { PathData } from '../geometry/path.js';
@@ -13,6 +13,8 @@ import { AT_END } from '../geometry/tolerance.js';
 export interface TextLine {
   text: string;
   family: string;
+  /** Families to fall back to, where the source names some. */
+  or?: readonly string[];
   /** 400 for regular. */
   weight: number;
   italic: boolean;
@@ -40,11 +42,17 @@ export interface TextLine {
 const LINE_STEP = 5 / 3;
 
 /** The font family a text asks for: its own, or that of its drafting style, the file ending left out. */
-export function familyOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>): string {
-  if (text.kind === 'text' && text.font) return text.font.family;
+export const familyOf = (text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>): string =>
+  fontOf(text, drawing).family;
+
+/** The font a text asks for: its own, or that of its drafting style. */
+function fontOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>): FontRequest {
+  if (text.kind === 'text' && text.font) return text.font;
   const style = drawing.textStyles.find((s) => s.name.toLowerCase() === (text.style ?? 'standard').toLowerCase());
+  if (style?.face) return style.face;
   const file = style?.font || 'txt';
-  return file.replace(/^.*[\\/]/, '').replace(/\.(shx|ttf|otf|ttc)$/i, '');
+  const family = file.replace(/^.*[\\/]/, '').replace(/\.(shx|ttf|otf|ttc)$/i, '');
+  return { family, weight: 400, italic: false };
 }
 
 /**
@@ -52,25 +60,24 @@ export function familyOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyl
  * baseline by the height of capitals (0.2 em below the baseline for `bottom`).
  */
 export function linesOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>, fonts: FontBook): TextLine[] {
-  const family = familyOf(text, drawing);
-  const capital = fonts.capital(family);
-  if (text.kind === 'richText') return paragraphLines(text, family, fonts);
-  const line = singleLine(text, family, capital);
+  const font = fontOf(text, drawing);
+  if (text.kind === 'richText') return paragraphLines(text, font, fonts);
+  const line = singleLine(text, font, fonts.capital(font.family));
   return text.along || text.spacing || text.runs || text.letters ? lettersOf(line, text, fonts) : [line];
 }
 
 /** The line that a single text is aligned as, whatever its letters and pieces do on their own. */
 export const baseLine = (text: Text, drawing: Pick<Drawing, 'textStyles'>, fonts: FontBook): TextLine => {
-  const family = familyOf(text, drawing);
-  return singleLine(text, family, fonts.capital(family));
+  const font = fontOf(text, drawing);
+  return singleLine(text, font, fonts.capital(font.family));
 };
 
-function singleLine(t: Text, family: string, capital: number): TextLine {
+function singleLine(t: Text, { family, weight, italic, or }: FontRequest, capital: number): TextLine {
   const em = t.sizeOf === 'em' ? t.size : t.size / capital;
   const cap = em * capital;
   const base = {
     text: t.definition ? (t.tag ?? t.text) : t.text, family, em, rotation: t.rotation, widthFactor: t.widthFactor,
-    oblique: t.oblique, x: t.at[0], y: t.at[1], weight: t.font?.weight ?? 400, italic: t.font?.italic ?? false,
+    oblique: t.oblique, x: t.at[0], y: t.at[1], weight, italic, ...(or && { or }),
     ...(t.backwards && { backwards: true }), ...(t.upsideDown && { upsideDown: true }),
     ...(t.content?.match(/%%u/i) && { underline: true }), ...(t.content?.match(/%%o/i) && { overline: true }),
   }; // prettier-ignore
@@ -127,8 +134,9 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
         const whole = advance(part);
         const letters = [...graphemes.segment(part)];
         letters.forEach((l, i) => {
-          const from = advance(part.slice(0, l.index));
+          // Kerning is part of the advance of the letter before: each begins where the line up to it ends, less itself.
           const to = i + 1 < letters.length ? advance(part.slice(0, letters[i + 1]!.index)) : whole;
+          const from = to - advance(l.segment);
           pieces.push({
             text: l.segment,
             index: index + offset + l.index,
@@ -156,7 +164,8 @@ function lettersOf(line: TextLine, t: Text, fonts: FontBook): TextLine[] {
     const s = shifts.get(p.index);
     dx += (s?.dx ?? 0) * em * line.widthFactor;
     dy += (s?.dy ?? 0) * em;
-    return { ...p, start: p.start + dx, rise: dy + rises(p.index) * em, turn: s?.turn ?? 0 };
+    const rise = (dy + rises(p.index) * em) * (line.upsideDown ? -1 : 1);
+    return { ...p, start: p.start + dx, rise, turn: (s?.turn ?? 0) * (line.upsideDown ? -1 : 1) };
   });
   const total = at + dx;
   const shift = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -total / 2 : -total;
@@ -284,10 +293,15 @@ const STACK = { height: 0.6, top: 0.58, bottom: -0.18 };
  * Rich text in lines: each a `TextLine` per style, wrapped where words allow. Lines lie 5/3 of their tallest capitals
  * apart.
  */
-function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[] {
+function paragraphLines(t: RichText, font: FontRequest, fonts: FontBook): TextLine[] {
+  const { family } = font;
+  const weightOf = (style: RunStyle): number => style.weight ?? (style.family === undefined ? font.weight : 400);
+  const italicOf = (style: RunStyle): boolean => style.italic ?? (style.family === undefined && font.italic);
   const em = (style: RunStyle, k = 1): number => (t.size * style.height * k) / fonts.capital(style.family ?? family);
   const widthOf = (text: string, style: RunStyle, k = 1): number =>
-    fonts.outline(text, style.family ?? family, style.weight, style.italic).advance * em(style, k) * style.widthFactor;
+    fonts.outline(text, style.family ?? family, weightOf(style), italicOf(style)).advance *
+    em(style, k) *
+    style.widthFactor;
   const lines: { segments: Segment[]; align: TextLine['anchor'] }[] = [];
   for (const p of parseRich(t.content, t.size)) {
     const align = p.align ?? t.horizontal;
@@ -356,7 +370,7 @@ function paragraphLines(t: RichText, family: string, fonts: FontBook): TextLine[
       const { style } = seg;
       out.push({
         text, family: style.family ?? family, em: em(style, k), rotation: t.rotation, widthFactor: style.widthFactor,
-        oblique: style.oblique, anchor, weight: style.weight ?? 400, italic: style.italic ?? false, ...place(along, up),
+        oblique: style.oblique, anchor, weight: weightOf(style), italic: italicOf(style), ...place(along, up),
         ...(style.paint && { paint: style.paint }),
         ...((style.underline || (k !== 1 && up > 0 && seg.stack?.bar)) && { underline: true }),
         ...(style.overline && { overline: true }), ...(style.strike && { strike: true }),

@@ -91,6 +91,7 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   decimals: { value: 1, of: art },
   arcs: { value: 'cubics', of: () => read(demoFile('kestrel-row-mullion.dxf')) },
   blocks: { value: 'shared', of: () => read(demoFile('kestrel-row-front-elevation.dxf')) },
+  page: { value: 'outlines', of: art },
   hairline: { value: 0.5, of: art },
   colours: { value: [{ from: '#336699', to: '#112233' }], of: art },
 };

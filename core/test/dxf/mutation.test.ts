@@ -6,7 +6,8 @@ import { parseRaw } from '../../src/formats/drafting/raw-tags.js';
 import { fonts } from '../helpers.js';
 
 /*
- * Whatever is understood is carried or told: a value that is changed in a source changes what is written, or the ledger.
+ * Whatever is understood is carried or told: a value that is changed in a source changes what is written, or the ledger. One of each
+ * code of each record is tried.
  * The files were made by an independent program (oracle/every-kind.py), with nothing left at its default.
  */
 
@@ -99,7 +100,7 @@ const SILENT: readonly (readonly [RegExp, string])[] = [
   [/^LTYPE 72$/, 'how dashes meet: always A'],
 ];
 
-/** Records of objects that a drafting file carries as they are need no second look at each. */
+/** Of each code of each record so many values are tried: the first stands for all. */
 const MOST_PER_CODE = 1;
 
 interface Mutation {

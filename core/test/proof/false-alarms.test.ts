@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Proof, Target } from '../../src/index.js';
+import { DRAFTING_DEFAULT } from '../../src/index.js';
 import {
   DEFAULT_TARGETS,
   NO_DECISIONS,
@@ -83,5 +84,20 @@ describe('a proof does not fail without a fault', () => {
       expect([row.state, row.explanation]).toEqual(['changed', `by at most ${10 ** -decimals} mm`]);
     }
     expect(through(source, DEFAULT_TARGETS.svg).items.some((i) => /decimals/.test(i.title))).toBe(false);
+  });
+
+  it.each(['spline', 'arcs', 'pieces'])('for letters on a sheet that became outlines, as %s', (curves) => {
+    const sheet = { id: 1, layer: 'A', look: DRAFTING_DEFAULT, sheet: 'Sheet' };
+    const text = {
+      ...sheet, kind: 'text', text: 'Bay 8', at: [10, 10, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
+      horizontal: 'left', vertical: 'baseline', style: 'Standard',
+    }; // prettier-ignore
+    const d: Drawing = {
+      ...drawingOf([{ kind: 'line', start: [0, 0, 0], end: [3, 1, 0] } as never]),
+      sheets: [{ name: 'Sheet', block: '*Paper_Space', order: 1, unitsPerMm: 1 }],
+    };
+    const source = { ...d, entities: [...d.entities, { ...text, id: 500 } as never] };
+    for (const version of ['2010', 'R12'])
+      expect(risks(through(source, targetFor('dxf', { text: 'outlines', curves, version })))).toEqual([]);
   });
 });

@@ -13,7 +13,7 @@ import {
   summarise,
   verdictOf,
 } from '../../src/index.js';
-import { fonts } from '../helpers.js';
+import { demoFile, fonts } from '../helpers.js';
 
 const whole = readFileSync(new URL('../files/every-kind.dxf', import.meta.url));
 const svg = (inside: string): Uint8Array =>
@@ -60,6 +60,37 @@ describe('a file that breaks off', () => {
     expect([strip['layers'], strip['text']]).toEqual(['kept', 'kept']);
     expect(runChecks(read.drawing, {}, {}).filter((f) => f.check === 'damaged-file')).toEqual([]);
     expect(CHECKS[0]!.id).toBe('damaged-file');
+  });
+});
+
+describe('what nobody gave', () => {
+  it('a reference and letters that no font has are in strip and verdict, in whatever format', () => {
+    for (const format of ['dxf', 'svg'] as const) {
+      const name = 'kestrel-row-site-plan.dwg';
+      const read = readDrawing(demoFile(name), name);
+      const decided = { ...NO_DECISIONS, unit: 'mm' as const };
+      const prepared = prepare(read.drawing, decided, [], { fonts: fonts() });
+      const made = deliver(prepared.drawing, DEFAULT_TARGETS[format], name, fonts());
+      const proof = proveDelivery(read, prepared, made, made.bytes, fonts());
+      const strip = summarise(read.drawing, decided, [...read.ledger, ...prepared.ledger]);
+      expect(Object.fromEntries(strip.map((s) => [s.carryOver, s.state])), format).toMatchObject({
+        links: 'lost',
+        text: 'atRisk',
+      });
+      const said = lost(proof).join('\n');
+      expect(said, format).toContain('kestrel-row-street.dwg');
+      expect(said, format).toContain('“≈”');
+      expect(verdictOf(proof), format).toMatch(/^The proof holds, but \d+ things are lost\.$/);
+    }
+  });
+  it('a picture that only has a name', () => {
+    const { proof, strip } = through(svg('<image href="sketch.png" width="40" height="30"/></svg>'), 'a.svg');
+    expect(strip['links']).toBe('lost');
+    expect(lost(proof).join()).toContain('sketch.png');
+  });
+  it('and nothing is said where nothing is missing', () => {
+    const { strip } = through(svg('<text y="20" font-family="Spline Sans">Kestrel Row – Ø 3</text></svg>'), 'a.svg');
+    expect([strip['links'], strip['text']]).toEqual(['kept', 'kept']);
   });
 });
 

@@ -39,13 +39,13 @@ it('numbers have no needless digits', () => {
 describe('the page', () => {
   const d = drawingOf([{ kind: 'line', start: [10, 20, 0], end: [110, 70, 0] } as never]);
   it('is at true size, with user units as the drawing’s own and y turned over', () => {
-    const { made } = hop(d, { format: 'svg' });
+    const { made } = hop(d, { format: 'svg', page: 'outlines' });
     expect(textOf(made.bytes)).toContain('width="100mm" height="50mm" viewBox="10 -70 100 50"');
     expect(textOf(made.bytes)).toContain('x1="10" y1="-20" x2="110" y2="-70"');
   });
   it('in inches is 25.4 times smaller; in metres it is stated in millimetres', () => {
-    expect(textOf(hop(d, { format: 'svg', unit: 'in' }).made.bytes)).toContain('width="3.937008in"');
-    const metres = textOf(hop(d, { format: 'svg', unit: 'm' }).made.bytes);
+    expect(textOf(hop(d, { format: 'svg', unit: 'in', page: 'outlines' }).made.bytes)).toContain('width="3.937008in"');
+    const metres = textOf(hop(d, { format: 'svg', unit: 'm', page: 'outlines' }).made.bytes);
     expect(metres).toContain('width="100mm"');
     expect(metres).toContain('viewBox=".01 -.07 .1 .05"');
   });

@@ -36,6 +36,8 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
         useDefaults: false,
         directives: {
           defaultSrc: ["'self'"],
+          // The renderer that an SVG is judged by is WebAssembly of our own.
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           workerSrc: ["'self'", 'blob:'],

@@ -108,7 +108,10 @@ const deliveryRow = {
   error: nullable(string),
   createdAt: date,
   finishedAt: nullable(date),
-  holds: nullable(boolean),
+  /** What the proof comes to. */
+  verdict: nullable(object({ holds: boolean, lost: integer, whole: boolean })),
+  /** The revision that it was written from. */
+  revision: integer,
 };
 export const deliveryRowShape = object(deliveryRow);
 export const deliveryShape = object({

@@ -24,7 +24,7 @@ import {
   readDrawing,
   takeIn,
 } from '@scalaria/core';
-import { shippedFonts } from '../fonts.js';
+import { renderer, shippedFonts } from '../shipped.js';
 
 /** What runs in a worker thread: the heavy work of the core, on plain data. */
 
@@ -114,7 +114,7 @@ export type DeliverResult =
   | { ok: false; message: string };
 
 /** Prepares, writes and proves. Progress from 0 to 1 goes to `port`. */
-export function deliverAndProve(job: DeliverJob): DeliverResult {
+export async function deliverAndProve(job: DeliverJob): Promise<DeliverResult> {
   const say = (from: number, to: number) => (done: number) => job.port?.postMessage(from + (to - from) * done);
   try {
     const fonts = fontsWith(job.fonts);
@@ -128,7 +128,8 @@ export function deliverAndProve(job: DeliverJob): DeliverResult {
       work: { onProgress: say(0.35, 0.6) },
       ...templateOf(job),
     });
-    const proof = proveDelivery(source, prepared, made, made.bytes, fonts, { onProgress: say(0.6, 1) });
+    const witness = { renderer: await renderer(), source: job.bytes };
+    const proof = proveDelivery(source, prepared, made, made.bytes, fonts, { onProgress: say(0.6, 1), witness });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
   } catch (e) {
@@ -145,10 +146,11 @@ export interface ProveJob extends DeliverJob {
 }
 
 /** Holds another copy of a delivered file against the drawing: what a receiver sent back, say. */
-export function proveCopy(job: ProveJob): Proof {
+export async function proveCopy(job: ProveJob): Promise<Proof> {
   const fonts = fontsWith(job.fonts);
   const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
   const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
   const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
-  return proveDelivery(source, prepared, made, job.copy, fonts);
+  const witness = { renderer: await renderer(), source: job.bytes };
+  return proveDelivery(source, prepared, made, job.copy, fonts, { witness });
 }

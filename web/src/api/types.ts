@@ -1,4 +1,13 @@
-import type { CheckSettings, Claims, IntakeDecisions, LedgerRow, PlannedStep, Proof, Target } from '@scalaria/core';
+import type {
+  CheckSettings,
+  Claims,
+  IntakeDecisions,
+  LedgerRow,
+  PlannedStep,
+  Proof,
+  Target,
+  Verdict,
+} from '@scalaria/core';
 
 /** What the server answers; see its OpenAPI document. */
 export interface Job {
@@ -94,7 +103,10 @@ export interface DeliveryRow {
   error: string | null;
   createdAt: string;
   finishedAt: string | null;
-  holds: boolean | null;
+  /** What the proof comes to. */
+  verdict: Verdict | null;
+  /** The revision that it was written from. */
+  revision: number;
 }
 
 export interface DeliveryDetail extends DeliveryRow {

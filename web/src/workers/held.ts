@@ -7,9 +7,20 @@ import type {
   LedgerRow,
   OutOfSight,
   Scene,
+  SeenFile,
   Snapper,
 } from '@scalaria/core';
-import { Box2, ItemIndex, Pipeline, SHIPPED_FONTS, shippedBook } from '@scalaria/core';
+import RENDERER from '@resvg/resvg-wasm/index_bg.wasm?url';
+import {
+  Box2,
+  ItemIndex,
+  Pipeline,
+  SHIPPED_FONTS,
+  isDrafting,
+  openRenderer,
+  seenInSource,
+  shippedBook,
+} from '@scalaria/core';
 
 const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', {
   query: '?url',
@@ -25,6 +36,9 @@ export const held: {
   /** Pictures of the job that the drawing names. */
   pictures: GivenPicture[];
   source: Drawing | null;
+  /** The file as it came, and whether what was read of it looks like it, once that was asked. */
+  bytes: Uint8Array | null;
+  seen: Promise<SeenFile | null> | null;
   reading: LedgerRow[];
   prepared: Drawing | null;
   /** How the drawing is prepared, and for which source, fonts and pictures that was. */
@@ -41,6 +55,8 @@ export const held: {
   fonts: null,
   pictures: [],
   source: null,
+  bytes: null,
+  seen: null,
   reading: [],
   prepared: null,
   pipeline: null,
@@ -50,17 +66,30 @@ export const held: {
   outOfSight: { layers: new Set(), ids: new Set() },
 };
 
+const fetched = async (address: string): Promise<Uint8Array> =>
+  new Uint8Array(await (await fetch(address)).arrayBuffer());
+
+const shippedFiles = (): Promise<Uint8Array[]> =>
+  Promise.all(SHIPPED_FONTS.map(({ file }) => fetched(FONT_FILES[`../../../core/fonts/${file}`]!)));
+
 /** The fonts at hand; those that ship are fetched once. */
 export async function loadFonts(): Promise<Fonts> {
   if (held.fonts) return held.fonts;
   if (held.shipped) return held.shipped;
-  const loaded = await Promise.all(
-    SHIPPED_FONTS.map(async ({ file }) => {
-      const answer = await fetch(FONT_FILES[`../../../core/fonts/${file}`]!);
-      return new Uint8Array(await answer.arrayBuffer());
-    }),
-  );
-  return (held.shipped = shippedBook(loaded));
+  return (held.shipped = shippedBook(await shippedFiles()));
+}
+
+/** Whether what was read of an artwork looks like its file, drawn by a renderer that is not ours; worked out once. */
+export function seenFile(): Promise<SeenFile | null> {
+  const { source, bytes } = held;
+  if (!source || !bytes || isDrafting(source)) return Promise.resolve(null);
+  held.seen ??= Promise.all([fetched(RENDERER), shippedFiles(), loadFonts()])
+    .then(async ([machine, files, fonts]) => {
+      const renderer = await openRenderer({ machine, fonts: () => files });
+      return seenInSource(bytes, source, renderer, fonts);
+    })
+    .catch((e: unknown) => ({ same: null, why: `the renderer did not start (${String(e)})`, places: [] }));
+  return held.seen;
 }
 
 /** The pipeline of the drawing that is open: what it worked out last counts until source, fonts or pictures are others. */

@@ -45,6 +45,8 @@ export const takingIn = {
       },
     });
     held.source = result.drawing;
+    held.bytes = isDrafting(held.source) ? null : new Uint8Array(bytes);
+    held.seen = null;
     held.samples = encodingSamples(new Uint8Array(bytes), held.source, encoding ?? statedEncoding(held.source));
     held.reading = result.ledger;
     held.prepared = null;

@@ -17,6 +17,7 @@ import {
 } from '@scalaria/core';
 import { SHIPPED_FONTS, briefly, fontUses } from '@scalaria/core';
 import { vi } from 'vitest';
+import type { DeliveryRow } from '../../src/api/types';
 import { NoticeProvider } from '../../src/parts/notice';
 import type { DrawingState } from '../../src/routes/drawing/drawing-context';
 import { DrawingContext } from '../../src/routes/drawing/drawing-context';
@@ -27,6 +28,23 @@ const here = (path: string): string => fileURLToPath(new URL(path, import.meta.u
 export const fonts = shippedBook(
   SHIPPED_FONTS.map(({ file }) => new Uint8Array(readFileSync(here(`../../../core/fonts/${file}`)))),
 );
+
+/** A delivery that is written and holds, but for what a test says. */
+export const deliveryRow = (more: Partial<DeliveryRow>): DeliveryRow => ({
+  id: 'x',
+  drawingId: 'd1',
+  state: 'done',
+  progress: 1,
+  target: { format: 'svg', version: '2', unit: 'mm', options: {} },
+  fileName: 'a.svg',
+  size: 2048,
+  error: null,
+  createdAt: '2026-11-02T09:30:00Z',
+  finishedAt: null,
+  verdict: { holds: true, lost: 0, whole: true },
+  revision: 1,
+  ...more,
+});
 
 /** A file of the demo job. */
 export const demo = (name: string): Drawing =>

@@ -1,14 +1,14 @@
 import type { Drawing } from '../../drawing/drawing.js';
-import type { Entity } from '../../drawing/entity.js';
+import type { Entity, FontRequest } from '../../drawing/entity.js';
 import { dashName } from './entity-tags.js';
-import { styleFor } from './write-annotations.js';
+import { faceName } from './font-faces.js';
 
 /** What entities name and the tables must therefore list. */
 export interface Collected {
   /** Linetypes made for dashes by length. */
   dashes: Map<string, readonly number[]>;
-  /** Font families that text asks for. */
-  families: Set<string>;
+  /** Fonts that text asks for, by the name of their text style. */
+  faces: Map<string, FontRequest>;
   /** Text styles that text names. */
   styles: Set<string>;
   /** Applications that extended data names. */
@@ -20,7 +20,7 @@ export interface Collected {
 /** Goes through all entities once. */
 export function collect(drawing: Drawing): Collected {
   const dashes = new Map<string, readonly number[]>();
-  const families = new Set<string>();
+  const faces = new Map<string, FontRequest>();
   const styles = new Set<string>();
   const applications = new Set<string>();
   const named = (extended: string | undefined): void => {
@@ -34,7 +34,7 @@ export function collect(drawing: Drawing): Collected {
       dashes.set(dashName(e.look.dash.lengths), e.look.dash.lengths);
     if (e.kind === 'text') {
       if (e.style !== undefined) styles.add(e.style);
-      else if (e.font) families.add(styleFor(e));
+      else for (const f of [e.font, ...(e.runs ?? []).map((r) => r.font)]) if (f) faces.set(faceName(f), f);
     }
     if (e.kind === 'richText' && e.style) styles.add(e.style);
     if (e.kind === 'insert') e.attributes.forEach(meet);
@@ -50,5 +50,5 @@ export function collect(drawing: Drawing): Collected {
   for (const o of drawing.carried.objects) kinds.add(o.type);
   for (const list of [drawing.layers, drawing.linetypes, drawing.textStyles, drawing.dimensionStyles])
     for (const r of list) named(r.rest);
-  return { dashes, families, styles, applications, kinds };
+  return { dashes, faces, styles, applications, kinds };
 }

@@ -22,6 +22,9 @@ import type { Abilities } from './versions.js';
 import { knowsTag } from './versions.js';
 import { nearestWeight } from './weights.js';
 
+/** A weight that is this far from the width of a line, in mm, is another line. */
+const FAR = 0.25;
+
 /** What entity writers share. */
 export interface EntityContext extends Abilities {
   out: TagSink;
@@ -158,7 +161,7 @@ export class EntityTags {
     if (look.opacity * look.fillOpacity * look.strokeOpacity * meanOpacity(paint) < 1 && !x.trueColour) return false;
     const { width } = look;
     if (width.kind !== 'paper' && width.kind !== 'drawing') return true;
-    if (x.oneSheet || look.stroke.kind === 'none') return false;
+    if (x.oneSheet || look.stroke.kind === 'none' || this.leavesEnds(look)) return false;
     const mm = width.kind === 'paper' ? width.mm : width.value * x.mmPerUnit;
     return Math.abs(nearestWeight(mm) / 100 - mm) <= 1e-9;
   }
@@ -292,6 +295,11 @@ export class EntityTags {
     this.x.ledger.add({ carryOver: 'colour', action: 'dropped', reason, onPurpose: true, id });
   }
 
+  /** How lines end and turn is said by art alone; a receiver draws them round. */
+  private leavesEnds({ width, cap, join }: Appearance): boolean {
+    return !this.x.sameFormat && width.kind === 'drawing' && (cap !== 'round' || join !== 'round');
+  }
+
   private weight(look: Appearance, area: boolean, id: number): void {
     const { x } = this;
     const { width } = look;
@@ -304,15 +312,25 @@ export class EntityTags {
       weight = nearestWeight(mm);
       const off = Math.abs(weight / 100 - mm);
       if (off > 1e-9) {
+        // What is far from what was drawn is not the nearest of anything.
+        const far = off > FAR;
         x.ledger.add({
           carryOver: 'colour',
-          action: 'approximated',
-          reason: 'width-to-nearest-weight',
+          action: far ? 'dropped' : 'approximated',
+          reason: far ? 'width-beyond-weights' : 'width-to-nearest-weight',
           deviation: { value: Number(off.toPrecision(3)), unit: 'mm' },
-          onPurpose: true,
+          onPurpose: !far,
           id,
         });
       }
+      if (this.leavesEnds(look))
+        x.ledger.add({
+          carryOver: 'colour',
+          action: 'approximated',
+          onPurpose: true,
+          id,
+          reason: 'line-ends-left-open',
+        });
     }
     if (weight !== -1) x.out.integer(370, weight);
   }

@@ -5,6 +5,7 @@ import { handleOf, parseRaw } from './raw-tags.js';
 import { isSame } from '../../geometry/tolerance.js';
 import { extendedOf, recordCodes, restOf } from './rest.js';
 import type { Bag } from './bag.js';
+import { faceOf } from './font-faces.js';
 
 /** What a block record says about the block that the BLOCKS section defines later. */
 export interface BlockRecord {
@@ -77,9 +78,11 @@ export class TableReader {
       }
       case 'STYLE': {
         const generation = b.integer(71);
+        const face = faceOf(b);
         d.textStyles.push({
           name: b.text(2),
           font: b.text(3),
+          ...(face && { face }),
           bigFont: b.text(4),
           fixedHeight: b.number(40),
           widthFactor: b.number(41, 1),

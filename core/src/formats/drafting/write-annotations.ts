@@ -1,9 +1,10 @@
 import { insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
-import type { Dimension, Leader, RichText, Text } from '../../drawing/entity.js';
+import type { Dimension, FontRequest, Leader, RichText, Text } from '../../drawing/entity.js';
 import { partsOf } from '../../drawing/parts.js';
 import { linesOf } from '../../text/layout.js';
 import type { EntityTags } from './entity-tags.js';
+import { draftingWeight, faceName } from './font-faces.js';
 import { DIMENSION_FORMS } from './read-annotations.js';
 import { encodeText } from './write-text.js';
 
@@ -11,7 +12,7 @@ const HORIZONTAL = ['left', 'centre', 'right', 'aligned', 'middle', 'fit'];
 const VERTICAL = ['baseline', 'bottom', 'middle', 'top'];
 
 /** The text style that carries a font request of an illustration format. */
-export const styleFor = (e: Text): string => (e.font ? e.font.family : 'Standard');
+export const styleFor = (e: Text): string => (e.font ? faceName(e.font) : 'Standard');
 
 /** The numbers of a text's alignment and of how it is mirrored, and the two points that go with them. */
 export function textPlaces(e: Text): {
@@ -48,6 +49,7 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
   const { h, v, first, second, generation } = textPlaces(e);
   w.thickness(e);
   out.point(10, first);
+  if (e.font) tellFace(w, e.font, e.id);
   const family = e.font?.family ?? '';
   out.number(40, e.sizeOf === 'em' ? e.size * x.fonts.capital(family) : e.size);
   if (e.sizeOf === 'em') {
@@ -76,6 +78,15 @@ export function writeText(w: EntityTags, e: Text, owner: string): void {
   }
   if (v !== 0) out.integer(attribute ? 74 : 73, v);
   w.end(e);
+}
+
+/** Says where a text style cannot say how heavy or slanted a font is. */
+function tellFace({ x }: EntityTags, { weight, italic }: FontRequest, id: number): void {
+  const near = draftingWeight(weight);
+  if (x.r12 && (near !== 400 || italic))
+    x.ledger.add({ carryOver: 'text', action: 'dropped', reason: 'font-faces-need-r13', id });
+  else if (near !== weight)
+    x.ledger.add({ carryOver: 'text', action: 'approximated', reason: 'font-weights-to-nearest', id });
 }
 
 /** Text along a path, or with room between its letters, has no word in DXF: each letter becomes a text of its own. */

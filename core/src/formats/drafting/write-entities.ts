@@ -21,6 +21,7 @@ import { knowsKind } from './versions.js';
 import { writeDimension, writeLeader, writeRichText, writeText } from './write-annotations.js';
 import { writeHatch } from './write-hatch.js';
 import { writeImage, writeViewport } from './write-placed.js';
+import { wideLine } from './wide-lines.js';
 import { heavyPolyline, sequenceEnd, writeMesh } from './write-polyline.js';
 import { COINCIDENT, isFullTurn } from '../../geometry/tolerance.js';
 
@@ -36,14 +37,17 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
   const { x } = w;
   const { out } = x;
   switch (e.kind) {
-    case 'line':
+    case 'line': {
       if (w.whole('LINE', e, owner)) return;
+      const wide = wideLine(w, e);
+      if (wide) return lightPolyline(w, wide, owner);
       w.begin('LINE', e, owner, 'AcDbLine');
       w.thickness(e);
       out.point(10, e.start);
       out.point(11, e.end);
       w.normal(e);
       return w.end(e);
+    }
     case 'point':
       if (w.whole('POINT', e, owner)) return;
       w.begin('POINT', e, owner, 'AcDbPoint');
@@ -89,7 +93,7 @@ export function writeEntity(w: EntityTags, e: Entity, owner: string): void {
     case 'polyline':
       if (w.whole('LWPOLYLINE', e, owner)) return;
       fillOf(w, e, owner);
-      return e.dim === 2 && !x.r12 ? lightPolyline(w, e, owner) : heavyPolyline(w, e, owner);
+      return e.dim === 2 && !x.r12 ? lightPolyline(w, wideLine(w, e) ?? e, owner) : heavyPolyline(w, e, owner);
     case 'mesh':
       return writeMesh(w, e, owner);
     case 'spline':
@@ -222,7 +226,7 @@ function path(w: EntityTags, e: Path, owner: string): void {
       const { points, bulges, closed } = curve;
       const curved = bulges.some((b) => b !== 0);
       became = { kind: 'polyline', ...base, points, dim: 2, elevation: 0, closed, ...(curved && { bulges }) };
-      lightPolyline(w, became, owner);
+      lightPolyline(w, wideLine(w, became) ?? became, owner);
     } else if (curve.form === 'ellipse') {
       became = ellipseOf(curve.arc, base);
       writeEntity(w, { ...became, look: outlined(look) } as Entity, owner);

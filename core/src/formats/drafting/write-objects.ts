@@ -1,3 +1,5 @@
+import { kindsCounted } from './kinds-counted.js';
+import { because } from '../../drawing/reasons.js';
 import type { CarriedRecord, Drawing, Sheet } from '../../drawing/drawing.js';
 import type { EntityContext } from './entity-tags.js';
 import { handleOf, parseRaw, rawValue } from './raw-tags.js';
@@ -35,12 +37,15 @@ export class ObjectWriter {
     this.own = objects.filter(
       (o) => o.key !== '' && (x.sameVersion || knowsKind(x.version, o.type)) && x.holds(o.type, o.raw),
     );
+    const kept = new Set(this.own);
     const newer = objects.length - this.own.length;
     if (newer > 0) {
       x.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'objects-without-place',
+        reason: because('objects-without-place', {
+          what: kindsCounted(objects.filter((o) => !kept.has(o)).map((o) => o.type)),
+        }),
         count: newer,
         onPurpose: true,
       });

@@ -5,6 +5,7 @@ import { nearestIndex } from '../../drawing/palette.js';
 import type { EntityContext, EntityTags } from './entity-tags.js';
 import { isPointer } from './raw-tags.js';
 import { beginRecord, beginTable, carriedRecord, endRecord } from './records.js';
+import { writeFace } from './font-faces.js';
 import type { TagSink } from './tag-sink.js';
 import type { Collected } from './collected.js';
 import { nearestWeight } from './weights.js';
@@ -59,8 +60,9 @@ export class TableWriter {
     for (const name of ['Standard', ...this.found.styles]) {
       if (!styles.has(name.toLowerCase())) styles.set(name.toLowerCase(), plain(name, 'txt'));
     }
-    for (const family of this.found.families) {
-      if (!styles.has(family.toLowerCase())) styles.set(family.toLowerCase(), plain(family, `${family}.ttf`));
+    for (const [name, face] of this.found.faces) {
+      if (!styles.has(name.toLowerCase()))
+        styles.set(name.toLowerCase(), { ...plain(name, `${face.family}.ttf`), face });
     }
     return [...styles.values(), ...shapes];
   }
@@ -247,6 +249,8 @@ export class TableWriter {
       out.string(3, s.font);
       out.string(4, s.bigFont);
       endRecord(x, out, s.rest);
+      // What was read of it stands among the rest already.
+      if (s.face && !(x.sameFormat && s.rest !== undefined) && !x.r12) writeFace(out, s.face);
     }
     out.string(0, 'ENDTAB');
   }

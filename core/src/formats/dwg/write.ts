@@ -27,6 +27,8 @@ import { ObjectWriter, PIECE, appendStrings } from './object-writer.js';
 import type { BlockRecords, Item, Placed, Structure } from './structure.js';
 import { previewBitmap } from './preview-bitmap.js';
 import { sealedIn } from './sealed.js';
+import { kindsCounted } from '../drafting/kinds-counted.js';
+import { propertyName } from './property-names.js';
 import { structureOf } from './structure.js';
 import type { TagRecord } from './tag-store.js';
 import { TagStore } from './tag-store.js';
@@ -437,40 +439,47 @@ class Writer {
 
   private others(): void {
     const { s, objects } = this;
-    let left = 0;
+    const left: string[] = [];
     for (const o of s.objects) {
       const bits = sealedIn(o);
       if (bits) {
-        if (!this.sealed(o, bits)) left++;
+        if (!this.sealed(o, bits)) left.push(o.type);
         continue;
       }
       const type = this.numberOf(o.type);
       const kind: Kind | undefined =
         type === undefined ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(o.type));
       if (type === undefined || !kind?.codec || kind.entity || STRUCTURE.has(kind.record)) {
-        left++;
+        left.push(o.type);
         continue;
       }
       objects.object(type, kind, o, o.owner);
     }
-    if (left > 0)
+    if (left.length > 0)
       this.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: 'objects-not-in-dwg',
-        count: left,
+        reason: because('objects-not-in-dwg', { what: kindsCounted(left) }),
+        count: left.length,
       });
   }
 
   private nameLosses(): void {
     for (const [reason, count] of this.objects.f.approximated)
       this.ledger.add({ carryOver: 'curves', action: 'approximated', reason, count });
+    // Of a point each number is a group of its own.
+    const lost = new Map<string, { record: string; name: string; count: number }>();
     for (const [what, count] of this.objects.lost) {
       const [record = '', code = ''] = what.split(' ');
+      const name = propertyName(record, Number(code));
+      const known = lost.get(`${record} ${name}`);
+      lost.set(`${record} ${name}`, { record, name, count: Math.max(count, known?.count ?? 0) });
+    }
+    for (const { record, name, count } of lost.values()) {
       this.ledger.add({
         carryOver: 'links',
         action: 'dropped',
-        reason: because('property-not-in-dwg', { code, record }),
+        reason: because('property-not-in-dwg', { what: name, record }),
         count,
         onPurpose: true,
       });

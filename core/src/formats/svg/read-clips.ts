@@ -52,7 +52,8 @@ function clipOf(
     report.note('clip paths that refer to each other in a circle are left out', where);
     return null;
   }
-  let base = compose(state.ctm, parseTransform(styles.of(target).get('transform')) ?? IDENTITY);
+  const transform = styles.of(target).get('transform') ?? target.attributes.get('transform');
+  let base = compose(state.ctm, parseTransform(transform) ?? IDENTITY);
   if (target.attributes.get('clipPathUnits') === 'objectBoundingBox') {
     const b = box();
     if (!b || !(b.width > 0) || !(b.height > 0)) {
@@ -62,6 +63,7 @@ function clipOf(
     base = compose(base, planar(b.width, 0, 0, b.height, b.minX, b.minY));
   }
   const shapes: Clip['shapes'][number][] = [];
+  let lettered = false;
   const add = (e: XmlElement, ctm: Affine, hops: number): void => {
     const style = styles.of(e);
     if (style.get('display') === 'none' || /hidden|collapse/.test(style.get('visibility') ?? '')) return;
@@ -75,7 +77,7 @@ function clipOf(
       return;
     }
     if (e.name === 'text') {
-      report.lose('curves', 'dropped', 'clip-text-not-applied');
+      lettered = true;
       return;
     }
     if (!isShape(e.name) || shapes.length >= MAX_CLIP_SHAPES) return;
@@ -87,6 +89,11 @@ function clipOf(
     if (path) shapes.push({ path, rule: style.get('clip-rule') === 'evenodd' ? 'evenodd' : 'nonzero' });
   };
   for (const c of elementsOf(target)) add(c, base, 0);
+  // What letters let through nobody knows here: then nothing is hidden, and that is said.
+  if (lettered) {
+    report.lose('curves', 'dropped', 'clip-text-not-applied');
+    return null;
+  }
   // A clip path without shapes hides everything.
   if (shapes.length === 0) shapes.push({ path: new PathBuilder().build(), rule: 'nonzero' });
   let within = state.clip;

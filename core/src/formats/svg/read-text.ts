@@ -114,7 +114,7 @@ function charactersOf(e: XmlElement, x: TextContext, losses: Set<PlainReason>): 
     /^(pre|break-spaces)/.test(style.get('white-space') ?? '');
   const visit = (node: XmlElement, style: Style, preserve: boolean, along: Track | undefined): void => {
     if (style.get('display') === 'none') return;
-    if (/^(tb|vertical)/.test(style.get('writing-mode') ?? '')) losses.add('downward-text-across');
+    for (const reason of unfollowedOf(node, style)) losses.add(reason);
     const begin = chars.length;
     for (const c of node.children) {
       if (typeof c !== 'string') {
@@ -136,7 +136,9 @@ function charactersOf(e: XmlElement, x: TextContext, losses: Set<PlainReason>): 
           const last = chars[chars.length - 1];
           if (!last || last.char === ' ') continue;
         }
-        chars.push({ char: blank ? ' ' : char, style, ...(along && { along }) });
+        const shown = blank ? ' ' : transformed(char, style, chars[chars.length - 1]?.char);
+        if (shown !== char && !blank) losses.add('text-transform-applied');
+        chars.push({ char: shown, style, ...(along && { along }) });
       }
     }
     // Those within have dealt out theirs already: the innermost word counts.
@@ -234,6 +236,37 @@ function chunk(
   return { text: made, y: end };
 }
 
+/** A letter as `text-transform` shows it (CSS Text 3 §2.1). */
+function transformed(char: string, style: Style, before: string | undefined): string {
+  const how = style.get('text-transform') ?? 'none';
+  if (how === 'uppercase') return char.toUpperCase();
+  if (how === 'lowercase') return char.toLowerCase();
+  return how === 'capitalize' && (before === undefined || before === ' ') ? char.toUpperCase() : char;
+}
+
+/** What an element of text asks for and does not get. */
+function unfollowedOf(node: XmlElement, style: Style): PlainReason[] {
+  const is = (name: string, ...usual: string[]): boolean => {
+    const value = style.get(name)?.trim();
+    return value !== undefined && value !== '' && !usual.includes(value);
+  };
+  const found: PlainReason[] = [];
+  if (/^(tb|vertical)/.test(style.get('writing-mode') ?? '')) found.push('downward-text-across');
+  if (is('stroke', 'none'))
+    found.push(style.get('fill') === 'none' ? 'text-outline-filled' : 'text-stroke-not-carried');
+  if (is('text-decoration', 'none') || is('text-decoration-line', 'none')) found.push('text-decoration-not-carried');
+  if (is('font-variant', 'normal', 'none') || is('font-variant-caps', 'normal'))
+    found.push('small-capitals-not-carried');
+  if (is('font-stretch', 'normal', '100%')) found.push('font-stretch-not-carried');
+  if (is('direction', 'ltr')) found.push('text-direction-not-followed');
+  if (is('alignment-baseline', 'auto', 'baseline')) found.push('alignment-baseline-not-followed');
+  if (node.name === 'textPath') {
+    if ((node.attributes.get('side') ?? 'left') !== 'left') found.push('path-side-not-followed');
+    if ((node.attributes.get('method') ?? 'align') !== 'align') found.push('path-method-not-followed');
+  }
+  return found;
+}
+
 /** How far a piece stands above its line, in user units (`baseline-shift`). */
 function riseOf(style: Style): number {
   const shift = style.get('baseline-shift');
@@ -257,11 +290,13 @@ function textEntity(
   const [ux, uy, vx, vy] = [m[0], m[1], m[3], m[4]];
   const lu = Math.hypot(ux, uy);
   const height = Math.abs(ux * vy - uy * vx) / (lu || 1);
-  const slant = (ux * vx + uy * vy) / (lu || 1);
+  // Letters of mirrored text hang from their line.
+  const mirrored = ux * vy - uy * vx < 0;
+  const slant = ((mirrored ? -1 : 1) * (ux * vx + uy * vy)) / (lu || 1);
   const oblique = Math.atan2(-slant, height);
   const near = (v: number): number => (Math.abs(v - 1) < AT_END ? 1 : v);
   const id = x.newId();
-  if (ux * vy - uy * vx < 0) x.loss('mirrored-text-readable', id);
+  if (mirrored && run.along) x.loss('mirrored-text-readable', id);
   const apart = style.get('letter-spacing');
   const spacing = apart && apart !== 'normal' ? (parseLength(apart, { percentOf: size, em: size }) ?? 0) * lu : 0;
   const along = run.along && { path: transformPath(run.along.path, m), offset: run.along.offset * lu };
@@ -284,6 +319,7 @@ function textEntity(
     oblique: Math.abs(oblique) < ROUNDING ? 0 : oblique,
     horizontal: horizontalOf(style.get('text-anchor')),
     vertical: verticalOf(style.get('dominant-baseline')),
+    ...(mirrored && !along && { upsideDown: true }),
     font: fontOf(style),
     ...(stretch > 0 && horizontalOf(style.get('text-anchor')) === 'left' && {
       horizontal: 'fit' as const,
@@ -305,13 +341,13 @@ function verticalOf(baseline: string | undefined): VerticalAlign {
 }
 
 function fontOf(style: Style): FontRequest {
-  const family = (style.get('font-family') ?? 'sans-serif')
-    .split(',')[0]!
-    .trim()
-    .replace(/^["']|["']$/g, '');
+  const [family = 'sans-serif', ...or] = (style.get('font-family') ?? 'sans-serif')
+    .split(',')
+    .map((name) => name.trim().replace(/^["']|["']$/g, ''))
+    .filter((name) => name !== '');
   const w = style.get('font-weight') ?? 'normal';
   const weight = w === 'bold' || w === 'bolder' ? 700 : Number(w) || 400;
-  return { family, weight, italic: /italic|oblique/.test(style.get('font-style') ?? '') };
+  return { family, weight, italic: /italic|oblique/.test(style.get('font-style') ?? ''), ...(or.length > 0 && { or }) };
 }
 
 /** The path that a `textPath` refers to, under its own transform, and how far along it the text begins. */

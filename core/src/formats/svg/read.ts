@@ -1,4 +1,4 @@
-import type { Reason } from '../../drawing/reasons.js';
+import type { PlainReason, Reason } from '../../drawing/reasons.js';
 import { because, reasonWords } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
@@ -8,7 +8,7 @@ import { LARGEST, isDrawable } from '../../geometry/magnitude.js';
 import { DoublePool } from '../../geometry/pool.js';
 import type { Appearance, Dash, Paint } from '../../drawing/appearance.js';
 import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
-import type { Drawing, SpaceUnit } from '../../drawing/drawing.js';
+import type { Drawing, Page, SpaceUnit } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
 import type { Draft, Entity } from '../../drawing/entity.js';
 import type { CarryOver, LedgerAction, LedgerEntry } from '../../drawing/ledger.js';
@@ -62,6 +62,8 @@ const FRAME_GREY: Paint = { kind: 'rgb', rgb: 0x808080 };
 const MAX_USE = 200_000;
 /** Most entities that patterns and markers may add; beyond them plain colours and bare lines stand. */
 const MAX_ADDED = 400_000;
+/** So many parts of a group are looked at for lying on one another. */
+const MOST_COMPARED = 400;
 
 /**
  * Reads an SVG. Coordinates are the user units of the outermost `svg`, y downwards, all transforms applied; groups are
@@ -78,6 +80,12 @@ export function readSvg(bytes: Uint8Array, work?: Work): Reading {
     );
   }
   return new SvgReader(document, work).read();
+}
+
+/** What a page of other proportions than its viewBox shows: more beside it, or less of it, by `preserveAspectRatio`. */
+function shownPart(box: Page, w: number, h: number, preserve: string): Page {
+  const fit = viewBoxMap(box, w, h, preserve);
+  return { x: -fit[9] / fit[0], y: -fit[10] / fit[4], width: w / fit[0], height: h / fit[4] };
 }
 
 /** XML text by its byte order mark or declared encoding; UTF-8 otherwise. */
@@ -264,6 +272,7 @@ class SvgReader {
         // Unequal stretch is part of the geometry; the unit is taken from the width.
         map = planar(1, 0, 0, fy / fx, 0, box.y - box.y * (fy / fx));
         unit = { unit: name, factor: fx };
+        d.page = { x: box.x, y: box.y, width: box.width, height: box.height * (fy / fx) };
       } else {
         const slice = /slice/.test(preserve);
         const factor = fx && fy ? (slice ? Math.max(fx, fy) : Math.min(fx, fy)) : (fx ?? fy ?? 1);
@@ -273,6 +282,7 @@ class SvgReader {
             'width and height do not have the proportions of the viewBox; the scale that fits is taken',
             `line ${root.line}`,
           );
+          if (w && h) d.page = shownPart(box, w.value, h.value, preserve);
         }
       }
     } else {
@@ -337,11 +347,30 @@ class SvgReader {
       const made = readClip(clip, e, state, this.placed, this, () => this.ownBox(e, state, style));
       if (made) state.clip = made;
     }
-    if (CONTAINERS.has(e.name)) return this.container(e, state);
+    if (CONTAINERS.has(e.name)) {
+      const from = this.drawing.entities.length;
+      this.container(e, state);
+      if (clamp(Number(style.get('opacity') ?? 1)) < 1) this.tellGroupOpacity(from);
+      return;
+    }
     if (isShape(e.name)) return this.shape(e, state);
     if (e.name === 'text') return this.text(e, state);
     if (e.name === 'image') return this.image(e, state);
     this.note(`<${e.name}> is not known and left out`, `line ${e.line}`, 'warning', 'curves');
+  }
+
+  /** Opacity of a group is given to each of its parts, which shows where one lies on another. */
+  private tellGroupOpacity(from: number): void {
+    const parts = this.drawing.entities.slice(from, from + MOST_COMPARED);
+    const boxes = parts.map((p) => {
+      const sink = new BoundsSink(new Box2());
+      addEntityBounds(p, IDENTITY, sink);
+      return sink.box;
+    });
+    const meet = (a: Box2, b: Box2): boolean =>
+      a.minX <= b.maxX && b.minX <= a.maxX && a.minY <= b.maxY && b.minY <= a.maxY;
+    if (boxes.some((a, i) => boxes.some((b, j) => j < i && meet(a, b))))
+      this.lose('colour', 'approximated', 'group-opacity-by-part', parts[0]!.id);
   }
 
   /** The bounding box of an element in its user space: of a shape exactly, of a group by all that is drawn in it. */
@@ -407,6 +436,8 @@ class SvgReader {
       if (chosen) this.element(chosen, state);
       return;
     }
+    if (e.name === 'a' && (e.attributes.has('href') || e.foreign.has('href')))
+      this.miss('links', 'hyperlinks-not-carried', e);
     if (e.name === 'use') return this.use(e, state);
     if (e.name === 'svg') {
       const inner = this.nested(e, state);
@@ -524,6 +555,7 @@ class SvgReader {
     if (state.classes !== undefined) base.classes = state.classes;
     if (state.clip) base.clipTo = state.clip;
     if (state.tile) base.tile = true;
+    this.tellUnfollowed(e, state);
     const entity: Draft<Entity> | null = readShape(e, {
       ctm: state.ctm,
       style: state.style,
@@ -622,6 +654,25 @@ class SvgReader {
     else this.miss('links', 'picture-without-size', e);
   }
 
+  /** What a shape says beside its form and look, and what of it does not go along. */
+  private tellUnfollowed(e: XmlElement, state: State): void {
+    if (e.attributes.has('pathLength') && (state.style.get('stroke-dasharray') ?? 'none') !== 'none')
+      this.miss('colour', 'path-length-not-followed', e);
+    const names = [...e.attributes.keys()];
+    const said = (reason: PlainReason, there: boolean): void => {
+      if (there) this.ledger.add({ carryOver: 'links', action: 'dropped', onPurpose: true, reason });
+    };
+    said('classes-not-carried', e.attributes.has('class'));
+    said(
+      'data-not-carried',
+      names.some((n) => n.startsWith('data-')),
+    );
+    for (const c of elementsOf(e)) {
+      said('titles-not-carried', c.name === 'title' || c.name === 'desc');
+      if (ANIMATION.test(c.name)) this.miss('links', 'animation-not-carried', c);
+    }
+  }
+
   private text(e: XmlElement, state: State): void {
     const { key: _k, ...base } = this.baseOf(e, state);
     const made = readText(e, {
@@ -651,7 +702,11 @@ class SvgReader {
   }
 
   private lookOf(style: Style, state: State, scale: number): Appearance {
-    const key = `${scale}|${state.opacity}|${state.hidden}${state.context ? JSON.stringify(state.context) : ''}`;
+    // Lengths in parts of the viewport are others in another one.
+    const parts = style.get('stroke-dasharray')?.includes('%')
+      ? `${state.viewport.width}x${state.viewport.height}|`
+      : '';
+    const key = `${parts}${scale}|${state.opacity}|${state.hidden}${state.context ? JSON.stringify(state.context) : ''}`;
     let byKey = this.looks.get(style);
     if (!byKey) this.looks.set(style, (byKey = new Map()));
     const known = byKey.get(key);
@@ -668,7 +723,7 @@ class SvgReader {
       strokeOpacity: clamp(Number(style.get('stroke-opacity') ?? 1)) * stroke.alpha,
       fillOpacity: clamp(Number(style.get('fill-opacity') ?? 1)) * fill.alpha,
       width: { kind: 'drawing', value: Math.min(LARGEST, width * (fixed ? 1 : scale)) },
-      dash: dashOf(style, fixed ? 1 : scale, state.em),
+      dash: dashOf(style, fixed ? 1 : scale, state),
       cap: oneOf(style.get('stroke-linecap'), ['butt', 'round', 'square'] as const),
       join: oneOf(style.get('stroke-linejoin'), ['miter', 'round', 'bevel'] as const),
       miter: Number(style.get('stroke-miterlimit') ?? 4) || 4,
@@ -769,16 +824,18 @@ function oneOf<T extends string>(value: string | undefined, allowed: readonly [T
   return allowed.find((a) => a === value) ?? allowed[0];
 }
 
-function dashOf(style: Style, scale: number, em: number): Dash {
+function dashOf(style: Style, scale: number, { em, viewport }: State): Dash {
+  // Parts of the diagonal, over the square root of two (SVG 2 §8.9).
+  const percentOf = Math.hypot(viewport.width, viewport.height) / Math.SQRT2;
   const text = style.get('stroke-dasharray');
   if (!text || text === 'none') return { kind: 'lengths', lengths: [], offset: 0 };
   const parts = text
     .split(/[\s,]+/)
     .filter(Boolean)
-    .map((t) => parseLength(t, { percentOf: 0, em }));
+    .map((t) => parseLength(t, { percentOf, em }));
   const good = parts.every((p) => p !== null && p >= 0) && parts.some((p) => p! > 0);
   if (!good) return { kind: 'lengths', lengths: [], offset: 0 };
-  const offset = parseLength(style.get('stroke-dashoffset') ?? '0', { percentOf: 0, em }) ?? 0;
+  const offset = parseLength(style.get('stroke-dashoffset') ?? '0', { percentOf, em }) ?? 0;
   return { kind: 'lengths', lengths: parts.map((p) => p! * scale), offset: offset * scale };
 }
 

@@ -11,11 +11,12 @@ const INHERITED = new Set([
   'stroke-dashoffset', 'stroke-linecap', 'stroke-linejoin', 'stroke-miterlimit', 'paint-order', 'color', 'visibility',
   'font-family', 'font-size', 'font-weight', 'font-style', 'font-stretch', 'letter-spacing', 'word-spacing', 'text-anchor', 'white-space',
   'marker-start', 'marker-mid', 'marker-end', 'clip-rule', 'dominant-baseline', 'writing-mode', 'direction',
+  'text-transform', 'font-variant', 'font-variant-caps',
 ]); // prettier-ignore
 
 const OWN = new Set([
   'opacity', 'display', 'clip-path', 'mask', 'filter', 'mix-blend-mode', 'transform', 'transform-origin', 'transform-box',
-  'vector-effect', 'overflow', 'stop-color', 'stop-opacity', 'alignment-baseline', 'baseline-shift',
+  'vector-effect', 'overflow', 'stop-color', 'stop-opacity', 'alignment-baseline', 'baseline-shift', 'text-decoration', 'text-decoration-line',
   'x', 'y', 'r', 'cx', 'cy', 'rx', 'ry', 'width', 'height', 'd',
 ]); // prettier-ignore
 

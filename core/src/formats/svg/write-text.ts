@@ -38,7 +38,7 @@ export function lineElement(
     attributes['lengthAdjust'] = 'spacingAndGlyphs';
   }
   const style: Properties = {
-    'font-family': familyList(line.family),
+    'font-family': familyList(line.family, line.or),
     'font-size': number(line.em * (upright ? scale : 1)),
   };
   if (line.anchor !== 'left') style['text-anchor'] = line.anchor === 'centre' ? 'middle' : 'end';
@@ -50,10 +50,12 @@ export function lineElement(
 }
 
 /** The family, quoted where its name asks for it, and a generic one to fall back to. */
-const familyList = (family: string): string => {
-  if (/^(sans-serif|serif|monospace|cursive|fantasy)$/.test(family)) return family;
-  return (/[^\w -]|^\d/.test(family) ? `'${family.replace(/['"\\]/g, '')}'` : family) + ', sans-serif';
+const familyList = (family: string, or?: readonly string[]): string => {
+  const quoted = (name: string): string => (/[^\w -]|^\d/.test(name) ? `'${name.replace(/['"\\]/g, '')}'` : name);
+  if (or) return [family, ...or].map(quoted).join(', ');
+  return GENERIC.test(family) ? family : `${quoted(family)}, sans-serif`;
 };
+const GENERIC = /^(sans-serif|serif|monospace|cursive|fantasy)$/;
 
 /**
  * What stands inside the `text` element of a line whose pieces differ or whose letters are moved one by one: `tspan`s
@@ -97,7 +99,7 @@ export function spans(
 }
 
 function fontStyle(font: FontRequest, style: Properties): void {
-  style['font-family'] = familyList(font.family);
+  style['font-family'] = familyList(font.family, font.or);
   style['font-weight'] = String(font.weight);
   style['font-style'] = font.italic ? 'italic' : 'normal';
 }

@@ -64,6 +64,12 @@ export class SvgTree {
     this.layerGroup(layer.name);
   }
 
+  /** Begins another group of a layer after all that is there. */
+  openAnew(layer: string): void {
+    this.open.delete(layerKey(this.drawing, layer));
+    this.layerGroup(layer);
+  }
+
   /** Puts in layers that hold nothing, each after the one that comes before it in the list. */
   fillIn(layers: readonly Layer[]): void {
     let after = -1;
@@ -150,8 +156,7 @@ export class SvgTree {
       }
     });
     this.trail = trail;
-    const own =
-      this.drawing.format === 'svg' && v.depth === 0 && v.entity.key && /^[A-Za-z_][\w.-]*$/.test(v.entity.key);
+    const own = this.drawing.format === 'svg' && v.depth === 0 && v.entity.key && /^[^\s"'<>&#]+$/.test(v.entity.key);
     const leaf: Leaf = {
       element,
       id: own ? this.uniqueId(v.entity.key!) : null,
@@ -238,9 +243,7 @@ export class SvgTree {
     const entries = Object.entries(style);
     if (entries.length === 0) return '';
     if (this.styleForm === 'plain') return entries.map(([n, v]) => ` ${n}="${escapeXml(v)}"`).join('');
-    const rule = entries
-      .map(([n, v]) => `${n}:${/(width|size|offset)$/.test(n) && n.startsWith('font') ? v + 'px' : v}`)
-      .join(';');
+    const rule = entries.map(([n, v]) => `${n}:${CSS_LENGTH.test(n) ? v + 'px' : v}`).join(';');
     if (this.styleForm === 'inline') return ` style="${escapeXml(rule)}"`;
     let name = this.classes.get(rule);
     if (!name) {
@@ -250,6 +253,9 @@ export class SvgTree {
     return ` class="${name}"`;
   }
 }
+
+/** Lengths that are none without a unit where CSS says them (CSS Values 4 §6), unlike those that SVG added. */
+const CSS_LENGTH = /^(font-size|letter-spacing|word-spacing)$/;
 
 const INITIAL: Properties = {
   'fill-opacity': '1',

@@ -1,3 +1,4 @@
+import { constantWidth } from '../../drawing/constant-width.js';
 import { KINDS } from '../../drawing/kinds.js';
 import { foreshortening, fromAbove, leavesPlane } from '../../drawing/leaves-plane.js';
 import type { Thing } from '../../drawing/ledger.js';
@@ -34,6 +35,7 @@ import { escapeXml, xmlText } from './escape.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
 import { principalAxes } from '../../geometry/ellipses.js';
 import { numberList, pathText, shortNumber } from './path-text.js';
+import { DrawOrder, asListed } from './draw-order.js';
 import { GradientWriter } from './write-gradients.js';
 import { lineElement, spans, trackText } from './write-text.js';
 import { sameInserts } from './write-uses.js';
@@ -70,6 +72,9 @@ const DECIMALS = 6;
 class SvgWriter {
   private readonly ledger = new Ledger('write');
   private readonly bounds = new BoundsSink(new Box2());
+  /** What is drawn with all that its lines are wide. */
+  private readonly inked = new Box2();
+  private readonly order: DrawOrder | null;
   private readonly styles: StyleWriter;
   private readonly tree: SvgTree;
   private readonly number: (v: number) => string;
@@ -92,15 +97,41 @@ class SvgWriter {
     this.styles = new StyleWriter(drawing, options, this.number, this.gradients);
     this.tree = new SvgTree(drawing, options.style ?? 'plain');
     this.sameAs = options.blocks === 'shared' && isDrafting(drawing) ? sameInserts(drawing) : new Map();
+    this.order = isDrafting(drawing) ? new DrawOrder(drawing) : null;
     walk(drawing, (v) => {
-      addEntityBounds(v.entity, v.toWorld, this.bounds);
-      if (v.entity.kind === 'text' || v.entity.kind === 'richText') this.addTextBounds(v.entity, v);
+      const own = new BoundsSink(new Box2());
+      addEntityBounds(v.entity, v.toWorld, own);
+      if (v.entity.kind === 'text' || v.entity.kind === 'richText') this.addTextBounds(v.entity, v, own.box);
+      this.order?.add(v, own.box);
+      this.bounds.box.addBox(own.box);
+      this.addInk(v, own.box);
     });
     this.tolerance = Math.max(this.bounds.box.diagonal * 1e-7, 1e-9);
   }
 
+  /** Lines reach over what they follow by half their width, at pointed corners by up to their limit. */
+  private addInk({ entity: e, resolved: r, toWorld }: Visit, { empty, minX, minY, maxX, maxY }: Box2): void {
+    if (empty) return;
+    const pointed = e.look.join === 'miter' && e.kind !== 'line' && e.kind !== 'circle' && e.kind !== 'ellipse';
+    const half = (this.styles.penOf(e, r, toWorld) / 2) * (pointed ? Math.max(1, e.look.miter) : 1);
+    this.inked.addBox(Box2.of(minX - half, minY - half, maxX + half, maxY + half));
+  }
+
+  /** The page of the source, wherever it went; else what holds all that is drawn, or its outlines alone. */
+  private page(): Box2 {
+    const outlines = this.bounds.box.empty ? Box2.of(0, 0, 100, 100) : this.bounds.box;
+    if (this.options.page === 'outlines' || this.inked.empty) return outlines;
+    const { page } = this.drawing;
+    if (!page || !(page.width > 0 && page.height > 0)) return this.inked;
+    const box = Box2.of(page.x, page.y, page.x + page.width, page.y + page.height);
+    const meets =
+      box.minX <= outlines.maxX && outlines.minX <= box.maxX && box.minY <= outlines.maxY && outlines.minY <= box.maxY;
+    // A page that shows nothing of the drawing is no page of it.
+    return meets ? box : this.inked;
+  }
+
   /** The page must hold text too: each line by the width of its font or stand-in. */
-  private addTextBounds(e: Text | RichText, v: Visit): void {
+  private addTextBounds(e: Text | RichText, v: Visit, box: Box2): void {
     const m = entityToWorld(e, v.toWorld);
     for (const line of linesOf(e, this.drawing, this.options.fonts)) {
       const width =
@@ -117,7 +148,7 @@ class SvgWriter {
         [from + width, 0.8],
       ]) {
         const p = project(m, [line.x + a! * c - b! * line.em * s, line.y + a! * s + b! * line.em * c, 0]);
-        this.bounds.box.add(p[0], p[1]);
+        box.add(p[0], p[1]);
       }
     }
   }
@@ -125,12 +156,19 @@ class SvgWriter {
   write(): Writing {
     const { drawing } = this;
     let n = 0;
+    const { layers, anew, swapped, unsorted } = this.order?.sorted() ?? asListed(drawing);
+    let opened = 0;
     const visit = (v: Visit): void => {
       if (++n % 2048 === 0) {
         checkStop(this.work);
         this.work?.onProgress?.(Math.min(1, n / (drawing.entities.length + 1)));
       }
       if (v.depth === 0 && this.repeated(v)) return;
+      const group = anew.get(v.top);
+      if (group !== undefined && group !== opened) {
+        this.tree.openAnew(v.top.layer);
+        opened = group;
+      }
       // What is only referred to is not written again, but it becomes what it becomes all the same.
       this.tree.muted = v.depth > 0 && this.sameAs.has(v.top.id);
       this.entity(v);
@@ -146,16 +184,29 @@ class SvgWriter {
     }
     // A painted drawing opens its layers as it comes to them; those that hold nothing are put in at the end.
     const painted = !isDrafting(drawing);
-    if (!painted) for (const l of drawing.layers) this.tree.openLayer(l);
+    if (!painted) for (const l of layers) this.tree.openLayer(l);
     // Drafting layers become one group each; the order of a painted drawing is kept instead.
     if (isDrafting(drawing)) {
-      const byLayer = new Map<string, Entity[]>(drawing.layers.map((l) => [layerKey(drawing, l.name), []]));
+      const byLayer = new Map<string, Entity[]>(layers.map((l) => [layerKey(drawing, l.name), []]));
+      const later = drawing.entities.filter((e) => anew.has(e)).sort((a, b) => anew.get(a)! - anew.get(b)!);
       for (const e of drawing.entities) {
+        if (anew.has(e)) continue;
         const list = byLayer.get(layerKey(drawing, e.layer));
         if (list) list.push(e);
         else byLayer.set(layerKey(drawing, e.layer), [e]);
       }
-      walk({ ...drawing, entities: [...byLayer.values()].flat() }, visit, {
+      if (later.length > 0)
+        this.ledger.add({
+          carryOver: 'layers', action: 'changed', onPurpose: true, count: new Set(anew.values()).size,
+          reason: 'layers-opened-anew',
+        }); // prettier-ignore
+      if (unsorted)
+        this.ledger.add({ carryOver: 'layers', action: 'approximated', reason: 'order-across-layers-let-go' });
+      if (swapped > 0)
+        this.ledger.add({
+          carryOver: 'layers', action: 'approximated', count: swapped, reason: 'lines-in-order-of-layers',
+        }); // prettier-ignore
+      walk({ ...drawing, entities: [...byLayer.values(), later].flat() }, visit, {
         hidden: true,
         onCut: (i, why) => this.cut(i, why),
       });
@@ -223,7 +274,7 @@ class SvgWriter {
   private document(): Uint8Array {
     const { options, number } = this;
     const u = unitOf(options.unit);
-    const box = this.bounds.box.empty ? Box2.of(0, 0, 100, 100) : this.bounds.box;
+    const box = this.page();
     const w = box.width || 1;
     const h = box.height || 1;
     const own = ['mm', 'cm', 'in'].includes(options.unit);
@@ -326,11 +377,13 @@ class SvgWriter {
       }
       case 'ellipse': {
         const made = this.ellipse(e, m);
-        if (!made) break;
+        // A gradient would be turned with it: its place is that on the page.
+        const turned = made?.['transform'] !== undefined;
+        if (!made || (turned && (e.look.fill.kind === 'gradient' || e.look.stroke.kind === 'gradient'))) break;
         return put('ellipse', made);
       }
       case 'polyline':
-        if (e.widths) {
+        if (e.widths && constantWidth(e) === null) {
           this.ledger.add({
             carryOver: 'colour',
             action: 'dropped',

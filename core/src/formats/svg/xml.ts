@@ -63,16 +63,49 @@ export function entitiesOf(doctype: string): Map<string, string> {
       }
     }
     value += raw.slice(last);
-    if (whole && value.length <= MAX_ENTITY_LENGTH && !found.has(name!)) found.set(name!, value);
+    if (whole && value.length <= MAX_ENTITY_LENGTH && !found.has(name!)) found.set(name!, characters(value));
   }
   return found;
+}
+
+/** Character references in the value of an entity are what they stand for (XML 1.0 §4.4), but for `&` and `<`. */
+const characters = (value: string): string =>
+  value.replace(/&#(?:x([0-9a-f]{1,6})|(\d{1,7}));/gi, (said, hex: string | undefined, ten: string | undefined) => {
+    const code = hex === undefined ? Number(ten) : parseInt(hex, 16);
+    return code === 0x26 || code === 0x3c || code === 0 || code > 0x10ffff ? said : String.fromCodePoint(code);
+  });
+
+/**
+ * A document with the entities put in that hold elements: what they stand for is read as if it stood there. Entities in attributes,
+ * comments and sections of characters stay. What would come to more than 16 million characters is left to be refused.
+ */
+function withMarkup(text: string): string {
+  const head = /<!DOCTYPE[^[>]*\[([\s\S]*?)\]\s*>/.exec(text);
+  if (!head) return text;
+  const marked = new Map([...entitiesOf(head[1]!)].filter(([, value]) => value.includes('<')));
+  if (marked.size === 0) return text;
+  const from = head.index + head[0].length;
+  let left = MAX_EXPANDED;
+  const body = text
+    .slice(from)
+    .replace(
+      /<!--[\s\S]*?-->|<!\[CDATA\[[\s\S]*?\]\]>|<[^>]*>|&([\w.:-]+);/g,
+      (all: string, name: string | undefined) => {
+        const value = name === undefined ? undefined : marked.get(name);
+        if (value === undefined || value.length > left) return all;
+        left -= value.length;
+        return value;
+      },
+    );
+  return text.slice(0, from) + body;
 }
 
 /**
  * Reads XML into a tree. No external entity is ever fetched, the document's own are expanded within bounds; depth and
  * count are bounded. A document that breaks off keeps what came before.
  */
-export function parseXml(text: string, work?: Work): XmlDocument {
+export function parseXml(source: string, work?: Work): XmlDocument {
+  const text = withMarkup(source);
   const parser = new SaxesParser({ xmlns: true, position: true });
   const byId = new Map<string, XmlElement>();
   let root: XmlElement | null = null;
@@ -141,11 +174,11 @@ export function parseXml(text: string, work?: Work): XmlDocument {
     if (depth <= MAX_DEPTH && at) at = at.parent;
     depth--;
   });
-  const characters = (t: string): void => {
+  const put = (t: string): void => {
     if (at && depth <= MAX_DEPTH) at.children.push(t);
   };
-  parser.on('text', characters);
-  parser.on('cdata', characters);
+  parser.on('text', put);
+  parser.on('cdata', put);
   parser.on('error', (e) => {
     broken ??= { message: e.message.replace(/^\d+:\d+: /, ''), line: parser.line };
   });

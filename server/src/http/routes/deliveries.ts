@@ -1,5 +1,6 @@
 import { desc, eq, getTableColumns, sql } from 'drizzle-orm';
-import type { Target } from '@scalaria/core';
+import type { SQL } from 'drizzle-orm';
+import type { ProofItem, Target, Verdict } from '@scalaria/core';
 import {
   isDrafting,
   proofSchema,
@@ -9,6 +10,7 @@ import {
   targetFor,
   templateOf,
   upgradedTarget,
+  weigh,
 } from '@scalaria/core';
 import { deliveries, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
@@ -24,7 +26,10 @@ import { picturesOf } from './pictures.js';
 
 type Row = typeof deliveries.$inferSelect;
 
-const rowOf = (d: Omit<Row, 'ledger' | 'proof'> & { holds: boolean | null }): Record<string, unknown> => ({
+/** A delivery as it is told of, and what its proof comes to. */
+type Told = Omit<Row, 'ledger' | 'proof'> & { revision: number; verdict: Verdict | null };
+
+const rowOf = (d: Told): Record<string, unknown> => ({
   id: d.id,
   drawingId: d.drawingId,
   state: d.state,
@@ -35,10 +40,11 @@ const rowOf = (d: Omit<Row, 'ledger' | 'proof'> & { holds: boolean | null }): Re
   error: d.error,
   createdAt: d.createdAt,
   finishedAt: d.finishedAt,
-  holds: d.holds,
+  verdict: d.verdict,
+  revision: d.revision,
 });
-const whole = (d: Row): unknown => ({
-  ...rowOf({ ...d, holds: d.proof?.holds ?? null }),
+const whole = (d: Row & { revision: number }): unknown => ({
+  ...rowOf({ ...d, verdict: d.proof && weigh(d.proof) }),
   intake: d.intake,
   steps: d.steps,
   ledger: d.ledger,
@@ -49,8 +55,22 @@ const ENDED = new Set(['done', 'failed', 'cancelled']);
 
 export function deliveryRoutes(c: Context): Route[] {
   const { db } = c.database;
-  const find = async (id: string): Promise<Row> => {
-    const [row] = await db.select().from(deliveries).where(eq(deliveries.id, id));
+  const { ledger, proof, ...columns } = getTableColumns(deliveries);
+  const { number: revision } = revisions;
+  /** Ledgers and proofs are long: a list needs no more of them than what a proof is weighed by. */
+  const weighty = {
+    holds: sql<boolean | null>`(${proof} ->> 'holds')::boolean`,
+    items: sql<
+      ProofItem[] | null
+    >`jsonb_path_query_array(${proof}, '$.items[*] ? (@.state == "lost" || @.about == "source")')`,
+  };
+  const withRevision = eq(revisions.id, deliveries.revisionId);
+  const one = async (which: SQL): Promise<(Row & { revision: number }) | undefined> => {
+    const all = { ...columns, ledger, proof, revision };
+    return (await db.select(all).from(deliveries).innerJoin(revisions, withRevision).where(which))[0];
+  };
+  const find = async (id: string): Promise<Row & { revision: number }> => {
+    const row = await one(eq(deliveries.id, id));
     if (!row) throw notFound('delivery');
     return row;
   };
@@ -62,15 +82,16 @@ export function deliveryRoutes(c: Context): Route[] {
       summary: 'The deliveries of a drawing, newest first',
       answer: shapes.array(deliveryRowShape),
       handle: async ({ params }) => {
-        // Ledgers and proofs are long; a list needs to know only whether a proof holds.
-        const { ledger: _ledger, proof: _proof, ...columns } = getTableColumns(deliveries);
         const rows = await db
-          .select({ ...columns, holds: sql<boolean | null>`(${deliveries.proof} ->> 'holds')::boolean` })
+          .select({ ...columns, ...weighty, revision })
           .from(deliveries)
+          .innerJoin(revisions, withRevision)
           .where(eq(deliveries.drawingId, params['drawing']!))
           .orderBy(desc(deliveries.createdAt))
           .limit(200);
-        return rows.map(rowOf);
+        return rows.map(({ holds, items, ...d }) =>
+          rowOf({ ...d, verdict: holds === null ? null : weigh({ holds, items: items ?? [] }) }),
+        );
       },
     },
     {
@@ -83,8 +104,7 @@ export function deliveryRoutes(c: Context): Route[] {
       handle: async (ask) => {
         const { params, body } = ask;
         const request = requestKey(ask);
-        const made = async (): Promise<Row | undefined> =>
-          request ? (await db.select().from(deliveries).where(eq(deliveries.request, request)))[0] : undefined;
+        const made = async (): ReturnType<typeof one> => (request ? one(eq(deliveries.request, request)) : undefined);
         const before = await made();
         if (before) return whole(before);
         const asked = body as Target;
@@ -134,7 +154,7 @@ export function deliveryRoutes(c: Context): Route[] {
           .returning();
         if (!row) return whole((await made())!);
         c.queue.enqueue();
-        return whole(row!);
+        return whole({ ...row, revision: revision.number });
       },
     },
     {

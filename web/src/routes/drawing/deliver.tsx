@@ -9,6 +9,7 @@ import {
   settleUnit,
   targetFault,
   traitsOf,
+  verdictWords,
 } from '@scalaria/core';
 import { ApiError, makeJson, sendJson } from '../../api/client';
 import { useDeliveries, useJob } from '../../api/hooks';
@@ -133,7 +134,7 @@ export function Deliver() {
             )}
             <ul className="divide-y divide-rule">
               {rows?.map((d) => (
-                <DeliveryLine key={d.id} row={d} onEnd={() => void mutate()} />
+                <DeliveryLine key={d.id} row={d} revision={drawing.revision} onEnd={() => void mutate()} />
               ))}
             </ul>
           </Section>
@@ -155,7 +156,7 @@ const STATES = {
   cancelled: 'stopped',
 } as const;
 
-function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
+function DeliveryLine({ row, revision, onEnd }: { row: DeliveryRow; revision: number; onEnd: () => void }) {
   const [progress, setProgress] = useState(row.progress);
   const running = row.state === 'waiting' || row.state === 'working';
   useEffect(() => {
@@ -194,6 +195,11 @@ function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
         {row.size !== null && ` · ${fileSize(row.size)}`} ·{' '}
         {new Date(row.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
       </p>
+      {row.revision < revision && (
+        <p className="text-sm text-alarm">
+          Written from revision {row.revision}; the drawing is at {revision} now.
+        </p>
+      )}
       {row.state === 'done' && (
         <div className="mt-1 flex gap-4">
           <a
@@ -204,10 +210,10 @@ function DeliveryLine({ row, onEnd }: { row: DeliveryRow; onEnd: () => void }) {
             Download
           </a>
           <Link
-            className={`underline-offset-2 hover:underline ${row.holds ? 'text-act' : 'text-alarm'}`}
+            className={`underline-offset-2 hover:underline ${row.verdict?.holds ? 'text-act' : 'text-alarm'}`}
             to={`../prove/${row.id}`}
           >
-            {row.holds ? 'Proof holds' : 'Proof does not hold'}
+            {row.verdict ? verdictWords(row.verdict) : 'Proof'}
           </Link>
         </div>
       )}

@@ -2,7 +2,7 @@ import type { Proof, ProofItem } from '@scalaria/core';
 import { CARRY_OVERS } from '@scalaria/core';
 import { STATE_WORDS, StateBar } from '../../parts/state-bar';
 
-const RANK = { atRisk: 0, lost: 1, changed: 2, kept: 3 } as const;
+const RANK = { atRisk: 0, lost: 1, undecided: 2, changed: 3, kept: 4 } as const;
 
 /** Every comparison of a proof, by carry-over, the worst first. */
 export function ProofTable({ proof }: { proof: Proof }) {

@@ -77,6 +77,7 @@ export function Prove() {
     );
   }
   const proof = copy?.proof ?? delivery?.proof ?? null;
+  const old = delivery !== undefined && delivery.revision < drawing.revision;
   const stale =
     delivery && JSON.stringify([delivery.intake, delivery.steps]) !== JSON.stringify([drawing.intake, drawing.steps]);
   return (
@@ -127,7 +128,16 @@ export function Prove() {
                 </Button>
               </p>
             )}
-            {stale && (
+            {old && (
+              <p className="mb-2 border-l-2 border-alarm pl-2 text-sm" role="status">
+                Written from revision {delivery.revision}; the drawing is at {drawing.revision} now.{' '}
+                <Link to={`/drawings/${drawing.id}/deliver`} className="text-act underline">
+                  Write it again
+                </Link>
+                . The numbers below are those of the file.
+              </p>
+            )}
+            {stale && !old && (
               <p className="mb-2 border-l-2 border-alarm pl-2 text-sm">
                 Decisions or steps have changed since this was written. The numbers below are those of the file; the
                 drawing shows what is decided now.

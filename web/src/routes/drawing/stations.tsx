@@ -11,6 +11,15 @@ export const STATIONS = [
   { path: 'prove', name: 'Prove' },
 ] as const;
 
+/** What the newest file is worth: one of an older revision proves nothing about the drawing as it is now. */
+function proven(latest: DeliveryRow | undefined, revision: number): [boolean, string] {
+  if (!latest) return [false, 'nothing yet'];
+  if (latest.revision < revision) return [false, `of revision ${latest.revision}`];
+  const { holds = false, lost = 0, whole = true } = latest.verdict ?? {};
+  if (!holds) return [false, 'does not hold'];
+  return [true, lost > 0 || !whole ? 'holds, but …' : 'holds'];
+}
+
 /** The journey: five stations down a line, each with how far the drawing has come. */
 export function Stations({
   drawing,
@@ -29,7 +38,7 @@ export function Stations({
     check: [false, CHECKS.length === 1 ? '1 check' : `${CHECKS.length} checks`],
     prepare: [on > 0, on === 1 ? '1 step' : `${on} steps`],
     deliver: [done.length > 0, done.length === 1 ? '1 file' : `${done.length} files`],
-    prove: [latest?.holds === true, latest ? (latest.holds ? 'holds' : 'does not hold') : 'nothing yet'],
+    prove: proven(latest, drawing?.revision ?? 0),
   };
   return (
     <nav aria-label="Stations" className="border-r border-rule py-4">

@@ -1,0 +1,81 @@
+import type { Drawing } from '../drawing/drawing.js';
+import { isDrafting } from '../drawing/drawing.js';
+import type { LedgerRow } from '../drawing/ledger.js';
+import type { AskedLooks } from '../formats/write-options.js';
+import type { FontBook } from '../text/fonts.js';
+import type { Renderer } from '../witness/renderer.js';
+import type { Seen } from '../witness/seen.js';
+import { onPage, seenAlike, seenInSource, seenInSvg } from '../witness/seen.js';
+import type { ProofItem, ProofState } from './proof-item.js';
+
+/** A second witness: a renderer that is not ours, and the very bytes that were taken in. */
+export interface Witness {
+  renderer: Renderer;
+  source: Uint8Array;
+}
+
+/** What was read, written and read back, with what was said about it on the way. */
+export interface Looked {
+  source: Drawing;
+  reading: readonly LedgerRow[];
+  written: Drawing;
+  /** The file, and what our reader makes of it. */
+  bytes: Uint8Array;
+  back: Drawing;
+  writing: readonly LedgerRow[];
+  looks: AskedLooks;
+}
+
+/**
+ * Pictures as witnesses: an SVG that was taken in against what was read of it; and the file against what was to be written. The
+ * reader on both sides of the other comparisons has no part in what an SVG looks like.
+ */
+export function seenItems(looked: Looked, { renderer, source }: Witness, fonts: FontBook): ProofItem[] {
+  const items: ProofItem[] = [];
+  if (!isDrafting(looked.source)) {
+    const { tells, ...found } = seenInSource(source, looked.source, renderer, fonts);
+    const seen = { ...found, places: onPage(found.places, looked.written.page) };
+    const rows = tells + losses(looked.reading);
+    items.push(itemOf('seen-source', 'The source and what was read of it, drawn', seen, rows));
+  }
+  const { back, written, bytes, looks } = looked;
+  const seen = isDrafting(back)
+    ? seenAlike(written, back, renderer, fonts)
+    : seenInSvg(bytes, written, back, renderer, { fonts, asked: looks });
+  items.push(itemOf('seen-file', 'What was prepared and the file, drawn', seen, losses(looked.writing)));
+  return items;
+}
+
+/** Rows that tell of something that is seen no longer as it was. */
+const losses = (ledger: readonly LedgerRow[]): number =>
+  ledger.filter((r) => r.action === 'dropped' || r.action === 'approximated' || r.recoloured !== undefined).length;
+
+function itemOf(id: string, title: string, seen: Seen, rows: number): ProofItem {
+  const state: ProofState = seen.same === null ? 'undecided' : seen.same ? 'kept' : rows > 0 ? 'changed' : 'atRisk';
+  const percent = Math.max(0.01, Number((100 * seen.share).toPrecision(2)));
+  const [first] = seen.places;
+  const letters = seen.letterless ? 'without letters, whose fonts are not all here' : '';
+  const places = seen.places.length > 1 ? `${seen.places.length} places` : 'one place';
+  return {
+    id,
+    carryOver: 'colour',
+    title,
+    state,
+    expected: 'seen the same',
+    found:
+      seen.same === null ? 'not told' : seen.same ? 'seen the same' : `seen different: ${percent} % of what is drawn`,
+    explanation: [
+      seen.why ?? '',
+      seen.same === false ? `in ${places}` : '',
+      seen.same === false
+        ? rows > 0
+          ? `${rows === 1 ? 'a row tells' : `${rows} rows tell`} of what is not carried as it was: look whether that is all`
+          : 'no row of the ledger explains it'
+        : '',
+      letters,
+    ]
+      .filter(Boolean)
+      .join('; '),
+    ...(seen.same === false && first && { at: { x: first.x + first.width / 2, y: first.y + first.height / 2 } }),
+  };
+}

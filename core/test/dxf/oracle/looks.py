@@ -1,0 +1,16 @@
+"""What the independent library sees of text styles and wide polylines in a file. Prints JSON."""
+import json, sys
+import ezdxf
+
+doc = ezdxf.readfile(sys.argv[1])
+faces = {}
+for style in doc.styles:
+    # The number itself: what the library calls bold and slanted is the other way round than in its own notes of real files.
+    data = style.get_xdata('ACAD') if style.has_xdata('ACAD') else []
+    faces[style.dxf.name] = [v for c, v in data if c in (1000, 1071)]
+print(json.dumps({
+    'faces': faces,
+    'texts': sorted([t.dxf.text, t.dxf.style] for t in doc.modelspace().query('TEXT')),
+    'widths': [p.dxf.get('const_width', 0) for p in doc.modelspace().query('LWPOLYLINE')],
+    'errors': len(doc.audit().errors),
+}))
