@@ -11,7 +11,16 @@ const ownSources = {
   resolve: { alias: { '@scalaria/core': fileURLToPath(new URL('core/src/index.ts', import.meta.url)) } },
 };
 
-const project = (name: string, timeout = 10_000, resolved: typeof sources | typeof ownSources = sources) => ({
+interface Choices {
+  timeout?: number;
+  resolved?: typeof sources | typeof ownSources;
+  /** The core keeps nothing between tests and is large: its test files share what is loaded of it. */
+  isolate?: boolean;
+  /** What starts processes of its own, and waits for them, has the machine to itself. */
+  alone?: boolean;
+}
+
+const project = (name: string, { timeout = 10_000, resolved = sources, isolate = true, alone = false }: Choices) => ({
   ...resolved,
   test: {
     name,
@@ -20,16 +29,19 @@ const project = (name: string, timeout = 10_000, resolved: typeof sources | type
     include: ['test/**/*.test.{ts,tsx}'],
     testTimeout: timeout,
     hookTimeout: 60_000,
+    isolate,
+    maxWorkers: alone ? 1 : 2,
+    sequence: { groupOrder: alone ? 1 : 0 },
   },
 });
 
 export default defineConfig({
   test: {
     projects: [
-      project('core', 60_000),
-      project('cli', 60_000),
-      project('web', 20_000, ownSources),
-      project('server', 120_000),
+      project('core', { timeout: 60_000, isolate: false }),
+      project('web', { timeout: 20_000, resolved: ownSources }),
+      project('cli', { timeout: 60_000, alone: true }),
+      project('server', { timeout: 120_000, alone: true }),
     ],
   },
 });

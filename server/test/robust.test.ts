@@ -61,7 +61,7 @@ describe('a server that is sent what it cannot use', () => {
   let server: Running;
   let job: string;
   beforeAll(async () => {
-    server = await start(folder, { SCALARIA_TASK_SECONDS: '6', SCALARIA_KEY: 'kestrel' });
+    server = await start(folder, { SCALARIA_TASK_SECONDS: '8', SCALARIA_KEY: 'kestrel' });
     server.url = server.url.replace(/\/$/, '');
     job = (await asked('/api/jobs', 'POST', { name: 'Kestrel Row' })).body.id;
   });
@@ -195,7 +195,7 @@ describe('a server that is sent what it cannot use', () => {
     expect((await asked(`/api/deliveries/${delivery.id}`)).body.state).toBe('working');
     expect(await endedHere(delivery.id)).toMatchObject({
       state: 'failed',
-      error: expect.stringMatching(/longer than the 6 s/) as string,
+      error: expect.stringMatching(/longer than the 8 s/) as string,
     });
     // The thread is free again.
     expect(await endedHere((await asked(`/api/drawings/${quick}/deliveries`, 'POST', TARGET)).body.id)).toMatchObject({

@@ -2,7 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Proof } from '@scalaria/core';
-import type { DeliverJob, DeliverResult, FontResult, ProveJob, ReadJob, ReadResult } from './worker.js';
+import type { DeliverJob, DeliverResult, FontJob, FontResult, ProveJob, ReadJob, ReadResult, Said } from './worker.js';
 
 /** A task took longer than is allowed and was ended. */
 export class TookTooLong extends Error {
@@ -40,64 +40,56 @@ export class WorkerPool {
   }
 
   /**
-   * Runs a task under the time limit. The timer is held here until the task ends: a signal made of signals may be
-   * collected before it fires, and the limit with it.
+   * Runs a task under the time limit, which counts from when the thread says that it begins: a task that waits for
+   * others, or for its thread to start, has not used any of its time. The timer is held here until the task ends: a
+   * signal made of signals may be collected before it fires, and the limit with it.
    */
   private async run<T>(
     lane: Piscina,
     name: string,
-    job: unknown,
-    signal?: AbortSignal,
-    transferList?: readonly unknown[],
+    job: object,
+    { signal, onProgress }: { signal?: AbortSignal; onProgress?: (done: number) => void } = {},
   ): Promise<T> {
     const controller = new AbortController();
     const stop = (): void => controller.abort();
     let late = false;
-    const timer = setTimeout(() => {
-      late = true;
-      stop();
-    }, this.timeMs);
+    let timer: NodeJS.Timeout | undefined;
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', (said: Said) => {
+      if (said !== 'begun') return onProgress?.(said);
+      timer = setTimeout(() => {
+        late = true;
+        stop();
+      }, this.timeMs);
+    });
     if (signal?.aborted) stop();
     signal?.addEventListener('abort', stop);
     try {
-      const options = {
-        name,
-        signal: controller.signal,
-        ...(transferList && { transferList: transferList as never }),
-      };
-      return (await lane.run(job, options)) as T;
+      const options = { name, signal: controller.signal, transferList: [port2] as never };
+      return (await lane.run({ ...job, port: port2 }, options)) as T;
     } catch (e) {
       throw late ? new TookTooLong(this.timeMs / 1000) : e;
     } finally {
       clearTimeout(timer);
+      port1.close();
       signal?.removeEventListener('abort', stop);
     }
   }
 
   read(job: ReadJob, signal?: AbortSignal): Promise<ReadResult> {
-    return this.run(this.readings, 'read', job, signal);
+    return this.run(this.readings, 'read', job, { signal });
   }
 
-  font(job: { bytes: Uint8Array; name: string }): Promise<FontResult> {
+  font(job: FontJob): Promise<FontResult> {
     return this.run(this.readings, 'font', job);
   }
 
-  async deliver(
-    job: Omit<DeliverJob, 'port'>,
-    onProgress: (done: number) => void,
-    signal?: AbortSignal,
-  ): Promise<DeliverResult> {
-    const { port1, port2 } = new MessageChannel();
-    port1.on('message', (done: number) => onProgress(done));
-    try {
-      return await this.run(this.deliveries, 'deliverAndProve', { ...job, port: port2 }, signal, [port2]);
-    } finally {
-      port1.close();
-    }
+  deliver(job: DeliverJob, onProgress: (done: number) => void, signal?: AbortSignal): Promise<DeliverResult> {
+    return this.run(this.deliveries, 'deliver', job, { signal, onProgress });
   }
 
-  prove(job: Omit<ProveJob, 'port'>, signal?: AbortSignal): Promise<Proof> {
-    return this.run(this.proofs, 'proveCopy', job, signal);
+  prove(job: ProveJob, signal?: AbortSignal): Promise<Proof> {
+    return this.run(this.proofs, 'prove', job, { signal });
   }
 
   async close(): Promise<void> {

@@ -28,6 +28,23 @@ import { renderer, shippedFonts } from '../shipped.js';
 
 /** What runs in a worker thread: the heavy work of the core, on plain data. */
 
+/** What a thread says while it works: that it begins, and how much is done, from 0 to 1. */
+export type Said = 'begun' | number;
+
+type Say = (said: Said) => void;
+
+/** A task as the pool calls it: it says that it begins before it does, from where its time is counted. */
+const told =
+  <J, R>(task: (job: J, say: Say) => R) =>
+  async ({ port, ...job }: J & { port: MessagePort }): Promise<Awaited<R>> => {
+    port.postMessage('begun' satisfies Said);
+    try {
+      return await task(job as J, (said) => port.postMessage(said));
+    } finally {
+      port.close();
+    }
+  };
+
 /** The fonts a job gives beside those that ship, and which family stands for which. */
 export interface GivenFonts {
   chart: Record<string, string>;
@@ -45,8 +62,13 @@ const fontsWith = (given: GivenFonts | undefined): FontBook =>
 export type FontResult =
   { ok: true; family: string; style: string; embedding: string } | { ok: false; message: string };
 
+export interface FontJob {
+  bytes: Uint8Array;
+  name: string;
+}
+
 /** Reads a font and says what it is called and what it allows. */
-export function font({ bytes, name }: { bytes: Uint8Array; name: string }): FontResult {
+export const font = told(({ bytes, name }: FontJob): FontResult => {
   try {
     const base = name.replace(/\.[A-Za-z0-9]+$/, '');
     const made = loadFont(bytes);
@@ -57,7 +79,7 @@ export function font({ bytes, name }: { bytes: Uint8Array; name: string }): Font
     if (e instanceof UserError) return { ok: false, message: e.message };
     throw e;
   }
-}
+});
 
 export interface ReadJob {
   bytes: Uint8Array;
@@ -71,7 +93,7 @@ export type ReadResult =
   | { ok: false; found: string; where: string; remedy: string };
 
 /** Reads a file and says what it claims. What cannot be read comes back as a value: it is the user's to mend. */
-export function read({ bytes, name, encoding = null }: ReadJob): ReadResult {
+export const read = told(({ bytes, name, encoding = null }: ReadJob): ReadResult => {
   try {
     const { drawing, ledger } = readDrawing(bytes, name, { encoding });
     const shown = takeIn(drawing, NO_DECISIONS).drawing;
@@ -80,7 +102,7 @@ export function read({ bytes, name, encoding = null }: ReadJob): ReadResult {
     if (e instanceof UnreadableFile) return { ok: false, found: e.found, where: e.where, remedy: e.remedy };
     throw e;
   }
-}
+});
 
 /** A picture that a job gives to drawings that name it. */
 export interface PictureFile {
@@ -103,7 +125,6 @@ export interface DeliverJob {
   template?: { bytes: Uint8Array; name: string };
   fonts?: GivenFonts;
   pictures?: PictureFile[];
-  port?: MessagePort;
 }
 
 const templateOf = (job: DeliverJob): { template?: Drawing } =>
@@ -113,9 +134,9 @@ export type DeliverResult =
   | { ok: true; fileName: string; mediaType: string; bytes: Uint8Array; ledger: LedgerRow[]; proof: Proof }
   | { ok: false; message: string };
 
-/** Prepares, writes and proves. Progress from 0 to 1 goes to `port`. */
-export async function deliverAndProve(job: DeliverJob): Promise<DeliverResult> {
-  const say = (from: number, to: number) => (done: number) => job.port?.postMessage(from + (to - from) * done);
+/** Prepares, writes and proves. */
+async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResult> {
+  const say = (from: number, to: number) => (done: number) => tell(from + (to - from) * done);
   try {
     const fonts = fontsWith(job.fonts);
     const source = readDrawing(job.bytes, job.name, {
@@ -135,8 +156,6 @@ export async function deliverAndProve(job: DeliverJob): Promise<DeliverResult> {
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;
-  } finally {
-    job.port?.close();
   }
 }
 
@@ -146,7 +165,7 @@ export interface ProveJob extends DeliverJob {
 }
 
 /** Holds another copy of a delivered file against the drawing: what a receiver sent back, say. */
-export async function proveCopy(job: ProveJob): Promise<Proof> {
+async function proveCopy(job: ProveJob): Promise<Proof> {
   const fonts = fontsWith(job.fonts);
   const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
   const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
@@ -154,3 +173,7 @@ export async function proveCopy(job: ProveJob): Promise<Proof> {
   const witness = { renderer: await renderer(), source: job.bytes };
   return proveDelivery(source, prepared, made, job.copy, fonts, { witness });
 }
+
+const deliverTask = told(deliverAndProve);
+const proveTask = told(proveCopy);
+export { deliverTask as deliver, proveTask as prove };
