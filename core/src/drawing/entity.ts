@@ -318,7 +318,12 @@ export interface Insert extends EntityBase {
 export interface HatchLoop {
   readonly path: PathData;
   readonly flags: number;
+  /** What the file that holds it states of its elliptic edges that end between quarter turns: programs differ. */
+  readonly ellipses?: EllipseAngles;
 }
+
+/** Parameters of the ellipse, or directions from its centre. At quarter turns both are the same. */
+export type EllipseAngles = 'parameters' | 'directions';
 
 export interface Hatch extends EntityBase {
   readonly kind: 'hatch';

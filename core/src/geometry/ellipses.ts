@@ -1,4 +1,5 @@
 import { TAU } from './arcs.js';
+import { AT_END } from './tolerance.js';
 
 /** An elliptical arc by its centre: half axes, turn of the x axis, start parameter and sweep, in radians. */
 export interface EllipseArc2 {
@@ -104,3 +105,27 @@ export function principalAxes(
     rotation: Math.atan2(y, x),
   };
 }
+
+/** The point at a parameter, or that on the line from the centre through it, `reach` times as far. */
+export function ellipsePoint(arc: EllipseArc2, t: number, reach = 1): [number, number] {
+  const [cos, sin] = [Math.cos(arc.rotation), Math.sin(arc.rotation)];
+  const px = arc.rx * Math.cos(t) * reach;
+  const py = arc.ry * Math.sin(t) * reach;
+  return [arc.cx + cos * px - sin * py, arc.cy + sin * px + cos * py];
+}
+
+/**
+ * The parameter of the point of an ellipse that is seen from its centre in a direction, both in radians from the major
+ * axis and in the same turn: tan t = tan a / ratio, where `ratio` is the minor axis by the major one.
+ */
+export function parameterAt(direction: number, ratio: number): number {
+  const t = Math.atan2(Math.sin(direction), Math.cos(direction) * ratio);
+  return t + TAU * Math.round((direction - t) / TAU);
+}
+
+/** The inverse: the direction in which the point at a parameter is seen. */
+export const directionAt = (parameter: number, ratio: number): number => parameterAt(parameter, 1 / ratio);
+
+/** Whether parameter and direction of an angle differ: it is no whole number of quarter turns, and the ellipse no circle. */
+export const isBetweenQuarters = (angle: number, ratio: number): boolean =>
+  ratio > 0 && Math.abs(parameterAt(angle, ratio) - angle) > AT_END;

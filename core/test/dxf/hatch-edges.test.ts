@@ -2,9 +2,9 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { boundsOf } from '../../src/index.js';
+import { boundsOf, readDrawing } from '../../src/index.js';
 import { hasEzdxf, runEzdxf } from '../ezdxf.js';
-import { bytesOf, dxf, fonts, hop, read, risks } from '../helpers.js';
+import { bytesOf, dxf, fonts, hop, only, read, risks, svg, textOf } from '../helpers.js';
 import { writeDxf } from './formats.js';
 
 const oracle = hasEzdxf('no independent program judges the edges of hatches');
@@ -93,6 +93,39 @@ describe('arcs and ellipses of hatches', () => {
       near(boxOf(dxf(hatch(ellipse(from!, to!, 1)))), [2, 1, 18, 9]);
     }
   }); // prettier-ignore
+  describe('of ellipses between quarter turns are what lets the boundary close', () => {
+    // By hand: at 45° as a parameter the ellipse is at (8 cos 45°, 4 sin 45°); seen in that direction at x = y = √12.8.
+    const meanings = [
+      ['parameters', 10 + 8 * Math.SQRT1_2, 5 + 4 * Math.SQRT1_2],
+      ['directions', 10 + Math.sqrt(12.8), 5 + Math.sqrt(12.8)],
+    ] as const;
+    const sector = (x: number, y: number, closed = true): (string | number)[] =>
+      hatch(ellipse(0, 45, 1), ...(closed ? [line(x, y, 10, 5), line(10, 5, 18, 5)] : []));
+
+    it.each(meanings)('%s', (angles, x, y) => {
+      near(boxOf(dxf(sector(x, y))), [10, 5, 18, y]);
+      const mirrored = hatch(line(18, 5, 10, 5), line(10, 5, x, 10 - y), ellipse(315, 360, 1));
+      near(boxOf(dxf(mirrored)), [10, 10 - y, 18, 5]);
+      const source = read(dxf(sector(x, y), { units: 4 }));
+      for (const target of [{ format: 'dxf' }, { format: 'dxf', version: '2000' }, { format: 'dwg' }] as const) {
+        const { proof, back } = hop(source, target);
+        expect(risks(proof)).toEqual([]);
+        const { loops } = only(back, 'hatch');
+        expect(loops[0]!.ellipses).toBe(angles);
+        near([...loops[0]!.path.data], [...only(source, 'hatch').loops[0]!.path.data]);
+      }
+    });
+    it('and are taken for parameters where both leave it as open', () => {
+      near(boxOf(dxf(sector(0, 0, false))), [10 + 8 * Math.SQRT1_2, 5, 18, 5 + 4 * Math.SQRT1_2]);
+    });
+    it('are not written where no source says which: an arc of an SVG is the spline that it is', () => {
+      const source = readDrawing(svg('<path d="M50 20A30 20 0 0 1 76 50L50 40z" fill="red"/>'), 'a.svg').drawing;
+      const { made, proof } = hop(source, { format: 'dxf', version: '2018' });
+      expect(risks(proof)).toEqual([]);
+      expect(textOf(made.bytes)).toMatch(/\r\n 72\r\n4\r\n 94\r\n3\r\n 73\r\n1\r\n/);
+      expect(textOf(made.bytes)).not.toMatch(/\r\n 72\r\n3\r\n/);
+    });
+  });
   it('go to every version and to SVG as they are', () => {
     const source = read(dxf(hatch(arc(270, 90, 1), line(10, 10, 0, 10), line(0, 10, 0, 0), line(0, 0, 10, 0)), { units: 4 }));
     for (const target of [{ format: 'dxf', version: 'R12' }, { format: 'dxf', version: '2018' }, { format: 'dwg', version: '2004' }, { format: 'svg' }] as const) {

@@ -1,6 +1,6 @@
 import { bulgeOf } from '../../geometry/arcs.js';
 import type { EllipseArc2 } from '../../geometry/ellipses.js';
-import { endpointToCentre } from '../../geometry/ellipses.js';
+import { ellipsePoint, endpointToCentre } from '../../geometry/ellipses.js';
 import { quadraticAsCubic } from '../../geometry/beziers.js';
 import type { PathData } from '../../geometry/path.js';
 import { Cmd, visitPath } from '../../geometry/path.js';
@@ -171,6 +171,15 @@ function compositeSpline(run: Run): CompositeSpline {
   };
 }
 
+/** The spline of degree 3 that an elliptic arc exactly is, its control points as x, y. */
+export function arcSpline(arc: EllipseArc2): Pick<CompositeSpline, 'points' | 'weights' | 'knots'> {
+  const [x, y] = ellipsePoint(arc, arc.start);
+  const [x1, y1] = ellipsePoint(arc, arc.start + arc.sweep);
+  const piece: Piece = { kind: 'arc', arc, circular: false, x: x1, y: y1 };
+  const { points, weights, knots } = compositeSpline({ x, y, pieces: [piece], closed: false });
+  return { points: points.filter((_, i) => i % 3 < 2), weights, knots };
+}
+
 /**
  * An elliptic arc as rational quadratics of at most a quarter turn (middle weight cos(θ/2), Piegl and Tiller §7.3),
  * each raised to degree 3 in homogeneous coordinates: (P0, (P0+2P1)/3, (2P1+P2)/3, P2).
@@ -185,18 +194,11 @@ function rationalArc(
   const n = partsOfSweep(arc.sweep, Math.PI / 2);
   const d = arc.sweep / n;
   const w = Math.cos(d / 2);
-  const cos = Math.cos(arc.rotation);
-  const sin = Math.sin(arc.rotation);
-  const place = (t: number, k: number): [number, number] => {
-    const px = arc.rx * Math.cos(t) * k;
-    const py = arc.ry * Math.sin(t) * k;
-    return [arc.cx + cos * px - sin * py, arc.cy + sin * px + cos * py];
-  };
   for (let i = 0; i < n; i++) {
     const t0 = arc.start + i * d;
-    const p0 = place(t0, 1);
-    const p1 = place(t0 + d / 2, 1 / w);
-    const p2 = i === n - 1 ? [x, y] : place(t0 + d, 1);
+    const p0 = ellipsePoint(arc, t0);
+    const p1 = ellipsePoint(arc, t0 + d / 2, 1 / w);
+    const p2 = i === n - 1 ? [x, y] : ellipsePoint(arc, t0 + d);
     const mid = [p1[0] * w, p1[1] * w, w];
     cubic(
       [(p0[0] + 2 * mid[0]!) / 3, (p0[1] + 2 * mid[1]!) / 3, (1 + 2 * w) / 3],

@@ -1,9 +1,10 @@
 import { TAU, bulgeArc, normalAngle } from '../../geometry/arcs.js';
+import { isBetweenQuarters, parameterAt } from '../../geometry/ellipses.js';
 import { Box2 } from '../../geometry/box.js';
 import type { Nurbs } from '../../geometry/nurbs.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
-import type { Entity, Hatch, HatchGradient, HatchLoop, PatternLine } from '../../drawing/entity.js';
+import type { EllipseAngles, Entity, Hatch, HatchGradient, HatchLoop, PatternLine } from '../../drawing/entity.js';
 import { PathBuilder } from '../../geometry/path.js';
 import type { Common } from './read-common.js';
 import type { Bag } from './bag.js';
@@ -49,10 +50,8 @@ export function readHatch(b: Bag, c: Common): Entity | null {
   for (let n = 0; n < count; n++) {
     if (!cursor.seek(92)) break;
     const flags = cursor.take(92);
-    const path = new PathBuilder();
-    if (flags & 2) polylineLoop(cursor, path);
-    else edgeLoop(cursor, path);
-    if (!path.empty) loops.push({ path: path.build(), flags: flags & ~2 });
+    const { path, ellipses } = flags & 2 ? polylineLoop(cursor) : edgeLoop(cursor);
+    if (!path.empty) loops.push({ path: path.build(), flags: flags & ~2, ...(ellipses && { ellipses }) });
   }
   const gradient = gradientOf(b);
   const islands = ([undefined, 'outer', 'ignore'] as const)[b.integer(75)];
@@ -104,7 +103,13 @@ function patternLines(b: Bag): { lines?: PatternLine[] } {
   return lines.length > 0 ? { lines } : {};
 }
 
-function polylineLoop(cursor: Cursor, path: PathBuilder): void {
+interface ReadLoop {
+  path: PathBuilder;
+  ellipses?: EllipseAngles;
+}
+
+function polylineLoop(cursor: Cursor): ReadLoop {
+  const path = new PathBuilder();
   // HATCH says bulges (72) before closed (73), MPOLYGON the other way round.
   const closedFirst = cursor.is(73) ? cursor.take(73) : null;
   const hasBulge = cursor.take(72) !== 0;
@@ -116,7 +121,7 @@ function polylineLoop(cursor: Cursor, path: PathBuilder): void {
     const y = cursor.take(20);
     pts.push([x, y, hasBulge ? cursor.take(42) : 0]);
   }
-  if (pts.length < 2) return;
+  if (pts.length < 2) return { path };
   path.moveTo(pts[0]![0], pts[0]![1]);
   for (let i = 0; i < pts.length; i++) {
     const j = (i + 1) % pts.length;
@@ -128,6 +133,7 @@ function polylineLoop(cursor: Cursor, path: PathBuilder): void {
     else if (j !== 0) path.lineTo(x1, y1);
   }
   path.close();
+  return { path };
 }
 
 /**
@@ -141,12 +147,47 @@ function turnFrom(from: number, to: number): number {
   return normal < AT_END ? TAU : normal;
 }
 
-function edgeLoop(cursor: Cursor, path: PathBuilder): void {
+/**
+ * Edges one after the other. Programs differ in what the angles of elliptic ones are; a boundary is closed, so those are
+ * meant with which its edges meet. Where both leave the same gaps, they are taken for parameters.
+ */
+function edgeLoop(cursor: Cursor): ReadLoop {
+  const start = cursor.i;
+  const first = edges(cursor, 'parameters');
+  if (!first.ambiguous) return { path: first.path };
+  const end = cursor.i;
+  cursor.i = start;
+  const second = edges(cursor, 'directions');
+  cursor.i = end;
+  return second.gaps < first.gaps * MEETS
+    ? { path: second.path, ellipses: 'directions' }
+    : { path: first.path, ellipses: 'parameters' };
+}
+
+/** By how much smaller the gaps of one reading have to be. */
+const MEETS = 0.1;
+
+interface ReadEdges {
+  path: PathBuilder;
+  /** How far ends lie from the starts after them, in all. */
+  gaps: number;
+  /** There are elliptic edges that end elsewhere when their angles are read the other way. */
+  ambiguous: boolean;
+}
+
+function edges(cursor: Cursor, angles: EllipseAngles): ReadEdges {
+  const path = new PathBuilder();
   const n = cursor.take(93);
   let at: [number, number] | null = null;
+  let first: [number, number] | null = null;
+  let gaps = 0;
+  let ambiguous = false;
   const go = (x: number, y: number): void => {
+    first ??= [x, y];
+    const gap = at ? Math.hypot(at[0] - x, at[1] - y) : 0;
+    gaps += gap;
     if (!at) path.moveTo(x, y);
-    else if (Math.hypot(at[0] - x, at[1] - y) > COINCIDENT * (Math.abs(x) + Math.abs(y) + 1)) path.lineTo(x, y);
+    else if (gap > COINCIDENT * (Math.abs(x) + Math.abs(y) + 1)) path.lineTo(x, y);
   };
   for (let i = 0; i < n; i++) {
     if (!cursor.is(72)) break;
@@ -163,8 +204,11 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
       const rx = kind === 3 ? Math.hypot(ux, uy) : size;
       const ry = kind === 3 ? rx * size : size;
       const turn = Math.atan2(uy, ux);
-      let from = cursor.takeAngle(50);
-      let to = cursor.takeAngle(51);
+      const ratio = ry / rx;
+      const stated = [cursor.takeAngle(50), cursor.takeAngle(51)] as const;
+      if (kind === 3 && stated.some((a) => isBetweenQuarters(a, ratio))) ambiguous = true;
+      let [from, to] =
+        angles === 'directions' ? [parameterAt(stated[0], ratio), parameterAt(stated[1], ratio)] : stated;
       const ccw = cursor.take(73, 1) !== 0;
       const swept = turnFrom(from, to);
       if (!ccw) [from, to] = [-from, -to];
@@ -182,7 +226,9 @@ function edgeLoop(cursor: Cursor, path: PathBuilder): void {
     } else if (kind === 4) at = splineEdge(cursor, path, go);
     else break;
   }
+  if (at && first) gaps += Math.hypot(at[0] - first[0], at[1] - first[1]);
   path.close();
+  return { path, gaps, ambiguous };
 }
 
 /** A spline edge as Bézier pieces: exact when it is not rational and of degree 3 or less, otherwise within 1e-9 of its size. */

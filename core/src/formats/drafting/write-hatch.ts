@@ -1,9 +1,10 @@
-import type { Hatch, HatchGradient } from '../../drawing/entity.js';
+import type { EllipseAngles, Hatch, HatchGradient, HatchLoop } from '../../drawing/entity.js';
 import { nearestIndex } from '../../drawing/palette.js';
-import type { PathData } from '../../geometry/path.js';
-import { draftingCurve, runOf } from './path-drafting.js';
+import type { EllipseArc2 } from '../../geometry/ellipses.js';
+import { directionAt, isBetweenQuarters } from '../../geometry/ellipses.js';
+import { arcSpline, draftingCurve, runOf } from './path-drafting.js';
 import type { EntityContext, EntityTags } from './entity-tags.js';
-import { isSame } from '../../geometry/tolerance.js';
+import { isFullTurn, isSame } from '../../geometry/tolerance.js';
 
 /** HATCH: loops of lines and circular arcs as polylines with bulges, all others as edges. */
 export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true): void {
@@ -28,7 +29,7 @@ export function writeHatch(w: EntityTags, e: Hatch, owner: string, reuse = true)
   out.integer(71, 0);
   out.integer(91, loops.length);
   const marked = loops.some((l) => (l.flags & (1 | 16)) !== 0);
-  loops.forEach((l, i) => loop(x, l.path, l.flags | (!marked && i === 0 ? 1 : 0)));
+  loops.forEach((l, i) => loop(x, l, l.flags | (!marked && i === 0 ? 1 : 0)));
   out.integer(75, e.islands === 'outer' ? 1 : e.islands === 'ignore' ? 2 : 0);
   out.integer(76, e.patternBy === 'user' ? 0 : e.patternBy === 'file' ? 2 : 1);
   if (!solid && e.lines) {
@@ -80,7 +81,7 @@ function gradient({ out }: EntityContext, g: HatchGradient): void {
   out.string(470, g.name);
 }
 
-function loop(x: EntityContext, path: PathData, flags: number): void {
+function loop(x: EntityContext, { path, ellipses }: HatchLoop, flags: number): void {
   const { out } = x;
   const curve = draftingCurve(path);
   if (curve?.form === 'polyline') {
@@ -100,7 +101,7 @@ function loop(x: EntityContext, path: PathData, flags: number): void {
   if (curve?.form === 'ellipse') {
     const { arc } = curve;
     out.integer(93, 1);
-    ellipseEdge(x, arc);
+    arcEdge(x, arc, ellipses);
   } else {
     const run = runOf(path)!;
     const last = run.pieces.at(-1)!;
@@ -115,19 +116,8 @@ function loop(x: EntityContext, path: PathData, flags: number): void {
     };
     for (const p of run.pieces) {
       if (p.kind === 'line') line(p.x, p.y);
-      else if (p.kind === 'arc') ellipseEdge(x, p.arc);
-      else {
-        out.integer(72, 4);
-        out.integer(94, 3);
-        out.integer(73, 0);
-        out.integer(74, 0);
-        out.integer(95, 8);
-        out.integer(96, 4);
-        for (const k of [0, 0, 0, 0, 1, 1, 1, 1]) out.number(40, k);
-        out.point2(10, px, py);
-        for (let i = 0; i < 6; i += 2) out.point2(10, p.c[i]!, p.c[i + 1]!);
-        if (x.splineFit) out.integer(97, 0);
-      }
+      else if (p.kind === 'arc') arcEdge(x, p.arc, ellipses);
+      else splineEdge(x, { points: [px, py, ...p.c], knots: [0, 0, 0, 0, 1, 1, 1, 1], weights: null });
       [px, py] = p.kind === 'cubic' ? [p.c[4], p.c[5]] : [p.x, p.y];
     }
     if (gap) line(run.x, run.y);
@@ -135,10 +125,34 @@ function loop(x: EntityContext, path: PathData, flags: number): void {
   out.integer(97, 0);
 }
 
-function ellipseEdge(
-  x: EntityContext,
-  arc: { cx: number; cy: number; rx: number; ry: number; rotation: number; start: number; sweep: number },
-): void {
+interface CubicSpline {
+  /** x, y of each control point. */
+  points: ArrayLike<number>;
+  knots: ArrayLike<number>;
+  weights: ArrayLike<number> | null;
+}
+
+function splineEdge({ out, splineFit }: EntityContext, { points, knots, weights }: CubicSpline): void {
+  const n = points.length / 2;
+  out.integer(72, 4);
+  out.integer(94, 3);
+  out.integer(73, weights ? 1 : 0);
+  out.integer(74, 0);
+  out.integer(95, knots.length);
+  out.integer(96, n);
+  for (let i = 0; i < knots.length; i++) out.number(40, knots[i]!);
+  for (let i = 0; i < n; i++) {
+    out.point2(10, points[2 * i]!, points[2 * i + 1]!);
+    if (weights) out.number(42, weights[i]!);
+  }
+  if (splineFit) out.integer(97, 0);
+}
+
+/**
+ * An arc of a circle or an ellipse. What the angles of elliptic edges are programs see differently: where it matters they
+ * are what the source's were, or the arc is written as the spline that it exactly is.
+ */
+function arcEdge(x: EntityContext, arc: EllipseArc2, angles: EllipseAngles | undefined): void {
   const { out } = x;
   if (isSame(arc.rx, arc.ry)) {
     const ccw = arc.sweep > 0;
@@ -152,15 +166,20 @@ function ellipseEdge(
   }
   const swap = arc.ry > arc.rx;
   const [long, short] = swap ? [arc.ry, arc.rx] : [arc.rx, arc.ry];
+  const ratio = short / long;
   const turn = arc.rotation + (swap ? Math.PI / 2 : 0);
   const start = arc.start - (swap ? Math.PI / 2 : 0);
   const ccw = arc.sweep > 0;
   const from = ccw ? start : -start;
+  const to = from + Math.abs(arc.sweep);
+  if (!angles && !isFullTurn(arc.sweep) && (isBetweenQuarters(from, ratio) || isBetweenQuarters(to, ratio)))
+    return splineEdge(x, arcSpline(arc));
+  const stated = (parameter: number): number => (angles === 'directions' ? directionAt(parameter, ratio) : parameter);
   out.integer(72, 3);
   out.point2(10, arc.cx, arc.cy);
   out.point2(11, long * Math.cos(turn), long * Math.sin(turn));
-  out.number(40, short / long);
-  out.angle(50, from);
-  out.angle(51, from + Math.abs(arc.sweep));
+  out.number(40, ratio);
+  out.angle(50, stated(from));
+  out.angle(51, stated(to));
   out.integer(73, ccw ? 1 : 0);
 }
