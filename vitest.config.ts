@@ -38,7 +38,7 @@ const project = (name: string, { timeout = 10_000, resolved = sources, isolate =
 export default defineConfig({
   test: {
     projects: [
-      project('core', { timeout: 60_000, isolate: false }),
+      project('core', { timeout: 120_000, isolate: false }),
       project('web', { timeout: 20_000, resolved: ownSources }),
       project('cli', { timeout: 60_000, alone: true }),
       project('server', { timeout: 120_000, alone: true }),

@@ -1,4 +1,10 @@
-import type { FieldWriter } from './field-writer.js';
+import type { TagRecord } from './tag-store.js';
+
+/** A record, and who is told which of its tags were taken. */
+export interface TagUser {
+  record: TagRecord;
+  use(tag: number): void;
+}
 
 const OPENS = /^([A-Z_]+)\{$/;
 
@@ -12,10 +18,10 @@ export class Braces {
 
   private constructor(
     readonly name: string,
-    private readonly f: FieldWriter,
+    private readonly f: TagUser,
   ) {}
 
-  static of(f: FieldWriter): Braces {
+  static of(f: TagUser): Braces {
     const { record } = f;
     const { store } = record;
     const root = new Braces('', f);
@@ -63,6 +69,12 @@ export class Braces {
   number(code: number, otherwise = 0): number {
     const i = this.find(code);
     return i < 0 ? otherwise : this.f.record.store.numberAt(i);
+  }
+  /** Takes a number where it says nothing beyond the usual; any other stays, to be told. */
+  usual(code: number, value: number): void {
+    const { codes } = this.f.record.store;
+    const i = this.tags.find((t) => codes[t] === code);
+    if (i !== undefined && this.f.record.store.numberAt(i) === value) this.f.use(i);
   }
   text(code: number): string {
     const i = this.find(code);

@@ -1,3 +1,4 @@
+import type { TagRecord } from './tag-store.js';
 import type { FieldReader } from './field-reader.js';
 import type { FieldWriter } from './field-writer.js';
 import type { Fields } from './fields.js';
@@ -9,6 +10,8 @@ import type { Fields } from './fields.js';
 export type Codec = ((f: Fields) => void) | TwoWay;
 /** Each way for itself. */
 export interface TwoWay {
+  /** Whether a record holds what its bits cannot do without. */
+  fits?(record: TagRecord): boolean;
   read(f: FieldReader): void;
   write(f: FieldWriter): void;
 }
@@ -21,3 +24,5 @@ export function writeFields(codec: Codec, f: FieldWriter): void {
   if (typeof codec === 'function') codec(f);
   else codec.write(f);
 }
+export const fitsFields = (codec: Codec, record: TagRecord): boolean =>
+  typeof codec === 'function' || (codec.fits?.(record) ?? true);

@@ -246,8 +246,7 @@ export const MLINE: Codec = {
     f.rc(70);
     f.p3(10);
     f.plainExtrusion();
-    const open = data.bitShort();
-    bag.addNumber(71, open & 2 ? 3 : 1);
+    f.bs(71);
     const elements = Math.min(data.byte(), MOST_ELEMENTS);
     const n = bounded(f, data.bitShort() & 0xffff, 18);
     bag.addNumber(72, n);
@@ -272,7 +271,7 @@ export const MLINE: Codec = {
     f.rc(70);
     f.p3(10);
     f.plainExtrusion();
-    data.bitShort(f.number(71) & 2 ? 3 : 1);
+    f.bs(71, 1);
     const elements = f.number(73);
     data.byte(elements);
     const n = f.number(72);

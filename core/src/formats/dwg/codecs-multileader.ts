@@ -308,6 +308,7 @@ function writeContext(f: FieldWriter, n: Braces): void {
 }
 
 export const MULTILEADER: Codec = {
+  fits: (record) => Braces.of({ record, use: () => undefined }).parts('CONTEXT_DATA').length > 0,
   read(f) {
     f.mark('AcDbMLeader');
     const { data, bag } = f;
@@ -366,9 +367,7 @@ export const MULTILEADER: Codec = {
     const root = Braces.of(f);
     const version = root.number(270, 2);
     if (f.v >= 2010) data.bitShort(version);
-    const [context] = root.parts('CONTEXT_DATA');
-    if (!context) throw new Error('a MULTILEADER has no context data');
-    writeContext(f, context);
+    writeContext(f, root.parts('CONTEXT_DATA')[0]!);
     f.putRef(HARD_POINTER, root.handle(340));
     data.bitLong(root.number(90));
     data.bitShort(root.number(170, 1));
@@ -403,7 +402,13 @@ export const MULTILEADER: Codec = {
     data.bitShort(root.number(272, 9));
     if (f.v >= 2013) data.bit(root.number(295));
     // Arrowheads and labels of blocks one by one have no place from version 2010 on.
-    for (const usual of [294, 178, 179, 45]) root.number(usual);
+    for (const [code, usual] of [
+      [294, 0],
+      [178, 0],
+      [179, 1],
+      [45, 1],
+    ] as const)
+      root.usual(code, usual);
   },
 };
 

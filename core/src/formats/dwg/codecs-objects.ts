@@ -117,13 +117,13 @@ export const MLINESTYLE: Codec = {
     f.angle(52);
     const n = Math.min(data.byte(), 64);
     bag.addNumber(71, n);
-    const lines: number[] = [];
     for (let i = 0; i < n && !data.overrun; i++) {
       f.bd(49);
       f.colour(62, 420);
-      if (f.v < 2018) lines.push(data.bitShort());
+      // Before 2018 a number in the order of the table, which nobody else has shown us.
+      if (f.v < 2018) data.bitShort();
+      else f.name(6, 'linetype', HARD_POINTER, 'ByLayer');
     }
-    if (f.v >= 2018) for (let i = 0; i < n; i++) f.ref();
   },
   write(f) {
     f.mark('AcDbMlineStyle');
@@ -135,14 +135,16 @@ export const MLINESTYLE: Codec = {
     f.colour(62, 420, 256);
     f.angle(51, 90);
     f.angle(52, 90);
-    const elements: { offset: number; index: number; rgb: number }[] = [];
+    const elements: { offset: number; index: number; rgb: number; linetype: string }[] = [];
     f.number(71);
     for (let i = record.from + 1; i < record.to; i++) {
       const last = elements[elements.length - 1];
-      if (store.codes[i] === 49) elements.push({ offset: store.numberAt(i), index: 256, rgb: -1 });
+      if (store.codes[i] === 49) elements.push({ offset: store.numberAt(i), index: 256, rgb: -1, linetype: 'ByLayer' });
       else if (store.codes[i] === 62 && last) last.index = store.numberAt(i);
       else if (store.codes[i] === 420 && last) last.rgb = store.numberAt(i);
-      else if (store.codes[i] !== 6) continue;
+      else if (store.codes[i] === 6 && last && (f.v >= 2018 || /^bylayer$/i.test(store.textAt(i))))
+        last.linetype = store.textAt(i);
+      else continue;
       f.use(i);
     }
     data.byte(elements.length);
@@ -152,7 +154,7 @@ export const MLINESTYLE: Codec = {
       // 32767 stands for the linetype of the layer.
       if (f.v < 2018) data.bitShort(32767);
     }
-    if (f.v >= 2018) for (let i = 0; i < elements.length; i++) f.name(NONE, 'linetype', HARD_POINTER, 'ByLayer');
+    if (f.v >= 2018) for (const e of elements) f.putRef(HARD_POINTER, f.refOf('linetype', e.linetype));
   },
 };
 

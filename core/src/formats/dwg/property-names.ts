@@ -23,6 +23,7 @@ const OF_RECORDS: Record<string, Record<number, string>> = {
   DIMENSION: { 41: 'the spacing of its lines', 71: 'where its text is attached', 72: 'how its lines are spaced' },
   LAYOUT: { 76: 'how it is shaded', 77: 'how finely it is shaded', 78: 'how finely it is shaded' },
   MTEXT: { 44: 'the spacing of lines', 45: 'how far its background reaches', 63: 'the colour of its background', 73: 'how lines are spaced', 90: 'its background', 441: 'the transparency of its background' },
+  MULTILEADER: { 294: 'whether its text runs the other way', 178: 'how its text is aligned', 179: 'where its text is attached', 45: 'its scale' },
   SPLINE: { 44: 'how near it comes to its fit points' },
   VIEWPORT: {
     14: 'the spacing of its snap', 24: 'the spacing of its snap', 15: 'the spacing of its grid', 25: 'the spacing of its grid',

@@ -30,6 +30,7 @@ import { sealedIn } from './sealed.js';
 import { kindsCounted } from '../drafting/kinds-counted.js';
 import { propertyName } from './property-names.js';
 import { structureOf } from './structure.js';
+import { fitsFields } from './codec.js';
 import type { TagRecord } from './tag-store.js';
 import { TagStore } from './tag-store.js';
 import type { Words } from './whole.js';
@@ -381,8 +382,14 @@ class Writer {
     }
     const type = this.typeOf(record);
     const kind = type === null ? undefined : (KINDS_BY_TYPE.get(type) ?? KINDS_BY_CLASS.get(record.type));
-    // What calls itself a record of a table, or the end of a block, cannot stand among what is drawn.
-    if (type === null || !kind?.codec || !kind.entity || STRUCTURE.has(kind.record)) {
+    // What lacks what its bits need has no place; what calls itself a record of a table, or the end of a block, cannot stand among what is drawn.
+    if (
+      type === null ||
+      !kind?.codec ||
+      !kind.entity ||
+      STRUCTURE.has(kind.record) ||
+      !fitsFields(kind.codec, record)
+    ) {
       this.ledger.add({
         carryOver: 'curves',
         action: 'dropped',
