@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { pathText } from '../../src/formats/svg/path-text.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
 import type { PathData } from '../../src/geometry/path.js';
+import { piecesOf, pointAt } from '../../src/geometry/path-pieces.js';
 import { CMD_LENGTH, Cmd } from '../../src/geometry/path.js';
 
 const place = fc.oneof(
@@ -36,6 +37,36 @@ describe('path data as text', () => {
       { numRuns: 500 },
     );
   });
+
+  it('half an ellipse stays one arc, and its middle where it was to a few last digits', () => {
+    const number = (min: number, max: number): fc.Arbitrary<number> => fc.double({ min, max, noNaN: true });
+    fc.assert(
+      fc.property(
+        fc.record({ cx: number(-500, 500), cy: number(-500, 500), rx: number(10, 300), flat: number(0.2, 1), rotation: number(0, 3), t: number(0, 6) }),
+        fc.constantFrom(3, 4, 6),
+        fc.boolean(),
+        ({ cx, cy, rx, flat, rotation, t }, decimals, ccw) => {
+          const ry = rx * flat;
+          const at = (a: number): [number, number] => {
+            const [px, py] = [rx * Math.cos(a), ry * Math.sin(a)];
+            return [cx + px * Math.cos(rotation) - py * Math.sin(rotation), cy + px * Math.sin(rotation) + py * Math.cos(rotation)];
+          };
+          const path: PathData = {
+            cmds: Uint8Array.of(Cmd.Move, Cmd.Arc),
+            data: Float64Array.of(...at(t), rx, ry, rotation, 1, ccw ? 1 : 0, ...at(t + Math.PI)),
+          };
+          const { path: back } = parsePathData(pathText(path, decimals));
+          expect([...back.cmds]).toEqual([Cmd.Move, Cmd.Arc]);
+          const piece = piecesOf(back, false)[0]!.pieces[0]!;
+          const [x, y] = pointAt(piece, 0.5);
+          const want = at(t + (ccw ? 1 : -1) * (Math.PI / 2));
+          // The middle of a turned ellipse follows its direction, which has as many digits.
+          expect(Math.hypot(x - want[0], y - want[1])).toBeLessThan((10 + rx / 20) * 10 ** -decimals);
+        },
+      ),
+      { numRuns: 300 },
+    );
+  }); // prettier-ignore
 
   it('says nothing that the grammar does not ask for', () => {
     const of = (cmds: number[], data: number[]): PathData => ({
