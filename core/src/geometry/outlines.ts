@@ -3,6 +3,7 @@ import type { Chords, Effort } from './crossings.js';
 import {
   FINENESS,
   SAME,
+  TooIntricate,
   chordsOf,
   crossings,
   cutPiece,
@@ -150,6 +151,9 @@ export function outlinesOf(
   return joined(pieces, false, SAME * (box.diagonal || 1));
 }
 
+/** A loop whose ends lie further apart than so many times what may be bridged is not closed by a chord. */
+const LOOSE = 25;
+
 /** Whether an outline of straight lines encloses nothing to speak of. */
 function isFlat(loop: readonly Piece[], thickness: number): boolean {
   let [area, around] = [0, 0];
@@ -162,8 +166,12 @@ function isFlat(loop: readonly Piece[], thickness: number): boolean {
   return Math.abs(area) <= thickness * around;
 }
 
-/** Joins pieces end to end into closed outlines; `anyWay` lets a piece be taken from its other end. */
-export function joined(pieces: readonly Piece[], anyWay: boolean, same: number): PathData {
+/**
+ * Joins pieces end to end into closed outlines; `anyWay` lets a piece be taken from its other end. Ends meet within `same`, or
+ * within `reach` where nothing meets: outlines that run along each other, not quite the same, change over with a small gap. Throws
+ * {@link TooIntricate} where then an end is left that is far from its start.
+ */
+export function joined(pieces: readonly Piece[], anyWay: boolean, same: number, reach = 0): PathData {
   const step = Math.max(same, Number.MIN_VALUE) * 16;
   const key = (p: readonly [number, number], dx = 0, dy = 0): string =>
     `${Math.round(p[0] / step) + dx},${Math.round(p[1] / step) + dy}`;
@@ -179,6 +187,18 @@ export function joined(pieces: readonly Piece[], anyWay: boolean, same: number):
     if (anyWay) note(endOf(p), i, true);
   });
   const used = new Uint8Array(pieces.length);
+  const nearby = ([x, y]: readonly [number, number]): { i: number; turned: boolean } | null => {
+    let [best, least]: [{ i: number; turned: boolean } | null, number] = [null, reach];
+    for (const [i, p] of pieces.entries()) {
+      if (used[i]) continue;
+      for (const turned of anyWay ? [false, true] : [false]) {
+        const [ax, ay] = turned ? endOf(p) : startOf(p);
+        const away = Math.hypot(ax - x, ay - y);
+        if (away <= least) [best, least] = [{ i, turned }, away];
+      }
+    }
+    return best;
+  };
   const next = (after: Piece): Piece | null => {
     const p = endOf(after);
     const [bx, by] = tangentAt(after, 1);
@@ -195,6 +215,7 @@ export function joined(pieces: readonly Piece[], anyWay: boolean, same: number):
       }
       if (best) break;
     } // prettier-ignore
+    best ??= reach > 0 ? nearby(p) : null;
     if (!best) return null;
     used[best.i] = 1;
     return best.turned ? reversed(pieces[best.i]!) : pieces[best.i]!;
@@ -213,6 +234,9 @@ export function joined(pieces: readonly Piece[], anyWay: boolean, same: number):
       piece = next(piece);
     }
     if (isFlat(loop, step)) continue;
+    const last = endOf(loop[loop.length - 1]!);
+    if (reach > 0 && Math.hypot(last[0] - begin[0], last[1] - begin[1]) > LOOSE * reach)
+      throw new TooIntricate('outlines run along each other and could not be joined');
     out.moveTo(begin[0], begin[1]);
     for (const p of loop) drawPiece(out, p);
     out.close();
