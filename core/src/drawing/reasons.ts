@@ -74,6 +74,7 @@ export const REASONS = {
   'file-cut-off': 'the file was cut off: what follows its last whole entity is missing',
   'fill-as-hatch': 'fills written as solid hatches under their outlines',
   'fill-filled-roughly': 'fills whose outline crosses itself too often to be told apart are filled roughly',
+  'flat-fill-as-line': 'fills without area, which nobody sees, are lines in their own colour',
   'fill-got-outline': 'fills without a stroke got an outline in their own colour',
   'filters-not-carried': 'filter effects are not carried',
   'fitted-by-curve-points': 'fitted polylines are carried by the points of their curve, without the frame behind it',
@@ -202,6 +203,7 @@ export const REASONS = {
   'path-side-not-followed': 'text on the other side of a path is set on the first',
   'path-method-not-followed': 'letters are not bent along their path',
   'text-transform-applied': 'letters are carried as they are shown: capitals, small, or capitals first',
+  'pen-not-round': 'lines that a transform makes wider in one direction than in another have one width, the mean',
   'path-length-not-followed': 'dashes counted by a stated length of their path are counted by its own',
   'classes-not-carried': 'classes of shapes are not carried: what they look like is',
   'data-not-carried': 'data-* attributes are not carried',
@@ -223,6 +225,8 @@ export const REASONS = {
   'unit-decided': 'unit decided: {unit} ({said})',
   'unit-unstated': 'no unit is stated, as in the source: the receiver has to know it',
   'width-beyond-weights': 'lines wider than the heaviest weight of drafting (2.11 mm), drawn by it',
+  'wide-lines-end-flat':
+    'wide lines end flat at their last point and turn in sharp corners; how else they ended and turned is not carried',
   'wide-lines-with-width':
     'lines wider than the heaviest weight of drafting (2.11 mm) became the width of their polyline',
   'wide-lines-as-polylines': 'wide lines written as polylines of two points',

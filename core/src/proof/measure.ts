@@ -48,6 +48,8 @@ export interface Measures {
   textColours: Map<string, number>;
   /** x0 y0 x1 y1 per chord. */
   chords: Float64Array;
+  /** The same of the lines that close what is filled and left open. Nobody draws them, so none has to be found again. */
+  closings: Float64Array;
   /** Names of blocks that are inserted. */
   blocks: Map<string, number>;
 }
@@ -76,11 +78,13 @@ export function measure(
     texts: [],
     textColours: new Map(),
     chords: new Float64Array(0),
+    closings: new Float64Array(0),
     blocks: new Map(),
   };
   // By layer, so that what two files hold comes in the same order whatever order they hold it in.
   const byLayer = new Map<string, Growing>();
   let chords = new Growing();
+  const closed = new Growing();
   const onLayer = (layer: string): void => {
     const key = layer.toLowerCase();
     let own = byLayer.get(key);
@@ -170,7 +174,7 @@ export function measure(
       const turn = e.kind === 'circle' && wholeTurn(e, m, tolerance, sink);
       const length = turn ? lengthOf(e, m) : flattenMeasured(e, m, tolerance, sink);
       if (stroked) tally(out.strokes, curveKey(resolved.layer, hex(resolved.stroke ?? 0)), length);
-      if (filled) for (const [a, b] of closings(e, m)) chords.push(a[0], a[1], b[0], b[1]);
+      if (filled) for (const [a, b] of closings(e, m)) closed.push(a[0], a[1], b[0], b[1]);
       const area = filled ? fillLength(e, m) : 0;
       if (area > 0) tally(out.fills, curveKey(resolved.layer, hex(resolved.fill ?? resolved.stroke ?? 0)), area);
     },
@@ -190,8 +194,13 @@ export function measure(
     tally(out.strokes, colour, Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]));
   }
   out.chords = joinedDoubles([...byLayer].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, own]) => own.done()));
+  out.closings = closed.done();
   return out;
 }
+
+/** The chords that curves of another drawing may lie on: what is drawn, and what closes fills. */
+export const boundaries = ({ chords, closings }: Measures): Float64Array =>
+  closings.length === 0 ? chords : joinedDoubles([chords, closings]);
 
 const isStraight = (p: Piece): boolean => p.kind === 'bezier' && p.p.length === 4;
 

@@ -14,7 +14,7 @@ import { checkStop } from '../formats/format.js';
 import type { FontBook } from '../text/fonts.js';
 import { farthest } from './distance.js';
 import type { MeasuredText, Measures } from './measure.js';
-import { measure } from './measure.js';
+import { boundaries, measure } from './measure.js';
 import { pairedTexts } from './paired-texts.js';
 import { COINCIDENT, ROUNDING, UNSEEN } from '../geometry/tolerance.js';
 
@@ -195,8 +195,8 @@ function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pic
   const b = measure(after, 1, tolerance, fonts);
   if (claim.kind === 'lettered') return strayFrom(a, b);
   const within = (claim.kind === 'kept' ? claim.within : 0) + 3 * tolerance;
-  const back = farthest(b.chords, a.chords, tolerance);
-  const out = claim.kind === 'part' ? back : farthest(a.chords, b.chords, tolerance);
+  const back = farthest(b.chords, boundaries(a), tolerance);
+  const out = claim.kind === 'part' ? back : farthest(a.chords, boundaries(b), tolerance);
   const worst = out.distance > back.distance ? out : back;
   // Nothing on one side and nothing on the other is as it should be: texts have no chords.
   if (worst.distance > within) return { off: worst.distance, at: { x: worst.x, y: worst.y } };
@@ -270,7 +270,10 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
   const a = measure(follows(before), map, tolerance, fonts, work);
   const b = measure(follows(after), 1, tolerance, fonts, work);
   out.measured += after.entities.length;
-  for (const worst of [farthest(a.chords, b.chords, tolerance, work), farthest(b.chords, a.chords, tolerance, work)]) {
+  for (const worst of [
+    farthest(a.chords, boundaries(b), tolerance, work),
+    farthest(b.chords, boundaries(a), tolerance, work),
+  ]) {
     if (worst.distance <= 3 * tolerance) continue;
     out.displaced.push({
       title: stage.title,

@@ -6,6 +6,7 @@ import { RELATIVE, round, total } from './comparison.js';
 import type { Farthest } from './distance.js';
 import { farthest } from './distance.js';
 import type { Measures } from './measure.js';
+import { boundaries } from './measure.js';
 
 /** A file in which nothing is drawn is true to a drawing in which nothing is, and still is not what anybody wants. */
 export function emptyItem({ a, b, items }: Comparison): void {
@@ -64,9 +65,9 @@ export function curveItem(x: Comparison, tolerance: number, work?: Work): void {
   const { a, b, unit, items } = x;
   // What the writer says it approximated may lie as far away as it says, and counts as a change.
   const { stated } = x;
-  const out = farthest(a.chords, b.chords, tolerance, work);
+  const out = farthest(a.chords, boundaries(b), tolerance, work);
   work?.onProgress?.(0.8);
-  const back = farthest(b.chords, a.chords, tolerance, work);
+  const back = farthest(b.chords, boundaries(a), tolerance, work);
   const worst: Farthest = out.distance >= back.distance ? out : back;
   // Both sides are measured on chords, each within the tolerance of its curve.
   const strict = Math.max(3 * tolerance, x.limit);

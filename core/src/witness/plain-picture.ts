@@ -8,7 +8,7 @@ import { flattenEntity } from '../drawing/flatten.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
 import { rayWithin } from '../drawing/rays.js';
-import type { Visit } from '../drawing/resolve.js';
+import type { Resolved, Visit } from '../drawing/resolve.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
 import { mmPerUnit } from '../drawing/units.js';
 import type { Affine } from '../geometry/affine.js';
@@ -38,6 +38,8 @@ export interface PlainOptions {
   frames: boolean;
   /** Lines are at least so wide, in pixels: those of a large drawing would not be seen at all. */
   thinnest: number;
+  /** What is only filled has a line of the thinnest pen round it, as drafting files get it (a row says so). */
+  outlined?: boolean;
   /** What was asked of the file that it is held against. */
   asked?: AskedLooks;
 }
@@ -141,6 +143,7 @@ class PlainPen {
     if (whole) this.put(`<g opacity="${r.opacity}">`);
     if (r.fill !== null && e.kind !== 'line') this.area(parts, d, r.fill, e.look.fillRule);
     this.line(parts, d, r.stroke);
+    if (this.options.outlined && r.stroke === null && r.fill !== null) this.hairline(d, r);
     if (whole) this.put('</g>');
   }
 
@@ -204,6 +207,14 @@ class PlainPen {
         `stroke-linejoin="${wide === null ? look.join : 'miter'}" stroke-miterlimit="${look.miter}"` +
         (dashes.length > 0 ? ` stroke-dasharray="${dashes.join(' ')}" stroke-dashoffset="${offset}"` : '') +
         '/>',
+    );
+  }
+
+  private hairline(d: string, { fill, fillOpacity }: Resolved): void {
+    const width = Math.max(this.options.thinnest, THINNEST_MM * this.perMm);
+    this.put(
+      `<path d="${d}" fill="none" stroke="${hex(fill!)}" stroke-opacity="${fillOpacity}" stroke-width="${width.toFixed(4)}" ` +
+        'stroke-linecap="round" stroke-linejoin="round"/>',
     );
   }
 

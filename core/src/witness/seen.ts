@@ -45,6 +45,10 @@ const UNKNOWN_TO_RENDERER: readonly [RegExp, string][] = [
   [/!\s*important/, 'importance in its stylesheets, which the renderer gets wrong'],
   [/<([\w-]+:)?pattern\b/, 'patterns, whose pieces the renderer stretches to whole pixels'],
   [/auto-start-reverse/, 'markers that turn over at the start, which the renderer does not know'],
+  [
+    /(scale|matrix)\([^)]*?(?<![\d.])-?(0?\.000[0-2]|\d(\.\d+)?e-([4-9]|\d\d))/,
+    'transforms so small that the renderer leaves out what they hold',
+  ],
   [/non-scaling-stroke/, 'lines that do not scale, which the renderer scales'],
 ];
 
@@ -125,7 +129,7 @@ export function seenInSvg(
   return held(text, written, page, renderer, { ...given, frames: true, thinnest: THINNEST });
 }
 
-/** Whether two drawings look alike, both in our own plain picture. In the coordinates of `a`; `b` counts in the same unit. */
+/** Whether two drawings look alike, both in our own plain picture, fills with the outlines that drafting files give them. In the coordinates of `a`; `b` counts in the same unit. */
 export function seenAlike(a: Drawing, b: Drawing, renderer: Renderer, fonts: FontBook): Seen {
   if (!sameUnit(a, b)) return cannot('it counts in another unit');
   const box = boundsOf(a);
@@ -137,7 +141,7 @@ export function seenAlike(a: Drawing, b: Drawing, renderer: Renderer, fonts: Fon
   const k = PICTURE_SIZE / Math.max(frame.width, frame.height);
   const size = { width: Math.max(1, Math.round(frame.width * k)), height: Math.max(1, Math.round(frame.height * k)) };
   const [p, q] = [a, b].map((d) =>
-    plainPicture(d, frame, { ...size, fonts, letters: true, frames: true, thinnest: THINNEST }),
+    plainPicture(d, frame, { ...size, fonts, letters: true, frames: true, thinnest: THINNEST, outlined: true }),
   );
   if (p === undefined || q === undefined || p === null || q === null) return cannot('it holds too much to be drawn');
   if (p === q) return { same: true, share: 0, places: [], letterless: false };

@@ -64,7 +64,7 @@ describe('path data as text', () => {
           expect(Math.hypot(x - want[0], y - want[1])).toBeLessThan((10 + rx / 20) * 10 ** -decimals);
         },
       ),
-      { numRuns: 300 },
+      { numRuns: 1000 },
     );
   }); // prettier-ignore
 

@@ -43,13 +43,13 @@ export function tellFillRule(
 ): void {
   if (intricate) ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'fill-rule-not-kept', id });
   if (grown === null) return;
-  tellEach(ledger, places, ({ key, scale }) => ({
+  tellEach(ledger, places, ({ fillKey, scale }) => ({
     carryOver: 'colour',
     action: 'changed',
     reason: 'fill-made-even-odd',
     onPurpose: true,
     id,
-    filled: { [key]: grown * scale },
+    filled: { [fillKey]: grown * scale },
   }));
 }
 

@@ -9,6 +9,8 @@ import { walk } from '../../drawing/resolve.js';
 export interface Place {
   /** `curveKey` of its layer and colour once inserts have had their say. */
   key: string;
+  /** The same with the colour that it is filled with. */
+  fillKey: string;
   scale: number;
 }
 
@@ -22,8 +24,13 @@ export function placesOf(drawing: Drawing, wanted: (e: Entity) => boolean): Map<
     drawing,
     ({ entity: e, resolved: r, toWorld: m }) => {
       if (!wanted(e)) return;
-      const rgb = e.kind === 'hatch' || r.stroke === null ? (r.fill ?? r.stroke ?? 0) : r.stroke;
-      const place = { key: curveKey(r.layer, hex(rgb)), scale: Math.sqrt(Math.abs(m[0] * m[4] - m[1] * m[3])) };
+      const filled = r.fill ?? r.stroke ?? 0;
+      const rgb = e.kind === 'hatch' || r.stroke === null ? filled : r.stroke;
+      const place = {
+        key: curveKey(r.layer, hex(rgb)),
+        fillKey: curveKey(r.layer, hex(filled)),
+        scale: Math.sqrt(Math.abs(m[0] * m[4] - m[1] * m[3])),
+      };
       const list = places.get(e);
       if (list) list.push(place);
       else places.set(e, [place]);
@@ -40,6 +47,6 @@ export function placesOf(drawing: Drawing, wanted: (e: Entity) => boolean): Map<
 export function tellEach(ledger: Ledger, places: readonly Place[], at: (place: Place) => LedgerEntry): void {
   for (const place of places) ledger.add(at(place));
   if (places.length > 0) return;
-  const { added: _a, filled: _f, deviation: _d, becomes, ...entry } = at({ key: '', scale: 0 });
+  const { added: _a, filled: _f, deviation: _d, becomes, ...entry } = at({ key: '', fillKey: '', scale: 0 });
   ledger.add({ ...entry, ...(becomes && { becomes: { ...becomes, gone: 0, entities: 0 } }) });
 }

@@ -365,7 +365,7 @@ class Release12 {
       this.ledger.add({
         carryOver: 'curves',
         action: 'changed',
-        reason: 'fill-got-outline',
+        reason: fillBoundary(e) ? 'fill-got-outline' : 'flat-fill-as-line',
         onPurpose: true,
         id: e.id,
         added: { [key]: length * scale },

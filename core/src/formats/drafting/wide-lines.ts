@@ -20,6 +20,16 @@ export function wideLine({ x }: EntityTags, e: Line | Polyline): Polyline | null
   const plain = { ...look, width: { kind: 'byLayer' } as const };
   const widths = (points: number): Float64Array => new Float64Array(2 * points).fill(value);
   x.ledger.add({ carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id, reason: 'wide-lines-with-width' });
+  const turns = e.kind === 'polyline' && e.points.length / 2 + (e.closed ? 1 : 0) > 2;
+  const ends = e.kind === 'line' || !e.closed;
+  if ((ends && look.cap !== 'butt') || (turns && look.join !== 'miter'))
+    x.ledger.add({
+      carryOver: 'curves',
+      action: 'approximated',
+      onPurpose: true,
+      id: e.id,
+      reason: 'wide-lines-end-flat',
+    });
   if (e.kind === 'polyline') return { ...e, look: plain, widths: widths(e.points.length / 2) };
   const points = Float64Array.of(e.start[0], e.start[1], e.end[0], e.end[1]);
   const made = { kind: 'polyline', points, dim: 2, elevation: e.start[2], closed: false, widths: widths(2) } as const;

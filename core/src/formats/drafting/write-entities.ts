@@ -3,7 +3,9 @@ import { derive, insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import type { PathData } from '../../geometry/path.js';
+import type { FillBoundary } from './even-odd.js';
 import { fillBoundary, tellFillRule } from './even-odd.js';
+import type { Place } from './places.js';
 import { tellEach } from './places.js';
 import { everyKindIsNamed } from '../../drawing/kinds.js';
 import type { Entity, Insert, Opaque, Path, Polyline, Spline } from '../../drawing/entity.js';
@@ -381,13 +383,28 @@ function ellipseOf(
 function fillOf(w: EntityTags, e: Entity, owner: string): void {
   const { x } = w;
   if (e.look.fill.kind === 'none') return;
+  const { id } = e;
+  const places = x.placesOf(e);
   const boundary = fillBoundary(e);
-  if (!boundary) return;
+  if (boundary) fillHatch(w, e, owner, boundary, places);
+  if (e.look.stroke.kind !== 'none') return;
+  const length = lengthOf(e);
+  tellEach(x.ledger, places, ({ key, scale }) => ({
+    carryOver: 'curves',
+    action: 'changed',
+    reason: boundary ? 'fill-got-outline' : 'flat-fill-as-line',
+    onPurpose: true,
+    id,
+    added: { [key]: length * scale },
+  }));
+}
+
+function fillHatch(w: EntityTags, e: Entity, owner: string, boundary: FillBoundary, places: readonly Place[]): void {
+  const { x } = w;
   const { id } = e;
   const solid = { solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 };
   const hatch = derive(e, 'piece', { kind: 'hatch', loops: boundary.loops, ...solid });
   writeHatch(w, hatch, owner, false);
-  const places = x.placesOf(e);
   tellFillRule(x.ledger, places, id, boundary);
   tellEach(x.ledger, places, () => ({
     carryOver: 'colour',
@@ -396,16 +413,6 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
     onPurpose: true,
     becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
     id,
-  }));
-  if (e.look.stroke.kind !== 'none') return;
-  const length = lengthOf(e);
-  tellEach(x.ledger, places, ({ key, scale }) => ({
-    carryOver: 'curves',
-    action: 'changed',
-    reason: 'fill-got-outline',
-    onPurpose: true,
-    id,
-    added: { [key]: length * scale },
   }));
 }
 

@@ -4,7 +4,7 @@ import { withCubics } from '../../geometry/arc-cubics.js';
 import { pointAt } from '../../geometry/path-pieces.js';
 import type { PathData } from '../../geometry/path.js';
 import { CMD_LENGTH, Cmd } from '../../geometry/path.js';
-import { UNSEEN } from '../../geometry/tolerance.js';
+import { ROUNDING, UNSEEN } from '../../geometry/tolerance.js';
 
 const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9];
 const ZEROS = ['', '0', '00', '000', '0000', '00000', '000000', '0000000', '00000000'];
@@ -110,7 +110,7 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
         const turn = n[0] === n[1] ? 0 : (n[2]! * 180) / Math.PI;
         const off = arc ? Math.abs(Math.abs(arc.sweep) - Math.PI) : Math.PI;
         const half =
-          arc && off < UNSEEN ? halfTurnRadii([x, y], [rounded(n[5]!), rounded(n[6]!)], arc, decimals) : null;
+          arc && off < UNSEEN ? halfTurnRadii([x, y], [rounded(n[5]!), rounded(n[6]!)], arc, turn, decimals) : null;
         if (half) put('A', [...half, turn, 0, n[4]!, n[5]!, n[6]!], [NaN, NaN, NaN, NaN, NaN, x, y]);
         else if (arc && off < HALF_TURN) {
           // Close to half a turn the last digit of a radius moves the centre far: two shorter arcs do not have that.
@@ -127,23 +127,26 @@ export function pathText(given: PathData, decimals: number, cubics = false): str
 }
 
 /**
- * Radii, of so many digits, of half an ellipse between two points: so small that they do not reach, for which the standard has them
+ * Radii, of so many digits, of half an ellipse between two points, turned by degrees: so small that they do not reach, for which the standard has them
  * scaled up until they just do (SVG 2, appendix B.2.5). Half a turn stays half a turn about the middle, whatever is rounded. `null`
  * where the last digit would bend the ellipse.
  */
 function halfTurnRadii(
   from: readonly [number, number],
   to: readonly [number, number],
-  { rx, ry, rotation }: EllipseArc2,
+  { rx, ry }: EllipseArc2,
+  turn: number,
   decimals: number,
 ): [number, number] | null {
   const step = 10 ** -decimals;
   if (rx !== ry && Math.min(rx, ry) < COARSEST * step) return null;
+  // As it is written: a turn has as few digits.
+  const rotation = (Number(shortNumber(turn, decimals)) * Math.PI) / 180;
   const [dx, dy] = [(to[0] - from[0]) / 2, (to[1] - from[1]) / 2];
   const [u, v] = [dx * Math.cos(rotation) + dy * Math.sin(rotation), dy * Math.cos(rotation) - dx * Math.sin(rotation)];
   let [a, b] = [Math.floor(rx / step) * step, Math.floor(ry / step) * step];
   for (let tries = 0; tries < 3 && a > 0 && b > 0; tries++) {
-    if ((u / a) ** 2 + (v / b) ** 2 >= 1) return [a, b];
+    if ((u / a) ** 2 + (v / b) ** 2 > 1 + ROUNDING) return [a, b];
     [a, b] = [a - step, b - step];
   }
   return null;

@@ -1,4 +1,5 @@
 import type { PlainReason, Reason } from '../../drawing/reasons.js';
+import { unevenPen } from './uneven-pen.js';
 import { because, reasonWords } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar, translation } from '../../geometry/affine.js';
@@ -567,6 +568,12 @@ class SvgReader {
     });
     if (!entity) return;
     if (!isReachable(entity)) return this.miss('curves', BEYOND, e);
+    const fixed = state.style.get('vector-effect')?.includes('non-scaling-stroke') ?? false;
+    const pen = fixed ? null : unevenPen(entity as Entity, look, state.ctm);
+    if (pen) {
+      entity.look = look = this.pool.share(pen.look);
+      if (pen.bent) this.lose('colour', 'approximated', 'pen-not-round', id);
+    }
     if (strokeFirst(state.style) && look.fill.kind !== 'none' && look.stroke.kind !== 'none') {
       // What is stroked before it is filled is two shapes, one on the other.
       const under = { ...entity, id: this.drawing.nextId++, look: this.pool.share({ ...look, fill: NO_PAINT }) };
