@@ -11,6 +11,7 @@ import {
   targetFor,
 } from '../../src/index.js';
 import { drawingOf, fonts } from '../helpers.js';
+import { renderer } from '../witness/renderer.js';
 
 const svg = (inside: string): Drawing =>
   readDrawing(
@@ -37,6 +38,48 @@ describe('a proof does not fail without a fault', () => {
       for (const format of ['dxf', 'dwg', 'svg'] as const)
         expect(risks(through(svg(`<path d="${d}"/>`), DEFAULT_TARGETS[format])), `${d} ${format}`).toEqual([]);
     expect(risks(through(svg('<polyline points="10,10 40,10 25,40"/>'), DEFAULT_TARGETS.dxf))).toEqual([]);
+  });
+
+  it('for a fill that is bounded anew, whatever its line is painted in', () => {
+    // Two squares that overlap and run the same way: by the nonzero rule one shape of 28 around, not of 32.
+    for (const stroke of ['none', '#000', '#c00'])
+      for (const format of ['dxf', 'dwg'] as const)
+        expect(
+          risks(
+            through(
+              svg(`<path d="M10 10h4v4h-4zM12 12h4v4h-4z" fill="#fc0" stroke="${stroke}"/>`),
+              DEFAULT_TARGETS[format],
+            ),
+          ),
+        ).toEqual([]);
+    // An open piece within a filled one: what closes it lies inside, where nothing is bounded.
+    const open = svg('<path d="M10 10h40v40h-40zM20 20h20c5 9 5 14 0 20" fill="#fc0" stroke="#000"/>');
+    expect(risks(through(open, DEFAULT_TARGETS.dxf))).toEqual([]);
+  });
+
+  it('for fills without area, which become lines and are told of', () => {
+    const flat = svg('<path d="M10 10l5 5zM20 10h9z" fill="#c66"/><path d="M0 0h9v9z" fill="#c00"/>');
+    for (const target of [DEFAULT_TARGETS.dxf, targetFor('dxf', { version: 'R12' })]) {
+      const proof = through(flat, target);
+      expect(risks(proof)).toEqual([]);
+      const { ledger } = deliver(prepare(flat, NO_DECISIONS, []).drawing, target, 'a', fonts());
+      expect(ledger.map((r) => r.code)).toContain('flat-fill-as-line');
+    }
+  });
+
+  it('for sharp corners of fills, whose outlines have the thinnest pen there is', async () => {
+    const judge = await renderer();
+    const bytes = new TextEncoder().encode(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="60mm" viewBox="0 0 60 60">${Array.from({ length: 12 }, (_, i) => `<path d="M2 ${4 * i + 2}L58 ${4 * i + 3}L2 ${4 * i + 4}L50 ${4 * i + 3}z" fill="#236"/>`).join('')}</svg>`,
+    );
+    const source = readDrawing(bytes, 'a.svg');
+    const prepared = prepare(source.drawing, NO_DECISIONS, []);
+    const made = deliver(prepared.drawing, targetFor('dxf', { unit: 'mm' }), 'a', fonts());
+    const proof = proveDelivery(source, prepared, made, made.bytes, fonts(), {
+      witness: { renderer: judge, source: bytes },
+    });
+    expect(proof.items.find((i) => i.id === 'seen-file')?.state).toBe('kept');
+    expect(risks(proof)).toEqual([]);
   });
 
   it('for the only layer, which holds a single group', () => {

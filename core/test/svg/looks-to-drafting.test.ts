@@ -153,6 +153,16 @@ describe('lines wider than the heaviest weight', () => {
     expect(widths).toEqual([[6], [3.5], [0]]);
     expect(made.ledger.filter((r) => r.code === 'wide-lines-with-width').map((r) => r.count)).toEqual([2]);
   });
+  it('end flat and turn in sharp corners, which is told where they did not', () => {
+    const told = (d: string, more: string): boolean =>
+      as('2010', `<path d="${d}" fill="none" stroke="#00f" stroke-width="6" ${more}/>`).made.ledger.some(
+        (r) => r.code === 'wide-lines-end-flat',
+      );
+    expect(told('M10 30h40', 'stroke-linecap="round"')).toBe(true);
+    expect(told('M10 30h40v20', 'stroke-linejoin="round"')).toBe(true);
+    expect(told('M10 30h40v20z', 'stroke-linecap="round"')).toBe(false);
+    expect(told('M10 30h40', 'stroke-linejoin="round"')).toBe(false);
+  });
   it('are as wide for an independent library', () => {
     if (!hasEzdxf('nobody else looks at the widths of polylines')) return;
     const file = join(mkdtempSync(join(tmpdir(), 'widths-')), 'a.dxf');
