@@ -74,6 +74,15 @@ export function meanOpacity(paint: Paint): number {
   return Math.min(1, Math.max(0, sum));
 }
 
+/** A colour between two, channel by channel: the first at 0, the second at 1. */
+export function mixed(a: Rgb, b: Rgb, t: number): Rgb {
+  const channel = (shift: number): number => {
+    const [from, to] = [(a >> shift) & 255, (b >> shift) & 255];
+    return Math.round(from + (to - from) * t) << shift;
+  };
+  return channel(16) | channel(8) | channel(0);
+}
+
 /** The look of a drafting entity that states nothing of its own. */
 export const DRAFTING_DEFAULT: Appearance = {
   stroke: BY_LAYER,

@@ -263,6 +263,7 @@ function movedShape(entity: Entity, s: Similarity, onLost: (e: Entity, became: F
         scale: entity.scale * scale,
         angle: localAngle(local, entity.angle),
         ...(entity.lines && { lines: entity.lines.map((l) => movedPattern(l, local, scale)) }),
+        ...(entity.gradient && { gradient: { ...entity.gradient, angle: localAngle(local, entity.gradient.angle) } }),
         ...movedSeeds(entity, local),
       };
     case 'face': {

@@ -5,6 +5,7 @@ import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity, Hatch, Image, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
+import { paintOfHatch } from '../drawing/hatch-gradient.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
 import { rayWithin } from '../drawing/rays.js';
@@ -187,10 +188,12 @@ class PlainPen {
     return own ?? this.chart.get(hex(rgb)) ?? hex(rgb);
   }
 
-  private area(v: Visit, d: string, rgb: Rgb | null, rule: 'nonzero' | 'evenodd'): void {
+  private area(v: Visit, d: string, rgb: Rgb | null, rule: 'nonzero' | 'evenodd', own: string | null = null): void {
     if (rgb === null || d === '') return;
     const { fillOpacity } = v.resolved;
-    this.put(`<path d="${d}" fill="${this.paint(v, 'fill', rgb)}" fill-rule="${rule}" fill-opacity="${fillOpacity}"/>`);
+    this.put(
+      `<path d="${d}" fill="${own ?? this.paint(v, 'fill', rgb)}" fill-rule="${rule}" fill-opacity="${fillOpacity}"/>`,
+    );
   }
 
   private line(v: Visit, d: string, rgb: Rgb | null): void {
@@ -239,7 +242,9 @@ class PlainPen {
     if (!made) {
       const rings = hatchRings(e, compose(this.toPixels, toWorld), FINE);
       const d = rings.map((ring) => `M${ring.map((n) => n.toFixed(3)).join(' ')}Z`).join('');
-      return this.area(v, d, r.fill ?? r.stroke, e.look.fillRule);
+      const paint = paintOfHatch(e);
+      const own = paint && this.gradients.reference(paint, compose(this.toPixels, entityToWorld(e, toWorld)));
+      return this.area(v, d, r.fill ?? r.stroke, e.look.fillRule, own);
     }
     const m = entityToWorld(e, toWorld);
     const { segments: s } = made;

@@ -219,7 +219,7 @@ describe('what is seen different', () => {
     return proveDelivery(reading, prepared, made, made.bytes, fonts(), { witness }).items.find((i) => i.id === 'seen-file')!;
   }; // prettier-ignore
   const fade =
-    '<linearGradient id="g" gradientUnits="userSpaceOnUse" x2="90"><stop stop-color="#a00"/><stop offset="1" stop-color="#00a"/></linearGradient>';
+    '<radialGradient id="g" gradientUnits="userSpaceOnUse" cx="45" cy="30" r="60"><stop stop-color="#a00"/><stop offset="1" stop-color="#00a"/></radialGradient>';
   it('is no risk where rows tell of a loss, and says so with its place', () => {
     const item = seenFile(svg(`${fade}<rect width="90" height="60" fill="url(#g)"/>`, ROOT), { format: 'dxf' });
     expect(item.state).toBe('changed');

@@ -1,7 +1,9 @@
 import { because } from '../../drawing/reasons.js';
 import { derive, insertOf } from '../../drawing/derive.js';
 import type { Vec3 } from '../../geometry/vector.js';
-import type { Appearance } from '../../drawing/appearance.js';
+import type { Appearance, Paint } from '../../drawing/appearance.js';
+import { meanOpacity } from '../../drawing/appearance.js';
+import { twoColours } from '../../drawing/hatch-gradient.js';
 import type { PathData } from '../../geometry/path.js';
 import type { FillBoundary } from './even-odd.js';
 import { fillBoundary, tellFillRule } from './even-odd.js';
@@ -399,11 +401,36 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
   }));
 }
 
+/** Levels of a channel by which a gradient of two colours may be off and still looks the same. */
+const SEEN_LEVELS = 4;
+
+/** A look whose gradient is said elsewhere: its plain colour, as clear as the gradient is on average. */
+const plainly = (look: Appearance, fill: Extract<Paint, { kind: 'gradient' }>): Appearance => ({
+  ...look,
+  fill: { kind: 'rgb', rgb: fill.rgb },
+  fillOpacity: look.fillOpacity * meanOpacity(fill),
+});
+
 function fillHatch(w: EntityTags, e: Entity, owner: string, boundary: FillBoundary, places: readonly Place[]): void {
   const { x } = w;
   const { id } = e;
   const solid = { solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 };
-  const hatch = derive(e, 'piece', { kind: 'hatch', loops: boundary.loops, ...solid });
+  const { fill } = e.look;
+  const two = x.gradients ? twoColours(fill, boundary.loops) : null;
+  const hatch = derive(e, 'piece', {
+    kind: 'hatch',
+    loops: boundary.loops,
+    ...solid,
+    ...(two && fill.kind === 'gradient' && { gradient: two.gradient, look: plainly(e.look, fill) }),
+  });
+  if (two)
+    x.ledger.add({
+      carryOver: 'colour',
+      action: two.off <= SEEN_LEVELS ? 'changed' : 'approximated',
+      onPurpose: true,
+      id,
+      reason: 'gradient-as-two-colours',
+    });
   writeHatch(w, hatch, owner, false);
   tellFillRule(x.ledger, places, id, boundary);
   tellEach(x.ledger, places, () => ({

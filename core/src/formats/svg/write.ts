@@ -25,6 +25,8 @@ import { outlinePath } from '../../drawing/outline-path.js';
 import type { Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
+import { paintOfHatch } from '../../drawing/hatch-gradient.js';
+import { meanColour } from './paint.js';
 import { rayWithin } from '../../drawing/rays.js';
 import { unitOf } from '../../drawing/units.js';
 import type { Appearance } from '../../drawing/appearance.js';
@@ -412,7 +414,7 @@ class SvgWriter {
         for (const l of loops) this.sayCubics(v, l);
         const d = loops.map((l) => this.pathText(l)).join('');
         this.became(e, 'path', 'hatches-as-fills');
-        return put('path', { d }, true);
+        return this.putHatch(e, v, m, { d });
       }
       case 'face': {
         if (e.solid) {
@@ -560,6 +562,28 @@ class SvgWriter {
   }
 
   /** A pattern hatch as one path of its lines. */
+  /** A hatch whose gradient an SVG can say is filled with it, all others with their plain colour. */
+  private putHatch(e: Hatch, v: Visit, m: Affine, attributes: Record<string, string>): void {
+    const paint = paintOfHatch(e);
+    const plain = v.resolved.fill ?? v.resolved.stroke;
+    const own = paint && this.gradients.reference(paint, raised(m, e.elevation));
+    const style = this.styles.of(e, v.resolved, true, v.toWorld);
+    this.tree.put(v, 'path', attributes, own ? { ...style, fill: own } : style);
+    if (own && plain !== null) {
+      const mean = meanColour(paint.stops);
+      const recoloured = mean === plain ? {} : { recoloured: { [hex(plain)]: hex(mean) } };
+      this.ledger.add({
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        reason: 'hatch-gradient-as-fill',
+        id: e.id,
+        ...recoloured,
+      });
+    } else if (e.gradient)
+      this.ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'hatch-gradient-plain', id: e.id });
+  }
+
   private patternHatch(e: Hatch, v: Visit, m: Affine, pattern: PatternFill): void {
     const at = raised(m, e.elevation);
     const path = new PathBuilder();

@@ -1,4 +1,4 @@
-"""What the independent library sees of text styles and wide polylines in a file. Prints JSON."""
+"""What the independent library sees of text styles, wide polylines and gradients in a file. Prints JSON."""
 import json, sys
 import ezdxf
 
@@ -12,5 +12,7 @@ print(json.dumps({
     'faces': faces,
     'texts': sorted([t.dxf.text, t.dxf.style] for t in doc.modelspace().query('TEXT')),
     'widths': [p.dxf.get('const_width', 0) for p in doc.modelspace().query('LWPOLYLINE')],
+    'gradients': [[h.gradient.name, list(h.gradient.color1), list(h.gradient.color2), h.gradient.rotation]
+                  for h in doc.modelspace().query('HATCH') if h.has_gradient_data],
     'errors': len(doc.audit().errors),
 }))
