@@ -137,6 +137,7 @@ export const REASONS = {
   'not-in-svg': '{what} cannot be written to SVG',
   'numbers-taken-as-zero': 'numbers that could not be read were taken as 0',
   'objects-not-in-dwg': 'objects that DWG cannot take here: {what}',
+  'owners-put': 'objects that said nothing of what owns them say it now',
   'objects-without-place': 'objects that what is written has no place for: {what}',
   'one-sheet-only': '{form} {version} has one sheet; what lies on the others is left out',
   'one-width-for-all': 'all lines written {width} mm wide',

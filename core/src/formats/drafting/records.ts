@@ -68,6 +68,8 @@ export function carriedRecord(x: EntityContext, raw: string, owner: string | nul
   let done = false;
   const own = tags.map(([c, v]): RawTag => {
     if (c === 102) depth += v.trim().startsWith('{') ? 1 : -1;
+    // Behind the first mark 330 is something else: of a layout, its space.
+    if (c === 100) done = true;
     if (c === 330 && depth === 0 && !done && owner !== null) {
       done = true;
       return [330, owner];

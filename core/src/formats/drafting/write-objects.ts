@@ -133,12 +133,34 @@ export class ObjectWriter {
     if (!this.byKey.has(styles)) this.plotStyles(styles);
     else if (!this.byKey.has(this.plotStyle)) this.placeholder(styles);
     for (const l of this.layouts) this.layout(l, spaceOf(l.sheet));
+    const listed = this.listed();
+    let put = 0;
     for (const o of this.own) {
       if (this.made.has(o)) continue;
       x.handles.record(o.key, true);
-      out.raw(carriedRecord(x, o.raw, null));
+      const owner = lacksOwner(o) ? listed.get(o.key) : undefined;
+      if (owner !== undefined) put++;
+      out.raw(carriedRecord(x, o.raw, owner ?? null));
     }
+    if (put > 0)
+      x.ledger.add({ carryOver: 'links', action: 'changed', onPurpose: true, reason: 'owners-put', count: put });
     out.string(0, 'ENDSEC');
+  }
+
+  /** The dictionary that lists an object, or the object that owns it for good, by the handle of the object. */
+  private listed(): Map<string, string> {
+    const out = new Map<string, string>();
+    const note = (owner: string, entries: readonly [string, string][]): void => {
+      for (const [, handle] of entries) if (!out.has(handle)) out.set(handle, owner);
+    };
+    note(this.root, this.rootEntries);
+    for (const o of this.own) {
+      if (this.made.has(o) || !this.x.pointers.has(o.key)) continue;
+      if (DICTIONARIES.has(o.type)) note(o.key, entriesOf(o));
+      // What is owned for good, an extension dictionary say.
+      for (const [code, value] of parseRaw(o.raw)) if (code === 360) note(o.key, [['', handleOf(value) ?? '']]);
+    }
+    return out;
   }
 
   private dictionary(handle: string, owner: string, entries: readonly (readonly [string, string])[]): void {
@@ -230,6 +252,19 @@ export class ObjectWriter {
 }
 
 /** The entries of a dictionary: name and handle. */
+const DICTIONARIES = new Set(['DICTIONARY', 'ACDBDICTIONARYWDFLT']);
+
+/** Whether an object says nothing of what owns it, which files from R13 on have to. */
+function lacksOwner(o: CarriedRecord): boolean {
+  let within = 0;
+  for (const [code, value] of parseRaw(o.raw)) {
+    if (code === 100) break;
+    if (code === 102) within += value.trim().startsWith('{') ? 1 : -1;
+    else if (code === 330 && within === 0) return /^0*$/.test(value.trim());
+  }
+  return true;
+}
+
 function entriesOf(o: CarriedRecord): [string, string][] {
   const out: [string, string][] = [];
   let name: string | null = null;
