@@ -147,23 +147,28 @@ function meshEdges(mesh: Mesh, pen: Pen): void {
 }
 
 /**
- * The corners of what is seen of a picture: its clip boundary or all of it. Boundaries are in pixels from the upper left
- * corner of the picture, pixel centres on whole numbers (DXF reference, IMAGE group 14).
+ * The corners of what is seen of a picture: its clip boundary or all of it, in pixels from its upper left corner. Boundaries are
+ * stored with pixel centres on whole numbers (DXF reference, IMAGE group 14); here the first pixel reaches from 0 to 1.
  */
-export function imageFrame(e: Image): Vec3[] {
-  const { at, u, v, pixels, clip } = e;
-  const place = (x: number, y: number): Vec3 => {
-    const [a, b] = [x + 0.5, pixels[1] - y - 0.5];
-    return [at[0] + u[0] * a + v[0] * b, at[1] + u[1] * a + v[1] * b, at[2] + u[2] * a + v[2] * b];
-  };
+export function clipInPixels({ pixels, clip }: Image): [number, number][] {
   const [w, h] = pixels;
   const c = clip ?? Float64Array.of(-0.5, -0.5, w - 0.5, h - 0.5);
-  if (c.length === 4) return [place(c[0]!, c[1]!), place(c[2]!, c[1]!), place(c[2]!, c[3]!), place(c[0]!, c[3]!)];
-  const out: Vec3[] = [];
-  for (let i = 0; i + 1 < c.length; i += 2) out.push(place(c[i]!, c[i + 1]!));
+  const corner = (x: number, y: number): [number, number] => [x + 0.5, y + 0.5];
+  if (c.length === 4) return [corner(c[0]!, c[1]!), corner(c[2]!, c[1]!), corner(c[2]!, c[3]!), corner(c[0]!, c[3]!)];
+  const out: [number, number][] = [];
+  for (let i = 0; i + 1 < c.length; i += 2) out.push(corner(c[i]!, c[i + 1]!));
   const [first, last] = [out[0], out[out.length - 1]];
-  if (out.length > 3 && first!.every((x, i) => x === last![i]!)) out.pop();
+  if (out.length > 3 && first![0] === last![0] && first![1] === last![1]) out.pop();
   return out;
+}
+
+/** The same in the drawing. */
+export function imageFrame(e: Image): Vec3[] {
+  const { at, u, v, pixels } = e;
+  return clipInPixels(e).map(([x, y]) => {
+    const b = pixels[1] - y;
+    return [at[0] + u[0] * x + v[0] * b, at[1] + u[1] * x + v[1] * b, at[2] + u[2] * x + v[2] * b];
+  });
 }
 
 class Pen {

@@ -9,6 +9,7 @@ import type { Appearance } from './appearance.js';
 import { NO_PAINT } from './appearance.js';
 import type { Drawing } from './drawing.js';
 import type { Clip, Entity } from './entity.js';
+import { croppedImage } from './cropped-image.js';
 import type { Ledger } from './ledger.js';
 import type { Lineage } from './lineage.js';
 import { BoundsSink, addEntityBounds } from './measures.js';
@@ -102,7 +103,8 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
   const box = boxOf(e);
   const { look } = e;
   // Half of what the pen is wide.
-  const pen = look.stroke.kind !== 'none' && look.width.kind === 'drawing' ? look.width.value / 2 : 0;
+  const pen =
+    e.kind !== 'image' && look.stroke.kind !== 'none' && look.width.kind === 'drawing' ? look.width.value / 2 : 0;
   const grown = Box2.of(box.minX - pen, box.minY - pen, box.maxX + pen, box.maxY + pen);
   let reaches = false;
   const across: Region[] = [];
@@ -118,9 +120,13 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
   }
   if (across.length === 0) return [e];
   const path =
-    e.kind === 'line'
-      ? new PathBuilder().moveTo(e.start[0], e.start[1]).lineTo(e.end[0], e.end[1]).build()
-      : outlinePath(e);
+    e.kind === 'image'
+      ? null
+      : e.kind === 'line'
+        ? new PathBuilder().moveTo(e.start[0], e.start[1]).lineTo(e.end[0], e.end[1]).build()
+        : outlinePath(e);
+  const cropped = e.kind === 'image' ? croppedImage(e, across) : null;
+  if (cropped) return cropped === 'nothing' ? [] : [cropped];
   if (!path) {
     ledger.add({
       carryOver: e.kind === 'text' ? 'text' : 'links', action: 'approximated', id: e.id,

@@ -1,7 +1,7 @@
 import type { Dash, Rgb, Width } from '../drawing/appearance.js';
 import { constantWidth } from '../drawing/constant-width.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
-import { entityToWorld } from '../drawing/curves.js';
+import { clipInPixels, entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity, Hatch, Image, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
@@ -262,8 +262,15 @@ class PlainPen {
     const [u, down] = [applyVector(m, e.u), applyVector(m, e.v)];
     const top = applyPoint(m, [0, 1, 2].map((i) => e.at[i]! + e.v[i]! * h) as [number, number, number]);
     const matrix = [u[0], u[1], -down[0], -down[1], top[0], top[1]].join(' ');
+    const clip = e.clip ? `clip-${this.parts.length}` : '';
+    if (e.clip)
+      this.put(
+        `<clipPath id="${clip}"><polygon points="${clipInPixels(e)
+          .map((p) => p.join(','))
+          .join(' ')}"/></clipPath>`,
+      );
     this.put(
-      `<image width="${w}" height="${h}" preserveAspectRatio="none" transform="matrix(${matrix})" ` +
+      `<image${clip && ` clip-path="url(#${clip})"`} width="${w}" height="${h}" preserveAspectRatio="none" transform="matrix(${matrix})" ` +
         `opacity="${v.resolved.fillOpacity}" xlink:href="${data.replace(/[^\w+/=:;,.-]/g, '')}"/>`,
     );
   }

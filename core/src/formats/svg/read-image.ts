@@ -11,6 +11,9 @@ import type { XmlElement } from './xml.js';
 const MAX_DATA = 64 << 20;
 const PICTURE = /^data:image\/(png|jpe?g|gif|webp|bmp)[;,]/i;
 
+/** A picture larger than its place by more than rounding. */
+const BEYOND = 1 + 1e-9;
+
 /** So much of a picture is looked at for its size. */
 const HEAD_LETTERS = 262_144;
 
@@ -48,6 +51,16 @@ export function readImage(e: XmlElement, state: State, base: Omit<Image, keyof I
   const at = applyPoint(state.ctm, [x + fit[9], y + fit[10] + fit[4] * pixels[1], 0]);
   const u = applyVector(state.ctm, [fit[0], 0, 0]);
   const v = applyVector(state.ctm, [0, -fit[4], 0]);
+  // What reaches beyond its place is cut off: pixel centres lie on whole numbers.
+  const sliced = size && (fit[0] * pixels[0] > w * BEYOND || fit[4] * pixels[1] > h * BEYOND);
+  const clip = sliced
+    ? Float64Array.of(
+        -fit[9] / fit[0] - 0.5,
+        -fit[10] / fit[4] - 0.5,
+        (w - fit[9]) / fit[0] - 0.5,
+        (h - fit[10]) / fit[4] - 0.5,
+      )
+    : null;
   const file = held
     ? `picture in the file (${/^data:image\/(\w+)/i.exec(href)![1]})`
     : href.startsWith('data:')
@@ -63,6 +76,7 @@ export function readImage(e: XmlElement, state: State, base: Omit<Image, keyof I
     pixels: [pixels[0], pixels[1]],
     ...(file && { file }),
     ...(held && { data: href }),
+    ...(clip && { clip }),
   };
 }
 

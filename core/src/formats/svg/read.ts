@@ -1,4 +1,7 @@
 import type { PlainReason, Reason } from '../../drawing/reasons.js';
+import { TooIntricate } from '../../geometry/crossings.js';
+import { Region } from '../../geometry/region.js';
+import { croppedImage } from '../../drawing/cropped-image.js';
 import { unevenPen } from './uneven-pen.js';
 import { because, reasonWords } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
@@ -11,7 +14,7 @@ import type { Appearance, Dash, Paint } from '../../drawing/appearance.js';
 import { AppearancePool, DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
 import type { Drawing, Page, SpaceUnit } from '../../drawing/drawing.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
-import type { Draft, Entity } from '../../drawing/entity.js';
+import type { Draft, Entity, Image } from '../../drawing/entity.js';
 import type { CarryOver, LedgerAction, LedgerEntry } from '../../drawing/ledger.js';
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds } from '../../drawing/measures.js';
@@ -32,7 +35,7 @@ import { fontSizeOf, readText } from './read-text.js';
 import type { State } from './state.js';
 import { PlacedStyles, clippedTo, cutsOverflow, linked, referred } from './state.js';
 import { Style } from './style.js';
-import { parseTransform, parseViewBox, transformOrigin, viewBoxMap } from './transforms.js';
+import { parseTransform, parseViewBox, properTransforms, transformOrigin, viewBoxMap } from './transforms.js';
 import type { XmlDocument, XmlElement } from './xml.js';
 import { elementsOf, parseXml, textContent } from './xml.js';
 
@@ -319,6 +322,8 @@ class SvgReader {
     const style = outer.style.child(e, this.sheet);
     const transform = style.get('transform') ?? e.attributes.get('transform');
     let m = parseTransform(transform);
+    const before = properTransforms((name) => style.get(name), outer);
+    if (m !== null && before !== IDENTITY) m = compose(before, m);
     if (m === null) {
       this.note('a transform that makes no sense is left out', `line ${e.line}`, 'warning', 'origin');
       m = IDENTITY;
@@ -482,13 +487,16 @@ class SvgReader {
     const { width: pw, height: ph } = state.viewport;
     const of = (name: string, percentOf: number, otherwise: string): number =>
       parseLength(e.attributes.get(name) ?? otherwise, { percentOf, em: state.em }) ?? 0;
-    const [x, y, w, h] = [of('x', pw, '0'), of('y', ph, '0'), of('width', pw, '100%'), of('height', ph, '100%')];
+    // What uses it may say another size (SVG 2 §5.6).
+    const sized = (name: string, percentOf: number): number =>
+      parseLength(state.sizedBy?.get(name) ?? e.attributes.get(name) ?? '100%', { percentOf, em: state.em }) ?? 0;
+    const [x, y, w, h] = [of('x', pw, '0'), of('y', ph, '0'), sized('width', pw), sized('height', ph)];
     if (!(w > 0) || !(h > 0)) return null;
     const box = parseViewBox(e.attributes.get('viewBox'));
     const fit = box ? viewBoxMap(box, w, h, e.attributes.get('preserveAspectRatio')) : IDENTITY;
     const viewport = box ? { width: box.width, height: box.height } : { width: w, height: h };
     const cut = cutsOverflow(state.style) ? clippedTo(state, x, y, w, h) : state;
-    return { ...cut, ctm: compose(state.ctm, compose(translation(x, y), fit)), viewport };
+    return { ...cut, ctm: compose(state.ctm, compose(translation(x, y), fit)), viewport, sizedBy: undefined };
   }
 
   private use(e: XmlElement, state: State): void {
@@ -506,6 +514,7 @@ class SvgReader {
       ctm: compose(state.ctm, translation(x, y)),
       uses: [...state.uses, target],
     });
+    if (target.name === 'svg') entered.sizedBy = e.attributes;
     if (target.name !== 'symbol') return this.element(target, entered);
     const box = parseViewBox(target.attributes.get('viewBox'));
     const w = parseLength(e.attributes.get('width') ?? '100%', { percentOf: width, em: state.em }) ?? width;
@@ -657,8 +666,20 @@ class SvgReader {
     const look: Appearance = { ...this.lookOf(state.style, state, 1), fill: NO_PAINT, stroke: FRAME_GREY };
     const made = readImage(e, state, { ...this.baseOf(e, state), id, look });
     if (made && !isReachable(made)) this.miss('links', BEYOND, e);
-    else if (made) this.drawing.entities.push(made);
+    else if (made) this.drawing.entities.push(this.cropped(made, state));
     else this.miss('links', 'picture-without-size', e);
+  }
+
+  /** A picture whose own clip path is one outline has it as its boundary. */
+  private cropped(image: Image, { style, clip }: State): Image {
+    if (!clip || image.clipTo !== clip || (style.get('clip-path') ?? 'none') === 'none') return image;
+    try {
+      const made = croppedImage(image, [new Region(clip.shapes)]);
+      return made === null || made === 'nothing' ? image : { ...made, clipTo: clip.within };
+    } catch (error) {
+      if (error instanceof TooIntricate) return image;
+      throw error;
+    }
   }
 
   /** What a shape says beside its form and look, and what of it does not go along. */

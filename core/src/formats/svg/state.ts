@@ -30,6 +30,8 @@ export interface State {
   /** Drawn as a piece of a fill pattern. */
   tile?: boolean;
   classes?: string;
+  /** The attributes of the `use` that draws an `svg`: they may give it another size. */
+  sizedBy?: ReadonlyMap<string, string> | undefined;
 }
 
 /** Where readers of single features leave what they could not carry. */

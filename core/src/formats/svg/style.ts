@@ -15,13 +15,28 @@ const INHERITED = new Set([
 ]); // prettier-ignore
 
 const OWN = new Set([
-  'opacity', 'display', 'clip-path', 'mask', 'filter', 'mix-blend-mode', 'transform', 'transform-origin', 'transform-box',
+  'opacity', 'display', 'clip-path', 'mask', 'filter', 'mix-blend-mode', 'transform', 'translate', 'rotate', 'scale', 'transform-origin', 'transform-box',
   'vector-effect', 'overflow', 'stop-color', 'stop-opacity', 'alignment-baseline', 'baseline-shift', 'text-decoration', 'text-decoration-line',
   'x', 'y', 'r', 'cx', 'cy', 'rx', 'ry', 'width', 'height', 'd',
 ]); // prettier-ignore
 
 /** Properties that are geometry: attributes of the same name are read as such, not as style. */
-const GEOMETRY = new Set(['x', 'y', 'r', 'cx', 'cy', 'rx', 'ry', 'width', 'height', 'd', 'transform']);
+const GEOMETRY = new Set([
+  'x',
+  'y',
+  'r',
+  'cx',
+  'cy',
+  'rx',
+  'ry',
+  'width',
+  'height',
+  'd',
+  'transform',
+  'translate',
+  'rotate',
+  'scale',
+]);
 
 const SAYS_STYLE = new Set(['style', ...[...INHERITED, ...OWN].filter((n) => !GEOMETRY.has(n))]);
 const NO_RULES: readonly number[] = [];

@@ -5,11 +5,11 @@ import { parseLength } from './lengths.js';
 import { wordTable } from '../../drawing/word-table.js';
 
 const NAME_BEFORE = /([a-zA-Z]+)\s*$/;
-/** A number and the unit that the `transform` property may give it; bare numbers are pixels or degrees. */
-const VALUE = /([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z]*)/g;
+/** A number and the unit that the `transform` property may give it; bare numbers are pixels or degrees, or factors, of which parts. */
+const VALUE = /([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z]+|%)?/g;
 const UNITS = wordTable<number>({
   px: 1, in: 96, cm: 96 / 2.54, mm: 96 / 25.4, pt: 4 / 3, pc: 16,
-  deg: 1, grad: 0.9, rad: 180 / Math.PI, turn: 360,
+  '%': 0.01, deg: 1, grad: 0.9, rad: 180 / Math.PI, turn: 360,
 }); // prettier-ignore
 const NUMBER = /[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/g;
 
@@ -19,13 +19,39 @@ export function parseTransform(text: string | undefined): Affine | null {
   let m: Affine = IDENTITY;
   let any = false;
   for (const [name, list] of callsOf(text)) {
-    const v = [...list.matchAll(VALUE)].map((x) => Number(x[1]) * (UNITS[x[2]!.toLowerCase()] ?? 1));
+    const v = [...list.matchAll(VALUE)].map((x) => Number(x[1]) * (UNITS[(x[2] ?? '').toLowerCase()] ?? 1));
     const next = single(name.toLowerCase(), v);
     if (!next) return null;
     m = compose(m, next);
     any = true;
   }
   return any && m.every(Number.isFinite) ? m : null;
+}
+
+/**
+ * The properties `translate`, `rotate` and `scale`, which come before `transform` (CSS Transforms 2 §5): lengths and parts of the
+ * viewport, an angle about the z axis, factors.
+ */
+export function properTransforms(
+  get: (name: string) => string | undefined,
+  { viewport, em }: { viewport: { width: number; height: number }; em: number },
+): Affine {
+  const words = (name: string): string[] => {
+    const text = get(name)?.trim();
+    return !text || text === 'none' ? [] : text.split(/\s+/);
+  };
+  let m = IDENTITY;
+  const [x, y] = words('translate');
+  if (x !== undefined) {
+    const along = (word: string | undefined, percentOf: number): number => parseLength(word, { percentOf, em }) ?? 0;
+    m = compose(m, translation(along(x, viewport.width), along(y, viewport.height)));
+  }
+  const turn = words('rotate').filter((w) => w !== 'z' && !/^[+]?[01]$/.test(w));
+  const angle = turn.length === 1 ? /^([+-]?[\d.]+(?:e[+-]?\d+)?)(deg|grad|rad|turn)$/i.exec(turn[0]!) : null;
+  if (angle) m = compose(m, rotation((Number(angle[1]) * UNITS[angle[2]!.toLowerCase()]! * Math.PI) / 180));
+  const factors = words('scale').map((w) => (w.endsWith('%') ? Number(w.slice(0, -1)) / 100 : Number(w)));
+  if (factors.length > 0) m = compose(m, scaling(factors[0]!, factors[1] ?? factors[0]!, 1));
+  return m.every(Number.isFinite) ? m : IDENTITY;
 }
 
 /** The calls `name(list)` of a text, in order, in one pass: a name without its closing bracket ends it. */

@@ -131,6 +131,14 @@ export class SvgTree {
     return id;
   }
 
+  /** What of a picture is seen, as a polygon; its id. */
+  clip(points: string): string {
+    if (this.muted) return '';
+    const id = this.uniqueId(`clip-${this.tracks.length + 1}`);
+    this.tracks.push(`<clipPath id="${id}"><polygon points="${points}"/></clipPath>`);
+    return id;
+  }
+
   put(v: Visit, element: string, attributes: Properties, style: Properties, text?: string | { xml: string }): void {
     if (this.muted) return;
     const hiddenAlone = !v.entity.look.visible;

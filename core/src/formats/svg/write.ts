@@ -15,7 +15,7 @@ import { curveKey } from '../../drawing/ledger.js';
 import { hex } from '../../drawing/palette.js';
 import { CMD_LENGTH, Cmd, PathBuilder, transformPath } from '../../geometry/path.js';
 import type { CurveSink } from '../../drawing/curves.js';
-import { curvesOf, entityToWorld } from '../../drawing/curves.js';
+import { clipInPixels, curvesOf, imageFrame, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { isDrafting, layerKey } from '../../drawing/drawing.js';
 import type { Ellipse, Entity, Hatch, Image, Mesh, RichText, Spline, Text } from '../../drawing/entity.js';
@@ -519,12 +519,16 @@ class SvgWriter {
     attributes['preserveAspectRatio'] = 'none';
     attributes[this.options.version === '2' ? 'href' : 'xlink:href'] = e.data!;
     this.pictures = true;
-    this.tree.put(
-      v,
-      'image',
-      attributes,
-      v.resolved.fillOpacity < 1 ? { opacity: this.number(v.resolved.fillOpacity) } : {},
-    );
+    if (e.clip) {
+      // In the picture's own space: that of the page where it stands upright, its pixels where it is turned.
+      const upright = attributes['transform'] === undefined;
+      const corners = upright
+        ? imageFrame(e).map((p) => this.list(project(m, p)))
+        : clipInPixels(e).map((p) => this.list(p));
+      attributes['clip-path'] = `url(#${this.tree.clip(corners.join(' '))})`;
+    }
+    const clear: Properties = v.resolved.fillOpacity < 1 ? { opacity: this.number(v.resolved.fillOpacity) } : {};
+    this.tree.put(v, 'image', attributes, clear);
   }
 
   private edges(e: Mesh | Image, v: Visit, put: (name: string, a: Properties) => void): void {
