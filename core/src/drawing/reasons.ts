@@ -43,6 +43,8 @@ export const REASONS = {
   'rounded-to-decimals': 'coordinates written with {decimals} decimals, as asked for',
   'heights-left-out': 'what leaves the plane is written as it is seen from above: SVG has no heights',
   'fill-made-even-odd': 'fills by the nonzero rule got boundaries that show the same by the even-odd rule of hatches',
+  'fill-boundaries-joined':
+    'outlines of fills that run along each other, not quite the same, were joined into one boundary',
   'fill-rule-not-kept': 'fills by the nonzero rule whose outlines cross too often are filled by the even-odd rule',
   'layer-linetype-missing':
     'layer "{layer}" is drawn with linetype "{name}", which the file does not have: written as Continuous',

@@ -17,10 +17,12 @@ export const SAME = COINCIDENT;
  */
 export interface Effort {
   left: number;
+  /** The widest gap between outlines that was bridged, where they run along each other and are not quite the same. */
+  bridged: number;
 }
 
 /** As much as takes a few seconds. */
-export const newEffort = (): Effort => ({ left: 30_000_000 });
+export const newEffort = (): Effort => ({ left: 30_000_000, bridged: 0 });
 
 /** Thrown when shapes cross each other too often for the effort that was given. */
 export class TooIntricate extends Error {

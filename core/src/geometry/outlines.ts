@@ -147,8 +147,51 @@ export function outlinesOf(
   inside: (within: readonly boolean[]) => boolean,
   effort: Effort = newEffort(),
 ): PathData {
-  const { pieces, box } = borderOf(groups, inside, effort);
-  return joined(pieces, false, SAME * (box.diagonal || 1));
+  const { pieces, covers, box, tolerance } = borderOf(groups, inside, effort);
+  const size = box.diagonal || 1;
+  const made = joined(pieces, false, SAME * size, 4 * ASIDE * size, effort);
+  const own = simplePieces(made, true).flatMap((p) => p.pieces);
+  // Outlines without crossings show the same by either rule.
+  for (const rule of ['nonzero', 'evenodd'] as const) {
+    const result = new Cover([{ rule, pieces: own }], tolerance, effort);
+    checkSame(
+      box,
+      (x, y) => inside(covers.map((c) => c.contains(x, y))),
+      (x, y) => result.contains(x, y),
+    );
+  }
+  return made;
+}
+
+/** At so many places it is asked whether outlines came out right; one in sixteen may lie on a boundary. */
+const CHECKED = 32;
+
+/**
+ * Throws {@link TooIntricate} where two areas within a box are not the same: outlines that nearly run along each other can
+ * leave ends that nothing meets.
+ */
+export function checkSame(
+  { minX, minY, width, height }: Pick<Box2, 'minX' | 'minY' | 'width' | 'height'>,
+  wanted: (x: number, y: number) => boolean,
+  found: (x: number, y: number) => boolean,
+): void {
+  if (!(width > 0 && height > 0)) return;
+  let wrong = 0;
+  for (let i = 1; i <= CHECKED; i++) {
+    // Places that fill the box evenly (Halton's, to the bases 2 and 3).
+    const [x, y] = [minX + width * halton(i, 2), minY + height * halton(i, 3)];
+    if (wanted(x, y) !== found(x, y)) wrong++;
+  }
+  if (wrong > CHECKED / 16) throw new TooIntricate('outlines run along each other and could not be joined');
+}
+
+function halton(i: number, base: number): number {
+  let [part, out] = [1, 0];
+  for (let n = i; n > 0; n = Math.floor(n / base)) {
+    part /= base;
+    out += part * (n % base);
+  }
+  return out;
 }
 
 /** A loop whose ends lie further apart than so many times what may be bridged is not closed by a chord. */
@@ -169,9 +212,15 @@ function isFlat(loop: readonly Piece[], thickness: number): boolean {
 /**
  * Joins pieces end to end into closed outlines; `anyWay` lets a piece be taken from its other end. Ends meet within `same`, or
  * within `reach` where nothing meets: outlines that run along each other, not quite the same, change over with a small gap. Throws
- * {@link TooIntricate} where then an end is left that is far from its start.
+ * {@link TooIntricate} where then an end is left that is far from its start. `effort` is told the widest gap.
  */
-export function joined(pieces: readonly Piece[], anyWay: boolean, same: number, reach = 0): PathData {
+export function joined(
+  pieces: readonly Piece[],
+  anyWay: boolean,
+  same: number,
+  reach: number,
+  effort: Pick<Effort, 'bridged'>,
+): PathData {
   const step = Math.max(same, Number.MIN_VALUE) * 16;
   const key = (p: readonly [number, number], dx = 0, dy = 0): string =>
     `${Math.round(p[0] / step) + dx},${Math.round(p[1] / step) + dy}`;
@@ -197,6 +246,7 @@ export function joined(pieces: readonly Piece[], anyWay: boolean, same: number, 
         if (away <= least) [best, least] = [{ i, turned }, away];
       }
     }
+    if (best) effort.bridged = Math.max(effort.bridged, least);
     return best;
   };
   const next = (after: Piece): Piece | null => {
@@ -215,7 +265,7 @@ export function joined(pieces: readonly Piece[], anyWay: boolean, same: number, 
       }
       if (best) break;
     } // prettier-ignore
-    best ??= reach > 0 ? nearby(p) : null;
+    best ??= nearby(p);
     if (!best) return null;
     used[best.i] = 1;
     return best.turned ? reversed(pieces[best.i]!) : pieces[best.i]!;
@@ -235,7 +285,7 @@ export function joined(pieces: readonly Piece[], anyWay: boolean, same: number, 
     }
     if (isFlat(loop, step)) continue;
     const last = endOf(loop[loop.length - 1]!);
-    if (reach > 0 && Math.hypot(last[0] - begin[0], last[1] - begin[1]) > LOOSE * reach)
+    if (Math.hypot(last[0] - begin[0], last[1] - begin[1]) > LOOSE * reach)
       throw new TooIntricate('outlines run along each other and could not be joined');
     out.moveTo(begin[0], begin[1]);
     for (const p of loop) drawPiece(out, p);

@@ -3,7 +3,6 @@ import type { Chords, Effort } from './crossings.js';
 import {
   FINENESS,
   SAME,
-  TooIntricate,
   chordsOf,
   crossings,
   cutPiece,
@@ -13,7 +12,7 @@ import {
   windingOf,
 } from './crossings.js';
 import type { FillRule, RegionShape } from './outlines.js';
-import { ASIDE, Cover, SAMPLES, borderOf, joined } from './outlines.js';
+import { ASIDE, Cover, SAMPLES, checkSame, borderOf, joined } from './outlines.js';
 import type { PathData } from './path.js';
 import { PathBuilder } from './path.js';
 import type { Piece } from './path-pieces.js';
@@ -146,7 +145,7 @@ export class Region {
         for (let k = 0; k < Math.min(16, Math.abs(times)); k++) kept.push(times > 0 ? part : reversed(part));
       }
     });
-    const made = joined(kept, rule === 'evenodd', same, 4 * step);
+    const made = joined(kept, rule === 'evenodd', same, 4 * step, this.effort);
     this.checkCut(made, chords, rule);
     return made;
   }
@@ -158,36 +157,16 @@ export class Region {
   private checkCut(made: PathData, path: Chords, rule: FillRule): void {
     const [a, b] = [this.box, path.box];
     const [minX, minY] = [Math.max(a.minX, b.minX), Math.max(a.minY, b.minY)];
-    const [width, height] = [Math.min(a.maxX, b.maxX) - minX, Math.min(a.maxY, b.maxY) - minY];
-    if (!(width > 0 && height > 0)) return;
-    const result = new Cover(
-      [{ rule, pieces: simplePieces(made, true).flatMap((p) => p.pieces) }],
-      this.size * FINENESS,
-      this.effort,
-    );
+    const both = { minX, minY, width: Math.min(a.maxX, b.maxX) - minX, height: Math.min(a.maxY, b.maxY) - minY };
+    const pieces = simplePieces(made, true).flatMap((p) => p.pieces);
+    const result = new Cover([{ rule, pieces }], this.size * FINENESS, this.effort);
     const covers = (w: number): boolean => (rule === 'evenodd' ? w % 2 !== 0 : w !== 0);
-    let wrong = 0;
-    for (let i = 1; i <= CHECKED; i++) {
-      // Places that fill the box evenly (Halton's, to the bases 2 and 3).
-      const x = minX + width * halton(i, 2);
-      const y = minY + height * halton(i, 3);
-      const both = covers(windingOf(path, x, y, this.effort)) && this.contains(x, y);
-      if (both !== result.contains(x, y)) wrong++;
-    }
-    if (wrong > CHECKED / 16) throw new TooIntricate('outlines run along each other and could not be cut');
+    checkSame(
+      both,
+      (x, y) => covers(windingOf(path, x, y, this.effort)) && this.contains(x, y),
+      (x, y) => result.contains(x, y),
+    );
   }
-}
-
-/** At so many places it is asked whether a cut came out right; one in sixteen may lie on a boundary. */
-const CHECKED = 32;
-
-function halton(i: number, base: number): number {
-  let [part, out] = [1, 0];
-  for (let n = i; n > 0; n = Math.floor(n / base)) {
-    part /= base;
-    out += part * (n % base);
-  }
-  return out;
 }
 
 function isRectangle(pieces: readonly Piece[]): boolean {

@@ -1,5 +1,6 @@
 import type { Entity, HatchLoop } from '../../drawing/entity.js';
 import type { Ledger } from '../../drawing/ledger.js';
+import { meanOpacity } from '../../drawing/appearance.js';
 import { outlinePath } from '../../drawing/outline-path.js';
 import type { Place } from './places.js';
 import { tellEach } from './places.js';
@@ -9,29 +10,44 @@ import { fillLoops, joinedPaths, nodeCount, splitSubpaths } from '../../geometry
 import { piecesOf, pointAt } from '../../geometry/path-pieces.js';
 import { lengthOfPath, momentsOf } from '../../geometry/planar/moments.js';
 import { simplified } from '../../geometry/planar/shapes.js';
-import { TooIntricate } from '../../geometry/crossings.js';
+import type { UnitName } from '../../drawing/units.js';
+import type { Effort } from '../../geometry/crossings.js';
+import { overlaid } from './overlaid-fills.js';
+import { TooIntricate, newEffort } from '../../geometry/crossings.js';
 import type { FillRule } from '../../geometry/outlines.js';
 import { UNSEEN } from '../../geometry/tolerance.js';
 
 /** What a hatch is to be bounded by so that it shows an entity's fill. */
 export interface FillBoundary {
-  readonly loops: HatchLoop[];
+  /** The loops of one hatch, or of several that show the fill together. */
+  readonly hatches: HatchLoop[][];
   /** How much longer it is than the outlines that were filled, where it had to be made anew. */
   readonly grown: number | null;
+  /** How far what was made anew may lie from the outlines that were filled. */
+  readonly off: number;
   /** The outlines cross too often to be told apart: they are filled as they are. */
   readonly intricate: boolean;
 }
 
-/** The boundary of an entity's fill; `null` where nothing encloses anything. */
-export function fillBoundary(e: Entity): FillBoundary | null {
+/** The boundary of an entity's fill; `null` where nothing encloses anything. `severally`: it may be that of several hatches. */
+export function fillBoundary(e: Entity, severally = false): FillBoundary | null {
   const outline = outlinePath(e);
   const given = outline ? fillLoops(outline) : [];
   if (given.length === 0) return null;
-  const made = evenOddLoops(given, e.look.fillRule);
-  const intricate = made === 'intricate';
-  const paths = made === null || intricate ? given : made;
-  const grown = paths === given ? null : lengthOfPath(joinedPaths(paths)) - lengthOfPath(joinedPaths(given));
-  return { loops: paths.map((path) => ({ path, flags: 0 })), grown, intricate };
+  const effort = newEffort();
+  const made = evenOddLoops(given, e.look.fillRule, effort);
+  const hatchesOf = (groups: readonly (readonly PathData[])[]): HatchLoop[][] =>
+    groups.map((paths) => paths.map((path) => ({ path, flags: 0 })));
+  if (made !== null && made !== 'intricate') {
+    const grown = lengthOfPath(joinedPaths(made)) - lengthOfPath(joinedPaths(given));
+    return { hatches: hatchesOf([made]), grown, off: effort.bridged, intricate: false };
+  }
+  const { look } = e;
+  // What is seen through would be seen through twice where hatches lie on one another.
+  const covers = look.opacity * look.fillOpacity * meanOpacity(look.fill) === 1 && !look.opacityFrom;
+  const groups = made === 'intricate' && severally && covers ? overlaid(given) : null;
+  const intricate = made === 'intricate' && groups === null;
+  return { hatches: hatchesOf(groups ?? [given]), grown: null, off: 0, intricate };
 }
 
 /** Says what became of a fill by the nonzero rule, for each place where it is seen. */
@@ -39,7 +55,8 @@ export function tellFillRule(
   ledger: Ledger,
   places: readonly Place[],
   id: number,
-  { grown, intricate }: FillBoundary,
+  { grown, off, intricate }: FillBoundary,
+  unit: UnitName,
 ): void {
   if (intricate) ledger.add({ carryOver: 'colour', action: 'dropped', reason: 'fill-rule-not-kept', id });
   if (grown === null) return;
@@ -51,6 +68,15 @@ export function tellFillRule(
     id,
     filled: { [fillKey]: grown * scale },
   }));
+  if (off === 0) return;
+  tellEach(ledger, places, ({ scale }) => ({
+    carryOver: 'curves',
+    action: 'approximated',
+    reason: 'fill-boundaries-joined',
+    onPurpose: true,
+    id,
+    deviation: { value: Number((off * scale).toPrecision(2)), unit },
+  }));
 }
 
 /** A loop of more nodes than these is not looked at for crossing itself. */
@@ -60,11 +86,15 @@ const MOST_NODES = 400;
  * A hatch is filled by the even-odd rule. The loops that show by it what the given ones show by theirs; `null` when that is
  * the same already, and `'intricate'` where they cross too often to be told apart.
  */
-export function evenOddLoops(loops: readonly PathData[], rule: FillRule): PathData[] | 'intricate' | null {
+export function evenOddLoops(
+  loops: readonly PathData[],
+  rule: FillRule,
+  effort: Effort = newEffort(),
+): PathData[] | 'intricate' | null {
   if (rule === 'evenodd' || !(overlapAlike(loops) || loops.some(crossesItself))) return null;
   const path = joinedPaths(loops);
   try {
-    const shown = simplified({ path, rule });
+    const shown = simplified({ path, rule }, effort);
     const area = momentsOf(shown).area;
     const byHatch = momentsOf(simplified({ path, rule: 'evenodd' })).area;
     return Math.abs(area - byHatch) <= UNSEEN * Math.abs(area) ? null : splitSubpaths(shown);
@@ -95,7 +125,7 @@ function overlapAlike(loops: readonly PathData[]): boolean {
 }
 
 /** Whether the chords of a loop cross each other. */
-function crossesItself(path: PathData): boolean {
+export function crossesItself(path: PathData): boolean {
   if (nodeCount(path) > MOST_NODES) return false;
   const points = piecesOf(path, true).flatMap(({ pieces }) =>
     pieces.flatMap((p) => (p.kind === 'bezier' && p.p.length === 4 ? [pointAt(p, 0)] : [0, 0.25, 0.5, 0.75].map((t) => pointAt(p, t)))),

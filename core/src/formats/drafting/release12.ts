@@ -378,8 +378,8 @@ class Release12 {
   private fill(e: Entity): Entity[] {
     const boundary = fillBoundary(e);
     if (!boundary) return [];
-    tellFillRule(this.ledger, this.placesOf(this.source), e.id, boundary);
-    const { loops } = boundary;
+    tellFillRule(this.ledger, this.placesOf(this.source), e.id, boundary, this.options.unit);
+    const loops = boundary.hatches[0]!;
     return this.hatch(
       { kind: 'hatch', ...this.base(e), loops, solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 },
       'fill',

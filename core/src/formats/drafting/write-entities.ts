@@ -387,7 +387,7 @@ function fillOf(w: EntityTags, e: Entity, owner: string): void {
   if (e.look.fill.kind === 'none') return;
   const { id } = e;
   const places = x.placesOf(e);
-  const boundary = fillBoundary(e);
+  const boundary = fillBoundary(e, true);
   if (boundary) fillHatch(w, e, owner, boundary, places);
   if (e.look.stroke.kind !== 'none') return;
   const length = lengthOf(e);
@@ -416,14 +416,20 @@ function fillHatch(w: EntityTags, e: Entity, owner: string, boundary: FillBounda
   const { id } = e;
   const solid = { solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 };
   const { fill } = e.look;
-  const two = x.gradients ? twoColours(fill, boundary.loops) : null;
-  const hatch = derive(e, 'piece', {
-    kind: 'hatch',
-    loops: boundary.loops,
-    ...solid,
-    ...(two && fill.kind === 'gradient' && { gradient: two.gradient, look: plainly(e.look, fill) }),
-  });
-  if (two)
+  const two = x.gradients ? twoColours(fill, boundary.hatches.flat()) : null;
+  for (const loops of boundary.hatches) {
+    const hatch = derive(e, 'piece', {
+      kind: 'hatch',
+      loops,
+      ...solid,
+      // Several that lie on one another have their plain colour: each would begin its gradient anew.
+      ...(two &&
+        boundary.hatches.length === 1 &&
+        fill.kind === 'gradient' && { gradient: two.gradient, look: plainly(e.look, fill) }),
+    });
+    writeHatch(w, hatch, owner, false);
+  }
+  if (two && boundary.hatches.length === 1)
     x.ledger.add({
       carryOver: 'colour',
       action: two.off <= SEEN_LEVELS ? 'changed' : 'approximated',
@@ -431,14 +437,13 @@ function fillHatch(w: EntityTags, e: Entity, owner: string, boundary: FillBounda
       id,
       reason: 'gradient-as-two-colours',
     });
-  writeHatch(w, hatch, owner, false);
-  tellFillRule(x.ledger, places, id, boundary);
+  tellFillRule(x.ledger, places, id, boundary, x.unit);
   tellEach(x.ledger, places, () => ({
     carryOver: 'colour',
     action: 'changed',
     reason: 'fill-as-hatch',
     onPurpose: true,
-    becomes: { from: 'fill', to: 'hatch', gone: 1, entities: 1 },
+    becomes: { from: 'fill', to: 'hatch', gone: 1, entities: boundary.hatches.length },
     id,
   }));
 }
