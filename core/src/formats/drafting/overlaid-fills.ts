@@ -14,7 +14,7 @@ interface Outer {
   path: PathData;
   area: number;
   cover: Cover;
-  holes: { path: PathData; cover: Cover; inside: readonly [number, number] }[];
+  holes: { path: PathData; box: Box2 }[];
 }
 
 /**
@@ -47,16 +47,18 @@ export function overlaid(loops: readonly PathData[]): PathData[][] | null {
     const first = piecesOf(hole.path, true)[0]?.pieces[0];
     if (!first) continue;
     const inside = pointAt(first, 0.5);
-    const cover = coverOf('nonzero', [hole]);
-    // The smallest outline around it that no other hole has been taken out of there.
+    const { box: reach } = coverOf('nonzero', [hole]);
+    // The smallest outline around it that no other hole near it has been taken out of.
     const free = outers.find(
       (o) =>
         o.area > Math.abs(hole.area) &&
         o.cover.contains(...inside) &&
-        o.holes.every((h) => !h.cover.contains(...inside) && !cover.contains(...h.inside)),
+        o.holes.every(
+          ({ box: b }) => b.minX > reach.maxX || b.maxX < reach.minX || b.minY > reach.maxY || b.maxY < reach.minY,
+        ),
     );
     if (!free) return null;
-    free.holes.push({ path: hole.path, cover, inside });
+    free.holes.push({ path: hole.path, box: reach });
   }
   const groups = outers.map((o) => [o.path, ...o.holes.map((h) => h.path)]);
   const filled = coverOf('nonzero', known);
