@@ -14,6 +14,7 @@ export * from './drawing/name-pattern.js';
 export * from './formats/encodings.js';
 export * from './drawing/format-traits.js';
 export * from './drawing/ledger.js';
+export { ACTION_WORDS, ledgerCsv, soughtRows } from './drawing/ledger-table.js';
 export * from './drawing/reasons.js';
 export { PALETTE, exactIndex, hex, nearestIndex } from './drawing/palette.js';
 export { walk } from './drawing/resolve.js';

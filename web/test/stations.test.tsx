@@ -6,7 +6,7 @@ import type { PlannedStep, Target } from '@scalaria/core';
 import { Deliver } from '../src/routes/drawing/deliver';
 import { Prepare } from '../src/routes/drawing/prepare';
 import { FieldSections } from '../src/routes/drawing/take-in-fields';
-import { Around, deliveryRow } from './support/drawing';
+import { Around, deliveryRow, spokenOf } from './support/drawing';
 
 const server = vi.hoisted(() => ({
   rows: [] as unknown[],
@@ -67,6 +67,27 @@ describe('station four', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
     expect(asked()).toMatchObject({ format: 'dxf', version: '2010', unit: 'cm', options: { text: 'outlines' } });
     expect(asked().options).not.toHaveProperty('blocks');
+  });
+
+  test('before the button it says what would become of the drawing, for the format at hand, each with its list', async () => {
+    await shown('kestrel-row-front-elevation.dxf');
+    const line = (what: string): HTMLElement =>
+      document.querySelector(`[data-testid=forecast] [data-carry-over=${what}]`)!;
+    await waitFor(() => expect(line('curves')).not.toBeNull());
+    // To SVG: what has no word there is left out, and the list says what.
+    const curves = within(line('curves'));
+    expect(line('curves').textContent).toMatch(/\d+ (left out|approximated|changed)/);
+    await userEvent.click(curves.getByRole('button', { expanded: false }));
+    expect(curves.getAllByRole('listitem').length).toBeGreaterThan(0);
+    // The strip speaks of the file to be written.
+    const strip = spokenOf.mock.lastCall?.[0] as { carryOver: string; state: string }[];
+    expect(strip.find((c) => c.carryOver === 'curves')!.state).toBe(line('curves').dataset['state']);
+    // To DXF, which it came from, no curve is left out.
+    await userEvent.selectOptions(screen.getByLabelText('Format'), 'DXF');
+    await waitFor(() => expect(document.querySelector('[data-testid=forecast]')).toBeNull());
+    await waitFor(() => expect(document.querySelector('[data-testid=forecast]')).not.toBeNull());
+    expect(line('curves')?.textContent ?? '').not.toMatch(/left out/);
+    expect(document.body.textContent).toMatch(/Kept: .*units/);
   });
 
   test('what cannot be written is said in its field and nothing is sent', async () => {

@@ -1,11 +1,12 @@
 import * as Comlink from 'comlink';
 import { asking } from './asking';
 import { checking } from './checking';
+import { forecasting } from './forecasting';
 import { scenes } from './scenes';
 import { takingIn } from './taking-in';
 
 /** Reads, prepares, checks and cuts a drawing away from the page. One worker holds one drawing. */
-const api = { ...takingIn, ...scenes, ...checking, ...asking };
+const api = { ...takingIn, ...scenes, ...checking, ...asking, ...forecasting };
 
 export type DrawingWorker = typeof api;
 Comlink.expose(api);

@@ -3,12 +3,13 @@ import { fileURLToPath } from 'node:url';
 import type { ReactElement } from 'react';
 import { useState } from 'react';
 import { MemoryRouter } from 'react-router';
-import type { Drawing, IntakeDecisions, PlannedStep } from '@scalaria/core';
+import type { Drawing, IntakeDecisions, PlannedStep, Target } from '@scalaria/core';
 import {
   NO_DECISIONS,
   Pipeline,
   buildScene,
   claimsOf,
+  deliver,
   readDrawing,
   refOf,
   resolveRef,
@@ -21,6 +22,7 @@ import type { DeliveryRow } from '../../src/api/types';
 import { NoticeProvider } from '../../src/parts/notice';
 import type { DrawingState } from '../../src/routes/drawing/drawing-context';
 import { DrawingContext } from '../../src/routes/drawing/drawing-context';
+import { forecasting } from '../../src/workers/forecasting';
 import { held } from '../../src/workers/held';
 import { scenes } from '../../src/workers/scenes';
 
@@ -73,6 +75,13 @@ function workerOf(source: Drawing) {
       };
     },
     deliveredScene: scenes.deliveredScene,
+    isQuick: async () => forecasting.isQuick(),
+    forecast: async (decisions: IntakeDecisions, steps: PlannedStep[], target: Target) => {
+      const prepared = pipeline.run(decisions, steps);
+      const { ledger } = deliver(prepared.drawing, target, 'forecast', fonts);
+      const rows = [...prepared.ledger, ...ledger];
+      return { strip: summarise(source, decisions, rows), rows };
+    },
     compareWith: scenes.compareWith,
     fontUses: async () => ({ uses: fontUses(source, fonts), families: ['Spline Sans', 'Source Serif'] }),
     refOf: async (id: number) =>
@@ -89,6 +98,9 @@ function workerOf(source: Drawing) {
     describe: async () => null,
   };
 }
+
+/** What stations had the strip speak of. */
+export const spokenOf = vi.fn();
 
 /** A station with its drawing around it; what it decides counts at once. `kept`: told of everything that is kept. */
 export function Around({
@@ -147,6 +159,7 @@ export function Around({
     pictures: { version: 0, given: [] },
     strip: null,
     ledger: [],
+    speakOf: spokenOf,
     setChecks: vi.fn(),
     refresh: async () => {},
     decide: (intake: Partial<IntakeDecisions>, words: string) => keep({ intake: { ...own.intake, ...intake } }, words),

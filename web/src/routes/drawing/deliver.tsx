@@ -23,8 +23,10 @@ import { useNotice } from '../../parts/notice';
 import { fileSize } from '../../parts/numbers';
 import { Progress } from '../../parts/progress';
 import { Viewport } from '../../viewport/viewport';
-import { useDrawing } from './drawing-context';
+import { useDrawing, useSpokenOf } from './drawing-context';
+import { ForecastList } from './forecast';
 import { Station } from './station';
+import { useForecast } from './use-forecast';
 import { usePreparedScene } from './use-scene';
 
 /** Station four: write the file. */
@@ -46,6 +48,8 @@ export function Deliver() {
     context: { source: traitsOf(drawing.format).family },
   };
   const wrong = targetFault(target);
+  const looked = useForecast(settled && wrong === null ? target : null);
+  useSpokenOf(looked.forecast?.strip ?? null);
 
   const write = async (): Promise<void> => {
     setSending(true);
@@ -119,6 +123,12 @@ export function Deliver() {
               </p>
             )}
             {(fault ?? wrong) && <p className="mt-3 text-alarm">{fault ?? wrong}</p>}
+            {settled && wrong === null && (
+              <div className="mt-3" aria-live="polite">
+                <h3 className="mb-1 text-sm font-medium">What would become of it</h3>
+                <ForecastList looked={looked} fileName={`${drawing.name.replace(/\.\w+$/, '')}-forecast.csv`} />
+              </div>
+            )}
             <Button
               look="main"
               className="mt-3"

@@ -1,4 +1,4 @@
-import { createContext, useContext } from 'react';
+import { createContext, useContext, useEffect } from 'react';
 import type { Remote } from 'comlink';
 import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
 import type { DrawingDetail } from '../../api/types';
@@ -20,6 +20,8 @@ export interface DrawingState {
   pictures: PictureState;
   strip: CarryOverSummary[] | null;
   ledger: LedgerRow[];
+  /** What the strip says instead while a station speaks of one file: of that. `null` for the drawing. */
+  speakOf: (strip: CarryOverSummary[] | null) => void;
   /** Keeps a change; `what` is how undo names it. */
   decide: (intake: Partial<IntakeDecisions>, what: string) => void;
   setSteps: (steps: PlannedStep[], what: string) => void;
@@ -35,4 +37,13 @@ export function useDrawing(): DrawingState {
   const state = useContext(DrawingContext);
   if (!state) throw new Error('outside a drawing');
   return state;
+}
+
+/** Has the strip speak of one file as long as the station is there. */
+export function useSpokenOf(strip: CarryOverSummary[] | null): void {
+  const { speakOf } = useDrawing();
+  useEffect(() => {
+    speakOf(strip);
+    return () => speakOf(null);
+  }, [strip, speakOf]);
 }

@@ -34,6 +34,8 @@ export function DrawingPage() {
   const fonts = useJobFonts(drawing?.jobId, worker);
   const pictures = useJobPictures(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
+  // What the strip says of one file, where a station speaks of one.
+  const [spoken, speakOf] = useState<CarryOverSummary[] | null>(null);
   // The worker whose drawing is in sight.
   const [seen, setSeen] = useState<typeof worker>(null);
   const onSeen = useCallback(() => setSeen(() => worker), [worker]);
@@ -86,6 +88,7 @@ export function DrawingPage() {
             pictures,
             strip: summary?.strip ?? null,
             ledger: summary?.ledger ?? [],
+            speakOf,
             decide: (intake: Partial<IntakeDecisions>, what: string) =>
               change({ intake: { ...drawing.intake, ...intake } }, what),
             setSteps: (steps: PlannedStep[], what: string) => change({ steps }, what),
@@ -124,7 +127,7 @@ export function DrawingPage() {
       }
     >
       <div className="flex h-full flex-col">
-        <CarryOverStrip strip={state?.strip ?? null} />
+        <CarryOverStrip strip={spoken ?? state?.strip ?? null} />
         <div className="grid min-h-0 flex-1 grid-cols-[132px_minmax(0,1fr)]">
           <Stations drawing={drawing} deliveries={deliveries} />
           {state && (

@@ -1,18 +1,19 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Proof } from '@scalaria/core';
-import { verdictOf } from '@scalaria/core';
+import { summarise, verdictOf } from '@scalaria/core';
 import { sendBytes } from '../../api/client';
 import { useDeliveries, useDelivery } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import { Button } from '../../parts/button';
 import { Section, Select } from '../../parts/field';
+import { LedgerList } from '../../parts/ledger-list';
 import { useNotice } from '../../parts/notice';
 import type { Marked } from '../../viewport/viewport';
 import { Viewport } from '../../viewport/viewport';
 import type { Compare } from './compare-bar';
 import { CompareBar, compared } from './compare-bar';
-import { useDrawing } from './drawing-context';
+import { useDrawing, useSpokenOf } from './drawing-context';
 import { ProofTable } from './proof-table';
 import { Station } from './station';
 import { useDelivered } from './use-delivered';
@@ -57,6 +58,16 @@ export function Prove() {
     }
   };
 
+  const proof = copy?.proof ?? delivery?.proof ?? null;
+  const strip = useMemo(
+    () =>
+      delivery?.ledger
+        ? summarise(drawing.claims as Parameters<typeof summarise>[0], delivery.intake, delivery.ledger)
+        : null,
+    [delivery, drawing.claims],
+  );
+  useSpokenOf(strip);
+
   if (rows && !id) {
     return (
       <Station
@@ -76,7 +87,6 @@ export function Prove() {
       />
     );
   }
-  const proof = copy?.proof ?? delivery?.proof ?? null;
   const old = delivery !== undefined && delivery.revision < drawing.revision;
   const stale =
     delivery && JSON.stringify([delivery.intake, delivery.steps]) !== JSON.stringify([drawing.intake, drawing.steps]);
@@ -158,6 +168,14 @@ export function Prove() {
             </div>
           </Section>
           {proof && <ProofTable proof={proof} />}
+          {delivery?.ledger && (
+            <Section title="Ledger">
+              <LedgerList
+                rows={delivery.ledger}
+                fileName={`${(delivery.fileName ?? drawing.name).replace(/\.\w+$/, '')}-ledger.csv`}
+              />
+            </Section>
+          )}
         </>
       }
     />

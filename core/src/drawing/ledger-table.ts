@@ -1,0 +1,42 @@
+import type { LedgerRow } from './ledger.js';
+
+/** What a row says happened, for a person. */
+export const ACTION_WORDS: Record<LedgerRow['action'], string> = {
+  kept: 'kept',
+  changed: 'changed',
+  approximated: 'approximated',
+  dropped: 'left out',
+};
+
+const HEAD = ['carry-over', 'what happened', 'why', 'count', 'asked for', 'largest deviation', 'unit', 'by'];
+
+/**
+ * Rows as comma-separated values with a head (RFC 4180: lines end in CRLF, quotes are doubled). Words that a spreadsheet would take for
+ * a formula get an apostrophe before them: names in them come from files.
+ */
+export function ledgerCsv(rows: readonly LedgerRow[]): string {
+  const cell = (value: string | number): string => {
+    const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
+    return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  };
+  const lines = rows.map((r) => [
+    r.carryOver,
+    ACTION_WORDS[r.action],
+    r.reason,
+    r.count,
+    r.onPurpose ? 'yes' : 'no',
+    r.deviation?.value ?? '',
+    r.deviation?.unit ?? '',
+    r.by,
+  ]);
+  return [HEAD, ...lines].map((line) => `${line.map(cell).join(',')}\r\n`).join('');
+}
+
+/** The rows whose words hold every word of what is sought, in any order and case. */
+export function soughtRows(rows: readonly LedgerRow[], sought: string): LedgerRow[] {
+  const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
+  return rows.filter((r) => {
+    const said = `${r.carryOver} ${ACTION_WORDS[r.action]} ${r.reason} ${r.by}`.toLowerCase();
+    return words.every((w) => said.includes(w));
+  });
+}

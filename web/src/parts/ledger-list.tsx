@@ -1,0 +1,120 @@
+import { useMemo, useState } from 'react';
+import type { LedgerRow } from '@scalaria/core';
+import { ACTION_WORDS, CARRY_OVERS, ledgerCsv, soughtRows } from '@scalaria/core';
+import { Button } from './button';
+import { useNotice } from './notice';
+
+interface Props {
+  rows: readonly LedgerRow[];
+  /** Who wrote a row, in the words of the page. */
+  nameOf?: (by: string) => string;
+  /** What a saved list is called. */
+  fileName: string;
+}
+
+/** Rows that are seen at a glance, without searching or grouping. */
+const FEW = 6;
+
+type Grouping = 'carryOver' | 'by';
+
+/** What was done to a drawing, row by row: searched, grouped, copied, saved. */
+export function LedgerList({ rows, nameOf = byWords, fileName }: Props) {
+  const [sought, setSought] = useState('');
+  const [grouping, setGrouping] = useState<Grouping>('carryOver');
+  const notice = useNotice();
+  const found = useMemo(() => soughtRows(rows, sought), [rows, sought]);
+  const groups = useMemo(() => grouped(found, grouping), [found, grouping]);
+  const save = (): void => {
+    const address = URL.createObjectURL(new Blob([ledgerCsv(found)], { type: 'text/csv;charset=utf-8' }));
+    Object.assign(document.createElement('a'), { href: address, download: fileName }).click();
+    setTimeout(() => URL.revokeObjectURL(address), 10_000);
+  };
+  const copy = (): void => {
+    navigator.clipboard.writeText(ledgerCsv(found).replaceAll('\r\n', '\n')).then(
+      () => notice({ text: found.length === 1 ? '1 row copied' : `${found.length} rows copied` }),
+      () => notice({ text: 'The browser does not let this page copy.', alarm: true }),
+    );
+  };
+  // Few rows are seen at a glance.
+  const many = rows.length > FEW;
+  return (
+    <>
+      {many && (
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+          <input
+            type="search"
+            aria-label="Search the ledger"
+            placeholder="Search"
+            className="min-w-0 flex-1 border border-ink/60 bg-paper px-2 py-1"
+            value={sought}
+            onChange={(e) => setSought(e.target.value)}
+          />
+          <label className="flex items-center gap-1.5 text-sm text-quiet">
+            by
+            <select
+              aria-label="Group the ledger"
+              className="border border-ink/60 bg-paper px-1 py-1 text-ink"
+              value={grouping}
+              onChange={(e) => setGrouping(e.target.value as Grouping)}
+            >
+              <option value="carryOver">carry-over</option>
+              <option value="by">step</option>
+            </select>
+          </label>
+        </div>
+      )}
+      {found.length === 0 && (
+        <p className="mt-2 text-quiet">{rows.length === 0 ? 'Nothing was changed or left out.' : 'No row says so.'}</p>
+      )}
+      {groups.map(([name, list]) => (
+        <div key={name} className="mt-2">
+          {(many || groups.length > 1) && (
+            <h3 className="text-sm font-medium first-letter:uppercase">{grouping === 'by' ? nameOf(name) : name}</h3>
+          )}
+          <ul>
+            {list.map((r, i) => (
+              <li key={i} className="grid grid-cols-[84px_minmax(0,1fr)_auto] gap-2 border-t border-rule py-1 text-sm">
+                <span className={r.action === 'dropped' && !r.onPurpose ? 'text-alarm' : 'text-quiet'}>
+                  {ACTION_WORDS[r.action]}
+                </span>
+                <span>
+                  {r.reason}
+                  {r.deviation && (
+                    <span className="num text-quiet">
+                      , by at most {r.deviation.value} {r.deviation.unit}
+                    </span>
+                  )}
+                </span>
+                <span className="num text-quiet">{r.count > 1 ? r.count.toLocaleString('en-GB') : ''}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
+      {found.length > 0 && (
+        <div className="mt-2 flex gap-4">
+          <Button look="quiet" onClick={copy}>
+            Copy
+          </Button>
+          <Button look="quiet" onClick={save}>
+            Save as CSV
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Groups in the order of the strip, or as the drawing went: what is kept comes last in each. */
+function grouped(rows: readonly LedgerRow[], grouping: Grouping): [string, LedgerRow[]][] {
+  const weight = { dropped: 0, approximated: 1, changed: 2, kept: 3 };
+  const out = new Map<string, LedgerRow[]>();
+  if (grouping === 'carryOver') for (const c of CARRY_OVERS) out.set(c, []);
+  for (const r of rows) out.set(r[grouping], [...(out.get(r[grouping]) ?? []), r]);
+  return [...out]
+    .filter(([, list]) => list.length > 0)
+    .map(([name, list]) => [name, [...list].sort((a, b) => weight[a.action] - weight[b.action])]);
+}
+
+const byWords = (by: string): string =>
+  ({ read: 'Reading', intake: 'Taking in', write: 'Writing' })[by] ?? by.replace(/[-_]/g, ' ');

@@ -1,0 +1,76 @@
+import { useCallback, useEffect, useState } from 'react';
+import * as Comlink from 'comlink';
+import type { Target } from '@scalaria/core';
+import { getBytes } from '../../api/client';
+import { useJob } from '../../api/hooks';
+import { paths } from '../../api/paths';
+import type { Forecast } from '../../workers/forecasting';
+import { useDrawing } from './drawing-context';
+
+/** How long a choice has to stand before it is looked ahead for, in ms. */
+const STANDING = 400;
+
+export interface Looked {
+  forecast: Forecast | null;
+  /** Why it cannot be written, in a sentence. */
+  fault: string | null;
+  /** Being looked ahead for. */
+  busy: boolean;
+  /** The drawing is large: it is looked ahead for when this is called; `null` where it is done unasked. */
+  ask: (() => void) | null;
+}
+
+/** What would be lost, approximated and renamed, were the drawing written like that. `null` targets are not looked ahead for. */
+export function useForecast(target: Target | null): Looked {
+  const { free, drawing } = useDrawing();
+  const { data: job } = useJob(drawing.jobId);
+  const [made, setMade] = useState<{ of: string; said: Forecast | string } | null>(null);
+  const [quick, setQuick] = useState<boolean | null>(null);
+  const [asked, setAsked] = useState<string | null>(null);
+  const of = target && JSON.stringify([target, drawing.intake, drawing.steps, drawing.revision]);
+  useEffect(() => {
+    let live = true;
+    free?.isQuick().then(
+      (q) => live && setQuick(q),
+      () => {},
+    );
+    return () => {
+      live = false;
+    };
+  }, [free, drawing.revision]);
+  const wanted = free !== null && of !== null && made?.of !== of && (quick === true || asked === of);
+  const templateId = target?.options['template'];
+  const template = job?.drawings.find((d) => d.id === templateId);
+  useEffect(() => {
+    if (!wanted || !free || !target || !of) return;
+    let live = true;
+    const look = async (): Promise<void> => {
+      const like = template && { bytes: await getBytes(paths.drawingSource(template.id)), name: template.name };
+      if (!live) return;
+      const said = await free.forecast(
+        drawing.intake,
+        drawing.steps,
+        target,
+        like && Comlink.transfer(like, [like.bytes]),
+      );
+      if (live) setMade({ of, said });
+    };
+    const timer = setTimeout(() => {
+      look().catch((e: unknown) => live && setMade({ of, said: e instanceof Error ? e.message : String(e) }));
+    }, STANDING);
+    return () => {
+      live = false;
+      clearTimeout(timer);
+    };
+    // `of` stands for the target, the decisions and the steps.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [wanted, free, of, template?.id]);
+  const ask = useCallback(() => setAsked(of), [of]);
+  const said = made?.of === of ? made?.said : undefined;
+  return {
+    forecast: typeof said === 'object' ? said : null,
+    fault: typeof said === 'string' ? said : null,
+    busy: wanted,
+    ask: quick === false && said === undefined && !wanted ? ask : null,
+  };
+}
