@@ -86,7 +86,7 @@ describe('the fonts that a drawing asks for', () => {
       }),
     );
     expect(screen.getByText('its licence forbids putting it into files').className).toContain('alarm');
-    await userEvent.click(screen.getByRole('button', { name: 'Take House Bold out of the job' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Take out House Bold' }));
     expect(server.sendJson).toHaveBeenCalledWith('DELETE', '/api/fonts/f1');
   });
 });

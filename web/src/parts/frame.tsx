@@ -26,6 +26,12 @@ function Mark() {
 export function Frame({ crumbs, aside, children }: { crumbs?: ReactNode; aside?: ReactNode; children: ReactNode }) {
   return (
     <div className="flex h-full flex-col">
+      <a
+        href="#contents"
+        className="absolute top-1.5 left-2 z-40 -translate-y-16 border border-ink bg-paper px-3 py-1 focus:translate-y-0"
+      >
+        To the contents
+      </a>
       <header className="flex h-11 shrink-0 items-center gap-3 border-b border-ink px-4">
         <Link to="/" className="flex items-center gap-2 font-semibold tracking-tight" aria-label="Scalaria, all jobs">
           <Mark />
@@ -41,7 +47,9 @@ export function Frame({ crumbs, aside, children }: { crumbs?: ReactNode; aside?:
           <GroundSwitch />
         </div>
       </header>
-      <div className="min-h-0 flex-1">{children}</div>
+      <main id="contents" tabIndex={-1} className="min-h-0 flex-1 outline-none">
+        {children}
+      </main>
     </div>
   );
 }

@@ -42,7 +42,7 @@ export function JobPage() {
 
   return (
     <Frame crumbs={<span className="truncate text-ink">{data?.job.name}</span>}>
-      <main
+      <div
         className="h-full overflow-y-auto"
         onDragOver={(e) => {
           e.preventDefault();
@@ -127,7 +127,7 @@ export function JobPage() {
                         look="quiet"
                         className="text-sm"
                         onClick={() => void removePicture(p, true)}
-                        aria-label={`Take ${p.name} out of the job`}
+                        aria-label={`Take out ${p.name}`}
                       >
                         Take out
                       </Button>
@@ -138,7 +138,7 @@ export function JobPage() {
             </>
           )}
         </div>
-      </main>
+      </div>
     </Frame>
   );
 }

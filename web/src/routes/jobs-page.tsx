@@ -50,7 +50,7 @@ export function JobsPage() {
   const inArchive = jobs?.filter((j) => j.archived).length ?? 0;
   return (
     <Frame>
-      <main className="mx-auto h-full max-w-6xl overflow-y-auto px-6 py-6">
+      <div className="mx-auto h-full max-w-6xl overflow-y-auto px-6 py-6">
         <div className="mb-5 flex items-baseline gap-4">
           <h1 className="text-2xl font-semibold tracking-tight">{archived ? 'Archived jobs' : 'Jobs'}</h1>
           {(inArchive > 0 || archived) && (
@@ -124,7 +124,7 @@ export function JobsPage() {
             </li>
           ))}
         </ul>
-      </main>
+      </div>
       <NameDialog
         open={making}
         title="New job"

@@ -5,12 +5,12 @@ export function NotFound({ what = 'page' }: { what?: string }) {
   return (
     <Frame>
       <div className="grid h-full place-items-center">
-        <p>
-          This {what} is not here (any more).{' '}
+        <div>
+          <h1>This {what} is not here (any more).</h1>
           <Link className="text-act underline" to="/">
             To the jobs
           </Link>
-        </p>
+        </div>
       </div>
     </Frame>
   );

@@ -109,7 +109,7 @@ export function DrawingPage() {
               {drawing.jobName}
             </Link>
             <span aria-hidden>/</span>
-            <span className="truncate text-ink">{drawing.name}</span>
+            <h1 className="truncate text-ink">{drawing.name}</h1>
           </>
         )
       }

@@ -98,7 +98,7 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
                 <button
                   type="button"
                   className="p-0.5 hover:bg-wash"
-                  aria-label={`Take ${f.family} ${f.style} out of the job`}
+                  aria-label={`Take out ${f.family} ${f.style}`}
                   onClick={() =>
                     void sendJson('DELETE', paths.font(f.id))
                       .then(() => fonts.refresh())

@@ -1,0 +1,68 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { Application, demoFile } from './application.js';
+import { dropFiles, newJob } from './on-page.js';
+
+const app = new Application();
+test.beforeAll(() => app.start());
+test.afterAll(() => app.stop());
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+/** What an independent judge of reach has to say of the page, in words. */
+async function barriers(page: Page): Promise<string[]> {
+  await page.evaluate(AXE);
+  return page.evaluate(async () => {
+    interface Found { violations: { id: string; nodes: { html: string }[] }[] }
+    const { axe } = window as unknown as { axe: { run: (of: Document, o: object) => Promise<Found> } };
+    const { violations } = await axe.run(document, { resultTypes: ['violations'] });
+    return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)}`));
+  }); // prettier-ignore
+}
+
+test('no screen has a barrier, on either ground, wide or narrow', async ({ page }) => {
+  test.setTimeout(180_000);
+  await newJob(app, page, 'Reach');
+  await dropFiles(page, [
+    { name: 'elevation.dxf', buffer: readFileSync(demoFile('kestrel-row-front-elevation.dxf')) },
+    { name: 'panel.svg', buffer: readFileSync(demoFile('kestrel-row-wayfinding-panel.svg')) },
+  ]);
+  await expect(page.getByRole('link', { name: /panel\.svg/ })).toBeVisible();
+  expect(await barriers(page), 'the job').toEqual([]);
+  const addresses = await page
+    .getByRole('link', { name: /elevation\.dxf|panel\.svg/ })
+    .evaluateAll((links) => links.map((l) => (l as HTMLAnchorElement).href.replace(/\/take-in$/, '')));
+  expect(addresses.length).toBe(2);
+  for (const ground of ['paper', 'night']) {
+    for (const drawing of addresses)
+      for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove']) {
+        await page.goto(`${drawing}/${station}`);
+        await expect(page.locator('canvas')).toBeVisible();
+        await expect(page.getByText(/^Being (read|drawn)/)).toHaveCount(0);
+        expect(await page.evaluate(() => document.documentElement.dataset['ground'])).toBe(ground);
+        expect(await barriers(page), `${station} on ${ground}`).toEqual([]);
+        // Nothing asks to be scrolled sideways on a small screen.
+        await page.setViewportSize({ width: 1024, height: 768 });
+        const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+        expect(over, `${station} at 1024`).toBeLessThanOrEqual(0);
+        await page.setViewportSize({ width: 1280, height: 800 });
+      }
+    await page.goto(app.url);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    expect(await barriers(page), `the jobs on ${ground}`).toEqual([]);
+    await page.getByRole('button', { name: /ground/i }).click();
+  }
+});
+
+test('the first key leads past the head of the page to its contents', async ({ page }) => {
+  await page.goto(app.url);
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  await page.keyboard.press('Tab');
+  const skip = page.getByRole('link', { name: 'To the contents' });
+  await expect(skip).toBeFocused();
+  await expect(skip).toBeInViewport();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('main')).toBeFocused();
+});
