@@ -426,12 +426,12 @@ class Release12 {
     const name = `*X${++this.names}`;
     this.made.set(name.toLowerCase(), { name, base: [0, 0, 0], entities: parts });
     const reason = pattern ? 'patterns-as-blocks-of-lines' : 'fills-as-blocks-of-corners';
-    for (const { key, scale } of this.placesOf(this.source)) {
+    for (const { fillKey, scale } of this.placesOf(this.source)) {
       this.ledger.add({
         carryOver: pattern ? 'colour' : 'curves', action: pattern ? 'changed' : 'approximated', reason,
         onPurpose: true, id: e.id, becomes: { from, to: 'insert', gone: 1, entities: 1 },
         ...(!pattern && { deviation: { value: Number((this.tolerance * 10 * scale).toPrecision(2)), unit: this.options.unit } }),
-        ...(filled !== 0 && { filled: { [key]: filled * scale } }),
+        ...(filled !== 0 && { filled: { [fillKey]: filled * scale } }),
       }); // prettier-ignore
       this.ledger.add({
         carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
