@@ -294,6 +294,8 @@ test('a section with a sheet: looked at in both, written as binary R12 with a te
   await page.getByLabel('Version').selectOption('R12');
   await page.getByLabel('Binary form').check();
   await page.getByLabel('Template').selectOption({ label: 'office.dxf' });
+  // What would become of it is said before it is written.
+  await expect(page.getByTestId('forecast').locator('[data-carry-over=units]')).toContainText('left out');
   await page.getByRole('button', { name: 'Write 1 file' }).click();
   await expect(page.getByRole('link', { name: /proof holds/i })).toBeVisible({ timeout: 30_000 });
   const download = page.waitForEvent('download');
@@ -302,5 +304,5 @@ test('a section with a sheet: looked at in both, written as binary R12 with a te
   expect(file.subarray(7, 17).toString('latin1')).toBe(' Binary DX'.slice(0, 10));
   expect(file.includes(Buffer.from('POSTS'))).toBe(true);
   await page.getByRole('link', { name: /proof holds/i }).click();
-  await expect(page.getByText(/cannot state its unit/)).toBeVisible();
+  await expect(page.getByTestId('proof').getByText(/cannot state its unit/)).toBeVisible();
 });
