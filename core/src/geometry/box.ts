@@ -38,6 +38,10 @@ export class Box2 {
     if (y > this.maxY) this.maxY = y;
   }
 
+  /** Whether two boxes have a point in common. */
+  meets(other: Box2): boolean {
+    return this.minX <= other.maxX && other.minX <= this.maxX && this.minY <= other.maxY && other.minY <= this.maxY;
+  }
   addBox(other: Box2): void {
     if (other.empty) return;
     this.add(other.minX, other.minY);

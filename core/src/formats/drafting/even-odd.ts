@@ -125,7 +125,7 @@ function overlapAlike(loops: readonly PathData[]): boolean {
 }
 
 /** Whether the chords of a loop cross each other. */
-export function crossesItself(path: PathData): boolean {
+function crossesItself(path: PathData): boolean {
   if (nodeCount(path) > MOST_NODES) return false;
   const points = piecesOf(path, true).flatMap(({ pieces }) =>
     pieces.flatMap((p) => (p.kind === 'bezier' && p.p.length === 4 ? [pointAt(p, 0)] : [0, 0.25, 0.5, 0.75].map((t) => pointAt(p, t)))),

@@ -50,12 +50,7 @@ export function overlaid(loops: readonly PathData[]): PathData[][] | null {
     const { box: reach } = coverOf('nonzero', [hole]);
     // The smallest outline around it that no other hole near it has been taken out of.
     const free = outers.find(
-      (o) =>
-        o.area > Math.abs(hole.area) &&
-        o.cover.contains(...inside) &&
-        o.holes.every(
-          ({ box: b }) => b.minX > reach.maxX || b.maxX < reach.minX || b.minY > reach.maxY || b.maxY < reach.minY,
-        ),
+      (o) => o.area > Math.abs(hole.area) && o.cover.contains(...inside) && !o.holes.some((h) => h.box.meets(reach)),
     );
     if (!free) return null;
     free.holes.push({ path: hole.path, box: reach });

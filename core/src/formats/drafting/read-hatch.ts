@@ -1,5 +1,5 @@
 import { TAU, bulgeArc, normalAngle } from '../../geometry/arcs.js';
-import { isBetweenQuarters, parameterAt } from '../../geometry/ellipses.js';
+import { ellipsePoint, isBetweenQuarters, parameterAt } from '../../geometry/ellipses.js';
 import { Box2 } from '../../geometry/box.js';
 import type { Nurbs } from '../../geometry/nurbs.js';
 import { nurbsFault } from '../../geometry/nurbs.js';
@@ -213,10 +213,8 @@ function edges(cursor: Cursor, angles: EllipseAngles): ReadEdges {
       const swept = turnFrom(from, to);
       if (!ccw) [from, to] = [-from, -to];
       const sweep = ccw ? swept : -swept;
-      const point = (t: number): [number, number] => {
-        const [px, py] = [rx * Math.cos(t), ry * Math.sin(t)];
-        return [cx + px * Math.cos(turn) - py * Math.sin(turn), cy + px * Math.sin(turn) + py * Math.cos(turn)];
-      };
+      const arc = { cx, cy, rx, ry, rotation: turn, start: from, sweep };
+      const point = (t: number): [number, number] => ellipsePoint(arc, t);
       go(...point(from));
       // A whole turn is drawn in halves, since an arc between equal ends would be none.
       const whole = isFullTurn(sweep);

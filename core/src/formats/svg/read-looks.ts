@@ -33,7 +33,7 @@ export class LookReader {
     const fill = this.paints.read(style.get('fill'), 'black', style, state.context);
     const stroke = this.paints.read(style.get('stroke'), 'none', style, state.context);
     const width = parseLength(style.get('stroke-width') ?? '1', { percentOf: state.viewport.width, em: state.em }) ?? 1;
-    const fixed = style.get('vector-effect')?.includes('non-scaling-stroke') ?? false;
+    const fixed = isFixedPen(style);
     const pen = width === 0 ? NO_PAINT : stroke.paint;
     const look = this.pool.share({
       stroke: pen,
@@ -66,6 +66,10 @@ export class LookReader {
     return fill === look.fill && stroke === look.stroke ? look : this.pool.share({ ...look, fill, stroke });
   }
 }
+
+/** Whether lines are as wide as they say whatever the transform. */
+export const isFixedPen = (style: Style): boolean =>
+  style.get('vector-effect')?.includes('non-scaling-stroke') ?? false;
 
 /** Whether a shape's line is drawn before its fill (`paint-order`). */
 export const strokeFirst = (style: Style): boolean => {

@@ -22,7 +22,7 @@ import { groupName, isLayerGroup } from './names.js';
 import { isReachable } from './reachable.js';
 import { readClip } from './read-clips.js';
 import { readImage } from './read-image.js';
-import { LookReader, clamp, strokeFirst } from './read-looks.js';
+import { LookReader, clamp, isFixedPen, strokeFirst } from './read-looks.js';
 import { markerPlaces, markerState } from './read-markers.js';
 import { readPage } from './read-page.js';
 import { MAX_TILES, tilesOf } from './read-patterns.js';
@@ -231,9 +231,7 @@ class SvgReader {
       addEntityBounds(p, IDENTITY, sink);
       return sink.box;
     });
-    const meet = (a: Box2, b: Box2): boolean =>
-      a.minX <= b.maxX && b.minX <= a.maxX && a.minY <= b.maxY && b.minY <= a.maxY;
-    if (boxes.some((a, i) => boxes.some((b, j) => j < i && meet(a, b))))
+    if (boxes.some((a, i) => boxes.some((b, j) => j < i && a.meets(b))))
       this.notes.lose('colour', 'approximated', 'group-opacity-by-part', parts[0]!.id);
   }
 
@@ -401,8 +399,7 @@ class SvgReader {
     });
     if (!entity) return;
     if (!isReachable(entity)) return this.notes.miss('curves', BEYOND, e);
-    const fixed = state.style.get('vector-effect')?.includes('non-scaling-stroke') ?? false;
-    const pen = fixed ? null : unevenPen(entity as Entity, look, state.ctm);
+    const pen = isFixedPen(state.style) ? null : unevenPen(entity as Entity, look, state.ctm);
     if (pen) {
       entity.look = look = this.looks.pool.share(pen.look);
       if (pen.bent) this.notes.lose('colour', 'approximated', 'pen-not-round', id);

@@ -22,12 +22,14 @@ export interface Looked {
 
 /** What would be lost, approximated and renamed, were the drawing written like that. `null` targets are not looked ahead for. */
 export function useForecast(target: Target | null): Looked {
-  const { free, drawing } = useDrawing();
+  const { free, drawing, fonts, pictures } = useDrawing();
   const { data: job } = useJob(drawing.jobId);
   const [made, setMade] = useState<{ of: string; said: Forecast | string } | null>(null);
   const [quick, setQuick] = useState<boolean | null>(null);
   const [asked, setAsked] = useState<string | null>(null);
-  const of = target && JSON.stringify([target, drawing.intake, drawing.steps, drawing.revision]);
+  const of =
+    target &&
+    JSON.stringify([target, drawing.intake, drawing.steps, drawing.revision, fonts.version, pictures.version]);
   useEffect(() => {
     let live = true;
     free?.isQuick().then(
@@ -62,7 +64,7 @@ export function useForecast(target: Target | null): Looked {
       live = false;
       clearTimeout(timer);
     };
-    // `of` stands for the target, the decisions and the steps.
+    // `of` stands for the target, the decisions, the steps, and what the job gives.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [wanted, free, of, template?.id]);
   const ask = useCallback(() => setAsked(of), [of]);
