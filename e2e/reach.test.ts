@@ -15,11 +15,13 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 async function barriers(page: Page): Promise<string[]> {
   await page.evaluate(AXE);
   return page.evaluate(async () => {
-    interface Found { violations: { id: string; nodes: { html: string }[] }[] }
+    interface Found {
+      violations: { id: string; nodes: { html: string }[] }[];
+    }
     const { axe } = window as unknown as { axe: { run: (of: Document, o: object) => Promise<Found> } };
     const { violations } = await axe.run(document, { resultTypes: ['violations'] });
     return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)}`));
-  }); // prettier-ignore
+  });
 }
 
 test('no screen has a barrier, on either ground, wide or narrow', async ({ page }) => {

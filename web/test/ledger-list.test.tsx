@@ -19,9 +19,15 @@ const row = (more: Partial<LedgerRow>): LedgerRow => ({
 });
 const ROWS = [
   row({ carryOver: 'text', action: 'kept', reason: 'letters as they were' }),
-  row({ carryOver: 'text', action: 'approximated', reason: 'widths to the nearest', deviation: { value: 0.02, unit: 'mm' }, by: 'write' }),
+  row({
+    carryOver: 'text',
+    action: 'approximated',
+    reason: 'widths to the nearest',
+    deviation: { value: 0.02, unit: 'mm' },
+    by: 'write',
+  }),
   row({ count: 1200 }),
-]; // prettier-ignore
+];
 /** More than are seen at a glance. */
 const MANY = [
   ...ROWS,

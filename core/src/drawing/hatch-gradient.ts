@@ -14,8 +14,16 @@ type Gradient = Extract<Paint, { kind: 'gradient' }>;
  */
 
 const PLAIN: Omit<Hatch, 'loops'> = {
-  kind: 'hatch', id: 0, layer: '', look: DRAFTING_DEFAULT, solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1,
-}; // prettier-ignore
+  kind: 'hatch',
+  id: 0,
+  layer: '',
+  look: DRAFTING_DEFAULT,
+  solid: true,
+  pattern: 'SOLID',
+  elevation: 0,
+  angle: 0,
+  scale: 1,
+};
 
 /** Where a boundary begins and ends along a direction (radians), in the plane of the hatch. */
 function extentAlong(loops: readonly HatchLoop[], angle: number): [from: number, to: number] {

@@ -114,8 +114,10 @@ function spotsOf(marked: Uint8Array, width: number): Spot[] {
 function joined(p: Spot, q: Spot): Spot {
   const [x, y] = [Math.min(p.x, q.x), Math.min(p.y, q.y)];
   return {
-    x, y, pixels: p.pixels + q.pixels,
+    x,
+    y,
+    pixels: p.pixels + q.pixels,
     width: Math.max(p.x + p.width, q.x + q.width) - x,
     height: Math.max(p.y + p.height, q.y + q.height) - y,
-  }; // prettier-ignore
+  };
 }

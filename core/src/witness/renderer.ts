@@ -66,10 +66,13 @@ function drawn(svg: string, fontBuffers: Uint8Array[]): Picture | null {
   const options = {
     background: BACKGROUND,
     font: {
-      fontBuffers, defaultFontFamily: 'Spline Sans', sansSerifFamily: 'Spline Sans', serifFamily: 'Source Serif 4',
+      fontBuffers,
+      defaultFontFamily: 'Spline Sans',
+      sansSerifFamily: 'Spline Sans',
+      serifFamily: 'Source Serif 4',
       monospaceFamily: 'Spline Sans Mono',
     },
-  }; // prettier-ignore
+  };
   let made = new Resvg(svg, { ...options, fitTo: { mode: 'width', value: PICTURE_SIZE * LARGER } });
   try {
     const { width, height } = made;

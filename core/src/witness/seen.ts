@@ -136,8 +136,11 @@ export function seenAlike(a: Drawing, b: Drawing, renderer: Renderer, fonts: Fon
   if (box.empty) return { same: true, share: 0, places: [], letterless: false };
   const margin = 0.02 * (Math.max(box.width, box.height) || 1);
   const frame = {
-    x: box.minX - margin, y: box.minY - margin, width: box.width + 2 * margin, height: box.height + 2 * margin,
-  }; // prettier-ignore
+    x: box.minX - margin,
+    y: box.minY - margin,
+    width: box.width + 2 * margin,
+    height: box.height + 2 * margin,
+  };
   const k = PICTURE_SIZE / Math.max(frame.width, frame.height);
   const size = { width: Math.max(1, Math.round(frame.width * k)), height: Math.max(1, Math.round(frame.height * k)) };
   const [p, q] = [a, b].map((d) =>

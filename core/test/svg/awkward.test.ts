@@ -9,9 +9,14 @@ const document = (declared: string, inside: string): string =>
 
 describe('entities that a document declares', () => {
   it('hold elements, as often as they are named', () => {
-    const { drawing } = read(document('<!ENTITY dot "<circle r=\'3\' cx=\'9\'/>">', '&dot;<g transform="scale(2)">&dot;</g>'));
-    expect(drawing.entities.map((e) => (e.kind === 'circle' ? [e.centre[0], e.radius] : e.kind))).toEqual([[9, 3], [18, 6]]);
-  }); // prettier-ignore
+    const { drawing } = read(
+      document("<!ENTITY dot \"<circle r='3' cx='9'/>\">", '&dot;<g transform="scale(2)">&dot;</g>'),
+    );
+    expect(drawing.entities.map((e) => (e.kind === 'circle' ? [e.centre[0], e.radius] : e.kind))).toEqual([
+      [9, 3],
+      [18, 6],
+    ]);
+  });
   it('may hold others that hold elements', () => {
     const declared = '<!ENTITY dot "<circle r=\'3\'/>"><!ENTITY two "<g>&dot;&dot;</g>">';
     expect(read(document(declared, '&two;')).drawing.entities.length).toBe(2);
@@ -22,10 +27,13 @@ describe('entities that a document declares', () => {
   });
   it('stay what they are in comments and in sections of characters', () => {
     const { drawing } = read(
-      document('<!ENTITY dot "<circle r=\'3\'/>">', '<!-- &dot; --><text y="9"><![CDATA[&dot;]]></text><rect width="2" height="2"/>'),
+      document(
+        '<!ENTITY dot "<circle r=\'3\'/>">',
+        '<!-- &dot; --><text y="9"><![CDATA[&dot;]]></text><rect width="2" height="2"/>',
+      ),
     );
     expect(drawing.entities.map((e) => e.kind)).toEqual(['text', 'polyline']);
-  }); // prettier-ignore
+  });
   it('that hold elements without end are not put in without end', () => {
     const value = `<circle r='3'/><desc>${'x'.repeat(59_972)}</desc>`;
     const declared = `<!ENTITY many "${value}">`;

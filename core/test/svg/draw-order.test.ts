@@ -7,14 +7,20 @@ import { dxf, fonts, read, svg, textOf } from '../helpers.js';
 function stacked(order: string, colours: Record<string, string>, step = 1): Drawing {
   const layers = [...new Set(order)].sort();
   const shapes = [...order].map(
-    (l, i) => `<g id="${l}${i}"><title>${l}</title><rect x="${step * i}" width="10" height="10" fill="${colours[l]}"/></g>`,
+    (l, i) =>
+      `<g id="${l}${i}"><title>${l}</title><rect x="${step * i}" width="10" height="10" fill="${colours[l]}"/></g>`,
   );
   const source = readDrawing(svg(shapes.join('')), 'stack.svg').drawing;
   // As a drafting file would have it: layers in their list, entities in the order in which they are drawn.
-  const made = deliver(prepare(source, { ...NO_DECISIONS, unit: 'mm', pxPerInch: 96 }, []).drawing, targetFor('dxf'), 'stack.svg', fonts());
+  const made = deliver(
+    prepare(source, { ...NO_DECISIONS, unit: 'mm', pxPerInch: 96 }, []).drawing,
+    targetFor('dxf'),
+    'stack.svg',
+    fonts(),
+  );
   const read = readDrawing(made.bytes, 'stack.dxf').drawing;
   return { ...read, layers: [...read.layers].sort((a, b) => layers.indexOf(a.name) - layers.indexOf(b.name)) };
-} // prettier-ignore
+}
 
 function written(drawing: Drawing): { fills: string[]; reasons: string[]; layers: string[] } {
   const made = deliver(drawing, targetFor('svg'), 'stack.dxf', fonts());
@@ -49,12 +55,29 @@ describe('layers of a drafting drawing in SVG', () => {
   });
   it('are left in their order where lines lie on one another again and again, and that is told', () => {
     // Level lines in one place, by turns on two layers and in two colours.
-    const by = (layer: string, colour: number): (string | number)[] => [0, 'LINE', 8, layer, 62, colour, 10, 0, 20, 5, 11, 90, 21, 5];
-    const drawing = read(dxf(Array.from({ length: 12 }, (_, i) => (i % 2 === 0 ? by('A', 1) : by('B', 5))).flat(), { units: 4 }));
+    const by = (layer: string, colour: number): (string | number)[] => [
+      0,
+      'LINE',
+      8,
+      layer,
+      62,
+      colour,
+      10,
+      0,
+      20,
+      5,
+      11,
+      90,
+      21,
+      5,
+    ];
+    const drawing = read(
+      dxf(Array.from({ length: 12 }, (_, i) => (i % 2 === 0 ? by('A', 1) : by('B', 5))).flat(), { units: 4 }),
+    );
     const { reasons } = written(drawing);
     expect(reasons).toContain('lines-in-order-of-layers');
     expect(reasons).not.toContain('layers-opened-anew');
-  }); // prettier-ignore
+  });
   it('are left in their order where there is no end of what lies on one another, and that is told', () => {
     const { reasons } = written(stacked('AB'.repeat(400), COLOURS, 0));
     expect(reasons).toContain('order-across-layers-let-go');

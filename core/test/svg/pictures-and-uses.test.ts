@@ -38,43 +38,68 @@ describe('pictures', () => {
   it.each([
     ['upright', picture(SLICED)],
     ['turned', `<g transform="rotate(20 50 50)">${picture(SLICED)}</g>`],
-    ['clipped by a triangle', `<clipPath id="c"><path d="M30 10h20v40z"/></clipPath><g clip-path="url(#c)">${picture('preserveAspectRatio="none"')}</g>`],
-    ['clipped by a circle, turned', `<clipPath id="c"><circle cx="40" cy="40" r="15"/></clipPath><g transform="rotate(20 50 50)" clip-path="url(#c)">${picture('preserveAspectRatio="none"')}</g>`],
+    [
+      'clipped by a triangle',
+      `<clipPath id="c"><path d="M30 10h20v40z"/></clipPath><g clip-path="url(#c)">${picture('preserveAspectRatio="none"')}</g>`,
+    ],
+    [
+      'clipped by a circle, turned',
+      `<clipPath id="c"><circle cx="40" cy="40" r="15"/></clipPath><g transform="rotate(20 50 50)" clip-path="url(#c)">${picture('preserveAspectRatio="none"')}</g>`,
+    ],
     ['mirrored', `<g transform="matrix(-1 0 0 1 100 0)">${picture(SLICED)}</g>`],
   ])('look as they did: %s', async (_, body) => {
     expect(await departures(svg(body))).toEqual([]);
-  }); // prettier-ignore
+  });
   it('that a clip leaves in pieces are whole, which is said; those beside it are gone', () => {
     const clipped = (shape: string) =>
-      prepare(readDrawing(svg(`<clipPath id="c">${shape}</clipPath><g clip-path="url(#c)">${picture(SLICED)}</g>`), 'a.svg').drawing, NO_DECISIONS, []);
+      prepare(
+        readDrawing(svg(`<clipPath id="c">${shape}</clipPath><g clip-path="url(#c)">${picture(SLICED)}</g>`), 'a.svg')
+          .drawing,
+        NO_DECISIONS,
+        [],
+      );
     const pieces = clipped('<rect x="20" y="30" width="40" height="5"/><rect x="20" y="45" width="40" height="5"/>');
     expect(pieces.ledger.map((r) => r.code)).toContain('picture-kept-whole-at-clip');
     expect(clipped('<rect x="60" y="10" width="9" height="9"/>').drawing.entities).toEqual([]);
-  }); // prettier-ignore
+  });
 });
 
 describe('what is used', () => {
   it.each([
-    ['an svg of the size that its use states', '<svg id="s" width="50" height="50" viewBox="0 0 10 10"><rect width="10" height="10" fill="#c00"/></svg><use href="#s" x="60" y="60" width="20" height="20"/>'],
-    ['an svg of its own size', '<svg id="s" width="30" height="30" viewBox="0 0 10 10"><rect width="10" height="10" fill="#c00"/></svg><use href="#s" x="60" y="60"/>'],
+    [
+      'an svg of the size that its use states',
+      '<svg id="s" width="50" height="50" viewBox="0 0 10 10"><rect width="10" height="10" fill="#c00"/></svg><use href="#s" x="60" y="60" width="20" height="20"/>',
+    ],
+    [
+      'an svg of its own size',
+      '<svg id="s" width="30" height="30" viewBox="0 0 10 10"><rect width="10" height="10" fill="#c00"/></svg><use href="#s" x="60" y="60"/>',
+    ],
   ])('%s', async (_, body) => {
     expect(await departures(svg(body))).toEqual([]);
-  }); // prettier-ignore
+  });
 });
 
 it('the size of a use is that of what it uses, not of what lies within', () => {
-  const body = '<svg id="s" viewBox="0 0 10 10"><svg width="5" height="5"><rect width="9" height="9"/></svg></svg><use href="#s" x="60" y="60" width="20" height="20"/>';
+  const body =
+    '<svg id="s" viewBox="0 0 10 10"><svg width="5" height="5"><rect width="9" height="9"/></svg></svg><use href="#s" x="60" y="60" width="20" height="20"/>';
   const { drawing } = prepare(readDrawing(svg(body), 'a.svg').drawing, NO_DECISIONS, []);
   const box = boundsOf({ ...drawing, entities: drawing.entities.slice(1) });
   // A tenth of 20 to a unit, 5 units wide, cut off there.
   expect([box.minX, box.maxX, -box.maxY, -box.minY].map((v) => Number(v.toFixed(9)))).toEqual([60, 70, 60, 70]);
-}); // prettier-ignore
+});
 
 describe('translate, rotate and scale as properties come before transform', () => {
   const boxOf = (style: string): number[] => {
-    const box = boundsOf(readDrawing(bytesOf(`<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100"><rect width="30" height="20" style="${style}"/></svg>`), 'a.svg').drawing);
+    const box = boundsOf(
+      readDrawing(
+        bytesOf(
+          `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100"><rect width="30" height="20" style="${style}"/></svg>`,
+        ),
+        'a.svg',
+      ).drawing,
+    );
     return [box.minX, box.minY, box.maxX, box.maxY].map((v) => Number(v.toFixed(9)));
-  }; // prettier-ignore
+  };
   // By hand, y downwards as the page counts.
   it.each([
     ['translate: 20px 5px', [20, 5, 50, 25]],

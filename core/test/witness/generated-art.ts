@@ -37,11 +37,14 @@ export function generatedArt(seed: number, given: Partial<ArtOptions> = {}): str
 
   const colour = (): string =>
     among([
-      () => `#${Math.floor(next() * 0xffffff).toString(16).padStart(6, '0')}`,
+      () =>
+        `#${Math.floor(next() * 0xffffff)
+          .toString(16)
+          .padStart(6, '0')}`,
       () => among(['teal', 'crimson', 'gold', 'navy', 'olive', 'black', 'white']),
       () => `rgb(${Math.floor(next() * 255)}, ${Math.floor(next() * 255)}, ${Math.floor(next() * 255)})`,
       () => (options.opacity ? `rgba(${Math.floor(next() * 255)}, 90, 60, ${real(0.3, 1)})` : 'purple'),
-    ])(); // prettier-ignore
+    ])();
 
   /** In the box of its shape only where that is no curve: the renderer takes the control points of curves for their box. */
   const gradient = (curved: boolean): string => {
@@ -113,29 +116,36 @@ export function generatedArt(seed: number, given: Partial<ArtOptions> = {}): str
 
   const shape = (): string =>
     among([
-      () => `<rect x="${x()}" y="${y()}" width="${real(5, 60)}" height="${real(5, 50)}"${maybe(0.3) ? ` rx="${real(1, 12)}"` : ''}${style(true)}${transform()}/>`,
+      () =>
+        `<rect x="${x()}" y="${y()}" width="${real(5, 60)}" height="${real(5, 50)}"${maybe(0.3) ? ` rx="${real(1, 12)}"` : ''}${style(true)}${transform()}/>`,
       () => `<circle cx="${x()}" cy="${y()}" r="${real(3, 30)}"${style(true, false)}${transform()}/>`,
-      () => `<ellipse cx="${x()}" cy="${y()}" rx="${real(3, 40)}" ry="${real(3, 25)}"${style(true, false)}${transform()}/>`,
+      () =>
+        `<ellipse cx="${x()}" cy="${y()}" rx="${real(3, 40)}" ry="${real(3, 25)}"${style(true, false)}${transform()}/>`,
       () => `<line x1="${x()}" y1="${y()}" x2="${x()}" y2="${y()}"${style(false)}${transform()}/>`,
       () => `<polyline points="${x()},${y()} ${x()},${y()} ${x()},${y()} ${x()},${y()}"${style(true)}${transform()}/>`,
       () => `<polygon points="${x()},${y()} ${x()},${y()} ${x()},${y()}"${style(true)}${transform()}/>`,
       () => `<path d="${path()}"${style(true, true, true)}${transform()}/>`,
       () => `<path d="${path()}"${style(true, true, true)}${transform()}/>`,
-      () => options.text
-        ? `<text x="${x()}" y="${y()}" font-family="Spline Sans" font-size="${real(8, 24)}"${maybe(0.3) ? ' font-weight="700"' : ''}${maybe(0.4) ? ' text-anchor="middle"' : ''} fill="${colour()}"${transform()}>${among(['Kestrel', 'Row 12', 'Platform', 'Gate'])}</text>`
-        : `<circle cx="${x()}" cy="${y()}" r="9" fill="${colour()}"/>`,
-    ])(); // prettier-ignore
+      () =>
+        options.text
+          ? `<text x="${x()}" y="${y()}" font-family="Spline Sans" font-size="${real(8, 24)}"${maybe(0.3) ? ' font-weight="700"' : ''}${maybe(0.4) ? ' text-anchor="middle"' : ''} fill="${colour()}"${transform()}>${among(['Kestrel', 'Row 12', 'Platform', 'Gate'])}</text>`
+          : `<circle cx="${x()}" cy="${y()}" r="9" fill="${colour()}"/>`,
+    ])();
 
   const group = (depth: number): string => {
-    const inner = Array.from({ length: 1 + Math.floor(next() * 3) }, () => (depth > 0 && maybe(0.3) ? group(depth - 1) : shape()));
+    const inner = Array.from({ length: 1 + Math.floor(next() * 3) }, () =>
+      depth > 0 && maybe(0.3) ? group(depth - 1) : shape(),
+    );
     let clip = '';
     if (options.clips && maybe(0.2)) {
-      defs.push(`<clipPath id="clip${defs.length}"><rect x="${real(20, 60)}" y="${real(20, 50)}" width="100" height="80" rx="${among([0, 14])}"/></clipPath>`);
+      defs.push(
+        `<clipPath id="clip${defs.length}"><rect x="${real(20, 60)}" y="${real(20, 50)}" width="100" height="80" rx="${among([0, 14])}"/></clipPath>`,
+      );
       clip = ` clip-path="url(#clip${defs.length - 1})"`;
     }
     const opacity = options.opacity && inner.length === 1 && maybe(0.2) ? ` opacity="${real(0.3, 1)}"` : '';
     return `<g${clip}${opacity}${transform()}>${inner.join('')}</g>`;
-  }; // prettier-ignore
+  };
 
   const body = Array.from({ length: 2 + Math.floor(next() * 5) }, () => (maybe(0.4) ? group(2) : shape())).join('\n');
   return (

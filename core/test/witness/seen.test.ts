@@ -108,15 +108,14 @@ describe('what a reader misreads is seen', () => {
   const bytes = svg(body, ROOT);
   const lies: Record<string, (e: Draft<Entity>) => void> = {
     'a fill that fills its hole': (e) => void (e.look = { ...e.look, fillRule: 'nonzero' }),
-    'a colour': (e) =>
-      void (e.kind === 'path' && (e.look = { ...e.look, fill: { kind: 'rgb', rgb: 0x2030a0 } })),
-    'opacity': (e) => void (e.look = { ...e.look, fillOpacity: 1 }),
-    'dashes': (e) => void (e.look = { ...e.look, dash: { kind: 'linetype', name: 'Continuous', scale: 1 } }),
+    'a colour': (e) => void (e.kind === 'path' && (e.look = { ...e.look, fill: { kind: 'rgb', rgb: 0x2030a0 } })),
+    opacity: (e) => void (e.look = { ...e.look, fillOpacity: 1 }),
+    dashes: (e) => void (e.look = { ...e.look, dash: { kind: 'linetype', name: 'Continuous', scale: 1 } }),
     'a width': (e) => void (e.kind === 'line' && (e.look = { ...e.look, width: { kind: 'drawing', value: 1 } })),
     'a place': (e) => void (e.kind === 'circle' && (e.centre = [e.centre[0] + 3, e.centre[1], 0])),
     'a size': (e) => void (e.kind === 'circle' && (e.radius *= 1.2)),
     'a shape that is not there': (e) => void (e.kind === 'circle' && (e.look = { ...e.look, visible: false })),
-  }; // prettier-ignore
+  };
   it('and nothing is seen where nothing was misread', () =>
     expect(seen(bytes)).toMatchObject({ same: true, share: 0 }));
   it.each(Object.entries(lies))('%s', (_, lie) => {
@@ -134,29 +133,47 @@ describe('what a reader misreads is seen', () => {
     expect(place!.height).toBeCloseTo(0.3, 2);
   });
   it('and the order in which shapes lie on one another', () => {
-    const two = svg('<rect width="60" height="60" fill="#a00"/><rect x="30" y="30" width="60" height="60" fill="#0a0"/>', ROOT);
+    const two = svg(
+      '<rect width="60" height="60" fill="#a00"/><rect x="30" y="30" width="60" height="60" fill="#0a0"/>',
+      ROOT,
+    );
     const drawing = read(two);
     expect(seen(two, { ...drawing, entities: [...drawing.entities].reverse() }).same).toBe(false);
-  }); // prettier-ignore
+  });
 });
 
 describe('nobody claims to know', () => {
   it.each([
-    ['filters', '<filter id="f"><feGaussianBlur stdDeviation="3"/></filter><rect width="9" height="9" filter="url(#f)"/>', 'filters'],
-    ['drawings within drawings', '<image width="9" height="9" href="data:image/svg+xml;base64,AAAA"/>', 'within itself'],
-    ['what the renderer gets wrong', '<style>:root{--a:#a00}</style><rect width="60" height="60" style="fill:var(--a)"/>', 'custom properties'],
+    [
+      'filters',
+      '<filter id="f"><feGaussianBlur stdDeviation="3"/></filter><rect width="9" height="9" filter="url(#f)"/>',
+      'filters',
+    ],
+    [
+      'drawings within drawings',
+      '<image width="9" height="9" href="data:image/svg+xml;base64,AAAA"/>',
+      'within itself',
+    ],
+    [
+      'what the renderer gets wrong',
+      '<style>:root{--a:#a00}</style><rect width="60" height="60" style="fill:var(--a)"/>',
+      'custom properties',
+    ],
   ])('%s', (_, body, why) => {
     const found = seen(svg(body, ROOT));
     expect(found.same).toBeNull();
     expect(found.why).toContain(why);
-  }); // prettier-ignore
+  });
   it('elements that multiply through references', () => {
     let body = '<g id="a0"><rect width="1" height="1"/></g>';
     for (let i = 1; i < 30; i++) body += `<g id="a${i}"><use href="#a${i - 1}"/><use href="#a${i - 1}"/></g>`;
     // Hidden from our reader by standing in a mask, which it does not follow.
-    const bomb = svg(`<defs><mask id="m">${body}<use href="#a29"/></mask></defs><rect width="50" height="50" mask="url(#m)"/>`, ROOT);
+    const bomb = svg(
+      `<defs><mask id="m">${body}<use href="#a29"/></mask></defs><rect width="50" height="50" mask="url(#m)"/>`,
+      ROOT,
+    );
     expect(seen(bomb)).toMatchObject({ same: null, why: 'too much is drawn in it again and again' });
-  }); // prettier-ignore
+  });
   it('a document that breaks off', () => {
     expect(seen(bytesOf(textOf(svg('<rect width="9" height="9"/>', ROOT)).slice(0, -8)))).toMatchObject({ same: null });
   });
@@ -196,11 +213,14 @@ describe('a proof with a second witness', () => {
   });
   it('does not hold where the reader misread the source, though file and drawing agree', () => {
     const { drawing, ledger } = readDrawing(art, 'a.svg');
-    const lie = misread(drawing, (e) => void (e.look = { ...e.look, fillRule: 'evenodd', fill: { kind: 'rgb', rgb: 0x123456 } }));
+    const lie = misread(
+      drawing,
+      (e) => void (e.look = { ...e.look, fillRule: 'evenodd', fill: { kind: 'rgb', rgb: 0x123456 } }),
+    );
     const { states, holds } = proofOf('a.svg', art, 'svg', undefined, { drawing: lie, ledger });
     expect(states).toEqual({ 'seen-source': 'atRisk', 'seen-file': 'kept' });
     expect(holds).toBe(false);
-  }); // prettier-ignore
+  });
   it('does not hold where something lies over the file that our reader takes for nothing', () => {
     const { states, holds } = proofOf('a.svg', art, 'svg', (f) =>
       bytesOf(textOf(f).replace('</svg>', '<style>rect{opacity:.2}polygon{opacity:.2}path{opacity:.2}</style></svg>')),
@@ -216,8 +236,10 @@ describe('what is seen different', () => {
     const prepared = prepare(reading.drawing, NO_DECISIONS, []);
     const made = deliver(prepared.drawing, targetFor(target.format, target), 'a.svg', fonts());
     const witness = { renderer: judge, source: bytes };
-    return proveDelivery(reading, prepared, made, made.bytes, fonts(), { witness }).items.find((i) => i.id === 'seen-file')!;
-  }; // prettier-ignore
+    return proveDelivery(reading, prepared, made, made.bytes, fonts(), { witness }).items.find(
+      (i) => i.id === 'seen-file',
+    )!;
+  };
   const fade =
     '<radialGradient id="g" gradientUnits="userSpaceOnUse" cx="45" cy="30" r="60"><stop stop-color="#a00"/><stop offset="1" stop-color="#00a"/></radialGradient>';
   it('is no risk where rows tell of a loss, and says so with its place', () => {
@@ -236,8 +258,15 @@ describe('what is seen different', () => {
     const one = read(svg('<line x2="9" y2="9" stroke="#000"/>', ROOT));
     const many = { ...one, entities: Array.from({ length: 60_001 }, (_, id) => ({ ...one.entities[0]!, id })) };
     expect(seenAlike(many, many, judge, fonts())).toMatchObject({ same: null, why: 'it holds too much to be drawn' });
-    expect(seen(bytesOf(`<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><desc>${'x'.repeat(12_000_001)}</desc></svg>`), one)).toMatchObject({ same: null });
-  }); // prettier-ignore
+    expect(
+      seen(
+        bytesOf(
+          `<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><desc>${'x'.repeat(12_000_001)}</desc></svg>`,
+        ),
+        one,
+      ),
+    ).toMatchObject({ same: null });
+  });
 });
 
 describe('a copy that came back from elsewhere', () => {
@@ -265,8 +294,11 @@ describe('a copy that came back from elsewhere', () => {
 
 describe('two drawings', () => {
   const drawing = (): Drawing =>
-    prepare(read(svg('<rect x="10" y="10" width="60" height="40" fill="#a03020"/><circle cx="80" cy="80" r="9"/>', ROOT)), NO_DECISIONS, [])
-      .drawing; // prettier-ignore
+    prepare(
+      read(svg('<rect x="10" y="10" width="60" height="40" fill="#a03020"/><circle cx="80" cy="80" r="9"/>', ROOT)),
+      NO_DECISIONS,
+      [],
+    ).drawing;
   it('are alike, or differ where they do', () => {
     expect(seenAlike(drawing(), drawing(), judge, fonts())).toMatchObject({ same: true, share: 0 });
     const less = { ...drawing(), entities: drawing().entities.slice(0, 1) };

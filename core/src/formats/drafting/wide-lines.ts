@@ -34,8 +34,12 @@ export function wideLine({ x }: EntityTags, e: Line | Polyline): Polyline | null
   const points = Float64Array.of(e.start[0], e.start[1], e.end[0], e.end[1]);
   const made = { kind: 'polyline', points, dim: 2, elevation: e.start[2], closed: false, widths: widths(2) } as const;
   x.ledger.add({
-    carryOver: 'curves', action: 'changed', onPurpose: true, id: e.id, reason: 'wide-lines-as-polylines',
+    carryOver: 'curves',
+    action: 'changed',
+    onPurpose: true,
+    id: e.id,
+    reason: 'wide-lines-as-polylines',
     becomes: { from: 'line', to: 'polyline', gone: 1, entities: 1 },
-  }); // prettier-ignore
+  });
   return { ...derive(e, 'whole', made), look: plain };
 }
