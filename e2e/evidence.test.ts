@@ -23,10 +23,10 @@ test('a drawing without a unit is taken in by what speaks for one, by a click an
   const evidence = page.getByTestId('unit-evidence');
   await expect(evidence).toContainText('in');
   await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'undecided');
-  await evidence.getByRole('button', { name: 'Take in' }).click();
+  await evidence.getByRole('button', { name: 'Use in' }).click();
   await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'changed');
   await expect(page.getByRole('radio', { name: /^in / })).toBeChecked();
-  await expect(evidence.getByRole('button', { name: 'Take in' })).toBeHidden();
+  await expect(evidence.getByRole('button', { name: 'Use in' })).toBeHidden();
 });
 
 test('a gap is found, gone to, and mended in one click', async ({ page }) => {
@@ -63,10 +63,12 @@ test('a gap is found, gone to, and mended in one click', async ({ page }) => {
   await page.getByRole('link', { name: /panel\.dxf/ }).click();
   await page.getByRole('link', { name: /Check/ }).click();
   const open = page.getByRole('region', { name: 'Open outlines' });
+  await open.getByRole('button').first().click();
   await open.getByRole('button', { name: /miss each other by 0\.5 mm/ }).click();
   await open.getByRole('button', { name: 'Join these ends' }).click();
   await expect(open.getByText('none found')).toBeVisible();
   const doubles = page.getByRole('region', { name: 'Doubles' });
+  await doubles.getByRole('button').first().click();
   await doubles.getByRole('button', { name: 'Clear these doubles' }).click();
   await expect(doubles.getByText('none found')).toBeVisible();
   await page.getByRole('link', { name: /Prepare/ }).click();

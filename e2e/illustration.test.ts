@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { Application, demoFile } from './application.js';
+import { unfold } from './on-page.js';
 
 const app = new Application();
 test.beforeAll(() => app.start());
@@ -23,6 +24,7 @@ test('an illustration: layers by a rule, a font nobody has, single lines for a m
   await takeIn(page, 'Signs', 'panel.svg', readFileSync(demoFile('kestrel-row-wayfinding-panel.svg')));
 
   // Layers by colour of fill, shown before anything is written.
+  await unfold(page, 'Layers');
   await page.getByLabel('Layers are made from').selectOption('fill');
   const made = page.getByLabel('Layers by this rule');
   await expect(made).toContainText('fill #c4512d');
@@ -30,11 +32,12 @@ test('an illustration: layers by a rule, a font nobody has, single lines for a m
   await expect(made).toBeHidden();
 
   // The caption asks for a font nobody has: a narrow one stands in until the chart says otherwise.
+  await unfold(page, 'Fonts');
   const caption = page.locator('[data-font="Harbour Narrow"]');
-  await expect(caption).toContainText('stands in, by its kind');
+  await expect(caption).toContainText('closest match');
   await expect(caption.getByRole('button', { name: /first ↔/ })).toBeVisible();
   await caption.getByLabel(/are taken from/).selectOption('Source Serif 4');
-  await expect(caption).toContainText('by the chart');
+  await expect(caption).toContainText('by the font chart');
 
   // A font given to the job is there to choose.
   const font = readFileSync(
@@ -43,7 +46,8 @@ test('an illustration: layers by a rule, a font nobody has, single lines for a m
   await page.getByLabel('Font files').setInputFiles([{ name: 'given.woff2', buffer: font, mimeType: 'font/woff2' }]);
   await expect(page.getByText('may be put into files').first()).toBeVisible();
   await page.reload();
-  await expect(caption).toContainText('by the chart');
+  await unfold(page, 'Fonts', 'Clips, patterns, gradients');
+  await expect(caption).toContainText('by the font chart');
 
   // Gradients become one colour; the strip says it was on purpose.
   await page.getByLabel('Gradients', { exact: true }).selectOption('mean');
@@ -51,7 +55,7 @@ test('an illustration: layers by a rule, a font nobody has, single lines for a m
 
   await page.getByRole('link', { name: /Deliver/ }).click();
   await page.getByLabel('Text', { exact: true }).selectOption('lines');
-  await page.getByLabel('Mixed paths become').selectOption('arcs');
+  await page.getByLabel('Paths of lines and curves become').selectOption('arcs');
   await page.getByLabel('Arcs lie within').fill('0.05');
   await page.getByLabel('Arcs lie within').press('Enter');
   await page.getByRole('button', { name: 'Write 1 file' }).click();

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
 import { Application, demoFile } from './application.js';
-import { clickAt, dropFiles, inked, newJob, pageAt } from './on-page.js';
+import { clickAt, dropFiles, inked, newJob, pageAt, unfold } from './on-page.js';
 
 const app = new Application();
 test.beforeAll(() => app.start());
@@ -31,11 +31,12 @@ test('a drawing without a unit: measured, declared, delivered in millimetres, pr
   await expect.poll(() => inked(page)).toBeGreaterThan(500);
 
   // Measure the width of the profile between the ends of its straight sides.
+  await unfold(page, 'Known size');
   await page.getByRole('button', { name: 'Measure a length' }).click();
   await clickAt(page, 0.1875, 0.01);
   await clickAt(page, 3.8125, 0.01);
   await expect(page.getByTestId('measured-raw')).toHaveText('3.625');
-  await expect(page.getByTestId('measured')).toContainText('Decide the unit first');
+  await expect(page.getByTestId('measured')).toContainText('Choose the unit first');
 
   // Declare inches: the same length in other units.
   await page.getByRole('radiogroup', { name: 'Unit' }).getByRole('radio', { name: /^in/ }).check();
@@ -43,14 +44,15 @@ test('a drawing without a unit: measured, declared, delivered in millimetres, pr
   await expect(page.getByTestId('measured')).toContainText('92.075');
 
   // Its true length is 7.25 in: everything is twice as large.
-  await page.getByLabel('Its true length').fill('7.25');
+  await page.getByLabel('True length').fill('7.25');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Scaled by')).toContainText('2');
+  await expect(page.getByText(/^Scaled by/)).toContainText('2');
   await expect(page.locator('[data-carry-over=scale]')).toHaveAttribute('data-state', 'changed');
   await page.getByRole('button', { name: /Undo/ }).click();
   await expect(page.locator('[data-carry-over=scale]')).toHaveAttribute('data-state', 'kept');
 
   // The origin on the lower left corner of the profile's middle line.
+  await unfold(page, 'Origin');
   await page.getByRole('button', { name: 'Pick a point' }).click();
   await clickAt(page, 2, 2.5);
   await expect(page.locator('[data-carry-over=origin]')).toHaveAttribute('data-state', 'changed');
@@ -88,6 +90,7 @@ test('a drawing without a unit: measured, declared, delivered in millimetres, pr
   await page.reload();
   await expect(page.getByTestId('verdict')).toHaveText('The proof holds.');
   await page.keyboard.press('1');
+  await unfold(page, 'Unit', 'Origin');
   await expect(page.getByRole('radiogroup', { name: 'Unit' }).getByRole('radio', { name: /^in/ })).toBeChecked();
   await expect(
     page.getByRole('radiogroup', { name: 'Origin' }).getByRole('radio', { name: /picked point/ }),
@@ -116,6 +119,7 @@ test('pan, zoom at the cursor, layers on and off, and what comes along', async (
   await expect.poll(() => inked(page)).toBeGreaterThan(9000);
   const all = await inked(page);
 
+  await unfold(page, 'Layers');
   await page.getByRole('button', { name: 'GROUND in view' }).click();
   await expect.poll(() => inked(page)).toBeLessThan(all - 1000);
   await page.getByRole('button', { name: 'GROUND in view' }).click();
@@ -137,11 +141,11 @@ test('pan, zoom at the cursor, layers on and off, and what comes along', async (
   await expect.poll(() => inked(page)).toBeGreaterThan(all - 200);
 
   // Frozen and off layers stay behind unless asked for.
-  await expect(page.getByText('9 of 11 come along')).toBeVisible();
+  await expect(page.getByText('9 of 11 taken in')).toBeVisible();
   await page.getByText('All', { exact: true }).click();
-  await expect(page.getByText('11 of 11 come along')).toBeVisible();
-  await page.getByLabel('AXES comes along').uncheck();
-  await expect(page.getByText('10 of 11 come along')).toBeVisible();
+  await expect(page.getByText('11 of 11 taken in')).toBeVisible();
+  await page.getByLabel('Take in AXES').uncheck();
+  await expect(page.getByText('10 of 11 taken in')).toBeVisible();
 });
 
 test('a gap is found and shown; steps are added, ordered, switched off and undone', async ({ page }) => {
@@ -154,8 +158,10 @@ test('a gap is found and shown; steps are added, ordered, switched off and undon
   await expect(page.getByTestId('strip')).toBeVisible();
   await page.keyboard.press('2');
   // The last side of the outline, 0.1875 across each corner's chord, is missing: √2 · 0.1875.
-  await page.getByRole('region', { name: 'Open outlines' }).getByRole('heading').click();
-  await page.getByLabel('Widest gap to report').fill('0.5');
+  await page.getByRole('button', { name: /checks without a finding/ }).click();
+  await page.getByRole('region', { name: 'Open outlines' }).getByRole('button').first().click();
+  await page.getByRole('checkbox', { name: /^Widest gap to report: automatic/ }).uncheck();
+  await page.getByRole('textbox', { name: 'Widest gap to report' }).fill('0.5');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/does not close: its ends are 0\.2652 in apart/)).toBeVisible();
   await page.getByText(/does not close/).click();
@@ -282,11 +288,15 @@ test('a section with a sheet: looked at in both, written as binary R12 with a te
   const model = await viewport.getAttribute('data-view');
 
   // The sheet is 420 wide where model space is metres; its view is another one.
+  await unfold(page, 'Spaces');
   await page.getByRole('button', { name: 'Section 1-50' }).click();
   await expect(page.getByRole('button', { name: 'Section 1-50' })).toHaveAttribute('aria-pressed', 'true');
   await expect.poll(() => viewport.getAttribute('data-view')).not.toBe(model);
   await expect.poll(() => inked(page)).toBeGreaterThan(500);
-  await page.getByRole('button', { name: 'Model space' }).click();
+  await page
+    .getByRole('list', { name: 'Spaces' })
+    .getByRole('button', { name: /Model space/ })
+    .click();
   await expect.poll(() => viewport.getAttribute('data-view')).toBe(model);
 
   await page.getByRole('link', { name: /Deliver/ }).click();

@@ -43,3 +43,16 @@ export const dropFiles = (page: Page, files: { name: string; buffer: Buffer }[])
   page
     .getByLabel('Drawings to take in')
     .setInputFiles(files.map((f) => ({ ...f, mimeType: 'application/octet-stream' })));
+
+/** Opens sections of the field book that are folded to a line. */
+export async function unfold(page: Page, ...titles: string[]): Promise<void> {
+  for (const title of titles) {
+    const head = page
+      .getByRole('region', { name: title, exact: true })
+      .getByRole('button', { expanded: true })
+      .or(page.getByRole('region', { name: title, exact: true }).getByRole('button', { expanded: false }))
+      .first();
+    await expect(head).toBeVisible();
+    if ((await head.getAttribute('aria-expanded')) === 'false') await head.click();
+  }
+}

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { Application, demoFile } from './application.js';
-import { dropFiles, inked, newJob } from './on-page.js';
+import { dropFiles, inked, newJob, unfold } from './on-page.js';
 
 const app = new Application();
 test.beforeAll(() => app.start());
@@ -24,31 +24,36 @@ test('an origin as in another drawing, in another unit; texts in another encodin
     await expect(page.getByTestId('viewport')).toHaveAttribute('data-view', /\d/);
   };
   await page.getByRole('link', { name: /section\.dxf/ }).click();
+  await unfold(page, 'Origin');
   await page
     .getByRole('radiogroup', { name: 'Origin' })
-    .getByRole('radio', { name: /Lower left of what/ })
+    .getByRole('radio', { name: /Lower left of the drawing/ })
     .check();
-  await expect(decisions).toContainText('lower left of what is drawn');
+  await unfold(page, 'Decisions');
+  await expect(decisions).toContainText('lower left of the drawing');
 
   // The section's corner lies at -1600, -1190 mm: -62.992126, -46.8503937 in.
   await open(/mullion\.dxf/);
-  await page.getByLabel('Same place in the world as in another drawing of the job').selectOption('section.dxf');
+  await page.getByLabel('Use the same origin as another drawing of this job').selectOption('section.dxf');
   await expect(decisions).toContainText('at -62.992126, -46.8503937');
 
   await open(/front-elevation\.dxf/);
   const encoding = page.getByRole('region', { name: 'Text encoding' });
-  await encoding.getByRole('heading').click();
+  await unfold(page, 'Text encoding');
   // “Façade côté quai” as Cyrillic has it: ç is E7 and ô F4 in windows-1252, з and ф in windows-1251.
   await expect(encoding).toContainText('Faзade cфtй quai');
   await encoding.getByRole('radio', { name: /Cyrillic windows-1251/ }).check();
   await expect(decisions).toContainText('Cyrillic (windows-1251)');
   // No font here has those letters, and the strip says so.
   await expect(page.locator('[data-carry-over=text]')).toHaveAttribute('data-state', 'atRisk');
+  await unfold(page, 'Decisions');
   await page.getByRole('button', { name: 'Take back: Text encoding' }).click();
   await expect(page.locator('[data-carry-over=text]')).toHaveAttribute('data-state', 'kept');
 
-  await page.getByLabel(/^Names like/).fill('a*, ground');
+  await unfold(page, 'Layers');
+  await page.getByLabel(/^Layer name/).fill('a*, ground');
   await page.getByRole('button', { name: /^Take only these/ }).click();
+  await unfold(page, 'Decisions');
   await expect(decisions).toContainText('chosen');
 
   await open(/site-plan\.dwg/);
@@ -59,7 +64,7 @@ test('an origin as in another drawing, in another unit; texts in another encodin
     mimeType: 'application/octet-stream',
     buffer: readFileSync(demoFile('kestrel-row-mullion.dxf')),
   });
-  await expect(files.getByRole('link', { name: 'in the job' })).toBeVisible();
+  await expect(files.getByRole('link', { name: 'found' })).toBeVisible();
 });
 
 test('a picture that a drawing names is asked for, given, and seen', async ({ page }) => {
@@ -76,7 +81,7 @@ test('a picture that a drawing names is asked for, given, and seen', async ({ pa
   await expect(page.locator('[data-carry-over=links]')).toBeVisible();
   const before = await inked(page);
   await page.getByLabel('Missing files').setInputFiles(demoFile('kestrel-row-sketch.png'));
-  await expect(files.getByRole('link', { name: 'in the job' })).toBeVisible();
+  await expect(files.getByRole('link', { name: 'found' })).toBeVisible();
   await expect(files).toContainText('720 × 420 px');
   // Its strokes are there beside the lines of the study.
   await expect.poll(() => inked(page), { timeout: 15_000 }).toBeGreaterThan(before + 2000);

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { Application, demoFile } from './application.js';
-import { dropFiles, newJob } from './on-page.js';
+import { dropFiles, newJob, unfold } from './on-page.js';
 
 const app = new Application();
 test.beforeAll(() => app.start());
@@ -81,12 +81,14 @@ test('a newer file: decisions are taken over, and what is new, gone, moved and c
     { name: 'mullion.dxf', buffer: readFileSync(demoFile('kestrel-row-mullion.dxf')) },
   ]);
   await page.getByRole('link', { name: /panel\.dxf/ }).click();
+  await unfold(page, 'Origin');
   await page
     .getByRole('radiogroup', { name: 'Origin' })
-    .getByRole('radio', { name: /Lower left of what/ })
+    .getByRole('radio', { name: /Lower left of the drawing/ })
     .check();
   const decisions = page.getByRole('list', { name: 'Decisions' });
-  await expect(decisions).toContainText('lower left of what is drawn');
+  await unfold(page, 'Decisions', 'Revision');
+  await expect(decisions).toContainText('lower left of the drawing');
 
   // The circle at 20, 20 goes up by 10; the one at 60, 20 is gone; a smaller one is new; the text says something else.
   const second = file(
@@ -100,8 +102,8 @@ test('a newer file: decisions are taken over, and what is new, gone, moved and c
   await page
     .getByLabel('Newer file of this drawing')
     .setInputFiles({ name: 'panel-b.dxf', buffer: second, mimeType: 'application/octet-stream' });
-  await expect(page.getByText('Revision 2 is taken in; the decisions were taken over.')).toBeVisible();
-  await expect(decisions).toContainText('lower left of what is drawn');
+  await expect(page.getByText('Revision 2 is in; your decisions still apply.')).toBeVisible();
+  await expect(decisions).toContainText('lower left of the drawing');
   await page.getByRole('link', { name: 'Compare with an earlier one' }).click();
   await expect(page.getByTestId('comparison')).toHaveText('2 the same, 1 changed, 1 moved, 1 new, 1 gone');
   const list = page.getByRole('list', { name: 'Differences' });
@@ -132,12 +134,13 @@ test('a newer file: decisions are taken over, and what is new, gone, moved and c
   await page.getByRole('link', { name: 'Revisions' }).click();
   await page.getByRole('link', { name: /mullion\.dxf/ }).click();
   await expect(page.getByTestId('viewport')).toHaveAttribute('data-view', /\d/);
+  await unfold(page, 'Origin');
   await expect(page.getByRole('list', { name: 'Decisions' }).getByText('lower left of')).toHaveCount(0);
   await page.goto(here);
   await copy();
   await page.getByRole('link', { name: 'Revisions' }).click();
   await page.getByRole('link', { name: /mullion\.dxf/ }).click();
-  await expect(page.getByRole('list', { name: 'Decisions' })).toContainText('lower left of what is drawn');
+  await expect(page.getByRole('list', { name: 'Decisions' })).toContainText('lower left of the drawing');
 });
 
 test('a typed-over dimension is found; a threshold is kept with the job, in each drawing’s unit', async ({ page }) => {
@@ -149,6 +152,7 @@ test('a typed-over dimension is found; a threshold is kept with the job, in each
   await page.getByRole('link', { name: /section\.dxf/ }).click();
   await page.getByRole('link', { name: /Check/ }).click();
   const typed = page.getByRole('region', { name: 'Typed-over dimensions' });
+  await typed.getByRole('button').first().click();
   await typed.getByRole('button', { name: /The text says 400, the drawing measures 370 mm/ }).click();
   await expect(typed.getByRole('button', { name: /measures 370/ })).toHaveAttribute('aria-current', 'true');
 
@@ -162,41 +166,46 @@ test('a typed-over dimension is found; a threshold is kept with the job, in each
   await expect((await opened).getByText('The text says 400, the drawing measures 370 mm')).toBeVisible();
 
   const outlines = page.getByRole('region', { name: 'Open outlines' });
-  await outlines.getByRole('heading').click();
-  await outlines.getByLabel('Widest gap to report').fill('25.4');
+  const calm = page.getByRole('button', { name: /checks without a finding/ });
+  await calm.click();
+  await outlines.getByRole('button').first().click();
+  await outlines.getByRole('checkbox', { name: /^Widest gap to report: automatic/ }).uncheck();
+  await outlines.getByRole('textbox', { name: 'Widest gap to report' }).fill('25.4');
   await page.keyboard.press('Enter');
   await expect(outlines.getByRole('button', { name: 'Back to the standard settings' })).toBeVisible();
   await page.goBack();
   await page.getByRole('link', { name: 'Thresholds' }).click();
   await page.getByRole('link', { name: /mullion\.dxf/ }).click();
   await page.getByRole('link', { name: /Check/ }).click();
+  await calm.click();
   await expect(outlines).toContainText('set for this job');
-  await outlines.getByRole('heading').click();
-  await expect(outlines.getByLabel('Widest gap to report')).toHaveValue('1');
+  await outlines.getByRole('button').first().click();
+  await expect(outlines.getByRole('textbox', { name: 'Widest gap to report' })).toHaveValue('1');
 });
 
-test('a part by a window, kinds and plane are decided, and the delivery is proven', async ({ page }) => {
+test('a part in a frame, kinds and plane are decided, and the delivery is proven', async ({ page }) => {
   await newJob(app, page, 'Part');
   await dropFiles(page, [{ name: 'site.dwg', buffer: readFileSync(demoFile('kestrel-row-site-plan.dwg')) }]);
   await page.getByRole('link', { name: /site\.dwg/ }).click();
-  await page.getByTestId('unit-evidence').getByRole('button', { name: 'Take mm' }).click();
-  await page.getByRole('region', { name: 'Part' }).getByRole('heading').click();
-  await page.getByRole('button', { name: 'Draw a window' }).click();
+  await page.getByTestId('unit-evidence').getByRole('button', { name: 'Use mm' }).click();
+  await unfold(page, 'Part');
+  await page.getByRole('button', { name: 'Draw a frame' }).click();
   const box = (await page.getByTestId('viewport').boundingBox())!;
   await page.mouse.move(box.x + 40, box.y + 40);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2, box.y + box.height - 40, { steps: 5 });
   await page.mouse.up();
-  await expect(page.getByTestId('window-mark')).toBeVisible();
-  await page.getByRole('region', { name: 'Blocks, dimensions, hatches' }).getByRole('heading').click();
+  await expect(page.getByTestId('frame-mark')).toBeVisible();
+  await unfold(page, 'Blocks, dimensions, hatches');
   await page.getByLabel(/^Blocks \(/).selectOption('group');
   await page.getByLabel(/^Dimensions and leaders/).selectOption('lines');
   const decisions = page.getByRole('list', { name: 'Decisions' });
+  await unfold(page, 'Decisions');
   await expect(decisions.getByRole('listitem')).toHaveCount(3);
   await page.keyboard.press('4');
   await page.getByLabel('Format').selectOption('dxf');
   await page.getByRole('button', { name: 'Write 1 file' }).click();
   await page.getByRole('link', { name: /proof holds/i }).click({ timeout: 20_000 });
   await expect(page.getByTestId('verdict')).toHaveText(/^The proof holds, but/);
-  await expect(page.locator('[data-item=accounted]')).toContainText('left behind');
+  await expect(page.locator('[data-item=accounted]')).toContainText('left out on purpose');
 });

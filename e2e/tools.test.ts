@@ -26,7 +26,7 @@ test('a drawing is asked: select, alike, hide, only this, frame, measure in two 
   await expect(selection).toContainText('5 in · 127 mm');
   await page.getByRole('button', { name: 'Select all …' }).click();
   await page.getByRole('menuitem', { name: 'on the same layer' }).click();
-  await expect(page.getByRole('heading', { name: /^\d+ things$/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^\d+ objects$/ })).toBeVisible();
 
   await page.keyboard.press('h');
   await expect(selection).toHaveCount(0);
@@ -39,7 +39,7 @@ test('a drawing is asked: select, alike, hide, only this, frame, measure in two 
 
   await clickAt(page, -0.0625, 1.0625);
   await expect(selection).toContainText('0.125 in');
-  await page.getByRole('button', { name: 'Show only it' }).click();
+  await page.getByRole('button', { name: 'Show only selection' }).click();
   await expect.poll(() => inked(page)).toBeLessThan(without);
   await page.getByRole('button', { name: /^Show \d+ hidden$/ }).click();
   await expect.poll(() => inked(page)).toBeGreaterThan(without);

@@ -1,11 +1,13 @@
 import { parseArgs } from 'node:util';
-import type { Kept, UnitName } from '@scalaria/core';
-import { FORMAT_CATALOGUE, isUnitName } from '@scalaria/core';
+import type { Kept, Purpose, UnitName } from '@scalaria/core';
+import { FORMAT_CATALOGUE, PURPOSES, isUnitName } from '@scalaria/core';
 import { flagConfig, intakeHelp, numberOf, optionHelp, pairsOf, readDecisions, readOptions } from './flags.js';
 import { WrongUsage } from './wrong-usage.js';
 
 export { WrongUsage } from './wrong-usage.js';
 
+/** What a drawing is made ready for, by the words of the shell. */
+const PURPOSE_NAMES = Object.keys(PURPOSES) as Purpose[];
 const FORMAT_IDS = Object.values(FORMAT_CATALOGUE).map((f) => f.id);
 /** The versions of each format that can be written, a line each. */
 const VERSIONS = Object.values(FORMAT_CATALOGUE)
@@ -14,8 +16,9 @@ const VERSIONS = Object.values(FORMAT_CATALOGUE)
 
 export const USAGE = `scalaria – vector drawings from one format to another, with proof
 
-  scalaria inspect FILE... [--no-checks] [--json]
+  scalaria inspect FILE... [--purpose P] [--no-checks] [--json]
       What each file claims: format, version, unit, size, layers, kinds, fonts, colours, findings.
+      --purpose P        what it is made ready for, which decides what is a fault: ${PURPOSE_NAMES.join(', ')}
       --no-checks        what it claims only, without looking for faults
 
   scalaria convert IN OUT [options]
@@ -59,6 +62,7 @@ export interface Options {
   overwrite: boolean;
   version?: string;
   checks: boolean;
+  purpose: Purpose;
   /** Seconds and megabytes for each file. */
   timeLimit: number;
   memoryLimit: number;
@@ -89,7 +93,7 @@ export function readArguments(argv: string[]): Options | null {
       options: {
         ...flagConfig, json: flag, overwrite: flag, help: flag, version: text, unit: text, 'from-unit': text, 
         'font-folder': text, 'picture-folder': text,
-        'no-checks': flag, 'time-limit': text, 'memory-limit': text,
+        'no-checks': flag, purpose: text, 'time-limit': text, 'memory-limit': text,
         font: { type: 'string', multiple: true }, layers: text, origin: text, recipe: text, to: text,
       },
     }); // prettier-ignore
@@ -129,6 +133,7 @@ export function readArguments(argv: string[]): Options | null {
     json: v.json ?? false,
     overwrite: v.overwrite ?? false,
     checks: !(v['no-checks'] ?? false),
+    purpose: oneOf('purpose', v.purpose, PURPOSE_NAMES) ?? 'any',
     timeLimit: above0('time-limit', v['time-limit']) ?? 900,
     memoryLimit: above0('memory-limit', v['memory-limit']) ?? 4096,
     decided: readDecisions(v),

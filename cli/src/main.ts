@@ -40,7 +40,7 @@ async function inspect(o: Options, threads: Pool): Promise<number> {
   const report = new Report(o.json);
   const results = await Promise.all(
     o.files.map(async (file, i) => {
-      const r = await threads.run<Inspected>('inspect', { file, checks: o.checks });
+      const r = await threads.run<Inspected>('inspect', { file, checks: o.checks, purpose: o.purpose });
       report.tell(i, () => (r.ok ? claimsText(file, r.claims, r.findings, r.ledger) : failureText(file, r)));
       return r;
     }),

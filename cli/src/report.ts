@@ -1,5 +1,5 @@
-import type { Claims, Finding, LedgerRow, Proof } from '@scalaria/core';
-import { verdictOf } from '@scalaria/core';
+import type { Claims, EntityKind, Finding, LedgerRow, Proof } from '@scalaria/core';
+import { kindName, verdictOf } from '@scalaria/core';
 import { shown } from './terminal.js';
 import type { Failure } from './worker.js';
 
@@ -35,15 +35,15 @@ export function claimsText(file: string, c: Claims, findings: Finding[], ledger:
   const size = c.bounds
     ? `${number(c.bounds.maxX - c.bounds.minX)} × ${number(c.bounds.maxY - c.bounds.minY)}`
     : 'nothing drawn';
-  const kinds = Object.entries(c.kinds).map(([k, n]) => `${k} ${n}`);
+  const kinds = Object.entries(c.kinds).map(([k, n]) => `${n} ${kindName(k as EntityKind, n)}`);
   const lines = [
     shown(file),
     `  format    ${c.format.toUpperCase()} ${c.version}`,
     `  unit      ${unit}`,
     `  size      ${size}`,
-    `  entities  ${c.entities}${kinds.length ? `: ${kinds.join(', ')}` : ''}`,
+    `  objects   ${c.entities}${kinds.length ? `: ${kinds.join(', ')}` : ''}`,
     `  blocks    ${c.blocks}`,
-    `  fonts     ${c.fonts.map((f) => shown(f.name)).join(', ') || 'no text'}`,
+    `  fonts     ${c.fonts.map((f) => (f.name === '' ? 'none named' : shown(f.name))).join(', ') || 'no text'}`,
     `  colours   ${c.colours.map((x) => x.hex).join(' ') || 'none'}`,
     '  layers',
   ];

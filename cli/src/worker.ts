@@ -11,6 +11,7 @@ import type {
   IntakeDecisions,
   LedgerRow,
   PlannedStep,
+  Purpose,
   Proof,
   Renderer,
   Target,
@@ -117,12 +118,20 @@ async function guarded<T>(work: () => T | Promise<T>): Promise<T | Failure> {
   }
 }
 
-export function inspect({ file, checks }: { file: string; checks: boolean }): Promise<Inspected> {
+export function inspect({
+  file,
+  checks,
+  purpose,
+}: {
+  file: string;
+  checks: boolean;
+  purpose: Purpose;
+}): Promise<Inspected> {
   return guarded(async (): Promise<Inspected> => {
     const bytes = bytesOf(file);
     const { drawing, ledger } = readDrawing(bytes, nameOf(file));
     const seen = checks && !isDrafting(drawing) ? seenInSource(bytes, drawing, await renderer(), fonts()) : null;
-    const findings = checks ? runChecks(takeIn(drawing, NO_DECISIONS).drawing, {}, seen ? { seen } : {}) : [];
+    const findings = checks ? runChecks(takeIn(drawing, NO_DECISIONS).drawing, {}, seen ? { seen } : {}, purpose) : [];
     return { ok: true, claims: claimsOf(drawing), findings, ledger };
   });
 }

@@ -34,6 +34,23 @@ it('the committed schema is that of the code', () => {
 });
 
 describe('inspect', () => {
+  it('tells only what concerns the purpose, and says which purposes there are', () => {
+    const file = demo('kestrel-row-section.dxf');
+    const checks = (...more: string[]): string[] => [
+      ...new Set(
+        (
+          JSON.parse(run('inspect', file, '--json', ...more).out) as { files: { findings: { check: string }[] }[] }
+        ).files[0]!.findings.map((f) => f.check),
+      ),
+    ];
+    expect(checks()).toContain('unshared-points');
+    expect(checks('--purpose', 'print')).not.toContain('unshared-points');
+    expect(checks('--purpose', 'print')).toContain('typed-over-dimensions');
+    const wrong = run('inspect', file, '--purpose', 'carving');
+    expect(wrong.code).toBe(2);
+    expect(wrong.err).toContain('--purpose is one of any, drafting, cut, solid, motion, print');
+  });
+
   it('tells what a file claims, to people and to programs', () => {
     const { code, out } = run('inspect', demo('kestrel-row-mullion.dxf'));
     expect(code).toBe(0);
@@ -197,7 +214,7 @@ describe('DWG', () => {
     expect(run('convert', plan, 'plan.dxf', '--from-unit', 'mm').code).toBe(0);
     for (const version of ['2000', '2018']) {
       const { code, out } = run('convert', plan, `plan-${version}.dwg`, '--version', version, '--from-unit', 'mm');
-      expect(out).toContain('The proof holds, but 2 things are lost.');
+      expect(out).toContain('The proof holds, but 2 objects are lost.');
       expect(code).toBe(0);
       const letters = readFileSync(join(folder, `plan-${version}.dwg`), 'latin1').slice(0, 6);
       expect(letters).toBe(version === '2000' ? 'AC1015' : 'AC1032');

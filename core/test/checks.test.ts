@@ -192,8 +192,8 @@ describe('blocks', () => {
     runChecks(inserts(...scales)).filter((f) => f.check === 'uneven-inserts');
   it('under an unequal scale are told with their place; mirrored ones are not unequal', () => {
     expect(found([1, 1], [2, 1], [3, 1]).map((f) => [f.message, f.at])).toEqual([
-      ['2 inserts of “M” are stretched unequally (2 × 1)', { x: 9, y: 0 }],
-      ['One block is never inserted: N', null],
+      ['2 placed blocks “M” are stretched unequally (2 × 1)', { x: 9, y: 0 }],
+      ['One block is never placed: N', null],
     ]);
     expect(found([-1, 1], [2, 2]).map((f) => f.severity)).toEqual(['note']);
   });

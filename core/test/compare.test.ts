@@ -87,7 +87,7 @@ describe('two revisions', () => {
   it('what moved together is told once; a handle given anew to something far away is not followed', () => {
     const two = [line(0, 0, 30, 0), line(0, 0, 0, 40)];
     const moved = [line(7, 3, 37, 3), line(7, 3, 7, 43)];
-    expect(said([...two, circle(0, 0, 1)], [...moved, circle(0, 0, 1)])).toEqual(['moved: 2 things moved by 7, 3']);
+    expect(said([...two, circle(0, 0, 1)], [...moved, circle(0, 0, 1)])).toEqual(['moved: 2 objects moved by 7, 3']);
     expect(said([circle(0, 0, 5, { key: 'A1' })], [circle(900, 0, 6, { key: 'A1' })])).toEqual([
       'new: new',
       'gone: gone',
@@ -154,7 +154,7 @@ describe('laws, on drawings of every kind of entity', () => {
     const d = read(demoFile('kestrel-row-mullion.dxf'));
     const c = compareDrawings(d, transformDrawing(d, translation(0.5, -0.25, 0)));
     expect(c.differences.map((x) => [x.what, x.words])).toEqual([
-      ['moved', `${d.entities.length} things moved by 0.5, -0.25`],
+      ['moved', `${d.entities.length} objects moved by 0.5, -0.25`],
     ]);
     expect(compareDrawings(d, transformDrawing(d, IDENTITY)).same).toBe(d.entities.length);
   });

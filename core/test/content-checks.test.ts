@@ -142,13 +142,13 @@ describe('pictures, references, objects of others', () => {
   it('the street that did not come along with the site plan', () => {
     const d = read(demoFile('kestrel-row-site-plan.dwg'), 'plan.dwg');
     expect(found('missing-files', d).map((f) => f.message)).toEqual([
-      'The reference drawing “kestrel-row-street.dwg” did not come along',
+      'The reference drawing “kestrel-row-street.dwg” is missing',
     ]);
   });
   it('a picture by its path, once for all its places; one that is in the file is none', () => {
     const picture = {
       kind: 'image',
-      wipeout: false,
+      cover: false,
       at: [0, 0, 0],
       u: [1, 0, 0],
       v: [0, 1, 0],
@@ -160,7 +160,7 @@ describe('pictures, references, objects of others', () => {
       { message: 'A picture “sketch.png” is not in the file', ids: [1, 2] },
     ]);
     expect(of('missing-files', [{ ...picture, data: 'data:image/png;base64,AA==' }])).toEqual([]);
-    expect(of('missing-files', [{ ...picture, wipeout: true }])).toEqual([]);
+    expect(of('missing-files', [{ ...picture, cover: true }])).toEqual([]);
   });
   it('what is carried unread, by kind', () => {
     const body = (drawn: boolean) => ({

@@ -71,7 +71,7 @@ describe('a part by a window', () => {
     const d = withBlock([insert('B', [8, 8, 0]), insert('B', [3, 3, 0])], [line(0, 0, 0, 5, 0, 0)]);
     const { drawing, ledger } = taken(d, { window });
     expect(drawing.entities.map((e) => e.id)).toEqual([2]);
-    expect(ledger.find((r) => r.reason.includes('window'))).toMatchObject({
+    expect(ledger.find((r) => r.reason.includes('outside the frame'))).toMatchObject({
       action: 'dropped',
       count: 1,
       onPurpose: true,

@@ -11,7 +11,7 @@ describe('files that a drawing names', () => {
   it('pictures by their path, once for all places, with the name at its end; not those that the file holds', () => {
     const image = (file: string | undefined, data?: string) => ({
       kind: 'image',
-      wipeout: false,
+      cover: false,
       at: [0, 0, 0],
       u: [1, 0, 0],
       v: [0, 1, 0],

@@ -54,7 +54,20 @@ describe('the report', () => {
   const report = (name: string): string => {
     const d = read(demoFile('kestrel-row-section.dxf'));
     const checks = new Map(CHECKS.map((c) => [c.id, c]));
-    return findingsReport(d, { name, format: 'DXF 2018', findings: runChecks(d), checks, inventory: inventoryOf(d) });
+    return findingsReport(d, {
+      name,
+      format: 'DXF 2018',
+      findings: runChecks(d),
+      checks,
+      inventory: inventoryOf(d),
+      purpose: 'Cutting',
+      strip: [
+        { carryOver: 'curves', state: 'kept' },
+        { carryOver: 'text', state: 'atRisk' },
+      ],
+      aside: [{ ...runChecks(d)[0]!, why: 'the <client> knows' }],
+      fonts: [{ family: 'Spline Sans', weight: 400, address: 'data:font/woff2;base64,AAAA' }],
+    });
   };
   it('says what was found, where, and what the drawing holds', () => {
     const html = report('section.dxf');
@@ -63,9 +76,20 @@ describe('the report', () => {
     expect(html).toContain('#7f3f00');
     expect(html).toMatch(/<td>CONCRETE<\/td><td class="n">\d+<\/td>/);
   });
+  it('has our type, the states, a scale bar, and a unit beside each number', () => {
+    const html = report('section.dxf');
+    expect(html).toContain("font-family:'Spline Sans';font-weight:400;src:url(data:font/woff2");
+    expect(html).toMatch(/<b>text<\/b><svg.*?<\/svg> at risk/);
+    expect(html).toContain('made ready for: cutting');
+    // The section is 4455 mm wide and 4350 high: in a picture of 640 by 360 it takes 7733 mm across, 30 % of which is 2320.
+    expect(html).toContain('<span>2000 mm</span>');
+    expect(html).toContain('the &lt;client&gt; knows');
+    for (const [, at] of html.matchAll(/<td class="n">(-?[\d.]+, -?[\d.]+[^<]*)<\/td>/g)) expect(at).toMatch(/ mm$/);
+    expect(html).not.toMatch(/richText|\d insert\b/);
+  });
   it('takes nothing of the drawing for markup, runs nothing and fetches nothing', () => {
     const html = report('<img src=x onerror=alert(1)>.dxf');
     expect(html).not.toContain('<img');
-    expect(html).not.toMatch(/<script|https?:(?!\/\/www\.w3\.org)|url\(/);
+    expect(html).not.toMatch(/<script|https?:(?!\/\/www\.w3\.org)|url\((?!data:)/);
   });
 });

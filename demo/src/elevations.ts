@@ -4,15 +4,15 @@ import { DxfText, dxfFile } from './dxf-text.js';
 const LAYERS: LayerRow[] = [
   { name: '0', colour: 7 },
   { name: 'GROUND', colour: 34 },
-  { name: 'POSTS', colour: 5 },
-  { name: 'GLAZING', colour: 131 },
+  { name: 'POSTS', colour: 154 },
+  { name: 'GLAZING', colour: 142 },
   { name: 'ROOF', colour: 14 },
   { name: 'FIXINGS', colour: 8 },
   { name: 'SIGN', colour: 30 },
-  { name: 'AXES', colour: 1, linetype: 'AXIS' },
+  { name: 'AXES', colour: 242, linetype: 'AXIS' },
   { name: 'TEXT', colour: 7 },
-  { name: 'SETTING-OUT', colour: 3, off: true },
-  { name: 'SURVEY 2019', colour: 6, frozen: true },
+  { name: 'SETTING-OUT', colour: 134, off: true },
+  { name: 'SURVEY 2019', colour: 222, frozen: true },
 ];
 
 /** A glass clamp of 60 × 60 with its bolt, itself a block: inserts two deep. */

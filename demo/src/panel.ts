@@ -5,7 +5,7 @@ export function panel(): string {
     .map((name, i) => {
       const y = 330 + i * 84;
       const here = name === 'Kestrel Row';
-      return `      <g id="stop_x20_${i + 1}"><title>${name}</title>
+      return `      <g id="stop-${i + 1}"><title>${name}</title>
         <circle class="${here ? 'here' : 'stop'}" cx="120" cy="${y}" r="${here ? 22 : 15}"/>
         <text class="name" x="170" y="${y + 13}">${name}</text>
       </g>`;
@@ -55,7 +55,7 @@ export function panel(): string {
 ${rows}
     </g>
   </g>
-  <g id="district_x20_map">
+  <g id="district-map">
     <title>District map</title>
     <g clip-path="url(#window)">
       <path d="M30 800 C 140 730 230 860 330 790 S 500 740 580 820" fill="none" stroke="#6fa3a0" stroke-width="26"/>
@@ -68,7 +68,8 @@ ${rows}
       <path d="M0 -28 L9 16 L0 8 L-9 16 Z" fill="#1f2a37"/>
     </g>
   </g>
-  <g id="_x38_-fold_x20_marks" display="none">
+  <g id="marks-8-fold" display="none">
+    <title>8-fold marks</title>
     <path d="M0 450H20M580 450H600" stroke="#00aaff"/>
   </g>
 </svg>

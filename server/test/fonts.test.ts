@@ -32,7 +32,7 @@ describe('fonts of a job', () => {
     const back = new Uint8Array(await (await fetch(at(`/api/fonts/${body.id}/file`))).arrayBuffer());
     expect(Buffer.from(back).equals(Buffer.from(bytes))).toBe(true);
     expect((await ask(at(`/api/jobs/${job}/fonts`))).body.fonts.length).toBe(1);
-    await ask(at(`/api/fonts/${body.id}`), 'DELETE');
+    await ask(at(`/api/fonts/${body.id}`), 'PATCH', { deleted: true });
     expect((await ask(at(`/api/jobs/${job}/fonts`))).body.fonts).toEqual([]);
   });
   it('that are none are refused with words', async () => {

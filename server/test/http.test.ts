@@ -15,7 +15,7 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const upload = (bytes: Uint8Array, name: string) =>
-  ask(at(`/api/jobs/${job}/drawings?name=${encodeURIComponent(name)}`), 'POST', bytes);
+  ask(at(`/api/jobs/${job}/drawings?name=${encodeURIComponent(name)}&again=yes`), 'POST', bytes);
 const text = (t: string): Uint8Array => new TextEncoder().encode(t);
 
 describe('jobs', () => {
@@ -81,9 +81,14 @@ describe('revisions', () => {
   });
   it('two at once get two numbers', async () => {
     const { body } = await upload(demoFile('kestrel-row-mullion.dxf'), 'mullion.dxf');
-    const send = () =>
-      ask(at(`/api/drawings/${body.id}/revisions?name=y.dxf`), 'POST', demoFile('kestrel-row-mullion.dxf'));
-    await Promise.all([send(), send()]);
+    // Other bytes than those at hand, and than each other.
+    const send = (note: string) =>
+      ask(
+        at(`/api/drawings/${body.id}/revisions?name=y.dxf`),
+        'POST',
+        text(`999\r\n${note}\r\n${Buffer.from(demoFile('kestrel-row-mullion.dxf')).toString('latin1')}`),
+      );
+    await Promise.all([send('one'), send('two')]);
     expect((await ask(at(`/api/drawings/${body.id}/revisions`))).body.map((r: { number: number }) => r.number)).toEqual(
       [3, 2, 1],
     );

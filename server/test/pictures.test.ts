@@ -39,7 +39,7 @@ it('pictures of a job say their size, come back as bytes, go and come again', as
 it('what is no picture, or one too large to show, is refused with words', async () => {
   const none = await give(new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"/>'), 'plan.png');
   expect(none.status).toBe(422);
-  expect(none.body.title).toMatch(/plan\.png is no PNG and no JPEG/);
+  expect(none.body.title).toMatch(/plan\.png is neither PNG nor JPEG/);
   expect(none.body.remedy).toMatch(/PNG or JPEG/);
   const wide = demo('kestrel-row-sketch.png').slice();
   new DataView(wide.buffer).setUint32(16, 40_000);

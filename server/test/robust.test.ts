@@ -52,7 +52,7 @@ async function newJob(url: string): Promise<string> {
   return (await ask(`${url}/api/jobs`, 'POST', { name: 'Kestrel Row' })).body.id;
 }
 const upload = (url: string, job: string, bytes: Uint8Array, name: string, headers = {}): Promise<Answer> =>
-  ask(`${url}/api/jobs/${job}/drawings?name=${encodeURIComponent(name)}`, 'POST', bytes, headers);
+  ask(`${url}/api/jobs/${job}/drawings?name=${encodeURIComponent(name)}&again=yes`, 'POST', bytes, headers);
 const deliver = (url: string, drawing: string, headers = {}): Promise<Answer> =>
   ask(`${url}/api/drawings/${drawing}/deliveries`, 'POST', TARGET, headers);
 

@@ -6,9 +6,9 @@ import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { IntakeDecisions } from '@scalaria/core';
 import { ApiError } from '../src/api/client';
 import type { JobFonts } from '../src/api/types';
-import { FontSection } from '../src/routes/drawing/take-in-fonts';
-import { LayerSection } from '../src/routes/drawing/take-in-layers';
-import { Around, demo } from './support/drawing';
+import { useFontSection } from '../src/routes/drawing/take-in-fonts';
+import { useLayerSection } from '../src/routes/drawing/take-in-layers';
+import { Around, Opened, demo } from './support/drawing';
 
 const server = vi.hoisted(() => ({ sendJson: vi.fn(), sendBytes: vi.fn() }));
 vi.mock('../src/api/client', async (actual) => ({
@@ -34,7 +34,7 @@ describe('the fonts that a drawing asks for', () => {
     render(
       <Around
         name={ELEVATION}
-        station={<FontSection onGoTo={onGoTo} />}
+        station={<Opened use={() => useFontSection(onGoTo)} />}
         state={{ fonts: { given: fonts, refresh } }}
       />,
     );
@@ -42,25 +42,28 @@ describe('the fonts that a drawing asks for', () => {
     return { refresh, onGoTo };
   };
 
-  test('each with how many texts ask for it and what stands in; its name leads to the first of them', async () => {
+  test('each with how many texts ask for it and what is used; its name leads to the first of them', async () => {
     const { onGoTo } = await shown();
-    const row = document.querySelector<HTMLElement>('[data-font=txt]')!;
+    const row = document.querySelector<HTMLElement>('[data-font=""]')!;
     expect(row.textContent).toMatch(/7 texts/);
-    expect(within(row).getByText('stands in')).toBeTruthy();
-    await userEvent.click(within(row).getByRole('button', { name: 'txt' }));
+    expect(within(row).getByText('used instead')).toBeTruthy();
+    await userEvent.click(within(row).getByRole('button', { name: 'no font named' }));
     expect(onGoTo).toHaveBeenCalledWith({ x: expect.any(Number) as number, y: expect.any(Number) as number });
   });
 
   test('another family is kept in the chart of the job, beside what stands there', async () => {
-    const { refresh } = await shown(given({ chart: { other: 'Spline Sans', TXT: 'Spline Sans' } }));
-    await userEvent.selectOptions(screen.getByLabelText('Letters of txt are taken from'), 'Source Serif');
+    const { refresh } = await shown(given({ chart: { other: 'Spline Sans', '': 'Spline Sans' } }));
+    await userEvent.selectOptions(
+      screen.getByLabelText('Letters of texts without a named font are taken from'),
+      'Source Serif',
+    );
     // One name in whatever capitals has one line.
     expect(server.sendJson).toHaveBeenCalledWith('PUT', '/api/jobs/j1/font-chart', {
       other: 'Spline Sans',
-      txt: 'Source Serif',
+      '': 'Source Serif',
     });
     await waitFor(() =>
-      expect(refresh).toHaveBeenCalledWith({ fonts: [], chart: { other: 'Spline Sans', txt: 'Source Serif' } }),
+      expect(refresh).toHaveBeenCalledWith({ fonts: [], chart: { other: 'Spline Sans', '': 'Source Serif' } }),
     );
   });
 
@@ -74,7 +77,7 @@ describe('the fonts that a drawing asks for', () => {
       '/api/jobs/j1/fonts?name=b.ttf',
     ]);
     expect(refresh).toHaveBeenCalled();
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Give a font' }).disabled).toBe(false);
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add a font file' }).disabled).toBe(false);
   });
 
   test('fonts of the job say what their licence allows, and are taken out by name', async () => {
@@ -87,14 +90,14 @@ describe('the fonts that a drawing asks for', () => {
     );
     expect(screen.getByText('its licence forbids putting it into files').className).toContain('alarm');
     await userEvent.click(screen.getByRole('button', { name: 'Take out House Bold' }));
-    expect(server.sendJson).toHaveBeenCalledWith('DELETE', '/api/fonts/f1');
+    expect(server.sendJson).toHaveBeenCalledWith('PATCH', '/api/fonts/f1', { deleted: true });
   });
 });
 
-describe('the layers that come along', () => {
+describe('the layers that are taken in', () => {
   function Page() {
     const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
-    return <LayerSection hidden={hidden} onHidden={setHidden} />;
+    return <Opened use={() => useLayerSection({ hidden, onHidden: setHidden })} />;
   }
   const shown = () => {
     const kept = vi.fn();
@@ -106,14 +109,14 @@ describe('the layers that come along', () => {
   };
   const layers = demo(ELEVATION).layers;
   const coming = (): string[] =>
-    layers.map((l) => l.name).filter((n) => screen.queryByLabelText<HTMLInputElement>(`${n} comes along`)?.checked);
+    layers.map((l) => l.name).filter((n) => screen.queryByLabelText<HTMLInputElement>(`Take in ${n}`)?.checked);
 
   test('only the visible ones unless more are asked for, and how many hidden ones hold something', async () => {
     const { decided } = shown();
     const visible = layers.filter((l) => !l.off && !l.frozen).map((l) => l.name);
     expect(coming()).toEqual(visible);
     expect(visible.length).toBeLessThan(layers.length);
-    expect(screen.getByText(/hidden and holds? .* of .* entities/)).toBeTruthy();
+    expect(screen.getByText(/hidden and holds? .* of .* objects/)).toBeTruthy();
     await userEvent.click(screen.getByLabelText('All'));
     expect(decided()).toEqual({ mode: 'all', names: [] });
     expect(coming()).toEqual(layers.map((l) => l.name));
@@ -122,21 +125,21 @@ describe('the layers that come along', () => {
   test('one taken out makes the choice by name; taken in again it is as before', async () => {
     const { decided } = shown();
     const [first] = coming();
-    await userEvent.click(screen.getByLabelText(`${first!} comes along`));
+    await userEvent.click(screen.getByLabelText(`Take in ${first!}`));
     expect(decided().mode).toBe('chosen');
     expect(decided().names).not.toContain(first);
-    await userEvent.click(screen.getByLabelText(`${first!} comes along`));
+    await userEvent.click(screen.getByLabelText(`Take in ${first!}`));
     expect(decided().names).toContain(first);
   });
 
   test('a pattern lists what fits, takes only that, or leaves that behind', async () => {
     const { decided } = shown();
-    await userEvent.type(screen.getByLabelText(/^Names like/), 'P*');
+    await userEvent.type(screen.getByLabelText(/^Layer name/), 'P*');
     const fits = layers.map((l) => l.name).filter((n) => /^p/i.test(n));
     expect([...document.querySelectorAll<HTMLElement>('[data-layer]')].map((r) => r.dataset['layer'])).toEqual(fits);
     await userEvent.click(screen.getByRole('button', { name: `Take only these ${fits.length}` }));
     expect(decided()).toEqual({ mode: 'chosen', names: fits });
-    await userEvent.click(screen.getByRole('button', { name: 'Leave these behind' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Leave these out' }));
     expect(decided()).toEqual({ mode: 'chosen', names: [] });
   });
 

@@ -39,7 +39,7 @@ describe('what is selected, as a scene of its own', () => {
       ['DOORS', [9, 9, 0, 8, 8, 0], 0],
     ]);
     // Bold, with round ends.
-    expect([...made.layers[0]!.lineWidths]).toEqual([-0.75]);
+    expect([...made.layers[0]!.lineWidths]).toEqual([-1.25]);
     expect([...made.layers[0]!.lineEnds]).toEqual([3]);
   });
   it('outlines a picture of two triangles by its four sides, not by its diagonal', () => {

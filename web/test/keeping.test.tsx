@@ -11,7 +11,11 @@ import { NoticeProvider } from '../src/parts/notice';
 import { useKeeping } from '../src/routes/drawing/use-keeping';
 
 const server = vi.hoisted(() => ({ sendJson: vi.fn() }));
-vi.mock('../src/api/client', async (actual) => ({ ...(await actual<object>()), sendJson: server.sendJson }));
+vi.mock('../src/api/client', async (actual) => ({
+  ...(await actual<object>()),
+  sendJson: server.sendJson,
+  getJson: async () => there.drawing,
+}));
 
 type Patch = { intake?: Partial<IntakeDecisions>; unset?: string[]; steps?: PlannedStep[]; seen: number };
 
@@ -29,6 +33,7 @@ class Server {
       name: 'mullion',
       intake,
       steps,
+      review: {},
       seen,
       claims: {},
       ledger: [],
@@ -45,6 +50,7 @@ class Server {
 let there: Server;
 beforeEach(() => {
   there = new Server();
+  sessionStorage.clear();
   server.sendJson.mockReset().mockImplementation(there.patch);
 });
 afterEach(cleanup);
@@ -127,15 +133,88 @@ describe('what is decided', () => {
 
   test('and could not be kept is told with its remedy, and the truth is fetched again', async () => {
     const { result } = opened();
-    server.sendJson.mockRejectedValueOnce(new ApiError(409, 'Decided otherwise meanwhile.', undefined, 'Look again.'));
+    server.sendJson.mockRejectedValueOnce(new ApiError(422, 'Decided otherwise meanwhile.', undefined, 'Look again.'));
     act(() => result.current.change({ intake: { ...NO_DECISIONS, unit: 'cm' } }, 'unit cm'));
     expect(await screen.findByText('Not kept: Decided otherwise meanwhile. Look again.')).toBeTruthy();
-    expect(result.current.drawing.intake.unit).toBeNull();
+    await waitFor(() => expect(result.current.drawing.intake.unit).toBeNull());
     expect(result.current.last).toBeUndefined();
     // The next change is sent as if nothing had been.
     act(() => result.current.change({ intake: { ...NO_DECISIONS, unit: 'm' } }, 'unit m'));
     await waitFor(() => expect(there.sent).toEqual([{ intake: { unit: 'm' }, seen: 1 }]));
   });
+});
+
+test('what was taken back is done again, until something else is done', async () => {
+  const { result } = opened();
+  act(() => result.current.change({ intake: { ...NO_DECISIONS, unit: 'cm' } }, 'unit cm'));
+  await quiet();
+  act(() => result.current.undo());
+  await quiet();
+  expect(result.current.next?.what).toBe('unit cm');
+  act(() => result.current.redo());
+  await quiet();
+  expect(result.current.drawing.intake.unit).toBe('cm');
+  expect(result.current.next).toBeUndefined();
+  act(() => result.current.undo());
+  await quiet();
+  act(() => result.current.change({ steps: [step('a')] }, 'a step'));
+  await quiet();
+  expect(result.current.next).toBeUndefined();
+});
+
+test('undo and redo outlive a reload of the window', async () => {
+  const first = opened();
+  act(() => first.result.current.change({ intake: { ...NO_DECISIONS, unit: 'cm' } }, 'unit cm'));
+  await quiet();
+  act(() => first.result.current.change({ steps: [step('a')] }, 'a step'));
+  await quiet();
+  act(() => first.result.current.undo());
+  await quiet();
+  first.unmount();
+  const { result } = opened();
+  expect([result.current.last?.what, result.current.next?.what]).toEqual(['unit cm', 'a step']);
+  act(() => result.current.undo());
+  await quiet();
+  expect(there.intake.unit).toBeNull();
+  act(() => result.current.redo());
+  await quiet();
+  expect(there.intake.unit).toBe('cm');
+});
+
+test('what another window decided since is not taken back', async () => {
+  const first = opened();
+  act(() => first.result.current.change({ intake: { ...NO_DECISIONS, unit: 'cm' } }, 'unit cm'));
+  await quiet();
+  first.unmount();
+  there.intake = { ...there.intake, unit: 'in' };
+  const { result } = opened();
+  act(() => result.current.undo());
+  expect(await screen.findByText(/“unit cm” was changed since/)).toBeTruthy();
+  expect(there.intake.unit).toBe('in');
+  expect(result.current.last).toBeUndefined();
+});
+
+test('a clash shows both sides, and one’s own can be had all the same', async () => {
+  const { result } = opened();
+  server.sendJson.mockRejectedValueOnce(new ApiError(409, 'Decided meanwhile in another window: Unit is now in.'));
+  there.intake = { ...there.intake, unit: 'in' };
+  there.seen = 5;
+  act(() => result.current.change({ intake: { ...NO_DECISIONS, unit: 'cm' } }, 'unit cm'));
+  expect(await screen.findByText(/Unit: here cm, in the other window in/)).toBeTruthy();
+  await act(async () => screen.getByRole('button', { name: 'Use mine' }).click());
+  await quiet();
+  expect(there.sent).toEqual([{ intake: { unit: 'cm' }, seen: 5 }]);
+  expect(there.intake.unit).toBe('cm');
+});
+
+test('how a file is written is kept, and is nothing to be taken back', async () => {
+  const { result } = opened();
+  const target = { format: 'dwg', version: '2010', unit: 'mm', options: {} } as const;
+  act(() => result.current.setTarget(target));
+  expect(result.current.drawing.target).toEqual(target);
+  await quiet();
+  expect(server.sendJson).toHaveBeenCalledWith('PATCH', '/api/drawings/d1', { target });
+  expect(result.current.last).toBeUndefined();
 });
 
 test('thresholds of checks are kept with the job', async () => {

@@ -3,7 +3,7 @@ import { cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, expect, test, vi } from 'vitest';
 import type { LedgerRow } from '@scalaria/core';
-import { LedgerList } from '../src/parts/ledger-list';
+import { LedgerList, idsOf } from '../src/parts/ledger-list';
 import { NoticeProvider } from '../src/parts/notice';
 import { counted } from '../src/routes/drawing/forecast';
 
@@ -103,4 +103,27 @@ test('many rows in few words', () => {
   expect(counted([...ROWS.slice(1), renamed, row({ action: 'changed', count: 4 })])).toBe(
     '1,200 left out, 1 approximated, 4 changed, 1 renamed',
   );
+});
+
+test('a row that knows its objects leads to them, by their ids; others are words only', async () => {
+  const onRow = vi.fn();
+  const rows = [
+    row({
+      ids: [
+        [3, 5],
+        [9, 9],
+      ],
+    }),
+    row({ carryOver: 'text', reason: 'of no object' }),
+  ];
+  render(
+    <NoticeProvider>
+      <LedgerList rows={rows} fileName="x.csv" onRow={onRow} />
+    </NoticeProvider>,
+  );
+  await userEvent.click(screen.getByRole('button', { name: 'masks are not carried' }));
+  expect(onRow).toHaveBeenCalledWith(rows[0]);
+  expect(screen.queryByRole('button', { name: 'of no object' })).toBeNull();
+  expect(idsOf(rows[0]!)).toEqual([3, 4, 5, 9]);
+  expect(idsOf(row({ ids: [[1, 1_000_000]] }), 10)).toHaveLength(10);
 });

@@ -64,6 +64,22 @@ describe('a form laid out from parameters', () => {
     expect(document.body.textContent).toMatch(/Gap\s*in/);
   });
 
+  test('a length that is found by itself is typed only once that is switched off, and found by itself again', async () => {
+    const form = shown({
+      gap: p.length({ title: 'Widest gap', automatic: 'a hundredth of the size', default: 0, atLeast: 0 }),
+    });
+    const automatic = screen.getByLabelText<HTMLInputElement>('Widest gap: automatic, a hundredth of the size');
+    expect(automatic.checked).toBe(true);
+    expect(screen.queryByRole('textbox')).toBeNull();
+    await userEvent.click(automatic);
+    await userEvent.type(screen.getByRole('textbox', { name: 'Widest gap' }), '2,5{Enter}');
+    expect(form.told()).toEqual({ gap: 2.5 });
+    expect(automatic.checked).toBe(false);
+    await userEvent.click(automatic);
+    expect(form.told()).toEqual({ gap: 0 });
+    expect(screen.queryByRole('textbox')).toBeNull();
+  });
+
   test('what counts only under another value comes and goes with it, and keeps what was typed', async () => {
     const set = {
       along: p.choice({ title: 'Along', default: 'line', choices: { line: 'A line', circle: 'A circle' } }),

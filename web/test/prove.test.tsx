@@ -120,6 +120,59 @@ describe('station five', () => {
     expect(pictures()[0]!.scene).not.toBe(prepared!.scene);
   });
 
+  test('only what differs is shown where that is asked for, and how much it is in words', async () => {
+    // The first end of a line goes up by 77 mm.
+    written(DEFAULT_TARGETS.dxf, (b) =>
+      b.replace(
+        /(AcDbLine\r?\n\s*10\r?\n[^\r\n]+\r?\n\s*20\r?\n)([^\r\n]+)/,
+        (_, head: string, y: string) => `${head}${Number(y) + 77}`,
+      ),
+    );
+    await shown();
+    await userEvent.click(screen.getByLabelText('Differences'));
+    await waitFor(() => expect(document.body.textContent).toMatch(/1 piece of line differs by more than .* mm\./));
+    // The line as it is; as it was it lay on the edge of the ground, which is there still.
+    expect(pictures().map((p) => p.scene.chords)).toEqual([expect.any(Number), 0, 1]);
+    expect(pictures()[0]!.scene.layers).toEqual([]);
+  });
+
+  test('a sound file differs nowhere', async () => {
+    written(DEFAULT_TARGETS.svg);
+    await shown();
+    await userEvent.click(screen.getByLabelText('Differences'));
+    expect(await screen.findByText(/^No line differs by more than .* mm\.$/)).toBeTruthy();
+  });
+
+  test('rows lead to their place, or to the objects of their kind; the tolerance has its reason', async () => {
+    written(DEFAULT_TARGETS.dxf);
+    await shown();
+    const item = (id: string) => within(document.querySelector<HTMLElement>(`[data-item=${id}]`)!);
+    expect(item('distance').getByText(/the limit: three times what measuring itself may miss/)).toBeTruthy();
+    await userEvent.click(item('origin').getByRole('button'));
+    expect(seen.goTo).toMatchObject({ x: expect.any(Number) as number, y: expect.any(Number) as number });
+    await userEvent.click(item('kind-circle').getByRole('button'));
+    await waitFor(() => expect(seen.goTo).toMatchObject({ minX: expect.any(Number) as number }));
+  });
+
+  test('a copy on its way is named, and can be stopped', async () => {
+    written(DEFAULT_TARGETS.dxf);
+    let signal: AbortSignal | undefined;
+    server.sendBytes.mockImplementation(
+      (_path: string, _file: File, s: AbortSignal) =>
+        new Promise((_, reject) => {
+          signal = s;
+          s.addEventListener('abort', () => reject(new Error('Stopped.')));
+        }),
+    );
+    await shown();
+    await userEvent.upload(screen.getByLabelText('Copy to prove'), new File([server.bytes], 'slow.dxf'));
+    expect(await screen.findByRole('progressbar', { name: 'Proving slow.dxf' })).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Stop' }));
+    expect(signal!.aborted).toBe(true);
+    await waitFor(() => expect(screen.queryByRole('progressbar', { name: 'Proving slow.dxf' })).toBeNull());
+    expect(screen.queryByText('Stopped.')).toBeNull();
+  });
+
   test('a file of an older revision is told to be one, with where to write it again', async () => {
     written(DEFAULT_TARGETS.dxf);
     await shown({ revision: 3 });
@@ -171,7 +224,7 @@ describe('revisions', () => {
     before((t) => t);
     await page();
     expect(screen.getByTestId('comparison').textContent).toMatch(/^\d+ the same, 0 changed, 0 moved, 0 new, 0 gone$/);
-    expect(screen.getByText('Both revisions hold the same.')).toBeTruthy();
+    expect(screen.getByText('The revisions are identical.')).toBeTruthy();
   });
 
   test('another radius is one change, named, and gone to; sorts can be left out', async () => {
@@ -194,6 +247,9 @@ describe('revisions', () => {
   test('the only revision has nothing beside it', async () => {
     server.revisions = [{ number: 2, fileName: 'mullion.dxf' }];
     await page();
-    expect(screen.getByText(/There is no earlier revision/)).toBeTruthy();
+    expect(screen.getByText(/This is the first revision/)).toBeTruthy();
+    // The drawing itself is shown, and the newer file can be taken in here.
+    await waitFor(() => expect(pictures()).toHaveLength(1));
+    expect(screen.getByRole('button', { name: 'Take in a newer file of this drawing' })).toBeTruthy();
   });
 });

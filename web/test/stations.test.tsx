@@ -5,8 +5,8 @@ import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { PlannedStep, Target } from '@scalaria/core';
 import { Deliver } from '../src/routes/drawing/deliver';
 import { Prepare } from '../src/routes/drawing/prepare';
-import { FieldSections } from '../src/routes/drawing/take-in-fields';
-import { Around, deliveryRow, spokenOf } from './support/drawing';
+import { useFieldSections } from '../src/routes/drawing/take-in-fields';
+import { Around, Opened, deliveryRow, spokenOf } from './support/drawing';
 
 const server = vi.hoisted(() => ({
   rows: [] as unknown[],
@@ -51,7 +51,7 @@ describe('station four', () => {
   test('what is asked for is sent as it was chosen, and only what the format knows', async () => {
     await shown('kestrel-row-front-elevation.dxf');
     await userEvent.selectOptions(screen.getByLabelText('Text'), 'becomes outlines');
-    await userEvent.selectOptions(screen.getByLabelText('Blocks'), 'drawn once, referred to');
+    await userEvent.selectOptions(screen.getByLabelText('Blocks'), 'defined once and reused');
     await userEvent.selectOptions(screen.getByLabelText('Unit'), 'cm');
     await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
     expect(server.makeJson.mock.lastCall?.[0]).toBe('/api/drawings/d1/deliveries');
@@ -107,7 +107,7 @@ describe('station four', () => {
     ];
     await shown('kestrel-row-wayfinding-panel.svg');
     expect(screen.queryByLabelText('Arcs lie within')).toBeNull();
-    await userEvent.selectOptions(screen.getByLabelText('Mixed paths become'), 'a polyline of arcs');
+    await userEvent.selectOptions(screen.getByLabelText('Paths of lines and curves become'), 'a polyline of arcs');
     await userEvent.type(screen.getByLabelText('Arcs lie within'), '0,05{Enter}');
     const template = screen.getByLabelText<HTMLSelectElement>('Template');
     expect([...template.options].map((o) => o.text)).toEqual(['none', 'office.dxf']);
@@ -118,8 +118,44 @@ describe('station four', () => {
     server.drawings = [];
     await shown('kestrel-row-front-elevation.dxf');
     await userEvent.selectOptions(screen.getByLabelText('Format'), 'DXF');
-    expect(screen.queryByLabelText('Mixed paths become')).toBeNull();
+    expect(screen.queryByLabelText('Paths of lines and curves become')).toBeNull();
     expect(screen.queryByLabelText('Template')).toBeNull();
+  });
+
+  test('begins as the file was asked for last, and keeps what is chosen', async () => {
+    const kept = vi.fn();
+    const target = { format: 'dwg', version: '2004', unit: 'cm', options: { text: 'outlines' } } as const;
+    render(<Around name="kestrel-row-front-elevation.dxf" station={<Deliver />} state={{ target }} kept={kept} />);
+    await waitFor(() => expect(screen.queryByText(/Being/)).toBeNull());
+    expect(screen.getByLabelText<HTMLSelectElement>('Format').value).toBe('dwg');
+    expect(screen.getByLabelText<HTMLSelectElement>('Version').value).toBe('2004');
+    await userEvent.selectOptions(screen.getByLabelText('Version'), '2010');
+    expect(kept.mock.lastCall?.[0]).toEqual({ target: { ...target, version: '2010' } });
+  });
+
+  test('the file is called after the drawing unless a name is chosen, and only as every system allows', async () => {
+    server.rows = [deliveryRow({ id: 'x1', fileName: 'front.svg' })];
+    await shown('kestrel-row-front-elevation.dxf');
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(asked().name).toBe('kestrel-row-front-elevation');
+    const name = screen.getByLabelText('Name of the file (.svg)');
+    await userEvent.clear(name);
+    await userEvent.type(name, 'front');
+    expect(screen.getByText(/A file of this name is listed below and stays as it is/)).toBeTruthy();
+    await userEvent.type(name, ': north?');
+    expect(screen.getByText(/Written as “front_ north_”/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(asked().name).toBe('front_ north_');
+  });
+
+  test('a delivery is deleted and can be put back', async () => {
+    server.rows = [deliveryRow({ id: 'x1' })];
+    server.sendJson.mockReset().mockResolvedValue({});
+    await shown('kestrel-row-front-elevation.dxf');
+    await userEvent.click(screen.getByRole('button', { name: 'Delete a.svg' }));
+    expect(server.sendJson).toHaveBeenLastCalledWith('PATCH', '/api/deliveries/x1', { deleted: true });
+    await userEvent.click(await screen.findByRole('button', { name: 'Undo' }));
+    expect(server.sendJson).toHaveBeenLastCalledWith('PATCH', '/api/deliveries/x1', { deleted: false });
   });
 
   test('what the server refuses is told with what to do', async () => {
@@ -144,7 +180,7 @@ describe('station four', () => {
     const lines = [...document.querySelectorAll<HTMLElement>('[data-delivery]')];
     expect(lines.map((l) => l.dataset['delivery'])).toEqual(['done', 'done', 'failed', 'working']);
     expect(within(lines[0]!).getByText('Download').getAttribute('href')).toBe('/api/deliveries/x1/file');
-    expect(within(lines[0]!).getByText('The proof holds, but 2 things are lost.')).toBeTruthy();
+    expect(within(lines[0]!).getByText('The proof holds, but 2 objects are lost.')).toBeTruthy();
     expect(within(lines[1]!).getByText('The proof does not hold.').className).toContain('alarm');
     expect(lines[0]!.textContent).not.toContain('Written from revision');
     expect(lines[1]!.textContent).toContain('Written from revision 0; the drawing is at 1 now.');
@@ -166,7 +202,7 @@ describe('station three', () => {
     expect(steps()).toMatchObject([
       { step: 'shift-origin', on: true, version: 2, params: { to: 'point', point: { x: 0, y: 0 } } },
     ]);
-    expect(await screen.findByText('changes nothing as it stands')).toBeTruthy();
+    expect(await screen.findByText('No effect on this drawing')).toBeTruthy();
     const x = screen.getByLabelText('The point, x');
     await userEvent.clear(x);
     await userEvent.type(x, '2{Enter}');
@@ -183,9 +219,9 @@ describe('station three', () => {
 describe('decisions without a form of their own', () => {
   test('are laid out from their fields, and say what was decided', async () => {
     const kept = vi.fn();
-    render(<Around name="kestrel-row-wayfinding-panel.svg" station={<FieldSections />} kept={kept} />);
+    render(<Around name="kestrel-row-wayfinding-panel.svg" station={<Opened use={useFieldSections} />} kept={kept} />);
     const section = within(screen.getByRole('region', { name: 'Clips, patterns, gradients' }));
-    await userEvent.selectOptions(section.getByLabelText('Gradients'), 'become their mean colour');
+    await userEvent.selectOptions(section.getByLabelText('Gradients'), 'become their average colour');
     expect(kept.mock.lastCall?.[0]).toMatchObject({
       intake: { art: { clips: 'cut', patterns: 'shapes', gradients: 'mean' } },
     });
@@ -193,7 +229,7 @@ describe('decisions without a form of their own', () => {
     expect(section.getByText('gradients as their mean colour')).toBeTruthy();
   });
   test('that only artwork asks for are not asked of drafting', () => {
-    render(<Around name="kestrel-row-mullion.dxf" station={<FieldSections />} />);
+    render(<Around name="kestrel-row-mullion.dxf" station={<Opened use={useFieldSections} />} />);
     expect(screen.queryByRole('region')).toBeNull();
   });
 });

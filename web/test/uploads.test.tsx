@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import { act, cleanup, render, renderHook, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { ApiError } from '../src/api/client';
 import { UploadList } from '../src/routes/upload-list';
@@ -69,6 +70,7 @@ test('progress is shown until all is sent, then that it is read; stopping ends t
   act(() => sent()[0]!.onProgress(1));
   rerender(<UploadList uploads={result.current} />);
   expect(screen.getByText('being read …')).toBeTruthy();
+  expect(screen.getByRole('progressbar', { name: 'Reading a.dxf' })).toBeTruthy();
   await userEvent.click(screen.getByRole('button', { name: 'Stop a.dxf' }));
   expect(sent()[0]!.cancelled).toBe(true);
   expect(result.current.list).toEqual([]);
@@ -81,4 +83,36 @@ test('what waits and is stopped is never sent', async () => {
   for (const s of sent().slice(0, 2)) s.end();
   await quiet();
   expect(sent().map((s) => s.path.split('=')[1])).toEqual(['a.dxf', 'b.dxf', 'c.dxf', 'e.dxf']);
+});
+
+test('a file of the name of a drawing waits for a word: a new revision of it, or another drawing', async () => {
+  const known = [{ id: 'd7', name: 'Front.dxf' }];
+  const { result } = renderHook(() => useUploads('j1', () => {}, known));
+  act(() => result.current.add([file('front.dxf'), file('front.dxf'), file('side.dxf')]));
+  expect(result.current.list.map((u) => u.state)).toEqual(['named', 'named', 'sending']);
+  expect(sent().map((s) => s.path.split('=')[1])).toEqual(['side.dxf']);
+  const [first, second] = result.current.list;
+  act(() => result.current.answer(first!.key, 'revision'));
+  act(() => result.current.answer(second!.key, 'own'));
+  expect(sent().map((s) => s.path)).toEqual([
+    '/api/jobs/j1/drawings?name=side.dxf',
+    '/api/drawings/d7/revisions?name=front.dxf',
+    '/api/jobs/j1/drawings?name=front.dxf',
+  ]);
+});
+
+test('the very same file is not taken in twice unless that is wished; the one that is there can be opened', async () => {
+  const { result } = renderHook(() => useUploads('j1', () => {}));
+  act(() => result.current.add([file('copy.dxf')]));
+  sent()[0]!.end(new ApiError(409, 'copy.dxf is byte for byte revision 2 of “Front”.', undefined, 'Open it.', 'd7'));
+  await quiet();
+  expect(result.current.list.map((u) => u.state)).toEqual(['same']);
+  render(
+    <MemoryRouter>
+      <UploadList uploads={result.current} />
+    </MemoryRouter>,
+  );
+  expect(screen.getByRole('link', { name: 'Open that one' }).getAttribute('href')).toBe('/drawings/d7');
+  await userEvent.click(screen.getByRole('button', { name: 'Take it in once more' }));
+  expect(sent()[1]!.path).toBe('/api/jobs/j1/drawings?name=copy.dxf&again=yes');
 });

@@ -27,7 +27,7 @@ export function filesNamedBy(drawing: Drawing): NamedFile[] {
   const look = (list: readonly Entity[]): void => {
     for (const e of list) {
       if (e.kind === 'insert') inserts.set(e.block.toLowerCase(), (inserts.get(e.block.toLowerCase()) ?? 0) + 1);
-      if (e.kind === 'image' && !e.wipeout && !e.data && e.file) put('picture', e.file, 1);
+      if (e.kind === 'image' && !e.cover && !e.data && e.file) put('picture', e.file, 1);
     }
   };
   look(drawing.entities);

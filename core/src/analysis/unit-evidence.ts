@@ -8,13 +8,27 @@ import type { UnitName } from '../drawing/units.js';
 import { COMMON_UNITS, unitOf } from '../drawing/units.js';
 import { UNSEEN } from '../geometry/tolerance.js';
 
-/** One thing in a drawing that speaks for a unit, or (negative weight) against it. */
+/** Where a reason comes from: two reasons are independent of each other when they come from different places. */
+export type UnitSource =
+  'stated' | 'settings' | 'dimensions' | 'lettering' | 'frames' | 'holes' | 'lengths' | 'names' | 'size' | 'siblings';
+
+/** One thing in a drawing that is evidence for a unit, or (negative weight) against it. */
 export interface UnitReason {
   text: string;
   weight: number;
+  source: UnitSource;
 }
 
-/** A unit that a drawing without one may be in, with what speaks for it. */
+/** Another drawing of the same job, as far as it is evidence for the unit of this one. */
+export interface UnitSibling {
+  name: string;
+  /** Its unit, stated or decided. */
+  unit: UnitName;
+  /** Its size in its own coordinates; `null` when nothing is drawn in it. */
+  size: { width: number; height: number } | null;
+}
+
+/** A unit that a drawing without one may be in, with the evidence for it. */
 export interface UnitSuggestion {
   unit: UnitName;
   /** The sum of the weights. */
@@ -43,23 +57,29 @@ const number = (v: number): string => String(Number(v.toPrecision(4)));
 
 /**
  * What a drawing says about its unit beside its header: units typed into dimensions, the kind of length display, heights
- * of text, sheets of standard size, sizes of holes, roundness of lengths, names, and how large the whole would be. The
- * likeliest first. A suggestion only: nothing is decided by it.
+ * of text, frames as large as a sheet, sizes of holes, roundness of lengths, names, how large the drawing would be, and the
+ * units of its siblings in the job. The paper of a sheet is no evidence: it is counted in millimetres whatever the drawing
+ * is. The likeliest first. A suggestion only: nothing is decided by it.
  */
-export function unitEvidence(drawing: Drawing): UnitSuggestion[] {
+export function unitEvidence(drawing: Drawing, siblings: readonly UnitSibling[] = []): UnitSuggestion[] {
   const found = new Map<UnitName, UnitReason[]>(COMMON_UNITS.map((u) => [u, []]));
-  const say = (units: readonly UnitName[], weight: number, text: string): void => {
-    for (const u of units) found.get(u)?.push({ text, weight });
-  };
-  header(drawing, say);
+  const from =
+    (source: UnitSource): Say =>
+    (units, weight, text) => {
+      for (const u of units) found.get(u)?.push({ text, weight, source });
+    };
+  const claim = drawing.unit;
+  if (claim && claim.unit !== 'px') from('stated')([claim.unit], 2.5, `the file states ${claim.unit}`);
+  settings(drawing, from('settings'));
   const seen = gather(drawing);
-  dimensions(seen.typed, say);
-  letters(seen.heights, say);
-  sheets(seen.rectangles, say);
-  holes(seen.diameters, say);
-  roundness(seen.lengths, say);
-  names(drawing, say);
-  overall(drawing, say);
+  dimensions(seen.typed, from('dimensions'));
+  letters(seen.heights, from('lettering'));
+  frames(seen.rectangles, from('frames'));
+  holes(seen.diameters, from('holes'));
+  roundness(seen.lengths, from('lengths'));
+  names(drawing, from('names'));
+  overall(drawing, from('size'));
+  family(drawing, siblings, from('siblings'));
   return [...found]
     .map(([unit, reasons]) => ({
       unit,
@@ -69,16 +89,54 @@ export function unitEvidence(drawing: Drawing): UnitSuggestion[] {
     .sort((a, b) => b.score - a.score);
 }
 
+/** How sure evidence makes one: a tie names all units that are as likely. */
+export interface UnitVerdict {
+  sure: 'almost' | 'probably' | 'perhaps' | 'tie';
+  units: UnitName[];
+  reasons: UnitReason[];
+}
+
+/** The least evidence that is worth a word, and by how much one unit must lead for each degree of being sure. */
+const LEAST = 0.8;
+const LEADS = [
+  [2, 'almost'],
+  [0.8, 'probably'],
+  [0.3, 'perhaps'],
+] as const;
+/** What contests a stated unit: so much more evidence, by at least two independent reasons of such a weight. */
+const CONTEST = 1.5;
+const STRONG = 0.8;
+
+/**
+ * What evidence comes to, for a drawing that states a unit or none; `null` when there is nothing to say. A stated unit is
+ * only contested by two independent reasons and a clear lead; a lead too small to tell is said to be a tie.
+ */
+export function unitVerdict(evidence: readonly UnitSuggestion[], stated: UnitName | null): UnitVerdict | null {
+  const [best] = evidence;
+  if (!best) return null;
+  const ahead = best.score - Math.max(0, evidence[1]?.score ?? 0);
+  const sure = LEADS.find(([by]) => ahead >= by)?.[1] ?? 'tie';
+  if (stated !== null) {
+    const own = evidence.find((e) => e.unit === stated);
+    const strong = new Set(best.reasons.filter((r) => r.weight >= STRONG).map((r) => r.source));
+    const contested =
+      own !== undefined && best.unit !== stated && best.score - own.score >= CONTEST && strong.size >= 2;
+    return contested && sure !== 'tie' ? { sure, units: [best.unit], reasons: best.reasons } : null;
+  }
+  if (best.score < LEAST) return null;
+  if (sure !== 'tie') return { sure, units: [best.unit], reasons: best.reasons };
+  const level = evidence.filter((e) => best.score - e.score < LEADS[2][0]);
+  return { sure, units: level.map((e) => e.unit), reasons: best.reasons };
+}
+
 type Say = (units: readonly UnitName[], weight: number, text: string) => void;
 
-function header(drawing: Drawing, say: Say): void {
+function settings(drawing: Drawing, say: Say): void {
   const value = (name: string): number => Number(drawing.header.get(name)?.[0]?.[1] ?? NaN);
-  const claim = drawing.unit;
-  if (claim && claim.unit !== 'px') say([claim.unit], 2.5, `the file states ${claim.unit}`);
-  if (value('$MEASUREMENT') === 0) say(IMPERIAL, 0.3, 'hatches and linetypes are set up for inches');
-  if (value('$MEASUREMENT') === 1) say(METRIC, 0.6, 'hatches and linetypes are set up for metric sizes');
+  if (value('$MEASUREMENT') === 0) say(IMPERIAL, 0.3, 'hatch and linetype settings are for inches');
+  if (value('$MEASUREMENT') === 1) say(METRIC, 0.6, 'hatch and linetype settings are metric');
   const form = value('$LUNITS');
-  if (form === 3 || form === 4) say(['in'], 2, 'lengths are shown in feet and inches, where one unit is an inch');
+  if (form === 3 || form === 4) say(['in'], 2, 'lengths are displayed in feet and inches, where one unit is an inch');
   if (form === 5) say(['in'], 0.8, 'lengths are shown in fractions');
 }
 
@@ -115,9 +173,6 @@ function gather(drawing: Drawing): Seen {
       if (r && seen.rectangles.length < MOST) seen.rectangles.push(r);
     }
   });
-  for (const s of drawing.sheets)
-    if (s.paper && s.unitsPerMm > 0)
-      seen.rectangles.push([s.paper.width * s.unitsPerMm, s.paper.height * s.unitsPerMm]);
   return seen;
 }
 
@@ -171,22 +226,51 @@ function dimensions(typed: Seen['typed'], say: Say): void {
   }
 }
 
-/** Lettering of a usual height at a usual scale. */
+/** What one height of lettering weighs: with so many heights, scales and units nearly every number fits something. */
+const ONE_HEIGHT = 0.4;
+/** What several heights weigh that are usual at one and the same scale. */
+const HEIGHTS_AGREE = 1.2;
+/** A height that fewer texts have than this part of all says nothing. */
+const RARE = 0.05;
+
+/** Lettering of usual heights at a usual scale. */
 function letters(heights: Map<number, number>, say: Say): void {
-  const most = [...heights].sort((a, b) => b[1] - a[1])[0];
-  if (!most) return;
+  const all = [...heights.values()].reduce((a, b) => a + b, 0);
+  const common = [...heights].filter(([, n]) => n >= RARE * all).sort((a, b) => b[1] - a[1]);
+  const most = common[0]?.[0];
+  if (most === undefined) return;
   for (const unit of COMMON_UNITS) {
-    const mm = most[0] * unitOf(unit).mm;
-    const paper = LETTERS.find((l) => SCALES.some((s) => close(mm / s, l, 0.005)));
-    if (paper !== undefined) {
-      const scale = SCALES.find((s) => close(mm / s, paper, 0.005))!;
-      say([unit], 1.2, `lettering ${number(most[0])} high is ${paper} mm on paper at 1:${scale}`);
-    } else if (mm < 0.5 || mm > 5000) say([unit], -1, `lettering would be ${number(mm)} mm high`);
+    const { mm } = unitOf(unit);
+    const onPaper = (h: number, scale: number): number | undefined =>
+      LETTERS.find((l) => close((h * mm) / scale, l, 0.005));
+    const fits = SCALES.map((scale) => ({
+      scale,
+      heights: common.map(([h]) => h).filter((h) => onPaper(h, scale) !== undefined),
+    })).filter((f) => f.heights.includes(most));
+    // The most that agree; among scales alike the one at which the commonest height is the most usual.
+    const usual = (scale: number): number => LETTERS.indexOf(onPaper(most, scale)!);
+    const best = fits.sort((a, b) => b.heights.length - a.heights.length || usual(a.scale) - usual(b.scale))[0];
+    if (!best) {
+      if (most * mm < 0.5 || most * mm > 5000) say([unit], -1, `text would be ${number(most * mm)} mm high`);
+      continue;
+    }
+    const { scale } = best;
+    const agree = best.heights.length >= 2 && best.heights.length > common.length / 2;
+    say(
+      [unit],
+      agree ? HEIGHTS_AGREE : ONE_HEIGHT,
+      agree
+        ? `texts ${best.heights.slice(0, 3).map(number).join(', ')} high print ${best.heights
+            .slice(0, 3)
+            .map((h) => onPaper(h, scale))
+            .join(', ')} mm high at 1:${scale}`
+        : `text ${number(most)} high prints ${onPaper(most, scale)} mm high at 1:${scale}`,
+    );
   }
 }
 
 /** A frame as large as a sheet of paper, at a usual scale. */
-function sheets(rectangles: readonly [number, number][], say: Say): void {
+function frames(rectangles: readonly [number, number][], say: Say): void {
   for (const unit of COMMON_UNITS) {
     const mm = unitOf(unit).mm;
     let best: { name: string; scale: number; w: number; h: number } | null = null;
@@ -202,10 +286,13 @@ function sheets(rectangles: readonly [number, number][], say: Say): void {
       say(
         [unit],
         best.scale === 1 ? 2 : 1.6,
-        `a frame of ${number(best.w)} × ${number(best.h)} is a sheet ${best.name}${best.scale === 1 ? '' : ` at 1:${best.scale}`}`,
+        `a frame of ${number(best.w)} × ${number(best.h)} fits ${/^A\d|^[AE]/.test(best.name) ? 'an' : 'a'} ${best.name} sheet${best.scale === 1 ? '' : ` at 1:${best.scale}`}`,
       );
   }
 }
+
+/** What fractions of an inch weigh for feet, which are counted in twelfths. */
+const IN_FEET = 0.3;
 
 /** Holes of sizes that drills and screws have. */
 function holes(diameters: readonly number[], say: Say): void {
@@ -217,13 +304,16 @@ function holes(diameters: readonly number[], say: Say): void {
     const mm = unitOf(unit).mm;
     const usual = (d: number): boolean =>
       d * mm >= 1 && d * mm <= 60 && (multiple(d * mm, 0.5) || CLEARANCE.some((c) => close(d * mm, c, 1e-6)));
-    if (share(usual) >= 0.5) say([unit], 1.2 * share(usual), `holes of ${example(usual)} are drill sizes in mm`);
+    if (share(usual) >= 0.5) say([unit], 1.2 * share(usual), `holes of Ø ${example(usual)} are metric drill sizes`);
   }
   for (const unit of IMPERIAL) {
     const inch = unitOf(unit).mm / 25.4;
     const usual = (d: number): boolean =>
       d * inch >= 1 / 32 && d * inch <= 3 && multiple(d * inch, 1 / 64) && !multiple(d, 0.5);
-    if (share(usual) >= 0.5) say([unit], 1.2 * share(usual), `holes of ${example(usual)} are fractions of an inch`);
+    // In feet a size in fractions of an inch has to be looked for; in inches it is plain.
+    const plain = unit === 'in' ? 1 : IN_FEET;
+    if (share(usual) >= 0.5)
+      say([unit], 1.2 * plain * share(usual), `holes of Ø ${example(usual)} are fractions of an inch`);
   }
 }
 
@@ -235,9 +325,11 @@ function roundness(lengths: readonly number[], say: Say): void {
   const [tenth, sixteenth] = [share(0.1), share(1 / 16)];
   const whole = share(5);
   const percent = (v: number): string => `${Math.round(100 * v)} %`;
-  if (whole >= 0.5) say(['mm'], 1, `${percent(whole)} of the lines are multiples of 5 long`);
-  else if (tenth - sixteenth >= 0.3) say(METRIC, 0.7, `${percent(tenth)} of the lines are whole tenths long`);
-  if (sixteenth - tenth >= 0.3) say(IMPERIAL, 1, `${percent(sixteenth)} of the lines are whole sixteenths long`);
+  if (whole >= 0.5) say(['mm'], 1, `${percent(whole)} of line lengths are multiples of 5`);
+  else if (tenth - sixteenth >= 0.3) say(METRIC, 0.7, `${percent(tenth)} of line lengths are whole tenths`);
+  if (sixteenth - tenth >= 0.3)
+    for (const unit of IMPERIAL)
+      say([unit], unit === 'in' ? 1 : IN_FEET, `${percent(sixteenth)} of line lengths are whole sixteenths`);
 }
 
 /** Units in the names of layers and styles. */
@@ -245,7 +337,7 @@ function names(drawing: Drawing, say: Say): void {
   const all = [...drawing.layers, ...drawing.dimensionStyles, ...drawing.textStyles].map((x) => x.name);
   const tell = (units: readonly UnitName[], pattern: RegExp): void => {
     const hit = all.find((n) => pattern.test(n));
-    if (hit) say(units, 0.8, `the name “${hit}” speaks of it`);
+    if (hit) say(units, 0.8, `the name “${hit}” names the unit`);
   };
   tell(['mm'], /(^|[^a-z])mm([^a-z]|$)|millimet/i);
   tell(['cm'], /(^|[^a-z])cm([^a-z]|$)|centimet/i);
@@ -261,9 +353,32 @@ function overall(drawing: Drawing, say: Say): void {
   if (box.empty || size === 0) return;
   for (const unit of COMMON_UNITS) {
     const mm = size * unitOf(unit).mm;
-    if (mm < 2) say([unit], -2, `the whole would be ${number(mm)} mm large`);
-    else if (mm > 5e6) say([unit], -1.5, `the whole would be ${number(mm / 1e6)} km large`);
+    if (mm < 2) say([unit], -2, `the drawing would be ${number(mm)} mm across`);
+    else if (mm > 5e6) say([unit], -1.5, `the drawing would be ${number(mm / 1e6)} km across`);
     else if (mm >= 20 && mm <= 3e5)
-      say([unit], 0.2, `the whole would be ${mm >= 1000 ? `${number(mm / 1000)} m` : `${number(mm)} mm`} large`);
+      say([unit], 0.2, `the drawing would be ${mm >= 1000 ? `${number(mm / 1000)} m` : `${number(mm)} mm`} across`);
+  }
+}
+
+/** What the other drawings of the job are in; one of the same size in its own unit is more than a habit. */
+function family(drawing: Drawing, siblings: readonly UnitSibling[], say: Say): void {
+  const box = boundsOf(drawing);
+  const same = siblings.find(
+    (s) =>
+      s.size !== null &&
+      !box.empty &&
+      Math.max(box.width, box.height) > 0 &&
+      close(s.size.width, box.width, 0.01) &&
+      close(s.size.height, box.height, 0.01),
+  );
+  if (same) say([same.unit], 1, `“${same.name}”, as large in its own coordinates, is in ${same.unit}`);
+  for (const unit of COMMON_UNITS) {
+    const n = siblings.filter((s) => s.unit === unit).length;
+    if (n > siblings.length / 2)
+      say(
+        [unit],
+        0.5,
+        `${n} of ${siblings.length} other ${siblings.length === 1 ? 'drawing' : 'drawings'} of the job ${n === 1 ? 'is' : 'are'} in ${unit}`,
+      );
   }
 }

@@ -23,7 +23,7 @@ export const brokenCurves = defineCheck({
   summary: 'One smooth run drawn as many separate lines or arcs is selected, offset and cut piece by piece, with a stop at each joint.',
   carries: ['curves'],
   params: {
-    from: p.number({ title: 'Report runs of this many pieces on', default: 8, atLeast: 3 }),
+    from: p.number({ title: 'Report runs of at least … pieces', default: 8, atLeast: 3 }),
     turn: p.number({ title: 'Smooth is a turn of at most (degrees)', default: 30, atLeast: 0 }),
   },
   run(drawing, params, work) {

@@ -11,7 +11,7 @@ export const doubles = defineCheck({
   params: {
     within: p.length({
       title: 'The same when closer than',
-      description: '0 = a ten-millionth of the diagonal',
+      automatic: 'a ten-millionth of the diagonal',
       default: 0,
       atLeast: 0,
     }),

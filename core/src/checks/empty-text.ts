@@ -7,7 +7,7 @@ import { defineCheck } from './check.js';
 export const emptyText = defineCheck({
   id: 'empty-text',
   title: 'Empty texts',
-  summary: 'Texts without characters are seen by no one, and receivers show them as frames or stop at them.',
+  summary: 'Empty texts are invisible; receivers show them as frames or stop at them.',
   carries: ['text'],
   params: {},
   run(drawing) {

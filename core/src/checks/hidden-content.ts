@@ -8,9 +8,9 @@ import { countWords } from './words.js';
 /** Finds layers and groups that are out of sight and hold something. */
 export const hiddenContent = defineCheck({
   id: 'hidden-content',
-  title: 'Out of sight',
+  title: 'Hidden content',
   summary:
-    'What lies on layers that are off or frozen travels along unseen: it is cut, counted and sent to people it was not meant for.',
+    'Content of layers that are off or frozen travels along unseen: it is cut, counted and sent to people it was not meant for.',
   carries: ['layers'],
   params: {},
   run(drawing) {

@@ -1,5 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import { checkStop } from '../formats/format.js';
+import type { Purpose } from './purposes.js';
+import { underPurpose, voiceOf } from './purposes.js';
 import { soundOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
 import type { Kept } from '../parameters/parameter.js';
@@ -84,11 +86,17 @@ export function runCheck(check: Check, drawing: Drawing, settings: Kept = {}, wo
 
 export { MOST_FINDINGS };
 
-/** Runs every check; `settings` holds parameters by check id. */
-export function runChecks(drawing: Drawing, settings: Record<string, Kept> = {}, work?: CheckWork): Finding[] {
+/** Runs every check that speaks under the purpose; `settings` holds parameters by check id. */
+export function runChecks(
+  drawing: Drawing,
+  settings: Record<string, Kept> = {},
+  work?: CheckWork,
+  purpose: Purpose = 'any',
+): Finding[] {
   return CHECKS.flatMap((check, i) => {
     checkStop(work);
     work?.onProgress?.(i / CHECKS.length);
-    return runCheck(check, drawing, settings[check.id], work);
+    if (voiceOf(check.id, purpose) === 'silent') return [];
+    return underPurpose(runCheck(check, drawing, settings[check.id], work), check.id, purpose);
   });
 }

@@ -15,7 +15,7 @@ export const layerNames = defineCheck({
   carries: ['layers'],
   params: {
     for: p.choice({ title: 'For receivers of', default: 'dxf', choices: { dxf: 'DXF from 2000 on', r12: 'DXF R12' } }),
-    empty: p.choice({ title: 'Empty layers', default: 'no', choices: { no: 'are no finding', yes: 'are told' } }),
+    empty: p.choice({ title: 'Empty layers', default: 'no', choices: { no: 'ignore', yes: 'report' } }),
   },
   run(drawing, params) {
     const found: Finding[] = [];

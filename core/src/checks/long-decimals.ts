@@ -13,14 +13,14 @@ const EXACT = COINCIDENT;
 /** Finds coordinates that miss a round value by a hair, as conversions and single precision leave them. */
 export const longDecimals = defineCheck({
   id: 'long-decimals',
-  title: 'More decimals than sense',
+  title: 'Coordinates just off round values',
   summary:
     'A coordinate of 99.99999871 was meant as 100: such hairs keep ends from meeting, make files large and measurements ugly.',
   carries: ['scale'],
   params: {
     step: p.length({
       title: 'Round values are multiples of',
-      description: '0 = a hundredth of a millimetre',
+      automatic: 'one hundredth of a millimetre',
       default: 0,
       atLeast: 0,
     }),

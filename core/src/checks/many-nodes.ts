@@ -6,6 +6,8 @@ import type { Entity } from '../drawing/entity.js';
 import type { Finding } from './check.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
+import { kindName } from '../drawing/kinds.js';
+import { AKind } from './words.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 
 const nodesOf = (e: Entity): number => {
@@ -19,10 +21,10 @@ export const manyNodes = defineCheck({
   id: 'many-nodes',
   title: 'Too many points',
   summary:
-    'Brushed strokes expanded to shapes and traced art have hundreds of points where a few would do: slow, rough to cut, hard to edit.',
+    'Outlined brush strokes and traced art have hundreds of points where a few would do: slow, rough to cut, hard to edit.',
   carries: ['curves'],
   params: {
-    from: p.number({ title: 'Report curves from this many points on', default: 300, atLeast: 10 }),
+    from: p.number({ title: 'Report curves of at least … points', default: 300, atLeast: 10 }),
   },
   run(drawing, params) {
     const from = params.from;
@@ -37,7 +39,7 @@ export const manyNodes = defineCheck({
       const finding: Finding = {
         check: 'many-nodes',
         severity: 'note',
-        message: `A ${filled ? 'filled ' : ''}${e.kind} has ${nodes} points`,
+        message: `${filled ? `A filled ${kindName(e.kind)}` : AKind(e.kind)} has ${nodes} points`,
         at: { x: (box.minX + box.maxX) / 2, y: (box.minY + box.maxY) / 2 },
         size: box.diagonal,
         layer: resolved.layer,

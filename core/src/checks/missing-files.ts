@@ -21,7 +21,7 @@ export const missingFiles = defineCheck({
     walk(
       drawing,
       ({ entity: e, toWorld, resolved }) => {
-        if (e.kind === 'image' && !e.wipeout && !e.data) {
+        if (e.kind === 'image' && !e.cover && !e.data) {
           const [x, y] = applyPoint(toWorld, e.at);
           const name = e.file ? `“${pathTail(e.file)}”` : 'without a name';
           tell(`picture ${e.file ?? ''}`, `A picture ${name} is not in the file`, { x, y }, resolved.layer, e.id);
@@ -31,7 +31,7 @@ export const missingFiles = defineCheck({
         if (!block?.reference) return;
         const [x, y] = applyPoint(toWorld, e.at);
         const empty = block.entities.length === 0;
-        tell(`reference ${block.reference}`, `The reference drawing “${pathTail(block.reference)}” ${empty ? 'did not come along' : 'is bound to a file elsewhere'}`, { x, y }, resolved.layer, e.id);
+        tell(`reference ${block.reference}`, `The reference drawing “${pathTail(block.reference)}” ${empty ? 'is missing' : 'points to a file elsewhere'}`, { x, y }, resolved.layer, e.id);
       },
       { hidden: true },
     );

@@ -3,12 +3,14 @@ import type { Finding } from './check.js';
 import { defineCheck } from './check.js';
 import { countWords } from './words.js';
 
-/** Finds fonts that are not at hand, and characters that no font here has. */
+/** A line that runs wider or narrower by less than this part is not noticed. */
+const UNNOTICED = 0.005;
+
+/** Finds fonts that are missing, and characters that no available font has. */
 export const missingLetters = defineCheck({
   id: 'missing-letters',
   title: 'Fonts and characters',
-  summary:
-    'A font that is not at hand is stood in for: lines come out longer or shorter. A character that no font has is lost.',
+  summary: 'A missing font is replaced by another: lines run longer or shorter. A character that no font has is lost.',
   carries: ['text'],
   params: {},
   run(drawing, _params, work) {
@@ -22,18 +24,19 @@ export const missingLetters = defineCheck({
           ...base,
           severity: 'error',
           at: m.at,
-          message: `No font here has “${m.char}” (U+${code}), ${countWords(m.count, 'time')} in “${use.asked}”`,
+          message: `No available font has “${m.char}” (U+${code}), ${countWords(m.count, 'time')} ${use.asked === '' ? 'where no font is named' : `in “${use.asked}”`}`,
         });
       }
-      if (use.how === 'own' || use.how === 'chart') continue;
+      if (use.how === 'own' || use.how === 'chart' || use.how === 'unnamed') continue;
       const wider =
-        use.wider !== null && Math.abs(use.wider) > 0.005
-          ? `; lines come out ${Math.abs(Math.round(use.wider * 1000) / 10)} % ${use.wider > 0 ? 'wider' : 'narrower'}`
+        use.wider !== null && Math.abs(use.wider) > UNNOTICED
+          ? `; lines run ${Math.abs(Math.round(use.wider * 1000) / 10)} % ${use.wider > 0 ? 'wider' : 'narrower'}`
           : '';
       found.push({
         ...base,
-        severity: 'warning',
-        message: `“${use.asked}” is not at hand (${countWords(use.texts, 'text')}): ${use.family} stands in${wider}`,
+        // Where lines keep their length nothing is lost but the shape of the letters.
+        severity: use.wider !== null && Math.abs(use.wider) <= UNNOTICED ? 'note' : 'warning',
+        message: `“${use.asked}” is missing (${countWords(use.texts, 'text')}): ${use.family} replaces it${wider}`,
       });
     }
     return found;

@@ -5,7 +5,7 @@ import { checkStop } from '../formats/format.js';
 import type { Finding } from './check.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
-import { lengthWords } from './words.js';
+import { AKind, lengthWords } from './words.js';
 import { extentOf } from '../analysis/extent.js';
 import { UNSEEN } from '../geometry/tolerance.js';
 
@@ -49,7 +49,7 @@ export const offPlane = defineCheck({
   params: {
     within: p.length({
       title: 'Flat up to this height',
-      description: '0 = a millionth of the diagonal',
+      automatic: 'a millionth of the diagonal',
       default: 0,
       atLeast: 0,
     }),
@@ -71,7 +71,7 @@ export const offPlane = defineCheck({
           found.push({
             check: 'off-plane',
             severity: 'warning',
-            message: `A ${e.kind} rises by ${lengthWords(drawing, rise)}`,
+            message: `${AKind(e.kind)} rises by ${lengthWords(drawing, rise)}`,
             at: sink.at,
             size: rise,
             layer: resolved.layer,

@@ -12,13 +12,13 @@ export const openOutlines = defineCheck({
   params: {
     widest: p.length({
       title: 'Widest gap to report',
-      description: '0 = one hundredth of the drawing’s diagonal',
+      automatic: 'one hundredth of the drawing’s diagonal',
       default: 0,
       atLeast: 0,
     }),
     met: p.length({
       title: 'Ends closer than this have met',
-      description: '0 = a thousand-millionth of the diagonal',
+      automatic: 'a thousand-millionth of the diagonal',
       default: 0,
       atLeast: 0,
     }),

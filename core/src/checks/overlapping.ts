@@ -5,7 +5,7 @@ import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
 import type { Pieces } from '../analysis/pieces.js';
 import { PieceKind, distanceTo, piecesOfDrawing } from '../analysis/pieces.js';
-import { lengthWords } from './words.js';
+import { AKind, aKind, lengthWords } from './words.js';
 import { TOUCHING } from '../geometry/tolerance.js';
 
 /** Where a piece runs along its line or circle, from `from` to `to`. */
@@ -27,9 +27,9 @@ export const overlapping = defineCheck({
     'Lines and arcs that run over each other for part of their way are cut or drawn twice there, and dashes blur.',
   carries: ['curves'],
   params: {
-    from: p.length({ title: 'Report overlaps from this length on', description: '0 = a ten-thousandth of the diagonal', default: 0, atLeast: 0 }),
-    within: p.length({ title: 'On each other when closer than', description: '0 = a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
-    shared: p.choice({ title: 'Edges that closed outlines share', default: 'no', choices: { no: 'are no finding', yes: 'are told' } }),
+    from: p.length({ title: 'Report overlaps from this length on', automatic: 'a ten-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    within: p.length({ title: 'On each other when closer than', automatic: 'a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
+    shared: p.choice({ title: 'Shared edges of closed outlines', default: 'no', choices: { no: 'ignore', yes: 'report' } }),
   }, // prettier-ignore
   run(drawing, params, work) {
     const pieces = piecesOfDrawing(drawing, work);
@@ -169,8 +169,8 @@ function told(p: Pieces, a: Span, b: Span, length: number, words: string): Findi
     severity: 'warning',
     message:
       ca === cb
-        ? `A ${ca!.entity} runs over itself for ${words}`
-        : `A ${ca!.entity} and a ${cb!.entity} run over each other for ${words}`,
+        ? `${AKind(ca!.entity)} runs over itself for ${words}`
+        : `${AKind(ca!.entity)} and ${aKind(cb!.entity)} run over each other for ${words}`,
     at,
     size: length,
     span: length * 2,

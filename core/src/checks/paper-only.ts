@@ -4,7 +4,7 @@ import { countWords } from './words.js';
 /** Finds drawings whose model space is empty while something lies on their sheets. */
 export const paperOnly = defineCheck({
   id: 'paper-only',
-  title: 'Nothing but sheets',
+  title: 'Model space is empty',
   summary: 'Deliveries are of model space. What was drawn straight onto a sheet is at the sheet’s scale, and would be left out.',
   carries: ['scale', 'links'],
   params: {},

@@ -5,7 +5,7 @@ import { defineCheck } from './check.js';
 /** Finds groups that say nothing: around one other group only, or around nothing. */
 export const redundantGroups = defineCheck({
   id: 'redundant-groups',
-  title: 'Groups that say nothing',
+  title: 'Needless groups',
   summary:
     'Groups around a single group, or around nothing, come from copying and grouping again; receivers that make layers of groups get empty ones.',
   carries: ['layers'],

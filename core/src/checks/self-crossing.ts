@@ -6,6 +6,7 @@ import { surveyOf } from '../drawing/survey.js';
 import { checkStop } from '../formats/format.js';
 import type { Finding } from './check.js';
 import { defineCheck } from './check.js';
+import { AKind } from './words.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
 import { AT_END, CHORDS, isParallel } from '../geometry/tolerance.js';
 
@@ -52,7 +53,7 @@ export const selfCrossing = defineCheck({
       for (const ring of rings) {
         const at = firstCrossing(ring);
         if (!at) continue;
-        found.push({ check: 'self-crossing', severity: 'warning', message: `A ${e.kind} crosses itself`, at, size: box.diagonal / 10, layer: resolved.layer, ids: [e.id] });
+        found.push({ check: 'self-crossing', severity: 'warning', message: `${AKind(e.kind)} crosses itself`, at, size: box.diagonal / 10, layer: resolved.layer, ids: [e.id] });
         return;
       }
     });

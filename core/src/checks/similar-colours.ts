@@ -15,14 +15,14 @@ function lab(rgb: number): [number, number, number] {
   return [116 * y - 16, 500 * (x - y), 200 * (y - z)];
 }
 
-/** Finds pairs of colours that nobody can tell apart, though machines and layer rules do. */
+/** Finds colours that nobody can tell apart, though machines and layer rules do. */
 export const similarColours = defineCheck({
   id: 'similar-colours',
   title: 'Colours too alike',
   summary: 'Two colours that look the same may be two operations for a machine, or one that was meant and one that slipped in.',
   carries: ['colour'],
   params: {
-    within: p.number({ title: 'Alike up to this difference (CIE 1976)', description: '2.3 is just noticeable', default: 2.3, above: 0 }),
+    within: p.number({ title: 'Report colours closer than … (CIE 1976)', description: '2.3 is just noticeable', default: 2.3, above: 0 }),
   },
   run(drawing, params) {
     const uses = new Map<number, { count: number; id: number; layer: string }>();
@@ -36,14 +36,20 @@ export const similarColours = defineCheck({
     });
     const list = [...uses].map(([rgb, u]) => ({ rgb, ...u, lab: lab(rgb) }));
     if (list.length > 2000) return [];
+    // The most used colours first: each other that looks the same is told under the first it looks like.
+    list.sort((a, b) => b.count - a.count);
+    const groups = new Map<(typeof list)[number], (typeof list)[number][]>();
+    for (const c of list) {
+      const head = [...groups.keys()].find((h) => Math.hypot(...h.lab.map((v, n) => v - c.lab[n]!)) <= params.within);
+      if (head) groups.get(head)!.push(c);
+      else groups.set(c, []);
+    }
     const found: Finding[] = [];
-    for (let i = 0; i < list.length; i++) {
-      for (let k = i + 1; k < list.length; k++) {
-        const [a, b] = [list[i]!, list[k]!].sort((p, q) => q.count - p.count);
-        const away = Math.hypot(...a!.lab.map((v, n) => v - b!.lab[n]!));
-        if (away > params.within) continue;
-        found.push({ check: 'similar-colours', severity: 'note', message: `${hex(b!.rgb)} (${b!.count}) can hardly be told from ${hex(a!.rgb)} (${a!.count})`, at: null, size: null, layer: b!.layer, ids: [b!.id] });
-      }
+    for (const [head, alike] of groups) {
+      if (alike.length === 0) continue;
+      const names = alike.slice(0, 5).map((c) => `${hex(c.rgb)} (${c.count})`);
+      const rest = alike.length > 5 ? ` and ${alike.length - 5} more` : '';
+      found.push({ check: 'similar-colours', severity: 'note', message: `${names.join(', ')}${rest} can hardly be told from ${hex(head.rgb)} (${head.count})`, at: null, size: null, layer: alike[0]!.layer, ids: alike.map((c) => c.id) });
     }
     return found;
   },

@@ -10,7 +10,7 @@ import type { Finding } from './check.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
 import { isAnnotationPart } from '../analysis/annotation.js';
-import { countWords } from './words.js';
+import { aKind, countWords } from './words.js';
 import { UNSEEN } from '../geometry/tolerance.js';
 
 interface Shape {
@@ -94,7 +94,7 @@ export const stackedShapes = defineCheck({
       found.push({
         check: 'stacked-shapes',
         severity: 'note',
-        message: `${countWords(above.length, 'filled shape lies', 'filled shapes lie')} on a ${low.kind} at the same height`,
+        message: `${countWords(above.length, 'filled shape lies', 'filled shapes lie')} on ${aKind(low.kind)} at the same height`,
         at: { x: (first!.box.minX + first!.box.maxX) / 2, y: (first!.box.minY + first!.box.maxY) / 2 },
         size: box.diagonal,
         span: box.diagonal,

@@ -4,14 +4,14 @@ import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
-import { lengthWords } from './words.js';
+import { AKind, lengthWords } from './words.js';
 
 /** Finds what lies far outside all the rest: a point forgotten somewhere makes everything else tiny on the screen. */
 export const strays = defineCheck({
   id: 'strays',
   title: 'Stray objects',
   summary:
-    'A few things far outside the drawing make it tiny when it is fitted to a frame, and turn up on other sheets.',
+    'A few objects far outside the drawing make it tiny when it is fitted to a frame, and turn up on other sheets.',
   carries: ['origin', 'scale'],
   params: {
     times: p.number({ title: 'Far is more than this many times the size of the rest', default: 1, above: 0 }),
@@ -67,7 +67,7 @@ export const strays = defineCheck({
     return far.slice(0, 100).map(({ i, away }) => ({
       check: 'strays',
       severity: 'warning',
-      message: `A ${entities[i]!.kind} lies ${lengthWords(drawing, away)} away from all the rest`,
+      message: `${AKind(entities[i]!.kind)} lies ${lengthWords(drawing, away)} away from all the rest`,
       at: { x: xs[i]!, y: ys[i]! },
       size: boxes[i]!.diagonal,
       span: size,

@@ -2,6 +2,9 @@ import { PlaceGrid } from '../geometry/place-grid.js';
 import type { Finding } from './check.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
+import { kindName } from '../drawing/kinds.js';
+import { AKind } from './words.js';
+import type { Contact } from '../analysis/contacts.js';
 import { MET, contactsOf } from '../analysis/contacts.js';
 import { PieceKind, piecesOfDrawing } from '../analysis/pieces.js';
 import type { Course, Pieces } from '../analysis/pieces.js';
@@ -16,7 +19,7 @@ export const touchingOutlines = defineCheck({
   params: {
     met: p.length({
       title: 'One point when closer than',
-      description: '0 = a ten-millionth of the diagonal',
+      automatic: 'a ten-millionth of the diagonal',
       default: 0,
       atLeast: 0,
     }),
@@ -37,19 +40,65 @@ export const touchingOutlines = defineCheck({
         layer: a.layer,
         ids: a.id === b.id ? [a.id] : [a.id, b.id],
       });
-    for (const list of contactsOf(drawing, met, work).values()) {
+    const contacts = contactsOf(drawing, met, work);
+    const nets = knots(contacts.values(), met);
+    for (const list of contacts.values()) {
       if (list.length !== 1) continue;
-      const [a, b] = [p.courses[list[0]!.corner], p.courses[list[0]!.on]];
-      tell(`Two outlines (${a!.entity}, ${b!.entity}) touch in this point only`, list[0]!.x, list[0]!.y, a!, b!);
+      const { corner, on, x, y } = list[0]!;
+      const [a, b] = [p.courses[corner], p.courses[on]];
+      // Faces, and areas that share edges with others at this place, are a net: what meets there hangs together by its edges.
+      if (isFace(a!) && isFace(b!)) continue;
+      const here = nets.at(x, y);
+      if (here?.has(corner) && here.has(on)) continue;
+      tell(
+        `Two outlines (${kindName(a!.entity)}, ${kindName(b!.entity)}) touch in this point only`,
+        list[0]!.x,
+        list[0]!.y,
+        a!,
+        b!,
+      );
     }
     for (const c of p.courses) {
       if (!c.closed || c.count < 4) continue;
       const at = pinch(p, c, met);
-      if (at) tell(`A ${c.entity} touches itself in a corner`, at.x, at.y, c, c);
+      if (at) tell(`${AKind(c.entity)} touches itself in a corner`, at.x, at.y, c, c);
     }
     return found;
   },
 });
+
+const isFace = (c: Course): boolean => c.entity === 'face' || c.entity === 'mesh';
+
+/** Where areas share edges: at each end of a common edge, which outlines have it. */
+function knots(
+  contacts: Iterable<readonly Contact[]>,
+  met: number,
+): { at: (x: number, y: number) => ReadonlySet<number> | undefined } {
+  const places = new Map<string, Set<number>>();
+  // Twice as coarse as what counts as met, and asked in the neighbouring cells too.
+  const cell = 4 * met;
+  const key = (i: number, k: number): string => `${i} ${k}`;
+  for (const list of contacts) {
+    if (list.length < 2) continue;
+    for (const c of list) {
+      const k = key(Math.round(c.x / cell), Math.round(c.y / cell));
+      const known = places.get(k) ?? new Set();
+      places.set(k, known.add(c.corner).add(c.on));
+    }
+  }
+  return {
+    at: (x, y) => {
+      const [i, k] = [Math.round(x / cell), Math.round(y / cell)];
+      let found: Set<number> | undefined;
+      for (let di = -1; di <= 1; di++)
+        for (let dk = -1; dk <= 1; dk++) {
+          const here = places.get(key(i + di, k + dk));
+          if (here) found = found ? new Set([...found, ...here]) : here;
+        }
+      return found;
+    },
+  };
+}
 
 /** A place that an outline comes back to before its end. */
 function pinch(p: Pieces, c: Course, met: number): { x: number; y: number } | null {

@@ -11,13 +11,13 @@ export const unevenInserts = defineCheck({
   id: 'uneven-inserts',
   title: 'Blocks',
   summary:
-    'Inserts stretched more one way than the other turn circles into ellipses; many receivers take only equal scales. Blocks nobody inserts weigh the file down.',
+    'Blocks stretched more one way than the other turn circles into ellipses; many receivers take only equal scales. Unused blocks make the file larger.',
   carries: ['links'],
   params: {
     unused: p.choice({
-      title: 'Blocks nobody inserts',
+      title: 'Unused blocks',
       default: 'yes',
-      choices: { yes: 'are told', no: 'are no finding' },
+      choices: { yes: 'report', no: 'ignore' },
     }),
     deep: p.number({
       title: 'Report blocks nested deeper than',
@@ -63,7 +63,7 @@ export const unevenInserts = defineCheck({
       { hidden: true },
     );
     for (const [block, s] of stretched) {
-      const many = s.count > 1 ? `${s.count} inserts of “${block}” are` : `An insert of “${block}” is`;
+      const many = s.count > 1 ? `${s.count} placed blocks “${block}” are` : `A placed block “${block}” is`;
       found.push({
         check: 'uneven-inserts',
         severity: 'warning',
@@ -99,7 +99,7 @@ export const unevenInserts = defineCheck({
         found.push({
           check: 'uneven-inserts',
           severity: 'note',
-          message: `${idle.length === 1 ? 'One block is' : `${idle.length} blocks are`} never inserted: ${idle.slice(0, 8).join(', ')}${idle.length > 8 ? ', …' : ''}`,
+          message: `${idle.length === 1 ? 'One block is' : `${idle.length} blocks are`} never placed: ${idle.slice(0, 8).join(', ')}${idle.length > 8 ? ', …' : ''}`,
           at: null,
           size: null,
           layer: null,

@@ -9,7 +9,7 @@ export const unreadObjects = defineCheck({
   id: 'unread-objects',
   title: 'Objects carried unread',
   summary:
-    'Bodies, proxies and objects of other programs go back only to a drafting file; elsewhere they arrive as what shows them, or not at all.',
+    'Solids, placeholders and objects of other programs go back only to a drafting file; elsewhere their picture arrives, or nothing.',
   carries: ['curves', 'links'],
   params: {},
   run(drawing) {

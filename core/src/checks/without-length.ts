@@ -1,17 +1,18 @@
 import { shortCurvesOf } from '../analysis/short-curves.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
+import { AKind } from './words.js';
 
 /** Finds curves too short to be meant. */
 export const withoutLength = defineCheck({
   id: 'without-length',
-  title: 'Curves without length',
-  summary: 'Curves of no length are seen by no one and stop machines; they come from snapping twice to one point.',
+  title: 'Zero-length curves',
+  summary: 'Zero-length curves are invisible and can stop a machine; they come from snapping twice to one point.',
   carries: ['curves'],
   params: {
     shortest: p.length({
       title: 'Report curves up to this length',
-      description: '0 = a thousand-millionth of the diagonal',
+      automatic: 'a thousand-millionth of the diagonal',
       default: 0,
       atLeast: 0,
     }),
@@ -23,7 +24,9 @@ export const withoutLength = defineCheck({
       check: 'without-length',
       severity: 'warning',
       message:
-        length === 0 ? `A ${e.kind} of no length` : `A ${e.kind} only ${Number(length.toPrecision(3))}${unit} long`,
+        length === 0
+          ? `${AKind(e.kind)} of length 0`
+          : `${AKind(e.kind)} only ${Number(length.toPrecision(3))}${unit} long`,
       at: { x: box.minX, y: box.minY },
       size: length,
       layer,

@@ -20,7 +20,7 @@ import { formatById } from '../formats/index.js';
 import { valuesOf } from '../parameters/lengths.js';
 import type { FontBook } from '../text/fonts.js';
 import { textToOutlines } from '../text/outlines.js';
-import { baseName } from './base-name.js';
+import { baseName, legalName } from './base-name.js';
 import type { Target } from './recipe.js';
 import { targetFault } from './recipe.js';
 
@@ -129,7 +129,7 @@ export function deliver(
     ),
   );
   return {
-    name: `${title}.${format.extension}`,
+    name: `${target.name === undefined ? title : legalName(target.name)}.${format.extension}`,
     bytes,
     mediaType: format.mediaType,
     unit,
@@ -151,7 +151,7 @@ function inWords(written: Drawing, write: () => Writing): Writing {
     if (!(e instanceof UnwritableNumber)) throw e;
     const place = placeOfUnwritable(written) ?? 'something in it';
     throw new CannotDeliver(
-      `No file can hold ${e.number}, which is a number of ${place}. Leave it out on taking in, or mend it in the source`,
+      `No file can hold ${e.number}, which is a number of ${place}. Cancel out on taking in, or mend it in the source`,
     );
   }
 }

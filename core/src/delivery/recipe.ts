@@ -16,6 +16,8 @@ export interface Target {
   unit: UnitName | null;
   /** A drawing whose unit nobody stated is written without one, its numbers as they are; not for SVG, which has a size. */
   unitless?: boolean;
+  /** What the file is called, without its ending; by itself after its source. */
+  name?: string;
   /** What is asked of the format's writer (`FORMAT_CATALOGUE[format].options`); what is missing is the default. */
   options: Kept;
 }

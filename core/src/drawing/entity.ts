@@ -263,10 +263,10 @@ export interface Mesh extends EntityBase {
   readonly faceLooks?: readonly ({ layer: string; look: Appearance } | null)[];
 }
 
-/** A picture in its place, or (`wipeout`) an area that hides what lies under it. */
+/** A picture in its place, or (`cover`) an area that hides what lies under it. */
 export interface Image extends EntityBase {
   readonly kind: 'image';
-  readonly wipeout: boolean;
+  readonly cover: boolean;
   /** Lower left corner, and the steps of one pixel along the width and the height. */
   readonly at: Vec3;
   readonly u: Vec3;

@@ -64,7 +64,7 @@ const TABLE = {
     space: { at: 'place', u: 'vector', v: 'vector' },
   },
   viewport: { words: ['window of a sheet', 'windows of a sheet'], plane: 'world', shown: 'frame', contour: false },
-  insert: { words: ['block', 'blocks'], plane: 'object', shown: 'block', contour: false },
+  insert: { words: ['placed block', 'placed blocks'], plane: 'object', shown: 'block', contour: false },
   dimension: { words: ['dimension', 'dimensions'], plane: 'world', shown: 'parts', contour: false },
   leader: { words: ['leader', 'leaders'], plane: 'world', shown: 'parts', contour: false, space: { points: 'places' } },
   opaque: {

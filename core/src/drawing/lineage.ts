@@ -18,7 +18,7 @@ export const LINEAGE_WORDS = {
   repainted: 'painted otherwise',
   'picture-held': 'with their picture',
   'outside-window': 'outside the window that was taken',
-  'hidden-content': 'hidden: layers off or frozen, invisible entities',
+  'hidden-content': 'hidden: layers off or frozen, invisible objects',
   'layer-not-chosen': 'on layers that were not chosen',
   'laid-flat': 'laid onto the XY plane',
   'nothing-from-above': 'upright lines of which nothing is seen from above',

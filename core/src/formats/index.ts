@@ -68,9 +68,9 @@ export function readDrawing(bytes: Uint8Array, name: string, work?: ReadWork): R
   const foreign = FOREIGN.find(([pattern]) => pattern.test(head));
   if (foreign) throw new UnreadableFile(foreign[1], 'its first bytes', foreign[2]);
   throw new UnreadableFile(
-    'Neither a DXF section, nor the letters of a DWG, nor an <svg> element was found',
+    'This is not a DXF, DWG or SVG file',
     'the first 64 kB',
-    'Drop a DXF, a DWG or an SVG; if this is one, it was damaged on the way: export it again.',
+    'If it should be one, it was damaged on the way: export it again.',
   );
 }
 

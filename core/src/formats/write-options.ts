@@ -24,9 +24,9 @@ const LETTERS = {
 const DRAFTING = {
   curves: p.choice({
     when: { source: 'artwork' },
-    title: 'Mixed paths become',
+    title: 'Paths of lines and curves become',
     default: 'spline',
-    choices: { spline: 'one exact spline', arcs: 'a polyline of arcs', pieces: 'a group of pieces' },
+    choices: { spline: 'one exact spline', arcs: 'a polyline of arcs', pieces: 'a group of separate curves' },
   }),
   /** In the unit of the file; nothing for a part of the drawing's size. */
   tolerance: p.optional(
@@ -47,7 +47,7 @@ export const DWG_OPTIONS = { ...LETTERS, ...DRAFTING };
 export const SVG_OPTIONS = {
   ...LETTERS,
   style: p.choice({
-    title: 'Style written as',
+    title: 'Looks written as',
     default: 'plain',
     choices: { plain: 'attributes', inline: 'style attributes', sheet: 'a stylesheet' },
   }),
@@ -69,12 +69,12 @@ export const SVG_OPTIONS = {
     when: { source: 'drafting' },
     title: 'Blocks',
     default: 'expanded',
-    choices: { expanded: 'each drawn out', shared: 'drawn once, referred to' },
+    choices: { expanded: 'copied out', shared: 'defined once and reused' },
   }),
   /** One width for all lines, in mm; nothing for their own. */
   hairline: p.optional(
-    p.number({ title: 'All lines as wide as', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
-    'their own',
+    p.number({ title: 'One width for all lines', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
+    'use own widths',
   ),
   /** Colours replaced by others, for machines that read colours as operations. */
   colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),

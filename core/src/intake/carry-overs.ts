@@ -1,10 +1,9 @@
+import type { CarryOverState } from '../drawing/state-shape.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { CarryOver, LedgerRow } from '../drawing/ledger.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
 import type { IntakeDecisions } from './decisions.js';
 import { settleUnit } from './intake.js';
-
-export type CarryOverState = 'kept' | 'changed' | 'undecided' | 'atRisk' | 'lost';
 
 export interface CarryOverSummary {
   carryOver: CarryOver;

@@ -269,7 +269,7 @@ function movedTogether(moves: readonly Move[], grain: number): Difference[] {
     const by = `moved by ${number(dx)}, ${number(dy)}`;
     return {
       what: 'moved',
-      words: list.length === 1 ? by : `${list.length} things ${by}`,
+      words: list.length === 1 ? by : `${list.length} objects ${by}`,
       kind: n.entity.kind,
       layer: n.entity.layer,
       at: { x: (box.minX + box.maxX) / 2, y: (box.minY + box.maxY) / 2 },

@@ -64,7 +64,7 @@ export const DECISION_TABLE = {
   layers: decision({
     title: 'Layers',
     fields: {
-      layers: p.layers({ title: 'Layers that come along' }),
+      layers: p.layers({ title: 'Layers taken in' }),
       /** What layers are made from. */
       layersFrom: p.choice({
         title: 'Layers are made from',
@@ -93,7 +93,7 @@ export const DECISION_TABLE = {
             minY: p.number({ title: 'Below', default: 0 }),
             maxX: p.number({ title: 'Right', default: 0 }),
             maxY: p.number({ title: 'Above', default: 0 }),
-            touching: p.yesNo({ title: 'What it only touches too', default: false }),
+            touching: p.yesNo({ title: 'Include what the frame touches', default: false }),
           },
         }),
         'the whole drawing',
@@ -101,13 +101,13 @@ export const DECISION_TABLE = {
     },
     words: ({ window: w }) =>
       w &&
-      `${short(w.maxX - w.minX)} × ${short(w.maxY - w.minY)} from ${short(w.minX)}, ${short(w.minY)}${w.touching ? ', touched too' : ''}`,
+      `${short(w.maxX - w.minX)} × ${short(w.maxY - w.minY)} from ${short(w.minX)}, ${short(w.minY)}${w.touching ? ', with what the frame touches' : ''}`,
   }),
   kinds: decision({
-    title: 'Kinds',
+    title: 'Blocks, dimensions, hatches',
     fields: {
       kinds: p.group({
-        title: 'What becomes of compound things',
+        title: 'Blocks, dimensions, hatches',
         params: {
           blocks: p.choice({
             title: 'Blocks',
@@ -155,8 +155,8 @@ export const DECISION_TABLE = {
             choices: {
               keep: 'as it is',
               page: 'lower left of the page',
-              lowerLeft: 'lower left of what is drawn',
-              centre: 'centre of what is drawn',
+              lowerLeft: 'lower left of the drawing',
+              centre: 'centre of the drawing',
               point: 'a point',
             },
           }),
@@ -170,8 +170,8 @@ export const DECISION_TABLE = {
       ({
         keep: null,
         page: 'lower left of the page',
-        lowerLeft: 'lower left of what is drawn',
-        centre: 'centre of what is drawn',
+        lowerLeft: 'lower left of the drawing',
+        centre: 'centre of the drawing',
         point: `at ${short(x)}, ${short(y)}`,
       })[mode],
   }),
@@ -179,15 +179,15 @@ export const DECISION_TABLE = {
     title: 'Clips, patterns, gradients',
     fields: {
       art: p.group({
-        title: 'Art that drafting cannot hold',
+        title: 'Clips, patterns, gradients',
         params: {
           clips: p.choice({
-            title: 'What a clip path hides',
+            title: 'Parts outside a clip path',
             default: 'cut',
-            choices: { cut: 'is cut off', whole: 'comes along' },
+            choices: { cut: 'cut off', whole: 'kept' },
           }),
           patterns: p.choice({
-            title: 'Fill patterns come as',
+            title: 'Fill patterns become',
             default: 'shapes',
             choices: { shapes: 'their shapes', colour: 'one plain colour' },
           }),
@@ -195,8 +195,8 @@ export const DECISION_TABLE = {
             title: 'Gradients',
             default: 'keep',
             choices: {
-              keep: 'stay where they can',
-              mean: 'become their mean colour',
+              keep: 'kept where the format has them',
+              mean: 'become their average colour',
               first: 'become their first colour',
               last: 'become their last colour',
             },

@@ -273,8 +273,8 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
 const ORIGIN_WORDS = {
   keep: 'where it was',
   page: 'the lower left corner of the page',
-  lowerLeft: 'the lower left of what is drawn',
-  centre: 'the centre of what is drawn',
+  lowerLeft: 'the lower left of the drawing',
+  centre: 'the centre of the drawing',
   point: 'the picked point',
 } as const;
 

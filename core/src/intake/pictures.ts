@@ -32,7 +32,7 @@ export function withPictures(
   };
   const held: number[] = [];
   const hold = (e: Entity): Entity => {
-    if (e.kind !== 'image' || e.wipeout || e.data !== undefined || !e.file) return e;
+    if (e.kind !== 'image' || e.cover || e.data !== undefined || !e.file) return e;
     const picture = pictureFor(e.file);
     if (!picture) return e;
     held.push(e.id);

@@ -80,7 +80,7 @@ function judge(one: Parameter, value: unknown, path: Fault['path'], faults: Faul
         : tell('is a point with x and y');
     case 'picked':
       if (!Array.isArray(value) || value.length > one.atMost || !value.every((v) => isText(v, NAME)))
-        tell(`is at most ${one.atMost} things picked in the drawing`);
+        tell(`is at most ${one.atMost} objects picked in the drawing`);
       return;
     case 'layers':
       if (!isLayerChoice(value)) tell('is visible, all or chosen, with names');

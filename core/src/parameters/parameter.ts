@@ -51,6 +51,8 @@ interface Bounded {
 
 export interface LengthParameter extends Common, Bounded {
   readonly kind: 'length';
+  /** What a length of 0 stands for, in words: one that is found by itself. */
+  readonly automatic?: string;
   readonly default: number;
 }
 export interface AngleParameter extends Common, Bounded {

@@ -80,19 +80,22 @@ function preparedItems(
     d.entities.length + [...d.blocks.values()].reduce((n, b) => n + b.entities.length, 0);
   const [had, have] = [count(source), count(written)];
   const first = unexplained[0];
+  const sum = `${have} prepared${gone > 0 ? ` + ${gone} left out on purpose` : ''}${grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut or made`}${gone > 0 || grown !== 0 ? ` = ${had}` : ''}`;
+  const adds = had + grown === have + gone;
   const accounted: ProofItem = {
     id: 'accounted',
     carryOver: 'layers',
-    title: 'Entities of the source accounted for',
+    title: 'Objects accounted for, those in blocks too',
     state: unexplained.length > 0 || had + grown !== have + gone ? 'atRisk' : gone > 0 || grown !== 0 ? 'changed' : 'kept',
-    expected: String(had),
-    found:
-      (gone > 0 ? `${have} prepared + ${gone} left behind` : `${have} prepared`) +
+    expected: adds ? sum : String(had),
+    found: adds
+      ? sum
+      : (gone > 0 ? `${have} prepared + ${gone} left out on purpose` : `${have} prepared`) +
       (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut or made`),
     explanation: first
       ? `${unexplained.length} unexplained. ${first.title}: a ${first.what}, layer ${first.layer}`
       : gone > 0
-        ? `left behind on purpose: ${reasonsOf(stages)}`
+        ? `left out on purpose: ${reasonsOf(stages)}`
         : '',
   }; // prettier-ignore
   if (found.measured === 0) return [accounted];

@@ -82,6 +82,13 @@ export function farthest(from: Float64Array, to: Float64Array, reach: number, wo
   return worst;
 }
 
+/** Asks of places whether they lie further than `limit` from all chords; without chords every place does. */
+export function distancesTo(chords: Float64Array, limit: number): (x: number, y: number) => boolean {
+  if (chords.length === 0) return () => true;
+  const index = indexOf(chords);
+  return (x, y) => nearest(index, chords, x, y, limit).distance > limit;
+}
+
 /** A point that lies no further away than `bound`: how far exactly is asked only where it may be the worst. */
 interface Unsettled {
   bound: number;

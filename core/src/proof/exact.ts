@@ -16,13 +16,13 @@ import { fieldsDiffering } from './same-fields.js';
 
 /** What is looked at of every entity, by the fields that say it: the first that knows a field counts. */
 const ASPECTS: readonly { id: string; title: string; carryOver: CarryOver; fields: RegExp }[] = [
-  { id: 'layer', title: 'Layer of each entity', carryOver: 'layers', fields: /^layer$/ },
-  { id: 'sheet', title: 'Sheet of each entity', carryOver: 'links', fields: /^sheet$/ },
-  { id: 'colour', title: 'Colour of each entity', carryOver: 'colour', fields: /^look\.(stroke|fill)|^faceLooks/ },
-  { id: 'weight', title: 'Line weight of each entity', carryOver: 'colour', fields: /^look\.width/ },
-  { id: 'linetype', title: 'Linetype of each entity, and its scale', carryOver: 'colour', fields: /^look\.dash/ },
-  { id: 'transparency', title: 'Transparency of each entity', carryOver: 'colour', fields: /^look\..*[oO]pacity/ },
-  { id: 'visibility', title: 'Visibility of each entity', carryOver: 'layers', fields: /^look\.visible$|^hidden$/ },
+  { id: 'layer', title: 'Layer of each object', carryOver: 'layers', fields: /^layer$/ },
+  { id: 'sheet', title: 'Sheet of each object', carryOver: 'links', fields: /^sheet$/ },
+  { id: 'colour', title: 'Colour of each object', carryOver: 'colour', fields: /^look\.(stroke|fill)|^faceLooks/ },
+  { id: 'weight', title: 'Line weight of each object', carryOver: 'colour', fields: /^look\.width/ },
+  { id: 'linetype', title: 'Linetype of each object, and its scale', carryOver: 'colour', fields: /^look\.dash/ },
+  { id: 'transparency', title: 'Transparency of each object', carryOver: 'colour', fields: /^look\..*[oO]pacity/ },
+  { id: 'visibility', title: 'Visibility of each object', carryOver: 'layers', fields: /^look\.visible$|^hidden$/ },
   { id: 'widths', title: 'Widths and thickness', carryOver: 'curves', fields: /^(widths|thickness)/ },
   {
     id: 'text-settings',
@@ -33,7 +33,7 @@ const ASPECTS: readonly { id: string; title: string; carryOver: CarryOver; field
   { id: 'attributes', title: 'Attributes: tags, flags, prompts', carryOver: 'text', fields: /^(tag|flags|definition|attributes)/ },
   { id: 'dimensions', title: 'Dimensions: points, texts, styles', carryOver: 'text', fields: /^(form|points\.|override|stated|textRotation|ordinateX|picture)/ },
   { id: 'fills', title: 'Hatches: pattern, boundaries, islands', carryOver: 'curves', fields: /^(loops|solid|pattern|lines|islands|gradient|seeds|double|scale|angle)/ },
-  { id: 'extended', title: 'Extended data of each entity', carryOver: 'links', fields: /^(extended|rest)$/ },
+  { id: 'extended', title: 'Extended data of each object', carryOver: 'links', fields: /^(extended|rest)$/ },
   { id: 'numbers', title: 'Places and sizes, number by number', carryOver: 'curves', fields: /./ },
 ]; // prettier-ignore
 
@@ -177,7 +177,7 @@ function presence(
   return {
     id: 'exact-entities',
     carryOver: 'curves',
-    title: 'Each entity found again',
+    title: 'Each object found again',
     state: !right ? 'atRisk' : paired.lost.length + paired.extra.length > 0 ? 'changed' : 'kept',
     expected: `${paired.pairs.length + paired.lost.length}`,
     found: `${paired.pairs.length}${paired.extra.length > 0 ? ` and ${paired.extra.length} new` : ''}`,

@@ -4,6 +4,8 @@ import { RELATIVE, recolouring, round, total } from './comparison.js';
 import type { Measures } from './measure.js';
 import { pairedTexts } from './paired-texts.js';
 
+const layersWithContent = (n: number): string => (n === 1 ? '1 layer with content' : `${n} layers with content`);
+
 export function layerItems({ a, b, limit, rounding, ledger, items }: Comparison): void {
   const renamed = renamesIn(ledger, 'layer');
   const now = (n: string): string => renamed.get(n.toLowerCase()) ?? n;
@@ -60,8 +62,13 @@ export function layerItems({ a, b, limit, rounding, ledger, items }: Comparison)
     carryOver: 'layers',
     title: 'Content of each layer',
     state: wrong.length === 0 ? 'kept' : 'atRisk',
-    expected: `${wanted.size} drawn on`,
-    found: wrong.length === 0 ? `${have.size} drawn on` : `${wrong.length} with other lengths`,
+    expected: layersWithContent(wanted.size),
+    found:
+      layersWithContent(have.size) +
+      (wrong.length === 0
+        ? ''
+        : ` · ${wrong.length === 1 ? '1 layer differs' : `${wrong.length} layers differ`} in length`),
+    ...(wrong[0] !== undefined && { shows: { layer: wrong[0] } }),
     explanation: wrong.length === 0 ? 'the same length of lines and fills on each' : names(wrong),
   });
 }
@@ -76,6 +83,7 @@ export function textItems({ a, b, limit, rounding, unit, items }: Comparison): v
     id: 'text',
     carryOver: 'text',
     title: 'Lines of text, by their characters',
+    ...(b.texts.length > 0 && { shows: { kind: 'text' as const } }),
     state: right ? 'kept' : 'atRisk',
     expected: String(a.texts.length),
     found: String(b.texts.length),
@@ -138,7 +146,7 @@ export function colourItems({ a, b, limit, rounding, ledger, items }: Comparison
       found: [...got.keys()].sort().slice(0, 6).join(' ') + (got.size > 6 ? ` +${got.size - 6}` : ''),
       explanation:
         wrong.length === 0
-          ? `${want.size} compared to the last hex digit`
+          ? `${want.size === 1 ? '1 colour' : `${want.size} colours`}, all exact`
           : `different amount drawn in ${wrong.slice(0, 6).join(' ')}`,
     });
   };
@@ -167,6 +175,9 @@ export function colourItems({ a, b, limit, rounding, ledger, items }: Comparison
   compare('text-colours', 'Text colours', a.textColours, b.textColours, () => 0);
 }
 
+const placed = (n: number, of: number): string =>
+  `${n === 1 ? '1 placed block' : `${n} placed blocks`}${n === 0 ? '' : ` (of ${of === 1 ? '1 block' : `${of} blocks`})`}`;
+
 export function linkItems({ a, b, ledger, items }: Comparison): void {
   if (a.blocks.size === 0 && b.blocks.size === 0) return;
   const count = (m: Measures): number => total(m.blocks);
@@ -184,10 +195,15 @@ export function linkItems({ a, b, ledger, items }: Comparison): void {
   items.push({
     id: 'blocks',
     carryOver: 'links',
-    title: 'Block inserts, by name',
+    title: 'Placed blocks, by name',
+    ...(count(b) > 0 && { shows: { kind: 'insert' as const } }),
     state: !right ? 'atRisk' : expanded ? 'changed' : 'kept',
-    expected: `${count(a)} of ${a.blocks.size}`,
-    found: `${count(b)} of ${b.blocks.size}`,
-    explanation: expanded ? 'blocks are expanded into groups' : right ? '' : `${missing - gone} inserts are missing`,
+    expected: placed(count(a), a.blocks.size),
+    found: placed(count(b), b.blocks.size),
+    explanation: expanded
+      ? 'blocks are expanded into groups'
+      : right
+        ? ''
+        : `${missing - gone === 1 ? '1 placed block is' : `${missing - gone} placed blocks are`} missing`,
   });
 }

@@ -1,3 +1,4 @@
+import type { EntityKind } from '../drawing/entity.js';
 import type { CarryOver } from '../drawing/ledger.js';
 
 export type ProofState = 'kept' | 'changed' | 'undecided' | 'atRisk' | 'lost';
@@ -12,6 +13,8 @@ export interface ProofItem {
   found: string;
   explanation: string;
   at?: { x: number; y: number };
+  /** What to look at where it is no single place: all objects of a kind, or on a layer. */
+  shows?: { kind?: EntityKind; layer?: string };
   /** How many things a loss is about. */
   count?: number;
   /** It is about what was taken in, not about what was written. */

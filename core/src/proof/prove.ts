@@ -9,6 +9,7 @@ import { upright } from '../intake/intake.js';
 import type { FontBook } from '../text/fonts.js';
 import type { Comparison } from './comparison.js';
 import { RELATIVE, recolouring, round } from './comparison.js';
+import { finenessOf } from './fineness.js';
 import { exactItems } from './exact.js';
 import { colourItems, layerItems, linkItems, textItems } from './look-items.js';
 import type { Measures } from './measure.js';
@@ -51,8 +52,7 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const box = boundsOf(expected, { hidden: true });
   const size = box.diagonal || 1;
   const reach = box.empty ? 1 : Math.max(1, ...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
-  // Chords grow with the square root of the fineness: a large drawing is measured a little coarser, and says so.
-  const tolerance = size * Math.min(1e-4, 1e-6 * Math.max(1, expected.entities.length / 20_000) ** 2);
+  const tolerance = finenessOf(size, expected.entities.length);
   const joinFaces = options.comparing === true || options.ledger.some((r) => r.code === 'fills-as-blocks-of-corners');
   const a = recoloured(measure(expected, 1, tolerance, options.fonts, work, joinFaces), options.ledger);
   work?.onProgress?.(0.3);

@@ -17,7 +17,7 @@ export function emptyItem({ a, b, items }: Comparison): void {
     title: 'Something to be seen',
     state: 'lost',
     expected: 'a drawing',
-    found: 'nothing is drawn',
+    found: 'nothing drawn',
     explanation: 'what was handed to the writer is empty',
     about: 'source',
   });
@@ -32,7 +32,7 @@ export function sizeItem({ a, b, limit, stated, unit, items }: Comparison): void
   items.push({
     id: 'size',
     carryOver: 'scale',
-    title: 'Overall size',
+    title: 'Size of lines and fills, without text',
     state: same ? 'kept' : within ? 'changed' : 'atRisk',
     expected: words(a),
     found: words(b),
@@ -51,7 +51,8 @@ export function originItem({ a, b, limit, stated, unit, items }: Comparison): vo
   items.push({
     id: 'origin',
     carryOver: 'origin',
-    title: 'Lower left corner',
+    title: 'Lower left corner of lines and fills',
+    at: { x: b.box.minX, y: b.box.minY },
     state: same ? 'kept' : within ? 'changed' : 'atRisk',
     expected: words(a),
     found: words(b),
@@ -60,6 +61,9 @@ export function originItem({ a, b, limit, stated, unit, items }: Comparison): vo
       : `moved by ${round(dx)}, ${round(dy)} ${unit}${within ? ', within what the writer stated' : ''}`,
   });
 }
+
+/** Two digits, for limits. */
+const short = (v: number): string => round(Number(v.toPrecision(2)));
 
 export function curveItem(x: Comparison, tolerance: number, work?: Work): void {
   const { a, b, unit, items } = x;
@@ -82,8 +86,11 @@ export function curveItem(x: Comparison, tolerance: number, work?: Work): void {
     found: Number.isFinite(worst.distance)
       ? `${round(Number(worst.distance.toPrecision(3)))} ${unit}`
       : 'one side draws nothing',
-    explanation: `${out.samples + back.samples} points measured, both ways`,
-    ...(same ? {} : { at: { x: worst.x, y: worst.y } }),
+    explanation: [
+      `${out.samples + back.samples} points measured, both ways`,
+      `the limit: ${strict > x.limit ? `three times what measuring itself may miss, ${short(tolerance)} ${unit}` : `what a double loses in a drawing of this size, ${short(x.limit)} ${unit}`}${stated > 0 ? `, and one and a half times the ${short(stated)} ${unit} that the writer stated` : ''}`,
+    ].join('; '),
+    ...(Number.isFinite(worst.distance) && out.samples + back.samples > 0 && { at: { x: worst.x, y: worst.y } }),
   });
 }
 
@@ -133,6 +140,7 @@ export function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boole
         state: 'changed',
         expected: String(expected),
         found: String(found),
+        shows: { kind },
         explanation: 'held as other kinds, which draw the same curves',
       });
       continue;
@@ -141,6 +149,7 @@ export function kindItems({ a, b, ledger, items }: Comparison, sameCurves: boole
       id: `kind-${k}`,
       carryOver: kind === 'text' || kind === 'richText' ? 'text' : kind === 'insert' ? 'links' : 'curves',
       title: `Number of ${kindName(kind, 2)}`,
+      ...(found > 0 && { shows: { kind } }),
       state: right ? (had === found ? 'kept' : 'changed') : 'atRisk',
       expected: String(expected),
       found: String(found),

@@ -25,7 +25,7 @@ export function verdictWords({ holds, lost, whole }: Verdict): string {
   if (!holds) return 'The proof does not hold.';
   const said = [
     ...(whole ? [] : ['the source itself is not whole']),
-    ...(lost > 0 ? [`${lost} ${lost === 1 ? 'thing is' : 'things are'} lost`] : []),
+    ...(lost > 0 ? [`${lost} ${lost === 1 ? 'object is' : 'objects are'} lost`] : []),
   ];
   return said.length === 0 ? 'The proof holds.' : `The proof holds, but ${said.join(' and ')}.`;
 }

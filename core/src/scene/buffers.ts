@@ -1,3 +1,4 @@
+import { Pile } from './pile.js';
 import type { SceneLayer, ScenePicture } from './scene.js';
 import { FOREGROUND_ALPHA, PAPER_ALPHA, THIN_ALPHA } from './scene.js';
 import type { Box2 } from '../geometry/box.js';
@@ -15,16 +16,15 @@ export class LayerBuffers {
   width = 0;
   /** Grows to hold what is added. */
   box: Box2 | null = null;
-  private lines = new Float32Array(0);
-  private lineColours = new Uint32Array(0);
-  private lineOwners = new Uint32Array(0);
+  private readonly lines = new Pile(Float32Array);
+  private readonly lineColours = new Pile(Uint32Array);
+  private readonly lineOwners = new Pile(Uint32Array);
   private lineWidths: Float32Array | null = null;
   private lineEnds: Uint8Array | null = null;
-  private cornerOwners = new Uint32Array(0);
   private lineCount = 0;
-  private corners = new Float32Array(0);
-  private cornerColours = new Uint32Array(0);
-  private cornerCount = 0;
+  private readonly corners = new Pile(Float32Array);
+  private readonly cornerColours = new Pile(Uint32Array);
+  private readonly areaOwners = new Pile(Uint32Array);
   readonly pictures: Omit<ScenePicture, 'layer'>[] = [];
   /** The colour at hand, its four bytes in the order in which they lie in memory. */
   private readonly bytes = Uint8Array.of(0, 0, 0, 255);
@@ -65,31 +65,30 @@ export class LayerBuffers {
       this.box.add(x0, y0);
       this.box.add(x1, y1);
     }
-    const n = this.lineCount;
-    if ((n + 1) * 6 > this.lines.length) {
-      this.lines = wider(this.lines, 6 * FIRST);
-      this.lineColours = wider(this.lineColours, 2 * FIRST);
-      this.lineOwners = wider(this.lineOwners, FIRST);
-      if (this.lineWidths) this.lineWidths = wider(this.lineWidths, FIRST);
-      if (this.lineEnds) this.lineEnds = wider(this.lineEnds, FIRST);
-    }
-    const { lines, lineColours, depth } = this;
-    const ox = this.origin[0];
-    const oy = this.origin[1];
-    const i = n * 6;
-    lines[i] = x0 - ox;
-    lines[i + 1] = y0 - oy;
-    lines[i + 2] = depth;
-    lines[i + 3] = x1 - ox;
-    lines[i + 4] = y1 - oy;
-    lines[i + 5] = depth;
-    lineColours[2 * n] = lineColours[2 * n + 1] = this.packed[0]!;
-    this.lineOwners[n] = this.owner;
+    const { lines, lineColours, lineOwners, depth, lineCount: n } = this;
+    const [ox, oy] = this.origin;
+    lines.room(6);
+    const { now } = lines;
+    const i = lines.at;
+    now[i] = x0 - ox;
+    now[i + 1] = y0 - oy;
+    now[i + 2] = depth;
+    now[i + 3] = x1 - ox;
+    now[i + 4] = y1 - oy;
+    now[i + 5] = depth;
+    lines.at += 6;
+    lineColours.room(2);
+    lineColours.now[lineColours.at++] = this.packed[0]!;
+    lineColours.now[lineColours.at++] = this.packed[0]!;
+    lineOwners.room(1);
+    lineOwners.now[lineOwners.at++] = this.owner;
     if (this.width !== 0) {
-      this.lineWidths ??= new Float32Array(this.lineOwners.length);
-      this.lineEnds ??= new Uint8Array(this.lineOwners.length);
+      if (!this.lineWidths || n >= this.lineWidths.length) {
+        this.lineWidths = wider(this.lineWidths ?? new Float32Array(0), n + 1);
+        this.lineEnds = wider(this.lineEnds ?? new Uint8Array(0), n + 1);
+      }
       this.lineWidths[n] = this.width;
-      this.lineEnds[n] = ends;
+      this.lineEnds![n] = ends;
     }
     this.lineCount = n + 1;
   }
@@ -98,23 +97,22 @@ export class LayerBuffers {
   area(all: Float64Array): void {
     const xy = this.clip ? clippedTriangles(this.clip, all) : all;
     const [ox, oy] = this.origin;
-    const more = xy.length / 2;
-    while ((this.cornerCount + more) * 3 > this.corners.length) {
-      this.corners = wider(this.corners, 3 * FIRST);
-      this.cornerColours = wider(this.cornerColours, FIRST);
-      this.cornerOwners = wider(this.cornerOwners, FIRST);
-    }
-    const { corners, cornerColours, cornerOwners, depth, owner } = this;
+    const { corners, cornerColours, areaOwners, depth } = this;
     const colour = this.packed[0]!;
-    for (let i = 0, n = this.cornerCount; i < xy.length; i += 2, n++) {
-      corners[3 * n] = xy[i]! - ox;
-      corners[3 * n + 1] = xy[i + 1]! - oy;
-      corners[3 * n + 2] = depth;
-      cornerColours[n] = colour;
-      cornerOwners[n] = owner;
-      this.box?.add(xy[i]!, xy[i + 1]!);
+    for (let i = 0; i < xy.length; i += 6) {
+      corners.room(9);
+      cornerColours.room(3);
+      areaOwners.room(1);
+      areaOwners.now[areaOwners.at++] = this.owner;
+      for (let k = i; k < i + 6; k += 2) {
+        const [x, y] = [xy[k]!, xy[k + 1]!];
+        corners.now[corners.at++] = x - ox;
+        corners.now[corners.at++] = y - oy;
+        corners.now[corners.at++] = depth;
+        cornerColours.now[cornerColours.at++] = colour;
+        this.box?.add(x, y);
+      }
     }
-    this.cornerCount += more;
   }
 
   /**
@@ -137,36 +135,29 @@ export class LayerBuffers {
   }
 
   finish(name: string): SceneLayer {
-    const { lineCount: n, cornerCount: m } = this;
-    const triangleOwners = new Uint32Array(m / 3);
-    for (let i = 0; i < triangleOwners.length; i++) triangleOwners[i] = this.cornerOwners[3 * i]!;
+    const n = this.lineCount;
+    // Widths were kept as far as the last chord that has one.
+    const filled = <T extends Float32Array | Uint8Array>(a: T): T =>
+      a.length >= n ? (a.slice(0, n) as T) : wider(a, n, n);
     return {
       name,
-      lines: used(this.lines, n * 6),
-      lineColours: asBytes(used(this.lineColours, n * 2)),
-      triangles: used(this.corners, m * 3),
-      triangleColours: asBytes(used(this.cornerColours, m)),
-      lineOwners: used(this.lineOwners, n),
-      triangleOwners,
-      lineWidths: this.lineWidths ? used(this.lineWidths, n) : new Float32Array(0),
-      lineEnds: this.lineEnds ? used(this.lineEnds, n) : new Uint8Array(0),
+      lines: this.lines.take(),
+      lineColours: asBytes(this.lineColours.take()),
+      triangles: this.corners.take(),
+      triangleColours: asBytes(this.cornerColours.take()),
+      lineOwners: this.lineOwners.take(),
+      triangleOwners: this.areaOwners.take(),
+      lineWidths: this.lineWidths ? filled(this.lineWidths) : new Float32Array(0),
+      lineEnds: this.lineEnds ? filled(this.lineEnds) : new Uint8Array(0),
     };
   }
 }
 
-/** Room for so many chords or corners at first: drawings may have a hundred thousand layers of one line each. */
-const FIRST = 16;
-
-function wider<T extends Float32Array | Uint8Array | Uint32Array>(a: T, least: number): T {
-  const make = a.constructor as new (n: number) => T;
-  const b = new make(Math.max(least, a.length * 2));
+/** The same numbers with room for at least so many, by itself for twice as many. */
+function wider<T extends Float32Array | Uint8Array>(a: T, least: number, room = Math.max(least, a.length * 2)): T {
+  const b = new (a.constructor as new (n: number) => T)(room);
   b.set(a);
   return b;
-}
-
-/** What of an array was filled: as it lies when most of it is, copied when much would be carried along for nothing. */
-function used<T extends Float32Array | Uint8Array | Uint32Array>(a: T, n: number): T {
-  return (n * 4 >= a.length * 3 ? a.subarray(0, n) : a.slice(0, n)) as T;
 }
 
 const asBytes = (a: Uint32Array): Uint8Array => new Uint8Array(a.buffer, a.byteOffset, a.byteLength);

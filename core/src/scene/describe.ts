@@ -59,15 +59,15 @@ function several(items: ItemIndex, list: readonly Entity[]): Description {
   const words = [...kinds].sort((a, b) => b[1] - a[1]).map(([k, n]) => `${n} ${kindName(k, n)}`);
   const named = [...layers];
   return {
-    title: `${list.length} things`,
+    title: `${list.length} objects`,
     facts: [
       { label: 'kinds', text: words.join(', ') },
       {
         label: named.length === 1 ? 'layer' : 'layers',
         text: named.slice(0, 4).join(', ') + (named.length > 4 ? ` and ${named.length - 4} more` : ''),
       },
-      ...(length > 0 ? [{ label: 'length together', value: length, of: 'length' as const }] : []),
-      ...(areas > 0 ? [{ label: `area of ${areas} closed`, value: area, of: 'area' as const }] : []),
+      ...(length > 0 ? [{ label: 'total length', value: length, of: 'length' as const }] : []),
+      ...(areas > 0 ? [{ label: `area (${areas} closed)`, value: area, of: 'area' as const }] : []),
       ...sizeOf(box),
     ],
   };
@@ -86,13 +86,13 @@ function one(drawing: Drawing, items: ItemIndex, e: Entity): Description {
   const { title, own } = ownFacts(drawing, e);
   facts.push(...lookFacts(drawing, e), ...own);
   const length = e.kind === 'hatch' || e.kind === 'insert' || e.kind === 'dimension' ? 0 : lengthOf(e);
-  if (length > 0) facts.push({ label: e.kind === 'circle' ? 'around' : 'length', value: length, of: 'length' });
+  if (length > 0) facts.push({ label: e.kind === 'circle' ? 'circumference' : 'length', value: length, of: 'length' });
   const area = areaOf(e);
   if (area !== null) facts.push({ label: 'area', value: area, of: 'area' });
   const box = items.boxOf(e);
   if (box && e.kind !== 'circle' && e.kind !== 'line') facts.push(...sizeOf(box));
   const nodes = nodesOf(e);
-  if (nodes > 0) facts.push({ label: 'nodes', value: nodes, of: 'count' });
+  if (nodes > 0) facts.push({ label: 'points', value: nodes, of: 'count' });
   const path = groupPath(drawing, e);
   if (path) facts.push({ label: 'group', text: path });
   if (e.key) facts.push({ label: isDrafting(drawing) ? 'handle' : 'in the file', text: e.key });
@@ -117,15 +117,15 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
       put('radius', e.radius, 'length');
       put('diameter', 2 * e.radius, 'length');
       put(
-        'opens over',
+        'included angle',
         degrees((((e.end - e.start) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI) || 2 * Math.PI),
         'angle',
       );
       break;
     case 'ellipse': {
       const major = Math.hypot(...e.major);
-      put('long half', major, 'length');
-      put('short half', major * e.ratio, 'length');
+      put('long radius', major, 'length');
+      put('short radius', major * e.ratio, 'length');
       break;
     }
     case 'polyline':
@@ -139,7 +139,7 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
       say('text', e.text);
       put('height', e.size, 'length');
       say('font', e.font?.family ?? e.style ?? 'Standard');
-      if (e.rotation !== 0) put('turned by', degrees(e.rotation), 'angle');
+      if (e.rotation !== 0) put('rotation', degrees(e.rotation), 'angle');
       break;
     case 'richText':
       put('height', e.size, 'length');
@@ -150,7 +150,7 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
       title = `Block ${e.block}`;
       put('parts in it', block?.entities.length ?? 0, 'count');
       say('scale', e.scale.map((k) => Number(k.toPrecision(6))).join(' × '));
-      if (e.rotation !== 0) put('turned by', degrees(e.rotation), 'angle');
+      if (e.rotation !== 0) put('rotation', degrees(e.rotation), 'angle');
       if (e.columns * e.rows > 1) say('array', `${e.columns} × ${e.rows}`);
       for (const a of e.attributes.slice(0, 8)) say(a.tag ?? 'attribute', a.text);
       if (block?.reference) say('reference', block.reference);
@@ -162,7 +162,7 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
         put('measures', isAngular(e) ? degrees(measured) : measured, isAngular(e) ? 'angle' : 'length');
       const reading = readDimensionText(e, drawing);
       if (e.override !== '' && e.override !== '<>') say('says', e.override);
-      if (reading.verdict === 'typedOver') say('beware', 'its text is not its length');
+      if (reading.verdict === 'typedOver') say('warning', 'text differs from length');
       say('style', e.style);
       break;
     }
@@ -171,7 +171,7 @@ function ownFacts(drawing: Drawing, e: Entity): { title: string; own: Fact[] } {
       put('outlines', e.loops.length, 'count');
       break;
     case 'image':
-      title = e.wipeout ? 'Cover' : 'Picture';
+      title = e.cover ? 'Cover' : 'Picture';
       if (e.file) say('file', e.file.replace(/^.*[\\/]/, ''));
       break;
     case 'opaque':

@@ -23,6 +23,12 @@ import type { LayerBuffers } from './buffers.js';
 /** Triangles of a line of text, in em; texts repeat, so they are kept. */
 export type GlyphCache = Map<string, GlyphShape>;
 
+/** How far, in em, the chords of a letter may lie from its curves; of a drawing of very many objects, which are cut anew where looked at closely. */
+const FINE_LETTERS = 0.004;
+const COARSE_LETTERS = 0.03;
+/** Curves cut less finely than to this part of their size are those of such a drawing. */
+const FINE_ROUND = 1 / 200;
+
 /** A line of text in em: triangles of filled letters, or chords (x0, y0, x1, y1) of letters in strokes. */
 interface GlyphShape {
   triangles: Float64Array;
@@ -238,12 +244,12 @@ export class Painter {
   }
 
   /**
-   * A picture that the drawing holds, or else its frame with its name and diagonals; a wipeout as paper over what lies
+   * A picture that the drawing holds, or else its frame with its name and diagonals; a cover as paper over what lies
    * below.
    */
   private image(e: Image, v: Visit, out: LayerBuffers): void {
     const rings = ringsOf(e, v.toWorld, this.tolerance);
-    if (e.wipeout) {
+    if (e.cover) {
       out.paper();
       return out.area(triangulate(rings, 'evenodd'));
     }
@@ -313,10 +319,15 @@ export class Painter {
     if (known) return known;
     const outline = this.fonts.outline(line.text, line.family, line.weight, line.italic);
     const rings: number[][] = [];
-    flattenEntity({ kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path: outline.path }, IDENTITY, 0.004, {
-      moveTo: (x, y) => rings.push([x, y]),
-      lineTo: (x, y) => rings[rings.length - 1]!.push(x, y),
-    });
+    flattenEntity(
+      { kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path: outline.path },
+      IDENTITY,
+      this.round > FINE_ROUND ? COARSE_LETTERS : FINE_LETTERS,
+      {
+        moveTo: (x, y) => rings.push([x, y]),
+        lineTo: (x, y) => rings[rings.length - 1]!.push(x, y),
+      },
+    );
     const chords: number[] = [];
     if (outline.strokes)
       for (const r of rings) for (let i = 2; i < r.length; i += 2) chords.push(r[i - 2]!, r[i - 1]!, r[i]!, r[i + 1]!);

@@ -43,6 +43,31 @@ export function previewSvg(drawing: Drawing, width = 320, height = 200, sheet?: 
   return `${head}<g stroke-width=".8">${pen.parts.join('')}</g></svg>`;
 }
 
+/** Ground and ink of the night, and how near a line's lightness may come to the ground before it is moved towards the ink. */
+const NIGHT = { ground: 0x28211a, ink: 0xf0e6d2, near: 0.3 };
+
+const channels = (rgb: number): [number, number, number] => [rgb >> 16, (rgb >> 8) & 255, rgb & 255];
+/** The share of each channel in lightness (ITU-R BT.709). */
+const lightness = (rgb: number): number => {
+  const [r, g, b] = channels(rgb);
+  return (0.2126 * r + 0.7152 * g + 0.0722 * b) / 255;
+};
+
+/**
+ * A picture of {@link previewSvg} for the night ground: black, which is what no colour is drawn in, becomes the ink, and lines
+ * too dark to be seen move halfway towards it. Fills keep their colours.
+ */
+export function onNight(svg: string): string {
+  return svg.replace(/(stroke|fill)="#([0-9a-f]{6})"/g, (whole, what: string, digits: string) => {
+    const rgb = parseInt(digits, 16);
+    if (rgb === 0) return `${what}="${hex(NIGHT.ink)}"`;
+    if (what === 'fill' || Math.abs(lightness(rgb) - lightness(NIGHT.ground)) > NIGHT.near) return whole;
+    const [from, to] = [channels(rgb), channels(NIGHT.ink)];
+    const mixed = from.reduce((sum, c, i) => (sum << 8) | Math.round((c + to[i]!) / 2), 0);
+    return `${what}="${hex(mixed)}"`;
+  });
+}
+
 class PreviewPen {
   readonly parts: string[] = [];
   private points = 0;

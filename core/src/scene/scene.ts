@@ -37,6 +37,8 @@ export interface SceneLayer {
   lineWidths: Float32Array;
   /** Which ends of each chord are round: 1 the first, 2 the second. As long as the widths. */
   lineEnds: Uint8Array;
+  /** How far along its curve each chord begins; only where dashes of the viewport run along curves. */
+  lineRuns?: Float32Array;
 }
 
 /** A picture where it lies: triangles with the place in the picture of each corner. */
@@ -59,12 +61,20 @@ export interface SceneItems {
 }
 
 /** What a snap point is. */
-export const SNAP_KINDS = ['end', 'middle', 'centre', 'quarter', 'meeting point', 'square on', 'on the curve'] as const;
+export const SNAP_KINDS = [
+  'end',
+  'middle',
+  'centre',
+  'quarter point',
+  'crossing',
+  'perpendicular',
+  'on the curve',
+] as const;
 export type SnapKind = (typeof SNAP_KINDS)[number];
 
 /** The alpha that marks a colour as the foreground: black on paper, light on night ground. */
 export const FOREGROUND_ALPHA = 254;
 /** The alpha that marks an area that is thin as a line: letters, wide lines. Its colour is kept legible as a line's is. */
 export const THIN_ALPHA = 250;
-/** The alpha that marks an area as bare ground: a wipeout. */
+/** The alpha that marks an area as bare ground: a cover. */
 export const PAPER_ALPHA = 252;

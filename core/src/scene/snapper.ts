@@ -77,13 +77,13 @@ export class Snapper {
         if (near[i]!.curve !== near[k]!.curve) {
           const rough = crossing(near[i]!, near[k]!);
           if (rough && Math.hypot(rough[0] - x, rough[1] - y) < 1.2 * reach)
-            take(this.meeting(near[i]!, near[k]!, rough, reach), 'meeting point');
+            take(this.meeting(near[i]!, near[k]!, rough, reach), 'crossing');
         }
     if (best) return best;
     if (from)
       for (const n of near)
         for (const close of closer(n, footOf(n, from.x, from.y), reach))
-          take(footOf(close, from.x, from.y), 'square on');
+          take(footOf(close, from.x, from.y), 'perpendicular');
     if (best) return best;
     for (const n of near) {
       const rough = onPiece(n, x, y);

@@ -1,3 +1,4 @@
+import { PURPOSES } from '../checks/purposes.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { INTAKE_FIELDS, NO_DECISIONS } from '../intake/decisions.js';
@@ -39,6 +40,9 @@ export const stepsSchema: JsonSchema = {
   ),
 };
 
+/** What a file is called, without its ending. */
+const fileName = { type: 'string', minLength: 1, maxLength: 120 };
+
 /** A target: for each format, what can be asked of its writer. */
 const targets = Object.values(FORMAT_CATALOGUE).map((format) =>
   object(
@@ -47,9 +51,10 @@ const targets = Object.values(FORMAT_CATALOGUE).map((format) =>
       version: { enum: [...format.versions] },
       unit: nullable(unitName),
       unitless: boolean,
+      name: fileName,
       options: jsonSchemaOf(format.options),
     },
-    ['unitless'],
+    ['unitless', 'name'],
   ),
 );
 export const targetSchema: JsonSchema = { anyOf: targets };
@@ -61,9 +66,23 @@ export const targetAskedSchema: JsonSchema = object(
     version: string,
     unit: nullable(unitName),
     unitless: boolean,
+    name: fileName,
     options: { type: 'object', maxProperties: 100 },
   },
-  ['unitless', 'options'],
+  ['unitless', 'name', 'options'],
+);
+
+/** What was decided about the findings of a drawing. */
+export const reviewSchema: JsonSchema = object(
+  {
+    purpose: { enum: Object.keys(PURPOSES) },
+    aside: {
+      type: 'object',
+      maxProperties: 2000,
+      additionalProperties: { type: 'string', minLength: 1, maxLength: 300 },
+    },
+  },
+  ['purpose', 'aside'],
 );
 
 /** A recipe file: every part optional, and so is every field of the parts. */
@@ -170,10 +189,11 @@ export const proofSchema = object({
         found: string,
         explanation: string,
         at: object({ x: number, y: number }),
+        shows: object({ kind: string, layer: string }, ['kind', 'layer']),
         count: integer,
         about: { enum: ['source'] },
       },
-      ['at', 'count', 'about'],
+      ['at', 'shows', 'count', 'about'],
     ),
   ),
 });

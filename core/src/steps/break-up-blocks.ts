@@ -9,7 +9,7 @@ export const breakUpBlocks = defineStep({
   id: 'break-up-blocks',
   title: 'Break up blocks',
   summary:
-    'Inserts become what they show: circles under an unequal scale become exact ellipses, by-block looks are filled in.',
+    'Replaces each placed block by its contents, with the colours and lines it has there. Unequally scaled circles become exact ellipses.',
   carries: ['links'],
   params: {
     named: p.text({

@@ -8,17 +8,17 @@ import { defineStep } from './step.js';
 export const clearDoubles = defineStep({
   id: 'clear-doubles',
   title: 'Clear doubles',
-  summary: 'Of curves that lie on each other the first stays; curves without length go.',
+  summary: 'Where curves lie on each other only the first is kept. Zero-length curves are removed.',
   carries: ['curves'],
   params: {
     what: p.choice({
       title: 'Clear',
       default: 'both',
-      choices: { both: 'Doubles and curves without length', doubles: 'Doubles', lengthless: 'Curves without length' },
+      choices: { both: 'Doubles and curves without length', doubles: 'Doubles', lengthless: 'Zero-length curves' },
     }),
     within: p.length({
       title: 'The same when closer than',
-      description: '0 = a ten-millionth of the diagonal',
+      automatic: 'a ten-millionth of the diagonal',
       default: 0,
       atLeast: 0,
     }),

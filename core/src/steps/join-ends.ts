@@ -14,12 +14,16 @@ export const joinEnds = defineStep({
   carries: ['curves'],
   params: {
     gap: p.length({
-      title: 'Gaps up to',
-      description: '0 = one hundredth of the drawing’s diagonal',
+      title: 'Close gaps up to',
+      automatic: 'one hundredth of the drawing’s diagonal',
       default: 0,
       atLeast: 0,
     }),
-    how: p.choice({ title: 'By', default: 'move', choices: { move: 'Moving straight ends', bridge: 'A short line' } }),
+    how: p.choice({
+      title: 'By',
+      default: 'move',
+      choices: { move: 'moving line ends', bridge: 'adding a short line' },
+    }),
   },
   run(drawing, params, ctx) {
     const found = gapsOf(drawing, params.gap, 0, ctx);

@@ -35,15 +35,15 @@ export const letteringOnCurve = defineStep({
     curve: p.picked({ when: { along: 'curve' }, title: 'Curve', atMost: 1 }),
     centre: p.point({ when: { along: 'circle' }, title: 'Centre' }),
     radius: p.length({ when: { along: 'circle' }, title: 'Radius', default: 50, above: 0 }),
-    angle: p.angle({ when: { along: 'circle' }, title: 'Middle of the text at', default: 90 }),
+    angle: p.angle({ when: { along: 'circle' }, title: 'Centre of the text at', default: 90 }),
     side: p.choice({
       title: 'Letters stand',
       default: 'over',
       choices: { over: 'Over it, or outside', under: 'Under it, or inside' },
     }),
     height: p.length({ title: 'Height of capitals', default: 5, above: 0 }),
-    spacing: p.length({ title: 'Room between letters', default: 0 }),
-    gap: p.length({ title: 'Off the curve', default: 0 }),
+    spacing: p.length({ title: 'Letter spacing', default: 0 }),
+    gap: p.length({ title: 'Distance from the curve', default: 0 }),
     align: p.choice({
       when: { along: 'curve' },
       title: 'On a curve, begin at',

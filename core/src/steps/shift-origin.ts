@@ -16,7 +16,7 @@ export const shiftOrigin = defineStep({
     to: p.choice({
       title: 'New origin',
       default: 'point',
-      choices: { point: 'A point', lowerLeft: 'Lower left of what is drawn', centre: 'Centre of what is drawn' },
+      choices: { point: 'A point', lowerLeft: 'Lower left of the drawing', centre: 'Centre of the drawing' },
     }),
     point: p.point({ when: { to: 'point' }, title: 'The point' }),
   },

@@ -7,7 +7,7 @@ import { defineStep } from './step.js';
 export const sortByRule = defineStep({
   id: 'sort-by-rule',
   title: 'Sort by rule',
-  summary: 'Makes layers from what entities are: their whole group path, stroke or fill colour, class, or line width.',
+  summary: 'Makes layers from what objects are: their whole group path, stroke or fill colour, class, or line width.',
   carries: ['layers'],
   params: {
     by: p.choice({

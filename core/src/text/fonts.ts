@@ -26,7 +26,7 @@ export interface TextOutline {
 }
 
 /** How a request for a font was met. */
-export type Met = 'own' | 'chart' | 'kind' | 'standard';
+export type Met = 'own' | 'chart' | 'kind' | 'standard' | 'unnamed';
 
 /** How far upright letters lean where an italic is asked for that a family has not. */
 const LEAN = 0.2;
@@ -87,6 +87,8 @@ export class FontBook {
     const own = (name: string): string | undefined => this.families.find((f) => f.toLowerCase() === name.toLowerCase());
     const charted = this.chart.get(family.toLowerCase());
     if (charted !== undefined && own(charted) !== undefined) return { family: own(charted)!, how: 'chart' };
+    // A style that names no font asks for none: whatever letters are used, none is missing.
+    if (family === '') return { family: this.fonts[0]?.font.family ?? SINGLE_LINE, how: 'unnamed' };
     const found = own(family);
     if (found !== undefined) return { family: found, how: 'own' };
     const kind = KINDS.find(([words]) => words.test(family))?.[1] as keyof KindFamilies | undefined;

@@ -50,7 +50,7 @@ function fontOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>): Fo
   if (text.kind === 'text' && text.font) return text.font;
   const style = drawing.textStyles.find((s) => s.name.toLowerCase() === (text.style ?? 'standard').toLowerCase());
   if (style?.face) return style.face;
-  const file = style?.font || 'txt';
+  const file = style?.font ?? '';
   const family = file.replace(/^.*[\\/]/, '').replace(/\.(shx|ttf|otf|ttc)$/i, '');
   return { family, weight: 400, italic: false };
 }

@@ -116,8 +116,8 @@ class PlainPen {
       case 'richText':
         return this.options.letters ? this.text(e, v) : undefined;
       case 'image':
-        if (e.data !== undefined && !e.wipeout) return this.picture(e, v, e.data);
-        if (e.wipeout || this.options.frames) this.line(v, this.path(e, v.toWorld), r.stroke);
+        if (e.data !== undefined && !e.cover) return this.picture(e, v, e.data);
+        if (e.cover || this.options.frames) this.line(v, this.path(e, v.toWorld), r.stroke);
         return;
       case 'point': {
         const [x, y] = this.at(applyPoint(v.toWorld, e.at));

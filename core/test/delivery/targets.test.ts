@@ -62,8 +62,8 @@ describe('a target', () => {
       [{ version: '1899' }, /version "1899" cannot be written; one of/],
       [{ options: { decimals: 16 } }, /SVG: Decimals must be at most 15/],
       [{ options: { decimals: 2.5 } }, /whole number/],
-      [{ options: { style: 'loud' } }, /Style written as must be one of plain, inline, sheet/],
-      [{ options: { hairline: 0 } }, /All lines as wide as must be above 0/],
+      [{ options: { style: 'loud' } }, /Looks written as must be one of plain, inline, sheet/],
+      [{ options: { hairline: 0 } }, /One width for all lines must be above 0/],
       [{ options: { colours: [{ from: 'red', to: '#ffffff' }] } }, /#rrggbb/],
       [{ options: { binary: true } }, /"binary" is not a parameter/],
     ];

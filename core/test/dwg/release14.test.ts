@@ -28,7 +28,7 @@ describe('version R14', () => {
     expect(windows(back)).toEqual(windows(d));
     expect(windows(back).length).toBe(2);
     // No object describes the sheet: its name and its paper are not known.
-    expect(back.sheets).toEqual([{ name: 'Layout1', block: '*Paper_Space', order: 1, unitsPerMm: 1 }]);
+    expect(back.sheets).toEqual([{ name: 'Sheet 1', block: '*Paper_Space', order: 1, unitsPerMm: 1 }]);
     expect(back.carried.objects.map((o) => o.type)).toEqual(['DICTIONARY', 'DICTIONARY']);
   });
 

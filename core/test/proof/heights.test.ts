@@ -38,7 +38,7 @@ describe('what leaves the plane, written to SVG', () => {
     const rows = ledger.filter((r) => r.code === 'heights-left-out');
     expect(rows.map((r) => [r.count, r.action, Object.values(r.added ?? {})])).toEqual([[1, 'dropped', [-2]]]);
     expect(proof.items.filter((i) => i.state === 'atRisk')).toEqual([]);
-    expect(verdictOf(proof)).toBe('The proof holds, but 1 thing is lost.');
+    expect(verdictOf(proof)).toBe('The proof holds, but 1 object is lost.');
   });
 
   it('a circle that stands aslant is seen as an ellipse, as high as its plane leans', () => {

@@ -80,7 +80,7 @@ describe('what nobody gave', () => {
       const said = lost(proof).join('\n');
       expect(said, format).toContain('kestrel-row-street.dwg');
       expect(said, format).toContain('“≈”');
-      expect(verdictOf(proof), format).toMatch(/^The proof holds, but \d+ things are lost\.$/);
+      expect(verdictOf(proof), format).toMatch(/^The proof holds, but \d+ objects are lost\.$/);
     }
   });
   it('a picture that only has a name', () => {
@@ -120,7 +120,7 @@ describe('what reading does not understand is a row', () => {
     });
     expect(strip[carryOver]).toBe('lost');
     expect(lost(proof).some((t) => words.test(t))).toBe(true);
-    expect(verdictOf(proof)).toBe('The proof holds, but 1 thing is lost.');
+    expect(verdictOf(proof)).toBe('The proof holds, but 1 object is lost.');
   });
   it('scripts and what lies elsewhere are left out on purpose, and lose nothing', () => {
     const { read, proof, strip } = through(

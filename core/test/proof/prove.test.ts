@@ -43,7 +43,7 @@ describe('fails on a damaged SVG', () => {
     expect(ids).toEqual(expect.arrayContaining(['kind-circle', 'length', 'layer-content']));
   });
   it('one colour off by the last digit', () => {
-    expect(risk(svg, (t) => t.replace('#ff0000', '#ff0001'))).toEqual(['stroke-colours']);
+    expect(risk(svg, (t) => t.replace('#a50029', '#a5002a'))).toEqual(['stroke-colours']);
   });
   it('a letter changed, a text moved', () => {
     expect(risk(svg, (t) => t.replace('KESTREL', 'KESTRAL'))).toEqual(['text']);

@@ -162,9 +162,11 @@ it('a verdict counts what is lost, and says when the source is to blame', () => 
   const item = (state: string, more: object = {}) => ({ state, ...more }) as never;
   expect(verdictOf({ holds: true, items: [item('kept'), item('changed', { count: 4 })] })).toBe('The proof holds.');
   expect(verdictOf({ holds: true, items: [item('lost', { count: 3 }), item('lost')] })).toBe(
-    'The proof holds, but 4 things are lost.',
+    'The proof holds, but 4 objects are lost.',
   );
-  expect(verdictOf({ holds: true, items: [item('lost', { count: 1 })] })).toBe('The proof holds, but 1 thing is lost.');
+  expect(verdictOf({ holds: true, items: [item('lost', { count: 1 })] })).toBe(
+    'The proof holds, but 1 object is lost.',
+  );
   expect(verdictOf({ holds: true, items: [item('lost', { about: 'source' })] })).toBe(
     'The proof holds, but the source itself is not whole.',
   );

@@ -81,10 +81,10 @@ describe('a scene', () => {
       'end 0 0',
       'end 4 0',
       'middle 2 0',
-      'quarter 10 -1',
-      'quarter 10 1',
-      'quarter 11 0',
-      'quarter 9 0',
+      'quarter point 10 -1',
+      'quarter point 10 1',
+      'quarter point 11 0',
+      'quarter point 9 0',
     ]);
   });
   it('tells the bounds of what is visible from those of everything', () => {

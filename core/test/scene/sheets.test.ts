@@ -71,10 +71,10 @@ describe('what is drawn', () => {
     expect(Math.max(...lengths)).toBeLessThan(301);
     expect(lengths.filter((l) => l < 1e-3).length).toBe(11);
   });
-  it('a wipeout is an area of bare ground over what came before', () => {
+  it('a cover is an area of bare ground over what came before', () => {
     const d = drawingOf([
       { kind: 'line', start: [0, 0, 0], end: [9, 9, 0] } as never,
-      { kind: 'image', wipeout: true, at: [0, 0, 0], u: [5, 0, 0], v: [0, 5, 0], pixels: [1, 1] } as never,
+      { kind: 'image', cover: true, at: [0, 0, 0], u: [5, 0, 0], v: [0, 5, 0], pixels: [1, 1] } as never,
     ]);
     const [l] = buildScene(d, fonts()).layers;
     expect(l!.triangleColours[3]).toBe(PAPER_ALPHA);
@@ -84,7 +84,7 @@ describe('what is drawn', () => {
     const d = drawingOf([
       {
         kind: 'image',
-        wipeout: false,
+        cover: false,
         at: [0, 0, 0],
         u: [1, 0, 0],
         v: [0, 1, 0],

@@ -177,10 +177,10 @@ group('snapping', () => {
     const crossed = of(line(0, 0, 10, 10), line(0, 6, 10, 2));
     // x = 6 − 0.4 x.
     const meets = crossed.snapper.at(4.2, 4.4, 0.4, SEEN)!;
-    expect(meets.kind).toBe('meeting point');
+    expect(meets.kind).toBe('crossing');
     expect(meets.x).toBeCloseTo(6 / 1.4, 9);
     expect(meets.y).toBeCloseTo(6 / 1.4, 9);
-    expect(snapper.at(20.1, 7.1, 0.5, SEEN, { x: 3, y: 7 })).toEqual({ x: 20, y: 7, kind: 'square on' });
+    expect(snapper.at(20.1, 7.1, 0.5, SEEN, { x: 3, y: 7 })).toEqual({ x: 20, y: 7, kind: 'perpendicular' });
     const on = snapper.at(20.1, 8.1, 0.5, SEEN)!;
     expect([on.x, on.kind]).toEqual([20, 'on the curve']);
     expect(on.y).toBeCloseTo(8.1, 12);
@@ -189,7 +189,7 @@ group('snapping', () => {
   it('finds where a line meets a circle to seven digits, and a point of a circle', () => {
     const { snapper } = of(circle(0, 0, 5), line(-9, 3, 9, 3));
     const p = snapper.at(4.1, 3.05, 0.3, SEEN)!;
-    expect(p.kind).toBe('meeting point');
+    expect(p.kind).toBe('crossing');
     expect(p.x).toBeCloseTo(4, 7);
     const on = snapper.at(3.6, -3.6, 0.3, SEEN)!;
     expect(on.kind).toBe('on the curve');
@@ -212,14 +212,14 @@ group('a selection in words', () => {
     expect(describe(d, items, new Set(ids))!.title).toBe('Circle');
     expect(f).toMatchObject({ layer: 'HOLES', radius: 2.5, diameter: 5 });
     expect(f['area']).toBeCloseTo(6.25 * Math.PI, 12);
-    expect(f['around']).toBeCloseTo(5 * Math.PI, 12);
+    expect(f['circumference']).toBeCloseTo(5 * Math.PI, 12);
   });
   it('adds up several', () => {
     const { d, items, ids } = of(line(0, 0, 3, 4), line(0, 0, 0, 5), polyline([0, 0, 2, 0, 2, 2, 0, 2], true));
     const f = facts(d, items, ids);
     expect(f['kinds']).toBe('2 lines, 1 polyline');
-    expect(f['length together']).toBeCloseTo(18, 12);
-    expect(f['area of 1 closed']).toBeCloseTo(4, 12);
+    expect(f['total length']).toBeCloseTo(18, 12);
+    expect(f['area (1 closed)']).toBeCloseTo(4, 12);
     expect([f['width'], f['height']]).toEqual([3, 5]);
     expect(describe(d, items, new Set())).toBeNull();
   });
@@ -240,7 +240,7 @@ group('a selection in words', () => {
     const name = 'kestrel-row-site-plan.dwg';
     const d = read(demoFile(name), name);
     const { items } = opened(d);
-    const warned = d.entities.filter((e) => e.kind === 'dimension' && 'beware' in facts(d, items, [e.id]));
+    const warned = d.entities.filter((e) => e.kind === 'dimension' && 'warning' in facts(d, items, [e.id]));
     expect(warned).toHaveLength(1);
   });
 });

@@ -3,24 +3,35 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { DEFAULT_TARGETS, deliver, readDrawing } from '../../src/index.js';
 import { shortNumber } from '../../src/formats/svg/path-text.js';
-import { escapeName, unescapeName } from '../../src/formats/svg/names.js';
+import { plainId } from '../../src/formats/svg/names.js';
 import { cubicPieces } from '../../src/geometry/nurbs-cubics.js';
 import { DEMO, demoFile, drawingOf, fonts, hop, only, risks, svg, textOf } from '../helpers.js';
 
 describe('names', () => {
-  it('come back from their ids, whatever is in them', () => {
+  it('become plain ids, whatever is in them', () => {
     fc.assert(
       fc.property(fc.string({ minLength: 1, unit: 'grapheme' }), (name) => {
-        const id = escapeName(name);
-        expect(id).toMatch(/^[A-Za-z_][\w.-]*$/);
-        expect(unescapeName(id)).toBe(name);
+        expect(plainId(name)).toMatch(/^[A-Za-z_][\w.-]*$/);
       }),
       { numRuns: 1000 },
     );
+    expect(['Stop 1', 'Öffnung', '8-fold marks', '漢', '-', 'A.b_c'].map(plainId)).toEqual([
+      'Stop-1',
+      'Offnung',
+      'n8-fold-marks',
+      'group',
+      'group',
+      'A.b_c',
+    ]);
   });
-  it('with escapes of their own survive too', () => {
-    for (const name of ['_x20_', '_', 'a_x', 'a_x41_', '0', 'Layer 1'])
-      expect(unescapeName(escapeName(name))).toBe(name);
+  it('that an id cannot say, or says otherwise, stand in a title', () => {
+    const layers = ['_x20_', 'a_x41_', '0', 'Layer 1', ' edge ', 'plain', 'Öl', '漢'];
+    const d = drawingOf(layers.map((layer) => ({ kind: 'line', start: [0, 0, 0], end: [1, 0, 0], layer })) as never);
+    const { made } = hop(d, { format: 'svg' });
+    expect(textOf(made.bytes)).toContain('<g id="plain">\n');
+    expect(textOf(made.bytes)).not.toMatch(/id="[^"]*_x20_[^"]*">\n/);
+    const back = readDrawing(made.bytes, 'a.svg').drawing;
+    expect(back.layers.map((l) => l.name).sort()).toEqual([...layers].sort());
   });
 });
 

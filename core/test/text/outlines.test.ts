@@ -83,7 +83,7 @@ describe('text to outlines', () => {
   });
   it('characters that no font has are named', () => {
     expect(outlined(text({ text: 'A漢' })).ledger.map((r) => r.reason)).toContain(
-      'characters that no font here has: 漢',
+      'characters that no available font has: 漢',
     );
   });
   it.each(DEMO)('%s, delivered so as DXF and SVG: the proof holds', (name) => {

@@ -1,5 +1,5 @@
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { Claims, IntakeDecisions, LedgerRow, Kept, PlannedStep, Proof, Target } from '@scalaria/core';
+import type { Claims, IntakeDecisions, LedgerRow, Kept, PlannedStep, Proof, Review, Target } from '@scalaria/core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
@@ -11,6 +11,8 @@ export const jobs = pgTable('jobs', {
   fontChart: jsonb('font_chart').$type<Record<string, string>>().notNull().default({}),
   /** Thresholds of checks that differ from the standard ones, by check; lengths in millimetres. */
   checkSettings: jsonb('check_settings').$type<Record<string, Kept>>().notNull().default({}),
+  /** How a file was asked for last in this job: where the next drawing begins. */
+  target: jsonb('target').$type<Target>(),
   createdAt: moment('created_at').notNull().defaultNow(),
   deletedAt: moment('deleted_at'),
 });
@@ -25,6 +27,10 @@ export const drawings = pgTable(
     name: text('name').notNull(),
     intake: jsonb('intake').$type<IntakeDecisions>().notNull(),
     steps: jsonb('steps').$type<PlannedStep[]>().notNull(),
+    /** What was decided about its findings. */
+    review: jsonb('review').$type<Review>().notNull().default({}),
+    /** How a file is to be written, as it was chosen last at station four. */
+    target: jsonb('target').$type<Target>(),
     /** Counts the changes to what is decided; `changes` says at which count each field was changed last. */
     version: integer('version').notNull().default(1),
     changes: jsonb('changes').$type<Record<string, number>>().notNull().default({}),
@@ -145,6 +151,7 @@ export const deliveries = pgTable(
     request: uuid('request'),
     createdAt: moment('created_at').notNull().defaultNow(),
     finishedAt: moment('finished_at'),
+    deletedAt: moment('deleted_at'),
   },
   (t) => [
     index('deliveries_by_drawing').on(t.drawingId),

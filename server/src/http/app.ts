@@ -11,6 +11,7 @@ import type { Context } from './context.js';
 import { keyRequired, sameHostOnly } from './guards.js';
 import { Problem } from './problem.js';
 import { mount, openApi } from './route.js';
+import { binRoutes } from './routes/bin.js';
 import { deliveryRoutes } from './routes/deliveries.js';
 import { drawingRoutes } from './routes/drawings.js';
 import { fontRoutes } from './routes/fonts.js';
@@ -39,6 +40,8 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
           // The renderer that an SVG is judged by is WebAssembly of our own.
           scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           styleSrc: ["'self'", "'unsafe-inline'"],
+          // A report opened as a page holds its own letters.
+          fontSrc: ["'self'", 'data:'],
           imgSrc: ["'self'", 'data:', 'blob:'],
           workerSrc: ["'self'", 'blob:'],
           objectSrc: ["'none'"],
@@ -55,7 +58,9 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
   if (options.key) app.use(keyRequired(options.key));
   app.use('/api', express.json({ limit: '4mb', type: 'application/json' }));
 
-  const routes = [jobRoutes, drawingRoutes, deliveryRoutes, fontRoutes, pictureRoutes].flatMap((of) => of(context));
+  const routes = [jobRoutes, drawingRoutes, deliveryRoutes, fontRoutes, pictureRoutes, binRoutes].flatMap((of) =>
+    of(context),
+  );
   mount(app, routes);
   const document = openApi(routes);
   app.get('/api/openapi.json', (_request, response) => void response.json(document));

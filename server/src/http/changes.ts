@@ -1,5 +1,5 @@
-import type { IntakeDecisions, PlannedStep } from '@scalaria/core';
-import { DECISION_TITLES, decidedOf, decisionOf, stepById } from '@scalaria/core';
+import type { IntakeDecisions, PlannedStep, Review, Target } from '@scalaria/core';
+import { DECISION_TITLES, canonicalText, decidedOf, decisionOf, stepById } from '@scalaria/core';
 import type { drawings } from '../database/schema.js';
 import { Problem } from './problem.js';
 
@@ -13,6 +13,8 @@ export interface DrawingChange {
   /** Decisions that are taken back altogether. */
   unset?: (keyof IntakeDecisions)[];
   steps?: PlannedStep[];
+  review?: Review;
+  target?: Target;
   deleted?: boolean;
   seen?: number;
 }
@@ -23,11 +25,19 @@ export interface DrawingChange {
  * what the other did. What already is as it is asked for is no clash, so the same request sent twice does nothing twice.
  */
 export function changed(row: DrawingRow, change: DrawingChange): Partial<typeof drawings.$inferInsert> {
-  const before: Record<string, unknown> = { name: row.name, steps: row.steps, deleted: row.deletedAt !== null };
+  const before: Record<string, unknown> = {
+    name: row.name,
+    steps: row.steps,
+    review: row.review,
+    target: row.target,
+    deleted: row.deletedAt !== null,
+  };
   for (const [k, v] of Object.entries(row.intake)) before[`intake.${k}`] = v;
   const after: Record<string, unknown> = {};
   if (change.name !== undefined) after['name'] = change.name.trim();
   if (change.steps) after['steps'] = change.steps;
+  if (change.review) after['review'] = change.review;
+  if (change.target) after['target'] = change.target;
   if (change.deleted !== undefined) after['deleted'] = change.deleted;
   for (const [k, v] of Object.entries(change.intake ?? {})) after[`intake.${k}`] = v;
   for (const k of change.unset ?? []) after[`intake.${k}`] = undefined;
@@ -37,8 +47,9 @@ export function changed(row: DrawingRow, change: DrawingChange): Partial<typeof 
   const clashes: string[] = [];
   const fresh: string[] = [];
   for (const [field, value] of Object.entries(after)) {
-    if (JSON.stringify(before[field]) === JSON.stringify(value)) continue;
-    if (change.seen !== undefined && (changes[field] ?? 0) > change.seen) clashes.push(field);
+    if (canonicalText(before[field]) === canonicalText(value)) continue;
+    // How a file is written is a form as it was left: whoever leaves it last is right.
+    if (field !== 'target' && change.seen !== undefined && (changes[field] ?? 0) > change.seen) clashes.push(field);
     fresh.push(field);
     changes[field] = version;
   }
@@ -58,6 +69,8 @@ export function changed(row: DrawingRow, change: DrawingChange): Partial<typeof 
     intake: intake as unknown as IntakeDecisions,
     ...(fresh.includes('name') && { name: after['name'] as string }),
     ...(fresh.includes('steps') && { steps: change.steps! }),
+    ...(fresh.includes('review') && { review: change.review! }),
+    ...(fresh.includes('target') && { target: change.target! }),
     ...(fresh.includes('deleted') && { deletedAt: change.deleted ? new Date() : null }),
   };
 }
@@ -68,6 +81,7 @@ function clash(row: DrawingRow, fields: string[]): Problem {
   const told = fields.map((field) => {
     if (field === 'name') return `the name is now “${row.name}”`;
     if (field === 'deleted') return row.deletedAt ? 'it was deleted' : 'it was brought back';
+    if (field === 'review') return 'what is said of its findings is otherwise';
     if (field === 'steps') {
       const on = row.steps.filter((s) => s.on).map((s) => stepById(s.step)?.title ?? s.step);
       return on.length === 0 ? 'there are no steps any more' : `the steps are now ${on.join(', ')}`;

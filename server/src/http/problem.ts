@@ -4,10 +4,10 @@ export class Problem extends Error {
   constructor(
     readonly status: number,
     readonly title: string,
-    readonly details: { where?: string; remedy?: string } = {},
+    readonly details: { where?: string; remedy?: string; same?: string } = {},
   ) {
     super(title);
   }
 }
 
-export const notFound = (what: string): Problem => new Problem(404, `This ${what} is not here (any more).`);
+export const notFound = (what: string): Problem => new Problem(404, `This ${what} does not exist (any more).`);

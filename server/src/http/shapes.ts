@@ -3,6 +3,7 @@ import {
   intakeSchema,
   ledgerSchema,
   proofSchema,
+  reviewSchema,
   schemaParts,
   stepsSchema,
   targetSchema,
@@ -34,6 +35,8 @@ const drawingRow = {
   size: integer,
   entities: integer,
   unit: nullable(string),
+  /** Its size in its own coordinates; nothing where nothing is drawn. */
+  extent: nullable(object({ width: number, height: number })),
   revision: integer,
 };
 export const drawingRowShape = object(drawingRow);
@@ -65,6 +68,9 @@ export const drawingShape = object({
   ledger: ledgerSchema,
   intake: intakeSchema,
   steps: stepsSchema,
+  review: reviewSchema,
+  /** How a file was asked for last, of this drawing or else in this job. */
+  target: nullable(targetSchema),
   /** The version of what is decided: sent back with a change, it tells whether another window changed the same. */
   seen: integer,
 });
@@ -123,3 +129,15 @@ export const deliveryShape = object({
 });
 
 export const shapes = { object, array, string, boolean, number, integer, nullable };
+
+const gone = { id: string, name: string, deletedAt: date };
+/** What was deleted and can be put back. */
+export const binShape = object({
+  drawings: array(object(gone)),
+  deliveries: array(object({ ...gone, drawing: string })),
+  fonts: array(object(gone)),
+  pictures: array(object(gone)),
+});
+
+/** The states of the carry-overs, with their reasons. */
+export const stripShape = array(object({ carryOver: string, state: string, reasons: array(string) }));

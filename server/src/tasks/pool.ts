@@ -2,7 +2,17 @@ import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Proof } from '@scalaria/core';
-import type { DeliverJob, DeliverResult, FontJob, FontResult, ProveJob, ReadJob, ReadResult, Said } from './worker.js';
+import type {
+  DeliverJob,
+  DeliverResult,
+  FontJob,
+  FontResult,
+  ForecastResult,
+  ProveJob,
+  ReadJob,
+  ReadResult,
+  Said,
+} from './worker.js';
 
 /** A task took longer than is allowed and was ended. */
 export class TookTooLong extends Error {
@@ -90,6 +100,10 @@ export class WorkerPool {
 
   prove(job: ProveJob, signal?: AbortSignal): Promise<Proof> {
     return this.run(this.proofs, 'prove', job, { signal });
+  }
+
+  forecast(job: DeliverJob, signal?: AbortSignal): Promise<ForecastResult> {
+    return this.run(this.proofs, 'forecast', job, { signal });
   }
 
   async close(): Promise<void> {

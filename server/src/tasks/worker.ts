@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import type {
+  CarryOverSummary,
   Claims,
   Drawing,
   FontBook,
@@ -22,6 +23,7 @@ import {
   previewSvg,
   proveDelivery,
   readDrawing,
+  summarise,
   takeIn,
 } from '@scalaria/core';
 import { renderer, shippedFonts } from '../shipped.js';
@@ -159,6 +161,31 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
   }
 }
 
+export type ForecastResult =
+  { ok: true; strip: CarryOverSummary[]; rows: LedgerRow[] } | { ok: false; message: string };
+
+/** What would become of a drawing, were it written so: all but the file and its proof. */
+async function foretell(job: DeliverJob, tell: Say): Promise<ForecastResult> {
+  try {
+    const fonts = fontsWith(job.fonts);
+    const source = readDrawing(job.bytes, job.name, {
+      onProgress: (done) => tell(0.4 * done),
+      encoding: job.intake.encoding ?? null,
+    });
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
+    tell(0.5);
+    const made = deliver(prepared.drawing, job.target, job.name, fonts, {
+      work: { onProgress: (done) => tell(0.5 + 0.5 * done) },
+      ...templateOf(job),
+    });
+    const rows = [...source.ledger, ...prepared.ledger, ...made.ledger];
+    return { ok: true, strip: summarise(source.drawing, job.intake, rows), rows };
+  } catch (e) {
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
+    throw e;
+  }
+}
+
 export interface ProveJob extends DeliverJob {
   /** The copy that is held against what was to be written. */
   copy: Uint8Array;
@@ -176,4 +203,5 @@ async function proveCopy(job: ProveJob): Promise<Proof> {
 
 const deliverTask = told(deliverAndProve);
 const proveTask = told(proveCopy);
-export { deliverTask as deliver, proveTask as prove };
+const forecastTask = told(foretell);
+export { deliverTask as deliver, forecastTask as forecast, proveTask as prove };

@@ -6,26 +6,35 @@ export class ApiError extends Error {
     title: string,
     readonly where?: string,
     readonly remedy?: string,
+    /** The drawing that is the very same file. */
+    readonly same?: string,
   ) {
     super(title);
   }
 }
 
+/** What is said of something that was stopped by hand. */
+export const STOPPED = 'Stopped.';
 const UNREACHABLE = 'The server does not answer. Is it still running?';
 
+interface Told {
+  title?: string;
+  where?: string;
+  remedy?: string;
+  same?: string;
+}
+
+const told = (status: number, body: Told): ApiError =>
+  new ApiError(status, body.title ?? `The server answered ${status}.`, body.where, body.remedy, body.same);
+
 async function failure(response: Response): Promise<ApiError> {
-  const body = (await response.json().catch(() => ({}))) as { title?: string; where?: string; remedy?: string };
-  return new ApiError(
-    response.status,
-    body.title ?? `The server answered ${response.status}.`,
-    body.where,
-    body.remedy,
-  );
+  const body = (await response.json().catch(() => ({}))) as Told;
+  return told(response.status, body);
 }
 
 async function ask(path: string, init?: RequestInit): Promise<Response> {
   const response = await fetch(path, init).catch(() => {
-    throw new ApiError(0, UNREACHABLE);
+    throw new ApiError(0, init?.signal?.aborted ? STOPPED : UNREACHABLE);
   });
   if (!response.ok) throw await failure(response);
   return response;
@@ -33,12 +42,19 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
 
 export const getJson = async <T>(path: string): Promise<T> => (await ask(path)).json() as Promise<T>;
 
+/** Sends JSON; `signal` stops waiting, and the server with it. */
 export async function sendJson<T>(
   method: 'POST' | 'PATCH' | 'PUT' | 'DELETE',
   path: string,
   body: unknown = {},
+  signal?: AbortSignal,
 ): Promise<T> {
-  const init = { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
+  const init = {
+    ...(signal && { signal }),
+    method,
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  };
   return (await ask(path, init)).json() as Promise<T>;
 }
 
@@ -58,9 +74,9 @@ export async function makeJson<T>(path: string, body: unknown): Promise<T> {
 
 export const getBytes = async (path: string): Promise<ArrayBuffer> => (await ask(path)).arrayBuffer();
 
-export async function sendBytes<T>(path: string, file: Blob): Promise<T> {
+export async function sendBytes<T>(path: string, file: Blob, signal?: AbortSignal): Promise<T> {
   const headers = { 'Content-Type': 'application/octet-stream', ...named(crypto.randomUUID()) };
-  const init = { method: 'POST', headers, body: file };
+  const init = { ...(signal && { signal }), method: 'POST', headers, body: file };
   return (await ask(path, init)).json() as Promise<T>;
 }
 
@@ -77,14 +93,11 @@ export function upload<T>(
     for (const [header, value] of Object.entries(named(crypto.randomUUID()))) request.setRequestHeader(header, value);
     request.upload.onprogress = (e) => onProgress(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () => reject(new ApiError(0, UNREACHABLE));
-    request.onabort = () => reject(new ApiError(0, 'Stopped.'));
+    request.onabort = () => reject(new ApiError(0, STOPPED));
     request.onload = () => {
-      const body = JSON.parse(request.responseText || '{}') as { title?: string; where?: string; remedy?: string };
+      const body = JSON.parse(request.responseText || '{}') as Told;
       if (request.status < 300) resolve(body as T);
-      else
-        reject(
-          new ApiError(request.status, body.title ?? `The server answered ${request.status}.`, body.where, body.remedy),
-        );
+      else reject(told(request.status, body));
     };
     request.send(file);
   });

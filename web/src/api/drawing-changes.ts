@@ -1,9 +1,9 @@
 import type { DecisionName, IntakeDecisions } from '@scalaria/core';
-import { DECISION_TITLES, canonicalText, decidedOf, decisionOf } from '@scalaria/core';
+import { DECISION_TITLES, canonicalText, decidedOf, decisionOf, stepById } from '@scalaria/core';
 import type { DrawingDetail } from './types';
 
 /** What is kept of a drawing and can be changed from a window. */
-export type Decided = Pick<DrawingDetail, 'intake' | 'steps'>;
+export type Decided = Pick<DrawingDetail, 'intake' | 'steps' | 'review'>;
 
 /** A change as it is sent: only what changed, so that it takes nothing back that another window decided. */
 export interface DrawingChange {
@@ -11,6 +11,7 @@ export interface DrawingChange {
   /** Decisions that are taken back altogether. */
   unset?: (keyof IntakeDecisions)[];
   steps?: DrawingDetail['steps'];
+  review?: DrawingDetail['review'];
 }
 
 /** Whether two plain values say the same, in whatever order a database gives their fields back. */
@@ -36,6 +37,7 @@ export function changeBetween(before: Decided, after: Partial<Decided>): Drawing
     if (unset.length > 0) change.unset = unset;
   }
   if (after.steps && !same(before.steps, after.steps)) change.steps = after.steps;
+  if (after.review && !same(before.review, after.review)) change.review = after.review;
   return Object.keys(change).length > 0 ? change : null;
 }
 
@@ -43,7 +45,11 @@ export function changeBetween(before: Decided, after: Partial<Decided>): Drawing
 export function applied(to: Decided, change: DrawingChange): Decided {
   const intake: Record<string, unknown> = { ...to.intake, ...change.intake };
   for (const field of change.unset ?? []) delete intake[field];
-  return { intake: intake as unknown as IntakeDecisions, steps: change.steps ?? to.steps };
+  return {
+    intake: intake as unknown as IntakeDecisions,
+    steps: change.steps ?? to.steps,
+    review: change.review ?? to.review,
+  };
 }
 
 /** What differs between what this window shows and what counts, in words; empty when nothing does. */
@@ -54,5 +60,31 @@ export function differenceInWords(shown: Decided, counts: Decided): string {
     (n) => `${DECISION_TITLES[n]} is now ${decided.find((d) => d.name === n)?.words ?? 'undecided'}`,
   );
   if (!same(shown.steps, counts.steps)) words.push('the steps are others now');
+  if (!same(shown.review, counts.review)) words.push('other findings are set aside now');
   return words.join('; ');
+}
+
+/** Whether all that a change set still stands as it set it: only then taking it back takes back nothing else. */
+export function stillSo(now: Decided, change: DrawingChange): boolean {
+  return changeBetween(now, applied(now, change)) === null;
+}
+
+/** What a change asks for, and what another window decided on the same, in words: `unit: here mm, in the other window cm`. */
+export function clashInWords(mine: DrawingChange, shown: Decided, counts: Decided): string {
+  const wanted = applied(shown, mine);
+  const fields = [...Object.keys(mine.intake ?? {}), ...(mine.unset ?? [])] as (keyof IntakeDecisions)[];
+  const names = new Set<DecisionName>(
+    fields.filter((f) => !same(wanted.intake[f], counts.intake[f])).map((f) => decisionOf(f)),
+  );
+  const said = (d: IntakeDecisions, n: DecisionName): string =>
+    decidedOf(d).find((one) => one.name === n)?.words ?? 'undecided';
+  const words = [...names].map(
+    (n) => `${DECISION_TITLES[n]}: here ${said(wanted.intake, n)}, in the other window ${said(counts.intake, n)}`,
+  );
+  const steps = (list: Decided['steps']): string =>
+    list.length === 0 ? 'none' : list.map((s) => stepById(s.step)?.title ?? s.step).join(', ');
+  if (mine.steps && !same(mine.steps, counts.steps))
+    words.push(`Steps: here ${steps(mine.steps)}; in the other window ${steps(counts.steps)}`);
+  if (mine.review && !same(mine.review, counts.review)) words.push('Other findings were set aside in the other window');
+  return words.join('. ');
 }

@@ -2,6 +2,7 @@ import type { SWRConfiguration, SWRResponse } from 'swr';
 import useSWR from 'swr';
 import { paths } from './paths';
 import type {
+  Bin,
   DeliveryDetail,
   DeliveryRow,
   DrawingDetail,
@@ -19,6 +20,12 @@ export const useJobs = (): SWRResponse<Job[]> => useAsk(paths.jobs);
 /** A job with its drawings. */
 export const useJob = (job: string | null): SWRResponse<{ job: Job; drawings: DrawingRow[] }> =>
   useAsk(job && paths.job(job));
+/** What was deleted of a job; of all jobs, the jobs themselves. */
+export const useBin = (job: string): SWRResponse<Bin> => useAsk(paths.jobBin(job));
+export const useDeletedJobs = (): SWRResponse<Job[]> => useAsk(paths.jobsBin);
+/** Asked again and again: whether another window changed the drawing. */
+export const useSeen = (drawing: string): SWRResponse<{ seen: number; revision: number; deleted: boolean }> =>
+  useAsk(paths.drawingSeen(drawing), { refreshInterval: 4000, dedupingInterval: 1000 });
 export const useFontsOf = (job: string | null): SWRResponse<JobFonts> => useAsk(job && paths.jobFonts(job));
 export const usePicturesOf = (job: string | null): SWRResponse<JobPictures> => useAsk(job && paths.jobPictures(job));
 export const useDrawingDetail = (

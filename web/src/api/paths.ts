@@ -4,13 +4,18 @@ const named = (name: string): string => `?name=${encodeURIComponent(name)}`;
 export const paths = {
   jobs: '/api/jobs',
   job: (job: string) => `/api/jobs/${job}`,
-  jobDrawings: (job: string, fileName: string) => `/api/jobs/${job}/drawings${named(fileName)}`,
+  jobsBin: '/api/bin',
+  jobBin: (job: string) => `/api/jobs/${job}/bin`,
+  /** `again`: also where the job holds the very same bytes already. */
+  jobDrawings: (job: string, fileName: string, again = false) =>
+    `/api/jobs/${job}/drawings${named(fileName)}${again ? '&again=yes' : ''}`,
   jobPictures: (job: string, fileName?: string) =>
     `/api/jobs/${job}/pictures${fileName === undefined ? '' : named(fileName)}`,
   jobFonts: (job: string, fileName?: string) =>
     `/api/jobs/${job}/fonts${fileName === undefined ? '' : named(fileName)}`,
   fontChart: (job: string) => `/api/jobs/${job}/font-chart`,
   drawing: (drawing: string) => `/api/drawings/${drawing}`,
+  drawingSeen: (drawing: string) => `/api/drawings/${drawing}/seen`,
   drawingSource: (drawing: string) => `/api/drawings/${drawing}/source`,
   drawingPicture: (drawing: string) => `/api/drawings/${drawing}/picture`,
   revisions: (drawing: string, fileName?: string) =>
@@ -18,6 +23,7 @@ export const paths = {
   revisionSource: (drawing: string, revision: string | number) =>
     `/api/drawings/${drawing}/revisions/${revision}/source`,
   deliveries: (drawing: string) => `/api/drawings/${drawing}/deliveries`,
+  forecast: (drawing: string) => `/api/drawings/${drawing}/forecast`,
   delivery: (delivery: string) => `/api/deliveries/${delivery}`,
   deliveryFile: (delivery: string) => `/api/deliveries/${delivery}/file`,
   deliveryEvents: (delivery: string) => `/api/deliveries/${delivery}/events`,

@@ -5,6 +5,7 @@ import type {
   LedgerRow,
   PlannedStep,
   Proof,
+  Review,
   Target,
   Verdict,
 } from '@scalaria/core';
@@ -31,6 +32,8 @@ export interface DrawingRow {
   size: number;
   entities: number;
   unit: string | null;
+  /** Its size in its own coordinates. */
+  extent: { width: number; height: number } | null;
   revision: number;
 }
 
@@ -43,6 +46,10 @@ export interface DrawingDetail extends DrawingRow {
   ledger: LedgerRow[];
   intake: IntakeDecisions;
   steps: PlannedStep[];
+  /** What was decided about its findings. */
+  review: Review;
+  /** How a file was asked for last, of this drawing or else in its job. */
+  target: Target | null;
   /** The version of what is decided, sent back with a change. */
   seen: number;
 }
@@ -114,4 +121,18 @@ export interface DeliveryDetail extends DeliveryRow {
   steps: PlannedStep[];
   ledger: LedgerRow[] | null;
   proof: Proof | null;
+}
+
+/** Something that was deleted and can be put back. */
+export interface Deleted {
+  id: string;
+  name: string;
+  deletedAt: string;
+}
+
+export interface Bin {
+  drawings: Deleted[];
+  deliveries: (Deleted & { drawing: string })[];
+  fonts: Deleted[];
+  pictures: Deleted[];
 }

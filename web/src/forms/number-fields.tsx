@@ -1,6 +1,7 @@
+import { useState } from 'react';
 import type { KeptValue, Length, Parameter } from '@scalaria/core';
 import { faultOf, lengthParts } from '@scalaria/core';
-import { NumberField } from '../parts/field';
+import { NumberField, Tick } from '../parts/field';
 import type { FormHelp } from './form-help';
 
 interface Props {
@@ -18,15 +19,40 @@ export function MeasureField({ of, value, unit, help, none, onChange }: Props) {
   const own = value === null ? { value: null, unit: null } : lengthParts(value);
   const kept = (v: number): Length =>
     of.kind !== 'length' ? v : own.unit ? { value: v, unit: own.unit } : (help.lengths?.(v) ?? v);
+  const automatic = of.kind === 'length' ? of.automatic : undefined;
+  // What is found by itself is typed only where somebody says so.
+  const [typing, setTyping] = useState(false);
+  const byItself = automatic !== undefined && own.value === 0 && !typing;
   const counted = of.kind === 'length' ? (own.unit ?? unit ?? 'units') : of.kind === 'angle' ? '°' : of.suffix;
-  return (
+  const field = (
     <NumberField
       label={of.title}
-      value={own.value}
+      hideLabel={automatic !== undefined}
+      value={automatic !== undefined && own.value === 0 ? null : own.value}
       unit={counted}
       faultIn={(v) => faultOf({ it: of }, { it: v })}
       {...(none !== undefined && { none, onClear: () => onChange(null) })}
       onChange={(v) => onChange(kept(v) as KeptValue)}
     />
+  );
+  if (automatic === undefined) return field;
+  return (
+    <div>
+      <span className="block text-xs text-quiet" aria-hidden>
+        {of.title}
+      </span>
+      <Tick
+        checked={byItself}
+        onChange={(on) => {
+          setTyping(!on);
+          if (on && own.value !== 0) onChange(0);
+        }}
+      >
+        <span>
+          <span className="sr-only">{of.title}: </span>automatic, {automatic}
+        </span>
+      </Tick>
+      {!byItself && field}
+    </div>
   );
 }

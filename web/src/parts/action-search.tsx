@@ -58,7 +58,13 @@ export function ActionSearch() {
             autoFocus
             aria-label="What do you want to do?"
             className="w-full border border-ink/60 bg-sheet px-2 py-1.5"
-            placeholder="measure, hide, deliver …"
+            placeholder="measure, unit, step, write …"
+            // One Esc closes the search, whatever the list under it does with the key.
+            onKeyDownCapture={(e) => {
+              if (e.key !== 'Escape') return;
+              e.stopPropagation();
+              setOpen(false);
+            }}
             onChange={(e) => setQuery(e.target.value)}
           />
           <ComboboxOptions static className="mt-2 max-h-[50vh] overflow-y-auto">
@@ -73,7 +79,7 @@ export function ActionSearch() {
               </ComboboxOption>
             ))}
           </ComboboxOptions>
-          {found.length === 0 && <p className="mt-2 px-2 text-quiet">Nothing here does that.</p>}
+          {found.length === 0 && <p className="mt-2 px-2 text-quiet">No action matches.</p>}
         </Combobox>
       </Modal>
     </>

@@ -17,27 +17,6 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
   );
 }
 
-/** A section that is closed until it is wanted; what is decided in it is said beside its title. */
-export function Fold({ title, said, children }: { title: string; said: string; children: ReactNode }) {
-  const id = useId();
-  return (
-    <section aria-labelledby={id} className="border-b border-rule">
-      <details className="group">
-        <summary className="flex cursor-pointer list-none items-baseline justify-between gap-3 px-4 py-2.5 hover:bg-wash">
-          <h2 id={id} className="text-[15px] font-semibold">
-            <span aria-hidden className="mr-2 inline-block text-[11px] text-ink group-open:rotate-90">
-              ▶
-            </span>
-            {title}
-          </h2>
-          <span className="min-w-0 truncate text-sm text-quiet">{said}</span>
-        </summary>
-        <div className="px-4 pb-3">{children}</div>
-      </details>
-    </section>
-  );
-}
-
 const sentence = (words: string | null): string | null => words && `${words}.`;
 
 /** A number typed by a person; told on Enter or when the field is left. What is no number is said at once. */
@@ -79,7 +58,7 @@ export function NumberField({
     text === ''
       ? null
       : parsed === null
-        ? 'This is no number.'
+        ? 'Not a number.'
         : above !== undefined && parsed <= above
           ? `It must be above ${above}.`
           : sentence(faultIn?.(parsed) ?? null);

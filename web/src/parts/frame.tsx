@@ -1,8 +1,10 @@
 import type { ReactNode } from 'react';
+import { useRef } from 'react';
 import { Link } from 'react-router';
 import { ActionSearch } from './action-search';
 import { GroundSwitch } from './ground';
 import { KeyList } from './key-list';
+import { useArrival } from './use-arrival';
 
 /** The mark: two scale bars, one shifted against the other. */
 function Mark() {
@@ -24,6 +26,8 @@ function Mark() {
 
 /** The line at the top of every page. */
 export function Frame({ crumbs, aside, children }: { crumbs?: ReactNode; aside?: ReactNode; children: ReactNode }) {
+  const main = useRef<HTMLElement>(null);
+  useArrival(main);
   return (
     <div className="flex h-full flex-col">
       <a
@@ -32,10 +36,10 @@ export function Frame({ crumbs, aside, children }: { crumbs?: ReactNode; aside?:
       >
         To the contents
       </a>
-      <header className="flex h-11 shrink-0 items-center gap-3 border-b border-ink px-4">
+      <header className="flex h-11 shrink-0 items-center gap-3 border-b border-ink px-4 max-md:px-2">
         <Link to="/" className="flex items-center gap-2 font-semibold tracking-tight" aria-label="Scalaria, all jobs">
           <Mark />
-          Scalaria
+          <span className="max-sm:sr-only">Scalaria</span>
         </Link>
         <nav aria-label="Where you are" className="flex min-w-0 items-center gap-2 text-sm text-quiet">
           {crumbs}
@@ -47,7 +51,7 @@ export function Frame({ crumbs, aside, children }: { crumbs?: ReactNode; aside?:
           <GroundSwitch />
         </div>
       </header>
-      <main id="contents" tabIndex={-1} className="min-h-0 flex-1 outline-none">
+      <main ref={main} id="contents" tabIndex={-1} className="min-h-0 flex-1 outline-none max-md:overflow-y-auto">
         {children}
       </main>
     </div>

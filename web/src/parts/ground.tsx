@@ -8,13 +8,16 @@ type Name = 'paper' | 'night';
 
 const GROUNDS: Record<Name, Ground> = {
   paper: { name: 'paper', ink: rgb('#1d2530'), paper: rgb('#fbf8f1') },
-  night: { name: 'night', ink: rgb('#ece5d6'), paper: rgb('#1d222b') },
+  night: { name: 'night', ink: rgb('#f0e6d2'), paper: rgb('#28211a') },
 };
 
 function rgb(hex: string): [number, number, number] {
   const n = parseInt(hex.slice(1), 16);
   return [(n >> 16) / 255, ((n >> 8) & 255) / 255, (n & 255) / 255];
 }
+
+/** The ground at hand, by name. */
+export const GroundName = createContext<Name>('paper');
 
 const Context = createContext<{ name: Name; turn: () => void }>({ name: 'paper', turn: () => {} });
 
@@ -26,7 +29,11 @@ export function GroundProvider({ children }: { children: ReactNode }) {
     localStorage.setItem('ground', name);
   }, [name]);
   const value = useMemo(() => ({ name, turn: () => setName((n) => (n === 'paper' ? 'night' : 'paper')) }), [name]);
-  return <Context.Provider value={value}>{children}</Context.Provider>;
+  return (
+    <Context.Provider value={value}>
+      <GroundName.Provider value={name}>{children}</GroundName.Provider>
+    </Context.Provider>
+  );
 }
 
 /** The colours the viewport draws with. */

@@ -5,19 +5,28 @@ import { Modal } from './modal';
 
 /** Keys that belong to the drawing in focus rather than to an action. */
 const OTHERS: [string, string][] = [
+  ['Ctrl K', 'find an action'],
+  ['Wheel', 'zoom in and out at the pointer'],
+  ['Dragging', 'move the drawing'],
+  ['Shift dragging', 'select by a frame'],
+  ['Shift click', 'add to the selection'],
   ['Arrow keys', 'move the drawing (with the drawing in focus)'],
-  ['+  −', 'zoom in, zoom out'],
+  ['+  −', 'zoom in, zoom out (with the drawing in focus)'],
   ['Enter', 'pick what lies in the middle, or set a corner of a frame (with the drawing in focus)'],
-  ['Shift', 'with a click: add to what is selected; with dragging: draw a frame'],
+  ['Backspace', 'remove the last point of a path'],
   ['Esc', 'stop measuring or picking, close what is open'],
 ];
+
+/** Keys as they stand on the keyboard. */
+const keyName = (keys: string): string => (/^[a-z]$/.test(keys) ? keys.toUpperCase() : keys);
 
 /** The list of keys, one key away: what each does on the page at hand. */
 export function KeyList() {
   const [open, setOpen] = useState(false);
   useAction('List the keys', '?', () => setOpen((o) => !o));
   const actions = useActions().filter((a) => a.keys !== '');
-  const keys: [string, string][] = [...actions.map((a) => [a.keys, a.words] as [string, string]), ...OTHERS];
+  const own = actions.map((a) => [keyName(a.keys), a.words] as [string, string]);
+  const keys = [...own, ...OTHERS.filter(([k]) => !own.some(([o]) => o === k))];
   return (
     <>
       <button
@@ -30,7 +39,7 @@ export function KeyList() {
         <Keyboard size={16} aria-hidden />
       </button>
       <Modal open={open} onClose={() => setOpen(false)} title="Keys">
-        <dl className="grid max-h-[70vh] grid-cols-[auto_1fr] gap-x-5 gap-y-1 overflow-y-auto">
+        <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1">
           {keys.map(([k, what]) => (
             <div key={`${k} ${what}`} className="contents">
               <dt className="num font-medium">{k}</dt>

@@ -10,6 +10,8 @@ interface Props {
   nameOf?: (by: string) => string;
   /** What a saved list is called. */
   fileName: string;
+  /** Leads to what a row is about, where the row knows. */
+  onRow?: (row: LedgerRow) => void;
 }
 
 /** Rows that are seen at a glance, without searching or grouping. */
@@ -18,7 +20,7 @@ const FEW = 6;
 type Grouping = 'carryOver' | 'by';
 
 /** What was done to a drawing, row by row: searched, grouped, copied, saved. */
-export function LedgerList({ rows, nameOf = byWords, fileName }: Props) {
+export function LedgerList({ rows, nameOf = byWords, fileName, onRow }: Props) {
   const [sought, setSought] = useState('');
   const [grouping, setGrouping] = useState<Grouping>('carryOver');
   const notice = useNotice();
@@ -77,14 +79,7 @@ export function LedgerList({ rows, nameOf = byWords, fileName }: Props) {
                 <span className={r.action === 'dropped' && !r.onPurpose ? 'text-alarm' : 'text-quiet'}>
                   {ACTION_WORDS[r.action]}
                 </span>
-                <span>
-                  {r.reason}
-                  {r.deviation && (
-                    <span className="num text-quiet">
-                      , by at most {r.deviation.value} {r.deviation.unit}
-                    </span>
-                  )}
-                </span>
+                <Said row={r} {...(onRow && leads(r) && { onGo: () => onRow(r) })} />
                 <span className="num text-quiet">{r.count > 1 ? r.count.toLocaleString('en-GB') : ''}</span>
               </li>
             ))}
@@ -102,6 +97,40 @@ export function LedgerList({ rows, nameOf = byWords, fileName }: Props) {
         </div>
       )}
     </>
+  );
+}
+
+/** Whether a row knows which objects it is about. */
+const leads = (row: LedgerRow): boolean => (row.ids?.length ?? 0) > 0;
+
+/** The objects that a row is about, so many of them at most. */
+export function idsOf(row: LedgerRow, most = 5000): number[] {
+  const out: number[] = [];
+  for (const [from, to] of row.ids ?? []) for (let id = from; id <= to && out.length < most; id++) out.push(id);
+  return out;
+}
+
+function Said({ row, onGo }: { row: LedgerRow; onGo?: () => void }) {
+  const words = (
+    <>
+      {row.reason}
+      {row.deviation && (
+        <span className="num text-quiet">
+          , by at most {row.deviation.value} {row.deviation.unit}
+        </span>
+      )}
+    </>
+  );
+  if (!onGo) return <span>{words}</span>;
+  return (
+    <button
+      type="button"
+      className="text-left underline-offset-2 hover:underline"
+      title="Show in the drawing"
+      onClick={onGo}
+    >
+      {words}
+    </button>
   );
 }
 

@@ -6,6 +6,8 @@ interface Notice {
   text: string;
   alarm?: boolean;
   undo?: () => void;
+  /** Something else that can be done about it. */
+  act?: { words: string; run: () => void };
 }
 
 const Context = createContext<(n: Notice) => void>(() => {});
@@ -41,6 +43,17 @@ export function NoticeProvider({ children }: { children: ReactNode }) {
                 }}
               >
                 Undo
+              </Button>
+            )}
+            {notice.act && (
+              <Button
+                look="quiet"
+                onClick={() => {
+                  notice.act?.run();
+                  setNotice(null);
+                }}
+              >
+                {notice.act.words}
               </Button>
             )}
             <Button look="quiet" aria-label="Close this notice" onClick={() => setNotice(null)}>

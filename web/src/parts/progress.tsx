@@ -21,3 +21,18 @@ export function Progress({ value, label }: { value: number; label: string }) {
     </div>
   );
 }
+
+/** Something that runs and cannot tell how far it has come: the segments fill and empty in turn. */
+export function Working({ label }: { label: string }) {
+  return (
+    <div role="progressbar" aria-label={label} className="flex h-2 w-full border border-ink">
+      {Array.from({ length: 10 }, (_, i) => (
+        <span
+          key={i}
+          className={`flex-1 motion-safe:animate-pulse ${i % 2 ? 'bg-quiet/60' : 'bg-ink'}`}
+          style={{ animationDelay: `${i * 90}ms` }}
+        />
+      ))}
+    </div>
+  );
+}

@@ -1,23 +1,40 @@
 import type { DragEvent } from 'react';
 import { useRef, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { sendJson } from '../api/client';
-import { useJob, usePicturesOf } from '../api/hooks';
+import { useBin, useJob, usePicturesOf } from '../api/hooks';
 import { paths } from '../api/paths';
 import type { DrawingRow, PictureRow } from '../api/types';
 import { Button } from '../parts/button';
 import { Frame } from '../parts/frame';
+import { NameDialog } from '../parts/name-dialog';
 import { useNotice } from '../parts/notice';
 import { fileSize, plainNumber } from '../parts/numbers';
+import { DeletedInJob } from './deleted';
+import { DrawingCard } from './drawing-card';
 import { NotFound } from './not-found';
 import { UploadList } from './upload-list';
 import { TAKEN, useUploads } from './uploads';
+
+type Order = 'taken' | 'newest' | 'name' | 'size';
+
+const ORDERS: Record<Order, [string, (a: DrawingRow, b: DrawingRow) => number]> = {
+  taken: ['being taken in', (a, b) => a.createdAt.localeCompare(b.createdAt)],
+  newest: ['the newest first', (a, b) => b.createdAt.localeCompare(a.createdAt)],
+  name: ['name', (a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })],
+  size: ['size, the largest first', (a, b) => b.size - a.size],
+};
 
 export function JobPage() {
   const { job: id } = useParams();
   const { data, error, mutate } = useJob(id!);
   const pictures = usePicturesOf(id!);
-  const uploads = useUploads(id!, () => void Promise.all([mutate(), pictures.mutate()]));
+  const bin = useBin(id!);
+  const renew = (): void => void Promise.all([mutate(), pictures.mutate(), bin.mutate()]);
+  const uploads = useUploads(id!, renew, data?.drawings);
+  const [sought, setSought] = useState('');
+  const [order, setOrder] = useState<Order>('taken');
+  const [renaming, setRenaming] = useState<DrawingRow | null>(null);
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const notice = useNotice();
@@ -28,22 +45,31 @@ export function JobPage() {
     setOver(false);
     uploads.add([...e.dataTransfer.files]);
   };
-  const remove = async (d: DrawingRow, deleted: boolean): Promise<void> => {
-    await sendJson('PATCH', paths.drawing(d.id), { deleted });
-    await mutate();
-    if (deleted) notice({ text: `“${d.name}” is deleted.`, undo: () => void remove(d, false) });
+  const change = async (path: string, what: object, said?: string, back?: object): Promise<void> => {
+    try {
+      await sendJson('PATCH', path, what);
+      renew();
+      if (said) notice({ text: said, ...(back && { undo: () => void change(path, back) }) });
+    } catch (e) {
+      notice({ text: (e as Error).message, alarm: true });
+    }
   };
-
-  const removePicture = async (p: PictureRow, deleted: boolean): Promise<void> => {
-    await sendJson('PATCH', paths.picture(p.id), { deleted });
-    await pictures.mutate();
-    if (deleted) notice({ text: `“${p.name}” is taken out of the job.`, undo: () => void removePicture(p, false) });
-  };
+  const remove = (d: DrawingRow): void =>
+    void change(paths.drawing(d.id), { deleted: true }, `“${d.name}” is deleted. It is listed under Deleted.`, {
+      deleted: false,
+    });
+  const removePicture = (p: PictureRow): void =>
+    void change(paths.picture(p.id), { deleted: true }, `“${p.name}” is taken out of the job.`, { deleted: false });
+  const drawings = data?.drawings ?? [];
+  const shown = drawings
+    .filter((d) => d.name.toLowerCase().includes(sought.trim().toLowerCase()))
+    .sort(ORDERS[order][1]);
+  const empty = data !== undefined && drawings.length === 0 && uploads.list.length === 0;
 
   return (
     <Frame crumbs={<span className="truncate text-ink">{data?.job.name}</span>}>
       <div
-        className="h-full overflow-y-auto"
+        className={`h-full overflow-y-auto ${over ? 'bg-wash' : ''}`}
         onDragOver={(e) => {
           e.preventDefault();
           setOver(true);
@@ -71,36 +97,56 @@ export function JobPage() {
               }}
             />
           </div>
-          <p
-            className={`mb-5 border border-dashed px-4 py-5 text-center ${over ? 'border-ink bg-wash' : 'border-ink/50 text-quiet'}`}
+          <div
+            className={`mb-5 grid place-items-center border border-dashed px-4 text-center ${empty ? 'min-h-[55vh]' : 'py-3'} ${over ? 'border-ink' : 'border-ink/50 text-quiet'}`}
           >
-            Drop DXF, DWG or SVG files here, several at once, and the pictures (PNG, JPEG) that they name.
-          </p>
+            <p className={empty ? 'max-w-md text-lg text-ink' : ''}>
+              Drop DXF, DWG or SVG files here, with the PNG or JPEG pictures they use.
+              {empty && (
+                <span className="mt-3 block text-sm text-quiet">
+                  Each becomes a drawing of this job. Its bytes are kept as they are; unit, layers and origin are
+                  decided next.
+                </span>
+              )}
+            </p>
+          </div>
           <UploadList uploads={uploads} />
+          {drawings.length > 1 && (
+            <div className="mb-4 flex flex-wrap items-center gap-4">
+              <input
+                type="search"
+                aria-label="Search the drawings"
+                placeholder="Search"
+                className="w-64 border border-ink/60 bg-sheet px-2 py-1"
+                value={sought}
+                onChange={(e) => setSought(e.target.value)}
+              />
+              <label className="flex items-center gap-1.5 text-sm text-quiet">
+                in order of
+                <select
+                  aria-label="Order of the drawings"
+                  className="border border-ink/60 bg-sheet px-1 py-1 text-ink"
+                  value={order}
+                  onChange={(e) => setOrder(e.target.value as Order)}
+                >
+                  {Object.entries(ORDERS).map(([k, [words]]) => (
+                    <option key={k} value={k}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              <span className="num text-sm text-quiet">
+                {shown.length === drawings.length
+                  ? `${drawings.length} drawings`
+                  : `${shown.length} of ${drawings.length}`}
+              </span>
+            </div>
+          )}
+          {drawings.length > 0 && shown.length === 0 && <p>No drawing is called like that.</p>}
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5" aria-label="Drawings">
-            {data?.drawings.map((d) => (
-              <li key={d.id} className="border border-rule bg-sheet hover:border-ink">
-                <Link to={`/drawings/${d.id}`} className="block">
-                  <div className="h-40 border-b border-rule bg-[#fbf8f1]">
-                    <img src={paths.drawingPicture(d.id)} alt="" className="h-full w-full object-contain" />
-                  </div>
-                  <p className="truncate px-3 pt-2 font-medium">{d.name}</p>
-                </Link>
-                <div className="flex items-baseline justify-between gap-2 px-3 pb-2">
-                  <p className="num text-quiet">
-                    {d.format.toUpperCase()} {d.version} · {plainNumber(d.entities)} entities · {fileSize(d.size)} ·{' '}
-                    {d.unit ?? 'no unit'}
-                  </p>
-                  <Button
-                    look="quiet"
-                    className="text-sm"
-                    onClick={() => void remove(d, true)}
-                    aria-label={`Delete ${d.name}`}
-                  >
-                    Delete
-                  </Button>
-                </div>
-              </li>
+            {shown.map((d) => (
+              <DrawingCard key={d.id} drawing={d} onRename={() => setRenaming(d)} onDelete={() => remove(d)} />
             ))}
           </ul>
           {(pictures.data?.pictures.length ?? 0) > 0 && (
@@ -112,7 +158,7 @@ export function JobPage() {
                     <img
                       src={paths.pictureFile(p.id)}
                       alt=""
-                      className="h-28 w-full border-b border-rule bg-[#fbf8f1] object-contain"
+                      className="h-28 w-full border-b border-rule bg-sheet object-contain"
                     />
                     <p className="truncate px-3 pt-1.5 font-medium" title={p.name}>
                       {p.name}
@@ -126,7 +172,7 @@ export function JobPage() {
                       <Button
                         look="quiet"
                         className="text-sm"
-                        onClick={() => void removePicture(p, true)}
+                        onClick={() => removePicture(p)}
                         aria-label={`Take out ${p.name}`}
                       >
                         Take out
@@ -137,8 +183,22 @@ export function JobPage() {
               </ul>
             </>
           )}
+          <DeletedInJob job={id!} onBack={renew} />
         </div>
       </div>
+      <NameDialog
+        open={renaming !== null}
+        title="Rename drawing"
+        button="Rename"
+        initial={renaming?.name ?? ''}
+        onClose={() => setRenaming(null)}
+        onName={async (name) => {
+          await change(paths.drawing(renaming!.id), { name }, `“${renaming!.name}” is called “${name}” now.`, {
+            name: renaming!.name,
+          });
+          setRenaming(null);
+        }}
+      />
     </Frame>
   );
 }

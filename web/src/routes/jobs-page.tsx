@@ -1,4 +1,3 @@
-import type { FormEvent } from 'react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
@@ -9,8 +8,10 @@ import { paths } from '../api/paths';
 import type { Job } from '../api/types';
 import { Button } from '../parts/button';
 import { Frame } from '../parts/frame';
-import { Modal } from '../parts/modal';
+import { NameDialog } from '../parts/name-dialog';
 import { useNotice } from '../parts/notice';
+import { Thumbnail } from '../parts/thumbnail';
+import { DeletedJobs } from './deleted';
 
 const words = (n: number): string => (n === 1 ? '1 drawing' : `${n} drawings`);
 
@@ -73,15 +74,15 @@ export function JobsPage() {
             )}
           </div>
         )}
-        <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5">
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5" aria-label="Jobs">
           {shown?.map((job) => (
-            <li key={job.id} className="relative border border-rule bg-sheet hover:border-ink">
+            <li key={job.id} className="card relative border border-rule bg-sheet hover:border-ink">
               <Link to={`/jobs/${job.id}`} className="block">
-                <div className="grid h-40 place-items-center border-b border-rule bg-[#fbf8f1]">
+                <div className="grid h-40 place-items-center border-b border-rule bg-sheet">
                   {job.pictureOf ? (
-                    <img src={paths.drawingPicture(job.pictureOf)} alt="" className="h-full w-full object-contain" />
+                    <Thumbnail src={paths.drawingPicture(job.pictureOf)} />
                   ) : (
-                    <span className="text-sm text-[#5d594e]">no drawing yet</span>
+                    <span className="text-sm text-quiet">no drawing yet</span>
                   )}
                 </div>
                 <div className="px-3 py-2 pr-10">
@@ -106,7 +107,11 @@ export function JobsPage() {
                             job.archived ? `“${job.name}” is back.` : `“${job.name}” is archived.`,
                           ),
                       ],
-                      ['Delete', () => void change(job, { deleted: true }, `“${job.name}” is deleted.`)],
+                      [
+                        'Delete',
+                        () =>
+                          void change(job, { deleted: true }, `“${job.name}” is deleted. It is listed under Deleted.`),
+                      ],
                     ] as const
                   ).map(([name, act]) => (
                     <MenuItem key={name}>
@@ -124,6 +129,7 @@ export function JobsPage() {
             </li>
           ))}
         </ul>
+        <DeletedJobs onBack={() => void mutate()} />
       </div>
       <NameDialog
         open={making}
@@ -145,52 +151,5 @@ export function JobsPage() {
         }}
       />
     </Frame>
-  );
-}
-
-function NameDialog({
-  open,
-  title,
-  button,
-  initial,
-  onClose,
-  onName,
-}: {
-  open: boolean;
-  title: string;
-  button: string;
-  initial: string;
-  onClose: () => void;
-  onName: (name: string) => Promise<void>;
-}) {
-  const [fault, setFault] = useState<string | null>(null);
-  const send = (e: FormEvent<HTMLFormElement>): void => {
-    e.preventDefault();
-    const name = String(new FormData(e.currentTarget).get('name') ?? '').trim();
-    if (!name) return setFault('Give it a name.');
-    onName(name).catch((x: unknown) => setFault((x as Error).message));
-  };
-  return (
-    <Modal open={open} onClose={onClose} title={title}>
-      <form onSubmit={send}>
-        <label className="block">
-          <span className="text-xs text-quiet">Name</span>
-          <input
-            name="name"
-            defaultValue={initial}
-            maxLength={200}
-            autoFocus
-            className="w-full border border-ink/60 bg-sheet px-2 py-1"
-          />
-        </label>
-        {fault && <p className="mt-1 text-sm text-alarm">{fault}</p>}
-        <div className="mt-4 flex justify-end gap-3">
-          <Button onClick={onClose}>Leave it</Button>
-          <Button look="main" type="submit">
-            {button}
-          </Button>
-        </div>
-      </form>
-    </Modal>
   );
 }

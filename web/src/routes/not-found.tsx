@@ -6,7 +6,7 @@ export function NotFound({ what = 'page' }: { what?: string }) {
     <Frame>
       <div className="grid h-full place-items-center">
         <div>
-          <h1>This {what} is not here (any more).</h1>
+          <h1>This {what} does not exist.</h1>
           <Link className="text-act underline" to="/">
             To the jobs
           </Link>

@@ -7,16 +7,27 @@ import type { DrawingRow, PictureRow } from '../api/types';
 export interface Upload {
   key: number;
   name: string;
-  state: 'sending' | 'reading' | 'failed';
+  /** `named`: a drawing has this name already; `same`: one is the very same file. Both wait for a word. */
+  state: 'sending' | 'reading' | 'failed' | 'named' | 'same';
   progress: number;
   error: ApiError | null;
+  /** The drawing that it may belong to, or that it is. */
+  of?: { id: string; name: string };
 }
+
+/** What is to become of a file whose name or bytes are in the job already. */
+export type Answer = 'revision' | 'own';
 
 const AT_ONCE = 3;
 
-/** Where a file of a job goes: pictures stand beside the drawings that name them. */
-export const jobAddress = (jobId: string, fileName: string): string =>
-  /\.(png|jpe?g)$/i.test(fileName) ? paths.jobPictures(jobId, fileName) : paths.jobDrawings(jobId, fileName);
+const isPicture = (fileName: string): boolean => /\.(png|jpe?g)$/i.test(fileName);
+
+/**
+ * Where a file of a job goes: pictures stand beside the drawings that name them. `again`: also where the job holds the very
+ * same bytes under another name.
+ */
+export const jobAddress = (jobId: string, fileName: string, again = false): string =>
+  isPicture(fileName) ? paths.jobPictures(jobId, fileName) : paths.jobDrawings(jobId, fileName, again);
 /** Drawings that can be taken in, for a file dialog; an SVG may be packed. */
 export const DRAWINGS_TAKEN = [...Object.values(FORMAT_CATALOGUE).map((f) => `.${f.extension}`), '.svgz'].join(',');
 /** What a job takes: drawings and the pictures they name. */
@@ -26,9 +37,17 @@ export const TAKEN = `${DRAWINGS_TAKEN},.png,.jpg,.jpeg`;
 export function useUploads(
   jobId: string,
   onDone: () => void,
-): { list: Upload[]; add: (files: File[]) => void; remove: (key: number) => void } {
+  /** The drawings that the job holds, for files of the same name. */
+  known: readonly Pick<DrawingRow, 'id' | 'name'>[] = [],
+): {
+  list: Upload[];
+  add: (files: File[]) => void;
+  remove: (key: number) => void;
+  answer: (key: number, answer: Answer) => void;
+} {
   const [list, setList] = useState<Upload[]>([]);
   const cancels = useRef(new Map<number, () => void>());
+  const files = useRef(new Map<number, File>());
   const waiting = useRef<(() => Promise<void>)[]>([]);
   const running = useRef(0);
   const next = useRef(1);
@@ -40,6 +59,7 @@ export function useUploads(
   const remove = useCallback((key: number) => {
     cancels.current.get(key)?.();
     cancels.current.set(key, () => {});
+    files.current.delete(key);
     setList((l) => l.filter((u) => u.key !== key));
   }, []);
 
@@ -53,29 +73,65 @@ export function useUploads(
     }
   }, []);
 
-  const add = useCallback(
-    (files: File[]) => {
-      for (const file of files) {
-        const key = next.current++;
-        setList((l) => [...l, { key, name: file.name, state: 'sending', progress: 0, error: null }]);
-        waiting.current.push(async () => {
-          if (cancels.current.has(key)) return;
-          const sent = upload<DrawingRow | PictureRow>(jobAddress(jobId, file.name), file, (progress) =>
-            patch(key, progress < 1 ? { progress } : { state: 'reading' }),
-          );
-          cancels.current.set(key, sent.cancel);
-          try {
-            await sent.done;
-            setList((l) => l.filter((u) => u.key !== key));
-            onDone();
-          } catch (e) {
-            patch(key, { state: 'failed', error: e instanceof ApiError ? e : new ApiError(0, String(e)) });
-          }
-        });
-      }
+  /** Sends a file to an address, once there is room. */
+  const send = useCallback(
+    (key: number, address: string) => {
+      const file = files.current.get(key);
+      if (!file) return;
+      patch(key, { state: 'sending', progress: 0, error: null });
+      waiting.current.push(async () => {
+        if (cancels.current.has(key)) return;
+        const sent = upload<DrawingRow | PictureRow>(address, file, (progress) =>
+          patch(key, progress < 1 ? { progress } : { state: 'reading' }),
+        );
+        cancels.current.set(key, sent.cancel);
+        try {
+          await sent.done;
+          files.current.delete(key);
+          setList((l) => l.filter((u) => u.key !== key));
+          onDone();
+        } catch (e) {
+          const error = e instanceof ApiError ? e : new ApiError(0, String(e));
+          cancels.current.delete(key);
+          patch(key, {
+            error,
+            state: error.same ? 'same' : 'failed',
+            ...(error.same && { of: { id: error.same, name: file.name } }),
+          });
+        }
+      });
       pump();
     },
-    [jobId, onDone, patch, pump],
+    [onDone, patch, pump],
   );
-  return { list, add, remove };
+
+  const add = useCallback(
+    (given: File[]) => {
+      for (const file of given) {
+        const key = next.current++;
+        files.current.set(key, file);
+        const twin = isPicture(file.name)
+          ? undefined
+          : known.find((d) => d.name.toLowerCase() === file.name.toLowerCase());
+        const state = twin ? 'named' : 'sending';
+        setList((l) => [...l, { key, name: file.name, state, progress: 0, error: null, ...(twin && { of: twin }) }]);
+        if (!twin) send(key, jobAddress(jobId, file.name));
+      }
+    },
+    [jobId, known, send],
+  );
+  const answer = useCallback(
+    (key: number, what: Answer) => {
+      const u = list.find((one) => one.key === key);
+      if (!u) return;
+      send(
+        key,
+        what === 'revision' && u.of
+          ? paths.revisions(u.of.id, u.name)
+          : paths.jobDrawings(jobId, u.name, u.state === 'same'),
+      );
+    },
+    [list, send, jobId],
+  );
+  return { list, add, remove, answer };
 }

@@ -1,7 +1,18 @@
 import type { Scene } from '@scalaria/core';
 
-/** How wide selected lines are shown, in millimetres on paper. */
-const BOLD = -0.75;
+/** How wide selected lines are shown, in millimetres on paper: enough for a scale bar with its edge. */
+const BOLD = -1.25;
+
+/** How far along its curve each chord begins: a chord that begins where the one before it ended goes on. */
+function runsOf(lines: readonly number[]): Float32Array {
+  const out = new Float32Array(lines.length / 6);
+  for (let i = 1; i < out.length; i++) {
+    const [p, q] = [6 * (i - 1), 6 * i];
+    if (lines[p + 3] !== lines[q] || lines[p + 4] !== lines[q + 1]) continue;
+    out[i] = out[i - 1]! + Math.hypot(lines[p + 3]! - lines[p]!, lines[p + 4]! - lines[p + 1]!);
+  }
+  return out;
+}
 
 /** The edges of a picture's triangles that no other of them shares: its outline. */
 function outlineOf(corners: Float32Array): number[] {
@@ -38,6 +49,7 @@ export function highlighted(scene: Scene, ids: ReadonlySet<number>): Scene {
         lineOwners: new Uint32Array(chords),
         lineWidths: new Float32Array(chords).fill(BOLD),
         lineEnds: new Uint8Array(chords).fill(3),
+        lineRuns: runsOf(lines),
         triangles: Float32Array.from(triangles),
         triangleColours: new Uint8Array((4 * triangles.length) / 3).fill(150),
         triangleOwners: new Uint32Array(triangles.length / 9),

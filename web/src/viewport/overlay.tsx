@@ -1,4 +1,5 @@
 import { Maximize, Minus, Plus } from 'lucide-react';
+import { Progress } from '../parts/progress';
 import type { Size } from './view';
 
 /** A frame that is being drawn, and the cross that stands for the pointer of who works by keys. */
@@ -25,6 +26,24 @@ export function Overlay({
       )}
       {byKey && <path d={`M${size.width / 2 - 9} ${size.height / 2}h18M${size.width / 2} ${size.height / 2 - 9}v18`} />}
     </svg>
+  );
+}
+
+/** Says that not all of the drawing is in sight yet, and how much is, where that is known. */
+export function Unfinished({ done }: { done: number | null }) {
+  return (
+    <p
+      role="status"
+      data-testid="unfinished"
+      className="pointer-events-none absolute right-14 bottom-3 flex items-center gap-2 border border-rule bg-paper px-2 py-1 text-xs"
+    >
+      {done === null ? 'A rough picture; the whole is being made …' : 'Still being drawn …'}
+      {done !== null && (
+        <span className="w-20">
+          <Progress value={done} label="Drawn" />
+        </span>
+      )}
+    </p>
   );
 }
 

@@ -10,6 +10,8 @@ export interface Picture {
   scene: Scene;
   tint?: [number, number, number];
   side?: 'left' | 'right';
+  /** Drawn as scale bars of ink and ground, whatever its colours: what is selected. */
+  bar?: boolean;
 }
 
 export interface Ground {
@@ -36,8 +38,9 @@ interface Part {
   layer: string;
   /** Hairlines and their counterpart with widths: one of the two is shown. */
   form: 'area' | 'hair' | 'wide';
-  /** Its chords or triangles. */
+  /** Its chords or triangles, and how many of its layer come before them. */
   count: number;
+  first?: number;
   /** The greatest width in the drawing's unit, and in millimetres on paper. */
   most: { drawing: number; paper: number } | null;
   /** The picture that it shows, and whether its entity is out of sight. */
@@ -52,9 +55,11 @@ interface Loaded {
 }
 
 /** Milliseconds within which a slice is small or large, and how small and large slices get. */
-const FAST_SLICE = 34;
-const SLOW_SLICE = 120;
+const FAST_SLICE = 18;
+const SLOW_SLICE = 40;
 const clamp = (slice: number): number => Math.min(1 << 24, Math.max(1024, Math.round(slice)));
+/** So many chords with widths are drawn at once: instances cannot begin in the middle, so more are parts of their own. */
+const WIDE_PART = 20_000;
 /** Below so many pixels a line with a width looks like a hairline. */
 const THIN = 1.4;
 /** Nothing is left out by where it lies, so nothing has to be worked out from its vertices. */
@@ -123,7 +128,8 @@ export class Renderer {
     for (const layer of picture.scene.layers) {
       if (layer.triangles.length > 0) parts.push(part(layer.name, layer.triangles, layer.triangleColours, false));
       if (layer.lines.length > 0) parts.push(part(layer.name, layer.lines, layer.lineColours, true));
-      if (layer.lineWidths.length > 0) parts.push(widePart(layer));
+      for (let from = 0; from < layer.lineWidths.length; from += WIDE_PART)
+        parts.push(widePart(layer, from, Math.min(layer.lineWidths.length, from + WIDE_PART)));
     }
     for (const p of picture.scene.pictures) parts.push(picturePart(p));
     for (const p of parts) root.add(p.object);
@@ -139,9 +145,9 @@ export class Renderer {
 
   /**
    * Begins a picture. What is returned draws the next slice of it and says whether more is to come: a drawing of a
-   * million chords is drawn over several frames where one would hold up the page.
+   * million chords is drawn over several frames where one would hold up the page. It says how much is drawn, from 0 to 1.
    */
-  begin(view: View, showing: Showing): () => boolean {
+  begin(view: View, showing: Showing): () => number {
     const { width, height } = this.size;
     const [pr, pg, pb] = showing.ground.paper;
     this.gl.setScissorTest(false);
@@ -152,17 +158,21 @@ export class Renderer {
       const shown = this.ready(loaded, view, showing);
       shown.forEach((part, i) => work.push({ loaded, part, first: i === 0 }));
     }
+    const all = work.reduce((n, { part }) => n + part.count, 0);
+    let drawn = 0;
+    // Nothing is whole before the card says so.
+    const done = (): number => Math.min(0.999, drawn / Math.max(1, all));
     let at = 0;
     let from = 0;
     let last = 0;
     const at0 = Math.round(width * showing.wipe);
     return () => {
       // Until the card is done with what it was given nothing is added, so that the page never waits for it.
-      if (!this.settled()) return true;
+      if (!this.settled()) return done();
       const took = performance.now() - last;
       if (last > 0 && took > SLOW_SLICE) this.slice = clamp(this.slice / 2);
       else if (last > 0 && took < FAST_SLICE) this.slice = clamp(this.slice * 2);
-      if (at >= work.length) return false;
+      if (at >= work.length) return 1;
       last = performance.now();
       let room = this.slice;
       while (at < work.length && room > 0) {
@@ -178,6 +188,7 @@ export class Renderer {
         this.gl.render(loaded.root, this.camera);
         room -= many;
         from += many;
+        drawn += many;
         if (from < part.count) break;
         at++;
         from = 0;
@@ -185,7 +196,7 @@ export class Renderer {
       const gl = this.gl.getContext() as WebGL2RenderingContext;
       this.fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
       gl.flush();
-      return true;
+      return done();
     };
   }
 
@@ -208,7 +219,7 @@ export class Renderer {
     const wide = new Set<string>();
     for (const { most, layer } of parts) {
       const pixels = most ? Math.max(most.drawing * view.scale, (most.paper * 96) / 25.4) : 0;
-      if (showing.weights && pixels > THIN) wide.add(layer);
+      if ((showing.weights || picture.bar) && pixels > THIN) wide.add(layer);
     }
     for (const p of parts) {
       const u = p.material.uniforms;
@@ -220,6 +231,7 @@ export class Renderer {
       (u['ink']!.value as THREE.Vector3).set(...ground.ink);
       (u['paper']!.value as THREE.Vector3).set(...ground.paper);
       (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
+      u['bar']!.value = picture.bar === true;
     }
     const seen = parts.filter((p) => !hidden.has(p.layer) && !p.gone && (!p.shows || this.textured(p, p.shows)));
     return seen.filter((p) => p.form === 'area' || (p.form === 'wide') === wide.has(p.layer));
@@ -252,6 +264,7 @@ function material(vertexShader: string, fragmentShader: string): THREE.RawShader
       ink: { value: new THREE.Vector3() },
       paper: { value: new THREE.Vector3() },
       tint: { value: new THREE.Vector4() },
+      bar: { value: false },
       picture: { value: null },
       opacity: { value: 1 },
     },
@@ -265,7 +278,7 @@ function material(vertexShader: string, fragmentShader: string): THREE.RawShader
 function part(layer: string, positions: Float32Array, colours: Uint8Array, lines: boolean): Part {
   const geometry = new THREE.BufferGeometry();
   geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
-  geometry.setAttribute('colour', new THREE.BufferAttribute(colours.slice(), 4, true));
+  geometry.setAttribute('colour', new THREE.BufferAttribute(colours, 4, true));
   geometry.boundingSphere = NOWHERE;
   const look = material(HAIR_VERTEX, fragment(lines));
   const object = lines ? new THREE.LineSegments(geometry, look) : new THREE.Mesh(geometry, look);
@@ -303,25 +316,28 @@ function drawRange(p: Part, from: number, count: number): void {
   p.object.geometry.setDrawRange(from * each, count * each);
 }
 
-/** The chords of a layer as four-cornered pieces, one instance each. */
-function widePart(layer: SceneLayer): Part {
+/** Chords of a layer as four-cornered pieces, one instance each. */
+function widePart(layer: SceneLayer, first: number, end: number): Part {
   const geometry = new THREE.InstancedBufferGeometry();
-  const ends = new THREE.InstancedInterleavedBuffer(layer.lines, 6);
+  const ends = new THREE.InstancedInterleavedBuffer(layer.lines.subarray(6 * first, 6 * end), 6);
   // The count of vertices is taken from this attribute.
   geometry.setAttribute('position', new THREE.BufferAttribute(CORNERS, 2));
   geometry.setAttribute('from', new THREE.InterleavedBufferAttribute(ends, 3, 0));
   geometry.setAttribute('to', new THREE.InterleavedBufferAttribute(ends, 3, 3));
-  const colours = new THREE.InstancedInterleavedBuffer(layer.lineColours.slice(), 8);
+  const colours = new THREE.InstancedInterleavedBuffer(layer.lineColours.subarray(8 * first, 8 * end), 8);
   geometry.setAttribute('colour', new THREE.InterleavedBufferAttribute(colours, 4, 0, true));
-  geometry.setAttribute('width', new THREE.InstancedBufferAttribute(layer.lineWidths, 1));
-  geometry.setAttribute('ends', new THREE.InstancedBufferAttribute(Float32Array.from(layer.lineEnds), 1));
+  const widths = layer.lineWidths.subarray(first, end);
+  geometry.setAttribute('width', new THREE.InstancedBufferAttribute(widths, 1));
+  geometry.setAttribute('ends', new THREE.InstancedBufferAttribute(layer.lineEnds.subarray(first, end), 1));
+  if (layer.lineRuns)
+    geometry.setAttribute('run', new THREE.InstancedBufferAttribute(layer.lineRuns.subarray(first, end), 1));
   geometry.boundingSphere = NOWHERE;
-  geometry.instanceCount = layer.lines.length / 6;
+  geometry.instanceCount = end - first;
   const look = material(WIDE_VERTEX, WIDE_FRAGMENT);
   const object = new THREE.Mesh(geometry, look);
   object.frustumCulled = false;
   let [drawing, paper] = [0, 0];
-  for (const w of layer.lineWidths) {
+  for (const w of widths) {
     if (w > drawing) drawing = w;
     if (-w > paper) paper = -w;
   }
@@ -330,22 +346,28 @@ function widePart(layer: SceneLayer): Part {
     material: look,
     layer: layer.name,
     form: 'wide',
-    count: layer.lines.length / 6,
+    count: end - first,
+    first,
     most: { drawing, paper },
   };
 }
 
-/** Gives hidden entities an alpha of nothing, all others the colour of their scene. */
+/**
+ * Gives hidden entities an alpha of nothing, all others the colour of their scene. The colours are those of the scene itself
+ * until something is hidden: only then there are two of them.
+ */
 function recolour(p: Part, layer: SceneLayer, ids: ReadonlySet<number>): void {
   const area = p.form === 'area';
   const [from, owners] = area ? [layer.triangleColours, layer.triangleOwners] : [layer.lineColours, layer.lineOwners];
   const attribute = p.object.geometry.getAttribute('colour') as
     THREE.BufferAttribute | THREE.InterleavedBufferAttribute;
-  const to = attribute.array as Uint8Array;
-  to.set(from);
+  const held: { array: THREE.TypedArray; needsUpdate: boolean } = 'data' in attribute ? attribute.data : attribute;
+  const shared = held.array.buffer === from.buffer;
+  if (shared && ids.size === 0) return;
   const each = area ? 12 : 8;
-  if (ids.size > 0)
-    for (let i = 0; i < owners.length; i++) if (ids.has(owners[i]!)) to.fill(0, each * i, each * (i + 1));
-  if ('data' in attribute) attribute.data.needsUpdate = true;
-  else attribute.needsUpdate = true;
+  const first = p.first ?? 0;
+  const to = from.slice(each * first, each * (first + p.count));
+  for (let i = 0; i < p.count; i++) if (ids.has(owners[first + i]!)) to.fill(0, each * i, each * (i + 1));
+  held.array = to;
+  held.needsUpdate = true;
 }

@@ -7,7 +7,7 @@ in vec3 position;
 in vec4 colour;
 uniform vec2 scale;
 uniform vec2 shift;
-out vec4 tone;
+flat out vec4 tone;
 void main() {
   tone = colour;
   gl_Position = vec4((position.xy - shift) * scale, -position.z * 0.9999, 1.0);
@@ -24,15 +24,17 @@ in vec3 to;
 in vec4 colour;
 in float width;
 in float ends;
+in float run;
 uniform vec2 scale;
 uniform vec2 shift;
 uniform vec2 size;
 uniform float zoom;
-out vec4 tone;
+flat out vec4 tone;
 out vec2 along;
 flat out float len;
 flat out float half_width;
 flat out float round_ends;
+flat out float before_it;
 void main() {
   tone = colour;
   vec2 a = (from.xy - shift) * scale * size * 0.5;
@@ -44,6 +46,7 @@ void main() {
   vec2 t = len > 0.0 ? d / len : vec2(1.0, 0.0);
   vec2 n = vec2(-t.y, t.x);
   round_ends = ends;
+  before_it = run * zoom;
   float before = mod(ends, 2.0) >= 1.0 ? half_width : 0.0;
   float after = ends >= 2.0 ? half_width : 0.0;
   along = vec2(mix(-before, len + after, position.x), (position.y * 2.0 - 1.0) * half_width);
@@ -51,15 +54,17 @@ void main() {
   gl_Position = vec4(p / (size * 0.5), -from.z * 0.9999, 1.0);
 }`;
 
+// The tone is not interpolated: a chord has one colour, and its alpha is a mark that must arrive exactly.
 // A colour that would vanish on the ground is moved towards the ink; alpha 254/255 marks the foreground colour, 252/255 the ground, 250/255
 // an area as thin as a line.
 const TONE = `
 precision highp float;
-in vec4 tone;
+flat in vec4 tone;
 uniform vec3 ink;
 uniform vec3 paper;
 uniform vec4 tint;
 uniform int inks;
+uniform bool bar;
 out vec4 result;
 float light(vec3 c) { return dot(c, vec3(0.2126, 0.7152, 0.0722)); }
 void settle() {
@@ -75,22 +80,33 @@ void settle() {
     float near = 1.0 - smoothstep(0.12, 0.42, abs(light(c) - light(paper)));
     c = mix(c, mix(c, ink, 0.5), near);
   }
-  if (tint.a > 0.0) c = mix(c, tint.rgb, tint.a);
+  // Of two drawings on each other the areas let through what lies under them.
+  if (tint.a > 0.0) { c = mix(c, tint.rgb, tint.a); if (!thin) a *= 0.35; }
   result = vec4(c, a);
 }`;
 
 export const fragment = (lines: boolean): string =>
-  `${TONE.replace('uniform vec3 ink', `const bool lines = ${lines};\nuniform vec3 ink`)}\nvoid main() { settle(); }`;
+  `${TONE.replace('uniform vec3 ink', `const bool lines = ${lines};\nuniform vec3 ink`)}\nvoid main() {
+  settle();
+  // What is selected: areas in stripes of ink and ground.
+  if (bar) result = vec4(mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 5.0 ? ink : paper, 0.62);
+}`;
 
 export const WIDE_FRAGMENT = `${TONE.replace('uniform vec3 ink', 'const bool lines = true;\nuniform vec3 ink')}
 in vec2 along;
 flat in float len;
 flat in float half_width;
 flat in float round_ends;
+flat in float before_it;
 void main() {
   float beyond = along.x < 0.0 ? -along.x : max(0.0, along.x - len);
   if (beyond > 0.0 && length(vec2(beyond, along.y)) > half_width) discard;
   settle();
+  // What is selected is drawn as a scale bar: ink and ground in turn along the curve, with an edge of ink.
+  if (bar) {
+    bool dark = mod(before_it + along.x, 22.0) < 11.0;
+    result = vec4(dark || abs(along.y) > half_width - 1.2 ? ink : paper, 1.0);
+  }
 }`;
 
 export const PICTURE_VERTEX = `

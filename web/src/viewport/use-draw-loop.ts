@@ -19,14 +19,21 @@ interface Shown {
   wipe: number;
 }
 
-/** Draws onto a canvas whenever what is shown changes, in slices; says why where it cannot. */
+/** A picture that takes longer than this says how much of it is drawn, in milliseconds. */
+const WORTH_SAYING = 300;
+
+/**
+ * Draws onto a canvas whenever what is shown changes, in slices. `failed` says why where it cannot; `drawing` how much is drawn,
+ * from 0 to 1, of a picture that takes long, and is `null` once it is whole.
+ */
 export function useDrawLoop(
   canvas: RefObject<HTMLCanvasElement | null>,
   { size, view, drawn, hidden, hiddenIds, wipe }: Shown,
-): string | null {
+): { failed: string | null; drawing: number | null } {
   const renderer = useRef<Renderer | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
   const [picturesReady, setPicturesReady] = useState(0);
+  const [drawing, setDrawing] = useState<number | null>(null);
   const ground = useGround();
   const { ink, weights } = useViewSettings();
 
@@ -60,8 +67,14 @@ export function useDrawLoop(
       node.style.transform = '';
       shown.current = view;
       const go = (): void => {
-        if (next?.()) frame = requestAnimationFrame(go);
-        else frame = requestAnimationFrame(() => (cost.current = performance.now() - started));
+        const done = next?.() ?? 1;
+        if (done < 1) {
+          if (performance.now() - started > WORTH_SAYING) setDrawing(Math.round(done * 20) / 20);
+          frame = requestAnimationFrame(go);
+          return;
+        }
+        setDrawing(null);
+        frame = requestAnimationFrame(() => (cost.current = performance.now() - started));
       };
       go();
     };
@@ -80,5 +93,5 @@ export function useDrawLoop(
     return () => cancelAnimationFrame(frame);
   }, [canvas, view, size, drawn, hidden, hiddenIds, wipe, ground, ink, weights, picturesReady]);
 
-  return failed;
+  return { failed, drawing };
 }

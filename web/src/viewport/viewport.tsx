@@ -2,9 +2,8 @@ import type { ReactNode } from 'react';
 import { useMemo, useRef } from 'react';
 import type { Scene } from '@scalaria/core';
 import { useAction } from '../parts/actions';
-import { useGround } from '../parts/ground';
 import { highlighted } from './highlight';
-import { Overlay, ZoomButtons } from './overlay';
+import { Overlay, Unfinished, ZoomButtons } from './overlay';
 import type { Picture } from './renderer';
 import { ScaleBar } from './scale-bar';
 import type { Goal } from './use-camera';
@@ -41,15 +40,11 @@ interface Props extends Partial<Pointing> {
   goTo?: Goal | null;
   cursor?: 'grab' | 'crosshair';
   label: string;
+  /** More of the drawing is still to come than what is in `pictures`. */
+  unfinished?: boolean;
 }
 
 const NONE: ReadonlySet<number> = new Set();
-/** The colour of what is selected. */
-const MARK: Record<'paper' | 'night', [number, number, number]> = {
-  paper: [0.11, 0.33, 0.44],
-  night: [0.58, 0.76, 0.85],
-};
-
 /** The drawing itself: pan by dragging, zoom at the cursor with the wheel, keys for both. */
 export function Viewport({
   pictures,
@@ -67,10 +62,10 @@ export function Viewport({
   goTo,
   cursor = 'grab',
   label,
+  unfinished = false,
 }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const ground = useGround();
   const first = pictures[0]?.scene;
   const camera = useCamera(box, first?.visibleBounds ?? first?.bounds ?? null, goTo);
   const { view, size, fitAll, zoom } = camera;
@@ -80,9 +75,9 @@ export function Viewport({
   const drawn = useMemo(() => {
     const list = detail && base ? [{ scene: detail }] : [...pictures];
     if (selected.size === 0 || list.length === 0) return list;
-    return [...list, { scene: highlighted(list[0]!.scene, selected), tint: MARK[ground.name] }];
-  }, [pictures, base, detail, selected, ground.name]);
-  const failed = useDrawLoop(canvas, { size, view, drawn, hidden, hiddenIds, wipe });
+    return [...list, { scene: highlighted(list[0]!.scene, selected), bar: true }];
+  }, [pictures, base, detail, selected]);
+  const { failed, drawing } = useDrawLoop(canvas, { size, view, drawn, hidden, hiddenIds, wipe });
   const { frame, corner, byKey, handlers } = usePointer(camera, { onPick, onFrame, framing, onHover });
 
   useAction('Show all of the drawing', 'Home', fitAll, false);
@@ -106,6 +101,7 @@ export function Viewport({
         <svg className="pointer-events-none absolute inset-0 h-full w-full">{marks({ screen, view, size })}</svg>
       )}
       <Overlay framed={frame ?? byCorner} byKey={byKey} size={size} />
+      {(unfinished || drawing !== null) && <Unfinished done={unfinished ? null : drawing} />}
       {view && <ScaleBar view={view} unit={unit} />}
       <ZoomButtons zoom={zoom} fitAll={fitAll} />
     </div>

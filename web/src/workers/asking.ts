@@ -2,6 +2,9 @@ import type { Alike, CurveFacts, Description, EntityRef, Scene, Snap } from '@sc
 import { Box2, Snapper, briefly, curveAt, describe, refOf, resolveRef, snapPointsOf } from '@scalaria/core';
 import { held } from './held';
 
+/** So many objects are marked at once at most. */
+const MOST_MARKED = 20_000;
+
 /** What the pointer asks of the drawing in sight. */
 export const asking = {
   /** What is out of sight: it is neither found nor snapped to. */
@@ -30,6 +33,22 @@ export const asking = {
   /** The ids of all that is like one of these. */
   alike(ids: number[], what: Alike): number[] {
     return held.shown?.items.alike(new Set(ids), what, held.outOfSight) ?? [];
+  },
+
+  /** The ids of all objects of a kind, or on a layer; texts of either sort are texts. */
+  idsOf({ kind, layer }: { kind?: string; layer?: string }): number[] {
+    if (!held.shown) return [];
+    const { drawing, sheet } = held.shown;
+    const plain = (k: string): string => (k === 'richText' ? 'text' : k);
+    return drawing.entities
+      .filter(
+        (e) =>
+          e.sheet === sheet &&
+          (kind === undefined || plain(e.kind) === plain(kind)) &&
+          (layer === undefined || e.layer.toLowerCase() === layer.toLowerCase()),
+      )
+      .slice(0, MOST_MARKED)
+      .map((e) => e.id);
   },
 
   /** The ids of all that is in sight. */

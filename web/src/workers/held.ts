@@ -41,6 +41,9 @@ export const held: {
   seen: Promise<SeenFile | null> | null;
   reading: LedgerRow[];
   prepared: Drawing | null;
+  /** The file that was read back last, in the unit of the prepared drawing, and what was in sight before it. */
+  delivered: Drawing | null;
+  before: { items: ItemIndex } | null;
   /** How the drawing is prepared, and for which source, fonts and pictures that was. */
   pipeline: { of: readonly unknown[]; made: Pipeline } | null;
   /** The drawing in sight, with what finds things in it. */
@@ -59,6 +62,8 @@ export const held: {
   seen: null,
   reading: [],
   prepared: null,
+  delivered: null,
+  before: null,
   pipeline: null,
   shown: null,
   samples: [],
@@ -69,8 +74,10 @@ export const held: {
 const fetched = async (address: string): Promise<Uint8Array> =>
   new Uint8Array(await (await fetch(address)).arrayBuffer());
 
-const shippedFiles = (): Promise<Uint8Array[]> =>
-  Promise.all(SHIPPED_FONTS.map(({ file }) => fetched(FONT_FILES[`../../../core/fonts/${file}`]!)));
+/** The bytes of a font that ships, by the name of its file. */
+export const shippedFile = (file: string): Promise<Uint8Array> => fetched(FONT_FILES[`../../../core/fonts/${file}`]!);
+
+const shippedFiles = (): Promise<Uint8Array[]> => Promise.all(SHIPPED_FONTS.map(({ file }) => shippedFile(file)));
 
 /** The fonts at hand; those that ship are fetched once. */
 export async function loadFonts(): Promise<Fonts> {

@@ -3,6 +3,7 @@ import type {
   CarryOverSummary,
   Comparison,
   Drawing,
+  Entity,
   IntakeDecisions,
   LedgerRow,
   PlannedStep,
@@ -11,12 +12,14 @@ import type {
 import {
   ART_DEFAULT,
   Box2,
+  DRAFTING_DEFAULT,
   Ledger,
   MANY,
   buildScene,
   chooseArt,
   compareDrawings,
   conversion,
+  differingLines,
   readDrawing,
   scaling,
   settleUnit,
@@ -43,6 +46,34 @@ export interface CompareView {
   now: Scene;
   old: Scene;
 }
+
+export interface DifferingScenes {
+  gone: Scene;
+  added: Scene;
+  /** How far apart two lines may lie and still be the same, in the unit of the prepared drawing. */
+  limit: number;
+  /** How many pieces of line differ. */
+  count: number;
+}
+
+/** A drawing of nothing but chords. */
+const ofChords = (like: Drawing, chords: Float64Array): Drawing => ({
+  ...like,
+  blocks: new Map(),
+  sheets: [],
+  entities: Array.from({ length: chords.length / 4 }, (_, i) => {
+    const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = chords.subarray(4 * i, 4 * i + 4);
+    const line: Entity = {
+      id: i + 1,
+      kind: 'line',
+      layer: '0',
+      look: DRAFTING_DEFAULT,
+      start: [x0, y0, 0],
+      end: [x1, y1, 0],
+    };
+    return line;
+  }),
+});
 
 /** More entities than these are not cut more finely for a closer look. */
 const MOST_IN_DETAIL = 40_000;
@@ -121,7 +152,7 @@ export const scenes = {
     };
   },
 
-  /** A delivered file, read back and brought into the unit of the prepared drawing. */
+  /** A delivered file, read back and brought into the unit of the prepared drawing: the one that is asked about from then on. */
   async deliveredScene(bytes: ArrayBuffer, name: string): Promise<Scene> {
     let d = upright(readDrawing(new Uint8Array(bytes), name).drawing);
     const unit = held.prepared?.unit;
@@ -129,7 +160,30 @@ export const scenes = {
       const k = (d.unit.factor * conversion(d.unit.unit, unit.unit)) / unit.factor;
       if (k !== 1) d = transformDrawing(d, scaling(k, k, k));
     }
-    return handOver(buildScene(d, await loadFonts()));
+    const scene = buildScene(d, await loadFonts());
+    held.delivered = d;
+    held.before = held.shown;
+    // From here on what is measured is measured on the file.
+    show(d, scene);
+    return handOver(scene);
+  },
+
+  /** What only one of both has, of the prepared drawing and the file read back last: as two scenes of lines. */
+  async differing(): Promise<DifferingScenes | null> {
+    const { prepared, delivered } = held;
+    if (!prepared || !delivered) return null;
+    const fonts = await loadFonts();
+    const { gone, added, limit } = differingLines(prepared, delivered, fonts);
+    const scene = (chords: Float64Array): Scene => handOver(buildScene(ofChords(prepared, chords), fonts));
+    return { gone: scene(gone), added: scene(added), limit, count: (gone.length + added.length) / 4 };
+  },
+
+  /** The box about entities of the prepared drawing, whichever is asked about now. */
+  boxInPrepared(ids: number[]): Scene['bounds'] {
+    const items = (held.before ?? held.shown)?.items;
+    const box = new Box2();
+    for (const e of items?.byId(new Set(ids)) ?? []) box.addBox(items!.boxOf(e) ?? new Box2());
+    return box.empty ? null : box.toJSON();
   },
 
   /** What lies in a window, cut more finely; `null` where that is too much. */

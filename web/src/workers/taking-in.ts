@@ -1,4 +1,12 @@
-import type { EncodingSample, FontUse, IntakeDecisions, LaidFlat, NamedFile, UnitSuggestion } from '@scalaria/core';
+import type {
+  EncodingSample,
+  FontUse,
+  IntakeDecisions,
+  LaidFlat,
+  NamedFile,
+  UnitSibling,
+  UnitSuggestion,
+} from '@scalaria/core';
 import {
   encodingSamples,
   filesNamedBy,
@@ -54,8 +62,8 @@ export const takingIn = {
 
   /** Texts whose letters depend on the encoding, the likelier encodings first; of a DWG as it is read now. */
   encodings(): { stated: string; samples: EncodingSample[] } {
-    const stated = held.source?.header.get('$DWGCODEPAGE')?.[0]?.[1] ?? '';
-    return { stated, samples: held.samples };
+    const said = held.source?.header.get('$DWGCODEPAGE')?.[0]?.[1] ?? '';
+    return { stated: said === '' ? '' : (statedEncoding(held.source!) ?? said), samples: held.samples };
   },
 
   /** The job's own fonts and its chart from asked-for name to family. */
@@ -78,9 +86,9 @@ export const takingIn = {
     return { uses: held.source ? fontUses(upright(held.source), book) : [], families: book.families };
   },
 
-  /** What speaks for which unit, the likeliest first; nothing for a drawing that states a size of its own. */
-  unitEvidence(): UnitSuggestion[] {
-    return held.source && isDrafting(held.source) ? unitEvidence(held.source) : [];
+  /** The evidence for each unit, the likeliest first; nothing for a drawing that states a size of its own. */
+  unitEvidence(siblings: readonly UnitSibling[] = []): UnitSuggestion[] {
+    return held.source && isDrafting(held.source) ? unitEvidence(held.source, siblings) : [];
   },
 
   /** The layers that a rule makes, with how many entities lie on each. */

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import type { ReactElement } from 'react';
 import { useState } from 'react';
 import { MemoryRouter } from 'react-router';
-import type { Drawing, IntakeDecisions, PlannedStep, Target } from '@scalaria/core';
+import type { Drawing, IntakeDecisions, PlannedStep, Review, Target } from '@scalaria/core';
 import {
   NO_DECISIONS,
   Pipeline,
@@ -19,10 +19,13 @@ import {
 import { SHIPPED_FONTS, briefly, fontUses } from '@scalaria/core';
 import { vi } from 'vitest';
 import type { DeliveryRow } from '../../src/api/types';
+import type { BookSection } from '../../src/parts/fold-list';
 import { NoticeProvider } from '../../src/parts/notice';
 import type { DrawingState } from '../../src/routes/drawing/drawing-context';
 import { DrawingContext } from '../../src/routes/drawing/drawing-context';
 import { forecasting } from '../../src/workers/forecasting';
+import { asking } from '../../src/workers/asking';
+import { checking } from '../../src/workers/checking';
 import { held } from '../../src/workers/held';
 import { scenes } from '../../src/workers/scenes';
 
@@ -74,6 +77,7 @@ function workerOf(source: Drawing) {
         unit: last.unit?.unit ?? null,
       };
     },
+    sourceScene: scenes.sourceScene,
     deliveredScene: scenes.deliveredScene,
     isQuick: async () => forecasting.isQuick(),
     forecast: async (decisions: IntakeDecisions, steps: PlannedStep[], target: Target) => {
@@ -94,9 +98,29 @@ function workerOf(source: Drawing) {
         const e = resolveRef(r, last);
         return e && briefly(last, e);
       }),
+    boxOf: async (ids: number[]) => asking.boxOf(ids),
+    idsOf: async (what: { kind?: string; layer?: string }) => asking.idsOf(what),
+    differing: scenes.differing,
+    boxInPrepared: async (ids: number[]) => scenes.boxInPrepared(ids),
+    checks: checking.checks,
+    stopChecks: async () => checking.stopChecks(),
+    inventory: async () => checking.inventory(),
     hide: async () => {},
     describe: async () => null,
   };
+}
+
+/** Sections of the field book, all of them opened. */
+export function Opened({ use }: { use: () => BookSection | BookSection[] | null }) {
+  const made = use();
+  const list = made === null ? [] : Array.isArray(made) ? made : [made];
+  return list.map((s) => (
+    <section key={s.id} aria-label={s.title} data-open={s.open ?? false}>
+      <h2>{s.title}</h2>
+      <p>{s.said}</p>
+      {s.body()}
+    </section>
+  ));
 }
 
 /** What stations had the strip speak of. */
@@ -114,14 +138,21 @@ export function Around({
   station: ReactElement;
   kept?: (what: unknown, words: string) => void;
   /** What else holds of the drawing or its surroundings. */
-  state?: { revision?: number; fonts?: object };
+  state?: { revision?: number; fonts?: object; target?: Target };
   at?: string;
 }) {
   const [source] = useState(() => demo(name));
   const [worker] = useState(() => workerOf(source));
-  const [own, setOwn] = useState<{ intake: IntakeDecisions; steps: PlannedStep[] }>({
+  const [own, setOwn] = useState<{
+    intake: IntakeDecisions;
+    steps: PlannedStep[];
+    review: Review;
+    target: Target | null;
+  }>({
     intake: { ...NO_DECISIONS, pxPerInch: source.unit?.unit === 'px' ? 96 : null },
     steps: [],
+    review: {},
+    target: more.target ?? null,
   });
   const keep = (change: Partial<typeof own>, words: string): void => {
     kept(change, words);
@@ -164,6 +195,8 @@ export function Around({
     refresh: async () => {},
     decide: (intake: Partial<IntakeDecisions>, words: string) => keep({ intake: { ...own.intake, ...intake } }, words),
     setSteps: (steps: PlannedStep[], words: string) => keep({ steps }, words),
+    setReview: (review: Review, words: string) => keep({ review }, words),
+    setTarget: (target: Target) => keep({ target }, 'target'),
   } as unknown as DrawingState;
   return (
     <MemoryRouter initialEntries={[at]}>

@@ -21,6 +21,8 @@ export interface Common {
 
 /** What the entities of paper space are marked with until the layouts are known. */
 export const ON_PAPER = '*paper_space';
+/** What a sheet is called that a file or a format needs and nobody named. */
+export const MADE_SHEET = 'Sheet 1';
 
 export function readCommon(bag: Bag, looks: LookReader, id: number, filled: boolean, known?: CodeSet): Common {
   const common: Common = { id, layer: bag.has(8) ? bag.text(8) : '0', look: looks.read(bag, filled) };

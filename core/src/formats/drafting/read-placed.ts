@@ -6,7 +6,7 @@ import type { Common } from './read-common.js';
 import type { Bag } from './bag.js';
 
 /** IMAGE and WIPEOUT; the file's name comes later, from the definition that the rest (340) points at. */
-export function readImage(b: Bag, c: Common, wipeout: boolean): Entity {
+export function readImage(b: Bag, c: Common, cover: boolean): Entity {
   const x = b.numbers(14);
   const y = b.numbers(24);
   const clip = new Float64Array(2 * x.length);
@@ -14,7 +14,7 @@ export function readImage(b: Bag, c: Common, wipeout: boolean): Entity {
   return {
     kind: 'image',
     ...c,
-    wipeout,
+    cover,
     at: b.point(10),
     u: b.point(11),
     v: b.point(12),

@@ -8,7 +8,7 @@ import type { Reading, Work } from '../format.js';
 import { checkStop } from '../format.js';
 import type { Bag } from './bag.js';
 import { HandleSet } from './handle-set.js';
-import { ON_PAPER, readCommon } from './read-common.js';
+import { MADE_SHEET, ON_PAPER, readCommon } from './read-common.js';
 import { ENTITY_READERS } from './read-entities.js';
 import { readText } from './read-annotations.js';
 import { LookReader } from './read-look.js';
@@ -355,7 +355,7 @@ export class RecordReader {
     if (!this.drawing.carried.objects.some((o) => o.type === 'IMAGEDEF')) return;
     const index = new ObjectIndex(this.drawing);
     const each = (e: Entity): void => {
-      if (e.kind !== 'image' || e.wipeout) return;
+      if (e.kind !== 'image' || e.cover) return;
       const handle = /^340\n(.*)$/m.exec(e.rest ?? '')?.[1];
       const file = index.pictureFile(handleOf(handle) ?? '');
       if (file) (e as Draft<Image>).file = file;
@@ -378,7 +378,7 @@ export class RecordReader {
     for (const b of drawing.blocks.values()) (b as Draft<Block>).entities = ordered(b.entities, b.key);
     const paper = this.onPaper ? drawing.entities.filter((e) => e.sheet !== undefined) : [];
     if (paper.length > 0 && !drawing.sheets.some((s) => s.block.toLowerCase() === ON_PAPER)) {
-      drawing.sheets.unshift({ name: 'Layout1', block: '*Paper_Space', order: 1, unitsPerMm: 1 });
+      drawing.sheets.unshift({ name: MADE_SHEET, block: '*Paper_Space', order: 1, unitsPerMm: 1 });
     }
     if (drawing.sheets.length === 0 && sorted.size === 0) return;
     const model = paper.length > 0 ? drawing.entities.filter((e) => e.sheet === undefined) : drawing.entities;

@@ -1,3 +1,4 @@
+import { MADE_SHEET } from './read-common.js';
 import { because } from '../../drawing/reasons.js';
 import type { Block, Drawing, Sheet } from '../../drawing/drawing.js';
 import { isDrafting } from '../../drawing/drawing.js';
@@ -155,7 +156,7 @@ export class BlockWriter {
 /** The sheets to write, the one whose block is *Paper_Space first; a drawing without sheets gets an empty one. */
 export function sheetsOf(drawing: Drawing): Sheet[] {
   const own = isDrafting(drawing) ? drawing.sheets : [];
-  if (own.length === 0) return [{ name: 'Layout1', block: '*Paper_Space', order: 1, unitsPerMm: 1 }];
+  if (own.length === 0) return [{ name: MADE_SHEET, block: '*Paper_Space', order: 1, unitsPerMm: 1 }];
   const active = own.find((s) => s.block.toLowerCase() === '*paper_space');
   return active ? [active, ...own.filter((s) => s !== active)] : [...own];
 }

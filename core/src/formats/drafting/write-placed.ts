@@ -12,7 +12,7 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
     x.ledger.add({
       carryOver: 'links',
       action: 'dropped',
-      reason: e.wipeout ? 'wipeout-as-outline' : 'picture-as-frame',
+      reason: e.cover ? 'cover-as-outline' : 'picture-as-frame',
       onPurpose: true,
       becomes: { from: 'image', to: 'polyline', gone: 1, entities: 1 },
       id: e.id,
@@ -23,8 +23,8 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
       owner,
     );
   }
-  const mark = e.wipeout ? 'AcDbWipeout' : 'AcDbRasterImage';
-  w.begin(e.wipeout ? 'WIPEOUT' : 'IMAGE', e, owner, mark);
+  const mark = e.cover ? 'AcDbWipeout' : 'AcDbRasterImage';
+  w.begin(e.cover ? 'WIPEOUT' : 'IMAGE', e, owner, mark);
   out.point(10, e.at);
   out.point(11, e.u);
   out.point(12, e.v);

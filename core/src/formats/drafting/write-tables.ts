@@ -58,7 +58,7 @@ export class TableWriter {
     const shapes = this.drawing.textStyles.filter((s) => s.shapes);
     for (const s of this.drawing.textStyles) if (!s.shapes) styles.set(s.name.toLowerCase(), s);
     for (const name of ['Standard', ...this.found.styles]) {
-      if (!styles.has(name.toLowerCase())) styles.set(name.toLowerCase(), plain(name, 'txt'));
+      if (!styles.has(name.toLowerCase())) styles.set(name.toLowerCase(), plain(name, ''));
     }
     for (const [name, face] of this.found.faces) {
       if (!styles.has(name.toLowerCase()))

@@ -8,26 +8,33 @@ export const unescapeName = (id: string): string =>
     return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : whole;
   });
 
-/** The id for a name: letters, digits, `-` and `.` stay, everything else (and a leading digit) becomes `_xHEX_`. */
-export function escapeName(name: string): string {
-  let out = '';
-  const escape = (c: string): string => `_x${c.codePointAt(0)!.toString(16).toUpperCase()}_`;
-  for (const c of name) {
-    const plain = /[A-Za-z]/.test(c) || (out !== '' && /[0-9.-]/.test(c));
-    // An underscore that could be taken for an escape is escaped itself.
-    const underscore = c === '_' && !/^_x[0-9A-Fa-f]*_?/.test(name.slice(out.length));
-    out += plain || (underscore && out !== '') ? c : escape(c);
-  }
-  return out || '_x_';
+/**
+ * A plain id for a name: its letters and digits, without accents, all else as a hyphen. What cannot be told from it is said
+ * by a `title`, which {@link groupName} prefers.
+ */
+export function plainId(name: string): string {
+  const plain = name
+    .normalize('NFKD')
+    .replace(/\p{M}+/gu, '')
+    .replace(/[^A-Za-z0-9_.-]+/g, '-')
+    .replace(/^[-.]+|[-.]+$/g, '');
+  if (plain === '') return 'group';
+  return /^[A-Za-z_]/.test(plain) ? plain : `n${plain}`;
 }
+
+/** Whether a group with this id and no title is called by this name. */
+export const idSays = (id: string, name: string): boolean => id === name && unescapeName(id) === name;
+
+/** A name in a `title`: line breaks and indents round it come from how the file is set out, blanks are its own. */
+const titled = (text: string): string => text.replace(/^\s*[\n\r\t]\s*|\s*[\n\r\t]\s*$/g, '');
 
 /** The name a person gave a group: a namespaced `label`, a `title` child, or its id with escapes undone. */
 export function groupName(e: XmlElement): string | null {
   const label = e.foreign.get('label');
   if (label?.trim()) return label.trim();
   const title = elementsOf(e).find((c) => c.name === 'title');
-  const text = title && textContent(title).trim();
-  if (text) return text;
+  const text = title && titled(textContent(title));
+  if (text?.trim()) return text;
   const id = e.attributes.get('id')?.trim();
   return id ? unescapeName(id) : null;
 }

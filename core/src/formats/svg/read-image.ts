@@ -69,7 +69,7 @@ export function readImage(e: XmlElement, state: State, base: Omit<Image, keyof I
   return {
     ...base,
     kind: 'image',
-    wipeout: false,
+    cover: false,
     at,
     u,
     v,
@@ -80,4 +80,4 @@ export function readImage(e: XmlElement, state: State, base: Omit<Image, keyof I
   };
 }
 
-type ImageParts = Pick<Image, 'kind' | 'wipeout' | 'at' | 'u' | 'v' | 'pixels' | 'clip' | 'file' | 'data'>;
+type ImageParts = Pick<Image, 'kind' | 'cover' | 'at' | 'u' | 'v' | 'pixels' | 'clip' | 'file' | 'data'>;

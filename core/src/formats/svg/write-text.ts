@@ -51,6 +51,7 @@ export function lineElement(
 
 /** The family, quoted where its name asks for it, and a generic one to fall back to. */
 const familyList = (family: string, or?: readonly string[]): string => {
+  if (family === '' && !or) return 'sans-serif';
   const quoted = (name: string): string => (/[^\w -]|^\d/.test(name) ? `'${name.replace(/['"\\]/g, '')}'` : name);
   if (or) return [family, ...or].map(quoted).join(', ');
   return GENERIC.test(family) ? family : `${quoted(family)}, sans-serif`;

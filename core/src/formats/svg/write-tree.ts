@@ -1,7 +1,7 @@
 import type { Drawing, Layer } from '../../drawing/drawing.js';
 import { layerIndex, layerKey } from '../../drawing/drawing.js';
 import type { Visit } from '../../drawing/resolve.js';
-import { escapeName } from './names.js';
+import { idSays, plainId } from './names.js';
 import type { Properties } from './write-style.js';
 import { escapeXml } from './escape.js';
 
@@ -99,7 +99,7 @@ export class SvgTree {
     return {
       key,
       name: layer?.name ?? name,
-      id: this.uniqueId(escapeName(layer?.name ?? name)),
+      id: this.uniqueId(plainId(layer?.name ?? name)),
       hidden: (layer?.off ?? false) || (layer?.frozen ?? false),
       items: [],
     };
@@ -110,11 +110,11 @@ export class SvgTree {
     const out: { key: string; name: string; id: string }[] = [];
     for (let n = v.top.node; n !== undefined && n !== null; n = this.drawing.nodes[n]?.parent ?? undefined) {
       const node = this.drawing.nodes[n]!;
-      if (node.name !== '') out.unshift({ key: `node ${n}`, name: node.name, id: node.key ?? escapeName(node.name) });
+      if (node.name !== '') out.unshift({ key: `node ${n}`, name: node.name, id: node.key ?? plainId(node.name) });
     }
     if (out[0]?.name === v.top.layer) out.shift();
     if (v.depth > 0 && v.top.kind === 'insert')
-      out.push({ key: `insert ${v.top.id}`, name: v.top.block, id: escapeName(v.top.block) });
+      out.push({ key: `insert ${v.top.id}`, name: v.top.block, id: plainId(v.top.block) });
     return out;
   }
 
@@ -190,9 +190,8 @@ export class SvgTree {
   private renderGroup(g: Group, inherited: Properties, out: string[], mark = ''): void {
     const shared = this.styleForm === 'sheet' ? {} : this.sharedStyle(g, inherited);
     const hidden = g.hidden ? ' display="none"' : '';
-    // The id says the name only when nothing in it had to be escaped.
     out.push(`<g id="${escapeXml(g.id)}"${mark}${hidden}${this.styleText(shared)}>`);
-    out.push(g.name === g.id ? '\n' : `<title>${escapeXml(g.name)}</title>\n`);
+    out.push(idSays(g.id, g.name) ? '\n' : `<title>${escapeXml(g.name)}</title>\n`);
     const all = { ...inherited, ...shared };
     for (const item of g.items) {
       if ('items' in item) this.renderGroup(item, all, out);

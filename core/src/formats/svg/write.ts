@@ -466,7 +466,7 @@ class SvgWriter {
       case 'viewport':
         return;
       case 'image':
-        if (e.data !== undefined && !e.wipeout) return this.picture(e, v, m);
+        if (e.data !== undefined && !e.cover) return this.picture(e, v, m);
         return this.edges(e, v, put);
       case 'mesh':
         if (e.faceLooks)
@@ -541,7 +541,7 @@ class SvgWriter {
     if (e.kind === 'image') {
       this.ledger.add({
         carryOver: 'links', action: 'dropped', onPurpose: true, id: e.id,
-        reason: e.wipeout ? 'wipeout-as-outline' : 'picture-as-frame',
+        reason: e.cover ? 'cover-as-outline' : 'picture-as-frame',
       }); // prettier-ignore
     }
     this.became(e, 'path', e.kind === 'mesh' ? 'meshes-by-edges' : 'frames-as-paths');

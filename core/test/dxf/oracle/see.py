@@ -1,4 +1,4 @@
-"""What the independent library sees in files: audit, kinds, layers, text, layouts and the box of each entity. Prints JSON."""
+"""What the independent library sees in files: audit, kinds, layers, text, layouts and the box of each object. Prints JSON."""
 import json, sys
 import ezdxf
 from ezdxf import path as paths

@@ -1,8 +1,10 @@
-import { desc, eq, getTableColumns, sql } from 'drizzle-orm';
+import { and, desc, eq, getTableColumns, isNull, sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { ProofItem, Target, Verdict } from '@scalaria/core';
 import {
+  baseName,
   isDrafting,
+  ledgerSchema,
   proofSchema,
   settleUnit,
   targetAskedSchema,
@@ -12,13 +14,13 @@ import {
   upgradedTarget,
   weigh,
 } from '@scalaria/core';
-import { deliveries, jobs, revisions } from '../../database/schema.js';
+import { deliveries, drawings, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Route } from '../route.js';
 import { isId } from '../route.js';
 import { requestKey, stageBody } from '../taking.js';
-import { deliveryRowShape, deliveryShape, shapes } from '../shapes.js';
+import { deliveryRowShape, deliveryShape, shapes, stripShape } from '../shapes.js';
 import { givenFonts, givenPictures, templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
 import { fontsOf } from './fonts.js';
@@ -75,6 +77,53 @@ export function deliveryRoutes(c: Context): Route[] {
     return row;
   };
 
+  /** What a delivery is made from, and as what, once it is sure that it can be. */
+  const askedFor = async (id: string, asked: Target) => {
+    const target = targetFor(asked.format, { ...asked });
+    const template = templateOf(target);
+    if (template !== null && !isId(template)) throw new Problem(400, 'The template is no drawing of this job.');
+    const { drawing, revision } = await findDrawing(c, id);
+    // A template is named by its drawing; what counts is the revision it has now.
+    if (template !== null) {
+      const given = await findDrawing(c, template);
+      if (given.drawing.jobId !== drawing.jobId || !isDrafting(given.revision.claims)) {
+        throw new Problem(400, 'The template is no DXF or DWG of this job.', { remedy: 'Choose another, or none.' });
+      }
+      target.options = { ...target.options, template: given.revision.id };
+    }
+    const fault = targetFault(target);
+    if (fault) throw new Problem(400, `The file cannot be written so: ${fault}.`);
+    if (!settleUnit(revision.claims as Parameters<typeof settleUnit>[0], drawing.intake)) {
+      throw new Problem(409, 'The unit of this drawing is undecided, so its size is unknown.', {
+        remedy: 'Decide the unit at station one.',
+      });
+    }
+    target.name ??= baseName(drawing.name);
+    const [job] = await db.select().from(jobs).where(eq(jobs.id, drawing.jobId));
+    const files = (await fontsOf(c, drawing.jobId)).map(({ family, blob }) => ({ family, blob }));
+    const fonts = { chart: job?.fontChart ?? {}, files };
+    // Only those that the drawing asks for.
+    const named = revision.claims.pictures?.map((n) => n.toLowerCase());
+    const pictures = (await picturesOf(c, drawing.jobId))
+      .filter((p) => named?.includes(p.name.toLowerCase()) ?? true)
+      .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
+    return { drawing, revision, target, fonts, pictures };
+  };
+
+  /** How a file was asked for is where this drawing begins the next time; its name and its template are its own affair. */
+  const remember = async (drawing: string, job: string, asked: Target): Promise<void> => {
+    const { name: _name, options, ...rest } = targetFor(asked.format, { ...asked });
+    const { template: _template, ...general } = options;
+    await db
+      .update(drawings)
+      .set({ target: { ...rest, options } })
+      .where(eq(drawings.id, drawing));
+    await db
+      .update(jobs)
+      .set({ target: { ...rest, options: general } })
+      .where(eq(jobs.id, job));
+  };
+
   return [
     {
       method: 'get',
@@ -86,7 +135,7 @@ export function deliveryRoutes(c: Context): Route[] {
           .select({ ...columns, ...weighty, revision })
           .from(deliveries)
           .innerJoin(revisions, withRevision)
-          .where(eq(deliveries.drawingId, params['drawing']!))
+          .where(and(eq(deliveries.drawingId, params['drawing']!), isNull(deliveries.deletedAt)))
           .orderBy(desc(deliveries.createdAt))
           .limit(200);
         return rows.map(({ holds, items, ...d }) =>
@@ -108,36 +157,8 @@ export function deliveryRoutes(c: Context): Route[] {
         const before = await made();
         if (before) return whole(before);
         const asked = body as Target;
-        const target = targetFor(asked.format, { ...asked });
-        const template = templateOf(target);
-        if (template !== null && !isId(template)) throw new Problem(400, 'The template is no drawing of this job.');
-        const { drawing, revision } = await findDrawing(c, params['drawing']!);
-        // A template is named by its drawing; what counts is the revision it has now.
-        if (template !== null) {
-          const given = await findDrawing(c, template);
-          if (given.drawing.jobId !== drawing.jobId || !isDrafting(given.revision.claims)) {
-            throw new Problem(400, 'The template is no DXF or DWG of this job.', {
-              remedy: 'Choose another, or none.',
-            });
-          }
-          target.options = { ...target.options, template: given.revision.id };
-        }
-        const fault = targetFault(target);
-        if (fault) throw new Problem(400, `The file cannot be written so: ${fault}.`);
-        if (!settleUnit(revision.claims as Parameters<typeof settleUnit>[0], drawing.intake)) {
-          throw new Problem(409, 'The unit of this drawing is undecided, so its size is unknown.', {
-            remedy: 'Decide the unit at station one.',
-          });
-        }
+        const { drawing, revision, target, fonts, pictures } = await askedFor(params['drawing']!, asked);
         const { intake, steps } = drawing;
-        const [job] = await db.select().from(jobs).where(eq(jobs.id, drawing.jobId));
-        const files = (await fontsOf(c, drawing.jobId)).map(({ family, blob }) => ({ family, blob }));
-        const fonts = { chart: job?.fontChart ?? {}, files };
-        // Only those that the drawing asks for.
-        const named = revision.claims.pictures?.map((n) => n.toLowerCase());
-        const given = (await picturesOf(c, drawing.jobId))
-          .filter((p) => named?.includes(p.name.toLowerCase()) ?? true)
-          .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
         const [row] = await db
           .insert(deliveries)
           .values({
@@ -147,14 +168,42 @@ export function deliveryRoutes(c: Context): Route[] {
             intake,
             steps,
             fonts,
-            pictures: given,
+            pictures,
             request,
           })
           .onConflictDoNothing()
           .returning();
         if (!row) return whole((await made())!);
         c.queue.enqueue();
+        await remember(drawing.id, drawing.jobId, asked);
         return whole({ ...row, revision: revision.number });
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/drawings/{drawing}/forecast',
+      summary: 'What would be lost, approximated and renamed, were the drawing written so; it is not written',
+      body: targetAskedSchema,
+      answer: shapes.object({ strip: stripShape, rows: ledgerSchema }),
+      handle: async ({ params, body, response }) => {
+        const { drawing, revision, target, fonts, pictures } = await askedFor(params['drawing']!, body as Target);
+        const controller = new AbortController();
+        response.once('close', () => controller.abort());
+        const result = await c.pool.forecast(
+          {
+            bytes: await c.blobs.get(revision.blob),
+            name: revision.fileName,
+            intake: drawing.intake,
+            steps: drawing.steps,
+            target,
+            ...(await templateFile(c.database, c.blobs, target)),
+            ...(await givenFonts(c.blobs, fonts)),
+            ...(await givenPictures(c.blobs, pictures)),
+          },
+          controller.signal,
+        );
+        if (!result.ok) throw new Problem(422, result.message);
+        return { strip: result.strip, rows: result.rows };
       },
     },
     {
@@ -163,6 +212,23 @@ export function deliveryRoutes(c: Context): Route[] {
       summary: 'A delivery with its ledger and proof',
       answer: deliveryShape,
       handle: async ({ params }) => whole(await find(params['delivery']!)),
+    },
+    {
+      method: 'patch',
+      path: '/api/deliveries/{delivery}',
+      summary: 'Delete a delivery, or put it back; its file is kept',
+      body: shapes.object({ deleted: shapes.boolean }),
+      answer: deliveryShape,
+      handle: async ({ params, body }) => {
+        const row = await find(params['delivery']!);
+        const { deleted } = body as { deleted: boolean };
+        if (deleted) await c.queue.cancel(row.id);
+        await db
+          .update(deliveries)
+          .set({ deletedAt: deleted ? new Date() : null })
+          .where(eq(deliveries.id, row.id));
+        return whole(await find(row.id));
+      },
     },
     {
       method: 'post',

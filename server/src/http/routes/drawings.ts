@@ -1,13 +1,17 @@
-import { and, count, desc, eq, isNull } from 'drizzle-orm';
-import type { IntakeDecisions, Kept } from '@scalaria/core';
+import { and, count, desc, eq, isNull, max } from 'drizzle-orm';
+import type { IntakeDecisions, Kept, Target } from '@scalaria/core';
 import {
   LATER_FIELDS,
   NO_DECISIONS,
   intakeSchema,
+  onNight,
   operationFault,
+  reviewSchema,
   soundText,
   stepById,
   stepsSchema,
+  targetAskedSchema,
+  targetFor,
   upgradedPlan,
 } from '@scalaria/core';
 import { drawings, jobs, revisions } from '../../database/schema.js';
@@ -26,7 +30,7 @@ type RevisionRow = typeof revisions.$inferSelect;
 interface Found {
   drawing: DrawingRow;
   revision: RevisionRow;
-  job: { name: string; checkSettings: Record<string, Kept> };
+  job: { name: string; checkSettings: Record<string, Kept>; target: Target | null };
 }
 
 /** A drawing with its newest revision. Throws a 404 when either is missing. */
@@ -35,7 +39,7 @@ export async function findDrawing(c: Context, id: string): Promise<Found> {
     .select({
       drawing: drawings,
       revision: revisions,
-      job: { name: jobs.name, checkSettings: jobs.checkSettings },
+      job: { name: jobs.name, checkSettings: jobs.checkSettings, target: jobs.target },
     })
     .from(drawings)
     .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
@@ -59,6 +63,10 @@ const rowOf = (d: DrawingRow, r: ListedRevision): Record<string, unknown> => ({
   version: r.claims.version,
   size: r.size,
   entities: r.claims.entities,
+  extent: r.claims.bounds && {
+    width: r.claims.bounds.maxX - r.claims.bounds.minX,
+    height: r.claims.bounds.maxY - r.claims.bounds.minY,
+  },
   unit: d.intake.unit ?? (r.claims.unit && r.claims.unit.unit !== 'px' ? r.claims.unit.unit : null),
   revision: r.number,
 });
@@ -87,6 +95,8 @@ function present({ drawing: d, revision: r, job }: Found): unknown {
     ledger: r.ledger,
     intake: d.intake,
     steps: upgradedPlan(d.steps),
+    review: d.review,
+    target: d.target ?? job.target,
     seen: d.version,
   };
 }
@@ -117,7 +127,7 @@ export function drawingRoutes(c: Context): Route[] {
       method: 'post',
       path: '/api/jobs/{job}/drawings',
       summary: 'Take a file into a job: the raw bytes as body, its name in the query',
-      query: { name: { type: 'string', maxLength: 1000 } },
+      query: { name: { type: 'string', maxLength: 1000 }, again: { enum: ['yes'] } },
       body: 'bytes',
       answer: drawingRowShape,
       status: 201,
@@ -143,11 +153,13 @@ export function drawingRoutes(c: Context): Route[] {
             intake: { ...intakeSchema, required: [] },
             unset: { type: 'array', items: { enum: LATER_FIELDS } },
             steps: stepsSchema,
+            review: reviewSchema,
+            target: targetAskedSchema,
             deleted: shapes.boolean,
             /** The version of the drawing that the sender saw; without it nothing is a clash. */
             seen: shapes.integer,
           },
-          ['name', 'intake', 'unset', 'steps', 'deleted', 'seen'],
+          ['name', 'intake', 'unset', 'steps', 'review', 'target', 'deleted', 'seen'],
         ),
         minProperties: 1,
       },
@@ -160,6 +172,7 @@ export function drawingRoutes(c: Context): Route[] {
           const fault = operationFault(step, s.params, s.version);
           if (fault) throw new Problem(400, `${step.title}: ${fault}.`);
         }
+        if (change.target) change.target = targetFor(change.target.format, { ...change.target });
         const found = await findDrawing(c, params['drawing']!);
         const encodingOf = (d: Partial<IntakeDecisions> | undefined): string | null => d?.encoding ?? null;
         const before = encodingOf(found.drawing.intake);
@@ -176,6 +189,23 @@ export function drawingRoutes(c: Context): Route[] {
         const encoding = encodingOf(drawing.intake);
         const revision = encoding === before ? found.revision : await readAnew(c, found.revision, encoding);
         return present({ ...found, drawing, revision });
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/drawings/{drawing}/seen',
+      summary:
+        'The version of what is decided, and the newest revision: for a window that looks whether another changed it',
+      answer: shapes.object({ seen: shapes.integer, revision: shapes.integer, deleted: shapes.boolean }),
+      handle: async ({ params }) => {
+        const [row] = await db
+          .select({ seen: drawings.version, deletedAt: drawings.deletedAt, revision: max(revisions.number) })
+          .from(drawings)
+          .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
+          .where(eq(drawings.id, params['drawing']!))
+          .groupBy(drawings.id);
+        if (!row) throw notFound('drawing');
+        return { seen: row.seen, revision: row.revision ?? 0, deleted: row.deletedAt !== null };
       },
     },
     {
@@ -235,14 +265,15 @@ export function drawingRoutes(c: Context): Route[] {
     {
       method: 'get',
       path: '/api/drawings/{drawing}/picture',
-      summary: 'A small picture of the newest revision',
+      summary: 'A small picture of the newest revision, on paper or on night ground',
+      query: { ground: { enum: ['paper', 'night'] } },
       answer: 'svg',
       handle: async (ask) => {
         const { revision } = await findDrawing(c, ask.params['drawing']!);
         ask.response.setHeader('Content-Type', 'image/svg+xml');
         ask.response.setHeader('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'");
         ask.response.setHeader('Cache-Control', 'private, max-age=60');
-        ask.response.end(revision.preview);
+        ask.response.end(ask.query['ground'] === 'night' ? onNight(revision.preview) : revision.preview);
       },
     },
   ];
@@ -288,7 +319,25 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
     throw new Problem(409, `A job holds at most ${c.limits.drawingsPerJob} drawings.`, {
       remedy: 'Make another job, or delete drawings that are done with.',
     });
-  const file = await readUpload(c, ask);
+  const again = ask.query['again'] === 'yes';
+  const file = await readUpload(c, ask, null, async (hash, fileName) => {
+    if (again) return;
+    const [same] = await db
+      .select({ id: drawings.id, name: drawings.name, number: revisions.number })
+      .from(revisions)
+      .innerJoin(drawings, eq(drawings.id, revisions.drawingId))
+      .where(and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt), eq(revisions.blob, hash)))
+      .limit(1);
+    if (same)
+      throw new Problem(
+        409,
+        `${fileName} is byte for byte revision ${same.number} of “${same.name}”, which is here already.`,
+        {
+          remedy: 'Open that one, or take this in once more as a drawing of its own.',
+          same: same.id,
+        },
+      );
+  });
   return db.transaction(async (tx) => {
     const [drawing] = await tx
       .insert(drawings)
@@ -310,13 +359,18 @@ async function readUpload(
   c: Context,
   ask: Ask,
   encoding: string | null = null,
+  known: (hash: string, fileName: string) => Promise<void> = async () => {},
 ): Promise<Omit<typeof revisions.$inferInsert, 'drawingId' | 'number'>> {
   const fileName = displayName(ask.query['name']);
   const controller = new AbortController();
   ask.request.once('aborted', () => controller.abort());
   ask.response.once('close', () => controller.abort());
   const remedy = 'Split the drawing, or raise SCALARIA_UPLOAD_MB.';
-  const look = async (bytes: Uint8Array): Promise<Pick<RevisionRow, 'claims' | 'ledger' | 'preview'>> => {
+  const look = async (
+    bytes: Uint8Array,
+    { hash }: { hash: string },
+  ): Promise<Pick<RevisionRow, 'claims' | 'ledger' | 'preview'>> => {
+    await known(hash, fileName);
     const result = await c.pool.read({ bytes, name: fileName, encoding }, controller.signal);
     if (!result.ok)
       throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
@@ -342,7 +396,23 @@ async function takeRevision(c: Context, ask: Ask): Promise<unknown> {
     ask.request.resume();
     return present({ ...found, revision: before });
   }
-  const file = await readUpload(c, ask, found.drawing.intake.encoding ?? null);
+  const file = await readUpload(c, ask, found.drawing.intake.encoding ?? null, async (hash, fileName) => {
+    const [same] = await db
+      .select({ number: revisions.number })
+      .from(revisions)
+      .where(and(eq(revisions.drawingId, id), eq(revisions.blob, hash)))
+      .orderBy(desc(revisions.number))
+      .limit(1);
+    // An older file may come back as the newest revision; the newest itself is nothing new.
+    if (same && same.number === found.revision.number)
+      throw new Problem(
+        409,
+        `${fileName} is byte for byte the revision at hand (${same.number}): nothing was taken in.`,
+        {
+          remedy: 'Choose the newer file.',
+        },
+      );
+  });
   const revision = await db.transaction(async (tx) => {
     // Two uploads at once must not take the same number.
     await tx.select({ id: drawings.id }).from(drawings).where(eq(drawings.id, id)).for('update');

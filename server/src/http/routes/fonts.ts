@@ -69,7 +69,7 @@ export function fontRoutes(c: Context): Route[] {
     {
       method: 'post',
       path: '/api/jobs/{job}/fonts',
-      summary: 'Give a font to a job (TTF, OTF, WOFF, WOFF2, compiled stroke font): the raw bytes as body',
+      summary: 'Add a font file to a job (TTF, OTF, WOFF, WOFF2, compiled stroke font): the raw bytes as body',
       query: { name: { type: 'string', maxLength: 1000 } },
       body: 'bytes',
       answer: fontRowShape,
@@ -77,18 +77,20 @@ export function fontRoutes(c: Context): Route[] {
       handle: (ask) => takeFont(ask),
     },
     {
-      method: 'delete',
+      method: 'patch',
       path: '/api/fonts/{font}',
-      summary: 'Take a font out of its job; deliveries made with it keep it',
-      answer: shapes.object({ deleted: shapes.boolean }),
-      handle: async ({ params }) => {
+      summary: 'Take a font out of its job, or put it back; deliveries made with it keep it',
+      body: shapes.object({ deleted: shapes.boolean }),
+      answer: fontRowShape,
+      handle: async ({ params, body }) => {
+        const { deleted } = body as { deleted: boolean };
         const [row] = await db
           .update(fonts)
-          .set({ deletedAt: new Date() })
+          .set({ deletedAt: deleted ? new Date() : null })
           .where(eq(fonts.id, params['font']!))
           .returning();
         if (!row) throw notFound('font');
-        return { deleted: true };
+        return rowOf(row);
       },
     },
     {

@@ -96,7 +96,7 @@ export function pictureRoutes(c: Context): Route[] {
     const look = async (bytes: Uint8Array): Promise<PictureHead> => {
       const head = pictureHead(bytes);
       if (!head)
-        throw new Problem(422, `${name} is no PNG and no JPEG, or it is cut off at its beginning.`, {
+        throw new Problem(422, `${name} is neither PNG nor JPEG, or its beginning is cut off.`, {
           remedy: 'Save it as PNG or JPEG and give it again.',
         });
       if (Math.max(head.width, head.height) > MAX_PICTURE_SIDE || head.width * head.height > MAX_PICTURE_PIXELS)

@@ -1,74 +1,73 @@
 import type { Inventory } from '@scalaria/core';
 import { kindName } from '@scalaria/core';
 import { Section } from '../../parts/field';
+import { LongList } from '../../parts/long-list';
 import { plainNumber } from '../../parts/numbers';
 
-const MOST_COLOURS = 60;
+const COLOURS = 'grid grid-cols-[minmax(0,1fr)_52px_44px_44px_44px] gap-2 py-0.5 text-sm';
+const LAYERS = 'grid grid-cols-[minmax(0,1fr)_60px_52px_80px] gap-2 py-0.5 text-sm';
 
 /** All colours with their counts, hex and index; what lies on each layer. */
 export function CheckInventory({ inventory, unit }: { inventory: Inventory; unit: string | null }) {
   const { swatches, layers, kinds } = inventory;
   const most = Math.max(1, ...layers.map((l) => l.entities));
-  const cell = 'num py-0.5 pl-3 text-right';
   return (
     <>
       <Section title="Colours" aside={<span className="text-sm text-quiet">{swatches.length}</span>}>
-        <table className="w-full text-sm" aria-label="Colours">
-          <thead className="text-left text-xs text-quiet">
-            <tr>
-              <th className="font-normal">hex</th>
-              <th className={`${cell} font-normal`}>index</th>
-              <th className={`${cell} font-normal`}>lines</th>
-              <th className={`${cell} font-normal`}>areas</th>
-              <th className={`${cell} font-normal`}>texts</th>
-            </tr>
-          </thead>
-          <tbody>
-            {swatches.slice(0, MOST_COLOURS).map((s) => (
-              <tr key={s.hex}>
-                <td className="num flex items-center gap-1.5 py-0.5">
-                  <span className="inline-block size-3.5 border border-ink" style={{ background: s.hex }} />
-                  {s.hex}
-                </td>
-                <td className={cell} title={s.exact ? 'this very colour' : 'the nearest colour of the palette'}>
-                  {s.exact ? '' : '≈ '}
-                  {s.index}
-                </td>
-                <td className={cell}>{s.lines || ''}</td>
-                <td className={cell}>{s.areas || ''}</td>
-                <td className={cell}>{s.texts || ''}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {swatches.length > MOST_COLOURS && <p className="text-sm">The {MOST_COLOURS} most used are listed.</p>}
+        <div className={`${COLOURS} text-xs text-quiet`} aria-hidden>
+          <span>hex</span>
+          <span className="text-right">index</span>
+          <span className="text-right">lines</span>
+          <span className="text-right">areas</span>
+          <span className="text-right">texts</span>
+        </div>
+        <LongList label="Colours" rows={swatches} keyOf={(s) => s.hex} height={24}>
+          {(s) => (
+            <div className={`${COLOURS} num`}>
+              <span className="flex items-center gap-1.5">
+                <span
+                  className="inline-block size-3.5 shrink-0 border border-ink"
+                  style={{ background: s.hex }}
+                  aria-hidden
+                />
+                {s.hex}
+              </span>
+              <span className="text-right" title={s.exact ? 'this very colour' : 'the nearest colour of the palette'}>
+                {s.exact ? '' : '≈ '}
+                {s.index}
+              </span>
+              <span className="text-right">{s.lines || ''}</span>
+              <span className="text-right">{s.areas || ''}</span>
+              <span className="text-right">{s.texts || ''}</span>
+            </div>
+          )}
+        </LongList>
       </Section>
       <Section title="On each layer" aside={<span className="text-sm text-quiet">{layers.length}</span>}>
-        <table className="w-full text-sm" aria-label="On each layer">
-          <thead className="text-left text-xs text-quiet">
-            <tr>
-              <th className="font-normal">layer</th>
-              <th className={`${cell} font-normal`}>objects</th>
-              <th className={`${cell} font-normal`}>points</th>
-              <th className={`${cell} font-normal`}>length{unit ? `, ${unit}` : ''}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {layers.map((l) => (
-              <tr key={l.name}>
-                <td className="max-w-28 py-0.5" title={l.name}>
-                  <span className="block truncate">{l.name}</span>
-                  <Bar part={l.entities / most} />
-                </td>
-                <td className={cell}>{l.entities}</td>
-                <td className={cell}>{l.nodes || ''}</td>
-                <td className={cell}>{l.length > 0 ? plainNumber(l.length) : ''}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <div className={`${LAYERS} text-xs text-quiet`} aria-hidden>
+          <span>layer</span>
+          <span className="text-right">objects</span>
+          <span className="text-right">points</span>
+          <span className="text-right">length{unit ? `, ${unit}` : ''}</span>
+        </div>
+        <LongList label="On each layer" rows={layers} keyOf={(l) => l.name} height={28}>
+          {(l) => (
+            <div className={LAYERS}>
+              <span className="min-w-0" title={l.name}>
+                <span className="block truncate">{l.name}</span>
+                <Bar part={l.entities / most} />
+              </span>
+              <span className="num text-right">{l.entities}</span>
+              <span className="num text-right">{l.nodes || ''}</span>
+              <span className="num text-right">{l.length > 0 ? plainNumber(l.length) : ''}</span>
+            </div>
+          )}
+        </LongList>
       </Section>
       <Section title="Of each kind" aside={<span className="text-sm text-quiet">{kinds.length}</span>}>
+        <p className="mb-1 text-xs text-quiet">
+          In sight in model space; what blocks show is counted for each placing.
+        </p>
         <Kinds kinds={kinds} />
       </Section>
     </>

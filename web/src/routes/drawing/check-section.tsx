@@ -2,35 +2,19 @@ import { useState } from 'react';
 import type { Finding, Kept } from '@scalaria/core';
 import type { CHECKS } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import { Fold, Section } from '../../parts/field';
+import { LongList } from '../../parts/long-list';
 import { plainNumber } from '../../parts/numbers';
 import { ParameterForm } from '../../forms/parameter-form';
+import { SEVERITY, SHORT, countOf, worstOf } from './finding-words';
 
-const MOST_LISTED = 200;
-
-/** What a severity is called, and the mark it has: shape first, colour second. */
-const SEVERITY = { error: ['▲', 'to be mended'], warning: ['◆', 'look at it'], note: ['○', 'to know'] } as const;
-
-/** One check: what it found, how to mend it, and its settings. One that found nothing takes a single line. */
-export function CheckSection({
-  check,
-  findings,
-  laidOut,
-  stopped,
-  chosen,
-  settings,
-  unit,
-  onVisit,
-  onMend,
-  onSettings,
-}: {
+interface Props {
   check: (typeof CHECKS)[number];
   /** `null` while they are looked for. */
   findings: readonly Finding[] | null;
-  /** It found something when the drawing was first looked at: it stays laid out while its settings are turned. */
-  laidOut: boolean;
   /** The checks were stopped before this one was done. */
   stopped: boolean;
+  isOpen: boolean;
+  onTurn: (open: boolean) => void;
   chosen: Finding | null;
   settings: Kept | undefined;
   unit: string | null;
@@ -38,88 +22,195 @@ export function CheckSection({
   onMend: () => void;
   /** `null` puts the standard settings back. */
   onSettings: (v: Kept | null) => void;
-}) {
+  /** Sets findings aside, with a word why. */
+  onAside: (which: readonly Finding[] | 'all', why: string) => void;
+}
+
+/** One check in a line: the worst it found and how much; opened, its findings, how to mend them, and its settings. */
+export function CheckSection(props: Props) {
+  const { check, findings, stopped, isOpen, onTurn, settings } = props;
   const own = findings ?? [];
-  // Settings that are being turned stay open, whatever they make of the findings.
-  const [turned, setTurned] = useState(false);
+  const count = countOf(own);
+  const worst = worstOf(own);
+  const words = count === 0 ? 'none found' : plainNumber(count);
+  const said = findings === null ? (stopped ? 'not checked' : 'checking …') : words;
+  return (
+    <section aria-label={check.title} className="border-b border-rule">
+      <h2 className="text-[15px]">
+        <button
+          type="button"
+          aria-expanded={isOpen}
+          className="flex w-full items-baseline gap-2 px-4 py-2 text-left hover:bg-wash"
+          onClick={() => onTurn(!isOpen)}
+        >
+          <span aria-hidden className={`text-[11px] ${isOpen ? 'rotate-90' : ''}`}>
+            ▶
+          </span>
+          <span className="min-w-0 flex-1 font-semibold">{check.title}</span>
+          <span
+            className={`shrink-0 text-sm whitespace-nowrap ${worst && worst !== 'note' ? 'text-alarm' : 'text-quiet'}`}
+          >
+            {worst && (
+              <>
+                <span aria-hidden>{SEVERITY[worst][0]}</span> {SHORT[worst]}{' '}
+              </>
+            )}
+            <span className="num">{settings && count === 0 ? `${said} · set for this job` : said}</span>
+          </span>
+        </button>
+      </h2>
+      {isOpen && <Opened {...props} own={own} />}
+    </section>
+  );
+}
+
+function Opened({
+  check,
+  own,
+  chosen,
+  settings,
+  unit,
+  onVisit,
+  onMend,
+  onSettings,
+  onAside,
+}: Props & { own: readonly Finding[] }) {
+  const [asking, setAsking] = useState<readonly Finding[] | 'all' | null>(null);
   const adjustable = Object.keys(check.params).length > 0;
-  const count = own.reduce((n, f) => n + (f.more ?? 1), 0);
-  const words = count === 0 ? 'none found' : count === 1 ? '1 finding' : `${plainNumber(count)} findings`;
   const hasLengths = Object.values(check.params).some((one) => one.kind === 'length');
-  const why = (
-    <div className="text-sm">
-      <p className="my-2 text-quiet">{check.summary}</p>
-      {adjustable && (
-        <ParameterForm
-          params={check.params}
-          values={settings ?? {}}
-          unit={unit}
-          onChange={(v) => {
-            setTurned(true);
-            onSettings(v);
+  return (
+    <div className="px-4 pb-3">
+      <p className="mb-2 text-sm text-quiet">{check.summary}</p>
+      {own.length > 0 && (
+        <LongList
+          label={`Findings: ${check.title}`}
+          rows={own}
+          keyOf={(_, i) => String(i)}
+          height={58}
+          most="22rem"
+          rowClass="border-t border-rule first:border-t-0"
+        >
+          {(f) => (
+            <FindingRow
+              finding={f}
+              isChosen={chosen === f}
+              onVisit={() => onVisit(f)}
+              {...(own.length > 1 && { onAside: () => setAsking([f]) })}
+            />
+          )}
+        </LongList>
+      )}
+      {own.length > 0 && (
+        <div className="mt-2 flex flex-wrap items-center gap-3">
+          {check.mend && own.some((f) => f.severity !== 'note') && <Button onClick={onMend}>{check.mend.words}</Button>}
+          <Button look="quiet" onClick={() => setAsking('all')}>
+            {own.length === 1 ? 'Set aside …' : 'Set all aside …'}
+          </Button>
+        </div>
+      )}
+      {asking && (
+        <WhyAside
+          what={asking === 'all' ? check.title : asking[0]!.message}
+          onClose={() => setAsking(null)}
+          onWhy={(why) => {
+            onAside(asking, why);
+            setAsking(null);
           }}
         />
       )}
-      {adjustable && hasLengths && unit === null && (
-        <p className="mt-2 text-quiet">Lengths are kept once the unit is decided.</p>
+      {adjustable && (
+        <details className="mt-2 text-sm" {...(own.length === 0 && { open: true })}>
+          <summary className="cursor-pointer text-quiet">
+            {settings ? 'Settings (set for this job)' : 'Settings'}
+          </summary>
+          <ParameterForm params={check.params} values={settings ?? {}} unit={unit} onChange={onSettings} />
+          {hasLengths && unit === null && <p className="mt-2 text-quiet">Lengths are kept once the unit is decided.</p>}
+          {settings && (
+            <Button look="quiet" className="mt-1" onClick={() => onSettings(null)}>
+              Back to the standard settings
+            </Button>
+          )}
+        </details>
       )}
-      {settings && (
-        <Button look="quiet" className="mt-1" onClick={() => onSettings(null)}>
-          Back to the standard settings
+    </div>
+  );
+}
+
+function FindingRow({
+  finding: f,
+  isChosen,
+  onVisit,
+  onAside,
+}: {
+  finding: Finding;
+  isChosen: boolean;
+  onVisit: () => void;
+  onAside?: () => void;
+}) {
+  return (
+    <div className={`flex items-start gap-1 ${isChosen ? 'bg-wash' : ''}`}>
+      <button
+        type="button"
+        className="flex min-w-0 flex-1 gap-2 px-1 py-1.5 text-left hover:bg-wash"
+        aria-current={isChosen}
+        onClick={onVisit}
+      >
+        <span className={f.severity === 'note' ? 'text-quiet' : 'text-alarm'} aria-hidden="true">
+          {SEVERITY[f.severity][0]}
+        </span>
+        <span className="min-w-0">
+          <span className="block break-words">{f.message}</span>
+          <span className="num block text-xs text-quiet">
+            {SEVERITY[f.severity][1]}
+            {f.layer && ` · layer ${f.layer}`}
+            {f.at && ` · at ${plainNumber(f.at.x)}, ${plainNumber(f.at.y)}`}
+          </span>
+        </span>
+      </button>
+      {onAside && (
+        <Button look="quiet" className="py-1.5 text-xs" onClick={onAside} aria-label={`Set aside: ${f.message}`}>
+          Set aside
         </Button>
       )}
     </div>
   );
-  const said = findings === null ? (stopped ? 'not checked' : 'checking …') : words;
-  if (own.length === 0 && !laidOut && !turned)
-    return (
-      <Fold title={check.title} said={settings ? `${said} · set for this job` : said}>
-        {why}
-      </Fold>
-    );
+}
+
+/** Why something is no concern: asked before it is set aside, and kept with it. */
+function WhyAside({ what, onWhy, onClose }: { what: string; onWhy: (why: string) => void; onClose: () => void }) {
+  const [why, setWhy] = useState('');
   return (
-    <Section
-      title={check.title}
-      aside={<span className={`text-sm ${own.length > 0 ? 'text-alarm' : 'text-quiet'}`}>{said}</span>}
+    <form
+      className="mt-2 border-l-2 border-act pl-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (why.trim()) onWhy(why.trim());
+      }}
+      onKeyDown={(e) => {
+        if (e.key !== 'Escape') return;
+        e.stopPropagation();
+        onClose();
+      }}
     >
-      {own.length > 0 && (
-        <ul className="mb-2 border-y border-rule" aria-label={`Findings: ${check.title}`}>
-          {own.slice(0, MOST_LISTED).map((f, i) => (
-            <li key={i} className="border-b border-rule last:border-b-0">
-              <button
-                type="button"
-                className={`flex w-full gap-2 px-1 py-1.5 text-left hover:bg-wash ${chosen === f ? 'bg-wash' : ''}`}
-                aria-current={chosen === f}
-                onClick={() => onVisit(f)}
-              >
-                <span className={f.severity === 'note' ? 'text-quiet' : 'text-alarm'} aria-hidden="true">
-                  {SEVERITY[f.severity][0]}
-                </span>
-                <span>
-                  <span className="block">{f.message}</span>
-                  <span className="num block text-xs text-quiet">
-                    {SEVERITY[f.severity][1]}
-                    {f.layer && ` · layer ${f.layer}`}
-                    {f.at && ` · at ${plainNumber(f.at.x)}, ${plainNumber(f.at.y)}`}
-                  </span>
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      {own.some((f) => f.severity !== 'note') && check.mend && (
-        <Button className="mb-2" onClick={onMend}>
-          {check.mend.words}
+      <label className="block text-sm">
+        <span className="text-quiet">Why is “{what.slice(0, 60)}” no concern here?</span>
+        <input
+          autoFocus
+          required
+          maxLength={300}
+          value={why}
+          onChange={(e) => setWhy(e.target.value)}
+          className="mt-1 w-full border border-ink/60 bg-sheet px-2 py-1"
+        />
+      </label>
+      <div className="mt-1.5 flex gap-3">
+        <Button type="submit" disabled={why.trim() === ''}>
+          Set aside
         </Button>
-      )}
-      {own.length > MOST_LISTED && <p className="mb-2 text-sm">The first {MOST_LISTED} are listed.</p>}
-      <details className="text-sm" {...(turned && { open: true })}>
-        <summary className="cursor-pointer text-quiet">
-          {adjustable ? (settings ? 'Why, and settings (set for this job)' : 'Why, and settings') : 'Why'}
-        </summary>
-        {why}
-      </details>
-    </Section>
+        <Button look="quiet" onClick={onClose}>
+          Cancel
+        </Button>
+      </div>
+    </form>
   );
 }

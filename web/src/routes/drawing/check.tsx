@@ -1,22 +1,29 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Finding, Inventory, Kept } from '@scalaria/core';
+import type { CheckSettings, Finding, Inventory, Kept, Purpose } from '@scalaria/core';
 import {
   CHECKS,
+  PURPOSES,
+  findingKey,
   plannedStep,
   settingsForDrawing,
   settingsForJob,
   spaceUnitOf,
   stepById,
   valuesOf,
+  voiceOf,
+  wholeCheckKey,
+  withoutAside,
 } from '@scalaria/core';
 import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
-import { Section } from '../../parts/field';
+import { Section, Select } from '../../parts/field';
 import { Progress } from '../../parts/progress';
 import type { Marked } from '../../viewport/viewport';
 import { CheckInventory } from './check-inventory';
 import { CheckSection } from './check-section';
 import { useDrawing } from './drawing-context';
+import { WORSE, tally } from './finding-words';
+import { SetAside } from './set-aside';
 import { Station } from './station';
 import { useChecks } from './use-checks';
 import { usePreparedScene } from './use-scene';
@@ -27,15 +34,20 @@ import { useTools } from './view/use-tools';
 
 const NO_LAYERS: ReadonlySet<string> = new Set();
 
-/** How many findings there are of each severity, in words. */
-function tally(findings: readonly Finding[]): string {
-  const n = (s: Finding['severity']): number => findings.filter((f) => f.severity === s).length;
-  const parts = [
-    [n('error'), 'to be mended'],
-    [n('warning'), 'to look at'],
-    [n('note'), 'to know'],
-  ] as const;
-  return parts.flatMap(([count, words]) => (count > 0 ? [`${count} ${words}`] : [])).join(' · ') || 'none';
+/** The checks that are asked under a purpose. */
+const SPEAKING = (purpose: Purpose): readonly (typeof CHECKS)[number][] =>
+  CHECKS.filter((c) => voiceOf(c.id, purpose) !== 'silent');
+
+/** A finding in the drawing: a square on its corner, so that nobody takes it for the ring of a snapped point. */
+function FindingMark({ x, y, finding, isChosen }: { x: number; y: number; finding: Finding; isChosen: boolean }) {
+  const r = isChosen ? 15 : finding.severity === 'note' ? 6 : 9;
+  return (
+    <path
+      d={`M${x - r} ${y}L${x} ${y - r}L${x + r} ${y}L${x} ${y + r}Z`}
+      strokeDasharray={finding.severity === 'note' && !isChosen ? '3 2' : undefined}
+      strokeWidth={isChosen ? 2.5 : 1.5}
+    />
+  );
 }
 
 /** So many places are marked in the drawing at once. */
@@ -43,13 +55,39 @@ const MOST_MARKS = 400;
 
 /** Station two: what will hurt later, and where. */
 export function Check() {
-  const { drawing, worker, setSteps, setChecks } = useDrawing();
+  const { drawing, worker, setSteps, setChecks, setReview, strip } = useDrawing();
+  const { review } = drawing;
+  const purpose = review.purpose ?? 'any';
+  const aside = useMemo(() => review.aside ?? {}, [review.aside]);
   const { prepared, fault } = usePreparedScene();
   const unit = useMemo(() => spaceUnitOf(prepared?.unit ?? null), [prepared?.unit]);
-  const settings = useMemo(() => settingsForDrawing(drawing.checks, unit), [drawing.checks, unit]);
-  const run = useChecks(worker, prepared, drawing.checks);
-  const { byCheck } = run;
-  const findings = useMemo(() => CHECKS.flatMap((c) => byCheck.get(c.id) ?? []), [byCheck]);
+  // Every answer of the server brings them anew; what they say is what counts.
+  const said = JSON.stringify(drawing.checks);
+  const kept = useMemo(() => JSON.parse(said) as CheckSettings, [said]);
+  const settings = useMemo(() => settingsForDrawing(kept, unit), [kept, unit]);
+  const run = useChecks(worker, prepared, kept, purpose);
+  // What is set aside is told of apart from the rest, and not gone through.
+  const { byCheck, put } = useMemo(() => {
+    const told = new Map<string, Finding[]>();
+    const away = new Map<string, Finding[]>();
+    for (const [id, found] of run.byCheck) {
+      const parted = withoutAside(found, aside);
+      told.set(id, parted.told);
+      for (const f of parted.aside) {
+        const key = findingKey(f) in aside ? findingKey(f) : wholeCheckKey(f.check);
+        away.set(key, [...(away.get(key) ?? []), f]);
+      }
+    }
+    return { byCheck: told, put: away };
+  }, [run.byCheck, aside]);
+  // The worst first, as the list has them.
+  const ordered = useMemo(() => {
+    const rank = (id: string): number => (run.first.has(id) ? WORSE[run.first.get(id)!] : 3);
+    return [...SPEAKING(purpose)].sort((a, b) => rank(a.id) - rank(b.id));
+  }, [run.first, purpose]);
+  const findings = useMemo(() => ordered.flatMap((c) => byCheck.get(c.id) ?? []), [ordered, byCheck]);
+  const [turned, setTurned] = useState<ReadonlyMap<string, boolean>>(new Map());
+  const [quiet, setQuiet] = useState(false);
   const mend = (c: (typeof CHECKS)[number]): void => {
     if (!c.mend) return;
     const params = c.mend.params(valuesOf(c.params, settings[c.id] ?? {}, unit));
@@ -78,14 +116,26 @@ export function Check() {
     };
   }, [worker, run.done, prepared]);
 
-  // Checks that found something at first come first and stay there while settings are turned, each group in its order.
-  const ordered = useMemo(() => {
-    const has = (id: string): boolean => run.first.has(id);
-    return [...CHECKS.filter((c) => has(c.id)), ...CHECKS.filter((c) => !has(c.id))];
-  }, [run.first]);
+  const setAside = (check: string, which: readonly Finding[] | 'all', why: string): void => {
+    const keys = which === 'all' ? [wholeCheckKey(check)] : which.map(findingKey);
+    setReview(
+      { ...review, aside: { ...aside, ...Object.fromEntries(keys.map((k) => [k, why])) } },
+      'findings set aside',
+    );
+  };
+  const bringBack = (key: string): void => {
+    const { [key]: _gone, ...rest } = aside;
+    setReview({ ...review, aside: rest }, 'findings brought back');
+  };
   const save = async (open: boolean): Promise<void> => {
     const { format, version } = drawing.claims;
-    const html = await worker?.report(drawing.name, `${format.toUpperCase()} ${version}`, drawing.checks);
+    const html = await worker?.report(
+      drawing.name,
+      `${format.toUpperCase()} ${version}`,
+      drawing.checks,
+      review,
+      strip ?? [],
+    );
     if (!html) return;
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([html], { type: 'text/html' }));
@@ -95,6 +145,7 @@ export function Check() {
     setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
   };
   const visit = (f: Finding): void => {
+    setTurned((m) => new Map(m).set(f.check, true));
     setChosen(f);
     if (f.ids.length > 0) tools.select(f.ids);
     if (f.at) tools.setGoTo({ ...f.at, size: f.span !== undefined ? f.span / 4 : (f.size ?? 0) * 4 || 1 });
@@ -116,11 +167,31 @@ export function Check() {
     return (
       <g className="text-alarm" fill="none" stroke="currentColor" strokeWidth="1.5">
         {inSight.slice(0, MOST_MARKS).map(({ f, x, y }, i) => (
-          <circle key={i} cx={x} cy={y} r={f === chosen ? 14 : 8} strokeDasharray={f === chosen ? undefined : '3 2'} />
+          <FindingMark key={i} x={x} y={y} finding={f} isChosen={f === chosen} />
         ))}
       </g>
     );
   };
+  const found = ordered.filter((c) => run.first.has(c.id));
+  const calm = ordered.filter((c) => !run.first.has(c.id) && !turned.has(c.id));
+  const silent = CHECKS.filter((c) => voiceOf(c.id, purpose) === 'silent');
+  const section = (c: (typeof CHECKS)[number]) => (
+    <CheckSection
+      key={c.id}
+      check={c}
+      findings={byCheck.get(c.id) ?? null}
+      stopped={run.stopped}
+      isOpen={turned.get(c.id) ?? false}
+      onTurn={(on) => setTurned((m) => new Map(m).set(c.id, on))}
+      chosen={chosen}
+      settings={settings[c.id]}
+      unit={prepared?.unit ?? null}
+      onVisit={visit}
+      onMend={() => mend(c)}
+      onSettings={(v) => adjust(c.id, v)}
+      onAside={(which, why) => setAside(c.id, which, why)}
+    />
+  );
   return (
     <Station
       ready={prepared !== null || fault !== null}
@@ -141,6 +212,14 @@ export function Check() {
             title="Findings"
             aside={<span className="text-sm text-quiet">{run.done ? tally(findings) : 'checking …'}</span>}
           >
+            <div className="mb-2">
+              <Select<Purpose>
+                label="Made ready for"
+                value={purpose}
+                options={Object.entries(PURPOSES) as [Purpose, string][]}
+                onChange={(p) => setReview({ ...review, purpose: p }, `made ready for ${PURPOSES[p].toLowerCase()}`)}
+              />
+            </div>
             {run.done || run.stopped || !prepared ? (
               <div className="flex items-center gap-3">
                 <Button disabled={!prepared} onClick={() => void save(false)}>
@@ -169,21 +248,31 @@ export function Check() {
               </p>
             )}
           </Section>
-          {ordered.map((c) => (
-            <CheckSection
-              key={c.id}
-              check={c}
-              findings={byCheck.get(c.id) ?? null}
-              laidOut={run.first.has(c.id)}
-              stopped={run.stopped}
-              chosen={chosen}
-              settings={settings[c.id]}
-              unit={prepared?.unit ?? null}
-              onVisit={visit}
-              onMend={() => mend(c)}
-              onSettings={(v) => adjust(c.id, v)}
-            />
-          ))}
+          {ordered.filter((c) => run.first.has(c.id) || turned.has(c.id)).map(section)}
+          {run.done && found.length === 0 && <p className="border-b border-rule px-4 py-3">Nothing found.</p>}
+          <SetAside aside={aside} found={put} onBack={bringBack} />
+          <section aria-label="Other checks" className="border-b border-rule">
+            <button
+              type="button"
+              aria-expanded={quiet}
+              className="flex w-full items-baseline justify-between gap-3 px-4 py-2 text-left hover:bg-wash"
+              onClick={() => setQuiet(!quiet)}
+            >
+              <span>
+                <span aria-hidden className={`mr-2 inline-block text-[11px] ${quiet ? 'rotate-90' : ''}`}>
+                  ▶
+                </span>
+                {calm.length === 1 ? '1 check' : `${calm.length} checks`} without a finding
+              </span>
+              {silent.length > 0 && <span className="text-sm text-quiet">{silent.length} not asked</span>}
+            </button>
+          </section>
+          {quiet && calm.map(section)}
+          {quiet && silent.length > 0 && (
+            <p className="border-b border-rule px-4 py-2 text-sm text-quiet">
+              Not asked for {PURPOSES[purpose].toLowerCase()}: {silent.map((c) => c.title).join(', ')}.
+            </p>
+          )}
           {inventory && <CheckInventory inventory={inventory} unit={prepared?.unit ?? null} />}
           {fault && <p className="p-4 text-alarm">{fault}</p>}
         </>

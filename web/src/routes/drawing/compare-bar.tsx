@@ -2,14 +2,35 @@ import type { Scene } from '@scalaria/core';
 import type { Picture } from '../../viewport/renderer';
 
 /** How what was prepared and what was delivered are held against each other. */
-export type Compare = 'over' | 'wipe' | 'blink' | 'prepared' | 'delivered';
+export type Compare = 'over' | 'wipe' | 'blink' | 'differing' | 'prepared' | 'delivered';
+
+/** The colours of both where they lie on each other. */
+const PREPARED: [number, number, number] = [0.76, 0.32, 0.12];
+const DELIVERED: [number, number, number] = [0.1, 0.33, 0.44];
 
 /** The scenes to draw for a way of comparing; `first` is which of both a blink shows now. */
-export function compared(prepared: Scene | null, delivered: Scene | null, how: Compare, first: boolean): Picture[] {
+export function compared(
+  prepared: Scene | null,
+  delivered: Scene | null,
+  how: Compare,
+  first: boolean,
+  differing: { gone: Scene; added: Scene } | null = null,
+): Picture[] {
   if (!prepared) return [];
   const [a, b] = [{ scene: prepared }, delivered && { scene: delivered }];
   if (!b || how === 'prepared') return [a];
   if (how === 'delivered') return [b];
+  if (how === 'differing')
+    return [
+      // Nothing of it is drawn: what is looked at stays where it was.
+      { scene: { ...prepared, layers: [], pictures: [] } },
+      ...(differing
+        ? [
+            { scene: differing.gone, tint: PREPARED },
+            { scene: differing.added, tint: DELIVERED },
+          ]
+        : []),
+    ];
   if (how === 'blink') return first ? [a] : [b];
   if (how === 'wipe')
     return [
@@ -17,15 +38,16 @@ export function compared(prepared: Scene | null, delivered: Scene | null, how: C
       { ...b, side: 'right' },
     ];
   return [
-    { ...a, tint: [0.76, 0.32, 0.12] },
-    { ...b, tint: [0.1, 0.33, 0.44] },
+    { ...a, tint: PREPARED },
+    { ...b, tint: DELIVERED },
   ];
 }
 
 const COMPARISONS: [Compare, string][] = [
-  ['over', 'Laid over'],
+  ['over', 'Overlay'],
   ['wipe', 'Wipe'],
   ['blink', 'Blink'],
+  ['differing', 'Differences'],
   ['prepared', 'Prepared'],
   ['delivered', 'Delivered'],
 ];
@@ -36,15 +58,20 @@ export function CompareBar({
   onCompare,
   wipe,
   onWipe,
+  said = null,
+  differs = false,
 }: {
   compare: Compare;
   onCompare: (c: Compare) => void;
   wipe: number;
   onWipe: (w: number) => void;
+  /** What differs, in words, where only that is shown. */
+  said?: string | null;
+  differs?: boolean;
 }) {
   return (
-    <div className="absolute inset-x-3 top-3 flex items-center gap-4">
-      <div className="flex border border-ink bg-paper" role="radiogroup" aria-label="How to compare">
+    <div className="absolute inset-x-3 top-3 flex flex-wrap items-center gap-x-4 gap-y-1">
+      <div className="flex flex-wrap border border-ink bg-paper" role="radiogroup" aria-label="How to compare">
         {COMPARISONS.map(([c, words]) => (
           <label
             key={c}
@@ -73,13 +100,18 @@ export function CompareBar({
           onChange={(e) => onWipe(Number(e.target.value))}
         />
       )}
-      {compare === 'over' && (
+      {compare === 'differing' && said && (
+        <p className="border border-rule bg-paper px-2 text-xs" role="status">
+          {said}
+        </p>
+      )}
+      {(compare === 'over' || (compare === 'differing' && differs)) && (
         <p className="flex items-center gap-3 bg-sheet/85 px-2 text-xs">
           <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#c2521f]" aria-hidden /> prepared, below
+            <span className="h-[3px] w-5 bg-[#c2521f]" aria-hidden /> prepared
           </span>
           <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#1a5470]" aria-hidden /> delivered, on top
+            <span className="h-[3px] w-5 bg-[#1a5470]" aria-hidden /> delivered
           </span>
         </p>
       )}

@@ -1,11 +1,12 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import type { Target, UnitName } from '@scalaria/core';
+import type { Kept, ParameterSet, Target, UnitName } from '@scalaria/core';
 import {
   COMMON_UNITS,
   DEFAULT_TARGETS,
   FORMAT_CATALOGUE,
   isDrafting,
+  legalName,
   settleUnit,
   targetFault,
   traitsOf,
@@ -14,30 +15,43 @@ import {
 import { ApiError, makeJson, sendJson } from '../../api/client';
 import { useDeliveries, useJob } from '../../api/hooks';
 import { paths } from '../../api/paths';
-import type { DeliveryDetail, DeliveryRow } from '../../api/types';
+import type { DeliveryDetail, DeliveryRow, DrawingDetail } from '../../api/types';
+import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
 import type { FormHelp } from '../../forms/parameter-form';
 import { ParameterForm } from '../../forms/parameter-form';
-import { Section, Select } from '../../parts/field';
+import { Section, Select, TextField } from '../../parts/field';
+import { idsOf } from '../../parts/ledger-list';
 import { useNotice } from '../../parts/notice';
 import { fileSize } from '../../parts/numbers';
 import { Progress } from '../../parts/progress';
-import { Viewport } from '../../viewport/viewport';
 import { useDrawing, useSpokenOf } from './drawing-context';
 import { ForecastList } from './forecast';
 import { Station } from './station';
 import { useForecast } from './use-forecast';
 import { usePreparedScene } from './use-scene';
+import { DrawingView } from './view/drawing-view';
+import { MeasuredSection } from './view/measured-section';
+import { SelectionSection } from './view/selection-section';
+import { useTools } from './view/use-tools';
 
 /** Station four: write the file. */
 export function Deliver() {
-  const { drawing } = useDrawing();
+  const { drawing, setTarget: keep } = useDrawing();
   const { prepared, fault } = usePreparedScene();
-  const pictures = useMemo(() => (prepared ? [{ scene: prepared.scene }] : []), [prepared]);
+  const tools = useTools(prepared, NO_LAYERS);
+  const figures = { unit: prepared?.unit ?? null, scale: 1 };
   const { data: rows, mutate } = useDeliveries(drawing.id);
   const { data: job } = useJob(drawing.jobId);
   const templates = job?.drawings.filter((d) => d.id !== drawing.id && isDrafting(d) && !d.deleted) ?? [];
-  const [target, setTarget] = useState<Target>(() => DEFAULT_TARGETS[traitsOf(drawing.format).oftenBecomes]);
+  // As it was left the last time, here or else in this job; a template that is gone is none.
+  const [target, setOnly] = useState<Target>(() => begun(drawing));
+  const setTarget = (next: Target): void => {
+    setOnly(next);
+    keep(next);
+  };
+  const [name, setName] = useState<string | null>(null);
+  const ownName = drawing.name.replace(/\.[A-Za-z0-9]{1,5}$/, '');
   const [sending, setSending] = useState(false);
   const notice = useNotice();
   const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);
@@ -47,6 +61,8 @@ export function Deliver() {
     colours: drawing.claims.colours,
     context: { source: traitsOf(drawing.format).family },
   };
+  const called = legalName(name ?? ownName);
+  const before = rows?.filter((r) => r.fileName === `${called}.${format.extension}`).length ?? 0;
   const wrong = targetFault(target);
   const looked = useForecast(settled && wrong === null ? target : null);
   useSpokenOf(looked.forecast?.strip ?? null);
@@ -54,7 +70,7 @@ export function Deliver() {
   const write = async (): Promise<void> => {
     setSending(true);
     try {
-      await makeJson<DeliveryDetail>(paths.deliveries(drawing.id), target);
+      await makeJson<DeliveryDetail>(paths.deliveries(drawing.id), { ...target, name: called });
       await mutate();
     } catch (e) {
       const x = e as ApiError;
@@ -63,18 +79,36 @@ export function Deliver() {
       setSending(false);
     }
   };
+  const ready = settled !== null && !sending && fault === null && wrong === null;
+  useAction(ready ? `Write ${called}.${format.extension}` : '', '', () => void write(), false);
+  const remove = async (d: DeliveryRow, deleted: boolean): Promise<void> => {
+    try {
+      await sendJson('PATCH', paths.delivery(d.id), { deleted });
+      await mutate();
+      if (deleted)
+        notice({
+          text: `“${d.fileName ?? 'The delivery'}” is deleted. The job lists it under Deleted.`,
+          undo: () => void remove(d, false),
+        });
+    } catch (e) {
+      notice({ text: (e as Error).message, alarm: true });
+    }
+  };
   return (
     <Station
       ready={prepared !== null || fault !== null}
       view={
-        <Viewport
-          pictures={pictures}
+        <DrawingView
+          scene={prepared?.scene ?? null}
           unit={prepared?.unit ?? null}
+          tools={tools}
           label={`Drawing ${drawing.name}, as it will be written`}
         />
       }
       book={
         <>
+          <SelectionSection tools={tools} figures={figures} />
+          <MeasuredSection tools={tools} figures={figures} />
           <Section title="File to write">
             <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
               <Select
@@ -99,15 +133,13 @@ export function Deliver() {
                 onChange={(u) => setTarget({ ...target, unit: (u || null) as UnitName | null })}
               />
             </div>
-            <div className="mt-2">
-              <ParameterForm
-                params={format.options}
-                values={target.options}
-                unit={target.unit ?? settled?.unit ?? null}
-                help={help}
-                onChange={(options) => setTarget({ ...target, options })}
-              />
-            </div>
+            <OptionForm
+              options={format.options}
+              values={target.options}
+              unit={target.unit ?? settled?.unit ?? null}
+              help={help}
+              onChange={(options) => setTarget({ ...target, options })}
+            />
             {target.options['template'] != null && (
               <p className="mt-3 text-sm text-quiet">
                 Layers, linetypes, text and dimension styles of the same name take the template’s properties; its others
@@ -126,15 +158,33 @@ export function Deliver() {
             {settled && wrong === null && (
               <div className="mt-3" aria-live="polite">
                 <h3 className="mb-1 text-sm font-medium">What would become of it</h3>
-                <ForecastList looked={looked} fileName={`${drawing.name.replace(/\.\w+$/, '')}-forecast.csv`} />
+                <ForecastList
+                  looked={looked}
+                  fileName={`${ownName}-forecast.csv`}
+                  onRow={(r) => void tools.lead(idsOf(r))}
+                />
               </div>
             )}
-            <Button
-              look="main"
-              className="mt-3"
-              disabled={!settled || sending || fault !== null || wrong !== null}
-              onClick={() => void write()}
-            >
+            <div className="mt-3">
+              <TextField
+                label={`Name of the file (.${format.extension})`}
+                value={name ?? ownName}
+                onChange={(v) => setName(v.trim() === '' ? null : v)}
+                maxLength={120}
+                width="w-full"
+                live
+              />
+              {called !== (name ?? ownName) && (
+                <p className="text-sm text-quiet">Written as “{called}”: not every system allows that name.</p>
+              )}
+              {before > 0 && (
+                <p className="text-sm text-quiet">
+                  {before === 1 ? 'A file' : `${before} files`} of this name {before === 1 ? 'is' : 'are'} listed below
+                  and {before === 1 ? 'stays' : 'stay'} as {before === 1 ? 'it is' : 'they are'}.
+                </p>
+              )}
+            </div>
+            <Button look="main" className="mt-3" disabled={!ready} onClick={() => void write()}>
               Write 1 file
             </Button>
           </Section>
@@ -144,7 +194,13 @@ export function Deliver() {
             )}
             <ul className="divide-y divide-rule">
               {rows?.map((d) => (
-                <DeliveryLine key={d.id} row={d} revision={drawing.revision} onEnd={() => void mutate()} />
+                <DeliveryLine
+                  key={d.id}
+                  row={d}
+                  revision={drawing.revision}
+                  onEnd={() => void mutate()}
+                  onDelete={() => void remove(d, true)}
+                />
               ))}
             </ul>
           </Section>
@@ -153,6 +209,50 @@ export function Deliver() {
     />
   );
 }
+
+/** What an option of a writer touches; one that is not named here is about the shapes. */
+const TOUCHES: Readonly<Record<string, string>> = {
+  style: 'Looks',
+  hairline: 'Looks',
+  colours: 'Looks',
+  decimals: 'Page and numbers',
+  page: 'Page and numbers',
+  binary: 'Page and numbers',
+  template: 'Page and numbers',
+};
+
+/** The options of a format, by what they touch where they are many. */
+function OptionForm({
+  options,
+  values,
+  ...rest
+}: {
+  options: ParameterSet;
+  values: Kept;
+  unit: string | null;
+  help: FormHelp;
+  onChange: (options: Kept) => void;
+}) {
+  const groups = new Map<string, ParameterSet>();
+  for (const [name, one] of Object.entries(options)) {
+    const group = Object.keys(options).length > 5 ? (TOUCHES[name] ?? 'Shapes') : '';
+    groups.set(group, { ...groups.get(group), [name]: one });
+  }
+  return [...groups].map(([group, params]) => (
+    <div key={group} className="mt-2">
+      {group !== '' && <h3 className="mb-0.5 text-sm font-medium">{group}</h3>}
+      <ParameterForm params={params} values={values} {...rest} />
+    </div>
+  ));
+}
+
+/** How the file was asked for last. */
+function begun({ target, format }: DrawingDetail): Target {
+  const { name: _name, ...kept } = target ?? DEFAULT_TARGETS[traitsOf(format).oftenBecomes];
+  return targetFault(kept) === null ? kept : DEFAULT_TARGETS[kept.format];
+}
+
+const NO_LAYERS: ReadonlySet<string> = new Set();
 
 /** The options that another format has too stay as they were chosen. */
 const shared = (format: Target['format'], { options }: Target): Target['options'] =>
@@ -166,7 +266,17 @@ const STATES = {
   cancelled: 'stopped',
 } as const;
 
-function DeliveryLine({ row, revision, onEnd }: { row: DeliveryRow; revision: number; onEnd: () => void }) {
+function DeliveryLine({
+  row,
+  revision,
+  onEnd,
+  onDelete,
+}: {
+  row: DeliveryRow;
+  revision: number;
+  onEnd: () => void;
+  onDelete: () => void;
+}) {
   const [progress, setProgress] = useState(row.progress);
   const running = row.state === 'waiting' || row.state === 'working';
   useEffect(() => {
@@ -203,12 +313,17 @@ function DeliveryLine({ row, revision, onEnd }: { row: DeliveryRow; revision: nu
       <p className="num text-xs text-quiet">
         {what}
         {row.size !== null && ` · ${fileSize(row.size)}`} ·{' '}
-        {new Date(row.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+        {new Date(row.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}
       </p>
       {row.revision < revision && (
         <p className="text-sm text-alarm">
           Written from revision {row.revision}; the drawing is at {revision} now.
         </p>
+      )}
+      {!running && row.state !== 'done' && (
+        <Button look="quiet" className="text-sm" onClick={onDelete} aria-label={`Delete ${row.fileName ?? what}`}>
+          Delete
+        </Button>
       )}
       {row.state === 'done' && (
         <div className="mt-1 flex gap-4">
@@ -225,6 +340,14 @@ function DeliveryLine({ row, revision, onEnd }: { row: DeliveryRow; revision: nu
           >
             {row.verdict ? verdictWords(row.verdict) : 'Proof'}
           </Link>
+          <Button
+            look="quiet"
+            className="ml-auto text-sm"
+            onClick={onDelete}
+            aria-label={`Delete ${row.fileName ?? what}`}
+          >
+            Delete
+          </Button>
         </div>
       )}
     </li>

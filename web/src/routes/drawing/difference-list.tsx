@@ -40,7 +40,7 @@ export function DifferenceList({
           </Tick>
         ))}
       </div>
-      {comparison.differences.length === 0 && <p>Both revisions hold the same.</p>}
+      {comparison.differences.length === 0 && <p>The revisions are identical.</p>}
       <ul className="border-y border-rule" aria-label="Differences">
         {listed.slice(0, MOST_LISTED).map((d, i) => (
           <li key={i} className="border-b border-rule last:border-b-0">

@@ -1,6 +1,14 @@
 import { createContext, useContext, useEffect } from 'react';
 import type { Remote } from 'comlink';
-import type { CarryOverSummary, CheckSettings, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
+import type {
+  CarryOverSummary,
+  CheckSettings,
+  IntakeDecisions,
+  LedgerRow,
+  PlannedStep,
+  Review,
+  Target,
+} from '@scalaria/core';
 import type { DrawingDetail } from '../../api/types';
 import type { FontState } from './use-job-fonts';
 import type { PictureState } from './use-job-pictures';
@@ -27,6 +35,10 @@ export interface DrawingState {
   setSteps: (steps: PlannedStep[], what: string) => void;
   /** Keeps thresholds of checks with the job. */
   setChecks: (checks: CheckSettings) => void;
+  /** Keeps how a file is to be written. */
+  setTarget: (target: Target) => void;
+  /** Keeps what was decided about findings. */
+  setReview: (review: Review, what: string) => void;
   /** A newer file was taken in: everything is fetched anew. */
   refresh: () => Promise<unknown>;
 }

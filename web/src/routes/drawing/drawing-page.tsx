@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
-import { Undo2 } from 'lucide-react';
+import { Redo2, Undo2 } from 'lucide-react';
 import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
+import { summarise } from '@scalaria/core';
 import { useDeliveries, useDrawingDetail } from '../../api/hooks';
 import { CarryOverStrip } from '../../parts/carry-over-strip';
 import { Frame } from '../../parts/frame';
@@ -13,6 +14,7 @@ import { NotFound } from '../not-found';
 import type { DrawingState } from './drawing-context';
 import { DrawingContext } from './drawing-context';
 import { STATIONS, Stations } from './stations';
+import { useChangesElsewhere } from './use-changes-elsewhere';
 import { useKeeping } from './use-keeping';
 
 export function DrawingPage() {
@@ -40,7 +42,8 @@ export function DrawingPage() {
   const [seen, setSeen] = useState<typeof worker>(null);
   const onSeen = useCallback(() => setSeen(() => worker), [worker]);
   const free = seen === worker ? worker : null;
-  const { last, change, setChecks, undo } = useKeeping(id!, drawing, mutate);
+  const { last, next, change, setChecks, setTarget, undo, redo } = useKeeping(id!, drawing, mutate);
+  useChangesElsewhere(id!, drawing, mutate);
 
   useEffect(() => {
     if (!free || !drawing) return;
@@ -58,17 +61,22 @@ export function DrawingPage() {
   useEffect(() => {
     const press = (e: KeyboardEvent): void => {
       if (isTyping(e) || e.altKey) return;
-      if ((e.ctrlKey || e.metaKey) && e.key === 'z') {
+      const held = e.ctrlKey || e.metaKey;
+      if (held && e.key.toLowerCase() === 'z') {
         e.preventDefault();
-        undo();
+        (e.shiftKey ? redo : undo)();
+      } else if (held && e.key === 'y') {
+        e.preventDefault();
+        redo();
       } else if (!e.ctrlKey && !e.metaKey && /^[1-5]$/.test(e.key))
         void go(`/drawings/${id}/${STATIONS[Number(e.key) - 1]!.path}`);
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
-  }, [undo, go, id]);
+  }, [undo, redo, go, id]);
 
   useAction(last ? `Undo: ${last.what}` : '', 'Ctrl Z', undo, false);
+  useAction(next ? `Redo: ${next.what}` : '', 'Ctrl Shift Z', redo, false);
   for (const [i, { path, name }] of STATIONS.entries())
     // The list never changes its length.
     // eslint-disable-next-line react-hooks/rules-of-hooks
@@ -93,10 +101,32 @@ export function DrawingPage() {
               change({ intake: { ...drawing.intake, ...intake } }, what),
             setSteps: (steps: PlannedStep[], what: string) => change({ steps }, what),
             setChecks,
+            setTarget,
+            setReview: (review, what) => change({ review }, what),
             refresh: () => mutate(),
           }
         : null,
-    [drawing, worker, free, onSeen, progress, readError, fonts, pictures, summary, change, setChecks, mutate],
+    [
+      drawing,
+      worker,
+      free,
+      onSeen,
+      progress,
+      readError,
+      fonts,
+      pictures,
+      summary,
+      change,
+      setChecks,
+      setTarget,
+      mutate,
+    ],
+  );
+  // Until the drawing is read here, what the server knows of it is said.
+  const first = useMemo(
+    () =>
+      drawing ? summarise(drawing.claims as Parameters<typeof summarise>[0], drawing.intake, drawing.ledger) : null,
+    [drawing],
   );
   if (error) return <NotFound what="drawing" />;
 
@@ -114,21 +144,43 @@ export function DrawingPage() {
         )
       }
       aside={
-        last && (
-          <button
-            type="button"
-            className="flex items-center gap-1.5 px-2 py-1 text-sm hover:bg-wash"
-            onClick={undo}
-            title="Ctrl Z"
-          >
-            <Undo2 size={15} aria-hidden /> Undo: {last.what}
-          </button>
-        )
+        <>
+          {last && (
+            <button
+              type="button"
+              className="flex min-w-0 items-center gap-1.5 px-2 py-1 text-sm hover:bg-wash"
+              onClick={undo}
+              title="Ctrl Z"
+            >
+              <Undo2 size={15} className="shrink-0" aria-hidden /> <span className="truncate">Undo: {last.what}</span>
+            </button>
+          )}
+          {next && (
+            <button
+              type="button"
+              className="p-1.5 hover:bg-wash"
+              onClick={redo}
+              aria-label={`Redo: ${next.what}`}
+              title={`Redo: ${next.what} (Ctrl Shift Z)`}
+            >
+              <Redo2 size={15} aria-hidden />
+            </button>
+          )}
+        </>
       }
     >
-      <div className="flex h-full flex-col">
-        <CarryOverStrip strip={spoken ?? state?.strip ?? null} />
-        <div className="grid min-h-0 flex-1 grid-cols-[132px_minmax(0,1fr)]">
+      <div className="flex h-full flex-col max-md:h-auto max-md:min-h-full">
+        <a
+          href="#field-book"
+          className="absolute top-1.5 left-44 z-40 -translate-y-16 border border-ink bg-paper px-3 py-1 focus:translate-y-0"
+        >
+          To the field book
+        </a>
+        <CarryOverStrip
+          strip={spoken ?? state?.strip ?? first}
+          waiting={spoken || state?.strip ? null : worker ? 'decisions are worked out …' : 'being read …'}
+        />
+        <div className="grid min-h-0 flex-1 grid-cols-[132px_minmax(0,1fr)] max-md:block">
           <Stations drawing={drawing} deliveries={deliveries} />
           {state && (
             <DrawingContext.Provider value={state}>

@@ -6,9 +6,18 @@ import { STATE_WORDS, StateBar } from '../../parts/state-bar';
 import type { Looked } from './use-forecast';
 
 /** What would become of the eight carry-overs, each with its rows. */
-export function ForecastList({ looked, fileName }: { looked: Looked; fileName: string }) {
+export function ForecastList({
+  looked,
+  fileName,
+  onRow,
+}: {
+  looked: Looked;
+  fileName: string;
+  /** Leads to what a row is about. */
+  onRow?: (row: LedgerRow) => void;
+}) {
   const [open, setOpen] = useState<CarryOver | null>(null);
-  const { forecast, fault, busy, ask } = looked;
+  const { forecast, fault, busy, ask, stop } = looked;
   if (fault) return <p className="text-alarm">{fault}</p>;
   if (ask)
     return (
@@ -19,7 +28,17 @@ export function ForecastList({ looked, fileName }: { looked: Looked; fileName: s
         </Button>
       </p>
     );
-  if (!forecast) return <p className="text-quiet">{busy ? 'Looking ahead …' : 'Waiting for the drawing …'}</p>;
+  if (!forecast)
+    return (
+      <p className="flex items-baseline gap-3 text-quiet">
+        {busy ? 'Looking ahead …' : 'Waits until the drawing is read and in sight …'}
+        {stop && (
+          <Button look="quiet" onClick={stop}>
+            Stop
+          </Button>
+        )}
+      </p>
+    );
   const touched = (c: CarryOver): LedgerRow[] => forecast.rows.filter((r) => r.carryOver === c && r.action !== 'kept');
   const kept = forecast.strip.filter((c) => touched(c.carryOver).length === 0 && c.state === 'kept');
   return (
@@ -46,7 +65,7 @@ export function ForecastList({ looked, fileName }: { looked: Looked; fileName: s
                 </button>
                 {open === c.carryOver && rows.length > 0 && (
                   <div className="pb-2">
-                    <LedgerList rows={rows} fileName={fileName} />
+                    <LedgerList rows={rows} fileName={fileName} {...(onRow && { onRow })} />
                   </div>
                 )}
               </li>

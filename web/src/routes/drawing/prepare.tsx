@@ -13,6 +13,7 @@ import { GripVertical, X } from 'lucide-react';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import type { LedgerRow, PlannedStep } from '@scalaria/core';
 import { STEPS, lengthWithUnit, plannedStep, spaceUnitOf, stepById } from '@scalaria/core';
+import { useAction } from '../../parts/actions';
 import { Section } from '../../parts/field';
 import type { FormHelp } from '../../forms/parameter-form';
 import { ParameterForm } from '../../forms/parameter-form';
@@ -68,6 +69,10 @@ export function Prepare() {
     const step = stepById(id)!;
     setSteps([...steps, plannedStep(step, crypto.randomUUID())], `step ${step.title}`);
   };
+  for (const s of STEPS)
+    // The list never changes its length.
+    // eslint-disable-next-line react-hooks/rules-of-hooks
+    useAction(`Add the step: ${s.title.toLowerCase()}`, '', () => add(s.id), false);
   const sorted = (e: DragEndEvent): void => {
     if (!e.over || e.over.id === e.active.id) return;
     const place = (id: unknown): number => steps.findIndex((s) => s.id === id);
@@ -115,8 +120,8 @@ export function Prepare() {
           >
             {steps.length === 0 && (
               <p className="text-quiet">
-                No step yet: the drawing goes on as it was taken in. Add steps; they run from top to bottom and never
-                touch the source.
+                No steps yet: the drawing goes on as taken in. Steps run from top to bottom; the source is never
+                changed.
               </p>
             )}
             <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={sorted}>
@@ -278,7 +283,7 @@ function StepRow({ step, place, unit, rows, help, onChange, onRemove }: RowProps
         {step.on && (
           <ul className="mt-2 border-t border-rule pt-1.5 text-sm">
             {rows.length === 0 ? (
-              <li className="text-quiet">changes nothing as it stands</li>
+              <li className="text-quiet">No effect on this drawing</li>
             ) : (
               rows.map((r) => <li key={r.reason}>{r.count > 1 ? `${r.reason} (${r.count})` : r.reason}</li>)
             )}

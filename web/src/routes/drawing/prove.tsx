@@ -1,23 +1,30 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { Proof } from '@scalaria/core';
+import type { LedgerRow, Proof, ProofItem } from '@scalaria/core';
 import { summarise, verdictOf } from '@scalaria/core';
 import { sendBytes } from '../../api/client';
 import { useDeliveries, useDelivery } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import { Button } from '../../parts/button';
 import { Section, Select } from '../../parts/field';
-import { LedgerList } from '../../parts/ledger-list';
+import { LedgerList, idsOf } from '../../parts/ledger-list';
 import { useNotice } from '../../parts/notice';
+import { Working } from '../../parts/progress';
 import type { Marked } from '../../viewport/viewport';
-import { Viewport } from '../../viewport/viewport';
 import type { Compare } from './compare-bar';
 import { CompareBar, compared } from './compare-bar';
 import { useDrawing, useSpokenOf } from './drawing-context';
 import { ProofTable } from './proof-table';
 import { Station } from './station';
 import { useDelivered } from './use-delivered';
+import { useDiffering } from './use-differing';
 import { usePreparedScene } from './use-scene';
+import { DrawingView } from './view/drawing-view';
+import { MeasuredSection } from './view/measured-section';
+import { SelectionSection } from './view/selection-section';
+import { useTools } from './view/use-tools';
+
+const NO_LAYERS: ReadonlySet<string> = new Set();
 
 /** Station five: the delivered file read back, laid over what was prepared, and compared. */
 export function Prove() {
@@ -34,9 +41,18 @@ export function Prove() {
   const [compare, setCompare] = useState<Compare>('over');
   const [wipe, setWipe] = useState(0.5);
   const [first, setFirst] = useState(true);
+  const [chosen, setChosen] = useState<string | null>(null);
   const notice = useNotice();
+  // What is pointed at is asked of the file read back, once it is there.
+  const tools = useTools(delivered ?? prepared, NO_LAYERS);
+  const figures = { unit: prepared?.unit ?? null, scale: 1 };
+  const differing = useDiffering(worker, delivered, compare === 'differing');
+  const [proving, setProving] = useState<{ name: string; stop: () => void } | null>(null);
 
-  useEffect(() => setCopy(null), [id]);
+  useEffect(() => {
+    setCopy(null);
+    setChosen(null);
+  }, [id]);
   useEffect(() => {
     if (compare !== 'blink') return;
     const timer = setInterval(() => setFirst((f) => !f), 700);
@@ -44,19 +60,43 @@ export function Prove() {
   }, [compare]);
 
   const pictures = useMemo(
-    () => compared(prepared?.scene ?? null, delivered, compare, first),
-    [prepared, delivered, compare, first],
+    () => compared(prepared?.scene ?? null, delivered, compare, first, differing.scenes),
+    [prepared, delivered, compare, first, differing.scenes],
   );
 
   const check = async (file: File): Promise<void> => {
+    const controller = new AbortController();
+    setProving({ name: file.name, stop: () => controller.abort() });
     try {
       const bytes = await file.arrayBuffer();
-      const proof = await sendBytes<Proof>(paths.proofs(id!), file);
+      const proof = await sendBytes<Proof>(paths.proofs(id!), file, controller.signal);
       setCopy({ name: file.name, proof, bytes });
     } catch (e) {
-      notice({ text: (e as Error).message, alarm: true });
+      if (!controller.signal.aborted) notice({ text: (e as Error).message, alarm: true });
+    } finally {
+      setProving(null);
     }
   };
+  const visit = (item: ProofItem): void => {
+    setChosen(item.id);
+    const b = prepared?.scene.bounds;
+    const span = b ? Math.hypot(b.maxX - b.minX, b.maxY - b.minY) : 1;
+    if (item.at) tools.setGoTo({ ...item.at, size: span / 60 });
+    else if (item.id === 'size' && b) tools.setGoTo({ ...b });
+    else if (item.shows)
+      void worker
+        ?.idsOf(item.shows)
+        .then((ids) => tools.lead(ids))
+        .then((there) => there || notice({ text: 'Nothing of it is in the file.' }));
+  };
+  const visitRow = (row: LedgerRow): void =>
+    void worker?.boxInPrepared(idsOf(row)).then((box) =>
+      box
+        ? tools.setGoTo({ ...box })
+        : notice({
+            text: 'What this row is about is not in the drawing any more: it was left out or became something else.',
+          }),
+    );
 
   const proof = copy?.proof ?? delivery?.proof ?? null;
   const strip = useMemo(
@@ -72,7 +112,14 @@ export function Prove() {
     return (
       <Station
         ready={prepared !== null}
-        view={<Viewport pictures={pictures} unit={prepared?.unit ?? null} label={`Drawing ${drawing.name}`} />}
+        view={
+          <DrawingView
+            scene={prepared?.scene ?? null}
+            unit={prepared?.unit ?? null}
+            tools={tools}
+            label={`Drawing ${drawing.name}`}
+          />
+        }
         book={
           <Section title="Proof">
             <p className="text-quiet">
@@ -94,27 +141,40 @@ export function Prove() {
     <Station
       ready={prepared !== null}
       view={
-        <>
-          <Viewport
-            pictures={pictures}
-            wipe={wipe}
-            unit={prepared?.unit ?? null}
-            label={`${drawing.name}, prepared and delivered laid over each other`}
-            marks={(m) => <ProofMarks m={m} proof={proof} wipe={compare === 'wipe' ? wipe : null} />}
-          />
-          <CompareBar compare={compare} onCompare={setCompare} wipe={wipe} onWipe={setWipe} />
-          {fault && (
-            <p
-              className="absolute top-14 left-3 max-w-md border border-alarm bg-paper px-3 py-1 text-alarm"
-              role="alert"
-            >
-              The file cannot be drawn: {fault}
-            </p>
-          )}
-        </>
+        <DrawingView
+          scene={delivered ?? prepared?.scene ?? null}
+          pictures={pictures}
+          wipe={wipe}
+          unit={prepared?.unit ?? null}
+          tools={tools}
+          label={`${drawing.name}, prepared and delivered laid over each other`}
+          marks={(m) => <ProofMarks m={m} proof={proof} chosen={chosen} wipe={compare === 'wipe' ? wipe : null} />}
+          over={
+            <>
+              <CompareBar
+                compare={compare}
+                onCompare={setCompare}
+                wipe={wipe}
+                onWipe={setWipe}
+                said={differing.said}
+                differs={(differing.scenes?.count ?? 0) > 0}
+              />
+              {fault && (
+                <p
+                  className="absolute top-14 left-3 max-w-md border border-alarm bg-paper px-3 py-1 text-alarm"
+                  role="alert"
+                >
+                  The file cannot be drawn: {fault}
+                </p>
+              )}
+            </>
+          }
+        />
       }
       book={
         <>
+          <SelectionSection tools={tools} figures={figures} />
+          <MeasuredSection tools={tools} figures={figures} />
           <Section
             title={delivery?.fileName ?? 'Proof'}
             aside={
@@ -164,14 +224,26 @@ export function Prove() {
                   Download
                 </a>
               )}
-              <CopyPicker onPick={(file) => void check(file)} />
+              {!proving && <CopyPicker onPick={(file) => void check(file)} />}
             </div>
+            {proving && (
+              <div className="mt-2 flex items-center gap-3 text-sm">
+                <span className="min-w-0 flex-1">
+                  <span className="block truncate">“{proving.name}” is read and compared …</span>
+                  <Working label={`Proving ${proving.name}`} />
+                </span>
+                <Button look="quiet" onClick={proving.stop}>
+                  Stop
+                </Button>
+              </div>
+            )}
           </Section>
-          {proof && <ProofTable proof={proof} />}
+          {proof && <ProofTable proof={proof} chosen={chosen} onVisit={visit} />}
           {delivery?.ledger && (
             <Section title="Ledger">
               <LedgerList
                 rows={delivery.ledger}
+                onRow={visitRow}
                 fileName={`${(delivery.fileName ?? drawing.name).replace(/\.\w+$/, '')}-ledger.csv`}
               />
             </Section>
@@ -191,28 +263,46 @@ function Verdict({ proof }: { proof: Proof }) {
       <p className="text-sm text-quiet">
         {proof.holds
           ? 'The source was held against what was prepared, and that against the file, read back. Every difference is accounted for.'
-          : 'Something is not as it should be, on the way from the source or in the file, and nothing that was asked for explains it.'}
+          : 'The file differs from what was prepared, or that from the source, and the ledger does not say why.'}
       </p>
     </>
   );
 }
 
-/** Rings where the rows of a proof are about, and the line at which a wipe parts. */
-function ProofMarks({ m, proof, wipe }: { m: Marked; proof: Proof | null; wipe: number | null }) {
+/** Marks where the rows of a proof are about, and the line at which a wipe parts. */
+function ProofMarks({
+  m,
+  proof,
+  chosen,
+  wipe,
+}: {
+  m: Marked;
+  proof: Proof | null;
+  chosen: string | null;
+  wipe: number | null;
+}) {
   return (
     <>
       {wipe !== null && (
         <path d={`M${m.size.width * wipe} 0V${m.size.height}`} className="text-ink" stroke="currentColor" />
       )}
       {proof?.items.map((i) => {
-        if (!i.at) return null;
+        if (!i.at || (i.state !== 'atRisk' && i.id !== chosen)) return null;
         const [x, y] = m.screen(i.at.x, i.at.y);
+        const r = i.id === chosen ? 15 : 11;
         return (
-          <circle key={i.id} cx={x} cy={y} r="12" className="text-alarm" fill="none" stroke="currentColor" strokeWidth="2" />
+          <path
+            key={i.id}
+            d={`M${x - r} ${y}L${x} ${y - r}L${x + r} ${y}L${x} ${y + r}Z`}
+            className={i.state === 'atRisk' ? 'text-alarm' : 'text-act'}
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="2"
+          />
         );
       })}
     </>
-  ); // prettier-ignore
+  );
 }
 
 /** The choice of a copy that came back from elsewhere, to be proven instead of what was written. */

@@ -13,7 +13,9 @@ import { ALL, DifferenceList, WORDS } from './difference-list';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { settledLength } from './take-in-math';
+import { NewerFile } from './take-in-revision';
 import { useComparison } from './use-comparison';
+import { useSourceScene } from './use-scene';
 
 const INKS: Record<'same' | 'now' | 'old', [number, number, number]> = {
   same: [0.6, 0.58, 0.54],
@@ -38,8 +40,9 @@ export function Revisions() {
   const unit = settled.viewUnit;
   const { view, fault } = useComparison(row, rows !== undefined, () => setChosen(null));
 
+  const alone = useSourceScene();
   const pictures = useMemo<Picture[]>(() => {
-    if (!view) return [];
+    if (!view) return rows && !row && alone.scene ? [{ scene: alone.scene }] : [];
     const list: Picture[] = [
       { scene: view.same, tint: INKS.same },
       { scene: view.old, tint: INKS.old },
@@ -47,7 +50,7 @@ export function Revisions() {
     ];
     // The first is what the view is fitted to.
     return list.filter((p) => p.scene.bounds !== null);
-  }, [view]);
+  }, [view, rows, row, alone.scene]);
   const listed = useMemo(() => view?.comparison.differences.filter((d) => shown.has(d.what)) ?? [], [view, shown]);
   const count = (what: What): number =>
     view?.comparison.differences.reduce((n, d) => n + (d.what === what ? Math.max(d.before.length, d.after.length) : 0), 0) ?? 0;
@@ -108,7 +111,7 @@ export function Revisions() {
       book={
         <>
           <Section
-            title={`Revision ${drawing.revision} against ${row ? number : '–'}`}
+            title={row ? `Revision ${drawing.revision} compared with ${number}` : `Revision ${drawing.revision}`}
             aside={
               earlier.length > 1 ? (
                 <Select
@@ -122,7 +125,12 @@ export function Revisions() {
             }
           >
             {rows && !row && (
-              <p>There is no earlier revision. Take in a newer file of this drawing at station one; then both can be compared here.</p>
+              <>
+                <p className="mb-2">
+                  This is the first revision. Once a newer file of the drawing is taken in, both are compared here.
+                </p>
+                <NewerFile />
+              </>
             )}
             {fault && <p className="text-alarm">The earlier revision cannot be compared: {fault}</p>}
             {row && !view && !fault && <p className="text-quiet">comparing …</p>}

@@ -34,24 +34,26 @@ export function Stations({
   const on = drawing?.steps.filter((s) => s.on).length ?? 0;
   const latest = done[0];
   const words: Record<string, [boolean, string]> = {
-    'take-in': [settled !== null, settled ? `unit ${settled.unit}` : 'unit undecided'],
+    'take-in': [settled !== null, settled ? `unit ${settled.unit}` : 'no unit yet'],
     check: [false, CHECKS.length === 1 ? '1 check' : `${CHECKS.length} checks`],
     prepare: [on > 0, on === 1 ? '1 step' : `${on} steps`],
     deliver: [done.length > 0, done.length === 1 ? '1 file' : `${done.length} files`],
     prove: proven(latest, drawing?.revision ?? 0),
   };
   return (
-    <nav aria-label="Stations" className="border-r border-rule py-4">
-      <ol>
+    <nav aria-label="Stations" className="border-r border-rule py-4 max-md:border-r-0 max-md:border-b max-md:py-0">
+      <ol className="max-md:flex max-md:overflow-x-auto">
         {STATIONS.map(({ path, name }, i) => {
           const [reached, said] = words[path]!;
           const here = pathname.includes(`/${path}`);
           return (
-            <li key={path} className="relative">
-              {i < 4 && <span className="absolute top-[26px] left-[26px] h-full w-px bg-ink/50" aria-hidden />}
+            <li key={path} className="relative max-md:min-w-0 max-md:flex-1">
+              {i < 4 && (
+                <span className="absolute top-[26px] left-[26px] h-full w-px bg-ink/50 max-md:hidden" aria-hidden />
+              )}
               <NavLink
                 to={path}
-                className={`relative flex items-start gap-2.5 py-3 pr-2 pl-4 ${here ? 'bg-wash' : 'hover:bg-wash'}`}
+                className={`relative flex items-start gap-2.5 py-3 pr-2 pl-4 max-md:px-2 max-md:py-1.5 ${here ? 'bg-wash' : 'hover:bg-wash'}`}
               >
                 <span
                   className={`num grid size-[21px] shrink-0 place-items-center border border-ink text-xs ${reached ? 'bg-ink text-paper' : 'bg-paper'}`}
@@ -60,7 +62,9 @@ export function Stations({
                 </span>
                 <span className="min-w-0">
                   <span className={`block leading-tight ${here ? 'font-semibold' : ''}`}>{name}</span>
-                  <span className="block truncate text-xs text-quiet">{said}</span>
+                  <span className="block truncate text-xs text-quiet max-md:hidden" title={said}>
+                    {said}
+                  </span>
                 </span>
               </NavLink>
             </li>

@@ -1,4 +1,7 @@
-import { Section } from '../../parts/field';
+import { useContext } from 'react';
+import { onNight } from '@scalaria/core';
+import { GroundName } from '../../parts/ground';
+import type { BookSection } from '../../parts/fold-list';
 import { plainNumber } from '../../parts/numbers';
 import type { Asking } from './use-asked';
 import { useAsked } from './use-asked';
@@ -6,17 +9,19 @@ import { useAsked } from './use-asked';
 const ask = (w: Asking) => w.contents();
 
 /** Model space and the sheets, with pictures; one of them is in sight. Deliveries are of model space. */
-export function ContentSection({
-  shown,
-  onShow,
-}: {
-  shown: string | undefined;
-  onShow: (sheet: string | undefined) => void;
-}) {
+export function useContentSection(
+  shown: string | undefined,
+  onShow: (sheet: string | undefined) => void,
+): BookSection | null {
   const pictures = useAsked(ask) ?? [];
+  const night = useContext(GroundName) === 'night';
   if (pictures.length < 2) return null;
-  return (
-    <Section title="Spaces" aside={<span className="text-sm text-quiet">model space comes along</span>}>
+  const sheets = pictures.length - 1;
+  return {
+    id: 'spaces',
+    title: 'Spaces',
+    said: `model space is taken in, ${sheets === 1 ? '1 sheet is' : `${sheets} sheets are`} not`,
+    body: () => (
       <ul className="grid grid-cols-2 gap-2" aria-label="Spaces">
         {pictures.map((p) => (
           <li key={p.sheet ?? ''}>
@@ -28,8 +33,8 @@ export function ContentSection({
             >
               <img
                 alt=""
-                src={`data:image/svg+xml,${encodeURIComponent(p.svg)}`}
-                className="h-24 w-full border-b border-rule bg-[#fbf8f1] object-contain"
+                src={`data:image/svg+xml,${encodeURIComponent(night ? onNight(p.svg) : p.svg)}`}
+                className="h-24 w-full border-b border-rule bg-sheet object-contain"
               />
               <span
                 className={`flex justify-between gap-2 px-1.5 py-0.5 text-sm ${shown === p.sheet ? 'bg-wash' : ''}`}
@@ -41,6 +46,6 @@ export function ContentSection({
           </li>
         ))}
       </ul>
-    </Section>
-  );
+    ),
+  };
 }

@@ -7,26 +7,26 @@ import { paths } from '../../api/paths';
 import { changeBetween } from '../../api/drawing-changes';
 import type { DrawingDetail } from '../../api/types';
 import { Button } from '../../parts/button';
-import { Section, Tick } from '../../parts/field';
+import { Tick } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { Modal } from '../../parts/modal';
 import { useNotice } from '../../parts/notice';
 import { useDrawing } from './drawing-context';
 
 /** Everything that was decided, in one list: each to be taken back, all to be copied to other drawings of the job. */
-export function DecisionSection() {
+export function useDecisionSection(): BookSection | null {
+  const { drawing } = useDrawing();
+  const n = decidedOf(drawing.intake).length;
+  if (n === 0) return null;
+  return { id: 'decisions', title: 'Decisions', said: n === 1 ? '1 made' : `${n} made`, body: () => <Decisions /> };
+}
+
+function Decisions() {
   const { drawing, decide } = useDrawing();
   const [copying, setCopying] = useState(false);
   const decided = decidedOf(drawing.intake);
-  if (decided.length === 0) return null;
   return (
-    <Section
-      title="Decisions"
-      aside={
-        <Button look="quiet" onClick={() => setCopying(true)}>
-          Copy to other drawings …
-        </Button>
-      }
-    >
+    <>
       <ul aria-label="Decisions" className="text-sm">
         {decided.map((d) => (
           <li key={d.name} className="flex items-baseline gap-2 border-t border-rule/70 py-0.5 first:border-t-0">
@@ -43,8 +43,11 @@ export function DecisionSection() {
           </li>
         ))}
       </ul>
+      <Button look="quiet" className="mt-1" onClick={() => setCopying(true)}>
+        Copy to other drawings …
+      </Button>
       {copying && <CopyDecisions onClose={() => setCopying(false)} />}
-    </Section>
+    </>
   );
 }
 
@@ -131,7 +134,7 @@ function CopyDecisions({ onClose }: { onClose: () => void }) {
         <Button look="main" disabled={busy || names.size === 0 || to.size === 0} onClick={() => void copy()}>
           {to.size === 1 ? 'Copy to 1 drawing' : `Copy to ${to.size} drawings`}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
       </div>
     </Modal>
   );

@@ -2,7 +2,8 @@ import type { IntakeDecisions } from '@scalaria/core';
 import { useState } from 'react';
 import { encodingTitle } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import { Choice, Fold, Section } from '../../parts/field';
+import { Choice } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { useDrawing } from './drawing-context';
 import type { Asking } from './use-asked';
 import { useAsked } from './use-asked';
@@ -13,7 +14,7 @@ const ask = (w: Asking) => w.encodings();
 const FIRST = 4;
 
 /** How texts beyond ASCII are read, with those texts as each encoding has them. Only where a file has any. */
-export function EncodingSection() {
+export function useEncodingSection(): BookSection | null {
   const { drawing, decide } = useDrawing();
   const told = useAsked(ask);
   const [all, setAll] = useState(false);
@@ -28,7 +29,7 @@ export function EncodingSection() {
   // In doubt: nothing is stated, or Unicode fits though it is not stated, which is hardly ever chance.
   const fits = samples[0]!.encoding === 'utf-8' && samples[0]!.broken === 0;
   const doubt = chosen === null && (stated === '' || fits || unicode);
-  const said = chosen ? encodingTitle(chosen) : stated ? `as stated: ${stated}` : 'none is stated';
+  const said = chosen ? encodingTitle(chosen) : stated ? `as stated: ${encodingTitle(stated)}` : 'none is stated';
   const body = (
     <>
       <p className="mb-1 text-sm text-quiet">
@@ -70,13 +71,11 @@ export function EncodingSection() {
       )}
     </>
   );
-  return doubt ? (
-    <Section title="Text encoding" aside={<span className="text-sm text-alarm">in doubt: {said}</span>}>
-      {body}
-    </Section>
-  ) : (
-    <Fold title="Text encoding" said={said}>
-      {body}
-    </Fold>
-  );
+  return {
+    id: 'encoding',
+    title: 'Text encoding',
+    said: doubt ? `in doubt: ${said}` : said,
+    open: doubt,
+    body: () => body,
+  };
 }

@@ -1,7 +1,7 @@
 import type { DecisionName, IntakeDecisions, Kept, ParameterSet } from '@scalaria/core';
 import { DECISIONS, DECISION_TABLE, decidedOf, isDrafting, wholeDecisions } from '@scalaria/core';
 import { ParameterForm } from '../../forms/parameter-form';
-import { Section } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { useDrawing } from './drawing-context';
 
 /** Decisions with a section of their own; all others are laid out from what they say of their fields. */
@@ -10,22 +10,28 @@ const OWN: readonly DecisionName[] = ['encoding', 'unit', 'correction', 'layers'
 const ARTWORK: readonly DecisionName[] = ['art'];
 
 /** The sections of decisions that have no form of their own. */
-export function FieldSections() {
+export function useFieldSections(): BookSection[] {
   const { drawing } = useDrawing();
-  const asked = DECISIONS.filter((n) => !OWN.includes(n) && (!isDrafting(drawing.claims) || !ARTWORK.includes(n)));
-  return asked.map((name) => <FieldSection key={name} name={name} />);
+  const decided = decidedOf(drawing.intake);
+  return DECISIONS.filter((n) => !OWN.includes(n) && (!isDrafting(drawing.claims) || !ARTWORK.includes(n))).map(
+    (name) => ({
+      id: name,
+      title: DECISION_TABLE[name].title,
+      said: decided.find((d) => d.name === name)?.words ?? 'as usual',
+      body: () => <Fields name={name} />,
+    }),
+  );
 }
 
-function FieldSection({ name }: { name: DecisionName }) {
+function Fields({ name }: { name: DecisionName }) {
   const { drawing, decide } = useDrawing();
   const { title } = DECISION_TABLE[name];
   const fields: ParameterSet = DECISION_TABLE[name].fields;
   const whole = wholeDecisions(drawing.intake) as unknown as Kept;
-  const said = decidedOf(drawing.intake).find((d) => d.name === name)?.words;
   const tell = (field: string, value: unknown): void =>
     decide({ [field]: value } as Partial<IntakeDecisions>, title.toLowerCase());
   return (
-    <Section title={title} aside={said && <span className="text-sm text-quiet">{said}</span>}>
+    <>
       {Object.entries(fields).map(([field, one]) =>
         one.kind === 'group' ? (
           <ParameterForm
@@ -45,6 +51,6 @@ function FieldSection({ name }: { name: DecisionName }) {
           />
         ),
       )}
-    </Section>
+    </>
   );
 }

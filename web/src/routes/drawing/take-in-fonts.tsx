@@ -6,7 +6,7 @@ import { paths } from '../../api/paths';
 import { sendBytes, sendJson } from '../../api/client';
 import type { FontRow, JobFonts } from '../../api/types';
 import { Button } from '../../parts/button';
-import { Section } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { useNotice } from '../../parts/notice';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
@@ -20,20 +20,36 @@ const EMBEDDING: Record<FontRow['embedding'], string> = {
   strokes: 'stroke font, says nothing of a licence',
 };
 const HOW: Record<FontUse['how'], string> = {
-  own: 'has it',
-  chart: 'by the chart',
-  kind: 'stands in, by its kind',
-  standard: 'stands in',
+  own: 'found',
+  chart: 'by the font chart',
+  kind: 'closest match',
+  standard: 'substitute',
+  unnamed: 'used instead',
 };
 
+type GoTo = (at: { x: number; y: number }) => void;
+
 /** Which fonts the drawing asks for, what their letters are taken from, and which are given to the job. */
-export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number }) => void }) {
-  const { drawing, fonts } = useDrawing();
+export function useFontSection(onGoTo: GoTo): BookSection | null {
+  const { fonts } = useDrawing();
   const told = useFontUses();
+  if (!told || (told.uses.length === 0 && (fonts.given?.fonts.length ?? 0) === 0)) return null;
+  const missing = told.uses.filter((u) => u.how !== 'own' && u.how !== 'chart' && u.how !== 'unnamed').length;
+  const letters = told.uses.some((u) => u.missing.length > 0);
+  return {
+    id: 'fonts',
+    title: 'Fonts',
+    said: letters ? 'letters are missing' : missing === 0 ? 'all found' : `${missing} of ${told.uses.length} missing`,
+    open: letters,
+    body: () => <Fonts told={told} onGoTo={onGoTo} />,
+  };
+}
+
+function Fonts({ told, onGoTo }: { told: { uses: FontUse[]; families: string[] }; onGoTo: GoTo }) {
+  const { drawing, fonts } = useDrawing();
   const notice = useNotice();
   const input = useRef<HTMLInputElement>(null);
   const [sending, setSending] = useState(false);
-  if (!told || (told.uses.length === 0 && (fonts.given?.fonts.length ?? 0) === 0)) return null;
   const chart = fonts.given?.chart ?? {};
   const asked = (e: unknown): void => {
     const x = e as ApiError;
@@ -62,16 +78,8 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
     setSending(false);
     fonts.refresh();
   };
-  const missing = told.uses.filter((u) => u.how !== 'own');
   return (
-    <Section
-      title="Fonts"
-      aside={
-        <span className="text-sm text-quiet">
-          {missing.length === 0 ? 'all are here' : `${missing.length} of ${told.uses.length} not here`}
-        </span>
-      }
-    >
+    <>
       <ul className="divide-y divide-rule">
         {told.uses.map((u) => (
           <AskedFont
@@ -100,8 +108,11 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
                   className="p-0.5 hover:bg-wash"
                   aria-label={`Take out ${f.family} ${f.style}`}
                   onClick={() =>
-                    void sendJson('DELETE', paths.font(f.id))
-                      .then(() => fonts.refresh())
+                    void sendJson('PATCH', paths.font(f.id), { deleted: true })
+                      .then(() => {
+                        fonts.refresh();
+                        notice({ text: `“${f.family}” is taken out. The job lists it under Deleted.` });
+                      })
                       .catch(asked)
                   }
                 >
@@ -126,9 +137,9 @@ export function FontSection({ onGoTo }: { onGoTo: (at: { x: number; y: number })
         }}
       />
       <Button look="plain" className="mt-2" disabled={sending} onClick={() => input.current?.click()}>
-        {sending ? 'Taking fonts in …' : 'Give a font'}
+        {sending ? 'Adding fonts …' : 'Add a font file'}
       </Button>
-    </Section>
+    </>
   );
 }
 
@@ -153,7 +164,7 @@ function AskedFont({
           title={`Go to the first of them, on ${u.layers.join(', ')}`}
           onClick={() => onGoTo(u.at)}
         >
-          {u.asked}
+          {u.asked || 'no font named'}
         </button>
         <span className="num shrink-0 text-xs text-quiet">
           {plainNumber(u.texts)} {u.texts === 1 ? 'text' : 'texts'}
@@ -161,7 +172,7 @@ function AskedFont({
       </div>
       <div className="flex items-center gap-2 text-sm">
         <label className="sr-only" htmlFor={`font-${u.asked}`}>
-          Letters of {u.asked} are taken from
+          Letters of {u.asked || 'texts without a named font'} are taken from
         </label>
         <select
           id={`font-${u.asked}`}
@@ -169,7 +180,7 @@ function AskedFont({
           value={u.how === 'chart' ? u.family : ''}
           onChange={(e) => onChoose(e.target.value)}
         >
-          <option value="">{u.how === 'chart' ? 'what stands in by itself' : u.family}</option>
+          <option value="">{u.how === 'chart' ? 'no choice of mine' : u.family}</option>
           {families.map((f) => (
             <option key={f} value={f}>
               {f}
@@ -180,12 +191,12 @@ function AskedFont({
       </div>
       {u.wider !== null && Math.abs(u.wider) >= 0.005 && (
         <p className="num text-xs">
-          comes out {Math.abs(u.wider * 100).toFixed(1)} % {u.wider > 0 ? 'wider' : 'narrower'} than the file says
+          runs {Math.abs(u.wider * 100).toFixed(1)} % {u.wider > 0 ? 'wider' : 'narrower'} than in the file
         </p>
       )}
       {u.missing.length > 0 && (
         <p className="text-sm text-alarm">
-          No font here has{' '}
+          No available font has{' '}
           {u.missing.slice(0, 12).map((m) => (
             <button
               key={m.char}

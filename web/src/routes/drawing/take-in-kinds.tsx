@@ -1,6 +1,7 @@
 import type { KindDecisions } from '@scalaria/core';
 import { INTAKE_FIELDS, KINDS_DEFAULT, decidedOf } from '@scalaria/core';
-import { Fold, Select } from '../../parts/field';
+import { Select } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { useDrawing } from './drawing-context';
 
 const { blocks, dimensions, hatches } = INTAKE_FIELDS.kinds.params;
@@ -12,7 +13,7 @@ const ASKED = {
 };
 
 /** What becomes of blocks, dimensions and hatches on the way in. */
-export function KindSection() {
+export function useKindSection(): BookSection | null {
   const { drawing, decide } = useDrawing();
   const { kinds: held } = drawing.claims;
   const kinds: KindDecisions = { ...KINDS_DEFAULT, ...drawing.intake.kinds };
@@ -20,12 +21,15 @@ export function KindSection() {
   const said = decidedOf(drawing.intake).find((d) => d.name === 'kinds')?.words ?? 'all kept';
   const any = (['insert', 'dimension', 'leader', 'hatch'] as const).some((k) => held[k]);
   if (!any) return null;
-  return (
-    <Fold title="Blocks, dimensions, hatches" said={said}>
+  return {
+    id: 'kinds',
+    title: 'Blocks, dimensions, hatches',
+    said,
+    body: () => (
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
         {held['insert'] && (
           <Select
-            label={`Blocks (${held['insert']} inserts)`}
+            label={`Blocks (${held['insert']} placed)`}
             value={kinds.blocks}
             options={ASKED.blocks}
             onChange={(blocks) => change({ blocks }, 'blocks')}
@@ -48,6 +52,6 @@ export function KindSection() {
           />
         )}
       </div>
-    </Fold>
-  );
+    ),
+  };
 }

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import type { UnitName } from '@scalaria/core';
 import { COMMON_UNITS, conversion } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import { NumberField, Section, Select } from '../../parts/field';
+import { NumberField, Select } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
 import { settledLength } from './take-in-math';
@@ -10,7 +11,18 @@ import { MeasuredSection } from './view/measured-section';
 import type { Tools } from './view/use-tools';
 
 /** Measure one thing of known size; its true length or diameter sets the scale. */
-export function KnownSection({ tools }: { tools: Tools }) {
+export function useKnownSection(tools: Tools): BookSection {
+  const { correction } = useDrawing().drawing.intake;
+  return {
+    id: 'known',
+    title: 'Known size',
+    said: correction === 1 ? 'none measured' : `scaled by ${plainNumber(correction, 9)}`,
+    body: () => <KnownSize tools={tools} />,
+  };
+}
+
+/** What was measured, with its true size to be typed. */
+export function MeasuredTrue({ tools }: { tools: Tools }) {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
   const settled = settledLength(claims, intake);
@@ -31,44 +43,49 @@ export function KnownSection({ tools }: { tools: Tools }) {
     decide({ correction }, `true ${what} ${length} ${unit}`);
   };
   return (
+    <MeasuredSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }}>
+      {raw !== null &&
+        (settled.unit ? (
+          <div className="mt-2 flex items-end gap-2">
+            <NumberField label={`True ${what}`} value={null} above={0} onChange={setTrue} />
+            <Select
+              label="Unit of the true size"
+              hideLabel
+              value={unit}
+              options={COMMON_UNITS.map((u) => [u, u] as const)}
+              onChange={setTrueUnit}
+            />
+          </div>
+        ) : (
+          <p className="mt-2 text-alarm">Choose the unit first; then the true {what} can be typed here.</p>
+        ))}
+    </MeasuredSection>
+  );
+}
+
+function KnownSize({ tools }: { tools: Tools }) {
+  const { drawing, decide } = useDrawing();
+  const { correction } = drawing.intake;
+  return (
     <>
-      <MeasuredSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }}>
-        {raw !== null &&
-          (settled.unit ? (
-            <div className="mt-2 flex items-end gap-2">
-              <NumberField label={`Its true ${what}`} value={null} above={0} onChange={setTrue} />
-              <Select
-                label="Unit of the true size"
-                hideLabel
-                value={unit}
-                options={COMMON_UNITS.map((u) => [u, u] as const)}
-                onChange={setTrueUnit}
-              />
-            </div>
-          ) : (
-            <p className="mt-2 text-alarm">Decide the unit first; then its true {what} can be typed here.</p>
-          ))}
-      </MeasuredSection>
-      <Section title="Known size">
-        {!measured && (
-          <p className="text-quiet">
-            Measure one thing whose true size you know, a length or the diameter of a hole. Points snap to ends,
-            middles, centres and where lines meet.
-          </p>
-        )}
-        <div className="mt-1 flex gap-2">
-          <Button onClick={() => tools.setTool('distance')}>Measure a length</Button>
-          <Button onClick={() => tools.setTool('curve')}>Measure a diameter</Button>
-        </div>
-        {intake.correction !== 1 && (
-          <p className="mt-2">
-            Scaled by <span className="num">{plainNumber(intake.correction, 9)}</span>.{' '}
-            <Button look="quiet" onClick={() => decide({ correction: 1 }, 'scale taken back')}>
-              Take the scale back
-            </Button>
-          </p>
-        )}
-      </Section>
+      {!tools.measured && (
+        <p className="text-sm text-quiet">
+          Measure something of known true size, a length or the diameter of a hole. Points snap to ends, middles,
+          centres and crossings.
+        </p>
+      )}
+      <div className="mt-1 flex gap-2">
+        <Button onClick={() => tools.setTool('distance')}>Measure a length</Button>
+        <Button onClick={() => tools.setTool('curve')}>Measure a diameter</Button>
+      </div>
+      {correction !== 1 && (
+        <p className="mt-2">
+          Scaled by <span className="num">{plainNumber(correction, 9)}</span>.{' '}
+          <Button look="quiet" onClick={() => decide({ correction: 1 }, 'scale taken back')}>
+            Take the scale back
+          </Button>
+        </p>
+      )}
     </>
   );
 }

@@ -3,7 +3,9 @@ import { Eye, EyeOff } from 'lucide-react';
 import type { Claims, IntakeDecisions } from '@scalaria/core';
 import { INTAKE_FIELDS, isDrafting, namePattern } from '@scalaria/core';
 import { Button } from '../../parts/button';
-import { Section, Select, TextField } from '../../parts/field';
+import { Select, TextField } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
+import { LongList } from '../../parts/long-list';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
 
@@ -13,21 +15,39 @@ const MODES = [
   ['chosen', 'Chosen'],
 ] as const;
 
-/** Which layers come along, and which are in view here. */
-export function LayerSection({
-  hidden,
-  onHidden,
-}: {
+interface Looking {
+  /** Layers out of sight here; what is taken in does not change by it. */
   hidden: ReadonlySet<string>;
   onHidden: (h: ReadonlySet<string>) => void;
-}) {
+}
+
+/** Which layers are taken in, and which are in view here. */
+export function useLayerSection(looking: Looking): BookSection {
+  const { claims, intake } = useDrawing().drawing;
+  const taken = takenLayers(claims, intake).size;
+  return {
+    id: 'layers',
+    title: 'Layers',
+    said: `${plainNumber(taken)} of ${plainNumber(claims.layers.length)} taken in`,
+    alarm: taken === 0 && claims.layers.length > 0,
+    body: () => <Layers {...looking} />,
+  };
+}
+
+/** The names of the layers that are taken in. */
+function takenLayers(claims: Claims, intake: IntakeDecisions): Set<string> {
+  const { mode, names } = intake.layers;
+  if (mode === 'chosen') return new Set(names);
+  return new Set(claims.layers.filter((l) => mode === 'all' || (!l.off && !l.frozen)).map((l) => l.name));
+}
+
+function Layers({ hidden, onHidden }: Looking) {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
-  const { mode, names } = intake.layers;
-  const visible = claims.layers.filter((l) => !l.off && !l.frozen).map((l) => l.name);
-  const comes = new Set(mode === 'all' ? claims.layers.map((l) => l.name) : mode === 'visible' ? visible : names);
+  const { mode } = intake.layers;
+  const comes = takenLayers(claims, intake);
   const setMode = (m: (typeof MODES)[number][0]): void =>
-    decide({ layers: { mode: m, names: m === 'chosen' ? [...comes] : [] } }, 'layers that come along');
+    decide({ layers: { mode: m, names: m === 'chosen' ? [...comes] : [] } }, 'which layers are taken in');
   const toggle = (name: string): void => {
     const next = new Set(comes);
     if (!next.delete(name)) next.add(name);
@@ -46,20 +66,14 @@ export function LayerSection({
   const [pattern, setPattern] = useState('');
   const fits = namePattern(pattern);
   const listed = claims.layers.filter((l) => fits(l.name));
+  const unseen = listed.filter((l) => l.off || l.frozen).length;
   const only = (taken: boolean): void => {
     const names = claims.layers.map((l) => l.name).filter((n) => (taken ? fits(n) : comes.has(n) && !fits(n)));
     decide({ layers: { mode: 'chosen', names } }, taken ? `only layers like ${pattern}` : `no layers like ${pattern}`);
   };
   return (
-    <Section
-      title="Layers"
-      aside={
-        <span className="num text-sm text-quiet">
-          {comes.size} of {claims.layers.length} come along
-        </span>
-      }
-    >
-      <div className="mb-2 flex border border-ink/60" role="radiogroup" aria-label="Which layers come along">
+    <>
+      <div className="mb-2 flex border border-ink/60" role="radiogroup" aria-label="Which layers are taken in">
         {MODES.map(([m, words]) => (
           <label
             key={m}
@@ -79,26 +93,21 @@ export function LayerSection({
       {hiddenLayers.length > 0 && (
         <p className="mb-2 text-sm text-quiet">
           {hiddenLayers.length === 1 ? '1 layer is' : `${hiddenLayers.length} layers are`} hidden and{' '}
-          {hiddenLayers.length === 1 ? 'holds' : 'hold'} {plainNumber(weight)} of {plainNumber(claims.entities)}{' '}
-          entities ({plainNumber((100 * weight) / Math.max(1, claims.entities), 3)} %).
+          {hiddenLayers.length === 1 ? 'holds' : 'hold'} {plainNumber(weight)} of {plainNumber(claims.entities)} objects
+          ({plainNumber((100 * weight) / Math.max(1, claims.entities), 3)} %).
         </p>
       )}
       {claims.layers.length > 6 && (
         <div className="mb-2 flex flex-wrap items-end gap-x-3 gap-y-1">
-          <TextField
-            label="Names like (* stands for any letters)"
-            value={pattern}
-            onChange={setPattern}
-            width="w-44"
-            live
-          />
+          <TextField label="Layer name (* = any characters)" value={pattern} onChange={setPattern} width="w-44" live />
           {pattern !== '' && (
             <>
               <Button onClick={() => only(true)} disabled={listed.length === 0}>
                 Take only these {listed.length}
+                {unseen > 0 && `, ${unseen} of them hidden`}
               </Button>
               <Button onClick={() => only(false)} disabled={listed.length === 0}>
-                Leave these behind
+                Leave these out
               </Button>
             </>
           )}
@@ -106,11 +115,11 @@ export function LayerSection({
       )}
       <LayerTable layers={listed} comes={comes} hidden={hidden} onToggle={toggle} onLook={look} />
       {!isDrafting(claims) && <LayerRuleChoice />}
-    </Section>
+    </>
   );
 }
 
-/** The layers with what they hold; two things to say of each: whether it comes along, and whether it is in view here. */
+/** The layers with what they hold: of each, whether it is taken in, and whether it is in view here. */
 function LayerTable({
   layers,
   comes,
@@ -125,33 +134,25 @@ function LayerTable({
   onLook: (name: string) => void;
 }) {
   return (
-    <table className="w-full text-sm">
-      <thead className="text-left text-xs text-quiet">
-        <tr>
-          <th className="w-6 font-normal" title="comes along">
-            <span className="sr-only">Comes along</span>
-          </th>
-          <th className="font-normal">Layer</th>
-          <th className="font-normal">State</th>
-          <th className="text-right font-normal">Entities</th>
-          <th className="w-7 font-normal">
-            <span className="sr-only">In view</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {layers.map((l) => (
-          <tr key={l.name} className="border-t border-rule/70" data-layer={l.name}>
-            <td>
-              <input
-                type="checkbox"
-                className="accent-[var(--ink)]"
-                checked={comes.has(l.name)}
-                onChange={() => onToggle(l.name)}
-                aria-label={`${l.name} comes along`}
-              />
-            </td>
-            <td className="max-w-[130px] truncate" title={l.name}>
+    <div className="text-sm">
+      <div className={`${COLUMNS} text-xs text-quiet`} aria-hidden>
+        <span />
+        <span>Layer</span>
+        <span>State</span>
+        <span className="text-right">Objects</span>
+        <span />
+      </div>
+      <LongList label="Layers" rows={layers} keyOf={(l) => l.name} height={25} rowClass="border-t border-rule/70">
+        {(l) => (
+          <div className={COLUMNS} data-layer={l.name}>
+            <input
+              type="checkbox"
+              className="accent-[var(--ink)]"
+              checked={comes.has(l.name)}
+              onChange={() => onToggle(l.name)}
+              aria-label={`Take in ${l.name}`}
+            />
+            <span className="truncate" title={l.name}>
               {l.colour && (
                 <span
                   className="mr-1.5 inline-block h-2 w-3.5 border border-ink/30"
@@ -160,32 +161,32 @@ function LayerTable({
                 />
               )}
               {l.name}
-            </td>
-            <td className="text-quiet">
+            </span>
+            <span className="text-quiet">
               {[l.frozen && 'frozen', l.off && 'off', l.locked && 'locked'].filter(Boolean).join(', ') || 'visible'}
-            </td>
-            <td className="num text-right">{plainNumber(l.count)}</td>
-            <td className="text-right">
-              <button
-                type="button"
-                className="p-0.5 hover:bg-wash"
-                aria-pressed={!hidden.has(l.name)}
-                aria-label={`${l.name} in view`}
-                onClick={() => onLook(l.name)}
-              >
-                {hidden.has(l.name) ? (
-                  <EyeOff size={14} className="text-quiet" aria-hidden />
-                ) : (
-                  <Eye size={14} aria-hidden />
-                )}
-              </button>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+            </span>
+            <span className="num text-right">{plainNumber(l.count)}</span>
+            <button
+              type="button"
+              className="justify-self-end p-0.5 hover:bg-wash"
+              aria-pressed={!hidden.has(l.name)}
+              aria-label={`${l.name} in view`}
+              onClick={() => onLook(l.name)}
+            >
+              {hidden.has(l.name) ? (
+                <EyeOff size={14} className="text-quiet" aria-hidden />
+              ) : (
+                <Eye size={14} aria-hidden />
+              )}
+            </button>
+          </div>
+        )}
+      </LongList>
+    </div>
   );
 }
+
+const COLUMNS = 'grid grid-cols-[20px_minmax(0,1fr)_84px_64px_26px] items-center gap-1 py-px';
 
 type LayerFrom = NonNullable<IntakeDecisions['layersFrom']>;
 const RULES = Object.entries(INTAKE_FIELDS.layersFrom.choices) as [LayerFrom, string][];
@@ -218,16 +219,23 @@ function LayerRuleChoice() {
         onChange={(layersFrom) => decide({ layersFrom }, 'what layers are made from')}
       />
       {layers && (
-        <ul className="mt-1 max-h-40 overflow-y-auto text-sm" aria-label="Layers by this rule">
-          {layers.map((l) => (
-            <li key={l.name} className="flex justify-between gap-2 border-t border-rule/70">
+        <LongList
+          label="Layers by this rule"
+          rows={layers}
+          keyOf={(l) => l.name}
+          height={22}
+          most="10rem"
+          rowClass="border-t border-rule/70 text-sm"
+        >
+          {(l) => (
+            <span className="flex justify-between gap-2">
               <span className="truncate" title={l.name}>
                 {l.name}
               </span>
               <span className="num text-quiet">{plainNumber(l.count)}</span>
-            </li>
-          ))}
-        </ul>
+            </span>
+          )}
+        </LongList>
       )}
     </div>
   );

@@ -1,11 +1,12 @@
 import type { IntakeDecisions } from '@scalaria/core';
-import { conversion, traitsOf } from '@scalaria/core';
+import { conversion, decidedOf, traitsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { getJson } from '../../api/client';
 import { useJob } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import type { DrawingDetail } from '../../api/types';
-import { Choice, NumberField, Section, Select } from '../../parts/field';
+import { Choice, NumberField, Select } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { useNotice } from '../../parts/notice';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
@@ -13,24 +14,32 @@ import { originOnSource, settledLength } from './take-in-math';
 
 type Mode = IntakeDecisions['origin']['mode'];
 
-/** Where (0, 0) will be. */
-export function OriginSection({
-  picking,
-  onPick,
-  onStop,
-}: {
+interface Picking {
   picking: boolean;
   onPick: () => void;
   onStop: () => void;
-}) {
+}
+
+/** Where (0, 0) will be. */
+export function useOriginSection(picking: Picking): BookSection {
+  const { drawing } = useDrawing();
+  return {
+    id: 'origin',
+    title: 'Origin',
+    said: decidedOf(drawing.intake).find((d) => d.name === 'origin')?.words ?? 'as in the file',
+    body: () => <Origin {...picking} />,
+  };
+}
+
+function Origin({ picking, onPick, onStop }: Picking) {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
   const { scale, unit } = settledLength(claims, intake);
   const modes: [Mode, string][] = [
-    ['keep', 'As it is'],
+    ['keep', 'As in the file'],
     ...(claims.page ? ([['page', 'Lower left of the page']] as [Mode, string][]) : []),
-    ['lowerLeft', 'Lower left of what is drawn'],
-    ['centre', 'Centre of what is drawn'],
+    ['lowerLeft', 'Lower left of the drawing'],
+    ['centre', 'Centre of the drawing'],
   ];
   const at = (mode: Mode): string => {
     const p = originOnSource(claims, { ...intake, origin: { mode, x: intake.origin.x, y: intake.origin.y } });
@@ -43,10 +52,8 @@ export function OriginSection({
   const b = claims.bounds;
   const far = b && Math.hypot((b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2);
   return (
-    <Section
-      title="Origin"
-      aside={<span className="text-sm text-quiet">{unit ? `in ${unit}` : 'in coordinates'}</span>}
-    >
+    <>
+      <p className="text-sm text-quiet">{unit ? `Coordinates in ${unit}` : 'In the coordinates of the file'}</p>
       <div role="radiogroup" aria-label="Origin">
         {modes.map(([mode, words]) => (
           <Choice
@@ -72,13 +79,13 @@ export function OriginSection({
       </div>
       {far !== null && (
         <p className="mt-2 text-sm text-quiet">
-          What is drawn lies {plainNumber(far * scale, 5)}
-          {unit ? ` ${unit}` : ''} from the origin of the file; y runs{' '}
-          {traitsOf(claims.format).yDown ? 'downwards in it and is turned over' : 'upwards'}.
+          The drawing lies {plainNumber(far * scale, 5)}
+          {unit ? ` ${unit}` : ''} from the file’s origin.
+          {traitsOf(claims.format).yDown ? ' The file’s y axis points down and is flipped.' : ''}
         </p>
       )}
       <SameOrigin />
-    </Section>
+    </>
   );
 }
 
@@ -99,7 +106,7 @@ function SameOrigin() {
       if (!unit || !theirs.unit || !at) {
         const whose = unit ? `“${other.name}”` : 'this drawing';
         notice({
-          text: `The unit of ${whose} is not decided yet, so the two cannot be laid on each other.`,
+          text: `The unit of ${whose} is not decided yet, so the origins cannot be matched.`,
           alarm: true,
         });
         return;
@@ -113,7 +120,7 @@ function SameOrigin() {
   return (
     <div className="mt-2">
       <Select
-        label="Same place in the world as in another drawing of the job"
+        label="Use the same origin as another drawing of this job"
         value=""
         options={[['', 'choose a drawing …'], ...others.map((d) => [d.id, d.name] as const)]}
         onChange={(id) => void take(id)}

@@ -1,13 +1,14 @@
 import { Button } from '../../parts/button';
-import { Fold, Tick } from '../../parts/field';
+import { Tick } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { plainNumber } from '../../parts/numbers';
 import type { Marked } from '../../viewport/viewport';
 import { useDrawing } from './drawing-context';
 import { settledLength } from './take-in-math';
 import type { Tools } from './view/use-tools';
 
-/** Takes only what lies in a window. */
-export function PartSection({ tools }: { tools: Tools }) {
+/** Takes only what lies in a frame. */
+export function usePartSection(tools: Tools): BookSection {
   const { drawing, decide } = useDrawing();
   const w = drawing.intake.window ?? null;
   const { scale, unit } = settledLength(drawing.claims, drawing.intake);
@@ -16,26 +17,29 @@ export function PartSection({ tools }: { tools: Tools }) {
     asking
       ? tools.ask(null)
       : tools.ask({
-          words: 'Drag a window around what is to come along.',
+          words: 'Drag a frame around the part to take in.',
           onFrame: (minX, minY, maxX, maxY) => {
-            decide({ window: { minX, minY, maxX, maxY, touching: w?.touching ?? false } }, 'a part by a window');
+            decide({ window: { minX, minY, maxX, maxY, touching: w?.touching ?? false } }, 'a part in a frame');
             tools.ask(null);
           },
         });
   const size = (a: number, b: number): string => plainNumber((b - a) * scale);
   const said = w ? `${size(w.minX, w.maxX)} × ${size(w.minY, w.maxY)}${unit ? ` ${unit}` : ''}` : 'the whole drawing';
-  return (
-    <Fold title="Part" said={said}>
+  return {
+    id: 'part',
+    title: 'Part',
+    said,
+    body: () => (
       <div className="flex flex-wrap items-center gap-3">
-        <Button onClick={draw}>{asking ? 'Stop' : w ? 'Draw another window' : 'Draw a window'}</Button>
+        <Button onClick={draw}>{asking ? 'Stop' : w ? 'Draw another frame' : 'Draw a frame'}</Button>
         {w && (
           <>
             <Tick
               className="flex items-center gap-1.5 text-sm"
               checked={w.touching}
-              onChange={(on) => decide({ window: { ...w, touching: on } }, 'what the window touches')}
+              onChange={(on) => decide({ window: { ...w, touching: on } }, 'what the frame touches')}
             >
-              what it touches comes along too
+              include what the frame touches
             </Tick>
             <Button look="quiet" onClick={() => decide({ window: null }, 'the whole drawing')}>
               The whole drawing
@@ -43,12 +47,12 @@ export function PartSection({ tools }: { tools: Tools }) {
           </>
         )}
       </div>
-    </Fold>
-  );
+    ),
+  };
 }
 
-/** The window on the drawing. */
-export function WindowMark({ m }: { m: Marked }) {
+/** The frame on the drawing. */
+export function FrameMark({ m }: { m: Marked }) {
   const { drawing } = useDrawing();
   const w = drawing.intake.window;
   if (!w) return null;
@@ -65,7 +69,7 @@ export function WindowMark({ m }: { m: Marked }) {
       stroke="currentColor"
       strokeWidth="1.5"
       strokeDasharray="10 4 2 4"
-      data-testid="window-mark"
+      data-testid="frame-mark"
     />
   );
 }

@@ -3,9 +3,11 @@ import { Link } from 'react-router';
 import { foundAmong } from '@scalaria/core';
 import { upload } from '../../api/client';
 import { useJob } from '../../api/hooks';
+import type { DrawingRow, PictureRow } from '../../api/types';
 import { paths } from '../../api/paths';
 import { Button } from '../../parts/button';
-import { Section } from '../../parts/field';
+import type { NamedFile } from '@scalaria/core';
+import type { BookSection } from '../../parts/fold-list';
 import { useNotice } from '../../parts/notice';
 import { TAKEN, jobAddress } from '../uploads';
 import { useDrawing } from './drawing-context';
@@ -15,27 +17,48 @@ import { useAsked } from './use-asked';
 const ask = (w: Asking) => w.namedFiles();
 
 /** Pictures and reference drawings that the file only names: found in the job, or missing and asked for. */
-export function ReferenceSection() {
+export function useReferenceSection(): BookSection | null {
   const { drawing, pictures } = useDrawing();
-  const notice = useNotice();
   const files = useAsked(ask) ?? [];
-  const { data, mutate } = useJob(files.length > 0 ? drawing.jobId : null);
-  const picker = useRef<HTMLInputElement>(null);
-  const [sending, setSending] = useState(false);
+  const { data } = useJob(files.length > 0 ? drawing.jobId : null);
   if (files.length === 0) return null;
   const others = data?.drawings.filter((d) => d.id !== drawing.id) ?? [];
   const given = pictures.given ?? [];
-  const rows = files.map((f) =>
+  const rows: Row[] = files.map((f) =>
     f.kind === 'drawing'
-      ? { f, drawn: foundAmong(f, others), picture: null }
-      : { f, drawn: null, picture: foundAmong(f, given) },
+      ? { f, drawn: foundAmong(f, others) ?? null, picture: null }
+      : { f, drawn: null, picture: foundAmong(f, given) ?? null },
   );
   const missing = rows.filter((r) => !r.drawn && !r.picture);
+  // Before the job is known nothing is said to be missing.
+  if (!data) return null;
+  return {
+    id: 'references',
+    title: 'Pictures and references',
+    said: missing.length > 0 ? `${missing.length} of ${rows.length} missing` : 'all found',
+    open: missing.length > 0,
+    body: () => <References rows={rows} missing={missing} />,
+  };
+}
+
+/** A file that is named, and what of the job it is. */
+interface Row {
+  f: NamedFile;
+  drawn: DrawingRow | null;
+  picture: PictureRow | null;
+}
+
+function References({ rows, missing }: { rows: readonly Row[]; missing: readonly Row[] }) {
+  const { drawing, pictures } = useDrawing();
+  const notice = useNotice();
+  const { mutate } = useJob(drawing.jobId);
+  const picker = useRef<HTMLInputElement>(null);
+  const [sending, setSending] = useState(false);
   const take = async (list: File[]): Promise<void> => {
     setSending(true);
     for (const file of list)
       try {
-        await upload(jobAddress(drawing.jobId, file.name), file, () => {}).done;
+        await upload(jobAddress(drawing.jobId, file.name, true), file, () => {}).done;
       } catch (e) {
         notice({ text: (e as Error).message, alarm: true });
       }
@@ -44,14 +67,7 @@ export function ReferenceSection() {
     setSending(false);
   };
   return (
-    <Section
-      title="Pictures and references"
-      aside={
-        <span className={`text-sm ${missing.length > 0 ? 'text-alarm' : 'text-quiet'}`}>
-          {missing.length > 0 ? `${missing.length} missing` : 'all in the job'}
-        </span>
-      }
-    >
+    <>
       <ul className="text-sm" aria-label="Files it names">
         {rows.map(({ f, drawn, picture }) => (
           <li key={`${f.kind} ${f.path}`} className="border-t border-rule/70 py-1 first:border-t-0">
@@ -61,11 +77,11 @@ export function ReferenceSection() {
               </span>
               {drawn ? (
                 <Link to={`/drawings/${drawn.id}`} className="shrink-0 text-act hover:underline">
-                  in the job
+                  found
                 </Link>
               ) : picture ? (
                 <a href={paths.pictureFile(picture.id)} className="shrink-0 text-act hover:underline">
-                  in the job
+                  found
                 </a>
               ) : (
                 <span className="shrink-0 text-alarm">missing</span>
@@ -105,6 +121,6 @@ export function ReferenceSection() {
           />
         </>
       )}
-    </Section>
+    </>
   );
 }

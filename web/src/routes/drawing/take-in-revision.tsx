@@ -2,62 +2,86 @@ import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { ApiError } from '../../api/client';
 import { paths } from '../../api/paths';
-import { upload } from '../../api/client';
+import { STOPPED, upload } from '../../api/client';
 import type { DrawingDetail } from '../../api/types';
 import { Button } from '../../parts/button';
-import { Section } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { useNotice } from '../../parts/notice';
-import { Progress } from '../../parts/progress';
+import { Progress, Working } from '../../parts/progress';
 import { DRAWINGS_TAKEN } from '../uploads';
 import { useDrawing } from './drawing-context';
 
 /** Which upload of the drawing is at hand; takes a newer one in, and leads to the comparison with an earlier one. */
-export function RevisionSection() {
+export function useRevisionSection(): BookSection {
+  const { revision } = useDrawing().drawing;
+  return {
+    id: 'revision',
+    title: 'Revision',
+    said: revision === 1 ? '1, the first' : String(revision),
+    body: () => <Revision />,
+  };
+}
+
+function Revision() {
+  const { drawing } = useDrawing();
+  return (
+    <>
+      {drawing.revision > 1 && (
+        <p className="mb-2">
+          <Link to={`/drawings/${drawing.id}/revisions`} className="text-act hover:underline">
+            Compare with an earlier one
+          </Link>
+        </p>
+      )}
+      <NewerFile />
+    </>
+  );
+}
+
+/** Takes in a newer file of the drawing: how far it has come, what stopped it, and the way to stop it. */
+export function NewerFile() {
   const { drawing, refresh } = useDrawing();
   const picker = useRef<HTMLInputElement>(null);
   const notice = useNotice();
-  const [sending, setSending] = useState<{ done: number; cancel: () => void } | null>(null);
+  const [sending, setSending] = useState<{ name: string; done: number; cancel: () => void } | null>(null);
   const [fault, setFault] = useState<ApiError | null>(null);
   const take = async (file: File): Promise<void> => {
     setFault(null);
     const sent = upload<DrawingDetail>(paths.revisions(drawing.id, file.name), file, (done) =>
       setSending((s) => s && { ...s, done }),
     );
-    setSending({ done: 0, cancel: sent.cancel });
+    setSending({ name: file.name, done: 0, cancel: sent.cancel });
     try {
       const { revision } = await sent.done;
       await refresh();
-      notice({ text: `Revision ${revision} is taken in; the decisions were taken over.` });
+      notice({ text: `Revision ${revision} is in; your decisions still apply.` });
     } catch (e) {
-      setFault(e as ApiError);
+      const x = e as ApiError;
+      if (x.message !== STOPPED) setFault(x);
     } finally {
       setSending(null);
     }
   };
   return (
-    <Section
-      title={`Revision ${drawing.revision}`}
-      aside={
-        drawing.revision > 1 ? (
-          <Link to={`/drawings/${drawing.id}/revisions`} className="text-act hover:underline">
-            Compare with an earlier one
-          </Link>
-        ) : (
-          <span className="text-sm text-quiet">the first</span>
-        )
-      }
-    >
+    <>
       {sending ? (
-        <div className="flex items-center gap-3">
-          <div className="flex-1">
-            <Progress value={sending.done} label="Sending the new revision" />
+        <div className="flex items-center gap-3 text-sm">
+          <div className="min-w-0 flex-1">
+            <p className="truncate">
+              {sending.name} {sending.done < 1 ? 'is sent …' : 'is read …'}
+            </p>
+            {sending.done < 1 ? (
+              <Progress value={sending.done} label={`Sending ${sending.name}`} />
+            ) : (
+              <Working label={`Reading ${sending.name}`} />
+            )}
           </div>
           <Button look="quiet" onClick={sending.cancel}>
             Stop
           </Button>
         </div>
       ) : (
-        <Button onClick={() => picker.current?.click()}>Take in a newer file of it</Button>
+        <Button onClick={() => picker.current?.click()}>Take in a newer file of this drawing</Button>
       )}
       {fault && (
         <div className="mt-2 text-sm text-alarm" role="alert">
@@ -81,6 +105,6 @@ export function RevisionSection() {
           if (file) void take(file);
         }}
       />
-    </Section>
+    </>
   );
 }

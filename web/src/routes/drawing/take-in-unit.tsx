@@ -1,7 +1,10 @@
-import type { UnitName } from '@scalaria/core';
-import { COMMON_UNITS, UNITS, conversion, traitsOf } from '@scalaria/core';
+import { useCallback } from 'react';
+import type { UnitName, UnitSibling, UnitSuggestion, UnitVerdict } from '@scalaria/core';
+import { COMMON_UNITS, UNITS, conversion, traitsOf, unitVerdict } from '@scalaria/core';
+import { useJob } from '../../api/hooks';
 import { Button } from '../../parts/button';
-import { Choice, NumberField, Section, Select } from '../../parts/field';
+import { Choice, NumberField, Select } from '../../parts/field';
+import type { BookSection } from '../../parts/fold-list';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
 import type { Asking } from './use-asked';
@@ -11,7 +14,42 @@ import { settledLength, sizeIn } from './take-in-math';
 const PPI = [72, 90, 96] as const;
 
 /** Which unit: every candidate with the size the whole drawing would have. */
-export function UnitSection() {
+export function useUnitSection(): BookSection | null {
+  const { drawing } = useDrawing();
+  const { claims, intake } = drawing;
+  const settled = settledLength(claims, intake);
+  const known = traitsOf(claims.format).statesTrueSize;
+  const evidence = useUnitEvidence();
+  const stated = claims.unit && claims.unit.unit !== 'px' ? (claims.unit.unit as UnitName) : null;
+  const verdict = known || !evidence ? null : unitVerdict(evidence, stated);
+  const contested = verdict !== null && stated !== null && intake.unit === null;
+  const how = intake.unit === null ? ', as the file states' : ', chosen';
+  return {
+    id: 'unit',
+    title: known ? 'True size' : 'Unit',
+    said: !settled.unit
+      ? 'undecided'
+      : contested
+        ? `the file states ${stated}; the evidence is for ${verdict.units[0]}`
+        : `${settled.scale === 1 ? settled.unit : `1 unit = ${plainNumber(settled.scale)} ${settled.unit}`}${how}`,
+    open: !settled.unit || contested,
+    body: () => <UnitChoice evidence={evidence ?? []} verdict={verdict} />,
+  };
+}
+
+/** What in the drawing, and in its siblings of the job, is evidence for a unit. */
+function useUnitEvidence(): UnitSuggestion[] | null {
+  const { drawing } = useDrawing();
+  const { data } = useJob(drawing.jobId);
+  const others: UnitSibling[] = (data?.drawings ?? []).flatMap((d) =>
+    d.id === drawing.id || d.unit === null ? [] : [{ name: d.name, unit: d.unit as UnitName, size: d.extent }],
+  );
+  const said = JSON.stringify(others);
+  const ask = useCallback((w: Asking) => w.unitEvidence(JSON.parse(said) as UnitSibling[]), [said]);
+  return useAsked(ask);
+}
+
+function UnitChoice({ evidence, verdict }: { evidence: readonly UnitSuggestion[]; verdict: UnitVerdict | null }) {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
   const settled = settledLength(claims, intake);
@@ -21,14 +59,21 @@ export function UnitSection() {
   const other = settled.unit && !COMMON_UNITS.includes(settled.unit) ? settled.unit : null;
   const choose = (unit: UnitName): void => decide({ unit }, `unit ${unit}`);
   return (
-    <Section
-      title={known ? 'True size' : 'Unit'}
-      aside={
-        <span className={`text-sm ${settled.unit ? 'text-quiet' : 'text-alarm'}`}>
-          {settled.unit ? `1 unit counts as ${plainNumber(settled.scale)} ${settled.unit}` : 'undecided'}
-        </span>
-      }
-    >
+    <>
+      <p className="mb-1 text-sm text-quiet">
+        {settled.unit && (
+          <>
+            1 drawing unit ={' '}
+            <span className="num">
+              {plainNumber(settled.scale)} {settled.unit}
+            </span>
+            .{' '}
+          </>
+        )}
+        {known
+          ? 'The true size stays; a unit only sets what it is counted in.'
+          : 'A unit says what the numbers in the file mean; the numbers stay.'}
+      </p>
       {pixels && (
         <div className="mb-2 flex flex-wrap items-end gap-x-4 gap-y-1" role="group" aria-label="Pixels per inch">
           {PPI.map((p) => (
@@ -50,7 +95,7 @@ export function UnitSection() {
           />
         </div>
       )}
-      {!known && <UnitEvidence onTake={choose} taken={settled.unit} />}
+      {!known && <UnitEvidence found={evidence} verdict={verdict} onTake={choose} taken={settled.unit} />}
       <div role="radiogroup" aria-label="Unit">
         {COMMON_UNITS.map((u) => (
           <Choice
@@ -79,33 +124,45 @@ export function UnitSection() {
         />
         {other && <span className="num ml-3">{sizeWords(sizeIn(claims, intake, other), other)}</span>}
       </div>
-    </Section>
+    </>
   );
 }
 
-const ask = (w: Asking) => w.unitEvidence();
+const SURE: Record<UnitVerdict['sure'], string> = {
+  almost: 'Almost certainly',
+  probably: 'Probably',
+  perhaps: 'Perhaps',
+  tie: 'Equally likely:',
+};
 
-/** What in the drawing speaks for which unit. A suggestion: it is taken only by a click. */
-function UnitEvidence({ onTake, taken }: { onTake: (u: UnitName) => void; taken: UnitName | null }) {
-  const found = useAsked(ask) ?? [];
-  const [best, second] = found;
-  if (!best || best.score < 1 || !best.reasons.some((r) => r.weight >= 0.5)) return null;
-  const sure = best.score - Math.max(0, second?.score ?? 0);
-  const words = sure >= 2 ? 'Much speaks for' : sure >= 0.8 ? 'More speaks for' : 'Slightly more speaks for';
+/** The evidence for a unit. A suggestion: it is taken only by a click. */
+function UnitEvidence({
+  found,
+  verdict,
+  onTake,
+  taken,
+}: {
+  found: readonly UnitSuggestion[];
+  verdict: UnitVerdict | null;
+  onTake: (u: UnitName) => void;
+  taken: UnitName | null;
+}) {
+  if (!verdict) return null;
+  const { units, sure, reasons } = verdict;
   return (
     <div className="mb-2 border-l-2 border-act pl-2 text-sm" data-testid="unit-evidence">
       <p className="flex items-baseline justify-between gap-2">
         <span>
-          {words} <b>{best.unit}</b>
+          {SURE[sure]} <b>{units.join(' or ')}</b>
         </span>
-        {taken !== best.unit && (
-          <Button look="quiet" onClick={() => onTake(best.unit)}>
-            Take {best.unit}
+        {units.length === 1 && taken !== units[0] && (
+          <Button look="quiet" onClick={() => onTake(units[0]!)}>
+            Use {units[0]}
           </Button>
         )}
       </p>
       <ul>
-        {best.reasons.slice(0, 4).map((r) => (
+        {reasons.slice(0, 4).map((r) => (
           <li key={r.text} className={r.weight < 0 ? 'text-alarm' : 'text-quiet'}>
             {r.weight < 0 ? 'but ' : ''}
             {r.text}
@@ -113,11 +170,10 @@ function UnitEvidence({ onTake, taken }: { onTake: (u: UnitName) => void; taken:
         ))}
       </ul>
       <details>
-        <summary className="cursor-pointer text-quiet">What speaks for the others</summary>
+        <summary className="cursor-pointer text-quiet">Evidence for other units</summary>
         <ul>
-          {found!
-            .slice(1)
-            .filter((s) => s.reasons.length > 0)
+          {found
+            .filter((s) => s.unit !== units[0] && s.reasons.length > 0)
             .map((s) => (
               <li key={s.unit}>
                 <b>{s.unit}</b>{' '}

@@ -1,23 +1,26 @@
 import { useState } from 'react';
+import { COMMON_UNITS } from '@scalaria/core';
+import { useAction } from '../../parts/actions';
 import { originOnSource, settledLength } from './take-in-math';
 import { useDrawing } from './drawing-context';
 import { Station } from './station';
 import { useSourceScene } from './use-scene';
-import { FileClaims } from './take-in-claims';
-import { UnitSection } from './take-in-unit';
-import { KnownSection } from './take-in-known';
-import { FieldSections } from './take-in-fields';
-import { FontSection } from './take-in-fonts';
-import { LayerSection } from './take-in-layers';
-import { OriginSection } from './take-in-origin';
-import { ContentSection } from './take-in-contents';
-import { DecisionSection } from './take-in-decisions';
-import { EncodingSection } from './take-in-encoding';
-import { KindSection } from './take-in-kinds';
-import { PartSection, WindowMark } from './take-in-part';
-import { PlaneSection } from './take-in-plane';
-import { ReferenceSection } from './take-in-references';
-import { RevisionSection } from './take-in-revision';
+import { useClaimsSection } from './take-in-claims';
+import { useUnitSection } from './take-in-unit';
+import { MeasuredTrue, useKnownSection } from './take-in-known';
+import { useFieldSections } from './take-in-fields';
+import { useFontSection } from './take-in-fonts';
+import { useLayerSection } from './take-in-layers';
+import { useOriginSection } from './take-in-origin';
+import { useContentSection } from './take-in-contents';
+import { useDecisionSection } from './take-in-decisions';
+import { useEncodingSection } from './take-in-encoding';
+import { useKindSection } from './take-in-kinds';
+import { FrameMark, usePartSection } from './take-in-part';
+import { usePlaneSection } from './take-in-plane';
+import { useReferenceSection } from './take-in-references';
+import { useRevisionSection } from './take-in-revision';
+import { FoldList } from '../../parts/fold-list';
 import { DrawingView } from './view/drawing-view';
 import { OriginMark } from './view/marks';
 import { SelectionSection } from './view/selection-section';
@@ -30,12 +33,12 @@ const reachOf = ({
   bounds: { minX: number; maxX: number; minY: number; maxY: number } | null;
 }): number => (b ? Math.hypot(b.maxX - b.minX, b.maxY - b.minY) / 6 : 1);
 
-/** Station one: what is this, how big, where, and which parts of it come along. */
+/** Station one: what is this, how big, where, and which parts of it are taken in. */
 export function TakeIn() {
   const { drawing, decide } = useDrawing();
   const { claims, intake } = drawing;
   const [sheet, setSheet] = useState<string | undefined>(undefined);
-  const scene = useSourceScene(sheet);
+  const { scene, rough } = useSourceScene(sheet);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(
     () => new Set(claims.layers.filter((l) => l.off || l.frozen).map((l) => l.name)),
   );
@@ -54,6 +57,28 @@ export function TakeIn() {
       },
     });
   const picking = tools.tool === 'ask' && tools.asked?.onPlace !== undefined;
+  for (const unit of COMMON_UNITS)
+    // The list never changes its length.
+    // eslint-disable-next-line react-hooks/rules-of-hooks
+    useAction(`Use the unit ${unit}`, '', () => decide({ unit }, `unit ${unit}`), false);
+  // What is still open comes first; all else is a line each, in the order in which one thinks of it.
+  const sections = [
+    useUnitSection(),
+    useEncodingSection(),
+    useReferenceSection(),
+    useLayerSection({ hidden, onHidden: setHidden }),
+    useContentSection(sheet, show),
+    usePartSection(tools),
+    useOriginSection({ picking, onPick: pickOrigin, onStop: () => tools.ask(null) }),
+    usePlaneSection(),
+    useKindSection(),
+    ...useFieldSections(),
+    useFontSection((at) => tools.setGoTo({ ...at, size: reachOf(claims) })),
+    useKnownSection(tools),
+    useDecisionSection(),
+    useClaimsSection(),
+    useRevisionSection(),
+  ];
   return (
     <Station
       ready={scene !== null}
@@ -63,11 +88,12 @@ export function TakeIn() {
           hidden={hidden}
           unit={sheet === undefined ? settled.viewUnit : 'mm'}
           tools={tools}
+          unfinished={rough}
           marks={(m) =>
             sheet === undefined && (
               <>
                 <OriginMark m={m} at={originOnSource(claims, intake)} />
-                <WindowMark m={m} />
+                <FrameMark m={m} />
               </>
             )
           }
@@ -77,22 +103,8 @@ export function TakeIn() {
       book={
         <>
           <SelectionSection tools={tools} figures={{ unit: settled.unit, scale: settled.scale }} />
-          {tools.measured && <KnownSection tools={tools} />}
-          <DecisionSection />
-          <FileClaims />
-          <EncodingSection />
-          <UnitSection />
-          {!tools.measured && <KnownSection tools={tools} />}
-          <ContentSection shown={sheet} onShow={show} />
-          <LayerSection hidden={hidden} onHidden={setHidden} />
-          <ReferenceSection />
-          <PartSection tools={tools} />
-          <OriginSection picking={picking} onPick={pickOrigin} onStop={() => tools.ask(null)} />
-          <PlaneSection />
-          <KindSection />
-          <FieldSections />
-          <FontSection onGoTo={(at) => tools.setGoTo({ ...at, size: reachOf(claims) })} />
-          <RevisionSection />
+          {tools.measured && <MeasuredTrue tools={tools} />}
+          <FoldList sections={sections} />
         </>
       }
     />

@@ -1,15 +1,16 @@
 import { useEffect, useRef, useState } from 'react';
 import * as Comlink from 'comlink';
 import type { Remote } from 'comlink';
-import type { CheckSettings, Finding } from '@scalaria/core';
+import type { CheckSettings, Finding, Purpose } from '@scalaria/core';
 import type { DrawingWorker } from '../../workers/drawing.worker';
+import { worstOf } from './finding-words';
 import type { PreparedScene } from './use-scene';
 
 export interface CheckRun {
   /** What each check that is done found. */
   byCheck: ReadonlyMap<string, Finding[]>;
-  /** Which checks found something in the drawing at hand, under the settings it was first looked at with. */
-  first: ReadonlySet<string>;
+  /** The worst that each check found in the drawing at hand, under the settings it was first looked at with. */
+  first: ReadonlyMap<string, Finding['severity']>;
   /** How many checks are done. */
   checked: number;
   done: boolean;
@@ -22,44 +23,48 @@ export interface CheckRun {
 interface First {
   of: PreparedScene | null;
   under: CheckSettings | null;
-  found: ReadonlySet<string>;
+  found: ReadonlyMap<string, Finding['severity']>;
+  purpose: Purpose;
 }
 
 const NOTHING: ReadonlyMap<string, Finding[]> = new Map();
-const NONE: ReadonlySet<string> = new Set();
+const NONE: ReadonlyMap<string, Finding['severity']> = new Map();
 
 /** Checks the prepared drawing in the worker, check by check; anew when it or a threshold changes. */
 export function useChecks(
   worker: Remote<DrawingWorker> | null,
   prepared: PreparedScene | null,
   settings: CheckSettings,
+  purpose: Purpose,
 ): CheckRun {
   const [byCheck, setByCheck] = useState(NOTHING);
-  const [first, setFirst] = useState<First>({ of: null, under: null, found: NONE });
+  const [first, setFirst] = useState<First>({ of: null, under: null, found: NONE, purpose });
   const [state, setState] = useState<'running' | 'done' | 'stopped'>('running');
   const [count, setCount] = useState(0);
   const [checked, setChecked] = useState(0);
-  const last = useRef<PreparedScene | null>(null);
+  const last = useRef<{ of: PreparedScene; purpose: Purpose } | null>(null);
   useEffect(() => {
     if (!worker || !prepared) return;
     let live = true;
     setState('running');
     setChecked(0);
     // What was found under other settings stays until it is found anew.
-    if (last.current !== prepared) setByCheck(NOTHING);
-    last.current = prepared;
+    if (last.current?.of !== prepared || last.current.purpose !== purpose) setByCheck(NOTHING);
+    last.current = { of: prepared, purpose };
     const onChecked = Comlink.proxy((id: string, found: Finding[]) => {
       if (!live) return;
       setByCheck((m) => new Map(m).set(id, found));
       setChecked((n) => n + 1);
       setFirst((was) => {
         // While settings are turned the list stands still.
-        if (was.of === prepared && was.under !== settings) return was;
-        const before = was.of === prepared ? was.found : NONE;
-        return { of: prepared, under: settings, found: found.length > 0 ? new Set(before).add(id) : before };
+        const same = was.of === prepared && was.purpose === purpose;
+        if (same && was.under !== settings) return was;
+        const before = same ? was.found : NONE;
+        const worst = worstOf(found);
+        return { of: prepared, under: settings, purpose, found: worst ? new Map(before).set(id, worst) : before };
       });
     });
-    worker.checks(settings, onChecked).then(
+    worker.checks(settings, onChecked, purpose).then(
       (whole) => {
         if (live && whole) setState('done');
       },
@@ -69,7 +74,7 @@ export function useChecks(
       live = false;
       void worker.stopChecks();
     };
-  }, [worker, prepared, settings, count]);
+  }, [worker, prepared, settings, purpose, count]);
   return {
     byCheck,
     first: first.found,

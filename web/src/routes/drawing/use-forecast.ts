@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from 'react';
 import * as Comlink from 'comlink';
 import type { Target } from '@scalaria/core';
-import { getBytes } from '../../api/client';
+import { getBytes, sendJson } from '../../api/client';
 import { useJob } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import type { Forecast } from '../../workers/forecasting';
@@ -18,6 +18,8 @@ export interface Looked {
   busy: boolean;
   /** The drawing is large: it is looked ahead for when this is called; `null` where it is done unasked. */
   ask: (() => void) | null;
+  /** Ends looking ahead; `null` where it ends by itself in a moment. */
+  stop: (() => void) | null;
 }
 
 /** What would be lost, approximated and renamed, were the drawing written like that. `null` targets are not looked ahead for. */
@@ -46,33 +48,47 @@ export function useForecast(target: Target | null): Looked {
   useEffect(() => {
     if (!wanted || !free || !target || !of) return;
     let live = true;
+    const controller = new AbortController();
+    // A large drawing is looked ahead for on the server: it can be stopped there, and the page's worker stays free.
+    const far = (): Promise<Forecast> =>
+      sendJson<Forecast>('POST', paths.forecast(drawing.id), target, controller.signal);
     const look = async (): Promise<void> => {
-      const like = template && { bytes: await getBytes(paths.drawingSource(template.id)), name: template.name };
+      const like = quick === true &&
+        template && { bytes: await getBytes(paths.drawingSource(template.id)), name: template.name };
       if (!live) return;
-      const said = await free.forecast(
-        drawing.intake,
-        drawing.steps,
-        target,
-        like && Comlink.transfer(like, [like.bytes]),
-      );
+      const said =
+        quick === true
+          ? await free.forecast(
+              drawing.intake,
+              drawing.steps,
+              target,
+              like ? Comlink.transfer(like, [like.bytes]) : undefined,
+            )
+          : await far();
       if (live) setMade({ of, said });
     };
-    const timer = setTimeout(() => {
-      look().catch((e: unknown) => live && setMade({ of, said: e instanceof Error ? e.message : String(e) }));
-    }, STANDING);
+    const timer = setTimeout(
+      () => {
+        look().catch((e: unknown) => live && setMade({ of, said: e instanceof Error ? e.message : String(e) }));
+      },
+      quick === true ? STANDING : 0,
+    );
     return () => {
       live = false;
       clearTimeout(timer);
+      controller.abort();
     };
     // `of` stands for the target, the decisions, the steps, and what the job gives.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [wanted, free, of, template?.id]);
   const ask = useCallback(() => setAsked(of), [of]);
+  const stop = useCallback(() => setAsked(null), []);
   const said = made?.of === of ? made?.said : undefined;
   return {
     forecast: typeof said === 'object' ? said : null,
     fault: typeof said === 'string' ? said : null,
     busy: wanted,
     ask: quick === false && said === undefined && !wanted ? ask : null,
+    stop: wanted && quick === false ? stop : null,
   };
 }

@@ -10,21 +10,21 @@ export interface PreparedScene {
 }
 
 /** The drawing as it came, y upwards: model space, or one of its sheets. */
-export function useSourceScene(sheet?: string): Scene | null {
+export function useSourceScene(sheet?: string): { scene: Scene | null; rough: boolean } {
   const { worker, drawing, fonts, pictures, onSeen } = useDrawing();
   const art = JSON.stringify(drawing.intake.art ?? null);
-  const [scene, setScene] = useState<Scene | null>(null);
+  const [{ scene, rough }, setScene] = useState<{ scene: Scene | null; rough: boolean }>({ scene: null, rough: false });
   useEffect(() => {
     if (!worker) return;
     let live = true;
     let whole = false;
     // A large drawing is seen roughly first.
-    const onDraft = Comlink.proxy((s: Scene) => void (live && !whole && setScene(s)));
+    const onDraft = Comlink.proxy((s: Scene) => void (live && !whole && setScene({ scene: s, rough: true })));
     worker.sourceScene((JSON.parse(art) as ArtDecisions | null) ?? undefined, sheet, onDraft).then(
       (s) => {
         if (!live) return;
         whole = true;
-        setScene(s);
+        setScene({ scene: s, rough: false });
         onSeen();
       },
       () => {},
@@ -33,7 +33,7 @@ export function useSourceScene(sheet?: string): Scene | null {
       live = false;
     };
   }, [worker, sheet, art, fonts.version, pictures.version, onSeen]);
-  return scene;
+  return { scene, rough };
 }
 
 /** The drawing after decisions and steps; the last one stays in sight while the next is made. */

@@ -5,6 +5,7 @@ import type { Scene } from '@scalaria/core';
 import { Tick } from '../../../parts/field';
 import { INK_WORDS, useViewSettings } from '../../../viewport/view-settings';
 import { INKS } from '../../../viewport/shaders';
+import type { Picture } from '../../../viewport/renderer';
 import type { Marked } from '../../../viewport/viewport';
 import { Viewport } from '../../../viewport/viewport';
 import { useDrawing } from '../drawing-context';
@@ -35,7 +36,7 @@ function prompt({ tool, measured, asked }: Tools): string | null {
     case 'path':
       return n < 2
         ? 'Click the points of the path one by one.'
-        : 'Click on, or Esc to end it. Back takes a point away.';
+        : 'Click the next point. Esc ends the path, Backspace removes a point.';
     case 'curve':
       return 'Click a curve. Esc stops.';
     default:
@@ -52,7 +53,12 @@ export function DrawingView({
   label,
   marks,
   aside,
+  unfinished = false,
+  pictures: several,
+  wipe,
+  over,
 }: {
+  /** The drawing that tools ask about, and that is shown where `pictures` are not. */
   scene: Scene | null;
   hidden?: ReadonlySet<string>;
   unit: string | null;
@@ -61,9 +67,16 @@ export function DrawingView({
   marks?: (m: Marked) => ReactNode;
   /** Stands at the beginning of the row. */
   aside?: ReactNode;
+  unfinished?: boolean;
+  /** What is shown instead, such as two drawings on each other; `wipe` is where left and right meet. */
+  pictures?: readonly Picture[];
+  wipe?: number;
+  /** Stands over the drawing. */
+  over?: ReactNode;
 }) {
   const { worker } = useDrawing();
-  const pictures = useMemo(() => (scene ? [{ scene }] : []), [scene]);
+  const alone = useMemo(() => (scene ? [{ scene }] : []), [scene]);
+  const pictures = several ?? alone;
   const onDetail = useCallback(
     (x0: number, y0: number, x1: number, y1: number, tolerance: number) =>
       worker ? worker.detail(x0, y0, x1, y1, tolerance) : Promise.resolve(null),
@@ -72,7 +85,7 @@ export function DrawingView({
   const said = prompt(tools);
   return (
     <div className="flex h-full flex-col">
-      <div className="flex h-9 shrink-0 items-stretch border-b border-rule bg-paper">
+      <div className="flex min-h-9 shrink-0 flex-wrap items-stretch border-b border-rule bg-paper">
         {aside}
         <div role="group" aria-label="Tools" className="flex">
           {NAMES.map(([tool, words, key]) => (
@@ -95,7 +108,7 @@ export function DrawingView({
               checked={tools.touching}
               onChange={(on) => tools.setTouching(on)}
             >
-              touched too
+              include what it touches
             </Tick>
           )}
           {tools.hiddenIds.size > 0 && (
@@ -125,13 +138,16 @@ export function DrawingView({
           onHover={tools.onHover}
           onFrame={tools.onFrame}
           framing={tools.tool === 'frame' || (tools.tool === 'ask' && tools.asked?.onFrame !== undefined)}
-          onDetail={onDetail}
+          {...(!several && { onDetail })}
+          {...(wipe !== undefined && { wipe })}
+          unfinished={unfinished}
           cursor={tools.tool === 'select' ? 'grab' : 'crosshair'}
           label={label}
         />
+        {over}
         {said && (
           <p
-            className="pointer-events-none absolute top-3 left-1/2 -translate-x-1/2 border border-ink bg-paper px-3 py-1 text-sm whitespace-nowrap"
+            className="pointer-events-none absolute bottom-3 left-1/2 z-10 -translate-x-1/2 border border-ink bg-paper px-3 py-1 text-sm whitespace-nowrap"
             role="status"
           >
             {said}

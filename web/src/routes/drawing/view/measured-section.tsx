@@ -35,8 +35,8 @@ export function rowsOf({ tool, points, curve, done }: Measured, figures: Figures
   if (tool === 'distance' && a && b)
     return [
       ['distance', lengths(figures, between(a, b), 9)],
-      ['across', lengths(figures, Math.abs(b.x - a.x), 9)],
-      ['up', lengths(figures, Math.abs(b.y - a.y), 9)],
+      ['horizontal', lengths(figures, Math.abs(b.x - a.x), 9)],
+      ['vertical', lengths(figures, Math.abs(b.y - a.y), 9)],
       ['direction', angles(((Math.atan2(b.y - a.y, b.x - a.x) * 180) / Math.PI + 360) % 360).slice(0, 1)],
     ];
   if (tool === 'angle' && a && b && c) return [['angle', angles(angleAt(a, b, c))]];
@@ -46,9 +46,9 @@ export function rowsOf({ tool, points, curve, done }: Measured, figures: Figures
     const total = points.slice(1).reduce((sum, p, i) => sum + between(points[i]!, p), 0);
     return [
       ['path', lengths(figures, total)],
-      ['last piece', lengths(figures, between(points[points.length - 2]!, last))],
+      ['last segment', lengths(figures, between(points[points.length - 2]!, last))],
       ...(points.length > 2
-        ? [[ring ? 'area within' : 'area, closed straight', areas(figures, areaOfPoints(ring ? points.slice(0, -1) : points))] as const]
+        ? [[ring ? 'area within' : 'area if closed', areas(figures, areaOfPoints(ring ? points.slice(0, -1) : points))] as const]
         : []),
     ]; // prettier-ignore
   }

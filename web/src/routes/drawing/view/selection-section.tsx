@@ -61,13 +61,13 @@ export function SelectionSection({ tools, figures }: { tools: Tools; figures: Fi
       </dl>
       <div className="mt-2 flex flex-wrap gap-2 text-sm">
         <Button onClick={tools.zoomToSelected} title="z">
-          Zoom to it
+          Zoom to selection
         </Button>
         <Button onClick={tools.hideSelected} title="h">
           Hide
         </Button>
-        <Button onClick={tools.isolateSelected} title="i">
-          Show only it
+        <Button onClick={tools.isolateSelected} title="o">
+          Show only selection
         </Button>
         <Menu>
           <MenuButton className="border border-ink/60 px-3 py-1 hover:bg-wash">Select all …</MenuButton>

@@ -48,6 +48,8 @@ export interface Tools {
   goTo: Goal | null;
   setGoTo: (g: Goal | null) => void;
   zoomToSelected: () => void;
+  /** Selects objects and goes to where they lie; `false` where none of them is in the drawing in sight. */
+  lead: (ids: readonly number[]) => Promise<boolean>;
   onPick: (x: number, y: number, reach: number, add: boolean) => void;
   onHover: (x: number, y: number, reach: number) => void;
   onFrame: (x0: number, y0: number, x1: number, y1: number, add: boolean) => void;
@@ -162,20 +164,28 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
   const zoomToSelected = (): void => {
     if (selected.size > 0) void worker?.boxOf([...selected]).then((b) => b && setGoTo({ ...b }));
   };
+  const lead = async (ids: readonly number[]): Promise<boolean> => {
+    const box = ids.length > 0 ? await worker?.boxOf([...ids]) : null;
+    if (!box) return false;
+    select(ids);
+    setGoTo({ ...box });
+    return true;
+  };
   const selectAlike = (what: Alike): void => void worker?.alike([...selected], what).then(select);
 
   const any = selected.size > 0;
   useAction('Select', 's', () => setTool('select'));
-  useAction('Select what lies in a frame', 'f', () => setTool('frame'));
+  useAction('Select by a frame', 'f', () => setTool('frame'));
   useAction('Measure a distance', 'm', () => setTool('distance'));
   useAction('Measure a path and the area in it', 'p', () => setTool('path'));
   useAction('Measure an angle', 'a', () => setTool('angle'));
   useAction('Measure a curve: radius, length, area', 'r', () => setTool('curve'));
-  useAction(any ? 'Zoom to what is selected' : '', 'z', zoomToSelected);
-  useAction(any ? 'Hide what is selected' : '', 'h', hideSelected);
-  useAction(any ? 'Show only what is selected' : '', 'i', isolateSelected);
-  useAction(hiddenIds.size > 0 ? 'Show all that was hidden' : '', 'u', () => setHiddenIds(NONE));
+  useAction(any ? 'Zoom to selection' : '', 'z', zoomToSelected);
+  useAction(any ? 'Hide selection' : '', 'h', hideSelected);
+  useAction(any ? 'Show only selection' : '', 'o', isolateSelected);
+  useAction(hiddenIds.size > 0 ? 'Show hidden objects' : '', 'u', () => setHiddenIds(NONE));
   useAction('Stop measuring, select nothing', 'Esc', stop, false);
+  useAction(tool === 'path' ? 'Remove the last point of the path' : '', 'Backspace', () => {}, false);
   const latest = useRef(stop);
   const ends = useRef(finishPath);
   useEffect(() => {
@@ -203,7 +213,7 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
     () => ({
       tool, setTool, touching, setTouching, ask, asked, measured, clearMeasured: () => setMeasured(null), finishPath, hover,
       selected, select, hiddenIds, hideSelected, isolateSelected, showAll: () => setHiddenIds(NONE), selectAlike, goTo,
-      setGoTo, zoomToSelected, onPick, onHover, onFrame,
+      setGoTo, zoomToSelected, lead, onPick, onHover, onFrame,
     }), // prettier-ignore
     // The functions are made anew with what they close over.
     // eslint-disable-next-line react-hooks/exhaustive-deps
