@@ -268,7 +268,7 @@ test('keys: the focus follows the page, one Esc closes the search, the list of k
     page.evaluate(() => document.activeElement?.id ?? document.activeElement?.tagName ?? '');
   expect(await focused()).toBe('field-book');
   await page.keyboard.press('4');
-  await expect(page).toHaveURL(/deliver$/);
+  await expect(page.getByLabel('Format')).toBeVisible();
   await expect.poll(focused).toBe('field-book');
   // From there the first tabs are those of the station itself.
   await page.keyboard.press('Tab');

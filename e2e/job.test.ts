@@ -158,6 +158,7 @@ test('a gap is found and shown; steps are added, ordered, switched off and undon
   await expect(page.getByTestId('strip')).toBeVisible();
   await page.keyboard.press('2');
   // The last side of the outline, 0.1875 across each corner's chord, is missing: √2 · 0.1875.
+  await expect(page.getByText('checking …')).toHaveCount(0);
   await page.getByRole('button', { name: /checks without a finding/ }).click();
   await page.getByRole('region', { name: 'Open outlines' }).getByRole('button').first().click();
   await page.getByRole('checkbox', { name: /^Widest gap to report: automatic/ }).uncheck();

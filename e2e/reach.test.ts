@@ -39,7 +39,7 @@ test('no screen has a barrier, on either ground, wide or narrow', async ({ page 
   expect(addresses.length).toBe(2);
   for (const ground of ['paper', 'night']) {
     for (const drawing of addresses)
-      for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove']) {
+      for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove', 'revisions']) {
         await page.goto(`${drawing}/${station}`);
         await expect(page.locator('canvas')).toBeVisible();
         await expect(page.getByText(/^Being (read|drawn)/)).toHaveCount(0);
@@ -51,6 +51,11 @@ test('no screen has a barrier, on either ground, wide or narrow', async ({ page 
         expect(over, `${station} at 1024`).toBeLessThanOrEqual(0);
         await page.setViewportSize({ width: 1280, height: 800 });
       }
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+    expect(await barriers(page), `the keys on ${ground}`).toEqual([]);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
     await page.goto(app.url);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     expect(await barriers(page), `the jobs on ${ground}`).toEqual([]);

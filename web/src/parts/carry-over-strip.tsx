@@ -42,7 +42,7 @@ export function CarryOverStrip({
                 <StateBar state={c.state} width={36} />
               </span>
               <span
-                className={`truncate text-xs leading-tight ${c.state === 'atRisk' || c.state === 'lost' ? 'text-alarm' : 'text-quiet'}`}
+                className={`w-full truncate text-xs leading-tight ${c.state === 'atRisk' || c.state === 'lost' ? 'text-alarm' : 'text-quiet'}`}
               >
                 {STATE_WORDS[c.state]}
                 {waiting && ' so far'}

@@ -66,6 +66,7 @@ export function CheckSection(props: Props) {
 
 function Opened({
   check,
+  findings,
   own,
   chosen,
   settings,
@@ -77,6 +78,8 @@ function Opened({
 }: Props & { own: readonly Finding[] }) {
   const [asking, setAsking] = useState<readonly Finding[] | 'all' | null>(null);
   const adjustable = Object.keys(check.params).length > 0;
+  // Settings that were in sight stay so, whatever they make of the findings.
+  const [unfolded] = useState(own.length === 0);
   const hasLengths = Object.values(check.params).some((one) => one.kind === 'length');
   return (
     <div className="px-4 pb-3">
@@ -118,8 +121,8 @@ function Opened({
           }}
         />
       )}
-      {adjustable && (
-        <details className="mt-2 text-sm" {...(own.length === 0 && { open: true })}>
+      {adjustable && findings !== null && (
+        <details className="mt-2 text-sm" {...(unfolded && { open: true })}>
           <summary className="cursor-pointer text-quiet">
             {settings ? 'Settings (set for this job)' : 'Settings'}
           </summary>

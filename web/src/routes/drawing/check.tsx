@@ -173,7 +173,9 @@ export function Check() {
     );
   };
   const found = ordered.filter((c) => run.first.has(c.id));
-  const calm = ordered.filter((c) => !run.first.has(c.id) && !turned.has(c.id));
+  const calm = ordered.filter((c) => !run.first.has(c.id));
+  // By settings that were turned since: they stay where they are.
+  const late = calm.filter((c) => (byCheck.get(c.id)?.length ?? 0) > 0).length;
   const silent = CHECKS.filter((c) => voiceOf(c.id, purpose) === 'silent');
   const section = (c: (typeof CHECKS)[number]) => (
     <CheckSection
@@ -248,8 +250,8 @@ export function Check() {
               </p>
             )}
           </Section>
-          {ordered.filter((c) => run.first.has(c.id) || turned.has(c.id)).map(section)}
-          {run.done && found.length === 0 && <p className="border-b border-rule px-4 py-3">Nothing found.</p>}
+          {found.map(section)}
+          {run.done && findings.length === 0 && <p className="border-b border-rule px-4 py-3">Nothing found.</p>}
           <SetAside aside={aside} found={put} onBack={bringBack} />
           <section aria-label="Other checks" className="border-b border-rule">
             <button
@@ -262,7 +264,8 @@ export function Check() {
                 <span aria-hidden className={`mr-2 inline-block text-[11px] ${quiet ? 'rotate-90' : ''}`}>
                   ▶
                 </span>
-                {calm.length === 1 ? '1 check' : `${calm.length} checks`} without a finding
+                {calm.length - late === 1 ? '1 check' : `${calm.length - late} checks`} without a finding
+                {late > 0 && `, ${late} with one now`}
               </span>
               {silent.length > 0 && <span className="text-sm text-quiet">{silent.length} not asked</span>}
             </button>

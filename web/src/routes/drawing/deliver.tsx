@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import type { Kept, ParameterSet, Target, UnitName } from '@scalaria/core';
+import type { Kept, LedgerRow, ParameterSet, Target, UnitName } from '@scalaria/core';
 import {
   COMMON_UNITS,
   DEFAULT_TARGETS,
@@ -79,6 +79,14 @@ export function Deliver() {
       setSending(false);
     }
   };
+  const visitRow = (row: LedgerRow): void =>
+    void tools.lead(idsOf(row)).then(
+      (there) =>
+        there ||
+        notice({
+          text: 'What this row is about is not in the prepared drawing: it was left out or became something else.',
+        }),
+    );
   const ready = settled !== null && !sending && fault === null && wrong === null;
   useAction(ready ? `Write ${called}.${format.extension}` : '', '', () => void write(), false);
   const remove = async (d: DeliveryRow, deleted: boolean): Promise<void> => {
@@ -158,11 +166,7 @@ export function Deliver() {
             {settled && wrong === null && (
               <div className="mt-3" aria-live="polite">
                 <h3 className="mb-1 text-sm font-medium">What would become of it</h3>
-                <ForecastList
-                  looked={looked}
-                  fileName={`${ownName}-forecast.csv`}
-                  onRow={(r) => void tools.lead(idsOf(r))}
-                />
+                <ForecastList looked={looked} fileName={`${ownName}-forecast.csv`} onRow={visitRow} />
               </div>
             )}
             <div className="mt-3">

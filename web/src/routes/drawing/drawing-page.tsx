@@ -17,22 +17,27 @@ import { STATIONS, Stations } from './stations';
 import { useChangesElsewhere } from './use-changes-elsewhere';
 import { useKeeping } from './use-keeping';
 
+/** The page of a drawing; another drawing is another page, even where one leads to the other. */
 export function DrawingPage() {
   const { drawing: id } = useParams();
+  return <OneDrawing key={id} id={id!} />;
+}
+
+function OneDrawing({ id }: { id: string }) {
   const {
     data: drawing,
     error,
     mutate,
-  } = useDrawingDetail(id!, {
+  } = useDrawingDetail(id, {
     // What was decided in another window is seen on coming back to this one.
     revalidateOnFocus: true,
   });
-  const { data: deliveries } = useDeliveries(id!);
+  const { data: deliveries } = useDeliveries(id);
   const {
     worker,
     progress,
     error: readError,
-  } = useDrawingWorker(id!, drawing?.fileName, drawing?.revision, drawing?.intake.encoding ?? null);
+  } = useDrawingWorker(id, drawing?.fileName, drawing?.revision, drawing?.intake.encoding ?? null);
   const fonts = useJobFonts(drawing?.jobId, worker);
   const pictures = useJobPictures(drawing?.jobId, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
@@ -42,8 +47,8 @@ export function DrawingPage() {
   const [seen, setSeen] = useState<typeof worker>(null);
   const onSeen = useCallback(() => setSeen(() => worker), [worker]);
   const free = seen === worker ? worker : null;
-  const { last, next, change, setChecks, setTarget, undo, redo } = useKeeping(id!, drawing, mutate);
-  useChangesElsewhere(id!, drawing, mutate);
+  const { last, next, change, setChecks, setTarget, undo, redo, isBusy } = useKeeping(id, drawing, mutate);
+  useChangesElsewhere(id, drawing, mutate, isBusy);
 
   useEffect(() => {
     if (!free || !drawing) return;

@@ -20,6 +20,8 @@ interface Keeping {
   setTarget: (target: Target) => void;
   undo: () => void;
   redo: () => void;
+  /** Whether changes are under way. */
+  isBusy: () => boolean;
 }
 
 const decidedIn = ({ intake, steps, review }: DrawingDetail): Decided => ({ intake, steps, review });
@@ -165,6 +167,7 @@ export function useKeeping(
   );
   const undo = useCallback(() => step(false), [step]);
   const redo = useCallback(() => step(true), [step]);
+  const isBusy = useCallback(() => pending.current > 0, []);
   const { past, future } = history;
-  return { last: past[past.length - 1], next: future[0], change, setChecks, setTarget, undo, redo };
+  return { last: past[past.length - 1], next: future[0], change, setChecks, setTarget, undo, redo, isBusy };
 }
