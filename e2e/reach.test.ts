@@ -52,7 +52,7 @@ test('no screen has a barrier, on either ground, wide or narrow', async ({ page 
         await page.setViewportSize({ width: 1280, height: 800 });
       }
     await page.keyboard.press('?');
-    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
     expect(await barriers(page), `the keys on ${ground}`).toEqual([]);
     await page.keyboard.press('Escape');
     await expect(page.getByRole('dialog')).toHaveCount(0);
