@@ -81,8 +81,10 @@ describe('the report', () => {
     expect(html).toContain("font-family:'Spline Sans';font-weight:400;src:url(data:font/woff2");
     expect(html).toMatch(/<b>text<\/b><svg.*?<\/svg> at risk/);
     expect(html).toContain('made ready for: cutting');
-    // The section is 4455 mm wide and 4350 high: in a picture of 640 by 360 it takes 7733 mm across, 30 % of which is 2320.
+    // The section is 4200 mm wide and 4455 high: 336 units of the picture, which is 640 wide, are 4455 mm, so 30 % of its
+    // width are 2546 mm, and 2000 mm are 336 / 4455 · 2000 / 640 = 23.57 % of it.
     expect(html).toContain('<span>2000 mm</span>');
+    expect(html).toContain('class="bar" style="width:23.57%"');
     expect(html).toContain('the &lt;client&gt; knows');
     for (const [, at] of html.matchAll(/<td class="n">(-?[\d.]+, -?[\d.]+[^<]*)<\/td>/g)) expect(at).toMatch(/ mm$/);
     expect(html).not.toMatch(/richText|\d insert\b/);

@@ -5,8 +5,7 @@ import { defineCheck } from './check.js';
 export const damagedFile = defineCheck({
   id: 'damaged-file',
   title: 'Damage in the file',
-  summary:
-    'What a file that breaks off would have said after the break, nobody knows: ask for it again before anything else.',
+  summary: 'What followed the break in the file is unknown: ask for the file again before anything else.',
   carries: ['curves', 'layers', 'text', 'links'],
   params: {},
   run(drawing) {

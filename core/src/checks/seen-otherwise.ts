@@ -16,7 +16,7 @@ export const seenOtherwise = defineCheck({
     if (!seen || seen.same === true) return [];
     const finding = { check: SEEN_OTHERWISE, layer: null, ids: [] };
     if (seen.same === null) {
-      const message = `Whether it looks like the file nobody could tell: ${seen.why ?? ''}`;
+      const message = `Could not be compared with the file by eye: ${seen.why ?? ''}`;
       return [{ ...finding, severity: 'note', message, at: null, size: null }];
     }
     const { page } = drawing;

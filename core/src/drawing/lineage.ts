@@ -8,7 +8,7 @@ import { transformDrawing } from './transform.js';
 /** Why an operation changed entities. `LINEAGE_WORDS` says each in words. */
 export type LineageCode = keyof typeof LINEAGE_WORDS;
 
-/** To follow the number of entities: “12 left behind: on layers that are hidden”. */
+/** To follow the number of entities: “12 left out: on layers that are hidden”. */
 export const LINEAGE_WORDS = {
   'cut-to-clip': 'cut to their clip paths',
   'hidden-by-clip': 'wholly hidden by a clip path',
@@ -17,14 +17,14 @@ export const LINEAGE_WORDS = {
   'pattern-pieces': 'pieces of fill patterns, for their plain colour',
   repainted: 'painted otherwise',
   'picture-held': 'with their picture',
-  'outside-window': 'outside the window that was taken',
+  'outside-window': 'outside the frame',
   'hidden-content': 'hidden: layers off or frozen, invisible objects',
   'layer-not-chosen': 'on layers that were not chosen',
   'laid-flat': 'laid onto the XY plane',
   'nothing-from-above': 'upright lines of which nothing is seen from above',
-  'seen-from-above': 'tilted inserts, as what is seen of them from above',
-  grouped: 'inserts, as groups of what they show',
-  'broken-up': 'inserts, as what they show',
+  'seen-from-above': 'tilted placed blocks, as they look from above',
+  grouped: 'placed blocks, as groups of their contents',
+  'broken-up': 'placed blocks, as their contents',
   'shown-as-lines': 'dimensions and leaders, as lines and text',
   'dimension-left-out': 'dimensions and leaders',
   'hatch-as-lines': 'hatches, as the lines of their pattern',
@@ -34,7 +34,7 @@ export const LINEAGE_WORDS = {
   'ends-joined': 'whose ends were brought together',
   'gap-bridged': 'lines that bridge gaps',
   double: 'curves that lay on others',
-  'without-length': 'curves without length',
+  'without-length': 'zero-length curves',
   'circle-recovered': 'as the circles they were drawn to be',
   lettered: 'texts, as shapes of their letters',
   'lettering-set': 'letters that were set',

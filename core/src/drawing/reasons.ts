@@ -34,7 +34,7 @@ export const REASONS = {
   'hatch-let-go-of-boundary': 'hatches no longer follow the outlines that their boundaries were made from',
   'hatch-splines-as-cubics':
     'splines in the boundaries of hatches are read as cubic pieces, exact for those without weights',
-  'paper-without-sheet': 'what lies on paper that the file lists no sheet for is left behind',
+  'paper-without-sheet': 'what lies on paper that the file lists no sheet for is left out',
   'linetype-scale-needs-r13': 'linetype scales of single objects need a version after R12',
   'fit-points-beside-control-points':
     'points that splines were fitted through: a DWG holds them or the control points, which are kept',
@@ -49,8 +49,8 @@ export const REASONS = {
   'layer-linetype-missing':
     'layer "{layer}" is drawn with linetype "{name}", which the file does not have: written as Continuous',
   'looks-of-vertices-dropped':
-    'layers, colours and linetypes that vertices have of their own are left behind: a polyline has one',
-  'face-looks-dropped': 'layers and colours of single faces of meshes left behind: each mesh has one',
+    'layers, colours and linetypes that vertices have of their own are left out: a polyline has one',
+  'face-looks-dropped': 'layers and colours of single faces of meshes left out: each mesh has one',
   'inserts-at-beyond-bounds': 'placed blocks at places beyond all bounds',
   'inserts-in-themselves': 'blocks placed in themselves',
   'inserts-of-missing-block': 'placed blocks whose block is missing',
@@ -76,7 +76,7 @@ export const REASONS = {
   'file-cut-off': 'the file was cut off: what follows its last whole object is missing',
   'fill-as-hatch': 'fills written as solid hatches under their outlines',
   'fill-filled-roughly': 'fills whose outline crosses itself too often to be told apart are filled roughly',
-  'flat-fill-as-line': 'fills without area, which nobody sees, are lines in their own colour',
+  'flat-fill-as-line': 'fills without area, which are invisible, became lines in their own colour',
   'fill-got-outline': 'fills without a stroke got an outline in their own colour',
   'filters-not-carried': 'filter effects are not carried',
   'fitted-by-curve-points': 'fitted polylines are carried by the points of their curve, without the frame behind it',
@@ -105,7 +105,7 @@ export const REASONS = {
   'hatch-cut-short': 'hatch patterns too dense to be drawn line by line were cut short',
   'hatches-as-fills': 'solid hatches written as filled paths',
   'hatches-became': 'hatches became {what}',
-  'hidden-by-clip': 'shapes wholly hidden by a clip path left behind',
+  'hidden-by-clip': 'shapes wholly hidden by a clip path left out',
   'hidden-pieces-shown': 'hidden pieces of a line are shown',
   'hidden-left-behind': 'hidden content left out: layers off or frozen, invisible objects',
   'inserts-as-groups': 'placed blocks became groups of their contents',
@@ -157,7 +157,7 @@ export const REASONS = {
   'path-text-by-letter': 'text along a path written letter by letter',
   'pattern-cut-short': 'patterns too dense to be drawn line by line were cut short',
   'pattern-only-shape-gave-way': 'shapes that were nothing but a fill pattern gave way to its pieces',
-  'pattern-pieces-left-behind': 'pieces of fill patterns left behind for their plain colour',
+  'pattern-pieces-left-behind': 'pieces of fill patterns left out for their plain colour',
   'pattern-without-lines': 'hatch pattern without its lines written solid',
   'patterns-as-lines': 'pattern hatches written as their lines',
   'patterns-as-shapes': 'fill patterns drawn as the shapes they are made of',

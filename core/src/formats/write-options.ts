@@ -74,7 +74,7 @@ export const SVG_OPTIONS = {
   /** One width for all lines, in mm; nothing for their own. */
   hairline: p.optional(
     p.number({ title: 'One width for all lines', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
-    'use own widths',
+    'own',
   ),
   /** Colours replaced by others, for machines that read colours as operations. */
   colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),

@@ -5,7 +5,7 @@ import type { EntityKind } from '../drawing/entity.js';
 import { kindName } from '../drawing/kinds.js';
 import type { CarryOverState } from '../drawing/state-shape.js';
 import { STATE_WORDS, stateShape } from '../drawing/state-shape.js';
-import { previewSvg } from '../scene/preview.js';
+import { previewScale, previewSvg } from '../scene/preview.js';
 import type { Inventory } from './inventory.js';
 
 const escaped = (text: string): string =>
@@ -22,7 +22,7 @@ th{font-weight:400;font-size:.85em;color:var(--quiet)}td.n,th.n{text-align:right
 .quiet{color:var(--quiet)}.alarm{color:var(--alarm)}
 .strip{display:grid;grid-template-columns:repeat(4,1fr);margin:1rem 0;padding:0;list-style:none;border:solid var(--rule);border-width:1px 0 0 1px}
 .strip li{border:solid var(--rule);border-width:0 1px 1px 0;padding:.35rem .6rem}.strip b{font-weight:500;text-transform:capitalize;display:block}
-figure{margin:1rem 0;border:1px solid var(--rule);background:var(--sheet);padding:.5rem}figure>svg:first-child{width:100%;height:auto;max-height:26rem;display:block}
+figure{margin:1rem 0;border:1px solid var(--rule);background:var(--sheet);padding:.5rem}figure>div{width:min(100%,46rem);margin:auto}figure>div>svg{width:100%;height:auto;display:block}
 .swatch{display:inline-block;width:1em;height:1em;border:1px solid var(--ink);vertical-align:-.1em;margin-right:.5em}
 @media print{body{background:none;padding:0}h2{break-after:avoid}tr{break-inside:avoid}}`;
 
@@ -31,6 +31,9 @@ const MARK =
 
 const SEVERITY = { error: '▲ fix', warning: '◆ look at', note: '○ for information' };
 const MOST_ROWS = 500;
+/** The picture, in its own units. */
+const WIDTH = 640;
+const HEIGHT = 360;
 
 /** What a report is about: names and the words that only the application has. */
 export interface ReportInput {
@@ -70,7 +73,7 @@ export function findingsReport(drawing: Drawing, r: ReportInput): string {
     `<header>${MARK}Scalaria</header><h1>${escaped(r.name)}</h1>`,
     `<p class="quiet num">${escaped(r.format)} · ${size}${r.purpose ? ` · made ready for: ${escaped(r.purpose.toLowerCase())}` : ''}<br>${escaped(holds)}</p>`,
     r.strip ? stripList(r.strip) : '',
-    `<figure>${previewSvg(drawing, 640, 360)}${scaleBar(box, unit)}</figure>`,
+    `<figure><div>${previewSvg(drawing, WIDTH, HEIGHT)}${scaleBar(box, unit)}</div></figure>`,
     ...findingTables(r, unit),
     asideTable(r, unit),
     inventoryTables(r.inventory, unit),
@@ -91,10 +94,10 @@ function stripList(strip: NonNullable<ReportInput['strip']>): string {
   return `<ul class="strip">${strip.map(item).join('')}</ul>`;
 }
 
-/** A scale bar as wide as the length it names is in the picture, which is fitted into 640 by 360. */
+/** A scale bar as long as its length is in the picture above it, which is as wide as what holds both. */
 function scaleBar(box: { empty: boolean; width: number; height: number }, unit: string): string {
   if (box.empty || !(Math.max(box.width, box.height) > 0)) return '';
-  const across = Math.max(box.width, (box.height * 640) / 360);
+  const across = WIDTH / previewScale(box, WIDTH, HEIGHT);
   const most = across * 0.3;
   const power = 10 ** Math.floor(Math.log10(most));
   const length = [5, 2, 1].map((k) => k * power).find((l) => l <= most) ?? power;
@@ -102,7 +105,7 @@ function scaleBar(box: { empty: boolean; width: number; height: number }, unit: 
   const segments = [0, 1, 2, 3]
     .map((i) => `<rect x="${i * 25}" width="25" height="6" fill="${i % 2 ? '#fbf8f1' : '#1d2530'}" stroke="#1d2530"/>`)
     .join('');
-  return `<div style="width:${part.toFixed(2)}%;min-width:6rem"><div class="num" style="display:flex;justify-content:space-between"><span>0</span><span>${number(length)} ${unit}</span></div><svg viewBox="0 0 100 6" preserveAspectRatio="none" style="width:100%;height:7px;display:block" aria-hidden="true">${segments}</svg></div>`;
+  return `<div class="bar" style="width:${part.toFixed(2)}%"><div class="num" style="display:flex;justify-content:space-between"><span>0</span><span>${number(length)} ${unit}</span></div><svg viewBox="0 0 100 6" preserveAspectRatio="none" style="width:100%;height:7px;display:block" aria-hidden="true">${segments}</svg></div>`;
 }
 
 function findingTables(r: ReportInput, unit: string): string[] {

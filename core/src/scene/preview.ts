@@ -43,6 +43,10 @@ export function previewSvg(drawing: Drawing, width = 320, height = 200, sheet?: 
   return `${head}<g stroke-width=".8">${pen.parts.join('')}</g></svg>`;
 }
 
+/** How many units of a picture `width` by `height` one unit of the drawing takes. */
+export const previewScale = (box: { width: number; height: number }, width: number, height: number): number =>
+  Math.min((width - 2 * PAD) / (box.width || 1e-9), (height - 2 * PAD) / (box.height || 1e-9));
+
 /** Ground and ink of the night, and how near a line's lightness may come to the ground before it is moved towards the ink. */
 const NIGHT = { ground: 0x28211a, ink: 0xf0e6d2, near: 0.3 };
 
@@ -80,7 +84,7 @@ class PreviewPen {
     width: number,
     private readonly height: number,
   ) {
-    const k = Math.min((width - 2 * PAD) / (box.width || 1e-9), (height - 2 * PAD) / (box.height || 1e-9));
+    const k = previewScale(box, width, height);
     this.k = k;
     [this.ox, this.oy] = [(width - box.width * k) / 2, (height - box.height * k) / 2];
   }

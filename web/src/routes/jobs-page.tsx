@@ -56,7 +56,7 @@ export function JobsPage() {
           <h1 className="text-2xl font-semibold tracking-tight">{archived ? 'Archived jobs' : 'Jobs'}</h1>
           {(inArchive > 0 || archived) && (
             <Button look="quiet" onClick={() => setArchived(!archived)}>
-              {archived ? 'Back to the jobs at hand' : `Archive (${inArchive})`}
+              {archived ? 'Back to current jobs' : `Archive (${inArchive})`}
             </Button>
           )}
           <Button look="main" className="ml-auto" onClick={() => setMaking(true)}>

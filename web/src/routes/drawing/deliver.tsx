@@ -165,7 +165,7 @@ export function Deliver() {
             {(fault ?? wrong) && <p className="mt-3 text-alarm">{fault ?? wrong}</p>}
             {settled && wrong === null && (
               <div className="mt-3" aria-live="polite">
-                <h3 className="mb-1 text-sm font-medium">What would become of it</h3>
+                <h3 className="mb-1 text-sm font-medium">Forecast</h3>
                 <ForecastList looked={looked} fileName={`${ownName}-forecast.csv`} onRow={visitRow} />
               </div>
             )}

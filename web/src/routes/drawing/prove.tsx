@@ -87,7 +87,7 @@ export function Prove() {
       void worker
         ?.idsOf(item.shows)
         .then((ids) => tools.lead(ids))
-        .then((there) => there || notice({ text: 'Nothing of it is in the file.' }));
+        .then((there) => there || notice({ text: 'The file has none of these objects.' }));
   };
   const visitRow = (row: LedgerRow): void =>
     void worker?.boxInPrepared(idsOf(row)).then((box) =>

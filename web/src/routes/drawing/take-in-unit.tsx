@@ -106,10 +106,10 @@ function UnitChoice({ evidence, verdict }: { evidence: readonly UnitSuggestion[]
             onChange={() => choose(u)}
           >
             <span className="w-8 font-medium">{u}</span>
-            <span className="num flex-1 text-right text-sm whitespace-nowrap">
+            <span className="num flex-1 text-right text-[12.5px] whitespace-nowrap">
               {sizeWords(sizeIn(claims, intake, u), u)}
             </span>
-            <span className="num w-[112px] text-right text-sm whitespace-nowrap text-quiet">
+            <span className="num w-[104px] text-right text-xs whitespace-nowrap text-quiet">
               {everyday(sizeIn(claims, intake, u), u)}
             </span>
           </Choice>
@@ -189,7 +189,7 @@ function UnitEvidence({
 }
 
 const sizeWords = (s: { width: number; height: number } | null, u: string): string =>
-  s ? `${plainNumber(s.width, 4)} × ${plainNumber(s.height, 4)} ${u}` : '–';
+  s ? `${plainNumber(s.width)} × ${plainNumber(s.height)} ${u}` : '–';
 
 /** The same size in a unit that one can picture: metres, or millimetres below a metre. */
 function everyday(s: { width: number; height: number } | null, u: UnitName): string {
