@@ -320,7 +320,7 @@ describe('damage', () => {
   it('something else is refused with words', () => {
     for (const [text, found] of [
       ['%PDF-1.7', /PDF/],
-      ['hello', /Neither/],
+      ['hello', /not a DXF, DWG or SVG file/],
       ['', /empty/],
     ] as const) {
       const read = (): unknown => readDrawing(bytesOf(text), 'x.dxf');

@@ -45,6 +45,9 @@ const HALF_TURN = 0.3;
 /** An ellipse of fewer steps of the last digit is bent by one of them. */
 const COARSEST = 1000;
 
+/** By so many steps of the last digit, of the lesser radius, half an ellipse may be smaller than it was. */
+const MOST_STEPS = 8;
+
 /** The last number that `numberList` wrote, which decides how the next is parted from it. */
 let lastNumber = '';
 
@@ -144,7 +147,10 @@ function halfTurnRadii(
   const rotation = (Number(shortNumber(turn, decimals)) * Math.PI) / 180;
   const [dx, dy] = [(to[0] - from[0]) / 2, (to[1] - from[1]) / 2];
   const [u, v] = [dx * Math.cos(rotation) + dy * Math.sin(rotation), dy * Math.cos(rotation) - dx * Math.sin(rotation)];
-  let [a, b] = [Math.floor(rx / step) * step, Math.floor(ry / step) * step];
+  // Rounded ends and a rounded turn can bring the ends of a flat ellipse nearer by more than a step of its radii: those follow.
+  const reach = Math.min(1, Math.hypot(u / rx, v / ry));
+  if ((1 - reach) * Math.min(rx, ry) > MOST_STEPS * step) return null;
+  let [a, b] = [Math.floor((rx * reach) / step) * step, Math.floor((ry * reach) / step) * step];
   for (let tries = 0; tries < 3 && a > 0 && b > 0; tries++) {
     if ((u / a) ** 2 + (v / b) ** 2 > 1 + ROUNDING) return [a, b];
     [a, b] = [a - step, b - step];

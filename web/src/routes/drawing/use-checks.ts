@@ -3,13 +3,13 @@ import * as Comlink from 'comlink';
 import type { Remote } from 'comlink';
 import type { CheckSettings, Finding, Purpose } from '@scalaria/core';
 import type { DrawingWorker } from '../../workers/drawing.worker';
-import { worstOf } from './finding-words';
+import { WORSE, worstOf } from './finding-words';
 import type { PreparedScene } from './use-scene';
 
 export interface CheckRun {
   /** What each check that is done found. */
   byCheck: ReadonlyMap<string, Finding[]>;
-  /** The worst that each check found in the drawing at hand, under the settings it was first looked at with. */
+  /** The worst that each check found while this page is open, under the settings the drawing was first looked at with. */
   first: ReadonlyMap<string, Finding['severity']>;
   /** How many checks are done. */
   checked: number;
@@ -59,9 +59,12 @@ export function useChecks(
         // While settings are turned the list stands still.
         const same = was.of === prepared && was.purpose === purpose;
         if (same && was.under !== settings) return was;
-        const before = same ? was.found : NONE;
+        // What was mended stays in its place too, and says that nothing is found there any more.
+        const before = was.purpose === purpose ? was.found : NONE;
         const worst = worstOf(found);
-        return { of: prepared, under: settings, purpose, found: worst ? new Map(before).set(id, worst) : before };
+        const known = before.get(id);
+        const moves = worst !== null && (known === undefined || WORSE[worst] < WORSE[known]);
+        return { of: prepared, under: settings, purpose, found: moves ? new Map(before).set(id, worst) : before };
       });
     });
     worker.checks(settings, onChecked, purpose).then(
