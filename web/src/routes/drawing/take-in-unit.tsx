@@ -105,11 +105,11 @@ function UnitChoice({ evidence, verdict }: { evidence: readonly UnitSuggestion[]
             disabled={pixels && !intake.pxPerInch}
             onChange={() => choose(u)}
           >
-            <span className="w-8 font-medium">{u}</span>
-            <span className="num flex-1 text-right text-[12.5px] whitespace-nowrap">
-              {sizeWords(sizeIn(claims, intake, u), u)}
+            <span className="w-6 shrink-0 font-medium">{u}</span>
+            <span className="num flex-1 text-right text-xs whitespace-nowrap">
+              {sizeWords(sizeIn(claims, intake, u))}
             </span>
-            <span className="num w-[104px] text-right text-xs whitespace-nowrap text-quiet">
+            <span className="num w-[114px] shrink-0 text-right text-xs whitespace-nowrap text-quiet">
               {everyday(sizeIn(claims, intake, u), u)}
             </span>
           </Choice>
@@ -122,7 +122,11 @@ function UnitChoice({ evidence, verdict }: { evidence: readonly UnitSuggestion[]
           options={[['', 'choose …'], ...rest.map((u) => [u.name, `${u.name} – ${u.title}`] as [string, string])]}
           onChange={(v) => v && choose(v as UnitName)}
         />
-        {other && <span className="num ml-3">{sizeWords(sizeIn(claims, intake, other), other)}</span>}
+        {other && (
+          <span className="num ml-3">
+            {sizeWords(sizeIn(claims, intake, other))} {other}
+          </span>
+        )}
       </div>
     </>
   );
@@ -188,8 +192,8 @@ function UnitEvidence({
   );
 }
 
-const sizeWords = (s: { width: number; height: number } | null, u: string): string =>
-  s ? `${plainNumber(s.width)} × ${plainNumber(s.height)} ${u}` : '–';
+const sizeWords = (s: { width: number; height: number } | null): string =>
+  s ? `${plainNumber(s.width)} × ${plainNumber(s.height)}` : '–';
 
 /** The same size in a unit that one can picture: metres, or millimetres below a metre. */
 function everyday(s: { width: number; height: number } | null, u: UnitName): string {
