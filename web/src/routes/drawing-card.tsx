@@ -1,8 +1,7 @@
 import { Link } from 'react-router';
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { Ellipsis } from 'lucide-react';
 import { paths } from '../api/paths';
 import type { DrawingRow } from '../api/types';
+import { CardMenu } from '../parts/card-menu';
 import { fileSize, plainNumber } from '../parts/numbers';
 import { Thumbnail } from '../parts/thumbnail';
 
@@ -34,25 +33,14 @@ export function DrawingCard({
           {new Date(d.createdAt).toLocaleDateString('en-GB', { dateStyle: 'medium' })}
         </p>
       </Link>
-      <Menu as="div" className="absolute top-[10.4rem] right-2">
-        <MenuButton className="p-1 hover:bg-wash" aria-label={`More for ${d.name}`}>
-          <Ellipsis size={16} aria-hidden />
-        </MenuButton>
-        <MenuItems anchor="bottom end" className="z-20 w-36 border border-ink bg-paper py-1">
-          {(
-            [
-              ['Rename', onRename],
-              ['Delete', onDelete],
-            ] as const
-          ).map(([name, act]) => (
-            <MenuItem key={name}>
-              <button type="button" className="block w-full px-3 py-1 text-left data-focus:bg-wash" onClick={act}>
-                {name}
-              </button>
-            </MenuItem>
-          ))}
-        </MenuItems>
-      </Menu>
+      <CardMenu
+        of={d.name}
+        at="top-[10.4rem]"
+        acts={[
+          ['Rename', onRename],
+          ['Delete', onDelete],
+        ]}
+      />
     </li>
   );
 }

@@ -1,12 +1,11 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { Ellipsis } from 'lucide-react';
 import { sendJson } from '../api/client';
 import { useJobs } from '../api/hooks';
 import { paths } from '../api/paths';
 import type { Job } from '../api/types';
 import { Button } from '../parts/button';
+import { CardMenu } from '../parts/card-menu';
 import { Frame } from '../parts/frame';
 import { NameDialog } from '../parts/name-dialog';
 import { useNotice } from '../parts/notice';
@@ -90,42 +89,26 @@ export function JobsPage() {
                   <p className="num text-quiet">{words(job.drawings)}</p>
                 </div>
               </Link>
-              <Menu as="div" className="absolute right-2 bottom-3">
-                <MenuButton className="p-1 hover:bg-wash" aria-label={`More for ${job.name}`}>
-                  <Ellipsis size={16} aria-hidden />
-                </MenuButton>
-                <MenuItems anchor="bottom end" className="z-20 w-40 border border-ink bg-paper py-1">
-                  {(
-                    [
-                      ['Rename', () => setRenaming(job)],
-                      [
-                        job.archived ? 'Take out of archive' : 'Archive',
-                        () =>
-                          void change(
-                            job,
-                            { archived: !job.archived },
-                            job.archived ? `“${job.name}” is back.` : `“${job.name}” is archived.`,
-                          ),
-                      ],
-                      [
-                        'Delete',
-                        () =>
-                          void change(job, { deleted: true }, `“${job.name}” is deleted. It is listed under Deleted.`),
-                      ],
-                    ] as const
-                  ).map(([name, act]) => (
-                    <MenuItem key={name}>
-                      <button
-                        type="button"
-                        className="block w-full px-3 py-1 text-left data-focus:bg-wash"
-                        onClick={act}
-                      >
-                        {name}
-                      </button>
-                    </MenuItem>
-                  ))}
-                </MenuItems>
-              </Menu>
+              <CardMenu
+                of={job.name}
+                at="bottom-3"
+                acts={[
+                  ['Rename', () => setRenaming(job)],
+                  [
+                    job.archived ? 'Take out of archive' : 'Archive',
+                    () =>
+                      void change(
+                        job,
+                        { archived: !job.archived },
+                        job.archived ? `“${job.name}” is back.` : `“${job.name}” is archived.`,
+                      ),
+                  ],
+                  [
+                    'Delete',
+                    () => void change(job, { deleted: true }, `“${job.name}” is deleted. It is listed under Deleted.`),
+                  ],
+                ]}
+              />
             </li>
           ))}
         </ul>
