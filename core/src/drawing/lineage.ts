@@ -39,6 +39,9 @@ export const LINEAGE_WORDS = {
   lettered: 'texts, as shapes of their letters',
   'lettering-set': 'letters that were set',
   resorted: 'on another layer',
+  chained: 'curves that met end to end, as outlines',
+  'overlap-merged': 'curves that ran over others, as one',
+  'block-copied': 'blocks of their own for each size',
 } as const;
 
 /**
@@ -65,6 +68,8 @@ export interface Descent {
   readonly from: readonly Entity[];
   readonly to: readonly Entity[];
   readonly claim: Claim;
+  /** Entities that stay as they are and on which lies what of the first is in none of the others. */
+  readonly on?: readonly Entity[];
 }
 
 /** One operation on a drawing. What differs between before and after and is neither in a descent nor by the map is unexplained. */
@@ -86,6 +91,16 @@ export class Lineage {
   /** Entities became others that are seen in the same place, no further away than `within` (drawing unit). */
   replace(from: Entity, to: readonly Entity[], code: LineageCode, within = 0): void {
     this.descents.push({ code, from: [from], to, claim: { kind: 'kept', within } });
+  }
+  /** Several became others that are together seen where they were, no further away than `within`; `on`: or on these, which stay. */
+  regroup(
+    from: readonly Entity[],
+    to: readonly Entity[],
+    code: LineageCode,
+    within = 0,
+    on: readonly Entity[] = [],
+  ): void {
+    this.descents.push({ code, from, to, claim: { kind: 'kept', within }, ...(on.length > 0 && { on }) });
   }
   /** Entities became others of which only so much is claimed. */
   became(from: Entity, to: readonly Entity[], code: LineageCode, kind: 'part' | 'outline' | 'lettered'): void {

@@ -239,6 +239,15 @@ export const REASONS = {
   'line-ends-left-open': 'how lines end and turn is left to the receiver: drafting files do not say it',
   'width-to-nearest-weight': 'line widths moved to the nearest of the 24 weights of drafting',
   'cover-as-outline': 'covers written as their outlines',
+  'overlaps-merged': 'curves that ran over each other became one; they overlapped for {length}',
+  'dashes-begin-anew': 'dashes of merged curves begin anew',
+  chained: 'curves that met end to end became outlines: {closed} closed, {open} open',
+  'branch-of-ends': 'places where {ends} ends meet: which of them go on is open',
+  'branch-of-doubles': 'places where curves lie on each other: clear doubles before chaining',
+  'chain-not-flat-path': 'runs with free curves above or below the plane, which no path can hold',
+  'picks-open': '{count} picked in the drawing are not found in it any more: pick them again',
+  'block-copied-for-scale': 'blocks placed at several sizes became one block for each',
+  'block-of-many-scales': 'blocks placed at more than 40 sizes were left as they are',
   'y-turned-over': 'y axis flipped: the file counts downwards, the origin stays',
 } as const;
 

@@ -1,6 +1,7 @@
 import { KINDS } from '../drawing/kinds.js';
 import { isUnitName } from '../drawing/units.js';
 import type { Kept, KeptValue, Parameter, ParameterSet } from './parameter.js';
+import { LATER_CONDITIONS, MOST_PICKED } from './parameter.js';
 
 /** What is wrong with one value: where it stands (names and indices from outside in), and why, in words. */
 export interface Fault {
@@ -46,6 +47,9 @@ const isQuantity = (v: unknown): v is { value: number; unit: string } =>
   typeof v['unit'] === 'string' &&
   isUnitName(v['unit']);
 
+const isSize = (v: unknown): boolean => (isNumber(v) && v >= 0) || (isQuantity(v) && v.value >= 0);
+const isPicked = (v: unknown, most: number): boolean =>
+  Array.isArray(v) && v.length <= most && v.every((one) => isText(one, NAME));
 const isLength = (v: unknown): boolean => isNumber(v) || isQuantity(v);
 
 function judge(one: Parameter, value: unknown, path: Fault['path'], faults: Fault[]): void {
@@ -79,14 +83,14 @@ function judge(one: Parameter, value: unknown, path: Fault['path'], faults: Faul
         ? undefined
         : tell('is a point with x and y');
     case 'picked':
-      if (!Array.isArray(value) || value.length > one.atMost || !value.every((v) => isText(v, NAME)))
-        tell(`is at most ${one.atMost} objects picked in the drawing`);
+      if (!isPicked(value, one.atMost)) tell(`is at most ${one.atMost} objects picked in the drawing`);
       return;
     case 'layers':
       if (!isLayerChoice(value)) tell('is visible, all or chosen, with names');
       return;
     case 'selection':
-      if (!isSelection(value)) tell('is a rule of layers, kinds, stroke and fill');
+      if (!isSelection(value))
+        tell('is a rule of layers, kinds, colours, groups, sizes, an outline and picked objects');
       return;
     case 'drawing':
     case 'file':
@@ -127,10 +131,17 @@ const isLayerChoice = (v: unknown): boolean =>
   v['names'].length <= 100000 &&
   v['names'].every((n) => typeof n === 'string');
 
+const SELECTION_REQUIRED = ['layers', 'kinds', 'stroke', 'fill'];
+
 const isSelection = (v: unknown): boolean =>
   isRecord(v) &&
-  onlyHas(v, ['layers', 'kinds', 'stroke', 'fill']) &&
+  SELECTION_REQUIRED.every((n) => Object.hasOwn(v, n)) &&
+  Object.keys(v).every((n) => SELECTION_REQUIRED.includes(n) || Object.hasOwn(LATER_CONDITIONS, n)) &&
   isText(v['layers'], 2000) &&
+  isText(v['group'] ?? '', 2000) &&
+  ['smallest', 'largest'].every((n) => v[n] === undefined || isSize(v[n])) &&
+  isPicked(v['inside'] ?? [], 1) &&
+  isPicked(v['only'] ?? [], MOST_PICKED) &&
   Array.isArray(v['kinds']) &&
   v['kinds'].every((k) => typeof k === 'string' && Object.hasOwn(KINDS, k)) &&
   [v['stroke'], v['fill']].every((c) => c === '' || (isText(c, 7) && COLOUR.test(c)));

@@ -1,6 +1,7 @@
 import { KINDS } from '../drawing/kinds.js';
 import { UNIT_NAMES } from '../drawing/units.js';
 import type { Parameter, ParameterSet } from './parameter.js';
+import { MOST_PICKED } from './parameter.js';
 
 export type JsonSchema = { readonly [key: string]: unknown };
 
@@ -59,7 +60,12 @@ function schemaOf(one: Parameter): JsonSchema {
     case 'selection': {
       const colour = { anyOf: [COLOUR, { const: '' }] };
       const kinds = { type: 'array', items: { enum: Object.keys(KINDS) } };
-      return closed({ layers: { type: 'string', maxLength: 2000 }, kinds, stroke: colour, fill: colour });
+      const pattern = { type: 'string', maxLength: 2000 };
+      const size = length({ type: 'number', minimum: 0 });
+      const refs = (maxItems: number): JsonSchema => ({ type: 'array', maxItems, items: name });
+      const first = { layers: pattern, kinds, stroke: colour, fill: colour };
+      const later = { group: pattern, smallest: size, largest: size, inside: refs(1), only: refs(MOST_PICKED) };
+      return { ...closed({ ...first, ...later }), required: Object.keys(first) };
     }
     case 'drawing':
     case 'file':

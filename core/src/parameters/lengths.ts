@@ -3,7 +3,7 @@ import type { UnitName } from '../drawing/units.js';
 import { conversion, isUnitName } from '../drawing/units.js';
 import { UserError } from '../errors.js';
 import type { Infer, Kept, KeptValue, Length, Parameter, ParameterSet } from './parameter.js';
-import { defaultsOf } from './parameter.js';
+import { EVERYTHING, defaultsOf } from './parameter.js';
 
 /**
  * Parameters as a machine takes them: what is missing filled in, every length counted in the unit of the drawing. Throws
@@ -50,6 +50,14 @@ function under(one: Parameter, value: KeptValue, map: (length: Length, title: st
     case 'point': {
       const { x, y } = value as { x: Length; y: Length };
       return { x: map(x, one.title), y: map(y, one.title) };
+    }
+    case 'selection': {
+      const whole = { ...EVERYTHING, ...(value as object) } as unknown as Record<string, KeptValue>;
+      return {
+        ...whole,
+        smallest: map(whole['smallest'] as Length, `${one.title}: the smallest`),
+        largest: map(whole['largest'] as Length, `${one.title}: the largest`),
+      };
     }
     case 'list':
       return (value as readonly KeptValue[]).map((v) => under(one.item, v, map));

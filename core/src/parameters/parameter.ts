@@ -34,7 +34,21 @@ export interface Selection {
   /** `#rrggbb`; empty for any. */
   readonly stroke: string;
   readonly fill: string;
+  /** Groups by name pattern: of the group it lies in, or of one further out; empty for all. */
+  readonly group: string;
+  /** The longer side of the box around it, from and to; 0 for no bound. */
+  readonly smallest: number;
+  readonly largest: number;
+  /** The closed outline it lies wholly in; none for anywhere. */
+  readonly inside: readonly EntityRef[];
+  /** These alone, as they were picked; none for all. */
+  readonly only: readonly EntityRef[];
 }
+
+/** Conditions of a selection that came later: what was kept before there were any has none of them. */
+export const LATER_CONDITIONS = { group: '', smallest: 0, largest: 0, inside: [], only: [] } as const;
+/** So many entities can be picked one by one for a selection. */
+export const MOST_PICKED = 2000;
 
 /** What every parameter says of itself. `when`: it counts only while others have these values. */
 interface Common {
@@ -216,7 +230,8 @@ export type KeptValue =
 
 type Rest<P extends Parameter, Given extends keyof P = never> = Omit<P, 'kind' | Given>;
 
-const everything: Selection = { layers: '', kinds: [], stroke: '', fill: '' };
+/** The selection that takes everything. */
+export const EVERYTHING: Selection = { layers: '', kinds: [], stroke: '', fill: '', ...LATER_CONDITIONS };
 
 /** Makers of parameters. */
 export const p = {
@@ -243,7 +258,7 @@ export const p = {
   }),
   selection: (o: Rest<SelectionParameter, 'default'>): SelectionParameter => ({
     kind: 'selection',
-    default: everything,
+    default: EVERYTHING,
     ...o,
   }),
   drawing: (o: Rest<DrawingParameter, 'default'>): DrawingParameter => ({ kind: 'drawing', default: null, ...o }),

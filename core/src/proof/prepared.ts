@@ -146,6 +146,8 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
       if (!had.has(e)) unexplained(stage, e, 'is named as changed and was not there', out);
       if (claim.kind === 'gone' && have.has(e)) unexplained(stage, e, 'is named as gone and is there', out);
     }
+    for (const e of descent.on ?? [])
+      if (!had.has(e) || !have.has(e)) unexplained(stage, e, 'is named as what stays and does not', out);
     for (const e of to) {
       if (!have.has(e)) unexplained(stage, e, 'is named as made and is not there', out);
       if (claimed.has(e)) unexplained(stage, e, 'is named twice', out);
@@ -183,7 +185,11 @@ const only = (drawing: Drawing, entities: readonly Entity[]): Drawing => ({
 });
 
 /** How far off, beyond what is claimed; `null` where it holds. */
-function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pick<Departure, 'off' | 'at'> | null {
+function offBy(
+  stage: Stage,
+  { from, to, claim, on = [] }: Descent,
+  fonts: FontBook,
+): Pick<Departure, 'off' | 'at'> | null {
   const source =
     claim.kind === 'outline' ? from.map(plainHatch) : claim.kind === 'part' ? from.flatMap(withBoundaries) : from;
   const [before, after] = [only(stage.before, source), only(stage.after, to)];
@@ -193,10 +199,11 @@ function offBy(stage: Stage, { from, to, claim }: Descent, fonts: FontBook): Pic
   const tolerance = Math.max(size * FINENESS, far * ROUNDING);
   const a = measure(before, 1, tolerance, fonts);
   const b = measure(after, 1, tolerance, fonts);
+  const around = on.length > 0 ? measure(only(stage.after, [...to, ...on]), 1, tolerance, fonts) : b;
   if (claim.kind === 'lettered') return strayFrom(a, b);
   const within = (claim.kind === 'kept' ? claim.within : 0) + 3 * tolerance;
   const back = farthest(b.chords, boundaries(a), tolerance);
-  const out = claim.kind === 'part' ? back : farthest(a.chords, boundaries(b), tolerance);
+  const out = claim.kind === 'part' ? back : farthest(a.chords, boundaries(around), tolerance);
   const worst = out.distance > back.distance ? out : back;
   // Nothing on one side and nothing on the other is as it should be: texts have no chords.
   if (worst.distance > within) return { off: worst.distance, at: { x: worst.x, y: worst.y } };

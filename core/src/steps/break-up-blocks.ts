@@ -2,7 +2,10 @@ import { breakUp } from '../drawing/break-up.js';
 import { namePattern } from '../drawing/name-pattern.js';
 import type { Entity } from '../drawing/entity.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+
+const ONE = { columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [] };
 
 /** Breaks inserts up into what they show. */
 export const breakUpBlocks = defineStep({
@@ -11,6 +14,27 @@ export const breakUpBlocks = defineStep({
   summary:
     'Replaces each placed block by its contents, with the colours and lines it has there. Unequally scaled circles become exact ellipses.',
   carries: ['links'],
+  group: 'blocks',
+  example: {
+    drawing: exampleDrawing(
+      [
+        { kind: 'insert', block: 'CLAMP', at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, ...ONE },
+        { kind: 'insert', block: 'CLAMP', at: [30, 0, 0], scale: [1, 0.5, 1], rotation: 0.5, ...ONE },
+      ],
+      {
+        blocks: new Map([
+          [
+            'clamp',
+            {
+              name: 'CLAMP',
+              base: [0, 0, 0],
+              entities: exampleDrawing([sketch.circle(8, 8, 8), sketch.line(0, 0, 16, 0)])().entities,
+            },
+          ],
+        ]),
+      },
+    ),
+  },
   params: {
     named: p.text({
       title: 'Blocks named',

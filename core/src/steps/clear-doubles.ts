@@ -2,6 +2,7 @@ import { doublesOf } from '../analysis/doubles.js';
 import { shortCurvesOf } from '../analysis/short-curves.js';
 import type { Entity } from '../drawing/entity.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 
 /** Takes out what the checks for doubles and for curves without length report. */
@@ -10,6 +11,17 @@ export const clearDoubles = defineStep({
   title: 'Clear doubles',
   summary: 'Where curves lie on each other only the first is kept. Zero-length curves are removed.',
   carries: ['curves'],
+  group: 'clean',
+  example: {
+    drawing: exampleDrawing([
+      sketch.line(0, 0, 40, 0),
+      sketch.line(0, 0, 40, 0),
+      sketch.line(0, 0, 0, 24),
+      sketch.line(0, 24, 0, 0),
+      sketch.circle(20, 12, 6),
+      sketch.circle(20, 12, 6),
+    ]),
+  },
   params: {
     what: p.choice({
       title: 'Clear',

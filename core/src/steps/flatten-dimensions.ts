@@ -4,6 +4,7 @@ import type { Block, Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { partsOf, pictureOf } from '../drawing/parts.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 
 /** Turns dimensions and leaders into the lines and texts that show them. */
@@ -12,6 +13,24 @@ export const flattenDimensions = defineStep({
   title: 'Flatten dimensions',
   summary: 'Dimensions and leaders become the lines and texts that show them, or are left out.',
   carries: ['text'],
+  group: 'text',
+  example: {
+    drawing: exampleDrawing([
+      sketch.line(0, 0, 40, 0),
+      {
+        kind: 'dimension',
+        form: 'linear',
+        points: { 10: [40, 12, 0], 11: [20, 12, 0], 13: [0, 0, 0], 14: [40, 0, 0] },
+        override: '',
+        style: 'STANDARD',
+        rotation: 0,
+        oblique: 0,
+        textRotation: 0,
+        ordinateX: false,
+        flags: 0,
+      },
+    ]),
+  },
   params: {
     to: p.choice({
       title: 'Dimensions become',

@@ -8,6 +8,7 @@ import type { Entity, Hatch, Path } from '../drawing/entity.js';
 import { hasPattern, hatchLines } from '../drawing/hatch-area.js';
 import type { StepContext } from './step.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketchPath } from './example.js';
 import { defineStep } from './step.js';
 
 /** Most dashes that one hatch is written as. */
@@ -19,6 +20,21 @@ export const flattenHatches = defineStep({
   title: 'Flatten hatches',
   summary: 'Hatches become the lines of their pattern, plain fills, their outlines, or are left out.',
   carries: ['colour'],
+  group: 'curves',
+  example: {
+    drawing: exampleDrawing([
+      {
+        kind: 'hatch',
+        loops: [{ path: sketchPath('M0 0H40V24H0Z'), flags: 3 }],
+        solid: false,
+        pattern: 'LINES',
+        elevation: 0,
+        angle: 0,
+        scale: 1,
+        lines: [{ angle: Math.PI / 4, base: [0, 0], step: [-3, 3], dashes: [] }],
+      },
+    ]),
+  },
   params: {
     to: p.choice({
       title: 'Hatches become',

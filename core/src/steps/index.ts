@@ -1,18 +1,27 @@
 import { UserError } from '../errors.js';
 import type { Drawing } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import type { Reason } from '../drawing/reasons.js';
+import type { Kept } from '../parameters/parameter.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
+import { resolveRef } from '../drawing/entity-ref.js';
+import { because } from '../drawing/reasons.js';
+import { lostPicks } from '../analysis/selection.js';
+import type { ParameterSet, Selection } from '../parameters/parameter.js';
 import type { Stage } from '../drawing/lineage.js';
 import { Stages } from '../drawing/lineage.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { FontBook } from '../text/fonts.js';
 import { breakUpBlocks } from './break-up-blocks.js';
+import { chainOutlines } from './chain-outlines.js';
 import { clearDoubles } from './clear-doubles.js';
 import { flattenDimensions } from './flatten-dimensions.js';
 import { flattenHatches } from './flatten-hatches.js';
 import { joinEnds } from './join-ends.js';
 import { letteringOnCurve } from './lettering-on-curve.js';
+import { mergeOverlaps } from './merge-overlaps.js';
 import { recoverCircles } from './recover-circles.js';
 import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
@@ -21,15 +30,17 @@ import { textToShapes } from './text-to-outlines.js';
 import { faultOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
 import { upgraded, versionOf } from '../parameters/operation.js';
-import type { PlannedStep, Step } from './step.js';
+import type { OfferedStep, PlannedStep, Step } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
-export const STEPS: readonly Step[] = [
+export const STEPS: readonly OfferedStep[] = [
   shiftOrigin,
   setTrueSize,
   sortByRule,
   joinEnds,
   clearDoubles,
+  mergeOverlaps,
+  chainOutlines,
   recoverCircles,
   breakUpBlocks,
   flattenDimensions,
@@ -38,7 +49,7 @@ export const STEPS: readonly Step[] = [
   letteringOnCurve,
 ];
 
-export const stepById = (id: string): Step | undefined => STEPS.find((s) => s.id === id);
+export const stepById = (id: string): OfferedStep | undefined => STEPS.find((s) => s.id === id);
 
 /**
  * A plan as it was kept, with parameters as its steps understand them today: what is stored or in a recipe goes through here
@@ -56,6 +67,8 @@ export interface Stepped {
   drawing: Drawing;
   ledger: LedgerRow[];
   stages: Stage[];
+  /** How many objects steps say they looked at; `null` where none says. */
+  looked: number | null;
 }
 
 /** Runs one planned step; `among` are the steps there are. Throws `UserError` for a step or parameter that is none. */
@@ -73,10 +86,27 @@ export function runStep(
   const ledger = new Ledger(planned.id);
   const fonts = work?.fonts ?? new FontBook([]);
   const stages = new Stages(drawing);
-  stages.run(step.title, (from, lineage) =>
-    step.run(from, valuesOf(step.params, kept, from.unit), { ...work, ledger, lineage, fonts }),
-  );
-  return { drawing: stages.drawing, ledger: ledger.rows, stages: stages.list };
+  let looked: number | null = null;
+  const look = (count = 1): void => void (looked = (looked ?? 0) + count);
+  const leave = (reason: Reason, e?: Entity, count = 1): void =>
+    ledger.add({ carryOver: step.carries[0]!, action: 'kept', reason, count, ...(e && { id: e.id }) });
+  const values = valuesOf(step.params, kept, drawing.unit);
+  const lost = lostIn(step.params, values as Kept, drawing);
+  if (lost > 0) leave(because('picks-open', { count: lost }));
+  stages.run(step.title, (from, lineage) => step.run(from, values, { ...work, ledger, lineage, fonts, look, leave }));
+  return { drawing: stages.drawing, ledger: ledger.rows, stages: stages.list, looked };
+}
+
+/** How much of what was picked for a step is not in the drawing, or no longer to be told from others. */
+function lostIn(params: ParameterSet, values: Kept, drawing: Drawing): number {
+  let lost = 0;
+  for (const [name, one] of Object.entries(params)) {
+    const value = values[name];
+    if (one.kind === 'selection') lost += lostPicks(value as unknown as Selection, drawing);
+    else if (one.kind === 'picked' && Array.isArray(value))
+      lost += (value as readonly string[]).filter((ref) => resolveRef(ref, drawing) === null).length;
+  }
+  return lost;
 }
 
 /** Runs the planned steps that are switched on, in order. Throws as `runStep` does. */
@@ -87,13 +117,15 @@ export function runSteps(
   among: readonly Step[] = STEPS,
 ): Stepped {
   const rows: LedgerRow[] = [];
+  let looked: number | null = null;
   const stages = new Stages(drawing);
   for (const planned of plan) {
     if (!planned.on) continue;
     checkStop(work);
     const made = runStep(stages.drawing, planned, work, among);
+    if (made.looked !== null) looked = (looked ?? 0) + made.looked;
     stages.follow(made);
     rows.push(...made.ledger);
   }
-  return { drawing: stages.drawing, ledger: rows, stages: stages.list };
+  return { drawing: stages.drawing, ledger: rows, stages: stages.list, looked };
 }

@@ -1,6 +1,7 @@
 import { gapsOf } from '../analysis/gaps.js';
 import type { Entity, Line, Polyline } from '../drawing/entity.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 import { UNSEEN } from '../geometry/tolerance.js';
 
@@ -12,6 +13,16 @@ export const joinEnds = defineStep({
   title: 'Join ends',
   summary: 'Ends that nearly meet are brought together, or bridged by a short line, so that outlines close.',
   carries: ['curves'],
+  group: 'clean',
+  example: {
+    drawing: exampleDrawing([
+      sketch.line(0, 0, 38, 0),
+      sketch.line(40, 2, 40, 24),
+      sketch.line(38, 25, 0, 25),
+      sketch.line(0, 23, 0, 2),
+    ]),
+    params: { gap: 4 },
+  },
   params: {
     gap: p.length({
       title: 'Close gaps up to',

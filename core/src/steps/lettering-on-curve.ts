@@ -13,6 +13,7 @@ import { resolveRef } from '../drawing/entity-ref.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../drawing/measures.js';
 import { shapesOf } from '../text/outlines.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 import { UNSEEN } from '../geometry/tolerance.js';
 
@@ -25,6 +26,11 @@ export const letteringOnCurve = defineStep({
   title: 'Lettering on a curve',
   summary: 'Sets a text along a circle or any curve of the drawing, as outlines or single lines of its letters.',
   carries: ['text'],
+  group: 'text',
+  example: {
+    drawing: exampleDrawing([sketch.circle(0, 0, 20)]),
+    params: { text: 'Kestrel Row', radius: 22, height: 7 },
+  },
   params: {
     text: p.text({ title: 'Text', default: 'Kestrel Row', maxLength: 500 }),
     along: p.choice({

@@ -4,6 +4,7 @@ import type { Entity } from '../drawing/entity.js';
 import { hiddenCircle } from '../drawing/hidden-circle.js';
 import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 
 /** Turns circles that are drawn as chords or Béziers back into circles. */
@@ -12,6 +13,15 @@ export const recoverCircles = defineStep({
   title: 'Recover circles',
   summary: 'Closed polylines of chords and paths of Béziers that lie on a circle become that circle.',
   carries: ['curves'],
+  group: 'curves',
+  example: {
+    drawing: exampleDrawing([
+      sketch.chain(
+        Array.from({ length: 32 }, (_, i) => 15 * (i % 2 ? Math.sin : Math.cos)((Math.floor(i / 2) * Math.PI) / 8)),
+        true,
+      ),
+    ]),
+  },
   params: { ...CIRCLE_TOLERANCE, which: p.selection({ title: 'Which curves' }) },
   run(drawing, params, ctx) {
     const tolerance = params.tolerance / 1000;

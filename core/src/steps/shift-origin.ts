@@ -4,6 +4,7 @@ import { boundsOf } from '../drawing/bounds.js';
 import { transformDrawing } from '../drawing/transform.js';
 import { noteFollowers } from '../drawing/followers.js';
 import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 
 /** Moves everything so that a chosen point lies at (0, 0). */
@@ -12,6 +13,11 @@ export const shiftOrigin = defineStep({
   title: 'Shift origin',
   summary: 'Moves the whole drawing so that a chosen point becomes the origin.',
   carries: ['origin'],
+  group: 'size',
+  example: {
+    drawing: exampleDrawing([sketch.chain([20, 10, 60, 10, 60, 35, 20, 35], true)]),
+    params: { to: 'lowerLeft' },
+  },
   params: {
     to: p.choice({
       title: 'New origin',

@@ -1,6 +1,8 @@
 import type { Ledger } from '../drawing/ledger.js';
 import type { Lineage } from '../drawing/lineage.js';
 import type { Drawing } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import type { Reason } from '../drawing/reasons.js';
 import type { Work } from '../formats/format.js';
 import type { Operation } from '../parameters/operation.js';
 import { versionOf } from '../parameters/operation.js';
@@ -8,11 +10,28 @@ import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
 import { defaultsOf } from '../parameters/parameter.js';
 import type { FontBook } from '../text/fonts.js';
 
+/** What one wants to do, in the order in which drawings are mostly prepared. */
+export const STEP_GROUPS = {
+  size: 'Size and place',
+  clean: 'Clean up lines',
+  curves: 'Curves',
+  regions: 'Outlines and regions',
+  layers: 'Layers and groups',
+  look: 'Colours and widths',
+  text: 'Text and dimensions',
+  blocks: 'Blocks and references',
+} as const;
+export type StepGroup = keyof typeof STEP_GROUPS;
+
 export interface StepContext extends Work {
   ledger: Ledger;
   /** Where the step says which entities became which: what it does not say is told as unexplained. */
   lineage: Lineage;
   fonts: FontBook;
+  /** So many more objects were looked at. */
+  look(count?: number): void;
+  /** An object that the step is for was left as it was, and why. */
+  leave(reason: Reason, e?: Entity, count?: number): void;
 }
 
 /** One non-destructive preparation. */
@@ -20,8 +39,15 @@ export interface Step<S extends ParameterSet = ParameterSet> extends Operation<S
   run(drawing: Drawing, params: Infer<S>, ctx: StepContext): Drawing;
 }
 
+/** A step as it is offered: where it stands in the list, and a small drawing on which it shows what it does. */
+export interface OfferedStep<S extends ParameterSet = ParameterSet> extends Step<S> {
+  readonly group: StepGroup;
+  readonly example: { readonly drawing: () => Drawing; readonly params?: Kept };
+}
+
 /** A step whose parameters have the types that its declaration says. */
-export const defineStep = <const S extends ParameterSet>(step: Step<S>): Step => step as unknown as Step;
+export const defineStep = <const S extends ParameterSet>(step: OfferedStep<S>): OfferedStep =>
+  step as unknown as OfferedStep;
 
 /** A step as it is kept with a drawing. */
 export interface PlannedStep {
