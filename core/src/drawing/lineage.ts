@@ -40,6 +40,10 @@ export const LINEAGE_WORDS = {
   'lettering-set': 'letters that were set',
   resorted: 'on another layer',
   chained: 'curves that met end to end, as outlines',
+  'met-in-corner': 'whose ends were brought to a corner',
+  'points-thinned': 'with fewer points',
+  'anchor-rehung': 'hung on the curve where a point was taken away',
+  rounded: 'with rounded coordinates',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;
@@ -48,14 +52,15 @@ export const LINEAGE_WORDS = {
  * What an operation says that its change did to what is seen, for the proof to hold it against the drawings before and
  * after. Lengths in the drawing's unit.
  *
- * - `kept`: the curves after lie on those before and the other way, no further than `within`; so do texts.
+ * - `kept`: the curves after lie on those before and the other way, no further than `within`; so do texts, but for the numbers
+ *   of dimensions that measure anew (`remeasured`).
  * - `part`: the curves after lie on those before, which were more.
  * - `outline`: the same, of a hatch whose boundary alone counts.
  * - `lettered`: shapes that stand where a text stood.
  * - `gone`, `made`: there is nothing after, or was nothing before.
  */
 export type Claim =
-  | { kind: 'kept'; within: number }
+  | { kind: 'kept'; within: number; remeasured?: true }
   | { kind: 'part' }
   | { kind: 'outline' }
   | { kind: 'lettered' }
@@ -101,6 +106,10 @@ export class Lineage {
     on: readonly Entity[] = [],
   ): void {
     this.descents.push({ code, from, to, claim: { kind: 'kept', within }, ...(on.length > 0 && { on }) });
+  }
+  /** A dimension hangs by other points, and its number follows. */
+  remeasure(from: Entity, to: Entity, code: LineageCode, within: number): void {
+    this.descents.push({ code, from: [from], to: [to], claim: { kind: 'kept', within, remeasured: true } });
   }
   /** Entities became others of which only so much is claimed. */
   became(from: Entity, to: readonly Entity[], code: LineageCode, kind: 'part' | 'outline' | 'lettered'): void {

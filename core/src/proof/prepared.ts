@@ -212,7 +212,8 @@ function offBy(
     const off = anchorsApart(from[0]!, to[0], IDENTITY, stage.before, stage.after);
     if (off > within) return { off, at: null };
   }
-  const texts = pairedTexts(a.texts, b.texts, within);
+  const own = (m: Measures): MeasuredText[] => (claim.remeasured ? m.texts.filter((t) => !t.ofDimension) : m.texts);
+  const texts = pairedTexts(own(a), own(b), within);
   if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > within)
     return { off: texts.farthestMove, at: placeOf(a.texts[0] ?? b.texts[0]) };
   return null;

@@ -21,11 +21,14 @@ import { flattenDimensions } from './flatten-dimensions.js';
 import { flattenHatches } from './flatten-hatches.js';
 import { joinEnds } from './join-ends.js';
 import { letteringOnCurve } from './lettering-on-curve.js';
+import { meetInCorners } from './meet-in-corners.js';
 import { mergeOverlaps } from './merge-overlaps.js';
 import { recoverCircles } from './recover-circles.js';
+import { roundCoordinates } from './round-coordinates.js';
 import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
+import { thinPoints } from './thin-points.js';
 import { textToShapes } from './text-to-outlines.js';
 import { faultOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
@@ -41,6 +44,9 @@ export const STEPS: readonly OfferedStep[] = [
   clearDoubles,
   mergeOverlaps,
   chainOutlines,
+  meetInCorners,
+  thinPoints,
+  roundCoordinates,
   recoverCircles,
   breakUpBlocks,
   flattenDimensions,
