@@ -88,5 +88,5 @@ it('a step leaves alone what its rule does not take', () => {
   });
   const made = runSteps(d, [step]);
   expect(made.drawing.entities.map((e) => e.kind)).toEqual(['circle', 'polyline']);
-  expect(made.ledger.map((r) => [r.code, r.count])).toEqual([['circles-recovered', 1]]);
+  expect(made.ledger.map((r) => [r.code, r.count])).toEqual([['arcs-recovered', 1]]);
 });

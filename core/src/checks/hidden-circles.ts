@@ -14,7 +14,11 @@ export const hiddenCircles = defineCheck({
     'A circle of chords or Béziers has no centre to snap to and no diameter to drill; machines cut it in facets.',
   carries: ['curves'],
   params: CIRCLE_TOLERANCE,
-  mend: { step: 'recover-circles', words: 'Make these circles', params: (s) => ({ tolerance: s.tolerance }) },
+  mend: {
+    step: 'recover-arcs',
+    words: 'Make these circles',
+    params: (s) => ({ tolerance: s.tolerance, arcs: false, ellipses: false, straights: false }),
+  },
   run(drawing, params, work) {
     const tolerance = params.tolerance / 1000;
     const unit = drawing.unit ? ` ${drawing.unit.unit}` : '';

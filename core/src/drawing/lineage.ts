@@ -35,7 +35,6 @@ export const LINEAGE_WORDS = {
   'gap-bridged': 'lines that bridge gaps',
   double: 'curves that lay on others',
   'without-length': 'zero-length curves',
-  'circle-recovered': 'as the circles they were drawn to be',
   lettered: 'texts, as shapes of their letters',
   'lettering-set': 'letters that were set',
   resorted: 'on another layer',
@@ -44,6 +43,7 @@ export const LINEAGE_WORDS = {
   'points-thinned': 'with fewer points',
   'anchor-rehung': 'hung on the curve where a point was taken away',
   rounded: 'with rounded coordinates',
+  'arcs-recovered': 'as the arcs that they stand for',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;

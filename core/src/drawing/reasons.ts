@@ -19,7 +19,6 @@ export const REASONS = {
   'cannot-follow': '{what} is not understood and cannot follow a move or scale',
   'capitals-as-em': 'heights of capitals written as font sizes (em), by the metrics of the font or its stand-in',
   'carried-unread': '{what} is carried unread: not drawn, and written back only to a drafting file',
-  'circles-recovered': 'circles drawn as chords or Béziers became circles',
   'clip-crosses-too-often': 'shapes whose clip paths cross too often to be cut are kept whole',
   'clip-not-applied': 'clip path {clip} is not applied: what it hides is carried too',
   'clip-text-not-applied': 'text as a clip path is not applied: what it hides is carried too',
@@ -259,6 +258,8 @@ export const REASONS = {
   'rounding-tilted': 'objects in tilted planes keep their coordinates',
   'radius-below-step': 'circles smaller than the step keep their size',
   'rounding-part-of-ellipse': 'parts of ellipses, and ellipses smaller than the step, keep their coordinates',
+  'arcs-recovered':
+    'chords and free curves became what they stand for: {circles} circles, {arcs} arcs, {ellipses} ellipses, {straights} straights; corners lie off by {corners} at most, the curve by {curve}',
   'picks-open': '{count} picked in the drawing are not found in it any more: pick them again',
   'block-copied-for-scale': 'blocks placed at several sizes became one block for each',
   'block-of-many-scales': 'blocks placed at more than 40 sizes were left as they are',

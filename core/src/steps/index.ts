@@ -5,7 +5,6 @@ import type { Reason } from '../drawing/reasons.js';
 import type { Kept } from '../parameters/parameter.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
-import { resolveRef } from '../drawing/entity-ref.js';
 import { because } from '../drawing/reasons.js';
 import { lostPicks } from '../analysis/selection.js';
 import type { ParameterSet, Selection } from '../parameters/parameter.js';
@@ -23,7 +22,7 @@ import { joinEnds } from './join-ends.js';
 import { letteringOnCurve } from './lettering-on-curve.js';
 import { meetInCorners } from './meet-in-corners.js';
 import { mergeOverlaps } from './merge-overlaps.js';
-import { recoverCircles } from './recover-circles.js';
+import { recoverArcs } from './recover-arcs.js';
 import { roundCoordinates } from './round-coordinates.js';
 import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
@@ -47,7 +46,7 @@ export const STEPS: readonly OfferedStep[] = [
   meetInCorners,
   thinPoints,
   roundCoordinates,
-  recoverCircles,
+  recoverArcs,
   breakUpBlocks,
   flattenDimensions,
   flattenHatches,
@@ -55,14 +54,32 @@ export const STEPS: readonly OfferedStep[] = [
   letteringOnCurve,
 ];
 
-export const stepById = (id: string): OfferedStep | undefined => STEPS.find((s) => s.id === id);
+/** Steps that were kept under another name, and what their parameters of then are now. */
+const RENAMED: Readonly<Record<string, { id: string; version: number; params: (kept: Kept) => Kept }>> = {
+  'recover-circles': {
+    id: 'recover-arcs',
+    version: 1,
+    params: (kept) => ({ ...kept, arcs: false, ellipses: false, straights: false }),
+  },
+};
+
+/** The step of an id, or of one that it was kept under before. */
+export const stepById = (id: string): OfferedStep | undefined =>
+  STEPS.find((s) => s.id === id) ?? (RENAMED[id] && STEPS.find((s) => s.id === RENAMED[id]!.id));
+
+/** A planned step under the name that it has today. */
+function renamed(planned: PlannedStep): PlannedStep {
+  const now = Object.hasOwn(RENAMED, planned.step) ? RENAMED[planned.step]! : null;
+  return now ? { ...planned, step: now.id, params: now.params(planned.params), version: now.version } : planned;
+}
 
 /**
  * A plan as it was kept, with parameters as its steps understand them today: what is stored or in a recipe goes through here
  * before a form shows it. Steps there are none of stay as they are: running them says so.
  */
 export const upgradedPlan = (plan: readonly PlannedStep[]): PlannedStep[] =>
-  plan.map((planned) => {
+  plan.map((kept) => {
+    const planned = renamed(kept);
     const step = stepById(planned.step);
     if (!step || (planned.version ?? 1) >= versionOf(step)) return planned;
     return { ...planned, params: upgraded(step, planned.params, planned.version), version: versionOf(step) };
@@ -84,9 +101,10 @@ export function runStep(
   work?: Work & { fonts?: FontBook },
   among: readonly Step[] = STEPS,
 ): Stepped {
-  const step = among.find((s) => s.id === planned.step);
+  const asked = among === STEPS ? renamed(planned) : planned;
+  const step = among.find((s) => s.id === asked.step);
   if (!step) throw new UserError('unknown-step', `no step is called "${planned.step}"`);
-  const kept = upgraded(step, planned.params, planned.version);
+  const kept = upgraded(step, asked.params, asked.version);
   const fault = faultOf(step.params, kept);
   if (fault) throw new UserError('wrong-parameter', `${step.title}: ${fault}`);
   const ledger = new Ledger(planned.id);
@@ -103,15 +121,11 @@ export function runStep(
   return { drawing: stages.drawing, ledger: ledger.rows, stages: stages.list, looked };
 }
 
-/** How much of what was picked for a step is not in the drawing, or no longer to be told from others. */
+/** How much of what selections of a step name one by one is not in the drawing, or no longer to be told from others. */
 function lostIn(params: ParameterSet, values: Kept, drawing: Drawing): number {
   let lost = 0;
-  for (const [name, one] of Object.entries(params)) {
-    const value = values[name];
-    if (one.kind === 'selection') lost += lostPicks(value as unknown as Selection, drawing);
-    else if (one.kind === 'picked' && Array.isArray(value))
-      lost += (value as readonly string[]).filter((ref) => resolveRef(ref, drawing) === null).length;
-  }
+  for (const [name, one] of Object.entries(params))
+    if (one.kind === 'selection') lost += lostPicks(values[name] as unknown as Selection, drawing);
   return lost;
 }
 

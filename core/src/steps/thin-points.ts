@@ -147,9 +147,11 @@ function thinnedIn(
   return space.entities.map((e) => instead.get(e) ?? (e.kind === 'dimension' ? rehung(e, moved, ctx) : e));
 }
 
+const WHY = { sliver: 'thin-sliver', crossing: 'thin-crossing', twice: 'thin-twice' } as const;
+
 function tellWhole(net: ThinNet, strand: Strand, e: Entity, ctx: StepContext): void {
   const why = net.left.get(strand);
-  if (why) ctx.leave(`thin-${why}`, e);
+  if (why) ctx.leave(WHY[why], e);
 }
 
 function outlineOf(e: Polyline, table: PointTable, o: Options): Outline {

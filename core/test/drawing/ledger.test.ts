@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { REASONS, Ledger, because, reasonWords } from '../../src/index.js';
 
-const entry = { carryOver: 'curves', action: 'approximated', reason: 'circles-recovered' } as const;
+const entry = { carryOver: 'curves', action: 'approximated', reason: 'points-fell-together' } as const;
 
 describe('rows of the ledger', () => {
   it('keep the largest deviation of all that say the same, in whatever order it comes', () => {

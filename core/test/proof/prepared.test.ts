@@ -128,7 +128,7 @@ describe('a step that adds or doubles', () => {
       const proof = proofWith(source, (d, _p, { lineage }) => {
         const e = d.entities[0]!;
         const made: Entity = { kind: 'circle', id: e.id, layer: e.layer, look: e.look, centre: [0, 0, 0], radius: 10 };
-        lineage.replace(e, [made], 'circle-recovered', within);
+        lineage.replace(e, [made], 'arcs-recovered', within);
         return { ...d, entities: [made] };
       });
       expect(item(proof, 'prepared-place').state).toBe(state);
