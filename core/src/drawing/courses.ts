@@ -1,5 +1,6 @@
 import { TAU, bulgeArc, bulgeOf, ccwSweep, normalAngle } from '../geometry/arcs.js';
 import { planeFrame } from '../geometry/affine.js';
+import { arcsOfQuadratic } from '../geometry/conic-arcs.js';
 import { cubicPieces } from '../geometry/nurbs-cubics.js';
 import { nurbsFault } from '../geometry/nurbs.js';
 import type { PathData } from '../geometry/path.js';
@@ -26,7 +27,7 @@ export const isCircular = (p: Piece): boolean => p.kind === 'arc' && isSame(p.rx
 /**
  * The curves of a flat entity in the plane of model space or its block, exactly: lines, arcs, ellipses, Béziers. `null` for
  * kinds that are no curves, for what is not flat (tilted, or of several heights), for polylines with a width, and for splines
- * that are no Béziers (rational, or of a degree above 3).
+ * that are neither Béziers (of a degree up to 3) nor circular arcs (rational of degree 2).
  */
 export function runsOf(e: Entity): Run[] | null {
   const flipped = e.normal !== undefined && e.normal[2] < 0;
@@ -80,7 +81,10 @@ function pathOf(e: Entity): { path: PathData; z: number } | null {
     case 'spline': {
       if (nurbsFault(e) !== null || e.degree > 3) return null;
       for (let i = 5; i < e.points.length; i += 3) if (e.points[i] !== e.points[2]) return null;
-      if (e.weights?.some((w) => !isSame(w, e.weights![0]!))) return null;
+      if (e.weights?.some((w) => !isSame(w, e.weights![0]!))) {
+        const arcs = arcsOfQuadratic(e);
+        return arcs && withHeight(pathOfRun({ pieces: arcs, closed: false, z: 0 }), e.points[2] ?? 0);
+      }
       cubicPieces(e, 0).pieces.forEach(({ start, numbers: n }, i) => {
         if (i === 0) p.moveTo(...start);
         if (n.length === 2) p.lineTo(n[0]!, n[1]!);

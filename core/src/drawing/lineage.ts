@@ -44,6 +44,9 @@ export const LINEAGE_WORDS = {
   'anchor-rehung': 'hung on the curve where a point was taken away',
   rounded: 'with rounded coordinates',
   'arcs-recovered': 'as the arcs that they stand for',
+  'as-chords': 'as straight chords',
+  'as-arcs': 'as circular arcs',
+  'as-beziers': 'as cubic Béziers',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;

@@ -260,6 +260,10 @@ export const REASONS = {
   'rounding-part-of-ellipse': 'parts of ellipses, and ellipses smaller than the step, keep their coordinates',
   'arcs-recovered':
     'chords and free curves became what they stand for: {circles} circles, {arcs} arcs, {ellipses} ellipses, {straights} straights; corners lie off by {corners} at most, the curve by {curve}',
+  'curves-as-chords': 'curves became straight chords',
+  'curves-as-arcs': 'free curves became circular arcs',
+  'curves-as-beziers': 'curves became cubic Béziers',
+  'curve-not-flat': 'curves that are not flat stay as they are',
   'picks-open': '{count} picked in the drawing are not found in it any more: pick them again',
   'block-copied-for-scale': 'blocks placed at several sizes became one block for each',
   'block-of-many-scales': 'blocks placed at more than 40 sizes were left as they are',

@@ -9,13 +9,14 @@ export const CUBIC_OFF = 4.3e-6;
 
 /**
  * An elliptical arc as cubic Béziers, six numbers each, of no more than an eighth of a turn: handles of 4/3·tan(φ/4)
- * half axes, which stays within `CUBIC_OFF` of the radius. The last end is put exactly where `to` says.
+ * half axes, which stays within `CUBIC_OFF` of the radius; or in so many equal parts. The last end is put exactly where `to` says.
  */
 export function arcAsCubics(
   arc: EllipseArc2,
   to: readonly [number, number],
+  parts?: number,
 ): [number, number, number, number, number, number][] {
-  const n = partsOfSweep(arc.sweep, Math.PI / 4);
+  const n = parts ?? partsOfSweep(arc.sweep, Math.PI / 4);
   const step = arc.sweep / n;
   const k = (4 / 3) * Math.tan(step / 4);
   const [c, s] = [Math.cos(arc.rotation), Math.sin(arc.rotation)];
@@ -32,6 +33,21 @@ export function arcAsCubics(
     out.push([p1[0], p1[1], p2[0], p2[1], p3[0], p3[1]]);
   }
   return out;
+}
+
+/**
+ * How far a cubic with handles of 4/3·tan(θ/4) lies off a circular arc of sweep θ, as a part of its radius: to leading order
+ * 2/27 · sin⁶(θ/4) / cos²(θ/4) (M. Goldapp, "Approximation of circular arcs by cubic polynomials", 1991).
+ */
+export const cubicOff = (sweep: number): number => {
+  const q = Math.abs(sweep) / 4;
+  return ((2 / 27) * Math.sin(q) ** 6) / Math.cos(q) ** 2;
+};
+
+/** The fewest equal parts of a sweep whose cubics lie within `bound` of an arc of radius `radius`; one turns a quarter at most. */
+export function cubicParts(radius: number, sweep: number, bound: number): number {
+  for (let n = partsOfSweep(sweep, Math.PI / 2); ; n++)
+    if (radius * cubicOff(sweep / n) <= bound || n >= 4096) return n;
 }
 
 /** A path whose arcs are cubics. */

@@ -16,6 +16,9 @@ import { FontBook } from '../text/fonts.js';
 import { breakUpBlocks } from './break-up-blocks.js';
 import { chainOutlines } from './chain-outlines.js';
 import { clearDoubles } from './clear-doubles.js';
+import { curvesToArcs } from './curves-to-arcs.js';
+import { curvesToBeziers } from './curves-to-beziers.js';
+import { curvesToChords } from './curves-to-chords.js';
 import { flattenDimensions } from './flatten-dimensions.js';
 import { flattenHatches } from './flatten-hatches.js';
 import { joinEnds } from './join-ends.js';
@@ -47,6 +50,9 @@ export const STEPS: readonly OfferedStep[] = [
   thinPoints,
   roundCoordinates,
   recoverArcs,
+  curvesToArcs,
+  curvesToChords,
+  curvesToBeziers,
   breakUpBlocks,
   flattenDimensions,
   flattenHatches,
