@@ -51,7 +51,7 @@ export const router = createBrowserRouter([
       {
         path: 'prepare',
         ...late(
-          () => import('./routes/drawing/prepare'),
+          () => import('./routes/drawing/prepare/prepare'),
           (m) => m.Prepare,
         ),
       },

@@ -3,7 +3,7 @@ import { cleanup, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import type { Kept, Parameter, ParameterSet } from '@scalaria/core';
-import { CHECKS, STEPS, defaultsOf, faultOf, lengthWithUnit, p } from '@scalaria/core';
+import { CHECKS, EVERYTHING, STEPS, defaultsOf, faultOf, lengthWithUnit, p } from '@scalaria/core';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { FormHelp } from '../src/forms/parameter-form';
 import { ParameterForm } from '../src/forms/parameter-form';
@@ -153,7 +153,9 @@ describe('a form laid out from parameters', () => {
     await userEvent.type(which.getByLabelText('On layers named'), 'A-*{Enter}');
     await userEvent.selectOptions(which.getByLabelText('Kind'), 'circles');
     await userEvent.click(which.getByLabelText('Of one stroke colour'));
-    expect(form.told()).toEqual({ which: { layers: 'A-*', kinds: ['circle'], stroke: '#000000', fill: '' } });
+    expect(form.told()).toEqual({
+      which: { ...EVERYTHING, layers: 'A-*', kinds: ['circle'], stroke: '#000000' },
+    });
     expect(which.getByLabelText<HTMLInputElement>(/Of one stroke colour: which/).value).toBe('#000000');
     await userEvent.selectOptions(which.getByLabelText('Kind'), 'arcs');
     await userEvent.click(which.getByLabelText('Remove circles'));

@@ -1,10 +1,12 @@
 // @vitest-environment happy-dom
 import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import type { ReactNode } from 'react';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { PlannedStep, Target } from '@scalaria/core';
+import { STEPS } from '@scalaria/core';
 import { Deliver } from '../src/routes/drawing/deliver';
-import { Prepare } from '../src/routes/drawing/prepare';
+import { Prepare } from '../src/routes/drawing/prepare/prepare';
 import { useFieldSections } from '../src/routes/drawing/take-in-fields';
 import { Around, Opened, deliveryRow, spokenOf } from './support/drawing';
 
@@ -16,7 +18,12 @@ const server = vi.hoisted(() => ({
 }));
 vi.mock('../src/viewport/viewport', () => ({ Viewport: ({ label }: { label: string }) => <div>{label}</div> }));
 vi.mock('../src/routes/drawing/view/drawing-view', () => ({
-  DrawingView: ({ label }: { label: string }) => <div>{label}</div>,
+  DrawingView: ({ label, over }: { label: string; over?: ReactNode }) => (
+    <div>
+      {label}
+      {over}
+    </div>
+  ),
 }));
 vi.mock('../src/api/hooks', () => ({
   useDeliveries: () => ({ data: server.rows, mutate: async () => {} }),
@@ -193,26 +200,93 @@ describe('station four', () => {
 });
 
 describe('station three', () => {
-  test('a step is added in its present form, says what it does, is changed, switched off and removed', async () => {
+  const start = (name = 'kestrel-row-mullion.dxf') => {
     const kept = vi.fn();
-    render(<Around name="kestrel-row-mullion.dxf" station={<Prepare />} kept={kept} />);
-    const steps = (): PlannedStep[] => (kept.mock.lastCall?.[0] as { steps: PlannedStep[] }).steps;
+    render(<Around name={name} station={<Prepare />} kept={kept} />);
+    return { kept, steps: (): PlannedStep[] => (kept.mock.lastCall?.[0] as { steps: PlannedStep[] }).steps };
+  };
+  const choose = async (title: string): Promise<void> => {
     await userEvent.click(await screen.findByRole('button', { name: 'Add a step' }));
-    await userEvent.click(await screen.findByText('Shift origin'));
-    expect(steps()).toMatchObject([
-      { step: 'shift-origin', on: true, version: 2, params: { to: 'point', point: { x: 0, y: 0 } } },
-    ]);
-    expect(await screen.findByText('No effect on this drawing')).toBeTruthy();
+    await userEvent.click(within(screen.getByRole('region', { name: 'Steps to choose from' })).getByText(title));
+  };
+  test('a step is tried before it is taken, says what it would do, is changed, switched off and removed', async () => {
+    const { kept, steps } = start();
+    await choose('Shift origin');
+    expect(kept).not.toHaveBeenCalled();
+    expect(await screen.findByText('It would change nothing here.')).toBeTruthy();
     const x = screen.getByLabelText('The point, x');
     await userEvent.clear(x);
     await userEvent.type(x, '2{Enter}');
+    expect(await within(screen.getByTestId('preview')).findByText(/origin shifted to 2, 0/)).toBeTruthy();
+    expect(kept).not.toHaveBeenCalled();
+    await userEvent.click(screen.getByRole('button', { name: 'Take this step' }));
     // A length by hand is kept with the unit of the drawing, which is in inches.
-    expect(steps()[0]!.params).toMatchObject({ point: { x: { value: 2, unit: 'in' }, y: 0 } });
-    expect(await screen.findByText(/origin shifted to 2, 0/)).toBeTruthy();
+    expect(steps()).toMatchObject([
+      {
+        step: 'shift-origin',
+        on: true,
+        version: 2,
+        params: { to: 'point', point: { x: { value: 2, unit: 'in' }, y: 0 } },
+      },
+    ]);
+    expect(await screen.findByText('1 change')).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Change Shift origin' }));
+    await userEvent.clear(screen.getByLabelText('The point, x'));
+    await userEvent.type(screen.getByLabelText('The point, x'), '3{Enter}');
+    await userEvent.click(screen.getByRole('button', { name: 'Leave' }));
+    expect(kept).toHaveBeenCalledTimes(1);
     await userEvent.click(screen.getByLabelText('on'));
     expect(steps()[0]!.on).toBe(false);
-    await userEvent.click(screen.getByLabelText('Remove Shift origin'));
+    await userEvent.click(screen.getByRole('button', { name: 'More for Shift origin' }));
+    await userEvent.click(await screen.findByRole('menuitem', { name: 'Remove' }));
     expect(steps()).toEqual([]);
+  });
+  test('the list is searched by what one wants to do, grouped, each step with its sentence and pictures', async () => {
+    start();
+    await userEvent.click(await screen.findByRole('button', { name: 'Add a step' }));
+    const list = within(screen.getByRole('region', { name: 'Steps to choose from' }));
+    expect(list.getAllByRole('region').length).toBeGreaterThan(4);
+    expect(await list.findAllByRole('img', { name: /: before and after$/ })).toHaveLength(STEPS.length);
+    await userEvent.type(list.getByLabelText('Find a step'), 'chords');
+    expect(list.getAllByRole('button').map((b) => b.textContent)).toEqual(
+      expect.arrayContaining([expect.stringContaining('Curves to chords')]),
+    );
+    expect(list.queryByText('Shift origin')).toBeNull();
+    await userEvent.type(list.getByLabelText('Find a step'), ' zebra');
+    expect(list.getByText(/No step says that/)).toBeTruthy();
+  });
+  test('the drawing is seen as it is after any step; a step that fails says so in its line', async () => {
+    const { steps } = start();
+    await choose('Set true size');
+    await userEvent.clear(screen.getByLabelText('True length'));
+    await userEvent.type(screen.getByLabelText('True length'), '2{Enter}');
+    await screen.findByText(/scaled/);
+    await userEvent.click(screen.getByRole('button', { name: 'Take this step' }));
+    await choose('Set true size');
+    await userEvent.click(screen.getByRole('button', { name: 'Take this step' }));
+    const outcome = async () => (await screen.findByTestId('outcome')).textContent;
+    const whole = await outcome();
+    expect(steps()).toHaveLength(2);
+    await userEvent.click(screen.getAllByTitle('See the drawing as it is after this step')[0]!);
+    expect(await screen.findByText(/As it is after step 1 of 2/)).toBeTruthy();
+    expect(await outcome()).toBe(whole);
+    await userEvent.click(screen.getByRole('button', { name: 'See the last' }));
+    await userEvent.click(screen.getAllByRole('button', { name: 'More for Set true size' })[0]!);
+    await userEvent.click(await screen.findByRole('menuitem', { name: 'Duplicate' }));
+    expect(steps()).toHaveLength(3);
+    expect(steps()[0]!.params).toEqual(steps()[1]!.params);
+    expect(steps()[0]!.id).not.toBe(steps()[1]!.id);
+  });
+  test('what is shared by steps is set once for all of them', async () => {
+    const { steps } = start();
+    await choose('Merge overlaps');
+    await userEvent.selectOptions(screen.getByLabelText('Where layers or looks differ'), 'As the first of them');
+    await userEvent.click(screen.getByRole('button', { name: 'Take this step' }));
+    await choose('Chain into outlines');
+    expect(screen.getByLabelText<HTMLSelectElement>('Where layers or looks differ').value).toBe('first');
+    await userEvent.selectOptions(screen.getByLabelText('Where layers or looks differ'), 'As most of them');
+    await userEvent.click(screen.getByRole('button', { name: 'Take this step' }));
+    expect(steps().map((s) => s.params['together'])).toEqual(['most', 'most']);
   });
 });
 

@@ -1,10 +1,11 @@
+import { UserError } from '../errors.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
 import type { Stage } from '../drawing/lineage.js';
 import { Stages } from '../drawing/lineage.js';
 import type { Work } from '../formats/format.js';
-import { checkStop } from '../formats/format.js';
+import { Stopped, checkStop } from '../formats/format.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { wholeDecisions } from '../intake/decisions.js';
 import { takeIn } from '../intake/intake.js';
@@ -21,6 +22,17 @@ export interface Prepared {
   drawing: Drawing;
   ledger: LedgerRow[];
   stages: readonly Stage[];
+}
+
+/** A step that could not be run: what is wrong with it, and which it is. */
+export class StepFailed extends UserError {
+  override name = 'StepFailed';
+  constructor(
+    readonly step: string,
+    cause: UserError,
+  ) {
+    super(cause.code, cause.message);
+  }
 }
 
 /** What one link of the chain made of the drawing before it. */
@@ -49,7 +61,7 @@ export class Pipeline {
     private readonly among: readonly Step[] = STEPS,
   ) {}
 
-  /** Throws as `takeIn` and `runStep` do; what was worked out until then stays. */
+  /** Throws as `takeIn` does, and `StepFailed`; what was worked out until then stays. */
   run(decisions: IntakeDecisions, steps: readonly PlannedStep[], work?: Work): Prepared {
     const plan = steps.filter((s) => s.on);
     this.link(0, canonicalText(wholeDecisions(decisions)), () => this.takenIn(decisions));
@@ -58,14 +70,19 @@ export class Pipeline {
       const key = canonicalText(planned);
       this.link(i + 1, key, (before) => {
         checkStop(work);
-        return runStep(before, planned, { ...work, ...this.given }, this.among);
+        try {
+          return runStep(before, planned, { ...work, ...this.given }, this.among);
+        } catch (e) {
+          throw e instanceof UserError && !(e instanceof Stopped) ? new StepFailed(planned.id, e) : e;
+        }
       });
     });
-    this.chain.length = plan.length + 1;
+    // Links beyond the plan stay: who looks at the drawing as it is after a step comes back to the last.
+    const own = this.chain.slice(0, plan.length + 1);
     return {
       drawing: this.chain[plan.length]!.drawing,
-      ledger: this.chain.flatMap((l) => l.ledger),
-      stages: this.chain.flatMap((l) => l.stages),
+      ledger: own.flatMap((l) => l.ledger),
+      stages: own.flatMap((l) => l.stages),
     };
   }
 

@@ -41,7 +41,8 @@ export function containersOf(outlines: readonly (readonly Piece[])[]): number[][
 }
 
 function ringOf(pieces: readonly Piece[]): Ring {
-  let [span, x0, y0] = [0, ...pointAt(pieces[0]!, 0)] as [number, number, number];
+  const [x0, y0] = pointAt(pieces[0]!, 0);
+  let span = 0;
   for (const p of pieces) {
     const [x, y] = pointAt(p, 0.5);
     span = Math.max(span, Math.abs(x - x0), Math.abs(y - y0));

@@ -1,6 +1,6 @@
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, compose } from '../geometry/affine.js';
-import type { Box2 } from '../geometry/box.js';
+import { Box2 } from '../geometry/box.js';
 import { clippedChord } from '../geometry/clip-chord.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
@@ -17,11 +17,19 @@ const PAD = 12;
 /**
  * A small picture of a drawing (y upwards) as plain SVG: lines and fills only, coordinates in a box `width` wide. Made of
  * numbers and colours alone, so that nothing of the source's own markup reaches the page. Stops after 20,000 points.
- * A `sheet` is shown on its paper, with the lines that its windows show of model space.
+ * A `sheet` is shown on its paper, with the lines that its windows show of model space. `frame`: what of the plane the picture
+ * shows, so that two can be held against each other.
  */
-export function previewSvg(drawing: Drawing, width = 320, height = 200, sheet?: string): string {
+export function previewSvg(
+  drawing: Drawing,
+  width = 320,
+  height = 200,
+  sheet?: string,
+  frame?: Readonly<Box2>,
+): string {
   const space = sheet === undefined ? {} : { sheet };
-  const box = boundsOf(drawing, space);
+  const box = new Box2();
+  box.addBox(frame ?? boundsOf(drawing, space));
   const paper = drawing.sheets.find((s) => s.name === sheet);
   if (paper?.paper) {
     const { width: w, height: h, marginLeft, marginBottom } = paper.paper;

@@ -51,6 +51,8 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
         },
       },
       strictTransportSecurity: false,
+      // With the opener policy that is sent anyway, the page may share memory with its worker, and stop it while it works.
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
       frameguard: { action: 'deny' },
     }),
   );

@@ -1,9 +1,10 @@
-import type { ChartRow, KeptValue, Parameter, Selection } from '@scalaria/core';
-import { KINDS } from '@scalaria/core';
+import type { ChartRow, KeptValue, Length, Parameter, Selection } from '@scalaria/core';
+import { KINDS, lengthParts } from '@scalaria/core';
 import { X } from 'lucide-react';
 import { Button } from '../parts/button';
 import { Select, TextField, Tick } from '../parts/field';
 import type { FormHelp } from './form-help';
+import { MeasureField } from './number-fields';
 
 /** A colour to be chosen. */
 export function ColourField({
@@ -71,7 +72,11 @@ export function PickedField({ name, title, value, many, help, onChange }: Picked
           {waits ? 'Click a curve …' : 'Pick in the drawing'}
         </Button>
         {value.length === 0 && <span className="text-sm text-quiet">none picked</span>}
-        {value.length > 0 && !many && <span className="text-sm text-quiet">{words[0]}</span>}
+        {value.length > 0 && !many && (
+          <span className="flex items-center gap-1 text-sm text-quiet">
+            {words[0]} <Remove what={words[0]!} onClick={() => onChange([])} />
+          </span>
+        )}
       </span>
       {many && value.length > 0 && (
         <ul className="mt-1 text-sm text-quiet">
@@ -132,17 +137,43 @@ export function ChartField({ of, value, onChange }: ChartProps) {
   );
 }
 
+/** Whether a selection has no condition. */
+const isEverything = (s: Selection): boolean =>
+  s.layers === '' && s.kinds.length === 0 && s.stroke === '' && s.fill === '' && s.group === '' &&
+  s.only.length === 0 && s.inside.length === 0 && !lengthParts(s.smallest).value && !lengthParts(s.largest).value; // prettier-ignore
+
 interface SelectionProps {
+  name: string;
   title: string;
   value: Selection;
+  unit: string | null;
   help: FormHelp;
   onChange: (v: KeptValue) => void;
 }
 
 /** The conditions of a selection by rule, folded while there is none. */
-export function SelectionFields({ title, value, help, onChange }: SelectionProps) {
+export function SelectionFields({ name, title, value, unit, help, onChange }: SelectionProps) {
   const set = (change: Partial<Selection>): void => onChange({ ...value, ...change });
-  const everything = value.layers === '' && value.kinds.length === 0 && value.stroke === '' && value.fill === '';
+  const everything = isEverything(value);
+  const size = (label: string, side: 'smallest' | 'largest') => (
+    <MeasureField
+      of={{ kind: 'length', title: label, default: 0, atLeast: 0, automatic: 'any' }}
+      value={value[side] as Length}
+      unit={unit}
+      help={help}
+      onChange={(v) => set({ [side]: v })}
+    />
+  );
+  const picks = (label: string, side: 'only' | 'inside') => (
+    <PickedField
+      name={`${name}.${side}`}
+      title={label}
+      value={value[side]}
+      many={side === 'only'}
+      help={help}
+      onChange={(v) => set({ [side]: v as readonly string[] })}
+    />
+  );
   const kinds = Object.entries(KINDS).map(([kind, traits]) => [kind, traits.words[1]] as const);
   const ink = (label: string, side: 'stroke' | 'fill') => (
     <div className="flex items-end gap-x-2">
@@ -180,6 +211,11 @@ export function SelectionFields({ title, value, help, onChange }: SelectionProps
         ))}
         {ink('Of one stroke colour', 'stroke')}
         {ink('Of one fill colour', 'fill')}
+        <TextField label="In groups named" value={value.group} onChange={(group) => set({ group })} />
+        {size('Size from', 'smallest')}
+        {size('Size up to', 'largest')}
+        {picks('Within an outline', 'inside')}
+        {picks('These alone', 'only')}
       </div>
     </details>
   );

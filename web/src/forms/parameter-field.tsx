@@ -1,4 +1,5 @@
 import type { ChartRow, Kept, KeptValue, LayerChoice, Length, Parameter, Selection } from '@scalaria/core';
+import { EVERYTHING } from '@scalaria/core';
 import type { ReactNode } from 'react';
 import { Button } from '../parts/button';
 import { Select, TextField, Tick } from '../parts/field';
@@ -87,7 +88,16 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
       );
     }
     case 'selection':
-      return <SelectionFields title={of.title} value={value as unknown as Selection} help={help} onChange={onChange} />;
+      return (
+        <SelectionFields
+          name={name}
+          title={of.title}
+          value={{ ...EVERYTHING, ...(value as object) } as Selection}
+          unit={unit}
+          help={help}
+          onChange={onChange}
+        />
+      );
     case 'drawing':
     case 'file': {
       const offered = (of.kind === 'drawing' ? help.drawings : help.files) ?? [];

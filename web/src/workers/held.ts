@@ -46,10 +46,14 @@ export const held: {
   before: { items: ItemIndex } | null;
   /** How the drawing is prepared, and for which source, fonts and pictures that was. */
   pipeline: { of: readonly unknown[]; made: Pipeline } | null;
+  /** The prepared drawing as it was last in sight, to come back to. */
+  ready: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper?: Snapper; sheet?: string } | null;
   /** The drawing in sight, with what finds things in it. */
   shown: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper?: Snapper; sheet?: string } | null;
   /** Its texts beyond ASCII, as each encoding has them. */
   samples: EncodingSample[];
+  /** Where the page says which runs are to stop: the number of the last of them. */
+  stops: Int32Array | null;
   /** Counts the runs of checks: an earlier one sees that it is no longer wanted. */
   checkRun: number;
   outOfSight: OutOfSight;
@@ -65,8 +69,10 @@ export const held: {
   delivered: null,
   before: null,
   pipeline: null,
+  ready: null,
   shown: null,
   samples: [],
+  stops: null,
   checkRun: 0,
   outOfSight: { layers: new Set(), ids: new Set() },
 };
@@ -109,6 +115,13 @@ export async function pipeline(): Promise<Pipeline> {
     held.pipeline = { of, made: new Pipeline(source, { fonts, pictures }) };
   return held.pipeline!.made;
 }
+
+/** Whether the page has asked a run to stop; asked while it runs, since memory is shared. */
+export const stopSignal = (run: number): { readonly aborted: boolean } => ({
+  get aborted() {
+    return held.stops !== null && Atomics.load(held.stops, 0) >= run;
+  },
+});
 
 /** A scene on its way to the page, which gets its arrays without a copy. */
 export function handOver(scene: Scene): Scene {

@@ -7,6 +7,7 @@ import type {
   IntakeDecisions,
   LedgerRow,
   PlannedStep,
+  Prepared,
   Scene,
 } from '@scalaria/core';
 import {
@@ -15,6 +16,7 @@ import {
   DRAFTING_DEFAULT,
   Ledger,
   MANY,
+  StepFailed,
   buildScene,
   chooseArt,
   compareDrawings,
@@ -28,13 +30,15 @@ import {
   upright,
   withPictures,
 } from '@scalaria/core';
-import { held, loadFonts, handOver, pipeline, show } from './held';
+import { handOver, held, loadFonts, pipeline, show, stopSignal } from './held';
 
 export interface PreparedView {
   scene: Scene;
   ledger: LedgerRow[];
   strip: CarryOverSummary[];
   unit: string | null;
+  /** The step that could not be run: the drawing is shown as it is before it. */
+  failed: { step: string; message: string } | null;
 }
 
 export interface CompareView {
@@ -96,19 +100,41 @@ export const scenes = {
     return handOver(scene);
   },
 
-  /** The drawing after decisions and steps. */
-  async preparedScene(decisions: IntakeDecisions, steps: PlannedStep[]): Promise<PreparedView> {
+  /** The drawing after decisions and steps, the first `count` of them alone if that is said; as far as they can be run. */
+  async preparedScene(
+    decisions: IntakeDecisions,
+    steps: PlannedStep[],
+    count = steps.length,
+    run = 0,
+  ): Promise<PreparedView> {
     if (!held.source) throw new Error('no drawing is open');
-    const made = (await pipeline()).run(decisions, steps);
+    const chain = await pipeline();
+    let plan = steps.slice(0, count);
+    let failed: PreparedView['failed'] = null;
+    let made: Prepared;
+    try {
+      made = chain.run(decisions, plan, { signal: stopSignal(run) });
+    } catch (e) {
+      if (!(e instanceof StepFailed)) throw e;
+      const { step } = e;
+      failed = { step, message: e.message };
+      plan = plan.slice(
+        0,
+        plan.findIndex((s) => s.id === step),
+      );
+      made = chain.run(decisions, plan);
+    }
     held.prepared = made.drawing;
     const scene = buildScene(made.drawing, await loadFonts());
     show(made.drawing, scene);
+    held.ready = held.shown;
     const ledger = [...held.reading, ...made.ledger];
     return {
       scene: handOver(scene),
       ledger,
       strip: summarise(held.source, decisions, ledger),
       unit: made.drawing.unit?.unit ?? null,
+      failed,
     };
   },
 
@@ -118,7 +144,23 @@ export const scenes = {
     steps: PlannedStep[],
   ): Promise<{ strip: CarryOverSummary[]; ledger: LedgerRow[] }> {
     if (!held.source) throw new Error('no drawing is open');
-    const ledger = [...held.reading, ...(await pipeline()).run(decisions, steps).ledger];
+    const chain = await pipeline();
+    const upTo = (plan: PlannedStep[]): Prepared => {
+      try {
+        return chain.run(decisions, plan);
+      } catch (e) {
+        if (!(e instanceof StepFailed)) throw e;
+        const { step } = e;
+        return chain.run(
+          decisions,
+          plan.slice(
+            0,
+            plan.findIndex((s) => s.id === step),
+          ),
+        );
+      }
+    };
+    const ledger = [...held.reading, ...upTo(steps).ledger];
     return { strip: summarise(held.source, decisions, ledger), ledger };
   },
 

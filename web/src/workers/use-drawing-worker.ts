@@ -3,9 +3,11 @@ import * as Comlink from 'comlink';
 import { getBytes } from '../api/client';
 import { paths } from '../api/paths';
 import type { DrawingWorker } from './drawing.worker';
+import { Stops } from './stops';
 
 export interface OpenedWorker {
   worker: Comlink.Remote<DrawingWorker> | null;
+  stops: Stops;
   /** 0 to 1 while reading. */
   progress: number;
   error: string | null;
@@ -18,7 +20,8 @@ export function useDrawingWorker(
   revision: number | undefined,
   encoding: string | null,
 ): OpenedWorker {
-  const [state, setState] = useState<OpenedWorker>({ worker: null, progress: 0, error: null });
+  const [stops] = useState(() => new Stops());
+  const [state, setState] = useState<Omit<OpenedWorker, 'stops'>>({ worker: null, progress: 0, error: null });
   useEffect(() => {
     if (fileName === undefined) return;
     let live = true;
@@ -26,6 +29,7 @@ export function useDrawingWorker(
     const worker = Comlink.wrap<DrawingWorker>(thread);
     setState({ worker: null, progress: 0, error: null });
     const open = async (): Promise<void> => {
+      if (stops.memory) await worker.shareStops(stops.memory);
       const bytes = await getBytes(paths.drawingSource(drawingId));
       if (!live) return;
       const onProgress = Comlink.proxy((done: number) => {
@@ -42,6 +46,6 @@ export function useDrawingWorker(
       thread.terminate();
     };
     // Another revision is another file, and another encoding reads it anew.
-  }, [drawingId, fileName, revision, encoding]);
-  return state;
+  }, [drawingId, fileName, revision, encoding, stops]);
+  return { ...state, stops };
 }

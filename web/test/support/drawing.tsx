@@ -7,7 +7,6 @@ import type { Drawing, IntakeDecisions, PlannedStep, Review, Target } from '@sca
 import {
   NO_DECISIONS,
   Pipeline,
-  buildScene,
   claimsOf,
   deliver,
   readDrawing,
@@ -27,7 +26,9 @@ import { forecasting } from '../../src/workers/forecasting';
 import { asking } from '../../src/workers/asking';
 import { checking } from '../../src/workers/checking';
 import { held } from '../../src/workers/held';
+import { previewing } from '../../src/workers/previewing';
 import { scenes } from '../../src/workers/scenes';
+import { Stops } from '../../src/workers/stops';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
 export const fonts = shippedBook(
@@ -64,19 +65,16 @@ function workerOf(source: Drawing) {
   const pipeline = new Pipeline(source, { fonts });
   held.source = source;
   held.fonts = fonts;
-  let last = source;
+  held.pictures = [];
+  held.reading = [];
+  held.pipeline = null;
   return {
-    preparedScene: async (decisions: IntakeDecisions, steps: PlannedStep[]) => {
-      const made = pipeline.run(decisions, steps);
-      last = made.drawing;
-      held.prepared = last;
-      return {
-        scene: buildScene(last, fonts),
-        ledger: made.ledger,
-        strip: summarise(source, decisions, made.ledger),
-        unit: last.unit?.unit ?? null,
-      };
+    preparedScene: async (decisions: IntakeDecisions, steps: PlannedStep[], count?: number) => {
+      return scenes.preparedScene(decisions, steps, count);
     },
+    preview: previewing.preview,
+    endPreview: async () => previewing.endPreview(),
+    examples: previewing.examples,
     sourceScene: scenes.sourceScene,
     deliveredScene: scenes.deliveredScene,
     isQuick: async () => forecasting.isQuick(),
@@ -90,13 +88,13 @@ function workerOf(source: Drawing) {
     fontUses: async () => ({ uses: fontUses(source, fonts), families: ['Spline Sans', 'Source Serif'] }),
     refOf: async (id: number) =>
       refOf(
-        last.entities.find((e) => e.id === id)!,
-        last,
+        held.shown!.drawing.entities.find((e) => e.id === id)!,
+        held.shown!.drawing,
       ),
     wordsOf: async (refs: string[]) =>
       refs.map((r) => {
-        const e = resolveRef(r, last);
-        return e && briefly(last, e);
+        const e = resolveRef(r, held.shown!.drawing);
+        return e && briefly(held.shown!.drawing, e);
       }),
     boxOf: async (ids: number[]) => asking.boxOf(ids),
     idsOf: async (what: { kind?: string; layer?: string }) => asking.idsOf(what),
@@ -183,6 +181,7 @@ export function Around({
     drawing,
     worker,
     free: worker,
+    stops: new Stops(),
     onSeen: () => {},
     progress: 1,
     readError: null,

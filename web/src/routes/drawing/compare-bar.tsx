@@ -1,3 +1,4 @@
+import { useEffect, useState } from 'react';
 import type { Scene } from '@scalaria/core';
 import type { Picture } from '../../viewport/renderer';
 
@@ -52,6 +53,35 @@ const COMPARISONS: [Compare, string][] = [
   ['delivered', 'Delivered'],
 ];
 
+/** Both sides where a step is tried. */
+export const BEFORE_AFTER: [Compare, string][] = [
+  ['over', 'Overlay'],
+  ['wipe', 'Wipe'],
+  ['blink', 'Blink'],
+  ['prepared', 'Before'],
+  ['delivered', 'After'],
+];
+
+/** The scenes to draw of a drawing before a step and after it: what stays, and what is otherwise, as it was and as it would be. */
+export function comparedParts(parts: { same: Scene; old: Scene; now: Scene }, how: Compare, first: boolean): Picture[] {
+  const [same, old, now] = [{ scene: parts.same }, { scene: parts.old }, { scene: parts.now }];
+  if (how === 'prepared' || (how === 'blink' && first)) return [same, old];
+  if (how === 'delivered' || how === 'blink') return [same, now];
+  if (how === 'wipe') return [same, { ...old, side: 'left' }, { ...now, side: 'right' }];
+  return [same, { ...old, tint: PREPARED }, { ...now, tint: DELIVERED }];
+}
+
+/** Turns between two things about twice in three seconds while it is asked to. */
+export function useBlink(on: boolean): boolean {
+  const [first, setFirst] = useState(true);
+  useEffect(() => {
+    if (!on) return;
+    const turn = setInterval(() => setFirst((f) => !f), 700);
+    return () => clearInterval(turn);
+  }, [on]);
+  return first;
+}
+
 /** The choice of how to compare, over the drawing. */
 export function CompareBar({
   compare,
@@ -60,6 +90,8 @@ export function CompareBar({
   onWipe,
   said = null,
   differs = false,
+  ways = COMPARISONS,
+  sides = ['prepared', 'delivered'],
 }: {
   compare: Compare;
   onCompare: (c: Compare) => void;
@@ -68,11 +100,14 @@ export function CompareBar({
   /** What differs, in words, where only that is shown. */
   said?: string | null;
   differs?: boolean;
+  ways?: readonly (readonly [Compare, string])[];
+  /** What both are called. */
+  sides?: readonly [string, string];
 }) {
   return (
     <div className="absolute inset-x-3 top-3 flex flex-wrap items-center gap-x-4 gap-y-1">
       <div className="flex flex-wrap border border-ink bg-paper" role="radiogroup" aria-label="How to compare">
-        {COMPARISONS.map(([c, words]) => (
+        {ways.map(([c, words]) => (
           <label
             key={c}
             className={`cursor-pointer border-r border-ink px-2.5 py-0.5 text-sm last:border-r-0 has-focus-visible:outline-2 has-focus-visible:outline-act ${compare === c ? 'bg-ink text-paper' : 'hover:bg-wash'}`}
@@ -95,7 +130,7 @@ export function CompareBar({
           max={1}
           step={0.005}
           value={wipe}
-          aria-label="Where prepared and delivered meet"
+          aria-label={`Where ${sides[0]} and ${sides[1]} meet`}
           className="flex-1 accent-[var(--ink)]"
           onChange={(e) => onWipe(Number(e.target.value))}
         />
@@ -108,10 +143,10 @@ export function CompareBar({
       {(compare === 'over' || (compare === 'differing' && differs)) && (
         <p className="flex items-center gap-3 bg-sheet/85 px-2 text-xs">
           <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#c2521f]" aria-hidden /> prepared
+            <span className="h-[3px] w-5 bg-[#c2521f]" aria-hidden /> {sides[0]}
           </span>
           <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#1a5470]" aria-hidden /> delivered
+            <span className="h-[3px] w-5 bg-[#1a5470]" aria-hidden /> {sides[1]}
           </span>
         </p>
       )}

@@ -13,6 +13,7 @@ import type { DrawingDetail } from '../../api/types';
 import type { FontState } from './use-job-fonts';
 import type { PictureState } from './use-job-pictures';
 import type { DrawingWorker } from '../../workers/drawing.worker';
+import type { Stops } from '../../workers/stops';
 
 /** The drawing at hand and what can be done to it. */
 export interface DrawingState {
@@ -20,6 +21,8 @@ export interface DrawingState {
   worker: Remote<DrawingWorker> | null;
   /** The worker once the drawing is in sight: for all that can wait until then. */
   free: Remote<DrawingWorker> | null;
+  /** Stops runs of the worker. */
+  stops: Stops;
   /** Told when the drawing is in sight. */
   onSeen: () => void;
   progress: number;

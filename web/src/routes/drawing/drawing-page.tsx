@@ -35,6 +35,7 @@ function OneDrawing({ id }: { id: string }) {
   const { data: deliveries } = useDeliveries(id);
   const {
     worker,
+    stops,
     progress,
     error: readError,
   } = useDrawingWorker(id, drawing?.fileName, drawing?.revision, drawing?.intake.encoding ?? null);
@@ -94,6 +95,7 @@ function OneDrawing({ id }: { id: string }) {
             drawing,
             worker,
             free,
+            stops,
             onSeen,
             progress,
             readError,
@@ -115,6 +117,7 @@ function OneDrawing({ id }: { id: string }) {
       drawing,
       worker,
       free,
+      stops,
       onSeen,
       progress,
       readError,

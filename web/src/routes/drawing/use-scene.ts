@@ -7,6 +7,8 @@ export interface PreparedScene {
   scene: Scene;
   ledger: LedgerRow[];
   unit: string | null;
+  /** The step that could not be run, and why: the drawing is as it is before that. */
+  failed: { step: string; message: string } | null;
 }
 
 /** The drawing as it came, y upwards: model space, or one of its sheets. */
@@ -36,16 +38,16 @@ export function useSourceScene(sheet?: string): { scene: Scene | null; rough: bo
   return { scene, rough };
 }
 
-/** The drawing after decisions and steps; the last one stays in sight while the next is made. */
-export function usePreparedScene(): { prepared: PreparedScene | null; fault: string | null } {
+/** The drawing after decisions and steps, or the first so many of them; the last one stays in sight while the next is made. */
+export function usePreparedScene(count?: number): { prepared: PreparedScene | null; fault: string | null } {
   const { worker, drawing, fonts, pictures, onSeen } = useDrawing();
   const [prepared, setPrepared] = useState<PreparedScene | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const key = JSON.stringify([drawing.intake, drawing.steps, fonts.version, pictures.version]);
+  const key = JSON.stringify([drawing.intake, drawing.steps, count, fonts.version, pictures.version]);
   useEffect(() => {
     if (!worker) return;
     let live = true;
-    worker.preparedScene(drawing.intake, drawing.steps).then(
+    worker.preparedScene(drawing.intake, drawing.steps, count).then(
       (p) => {
         if (!live) return;
         setPrepared(p);
