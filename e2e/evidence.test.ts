@@ -72,6 +72,7 @@ test('a gap is found, gone to, and mended in one click', async ({ page }) => {
   await doubles.getByRole('button', { name: 'Clear these doubles' }).click();
   await expect(doubles.getByText('none found')).toBeVisible();
   await page.getByRole('link', { name: /Prepare/ }).click();
+  await page.getByTitle('See the drawing as it is after this step').first().click();
   await expect(page.getByText('ends that nearly met brought together')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(page.locator('[data-step]')).toHaveCount(1);

@@ -77,7 +77,7 @@ test('lettering is set on a curve that is picked in the drawing, and taken back'
   );
   await page.getByRole('link', { name: /Prepare/ }).click();
   await page.getByRole('button', { name: 'Add a step' }).click();
-  await page.getByText('Lettering on a curve').click();
+  await page.getByRole('button', { name: /Lettering on a curve/ }).click();
   await page.getByLabel('Along').selectOption('curve');
   await expect(page.getByText('no curve is picked')).toBeVisible();
   await page.getByRole('button', { name: 'Pick in the drawing' }).click();
@@ -92,13 +92,15 @@ test('lettering is set on a curve that is picked in the drawing, and taken back'
   await page.mouse.click(box.x + box.width / 2 + (50 - vx) * scale, box.y + box.height / 2 - (-20 - vy) * scale);
   await expect(page.getByText(/path on 0, 125\.66/)).toBeVisible();
   await expect(page.getByText('text written as outlines of its letters')).toBeVisible();
+  await page.getByRole('button', { name: 'Take this step' }).click();
   await expect(page.locator('[data-carry-over=text]')).toHaveAttribute('data-state', 'changed');
   // What was picked is still told after the page was left.
   await page.getByRole('link', { name: /Check/ }).click();
   await page.getByRole('link', { name: /Prepare/ }).click();
+  await page.getByRole('button', { name: 'Change Lettering on a curve' }).click();
   await expect(page.getByText(/path on 0, 125\.66/)).toBeVisible();
   await page.keyboard.press('Control+z');
-  await expect(page.getByText('no curve is picked')).toBeVisible();
+  await expect(page.getByText('No steps yet')).toBeVisible();
 });
 
 test('an SVG of pixels counts 72, 90 or 96 to the inch, or what is typed', async ({ page }) => {

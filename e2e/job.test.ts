@@ -170,15 +170,20 @@ test('a gap is found and shown; steps are added, ordered, switched off and undon
   await page.keyboard.press('3');
   const add = async (name: RegExp): Promise<void> => {
     await page.getByRole('button', { name: 'Add a step' }).click();
-    await page.getByRole('menuitem', { name }).click();
+    await page.getByRole('button', { name }).click();
   };
+  const take = () => page.getByRole('button', { name: 'Take this step' }).click();
   await add(/Set true size/);
   await page.getByLabel('True length').fill('2');
   await page.keyboard.press('Enter');
+  // Seen before it is taken.
+  await expect(page.getByTestId('preview')).toContainText('Would change');
+  await take();
   await expect(page.getByTestId('outcome')).toContainText('10 × 6.2 in');
   await add(/Shift origin/);
   await page.getByLabel('The point, x').fill('1');
   await page.keyboard.press('Enter');
+  await take();
   await expect(page.getByTestId('outcome')).toContainText('-2, -1.2');
   // The other way round the shift is doubled too.
   await page.getByRole('button', { name: 'Move Shift origin', exact: true }).focus();

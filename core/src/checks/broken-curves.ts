@@ -26,6 +26,7 @@ export const brokenCurves = defineCheck({
     from: p.number({ title: 'Report runs of at least … pieces', default: 8, atLeast: 3 }),
     turn: p.number({ title: 'Smooth is a turn of at most (degrees)', default: 30, atLeast: 0 }),
   },
+  mend: { step: 'chain-outlines', words: 'Chain these curves', params: () => ({}) },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
     const met = p.diagonal * COINCIDENT;

@@ -1,4 +1,4 @@
-import type { Drawing } from '../drawing/drawing.js';
+import type { Drawing, SpaceUnit } from '../drawing/drawing.js';
 import type { Work } from '../formats/format.js';
 import type { Operation } from '../parameters/operation.js';
 import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
@@ -35,8 +35,8 @@ export interface SeenFile {
 
 /** A check is asked once for a whole drawing; the drawing is the prepared one. */
 export interface Check<S extends ParameterSet = ParameterSet> extends Operation<S> {
-  /** The step that would mend what is found, with its parameters under the settings of the check. */
-  readonly mend?: { step: string; words: string; params(settings: Infer<S>): Kept };
+  /** The step that would mend what is found, with its parameters under the settings of the check; `unit`: that of the drawing. */
+  readonly mend?: { step: string; words: string; params(settings: Infer<S>, unit: SpaceUnit | null): Kept };
   run(drawing: Drawing, params: Infer<S>, work?: CheckWork): Finding[];
 }
 

@@ -1,4 +1,4 @@
-import type { Drawing } from '../drawing/drawing.js';
+import type { SpaceUnit } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { conversion } from '../drawing/units.js';
 import type { Finding } from './check.js';
@@ -26,8 +26,13 @@ export const longDecimals = defineCheck({
     }),
     share: p.number({ title: 'Report from this part of all coordinates on', default: 0.1, above: 0 }),
   },
+  mend: {
+    step: 'round-coordinates',
+    words: 'Round these coordinates',
+    params: (s, unit) => ({ to: 'step', step: s.step || stepOf(unit) }),
+  },
   run(drawing, params) {
-    const step = params.step || stepOf(drawing);
+    const step = params.step || stepOf(drawing.unit);
     let [all, missed, most] = [0, 0, 0];
     let example: { value: number; entity: Entity; x: number; y: number } | null = null;
     const ids: number[] = [];
@@ -63,8 +68,7 @@ export const longDecimals = defineCheck({
 });
 
 /** A hundredth of a millimetre in the drawing's unit, brought to a power of ten. */
-function stepOf(drawing: Drawing): number {
-  const unit = drawing.unit;
+function stepOf(unit: SpaceUnit | null): number {
   if (!unit || unit.unit === 'px') return 0.01;
   return 10 ** Math.floor(Math.log10((0.01 * conversion('mm', unit.unit)) / unit.factor) + AT_END);
 }

@@ -26,6 +26,7 @@ export const manyNodes = defineCheck({
   params: {
     from: p.number({ title: 'Report curves of at least … points', default: 300, atLeast: 10 }),
   },
+  mend: { step: 'thin-points', words: 'Thin these points', params: () => ({ strength: 'bound' }) },
   run(drawing, params) {
     const from = params.from;
     const found: { nodes: number; finding: Finding }[] = [];

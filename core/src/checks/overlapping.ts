@@ -31,6 +31,11 @@ export const overlapping = defineCheck({
     within: p.length({ title: 'On each other when closer than', automatic: 'a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
     shared: p.choice({ title: 'Shared edges of closed outlines', default: 'no', choices: { no: 'ignore', yes: 'report' } }),
   }, // prettier-ignore
+  mend: {
+    step: 'merge-overlaps',
+    words: 'Merge these overlaps',
+    params: (s) => ({ within: s.within, from: s.from, closed: s.shared === 'yes' ? 'merged' : 'left' }),
+  },
   run(drawing, params, work) {
     const pieces = piecesOfDrawing(drawing, work);
     const grain = params.within || pieces.diagonal * TOUCHING;

@@ -3,7 +3,9 @@ import type { Drawing } from '../drawing/drawing.js';
 import { Ledger } from '../drawing/ledger.js';
 import { Lineage } from '../drawing/lineage.js';
 import { Box2 } from '../geometry/box.js';
-import { previewSvg } from '../scene/preview.js';
+import { runsOf } from '../drawing/courses.js';
+import { endOf, startOf } from '../geometry/path-pieces.js';
+import { previewScale, previewSvg } from '../scene/preview.js';
 import { plannedStep } from '../steps/step.js';
 import type { OfferedStep } from '../steps/step.js';
 import { runStep } from '../steps/index.js';
@@ -22,10 +24,36 @@ export function examplePictures(step: OfferedStep, fonts: FontBook): { before: s
   frame.addBox(boundsOf(a!));
   frame.addBox(boundsOf(b!));
   const [width, height] = [112, 64];
-  return {
-    before: previewSvg(a!, width, height, undefined, frame),
-    after: previewSvg(b!, width, height, undefined, frame),
+  const picture = (d: Drawing): string => {
+    const svg = previewSvg(d, width, height, undefined, frame).replace('stroke-width=".8"', 'stroke-width="1.6"');
+    const marked = step.group === 'clean' || step.group === 'curves' || step.group === 'regions';
+    return marked ? svg.replace('</g></svg>', `${pointMarks(d, frame, width, height)}</g></svg>`) : svg;
   };
+  return { before: picture(a!), after: picture(b!) };
+}
+
+/** Where curves end, as rings, and where they only bend, as small squares: what is one and what is many. */
+function pointMarks(drawing: Drawing, frame: Readonly<Box2>, width: number, height: number): string {
+  const k = previewScale(frame, width, height);
+  const x = (v: number): string => ((v - frame.minX) * k + (width - frame.width * k) / 2).toFixed(1);
+  const y = (v: number): string => (height - (height - frame.height * k) / 2 - (v - frame.minY) * k).toFixed(1);
+  const out: string[] = [];
+  for (const e of drawing.entities)
+    for (const { pieces, closed } of runsOf(e) ?? []) {
+      if (e.kind === 'circle') continue;
+      pieces.forEach((p, i) => {
+        const [px, py] = startOf(p);
+        out.push(
+          i === 0 && !closed
+            ? `<circle cx="${x(px)}" cy="${y(py)}" r="3" fill="none" stroke="#000000"/>`
+            : `<path d="M${x(px)} ${y(py)}m-2 -2h4v4h-4z" fill="#000000" stroke="none"/>`,
+        );
+      });
+      if (closed) continue;
+      const [px, py] = endOf(pieces[pieces.length - 1]!);
+      out.push(`<circle cx="${x(px)}" cy="${y(py)}" r="3" fill="none" stroke="#000000"/>`);
+    }
+  return out.join('');
 }
 
 /** A drawing with its letters as shapes, which a small picture can show, and its layers in colours of their own. */

@@ -1,4 +1,5 @@
 import { doublesOf } from '../analysis/doubles.js';
+import { selectedBy } from '../analysis/selection.js';
 import { shortCurvesOf } from '../analysis/short-curves.js';
 import type { Entity } from '../drawing/entity.js';
 import { p } from '../parameters/parameter.js';
@@ -34,9 +35,12 @@ export const clearDoubles = defineStep({
       default: 0,
       atLeast: 0,
     }),
+    which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
-    const top = new Set(drawing.entities.map((e) => e.id));
+    const wanted = selectedBy(params.which, drawing);
+    const top = new Set(drawing.entities.filter(wanted).map((e) => e.id));
+    ctx.look(top.size);
     const gone = new Map<number, 'double' | 'lengthless'>();
     if (params.what !== 'lengthless') {
       for (const f of doublesOf(drawing, params.within, ctx)) {

@@ -1,4 +1,5 @@
 import { gapsOf } from '../analysis/gaps.js';
+import { selectedBy } from '../analysis/selection.js';
 import type { Entity, Line, Polyline } from '../drawing/entity.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
@@ -35,11 +36,14 @@ export const joinEnds = defineStep({
       default: 'move',
       choices: { move: 'moving line ends', bridge: 'adding a short line' },
     }),
+    which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
     const found = gapsOf(drawing, params.gap, 0, ctx);
     if (found.length === 0) return drawing;
     const place = new Map(drawing.entities.map((e, i) => [e.id, i]));
+    const wanted = selectedBy(params.which, drawing);
+    ctx.look(2 * found.length);
     const entities = [...drawing.entities];
     const bridges: Entity[] = [];
     let nextId = drawing.nextId;
@@ -55,6 +59,7 @@ export const joinEnds = defineStep({
         continue;
       }
       const [i, j] = [at[0]!, at[at.length - 1]!];
+      if (!wanted(drawing.entities[i]!) || !wanted(drawing.entities[j]!)) continue;
       const ends = tipsNear(entities[i]!, entities[j]!, f.at, f.size);
       if (!ends) {
         left++;

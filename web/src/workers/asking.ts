@@ -65,6 +65,15 @@ export const asking = {
     return shown && entity ? refOf(entity, shown.drawing) : null;
   },
 
+  /** How entities of the prepared drawing are kept in a plan, blocks included; those that are not there are left out. */
+  refsOf(ids: number[]): EntityRef[] {
+    const drawing = held.prepared;
+    if (!drawing) return [];
+    const wanted = new Set(ids);
+    const inBlocks = [...drawing.blocks.values()].flatMap((b) => b.entities);
+    return [...drawing.entities, ...inBlocks].filter((e) => wanted.has(e.id)).map((e) => refOf(e, drawing));
+  },
+
   /** What picked entities are, in a few words; `null` where one is not in the drawing that is shown. */
   wordsOf(refs: readonly EntityRef[]): (string | null)[] {
     const shown = held.shown;

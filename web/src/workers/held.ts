@@ -116,10 +116,10 @@ export async function pipeline(): Promise<Pipeline> {
   return held.pipeline!.made;
 }
 
-/** Whether the page has asked a run to stop; asked while it runs, since memory is shared. */
+/** Whether the page has asked a run to stop; asked while it runs, since memory is shared. Run 0 is one that nobody stops. */
 export const stopSignal = (run: number): { readonly aborted: boolean } => ({
   get aborted() {
-    return held.stops !== null && Atomics.load(held.stops, 0) >= run;
+    return run > 0 && held.stops !== null && Atomics.load(held.stops, 0) >= run;
   },
 });
 

@@ -91,6 +91,7 @@ function workerOf(source: Drawing) {
         held.shown!.drawing.entities.find((e) => e.id === id)!,
         held.shown!.drawing,
       ),
+    refsOf: async (ids: number[]) => asking.refsOf(ids),
     wordsOf: async (refs: string[]) =>
       refs.map((r) => {
         const e = resolveRef(r, held.shown!.drawing);

@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import type { Finding, Kept } from '@scalaria/core';
+import type { Finding, Kept, LedgerRow } from '@scalaria/core';
+import { stepById } from '@scalaria/core';
 import type { CHECKS } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { LongList } from '../../parts/long-list';
@@ -19,7 +20,10 @@ interface Props {
   settings: Kept | undefined;
   unit: string | null;
   onVisit: (f: Finding) => void;
-  onMend: () => void;
+  /** Mends findings by the step of the check, at once or after a look at what it would do. */
+  onMend: (which: readonly Finding[] | 'all', look: boolean) => void;
+  /** What the step that was taken left as it is. */
+  left: readonly LedgerRow[];
   /** `null` puts the standard settings back. */
   onSettings: (v: Kept | null) => void;
   /** Sets findings aside, with a word why. */
@@ -73,10 +77,21 @@ function Opened({
   unit,
   onVisit,
   onMend,
+  left,
   onSettings,
   onAside,
 }: Props & { own: readonly Finding[] }) {
   const [asking, setAsking] = useState<readonly Finding[] | 'all' | null>(null);
+  const [ticked, setTicked] = useState<ReadonlySet<Finding>>(new Set());
+  const chosenFew = own.filter((f) => ticked.has(f));
+  // Only steps that can be told which objects they are for mend one by one.
+  const oneByOne = check.mend !== undefined && stepById(check.mend.step)?.params['which']?.kind === 'selection';
+  const tick = (f: Finding, on: boolean): void => {
+    const next = new Set(ticked);
+    if (on) next.add(f);
+    else next.delete(f);
+    setTicked(next);
+  };
   const adjustable = Object.keys(check.params).length > 0;
   // Settings that were in sight stay so, whatever they make of the findings.
   const [unfolded] = useState(own.length === 0);
@@ -99,16 +114,41 @@ function Opened({
               isChosen={chosen === f}
               onVisit={() => onVisit(f)}
               {...(own.length > 1 && { onAside: () => setAsking([f]) })}
+              {...(oneByOne &&
+                own.length > 1 &&
+                f.ids.length > 0 && { ticked: ticked.has(f), onTick: (on) => tick(f, on) })}
             />
           )}
         </LongList>
       )}
       {own.length > 0 && (
         <div className="mt-2 flex flex-wrap items-center gap-3">
-          {check.mend && own.some((f) => f.severity !== 'note') && <Button onClick={onMend}>{check.mend.words}</Button>}
+          {check.mend && chosenFew.length === 0 && (
+            <Button onClick={() => onMend('all', false)}>{check.mend.words}</Button>
+          )}
+          {check.mend && chosenFew.length > 0 && (
+            <Button onClick={() => onMend(chosenFew, false)}>Mend {chosenFew.length} chosen</Button>
+          )}
+          {check.mend && (
+            <Button look="quiet" onClick={() => onMend(chosenFew.length > 0 ? chosenFew : 'all', true)}>
+              Look first
+            </Button>
+          )}
           <Button look="quiet" onClick={() => setAsking('all')}>
             {own.length === 1 ? 'Set aside …' : 'Set all aside …'}
           </Button>
+        </div>
+      )}
+      {left.length > 0 && own.length > 0 && (
+        <div className="mt-2 text-sm">
+          <p className="text-quiet">The step left as they are:</p>
+          <ul>
+            {left.map((r) => (
+              <li key={r.reason}>
+                {r.reason} ({plainNumber(r.count)})
+              </li>
+            ))}
+          </ul>
         </div>
       )}
       {asking && (
@@ -144,14 +184,27 @@ function FindingRow({
   isChosen,
   onVisit,
   onAside,
+  ticked = false,
+  onTick,
 }: {
   finding: Finding;
   isChosen: boolean;
   onVisit: () => void;
   onAside?: () => void;
+  ticked?: boolean;
+  onTick?: (on: boolean) => void;
 }) {
   return (
     <div className={`flex items-start gap-1 ${isChosen ? 'bg-wash' : ''}`}>
+      {onTick && (
+        <input
+          type="checkbox"
+          className="mt-2.5 accent-[var(--ink)]"
+          aria-label={`To mend: ${f.message}`}
+          checked={ticked}
+          onChange={(e) => onTick(e.target.checked)}
+        />
+      )}
       <button
         type="button"
         className="flex min-w-0 flex-1 gap-2 px-1 py-1.5 text-left hover:bg-wash"

@@ -1,9 +1,12 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { CheckSettings, Finding, Inventory, Kept, Purpose } from '@scalaria/core';
+import { useNavigate } from 'react-router';
+import type { CheckSettings, Finding, Inventory, Kept, KeptValue, Purpose } from '@scalaria/core';
 import {
   CHECKS,
+  EVERYTHING,
   PURPOSES,
   findingKey,
+  lengthWithUnit,
   plannedStep,
   settingsForDrawing,
   settingsForJob,
@@ -12,6 +15,7 @@ import {
   valuesOf,
   voiceOf,
   wholeCheckKey,
+  withLengths,
   withoutAside,
 } from '@scalaria/core';
 import { useAction } from '../../parts/actions';
@@ -24,6 +28,7 @@ import { CheckSection } from './check-section';
 import { useDrawing } from './drawing-context';
 import { WORSE, tally } from './finding-words';
 import { SetAside } from './set-aside';
+import type { AskedStep } from './prepare/prepare';
 import { Station } from './station';
 import { useChecks } from './use-checks';
 import { usePreparedScene } from './use-scene';
@@ -56,6 +61,7 @@ const MOST_MARKS = 400;
 /** Station two: what will hurt later, and where. */
 export function Check() {
   const { drawing, worker, setSteps, setChecks, setReview, strip } = useDrawing();
+  const go = useNavigate();
   const { review } = drawing;
   const purpose = review.purpose ?? 'any';
   const aside = useMemo(() => review.aside ?? {}, [review.aside]);
@@ -88,10 +94,24 @@ export function Check() {
   const findings = useMemo(() => ordered.flatMap((c) => byCheck.get(c.id) ?? []), [ordered, byCheck]);
   const [turned, setTurned] = useState<ReadonlyMap<string, boolean>>(new Map());
   const [quiet, setQuiet] = useState(false);
-  const mend = (c: (typeof CHECKS)[number]): void => {
+  // Which step was taken to mend what a check found: what it left alone is told with what is still found.
+  const [mended, setMended] = useState<ReadonlyMap<string, string>>(new Map());
+  const mend = async (c: (typeof CHECKS)[number], which: readonly Finding[] | 'all', look: boolean): Promise<void> => {
     if (!c.mend) return;
-    const params = c.mend.params(valuesOf(c.params, settings[c.id] ?? {}, unit));
-    const step = plannedStep(stepById(c.mend.step)!, crypto.randomUUID(), params);
+    const kind = stepById(c.mend.step)!;
+    // Lengths go with their unit, so that the step means the same wherever it is copied to.
+    const params = withLengths(kind.params, c.mend.params(valuesOf(c.params, settings[c.id] ?? {}, unit), unit), (l) =>
+      typeof l === 'number' && l !== 0 ? (lengthWithUnit(l, unit) as KeptValue) : (l as KeptValue),
+    );
+    const only = which === 'all' ? [] : ((await worker?.refsOf(which.flatMap((f) => f.ids))) ?? []);
+    // Without any object named a selection takes all.
+    if (which !== 'all' && only.length === 0) return;
+    const step = plannedStep(kind, crypto.randomUUID(), {
+      ...params,
+      ...(which !== 'all' && { which: { ...EVERYTHING, only } as unknown as Kept }),
+    });
+    if (look) return void go(`/drawings/${drawing.id}/prepare`, { state: { ask: step } satisfies AskedStep });
+    setMended((m) => new Map(m).set(c.id, step.id));
     setSteps([...drawing.steps, step], c.mend.words.toLowerCase());
   };
   const adjust = (id: string, values: Kept | null): void => {
@@ -189,7 +209,8 @@ export function Check() {
       settings={settings[c.id]}
       unit={prepared?.unit ?? null}
       onVisit={visit}
-      onMend={() => mend(c)}
+      onMend={(which, look) => void mend(c, which, look)}
+      left={prepared?.ledger.filter((r) => r.by === mended.get(c.id) && r.action === 'kept') ?? []}
       onSettings={(v) => adjust(c.id, v)}
       onAside={(which, why) => setAside(c.id, which, why)}
     />

@@ -85,6 +85,12 @@ export function Prepare() {
     if (tools.tool !== 'ask') setPicking(null);
   }, [tools.tool]);
 
+  // A step that was taken back meanwhile is not set any more.
+  const isGone = draft !== null && !draft.isNew && !steps.some((s) => s.id === draft.planned.id);
+  useEffect(() => {
+    if (isGone) setDraft(null);
+  }, [isGone]);
+
   const begin = (id: string): void => {
     const step = stepById(id)!;
     const shared = steps.find((s) => s.params['together'] !== undefined)?.params['together'];
