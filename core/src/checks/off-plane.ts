@@ -54,6 +54,7 @@ export const offPlane = defineCheck({
       atLeast: 0,
     }),
   },
+  mend: { step: 'lay-flat', words: 'Lay everything flat', params: () => ({}) },
   run(drawing, params, work) {
     const limit = params.within || extentOf(drawing).diagonal * UNSEEN;
     const levels = new Map<number, { ids: number[]; layer: string; at: { x: number; y: number } | null }>();

@@ -17,6 +17,7 @@ export const redundantGroups = defineCheck({
       atLeast: 1,
     }),
   },
+  mend: { step: 'tidy-groups', words: 'Tidy these groups', params: () => ({}) },
   run(drawing, params) {
     const least = Math.max(1, params.depth);
     const { nodes } = drawing;

@@ -11,6 +11,7 @@ export const specialPaints = defineCheck({
     'Gradients, patterns, transparency, masks and effects do not survive in drafting, cutting and 3D: decide now what stands for them.',
   carries: ['colour'],
   params: {},
+  mend: { step: 'plain-paints', words: 'Make these plain', params: () => ({}) },
   run(drawing) {
     const uses = new Map<string, { ids: number[]; layer: string }>();
     const note = (what: string, id: number, layer: string): void => {

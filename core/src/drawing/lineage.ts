@@ -1,5 +1,6 @@
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY } from '../geometry/affine.js';
+import type { PathData } from '../geometry/path.js';
 import type { Drawing } from './drawing.js';
 import type { Entity } from './entity.js';
 import type { Follower } from './transform.js';
@@ -47,6 +48,13 @@ export const LINEAGE_WORDS = {
   'as-chords': 'as straight chords',
   'as-arcs': 'as circular arcs',
   'as-beziers': 'as cubic Béziers',
+  rewidened: 'drawn in another width',
+  regrouped: 'in another group',
+  cropped: 'cut at the edge',
+  'cropped-away': 'outside the edge',
+  stray: 'far outside all the rest',
+  'font-replaced': 'in another font',
+  'annotation-scaled': 'with letters of another size',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;
@@ -60,6 +68,7 @@ export const LINEAGE_WORDS = {
  * - `part`: the curves after lie on those before, which were more.
  * - `outline`: the same, of a hatch whose boundary alone counts.
  * - `lettered`: shapes that stand where a text stood.
+ * - `resized`: letters of another size, all else of them as it was.
  * - `gone`, `made`: there is nothing after, or was nothing before.
  */
 export type Claim =
@@ -67,6 +76,7 @@ export type Claim =
   | { kind: 'part' }
   | { kind: 'outline' }
   | { kind: 'lettered' }
+  | { kind: 'resized' }
   | { kind: 'gone' }
   | { kind: 'made' };
 
@@ -78,6 +88,8 @@ export interface Descent {
   readonly claim: Claim;
   /** Entities that stay as they are and on which lies what of the first is in none of the others. */
   readonly on?: readonly Entity[];
+  /** Edges that parts were cut at: fills are closed along them. */
+  readonly edges?: readonly PathData[];
 }
 
 /** One operation on a drawing. What differs between before and after and is neither in a descent nor by the map is unexplained. */
@@ -115,8 +127,17 @@ export class Lineage {
     this.descents.push({ code, from: [from], to: [to], claim: { kind: 'kept', within, remeasured: true } });
   }
   /** Entities became others of which only so much is claimed. */
-  became(from: Entity, to: readonly Entity[], code: LineageCode, kind: 'part' | 'outline' | 'lettered'): void {
+  became(
+    from: Entity,
+    to: readonly Entity[],
+    code: LineageCode,
+    kind: 'part' | 'outline' | 'lettered' | 'resized',
+  ): void {
     this.descents.push({ code, from: [from], to, claim: { kind } });
+  }
+  /** Of an entity only parts are left, cut at an edge along which fills were closed. */
+  cut(from: Entity, to: readonly Entity[], code: LineageCode, edge: PathData): void {
+    this.descents.push({ code, from: [from], to, claim: { kind: 'part' }, edges: [edge] });
   }
   remove(from: Entity, code: LineageCode): void {
     this.descents.push({ code, from: [from], to: [], claim: { kind: 'gone' } });

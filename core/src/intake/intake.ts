@@ -13,7 +13,7 @@ import { Ledger } from '../drawing/ledger.js';
 import type { Lineage, Stage } from '../drawing/lineage.js';
 import { Stages } from '../drawing/lineage.js';
 import { boundsOf } from '../drawing/bounds.js';
-import { layFlat } from '../drawing/lay-flat.js';
+import { flattened } from '../drawing/flattened.js';
 import { inWindow } from '../drawing/window.js';
 import { transformDrawing } from '../drawing/transform.js';
 import type { UnitName } from '../drawing/units.js';
@@ -123,46 +123,6 @@ function cropped(drawing: Drawing, w: WindowDecision, ledger: Ledger, lineage: L
     count: left,
   });
   return { ...drawing, entities };
-}
-
-/** Everything on the XY plane, with what that did to it in the ledger. */
-function flattened(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawing {
-  const flat = layFlat(drawing, lineage);
-  const unit = drawing.unit?.unit ?? '';
-  if (flat.changed > 0)
-    ledger.add({
-      carryOver: 'curves',
-      action: 'changed',
-      onPurpose: true,
-      reason: 'laid-flat',
-      count: flat.changed,
-      deviation: { value: flat.farthest, unit },
-    });
-  if (flat.taken > 0)
-    ledger.add({
-      carryOver: 'curves',
-      action: 'changed',
-      onPurpose: true,
-      reason: 'tilted-insert-from-above',
-      count: flat.taken,
-      becomes: { from: 'entity', to: 'parts', gone: flat.taken, entities: flat.made },
-    });
-  if (flat.shorter > 0)
-    ledger.add({
-      carryOver: 'scale',
-      action: 'changed',
-      onPurpose: true,
-      reason: because('shorter-than-in-space', { percent: Number((flat.lost * 100).toPrecision(3)) }),
-      count: flat.shorter,
-    });
-  if (flat.left > 0)
-    ledger.add({
-      carryOver: 'curves',
-      action: 'approximated',
-      reason: 'tilted-dimension-kept',
-      count: flat.left,
-    });
-  return flat.drawing;
 }
 
 /** A drawing as it was taken in, and what was done to it, stage by stage. */

@@ -156,6 +156,11 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
     if (claim.kind === 'gone') out.gone += from.length;
     else out.grown += to.length - from.length;
     if (claim.kind === 'gone' || claim.kind === 'made') continue;
+    if (claim.kind === 'resized') {
+      if (from.length !== 1 || to.length !== 1 || unsized(from[0]!) !== unsized(to[0]!))
+        unexplained(stage, from[0]!, 'has more than its letters of another size', out);
+      continue;
+    }
     if (++out.measured % 256 === 0) checkStop(work);
     if (claim.kind === 'kept' && claim.within > (out.stated?.within ?? 0))
       out.stated = { within: claim.within, title: stage.title };
@@ -163,6 +168,16 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
     if (off) out.displaced.push({ title: stage.title, what: from[0]!.kind, layer: from[0]!.layer, ...off });
   }
 }
+
+/** All that an entity says but the sizes of its letters and, for a dimension, the picture that shows them. */
+function unsized(e: Entity): string {
+  const own = { ...e } as Record<string, unknown>;
+  if (e.kind === 'text' || e.kind === 'richText') for (const name of SIZES) delete own[name];
+  if (e.kind === 'dimension') delete own['picture'];
+  if (e.kind === 'insert') own['attributes'] = e.attributes.map(unsized);
+  return JSON.stringify(own);
+}
+const SIZES = ['size', 'spacing', 'width'];
 
 /** Fields that do not say where an entity lies. */
 const STYLE = new Set(['layer', 'look', 'node', 'rest', 'extended', 'key', 'data', 'clipTo', 'classes', 'id']);
@@ -187,11 +202,15 @@ const only = (drawing: Drawing, entities: readonly Entity[]): Drawing => ({
 /** How far off, beyond what is claimed; `null` where it holds. */
 function offBy(
   stage: Stage,
-  { from, to, claim, on = [] }: Descent,
+  { from, to, claim, on = [], edges = [] }: Descent,
   fonts: FontBook,
 ): Pick<Departure, 'off' | 'at'> | null {
   const source =
-    claim.kind === 'outline' ? from.map(plainHatch) : claim.kind === 'part' ? from.flatMap(withBoundaries) : from;
+    claim.kind === 'outline'
+      ? from.map(plainHatch)
+      : claim.kind === 'part'
+        ? [...from.flatMap(withBoundaries), ...edges.map((path) => boundaryOf(from[0]!, path))]
+        : from;
   const [before, after] = [only(stage.before, source), only(stage.after, to)];
   const box = boundsOf(before, { hidden: true });
   const size = box.empty ? 1 : box.diagonal || 1;
@@ -219,12 +238,21 @@ function offBy(
   return null;
 }
 
+/** A path drawn like an entity. */
+const boundaryOf = (e: Entity, path: PathData): Entity => ({
+  kind: 'path',
+  id: e.id,
+  layer: e.layer,
+  look: e.look,
+  path,
+});
+
 /**
  * What the pieces of a shape that was cut may be bounded by: the shape itself, closed as its fill is, and the shapes that it
  * was cut to.
  */
 function withBoundaries(e: Entity): Entity[] {
-  const boundary = (path: PathData): Entity => ({ kind: 'path', id: e.id, layer: e.layer, look: e.look, path });
+  const boundary = (path: PathData): Entity => boundaryOf(e, path);
   const outline = e.clipTo ? outlinePath(e) : null;
   const out = [e, ...(outline ? fillLoops(outline).map(boundary) : [])];
   for (let clip = e.clipTo; clip; clip = clip.within)

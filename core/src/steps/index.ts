@@ -19,10 +19,15 @@ import { clearDoubles } from './clear-doubles.js';
 import { curvesToArcs } from './curves-to-arcs.js';
 import { curvesToBeziers } from './curves-to-beziers.js';
 import { curvesToChords } from './curves-to-chords.js';
+import { evenOutColours } from './even-out-colours.js';
 import { flattenDimensions } from './flatten-dimensions.js';
 import { flattenHatches } from './flatten-hatches.js';
+import { inkOnly } from './ink-only.js';
 import { joinEnds } from './join-ends.js';
 import { letteringOnCurve } from './lettering-on-curve.js';
+import { oneHairline, snapWeights } from './line-widths.js';
+import { mapColours } from './map-colours.js';
+import { plainPaints } from './plain-paints.js';
 import { meetInCorners } from './meet-in-corners.js';
 import { mergeOverlaps } from './merge-overlaps.js';
 import { recoverArcs } from './recover-arcs.js';
@@ -32,6 +37,15 @@ import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
 import { thinPoints } from './thin-points.js';
 import { textToShapes } from './text-to-outlines.js';
+import { annotationFactor } from './annotation-factor.js';
+import { chartLayers } from './chart-layers.js';
+import { crop } from './crop.js';
+import { keepLayers } from './keep-layers.js';
+import { layFlatStep } from './lay-flat.js';
+import { removeStrays } from './remove-strays.js';
+import { replaceFonts } from './replace-fonts.js';
+import { tidyGroups } from './tidy-groups.js';
+import { turnAndMirror } from './turn-and-mirror.js';
 import { faultOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
 import { upgraded, versionOf } from '../parameters/operation.js';
@@ -41,9 +55,12 @@ import type { OfferedStep, PlannedStep, Step } from './step.js';
 export const STEPS: readonly OfferedStep[] = [
   shiftOrigin,
   setTrueSize,
-  sortByRule,
+  turnAndMirror,
+  layFlatStep,
+  crop,
   joinEnds,
   clearDoubles,
+  removeStrays,
   mergeOverlaps,
   chainOutlines,
   meetInCorners,
@@ -53,9 +70,21 @@ export const STEPS: readonly OfferedStep[] = [
   curvesToArcs,
   curvesToChords,
   curvesToBeziers,
+  keepLayers,
+  chartLayers,
+  sortByRule,
+  tidyGroups,
+  mapColours,
+  inkOnly,
+  plainPaints,
+  evenOutColours,
+  oneHairline,
+  snapWeights,
   breakUpBlocks,
   flattenDimensions,
   flattenHatches,
+  replaceFonts,
+  annotationFactor,
   textToShapes,
   letteringOnCurve,
 ];

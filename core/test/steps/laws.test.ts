@@ -10,8 +10,13 @@ import { fonts } from '../helpers.js';
 const NOT_TWICE: Record<string, string> = {
   'set-true-size': 'a factor multiplies whatever it meets',
   'shift-origin': 'a point given in numbers is another place once everything has moved',
+  'turn-and-mirror': 'what was turned is turned again',
+  'annotation-factor': 'a factor multiplies whatever it meets',
   'lettering-on-curve': 'letters are set whenever it is asked',
 };
+
+/** Steps whose parameters are places: elsewhere they do something else. */
+const AT_A_PLACE = new Set(['crop']);
 
 const look = ({ entities, blocks }: Drawing) =>
   [...entities, ...[...blocks.values()].flatMap((b) => b.entities)].map(({ id: _id, ...rest }) => rest);
@@ -42,7 +47,7 @@ describe.each(STEPS.map((s) => [s.id, s] as const))('%s', (_id, step) => {
     if (step.id === 'lettering-on-curve') return;
     expect(look(run(empty).drawing)).toEqual([]);
   });
-  it('does the same far from the origin and mirrored, and the proof holds', () => {
+  it.skipIf(AT_A_PLACE.has(step.id))('does the same far from the origin and mirrored, and the proof holds', () => {
     for (const map of [translation(3e6, 2e6), scaling(-1, 1, 1)]) {
       const before = transformDrawing(step.example.drawing(), map);
       const made = run(before);
