@@ -55,6 +55,7 @@ export const LINEAGE_WORDS = {
   stray: 'far outside all the rest',
   'font-replaced': 'in another font',
   'annotation-scaled': 'with letters of another size',
+  'stroke-shaped': 'as the shapes that their pen covers',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;

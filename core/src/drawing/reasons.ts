@@ -290,6 +290,8 @@ export const REASONS = {
   'fonts-replaced': 'texts and styles have other fonts: {fonts}',
   'annotation-scaled': 'letters, arrows and dashes are {factor} times as large; shapes and measured numbers stay',
   'picture-drawn-anew': 'dimensions whose picture was kept are drawn anew by the receiver',
+  'strokes-shaped': 'wide lines became the shapes that their pen covers',
+  'stroke-too-intricate': 'lines that cross themselves too often stay lines',
   'picks-open': '{count} picked in the drawing are not found in it any more: pick them again',
   'block-copied-for-scale': 'blocks placed at several sizes became one block for each',
   'block-of-many-scales': 'blocks placed at more than 40 sizes were left as they are',

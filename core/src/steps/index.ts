@@ -36,6 +36,7 @@ import { setTrueSize } from './set-true-size.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
 import { thinPoints } from './thin-points.js';
+import { strokesToShapes } from './strokes-to-shapes.js';
 import { textToShapes } from './text-to-outlines.js';
 import { annotationFactor } from './annotation-factor.js';
 import { chartLayers } from './chart-layers.js';
@@ -70,6 +71,7 @@ export const STEPS: readonly OfferedStep[] = [
   curvesToArcs,
   curvesToChords,
   curvesToBeziers,
+  strokesToShapes,
   keepLayers,
   chartLayers,
   sortByRule,

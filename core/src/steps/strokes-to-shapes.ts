@@ -1,0 +1,101 @@
+import { extentOf } from '../analysis/extent.js';
+import { selectedBy } from '../analysis/selection.js';
+import type { Width } from '../drawing/appearance.js';
+import { NO_PAINT } from '../drawing/appearance.js';
+import { constantWidth } from '../drawing/constant-width.js';
+import { derive } from '../drawing/derive.js';
+import type { Drawing, Layer } from '../drawing/drawing.js';
+import { layerIndex, layerKey } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
+import { mmPerUnit } from '../drawing/units.js';
+import { checkStop } from '../formats/format.js';
+import { TooIntricate } from '../geometry/crossings.js';
+import { strokeShape } from '../geometry/planar/stroke-shape.js';
+import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
+import { takenRuns } from './rebuilt.js';
+import { inSpaces } from './spaces.js';
+import { defineStep } from './step.js';
+
+/** Makes shapes of wide lines: what the pen covers. */
+export const strokesToShapes = defineStep({
+  id: 'strokes-to-shapes',
+  title: 'Strokes to shapes',
+  summary: 'Wide lines become the shapes that the pen covers, with their caps, corners and dashes, without overlaps.',
+  carries: ['curves', 'colour'],
+  group: 'regions',
+  example: { drawing: exampleDrawing([sketch.path('M6 6L40 6L40 28', { width: { kind: 'drawing', value: 7 }, join: 'miter', cap: 'butt', miter: 8 })]) },
+  params: {
+    standard: p.length({ title: 'Lines that state no width are', automatic: '0.25 mm', default: 0, atLeast: 0 }),
+    tolerance: p.length({ title: 'Off free curves by at most', automatic: 'a hundred-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    which: p.selection({ title: 'Which lines' }),
+  },
+  run(drawing, params, ctx) {
+    const wanted = selectedBy(params.which, drawing);
+    const tolerance = params.tolerance || extentOf(drawing).diagonal * 1e-5;
+    if (!(tolerance > 0)) return drawing;
+    const byName = layerIndex(drawing);
+    const perUnit = mmPerUnit(drawing.unit);
+    const standard = params.standard || 0.25 / (perUnit ?? 1);
+    let count = 0;
+    const made = inSpaces(drawing, ctx, ({ entities, scale, id }) => {
+      let any = false;
+      const out = entities.flatMap((e, i): Entity[] => {
+        if (i % 64 === 0) checkStop(ctx);
+        if (!wanted(e) || e.look.stroke.kind === 'none' || !e.look.visible) return [e];
+        const taken = takenRuns(e, tolerance / scale);
+        if (!taken) return [e];
+        ctx.look();
+        const width = e.kind === 'polyline' ? constantWidth(e) : null;
+        const layer = byName.get(layerKey(drawing, e.layer));
+        const wide = width ?? widthIn(e.look.width, layer, perUnit, standard) / scale;
+        if (!(wide > 0)) return [e];
+        if (taken.runs[0]?.z !== 0 && taken.runs.length > 0) {
+          ctx.leave('chain-not-flat-path', e);
+          return [e];
+        }
+        const { cap, join, miter } = e.look;
+        let path;
+        try {
+          path = strokeShape(taken.runs, { width: wide, cap, join, miter, tolerance: tolerance / scale, ...dashesOf(e, drawing) });
+        } catch (error) {
+          if (!(error instanceof TooIntricate)) throw error;
+          ctx.leave('stroke-too-intricate', e);
+          return [e];
+        }
+        if (path.cmds.length === 0) return [e];
+        any = true;
+        count++;
+        const look = { ...e.look, fill: e.look.stroke, fillOpacity: e.look.strokeOpacity, stroke: NO_PAINT, fillRule: 'nonzero' as const };
+        const shape = derive(e, 'whole', { kind: 'path', path, look, normal: undefined });
+        const filled = e.look.fill.kind !== 'none';
+        // A fill stays under the shape of its line.
+        const under = filled ? ({ ...e, look: { ...e.look, stroke: NO_PAINT } } as Entity) : null;
+        const to = under ? [under, { ...shape, id: id(), key: undefined } as Entity] : [shape];
+        const reach = (wide / 2) * Math.max(1, join === 'miter' ? miter : 1, cap === 'square' ? Math.SQRT2 : 1);
+        ctx.lineage.replace(e, to, 'stroke-shaped', reach + tolerance / scale);
+        return to;
+      });
+      return any ? out : entities;
+    });
+    if (count > 0) ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: 'strokes-shaped' });
+    return made;
+  },
+}); // prettier-ignore
+
+/** How wide a line is drawn, in units of the drawing. Paper counts at 1 : 1. */
+function widthIn(w: Width, layer: Layer | undefined, perUnit: number | null, standard: number): number {
+  if (w.kind === 'drawing') return w.value;
+  const mm = w.kind === 'paper' ? w.mm : w.kind === 'byLayer' ? (layer?.weight ?? null) : null;
+  return mm === null ? standard : mm / (perUnit ?? 1);
+}
+
+/** The dashes of a line: lengths of its own, or the pattern of its linetype without dots. */
+function dashesOf(e: Entity, drawing: Drawing): { dashes: readonly number[]; dashOffset: number } {
+  const { dash } = e.look;
+  if (dash.kind === 'lengths') return { dashes: dash.lengths, dashOffset: dash.offset };
+  const layer = drawing.layers.find((l) => l.name.toLowerCase() === e.layer.toLowerCase());
+  const name = (dash.name.toLowerCase() === 'bylayer' ? (layer?.linetype ?? '') : dash.name).toLowerCase();
+  const pattern = drawing.linetypes.find((l) => l.name.toLowerCase() === name)?.pattern ?? [];
+  return { dashes: pattern.map((v) => Math.abs(v) * dash.scale), dashOffset: 0 };
+}
