@@ -56,6 +56,7 @@ export const LINEAGE_WORDS = {
   'font-replaced': 'in another font',
   'annotation-scaled': 'with letters of another size',
   'stroke-shaped': 'as the shapes that their pen covers',
+  'stroke-evened': 'as lines of one width',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;

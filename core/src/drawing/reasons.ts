@@ -292,6 +292,9 @@ export const REASONS = {
   'picture-drawn-anew': 'dimensions whose picture was kept are drawn anew by the receiver',
   'strokes-shaped': 'wide lines became the shapes that their pen covers',
   'stroke-too-intricate': 'lines that cross themselves too often stay lines',
+  'strokes-evened':
+    'long thin shapes became lines of one width, {least} to {greatest} wide, {mean} in the mean; {before} points became {after}',
+  'stroke-widths-differ': 'long thin shapes whose width changes more than is allowed',
   'picks-open': '{count} picked in the drawing are not found in it any more: pick them again',
   'block-copied-for-scale': 'blocks placed at several sizes became one block for each',
   'block-of-many-scales': 'blocks placed at more than 40 sizes were left as they are',

@@ -20,6 +20,7 @@ import { curvesToArcs } from './curves-to-arcs.js';
 import { curvesToBeziers } from './curves-to-beziers.js';
 import { curvesToChords } from './curves-to-chords.js';
 import { evenOutColours } from './even-out-colours.js';
+import { evenStrokes } from './even-strokes.js';
 import { flattenDimensions } from './flatten-dimensions.js';
 import { flattenHatches } from './flatten-hatches.js';
 import { inkOnly } from './ink-only.js';
@@ -72,6 +73,7 @@ export const STEPS: readonly OfferedStep[] = [
   curvesToChords,
   curvesToBeziers,
   strokesToShapes,
+  evenStrokes,
   keepLayers,
   chartLayers,
   sortByRule,
