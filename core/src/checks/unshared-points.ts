@@ -21,6 +21,7 @@ export const unsharedPoints = defineCheck({
       atLeast: 0,
     }),
   },
+  mend: { step: 'share-edges', words: 'Share these edges', params: (s) => ({ within: s.met }) },
   run(drawing, params, work) {
     const p = piecesOfDrawing(drawing, work);
     const met = params.met || p.diagonal * MET;

@@ -57,6 +57,7 @@ export const LINEAGE_WORDS = {
   'annotation-scaled': 'with letters of another size',
   'stroke-shaped': 'as the shapes that their pen covers',
   'stroke-evened': 'as lines of one width',
+  'edges-shared': 'with the points of their neighbours',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;

@@ -295,6 +295,8 @@ export const REASONS = {
   'strokes-evened':
     'long thin shapes became lines of one width, {least} to {greatest} wide, {mean} in the mean; {before} points became {after}',
   'stroke-widths-differ': 'long thin shapes whose width changes more than is allowed',
+  'edges-shared': 'outlines got the points and edges of their neighbours; {points} points were added',
+  'free-curves-not-shared': 'outlines of free curves share no edges: make arcs or chords of them first',
   'picks-open': '{count} picked in the drawing are not found in it any more: pick them again',
   'block-copied-for-scale': 'blocks placed at several sizes became one block for each',
   'block-of-many-scales': 'blocks placed at more than 40 sizes were left as they are',

@@ -34,6 +34,7 @@ import { mergeOverlaps } from './merge-overlaps.js';
 import { recoverArcs } from './recover-arcs.js';
 import { roundCoordinates } from './round-coordinates.js';
 import { setTrueSize } from './set-true-size.js';
+import { shareEdges } from './share-edges.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
 import { thinPoints } from './thin-points.js';
@@ -72,6 +73,7 @@ export const STEPS: readonly OfferedStep[] = [
   curvesToArcs,
   curvesToChords,
   curvesToBeziers,
+  shareEdges,
   strokesToShapes,
   evenStrokes,
   keepLayers,

@@ -1,0 +1,266 @@
+import Flatbush from 'flatbush';
+import { extentOf } from '../analysis/extent.js';
+import { selectedBy } from '../analysis/selection.js';
+import type { Run } from '../drawing/courses.js';
+import { bulgePiece, isCircular, isStraight } from '../drawing/courses.js';
+import type { Entity } from '../drawing/entity.js';
+import { because } from '../drawing/reasons.js';
+import { checkStop } from '../formats/format.js';
+import { bulgeOf } from '../geometry/arcs.js';
+import type { Piece } from '../geometry/path-pieces.js';
+import { endOf, startOf } from '../geometry/path-pieces.js';
+import { PlaceGrid } from '../geometry/place-grid.js';
+import { PointTable } from '../geometry/point-table.js';
+import { AT_END, TOUCHING } from '../geometry/tolerance.js';
+import { p } from '../parameters/parameter.js';
+import { exampleDrawing, sketch } from './example.js';
+import { rebuilt, takenRuns } from './rebuilt.js';
+import type { Space } from './spaces.js';
+import { inSpaces } from './spaces.js';
+import type { StepContext } from './step.js';
+import { defineStep } from './step.js';
+
+/** Gives neighbouring outlines the same points and the same edges. */
+export const shareEdges = defineStep({
+  id: 'share-edges',
+  title: 'Share edges',
+  summary: 'Neighbouring outlines that nearly touch get the same points and edges, bit for bit, so that no sliver is between them.',
+  carries: ['curves'],
+  group: 'regions',
+  example: { drawing: exampleDrawing([sketch.chain([0, 0, 50, 0, 50, 12, 0, 12], true), sketch.chain([0, 13, 25, 13, 25, 26, 0, 26], true), sketch.chain([25, 12, 50, 12, 50, 26, 25, 26], true)]), params: { within: 2 } },
+  params: {
+    within: p.length({ title: 'Points and edges are the same within', automatic: 'a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
+    which: p.selection({ title: 'Which outlines' }),
+  },
+  run(drawing, params, ctx) {
+    const wanted = selectedBy(params.which, drawing);
+    const within = params.within || extentOf(drawing).diagonal * TOUCHING;
+    if (!(within > 0)) return drawing;
+    const told = { outlines: 0, moved: 0, added: 0 };
+    const made = inSpaces(drawing, ctx, (space) => sharedIn(space, within / space.scale, wanted, told, ctx));
+    if (told.outlines > 0)
+      ctx.ledger.add({
+        carryOver: 'curves', action: 'changed', onPurpose: true, count: told.outlines, reason: because('edges-shared', { points: told.added }),
+        deviation: { value: Number(told.moved.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
+      });
+    return made;
+  },
+}); // prettier-ignore
+
+/** An edge of an outline: straight, or an arc by its sweep, between two points. */
+interface Edge {
+  from: number;
+  to: number;
+  piece: Piece;
+  /** As the outline states it, where it does. */
+  bulge: number | null;
+}
+
+interface Outline {
+  entity: Entity;
+  runs: readonly Run[];
+  edges: Edge[][];
+}
+
+function sharedIn(
+  space: Space,
+  within: number,
+  wanted: (e: Entity) => boolean,
+  told: { outlines: number; moved: number; added: number },
+  ctx: StepContext,
+): readonly Entity[] {
+  const table = new PointTable(1024);
+  const outlines: Outline[] = [];
+  const uses: number[] = [];
+  space.entities.forEach((entity, i) => {
+    if (i % 512 === 0) checkStop(ctx);
+    if (!wanted(entity) || !entity.look.visible || entity.kind === 'circle' || entity.kind === 'ellipse') return;
+    const taken = takenRuns(entity, 0);
+    if (!taken || taken.off > 0 || !taken.runs.some((r) => r.closed)) return;
+    if (!taken.runs.every((r) => r.pieces.every((q) => isStraight(q) || isCircular(q)))) {
+      ctx.leave('free-curves-not-shared', entity);
+      return;
+    }
+    ctx.look();
+    const edges = taken.runs.map((r) =>
+      r.pieces.map((piece, k): Edge => {
+        const [from, to] = [table.number(...startOf(piece), r.z), table.number(...endOf(piece), r.z)];
+        uses[from] = (uses[from] ?? 0) + 1;
+        uses[to] = (uses[to] ?? 0) + 1;
+        return { from, to, piece, bulge: statedBulge(entity, k, r.pieces.length) };
+      }),
+    );
+    outlines.push({ entity, runs: taken.runs, edges });
+  });
+  if (outlines.length === 0) return space.entities;
+  const stands = snapped(table, uses, within);
+  const splits = pointsOnEdges(outlines, table, stands, within, ctx);
+  const at = (id: number): [number, number] => [table.points[3 * id]!, table.points[3 * id + 1]!];
+  // Of two outlines with one arc between them the first says how far it bulges.
+  const arcs = new Map<string, number>();
+  const instead = new Map<Entity, Entity>();
+  for (const { entity, runs, edges } of outlines) {
+    let changed = false;
+    let added = 0;
+    const bulges: number[] = [];
+    const made = runs.map((run, r): Run => {
+      const pieces: Piece[] = [];
+      for (const edge of edges[r]!) {
+        const ids = [stands[edge.from]!, ...(splits.get(edge) ?? []), stands[edge.to]!];
+        added += ids.length - 2;
+        if (ids.length > 2 || ids[0] !== edge.from || ids[ids.length - 1] !== edge.to) changed = true;
+        for (const { piece, bulge } of edgeParts(edge, ids, at, arcs)) {
+          // What is shorter than the bound is a point now.
+          if (startOf(piece)[0] !== endOf(piece)[0] || startOf(piece)[1] !== endOf(piece)[1]) {
+            pieces.push(piece);
+            bulges.push(bulge);
+            if (edge.bulge !== null && ids.length === 2 && bulge !== edge.bulge) changed = true;
+          } else changed = true;
+        }
+      }
+      return { ...run, pieces };
+    });
+    if (!changed) continue;
+    if (made.some((r) => r.pieces.length < 2)) {
+      ctx.leave('thin-sliver', entity);
+      continue;
+    }
+    const whole = rebuilt(entity, made, false);
+    if (!whole) continue;
+    const to = withBulges(whole, bulges);
+    instead.set(entity, to);
+    told.outlines++;
+    told.added += added;
+    // Points move by the bound at most, and an edge with them; a bulge moves by as much again.
+    const moved = Math.max(0, ...edges.flat().map((e) => Math.max(away(at, e.from, stands[e.from]!), away(at, e.to, stands[e.to]!)))); // prettier-ignore
+    const bent = runs.some((r) => r.pieces.some((q) => q.kind === 'arc'));
+    told.moved = Math.max(told.moved, moved * space.scale);
+    ctx.lineage.replace(entity, [to], 'edges-shared', within * (bent ? 3 : 1));
+  }
+  return instead.size === 0 ? space.entities : space.entities.map((e) => instead.get(e) ?? e);
+}
+
+const away = (at: (id: number) => [number, number], a: number, b: number): number => {
+  const [p, q] = [at(a), at(b)];
+  return Math.hypot(p[0] - q[0], p[1] - q[1]);
+};
+
+/** For each point the one that stands for it: of those within the bound the one that most edges end at, then the lowest. */
+function snapped(table: PointTable, uses: readonly number[], within: number): Int32Array {
+  const n = table.count;
+  const pts = table.points;
+  const stands = Int32Array.from({ length: n }, (_, i) => i);
+  const [xs, ys] = [new Float64Array(n), new Float64Array(n)];
+  for (let i = 0; i < n; i++) [xs[i], ys[i]] = [pts[3 * i]!, pts[3 * i + 1]!];
+  const better = (a: number, b: number): number => uses[b]! - uses[a]! || ys[a]! - ys[b]! || xs[a]! - xs[b]!;
+  const grid = new PlaceGrid(xs, ys, within * (1 + AT_END));
+  const done = new Uint8Array(n);
+  // The most used first, so that nothing is dragged along a row of points beyond the bound.
+  for (const i of [...stands].sort(better)) {
+    if (done[i]) continue;
+    done[i] = 1;
+    grid.near(xs[i]!, ys[i]!, (k) => {
+      if (done[k] || pts[3 * k + 2] !== pts[3 * i + 2]) return;
+      done[k] = 1;
+      stands[k] = i;
+    });
+  }
+  return stands;
+}
+
+/** The points that lie on edges between their ends, in order along each. */
+function pointsOnEdges(
+  outlines: readonly Outline[],
+  table: PointTable,
+  stands: Int32Array,
+  within: number,
+  ctx: StepContext,
+): Map<Edge, number[]> {
+  const own = [...new Set(stands)];
+  const index = new Flatbush(Math.max(1, own.length));
+  const pts = table.points;
+  for (const id of own) index.add(pts[3 * id]!, pts[3 * id + 1]!, pts[3 * id]!, pts[3 * id + 1]!);
+  index.finish();
+  const out = new Map<Edge, number[]>();
+  outlines.forEach(({ edges }, n) => {
+    if (n % 256 === 0) checkStop(ctx);
+    for (const edge of edges.flat()) {
+      const box = boxOf(edge.piece, within);
+      const on = index
+        .search(...box)
+        .map((k) => own[k]!)
+        .filter(
+          (id) => id !== stands[edge.from] && id !== stands[edge.to] && pts[3 * id + 2] === pts[3 * edge.from + 2],
+        )
+        .map((id) => ({ id, along: alongOf(edge.piece, pts[3 * id]!, pts[3 * id + 1]!, within) }))
+        .filter((q): q is { id: number; along: number } => q.along !== null)
+        .sort((a, b) => a.along - b.along);
+      if (on.length > 0) out.set(edge, on.map((q) => q.id)); // prettier-ignore
+    }
+  });
+  return out;
+}
+
+function boxOf(piece: Piece, by: number): [number, number, number, number] {
+  const [a, b] = [startOf(piece), endOf(piece)];
+  if (piece.kind === 'arc')
+    return [piece.cx - piece.rx - by, piece.cy - piece.rx - by, piece.cx + piece.rx + by, piece.cy + piece.rx + by];
+  return [Math.min(a[0], b[0]) - by, Math.min(a[1], b[1]) - by, Math.max(a[0], b[0]) + by, Math.max(a[1], b[1]) + by];
+}
+
+/** Where along a piece, from 0 to 1, a place lies that is no further from it than a bound and not at its ends; else `null`. */
+function alongOf(piece: Piece, x: number, y: number, within: number): number | null {
+  const [a, b] = [startOf(piece), endOf(piece)];
+  if (Math.min(Math.hypot(x - a[0], y - a[1]), Math.hypot(x - b[0], y - b[1])) <= within) return null;
+  if (piece.kind === 'bezier') {
+    const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
+    const l = Math.hypot(dx, dy);
+    const t = ((x - a[0]) * dx + (y - a[1]) * dy) / (l * l);
+    return t > 0 && t < 1 && Math.abs((x - a[0]) * dy - (y - a[1]) * dx) / l <= within * (1 + AT_END) ? t : null;
+  }
+  const t = turnTo(piece, x, y);
+  return t < 1 && Math.abs(Math.hypot(x - piece.cx, y - piece.cy) - piece.rx) <= within * (1 + AT_END) ? t : null;
+}
+
+/** Which part of an arc's sweep leads to the direction of a place. */
+function turnTo(arc: Extract<Piece, { kind: 'arc' }>, x: number, y: number): number {
+  let turn = (Math.atan2(y - arc.cy, x - arc.cx) - arc.start - arc.rotation) * Math.sign(arc.sweep);
+  turn -= Math.floor(turn / (2 * Math.PI)) * 2 * Math.PI;
+  return turn / Math.abs(arc.sweep);
+}
+
+/** The bulge of an edge of a polyline, as it is stated. */
+function statedBulge(e: Entity, k: number, edges: number): number | null {
+  if (e.kind !== 'polyline') return null;
+  const n = e.points.length / e.dim;
+  return edges === (e.closed ? n : n - 1) ? (e.bulges?.[k] ?? 0) : null;
+}
+
+/** A polyline with its bulges to the last bit: worked out from sweeps they may differ in that. */
+const withBulges = (e: Entity, bulges: readonly number[]): Entity =>
+  e.kind === 'polyline' && e.bulges?.length === bulges.length ? { ...e, bulges: Float64Array.from(bulges) } : e;
+
+/** An edge between the points it goes by now; an arc in parts of its own sweep. */
+function edgeParts(
+  edge: Edge,
+  ids: readonly number[],
+  at: (id: number) => [number, number],
+  arcs: Map<string, number>,
+): { piece: Piece; bulge: number }[] {
+  const { piece } = edge;
+  let last = 0;
+  return ids.slice(1).map((id, i) => {
+    const [a, b] = [at(ids[i]!), at(id)];
+    if (piece.kind === 'bezier') return { piece: { kind: 'bezier', p: [...a, ...b] }, bulge: 0 };
+    const t = i + 2 === ids.length ? 1 : turnTo(piece, b[0], b[1]);
+    const sweep = piece.sweep * (t - last);
+    last = t;
+    // Both sides of one arc are one arc.
+    const way = ids[i]! < id ? 1 : -1;
+    const key = `${way > 0 ? `${ids[i]} ${id}` : `${id} ${ids[i]}`} ${Math.sign(sweep) * way}`;
+    let bulge = arcs.get(key);
+    if (bulge === undefined)
+      arcs.set(key, (bulge = (ids.length === 2 && edge.bulge ? edge.bulge : bulgeOf(sweep)) * way));
+    return { piece: bulgePiece(...a, ...b, bulge * way), bulge: bulge * way };
+  });
+}
