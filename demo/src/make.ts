@@ -1,8 +1,10 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { emblem } from './emblem.js';
 import { frontElevation, sideElevation } from './elevations.js';
 import { mullion } from './mullion.js';
 import { panel } from './panel.js';
 import { plan } from './plan.js';
+import { screenPanels } from './screen-panels.js';
 import { section } from './section.js';
 import { signStudy } from './sign-study.js';
 import { sketch } from './sketch.js';
@@ -28,4 +30,6 @@ const site = formatById('dwg')!.write(plan(), {
 writeFileSync(new URL('kestrel-row-site-plan.dwg', folder), site.bytes);
 writeFileSync(new URL('kestrel-row-sign-study.svg', folder), signStudy());
 writeFileSync(new URL('kestrel-row-sketch.png', folder), sketch());
-console.log('7 drawings and a picture written to demo/files');
+writeFileSync(new URL('kestrel-row-route-emblem.svg', folder), emblem());
+writeFileSync(new URL('kestrel-row-screen-panels.dxf', folder), latin1(screenPanels()));
+console.log('9 drawings and a picture written to demo/files');
