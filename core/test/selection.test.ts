@@ -1,7 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity, Selection } from '../src/index.js';
-import { DRAFTING_DEFAULT, newLayer, p, plannedStep, runSteps, stepById } from '../src/index.js';
-import { selectedBy } from '../src/analysis/selection.js';
+import {
+  DRAFTING_DEFAULT,
+  faultOf,
+  newLayer,
+  p,
+  plannedStep,
+  refOf,
+  runSteps,
+  stepById,
+  valuesOf,
+} from '../src/index.js';
+import { lostPicks, selectedBy } from '../src/analysis/selection.js';
 import { drawingOf } from './helpers.js';
 
 const rule = (some: Partial<Selection>): Selection => ({ ...p.selection({ title: '' }).default, ...some });
@@ -89,4 +99,38 @@ it('a step leaves alone what its rule does not take', () => {
   const made = runSteps(d, [step]);
   expect(made.drawing.entities.map((e) => e.kind)).toEqual(['circle', 'polyline']);
   expect(made.ledger.map((r) => [r.code, r.count])).toEqual([['arcs-recovered', 1]]);
+});
+
+describe('conditions of place, size, group and hand', () => {
+  const ids = (d: Drawing, some: Partial<Selection>): number[] =>
+    d.entities.filter(selectedBy(rule(some), d)).map((e) => e.id);
+  const at = (x: number, r: number): never => circle('A', { centre: [x, 0, 0], radius: r });
+  it('sizes count the longer side of the box, both ends included', () => {
+    const d = drawingOf([at(0, 5), at(0, 10), at(0, 20)]);
+    expect(ids(d, { smallest: 20 })).toEqual([2, 3]);
+    expect(ids(d, { smallest: 20, largest: 20 })).toEqual([2]);
+    expect(ids(d, { largest: 19.999 })).toEqual([1]);
+  });
+  it('within an outline is wholly within it', () => {
+    const box = { kind: 'polyline', layer: 'A', points: Float64Array.of(-30, -30, 30, -30, 30, 30, -30, 30), dim: 2, elevation: 0, closed: true } as never; // prettier-ignore
+    const d = drawingOf([box, at(0, 10), at(25, 10), at(90, 2)]);
+    const inside = [refOf(d.entities[0]!, d)];
+    expect(ids(d, { inside })).toEqual([2]);
+    // An outline that is not there any more takes nothing, and is counted.
+    const other = drawingOf([at(0, 10)]);
+    expect(ids(other, { inside })).toEqual([]);
+    expect(lostPicks(rule({ inside }), other)).toBe(1);
+  });
+  it('a group is meant with all groups in it; picked ones are meant alone', () => {
+    const d = { ...drawingOf([circle('A', { node: 1 }), circle('A', { node: 2, radius: 2 }), circle('A', { radius: 3 })]), nodes: [{ name: 'emblem', parent: null, hidden: false }, { name: 'wing', parent: 0, hidden: false }, { name: 'rail', parent: null, hidden: false }] }; // prettier-ignore
+    expect(ids(d, { group: 'emblem' })).toEqual([1]);
+    expect(ids(d, { group: 'wing, rail' })).toEqual([1, 2]);
+    expect(ids(d, { only: [refOf(d.entities[2]!, d)] })).toEqual([3]);
+  });
+  it('what was kept before there were these conditions takes what it took', () => {
+    const old = { layers: 'A', kinds: [], stroke: '', fill: '' };
+    expect(faultOf({ which: p.selection({ title: 'Which' }) }, { which: old })).toBeNull();
+    const values = valuesOf({ which: p.selection({ title: 'Which' }) }, { which: { ...old, smallest: { value: 1, unit: 'in' } } }, { unit: 'mm', factor: 1 }); // prettier-ignore
+    expect(values.which).toMatchObject({ layers: 'A', smallest: 25.4, largest: 0, group: '', only: [] });
+  });
 });

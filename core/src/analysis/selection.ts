@@ -76,7 +76,9 @@ function placeTest(rule: Selection, drawing: Drawing): ((v: Visit) => boolean) |
   const { smallest, largest, inside } = rule;
   if (smallest === 0 && largest === 0 && inside.length === 0) return null;
   const region = inside.length > 0 ? regionOf(inside[0]!, drawing) : null;
+  const outline = inside.length > 0 ? resolveRef(inside[0]!, drawing) : null;
   return (v) => {
+    if (v.entity === outline) return false;
     const box = boxOf(v, drawing);
     const size = Math.max(box.width, box.height);
     if (size < smallest * (1 - COINCIDENT) || (largest > 0 && size > largest * (1 + COINCIDENT))) return false;

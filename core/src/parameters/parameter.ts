@@ -149,6 +149,8 @@ export interface ChartParameter extends Common {
   readonly of: 'text' | 'colour';
   readonly columns: readonly [from: string, to: string];
   readonly atMost: number;
+  /** What names stand on the left, to be offered and counted. */
+  readonly suggest?: 'layers' | 'fonts';
 }
 export interface GroupParameter<S extends ParameterSet = ParameterSet> extends Common {
   readonly kind: 'group';

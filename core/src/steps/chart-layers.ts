@@ -19,7 +19,7 @@ export const chartLayers = defineStep({
   group: 'layers',
   example: { drawing: exampleDrawing([sketch.line(0, 0, 40, 0, 'GROUND'), sketch.line(8, 0, 8, 20, 'POSTS'), sketch.line(32, 0, 32, 20, 'POSTS-B'), sketch.line(0, 20, 40, 20, 'ROOF')]), params: { chart: [{ from: 'POSTS*', to: 'A-COLS' }, { from: '*', to: 'A-MISC' }] } },
   params: {
-    chart: p.chart({ title: 'Layers', description: '* stands for any letters, and in the new name for what it stood for', of: 'text', columns: ['Layer', 'Becomes'], atMost: 2000 }),
+    chart: p.chart({ title: 'Layers', description: '* stands for any letters, and in the new name for what it stood for', of: 'text', columns: ['Layer', 'Becomes'], suggest: 'layers', atMost: 2000 }),
     rest: p.choice({ title: 'Layers that no row takes', default: 'keep', choices: { keep: 'Stay', one: 'Go onto one layer', drop: 'Are left out', ask: 'Stop here, until each has a row' } }),
     restLayer: p.text({ when: { rest: 'one' }, title: 'That layer', default: 'A-MISC', maxLength: 255, suggest: 'layers' }),
     look: p.choice({ title: 'Colours and lines', default: 'now', choices: { now: 'As they look now', target: 'As the new layer has them' } }),

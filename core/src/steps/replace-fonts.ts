@@ -15,7 +15,7 @@ export const replaceFonts = defineStep({
   group: 'text',
   example: { drawing: exampleDrawing([sketch.text('Kestrel Row', 0, 0, 8, { font: { family: 'Spline Sans', weight: 400, italic: false } })]), params: { chart: [{ from: 'Spline*', to: 'Source Serif 4' }] } },
   params: {
-    chart: p.chart({ title: 'Fonts', description: '* stands for any letters', of: 'text', columns: ['Font', 'Becomes'], atMost: 300 }),
+    chart: p.chart({ title: 'Fonts', description: '* stands for any letters', of: 'text', columns: ['Font', 'Becomes'], suggest: 'fonts', atMost: 300 }),
   },
   run(drawing, params, ctx) {
     const rows = params.chart.filter((r) => r.from.trim() !== '' && r.to.trim() !== '').map((r) => ({ to: r.to, fits: namePattern(r.from) }));

@@ -112,6 +112,19 @@ describe('what was picked', () => {
     expect(resolveRef(refOf(one.entities[0]!, one), other)).toBeNull();
     for (const bad of ['', '2', 'circle/xyz/1', '__proto__/00000000/x']) expect(resolveRef(bad, before)).toBeNull();
   });
+  it('is followed where it was moved, if nothing else had its shape and no key says otherwise', () => {
+    const wide = { kind: 'circle', centre: [0, 0, 0], radius: 77 } as unknown as Entity;
+    const before = drawingOf([circle(10), wide]);
+    const ref = refOf(before.entities[1]!, before);
+    const moved = { ...wide, centre: [5e5, 3, 0] } as Entity;
+    expect(at(drawingOf([moved, circle(10)]), ref)).toBe(5e5);
+    expect(resolveRef(ref, drawingOf([moved, { ...moved, centre: [9, 9, 0] } as Entity]))).toBeNull();
+    // One of two alike may have gone: which one is left is not told.
+    const two = drawingOf([circle(10), circle(50)]);
+    expect(resolveRef(refOf(two.entities[1]!, two), drawingOf([circle(90)]))).toBeNull();
+    const keyed = drawingOf([{ ...wide, key: '21' } as Entity]);
+    expect(resolveRef(refOf(keyed.entities[0]!, keyed), drawingOf([{ ...moved, key: '99' } as Entity]))).toBeNull();
+  });
   it('lettering follows its curve into the next revision, and says so when it cannot', () => {
     const before = drawingOf([circle(10, '21'), circle(500, '22')]);
     const curve = refOf(before.entities[1]!, before);

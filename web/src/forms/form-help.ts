@@ -4,6 +4,8 @@ import type { Length } from '@scalaria/core';
 export interface FormHelp {
   fonts?: readonly string[];
   layers?: readonly string[];
+  /** The layers with how many objects lie on each. */
+  layerCounts?: readonly { name: string; count?: number }[];
   /** Drawings and files of the job, by id, with what they are called. */
   drawings?: readonly (readonly [string, string])[];
   files?: readonly (readonly [string, string])[];

@@ -6,6 +6,7 @@ import { Select, TextField, Tick } from '../parts/field';
 import { ColourChart } from './colour-chart';
 import { ChartField, ColourField, NamesField, PickedField, Remove, SelectionFields } from './compound-fields';
 import type { FormHelp } from './form-help';
+import { NameChart } from './name-chart';
 import { MeasureField } from './number-fields';
 import { ParameterForm } from './parameter-form';
 
@@ -120,6 +121,18 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
             title={of.title}
             colours={help.colours}
             rows={value as unknown as readonly ChartRow[]}
+            onChange={(rows) => onChange(rows.map((r) => ({ ...r })))}
+          />
+        );
+      if (of.suggest)
+        return (
+          <NameChart
+            of={of}
+            value={value as unknown as readonly ChartRow[]}
+            names={
+              (of.suggest === 'layers' ? help.layerCounts : undefined) ??
+              (help[of.suggest] ?? []).map((name) => ({ name }))
+            }
             onChange={(rows) => onChange(rows.map((r) => ({ ...r })))}
           />
         );

@@ -137,6 +137,7 @@ export function Prepare() {
   const help: FormHelp = {
     fonts: told?.families ?? [],
     layers: drawing.claims.layers.map((l) => l.name),
+    layerCounts: drawing.claims.layers.map((l) => ({ name: l.name, count: l.count })),
     picking,
     onPick: startPicking,
     picked: (ref) => words[ref] ?? null,
