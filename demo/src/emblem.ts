@@ -26,7 +26,7 @@ function brushed(seed: number, width: number, along: (t: number) => [number, num
   return `M${edge.map((t) => at(t, 1)).join('L')}L${[...edge].reverse().map((t) => at(t, -1)).join('L')}Z`; // prettier-ignore
 }
 
-/** The emblem of the route: artwork in pixels, as it comes from an illustrator. */
+/** The emblem of the route: artwork in pixels, as it comes from a graphics studio. */
 export function emblem(): string {
   const swoosh = brushed(7, 9, (t) => [60 + 200 * t, 190 - 60 * Math.sin(Math.PI * t)], 180);
   const tail = brushed(11, 6, (t) => [90 + 150 * t, 214 - 26 * Math.sin(2 * Math.PI * t)], 170);

@@ -30,6 +30,10 @@ export const isCircular = (p: Piece): boolean => p.kind === 'arc' && isSame(p.rx
  * that are neither Béziers (of a degree up to 3) nor circular arcs (rational of degree 2).
  */
 export function runsOf(e: Entity): Run[] | null {
+  if (e.normal === undefined) {
+    const plain = plainRun(e);
+    if (plain !== undefined) return plain && [plain];
+  }
   const flipped = e.normal !== undefined && e.normal[2] < 0;
   if (e.normal && (e.normal[0] !== 0 || e.normal[1] !== 0)) return null;
   const made = pathOf(e);
@@ -39,6 +43,34 @@ export function runsOf(e: Entity): Run[] | null {
   const path = turned ? transformPath(made.path, planeFrame(e.normal!)) : made.path;
   const z = turned ? -made.z : made.z;
   return piecesOf(path, false).map(({ pieces, closed }) => ({ pieces, closed: closed || meets(pieces), z }));
+}
+
+/** The run of the kinds that drawings hold by the hundred thousand, without a path between; `undefined` for others. */
+function plainRun(e: Entity): Run | null | undefined {
+  switch (e.kind) {
+    case 'line': {
+      const { start: a, end: b } = e;
+      if (a[2] !== b[2]) return null;
+      if (a[0] === b[0] && a[1] === b[1]) return undefined;
+      return { pieces: [{ kind: 'bezier', p: [a[0], a[1], b[0], b[1]] }], closed: false, z: a[2] };
+    }
+    case 'polyline': {
+      const { points: p, dim, bulges, closed } = e;
+      const n = p.length / dim;
+      if (dim !== 2 || n < 2 || e.widths?.some((w) => w !== 0)) return undefined;
+      const pieces: Piece[] = [];
+      for (let i = 0; i < (closed ? n : n - 1); i++) {
+        const j = (i + 1) % n;
+        const [x0, y0, x1, y1] = [p[2 * i]!, p[2 * i + 1]!, p[2 * j]!, p[2 * j + 1]!];
+        if (x0 === x1 && y0 === y1) continue;
+        const b = bulges?.[i] ?? 0;
+        pieces.push(b === 0 ? { kind: 'bezier', p: [x0, y0, x1, y1] } : bulgePiece(x0, y0, x1, y1, b));
+      }
+      return pieces.length === 0 ? undefined : { pieces, closed: closed || meets(pieces), z: e.elevation };
+    }
+    default:
+      return undefined;
+  }
 }
 
 const meets = (pieces: readonly Piece[]): boolean => {

@@ -1,4 +1,4 @@
-import { TAU } from './arcs.js';
+import { TAU, bulgeArc, bulgeOf } from './arcs.js';
 import type { Piece } from './path-pieces.js';
 import { endOf, pointAt, startOf } from './path-pieces.js';
 import { AT_END, isFullTurn } from './tolerance.js';
@@ -59,12 +59,21 @@ export function pieceChords(piece: Piece, rules: ChordRules): Chorded {
   const [a, b] = [startOf(piece), endOf(piece)];
   if (piece.kind === 'bezier' && piece.p.length === 4) return { points: [...b], off: 0 };
   const forward = a[0] !== b[0] ? a[0] < b[0] : a[1] <= b[1];
-  const own = forward ? piece : turned(piece);
+  const own = settled(forward ? piece : turned(piece));
   const made = own.kind === 'arc' && own.rx === own.ry ? arcChords(own, rules) : freeChords(own, rules);
   if (forward) return { points: [...made.points, ...b], off: made.off };
   const back: number[] = [];
   for (let k = made.points.length - 2; k >= 0; k -= 2) back.push(made.points[k]!, made.points[k + 1]!);
   return { points: [...back, ...b], off: made.off };
+}
+
+/** A part of a circle worked out from its ends and its sweep alone: whichever way it came, its numbers are the same to the last bit. */
+function settled(p: Piece): Piece {
+  if (p.kind !== 'arc' || p.rx !== p.ry || Math.abs(p.sweep) > 1.9 * Math.PI) return p;
+  const arc = bulgeArc(p.from[0], p.from[1], p.to[0], p.to[1], bulgeOf(p.sweep));
+  if (!arc) return p;
+  const { cx, cy, radius, start, sweep } = arc;
+  return { ...p, cx, cy, rx: radius, ry: radius, rotation: 0, start, sweep };
 }
 
 const turned = (p: Piece): Piece => {

@@ -10,34 +10,54 @@ type Ring = Float64Array;
  * In how many of the others each closed outline lies. Told by a point of it that lies on none of the others as a rule: of
  * outlines that cross or share an edge, the middle of its first piece decides.
  */
-export function nestingDepths(outlines: readonly (readonly Piece[])[]): number[] {
-  return containersOf(outlines).map((list) => list.length);
+export function nestingDepths(outlines: readonly (readonly Piece[])[], count = outlines.length): number[] {
+  return containersOf(outlines, count).map((list) => list.length);
 }
 
-/** Which of the others each closed outline lies in, the smallest first. */
-export function containersOf(outlines: readonly (readonly Piece[])[]): number[][] {
+/** Which of the others each closed outline lies in, the smallest first; of the first `count` alone, if that is said. */
+export function containersOf(outlines: readonly (readonly Piece[])[], count = outlines.length): number[][] {
   if (outlines.length === 0) return [];
-  const rings = outlines.map(ringOf);
-  const index = new Flatbush(rings.length);
-  const sizes = rings.map((r) => {
-    let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let i = 0; i < r.length; i += 2) {
-      minX = Math.min(minX, r[i]!);
-      maxX = Math.max(maxX, r[i]!);
-      minY = Math.min(minY, r[i + 1]!);
-      maxY = Math.max(maxY, r[i + 1]!);
-    }
-    index.add(minX, minY, maxX, maxY);
-    return { minX, minY, maxX, maxY, area: Math.abs(areaOf(r)) };
-  });
+  const index = new Flatbush(outlines.length);
+  for (const pieces of outlines) index.add(...boxOf(pieces));
   index.finish();
-  return outlines.map((pieces, i) => {
+  // Chords are made of those alone that are asked.
+  const rings = new Map<number, { ring: Ring; area: number }>();
+  const ringAt = (i: number): { ring: Ring; area: number } => {
+    let known = rings.get(i);
+    if (!known) {
+      const ring = ringOf(outlines[i]!);
+      rings.set(i, (known = { ring, area: Math.abs(areaOf(ring)) }));
+    }
+    return known;
+  };
+  return outlines.slice(0, count).map((pieces, i) => {
     const [x, y] = pointAt(pieces[0]!, 0.5);
-    return index
-      .search(x, y, x, y)
-      .filter((k) => k !== i && sizes[k]!.area > sizes[i]!.area && holds(rings[k]!, x, y))
-      .sort((a, b) => sizes[a]!.area - sizes[b]!.area || a - b);
+    const near = index.search(x, y, x, y).filter((k) => k !== i);
+    if (near.length === 0) return [];
+    const { area } = ringAt(i);
+    return near
+      .filter((k) => ringAt(k).area > area && holds(ringAt(k).ring, x, y))
+      .sort((a, b) => ringAt(a).area - ringAt(b).area || a - b);
   });
+}
+
+/** A box that holds an outline: its control points, and arcs with all of their ellipse. */
+function boxOf(pieces: readonly Piece[]): [number, number, number, number] {
+  let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+  const add = (x: number, y: number): void => {
+    minX = Math.min(minX, x);
+    minY = Math.min(minY, y);
+    maxX = Math.max(maxX, x);
+    maxY = Math.max(maxY, y);
+  };
+  for (const p of pieces) {
+    if (p.kind === 'arc') {
+      const r = Math.max(p.rx, p.ry);
+      add(p.cx - r, p.cy - r);
+      add(p.cx + r, p.cy + r);
+    } else for (let k = 0; k < p.p.length; k += 2) add(p.p[k]!, p.p[k + 1]!);
+  }
+  return [minX, minY, maxX, maxY];
 }
 
 function ringOf(pieces: readonly Piece[]): Ring {

@@ -162,6 +162,7 @@ class Net {
     const group = new Int32Array(2 * links.length);
     const [xs, ys] = [new Float64Array(2 * links.length), new Float64Array(2 * links.length)];
     links.forEach((l, i) => {
+      if (i % 4096 === 0) checkStop(ctx);
       let key = keys.get(l.key);
       if (key === undefined) keys.set(l.key, (key = keys.size));
       const ends = [startOf(l.run.pieces[0]!), endOf(l.run.pieces[l.run.pieces.length - 1]!)];
@@ -195,11 +196,14 @@ class Net {
     const used = new Uint8Array(this.links.length);
     const out: Way[][] = [];
     this.out.forEach((ways, n) => {
+      if (n % 4096 === 0) checkStop(this.ctx);
       if (ways.length < 3) return;
       if (this.hasDoubles(ways)) this.ctx.leave('branch-of-doubles', this.links[ways[0]!.link]!.entity);
       this.ctx.leave(because('branch-of-ends', { ends: ways.length }), this.links[this.out[n]![0]!.link]!.entity);
     });
+    let gone = 0;
     const go = (way: Way): void => {
+      if (++gone % 4096 === 0) checkStop(this.ctx);
       if (used[way.link]) return;
       const chain = [way];
       used[way.link] = 1;
@@ -289,7 +293,7 @@ const gap = (a: readonly [number, number], b: readonly [number, number]): number
 /** Brings closed results into the direction asked for and lets each begin at its lowest, then leftmost corner. */
 function turnOutlines(made: Result[], standing: readonly Run[], o: Options): void {
   const own = made.filter((m) => m.run.closed);
-  const depths = o.direction === 'drawn' ? [] : nestingDepths([...own.map((m) => m.run.pieces), ...standing.map((r) => r.pieces)]);
+  const depths = o.direction === 'drawn' || own.length === 0 ? [] : nestingDepths([...own.map((m) => m.run.pieces), ...standing.map((r) => r.pieces)], own.length);
   own.forEach((m, i) => {
     let pieces = [...m.run.pieces];
     if (o.direction !== 'drawn') {

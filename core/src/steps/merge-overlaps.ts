@@ -1,4 +1,3 @@
-import Flatbush from 'flatbush';
 import type { Run } from '../drawing/courses.js';
 import { entityOfRun, runsOf } from '../drawing/courses.js';
 import type { Drawing } from '../drawing/drawing.js';
@@ -8,8 +7,8 @@ import { selectedBy } from '../analysis/selection.js';
 import type { Entity } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
 import { TAU } from '../geometry/arcs.js';
-import { Box2 } from '../geometry/box.js';
 import type { Carrier, Stretch } from '../geometry/carrier.js';
+import { CarrierIndex } from '../geometry/carrier-index.js';
 import { bareStretches, beside, carrierOf, joinedStretches, stretchesOn } from '../geometry/carrier.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, partOf, pointAt, startOf } from '../geometry/path-pieces.js';
@@ -82,8 +81,7 @@ interface Loose {
   piece: Piece;
   carrier: Carrier;
   length: number;
-  key: string;
-  box: Box2;
+  key: number;
 }
 
 /** An edge of a polyline or outline, on which loose curves may lie. */
@@ -92,13 +90,19 @@ interface Edge {
   at: number;
   carrier: Carrier;
   piece: Piece;
-  key: string;
-  box: Box2;
+  key: number;
   z: number;
 }
 
 function mergedIn(space: Space, drawing: Drawing, o: Options, wanted: (e: Entity) => boolean, told: Told, ctx: StepContext): readonly Entity[] {
   const alike = new Alike(o.together);
+  const keys = new Map<string, number>();
+  const keyOf = (own: string, z: number): number => {
+    const name = `${own} ${z}`;
+    let n = keys.get(name);
+    if (n === undefined) keys.set(name, (n = keys.size));
+    return n;
+  };
   const loose: Loose[] = [];
   const edges: Edge[] = [];
   space.entities.forEach((entity, at) => {
@@ -109,13 +113,13 @@ function mergedIn(space: Space, drawing: Drawing, o: Options, wanted: (e: Entity
     ctx.look();
     const key = alike.key(entity);
     const alone = looseOf(entity, runs);
-    if (alone) loose.push({ entity, at, ...alone, key: `${key} ${alone.run.z}`, box: boxOf(alone.piece) });
+    if (alone) loose.push({ entity, at, ...alone, key: keyOf(key, alone.run.z) });
     else if (entity.look.fill.kind === 'none' || o.closed)
       for (const run of runs) {
         if (run.closed && !o.closed) continue;
         for (const piece of run.pieces) {
           const carrier = carrierOf(piece);
-          if (carrier) edges.push({ entity, at, carrier, piece, key: `${key} ${run.z}`, box: boxOf(piece), z: run.z });
+          if (carrier) edges.push({ entity, at, carrier, piece, key: keyOf(key, run.z), z: run.z });
         }
       }
   });
@@ -145,26 +149,6 @@ function looseOf(entity: Entity, runs: readonly Run[]): Pick<Loose, 'run' | 'pie
   return carrier && { run, piece, carrier, length: carrier.length };
 }
 
-function boxOf(piece: Piece): Box2 {
-  const box = new Box2();
-  box.add(...startOf(piece));
-  box.add(...endOf(piece));
-  if (piece.kind === 'arc') {
-    const r = Math.max(piece.rx, piece.ry);
-    box.add(piece.cx - r, piece.cy - r);
-    box.add(piece.cx + r, piece.cy + r);
-  }
-  return box;
-}
-
-function indexOf(list: readonly { box: Box2 }[]): Flatbush | null {
-  if (list.length === 0) return null;
-  const index = new Flatbush(list.length);
-  for (const { box } of list) index.add(box.minX, box.minY, box.maxX, box.maxY);
-  index.finish();
-  return index;
-}
-
 /** Loose curves that run over each other, and the piece that all of them lie on. */
 interface Cluster {
   members: Loose[];
@@ -174,8 +158,11 @@ interface Cluster {
 
 /** Gathers loose curves, the longest first, as long as all of them lie within the bound of the one that they become. */
 function clustersOf(loose: readonly Loose[], o: Options, ctx: StepContext): Cluster[] {
-  const index = indexOf(loose);
-  if (!index) return [];
+  if (loose.length === 0) return [];
+  const index = new CarrierIndex(
+    loose.map((l) => l.piece),
+    o.within,
+  );
   const order = loose.map((_, i) => i).sort((a, b) => loose[b]!.length - loose[a]!.length || a - b);
   const used = new Uint8Array(loose.length);
   const least = Math.max(o.from, 2 * o.within);
@@ -187,9 +174,7 @@ function clustersOf(loose: readonly Loose[], o: Options, ctx: StepContext): Clus
     const cluster = seed.carrier.kind === 'line' ? new LineCluster(seed, o.within) : new ArcCluster(seed, o.within);
     for (let grown = true; grown;) {
       grown = false;
-      const b = cluster.box;
-      const near = index.search(b.minX - o.within, b.minY - o.within, b.maxX + o.within, b.maxY + o.within);
-      for (const k of near.sort((x, y) => x - y)) {
+      for (const k of index.near(cluster.piece())) {
         const other = loose[k]!;
         if (used[k] || k === i || other.key !== seed.key || other.carrier.kind !== seed.carrier.kind) continue;
         if (!cluster.take(other, least)) continue;
@@ -212,7 +197,6 @@ function shared(a0: number, a1: number, b0: number, b1: number, least: number): 
 
 class LineCluster {
   readonly members: Loose[];
-  readonly box: Box2;
   overlap = 0;
   private ends: readonly (readonly [number, number])[];
 
@@ -222,7 +206,6 @@ class LineCluster {
   ) {
     this.members = [seed];
     this.ends = [startOf(seed.piece), endOf(seed.piece)];
-    this.box = Box2.of(seed.box.minX, seed.box.minY, seed.box.maxX, seed.box.maxY);
   }
 
   take(other: Loose, least: number): boolean {
@@ -245,7 +228,6 @@ class LineCluster {
     this.members.push(other);
     this.ends = ends;
     this.overlap += both;
-    this.box.addBox(other.box);
     return true;
   }
 
@@ -256,7 +238,6 @@ class LineCluster {
 
 class ArcCluster {
   readonly members: Loose[];
-  readonly box: Box2;
   overlap = 0;
   private readonly carrier: Extract<Carrier, { kind: 'circle' }>;
   private stretches: [number, number][];
@@ -268,7 +249,6 @@ class ArcCluster {
     this.members = [seed];
     this.carrier = seed.carrier as Extract<Carrier, { kind: 'circle' }>;
     this.stretches = [[0, this.carrier.length]];
-    this.box = Box2.of(seed.box.minX, seed.box.minY, seed.box.maxX, seed.box.maxY);
   }
 
   take(other: Loose, least: number): boolean {
@@ -331,7 +311,7 @@ class Changes {
     this.told.overlap += overlap * this.space.scale;
     if (isDashed(model, drawing)) this.told.dashed++;
     this.made.set(made, { from, to: [made], on: [], within });
-    this.merged.push({ ...from[0]!, entity: made, piece, carrier, length: carrier.length, box: boxOf(piece), run: { pieces: [piece], closed: whole, z } }); // prettier-ignore
+    this.merged.push({ ...from[0]!, entity: made, piece, carrier, length: carrier.length, run: { pieces: [piece], closed: whole, z } }); // prettier-ignore
   }
 
   /** The loose curves after merging. */
@@ -387,12 +367,11 @@ function strayFrom(p: Piece, on: Piece, onlyNear = false): number {
 
 /** Takes away what of loose curves lies on the edges of polylines and outlines. */
 function coverBy(edges: readonly Edge[], loose: readonly Loose[], o: Options, changes: Changes, ctx: StepContext): void {
-  const index = indexOf(edges);
-  if (!index) return;
+  if (edges.length === 0) return;
+  const index = new CarrierIndex(edges.map((e) => e.piece), o.within);
   loose.forEach((l, n) => {
     if (n % 1024 === 0) checkStop(ctx);
-    const b = l.box;
-    const near = index.search(b.minX - o.within, b.minY - o.within, b.maxX + o.within, b.maxY + o.within);
+    const near = index.near(l.piece);
     const on: Edge[] = [];
     const covered: Stretch[] = [];
     for (const k of near) {
