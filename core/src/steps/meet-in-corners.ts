@@ -32,14 +32,14 @@ export const meetInCorners = defineStep({
     params: { farthest: 8 },
   },
   params: {
-    farthest: p.length({ title: 'Ends move at most', automatic: 'one hundredth of the drawing’s diagonal', default: 0, atLeast: 0 }),
+    farthest: p.length({ title: 'Ends move at most', automatic: 'one thousandth of the drawing’s diagonal', default: 0, atLeast: 0 }),
     ...TOGETHER,
     which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
     const wanted = selectedBy(params.which, drawing);
     const { diagonal } = extentOf(drawing);
-    const farthest = params.farthest || diagonal / 100;
+    const farthest = params.farthest || diagonal / 1000;
     if (!(farthest > 0)) return drawing;
     const told = { corners: 0, moved: 0 };
     const alike = new Alike(params.together);
@@ -146,25 +146,53 @@ function cornersOf(tips: readonly Tip[], keys: readonly number[], farthest: numb
     return others === 0;
   });
   const reach = new PlaceGrid(xs, ys, 2 * farthest, group);
-  const found: Corner[] = [];
-  tips.forEach((a, i) => {
-    if (i % 1024 === 0) checkStop(ctx);
-    if (!free[i]) return;
-    reach.near(a.x, a.y, (k) => {
-      if (k <= i || !free[k]) return;
-      const corner = cornerOf(a, tips[k]!, farthest);
-      if (corner) found.push(corner);
-    }, group[i]);
-  });
-  const worth = ({ moves: [m, n] }: Corner): number => Math.abs(m) + Math.abs(n);
-  found.sort((p, q) => worth(p) - worth(q));
-  const taken = new Set<Tip>();
-  return found.filter(({ a, b }) => {
-    if (taken.has(a) || taken.has(b)) return false;
-    taken.add(a).add(b);
-    return true;
-  });
+  const taken = new Uint8Array(tips.length);
+  const out: Corner[] = [];
+  // Each end looks for its best few; where all of these are taken by others it looks again among what is left.
+  for (let round = 0; round < 40; round++) {
+    const found: { corner: Corner; worth: number; i: number; k: number }[] = [];
+    for (let i = 0; i < tips.length; i++) {
+      if (i % 256 === 0) checkStop(ctx);
+      if (!free[i] || taken[i]) continue;
+      const a = tips[i]!;
+      const best: typeof found = [];
+      const visit = (k: number): void => {
+        if (k === i || !free[k] || taken[k] || !mayMeet(a, tips[k]!, farthest)) return;
+        const corner = i < k ? cornerOf(a, tips[k]!, farthest) : cornerOf(tips[k]!, a, farthest);
+        if (!corner) return;
+        const worth = Math.abs(corner.moves[0]) + Math.abs(corner.moves[1]);
+        if (best.length === FEW && worth >= best[FEW - 1]!.worth) return;
+        best.push({ corner, worth, i: Math.min(i, k), k: Math.max(i, k) });
+        best.sort((p, q) => p.worth - q.worth || p.k - q.k);
+        best.length = Math.min(best.length, FEW);
+      };
+      reach.near(a.x, a.y, visit, group[i]);
+      found.push(...best);
+    }
+    found.sort((p, q) => p.worth - q.worth || p.i - q.i || p.k - q.k);
+    const before = out.length;
+    for (const { corner, i, k } of found) {
+      if (taken[i] || taken[k]) continue;
+      taken[i] = taken[k] = 1;
+      out.push(corner);
+    }
+    if (out.length === before) break;
+  }
+  return out;
 } // prettier-ignore
+
+/** So many corners of one end are kept in mind at once. */
+const FEW = 3;
+
+/** Whether two ends may have a corner near enough: told of straight ones without working it out in full. */
+function mayMeet(a: Tip, b: Tip, farthest: number): boolean {
+  if (a.carrier.kind !== 'line' || b.carrier.kind !== 'line') return true;
+  const det = a.dx * b.dy - a.dy * b.dx;
+  if (det === 0) return false;
+  const [x, y] = [b.x - a.x, b.y - a.y];
+  const most = farthest * 1.000001 * Math.abs(det);
+  return Math.abs(x * b.dy - y * b.dx) <= most && Math.abs(x * a.dy - y * a.dx) <= most;
+}
 
 /** The corner of two ends: where what they run along crosses, if neither has to move further than it may. */
 function cornerOf(a: Tip, b: Tip, farthest: number): Corner | null {

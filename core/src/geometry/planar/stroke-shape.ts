@@ -35,11 +35,13 @@ export function strokeShape(
   options: StrokeOptions,
   effort: Effort = newEffort(),
 ): PathData {
-  const out = new PathBuilder();
   const half = options.width / 2;
+  const plain = plainStrip(runs, half, options);
+  if (plain) return plain;
+  const out = new PathBuilder();
   for (const run of runs) {
-    const plain = asBiarcs(run.pieces, options.tolerance).pieces.filter((p) => lengthOf(p) > 0);
-    for (const { pieces, closed } of dashed({ pieces: plain, closed: run.closed }, options)) {
+    const followed = asBiarcs(run.pieces, options.tolerance).pieces.filter((p) => lengthOf(p) > 0);
+    for (const { pieces, closed } of dashed({ pieces: followed, closed: run.closed }, options)) {
       for (const p of pieces) addStrip(out, p, half);
       pieces.forEach((p, i) => {
         const next = pieces[i + 1] ?? (closed ? pieces[0] : undefined);
@@ -53,6 +55,39 @@ export function strokeShape(
   }
   if (out.empty) return out.build();
   return outlinesOf([[{ path: out.build(), rule: 'nonzero' }]], ([within]) => within!, effort);
+}
+
+/** One straight line without dashes: its outline without more ado. */
+function plainStrip(
+  runs: readonly { pieces: readonly Piece[]; closed: boolean }[],
+  half: number,
+  { cap, dashes }: StrokeOptions,
+): PathData | null {
+  const p = runs.length === 1 && !runs[0]!.closed && runs[0]!.pieces.length === 1 ? runs[0]!.pieces[0]! : null;
+  if (p?.kind !== 'bezier' || p.p.length !== 4 || dashes.length > 0) return null;
+  const [x0, y0, x1, y1] = p.p as [number, number, number, number];
+  const l = Math.hypot(x1 - x0, y1 - y0);
+  if (!(l > 0)) return null;
+  const more = cap === 'square' ? half : 0;
+  const [ux, uy] = [(x1 - x0) / l, (y1 - y0) / l];
+  const [ax, ay, bx, by] = [x0 - ux * more, y0 - uy * more, x1 + ux * more, y1 + uy * more];
+  const [nx, ny] = [uy * half, -ux * half];
+  const out = new PathBuilder().moveTo(ax + nx, ay + ny).lineTo(bx + nx, by + ny);
+  if (cap !== 'round')
+    return out
+      .lineTo(bx - nx, by - ny)
+      .lineTo(ax - nx, ay - ny)
+      .close()
+      .build();
+  // Round ends in quarters, so that they say which way they run.
+  out
+    .arcTo(half, half, 0, false, true, bx + ux * half, by + uy * half)
+    .arcTo(half, half, 0, false, true, bx - nx, by - ny);
+  out.lineTo(ax - nx, ay - ny);
+  out
+    .arcTo(half, half, 0, false, true, ax - ux * half, ay - uy * half)
+    .arcTo(half, half, 0, false, true, ax + nx, ay + ny);
+  return out.close().build();
 }
 
 const lengthOf = (p: Piece): number =>
