@@ -123,7 +123,7 @@ test('six layers are charted onto two, and two come back', async ({ page }) => {
   };
   await fill('Layer, row 1', 'POSTS');
   await fill('Becomes, row 1', 'A-COLS');
-  await expect(page.getByText('takes POSTS, 1 objects')).toBeVisible();
+  await expect(page.getByText('takes POSTS, 1 object', { exact: true })).toBeVisible();
   await expect(page.getByText(/No row takes .*GROUND/)).toBeVisible();
   await page.getByLabel('Layers that no row takes').selectOption('ask');
   await expect(page.getByRole('alert')).toContainText('no row of the chart takes');

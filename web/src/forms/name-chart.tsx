@@ -30,7 +30,7 @@ export function NameChart({ of, value, names, onChange }: Props) {
     if (own.length === 0) return 'takes none';
     const objects = own.every((n) => n.count !== undefined) ? own.reduce((sum, n) => sum + n.count!, 0) : null;
     const what = own.length === 1 ? own[0]!.name : `${plainNumber(own.length)} of them`;
-    return objects === null ? `takes ${what}` : `takes ${what}, ${plainNumber(objects)} objects`;
+    return objects === null ? `takes ${what}` : `takes ${what}, ${plainNumber(objects)} ${objects === 1 ? 'object' : 'objects'}`;
   };
   return (
     <fieldset>

@@ -8,7 +8,7 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
-import type { Kept, PlannedStep } from '@scalaria/core';
+import type { Kept, PlannedStep, Scene } from '@scalaria/core';
 import { STEPS, adviceOn, plannedStep, stepById } from '@scalaria/core';
 import type { FormHelp } from '../../../forms/parameter-form';
 import { useAction } from '../../../parts/actions';
@@ -226,6 +226,7 @@ export function Prepare() {
                           fault={prepared?.failed?.step === s.id ? prepared.failed.message : null}
                           advice={advice.get(s.id)}
                           chosen={after === s.id}
+                          isLater={place >= 0 && i > place}
                           onChoose={() => setAfter(after === s.id ? null : s.id)}
                           onChange={() => {
                             setAfter(null);
@@ -260,7 +261,7 @@ export function Prepare() {
                 </dd>
                 <dt className="text-quiet">Lower left</dt>
                 <dd>
-                  {round(b.minX)}, {round(b.minY)}
+                  {placed(b.minX, b)}, {placed(b.minY, b)}
                 </dd>
               </dl>
             </Section>
@@ -273,3 +274,9 @@ export function Prepare() {
 } // prettier-ignore
 
 const round = (v: number): number => Number(v.toPrecision(9));
+
+/** A coordinate, without what a double loses on the size of the drawing: nought is said as nought. */
+function placed(v: number, { minX, minY, maxX, maxY }: Scene['bounds'] & object): number {
+  const size = Math.max(maxX - minX, maxY - minY);
+  return Math.abs(v) < size * 1e-12 ? 0 : round(v);
+}

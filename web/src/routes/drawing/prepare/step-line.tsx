@@ -17,6 +17,8 @@ interface Props {
   advice: string | undefined;
   /** The drawing is shown as it is after it. */
   chosen: boolean;
+  /** The drawing is shown as it is before it, so nothing is known of what it does. */
+  isLater: boolean;
   onChoose: () => void;
   onChange: () => void;
   onSwitch: (on: boolean) => void;
@@ -26,8 +28,9 @@ interface Props {
 }
 
 /** What a step did, in a line. */
-function said(rows: readonly LedgerRow[], on: boolean): string {
+function said(rows: readonly LedgerRow[], on: boolean, isLater: boolean): string {
   if (!on) return 'off';
+  if (isLater) return 'comes later';
   const done = rows.filter((r) => r.action !== 'kept');
   if (done.length === 0) return rows.length > 0 ? 'left all as it is' : 'no effect on this drawing';
   const count = done.reduce((n, r) => n + r.count, 0);
@@ -36,8 +39,21 @@ function said(rows: readonly LedgerRow[], on: boolean): string {
 
 /** One step of the plan: what it is, what came of it, and what can be done with it. */
 export function StepLine(props: Props) {
-  const { step, place, rows, fault, advice, chosen, onChoose, onChange, onSwitch, onDuplicate, onCopy, onRemove } =
-    props;
+  const {
+    step,
+    place,
+    rows,
+    fault,
+    advice,
+    chosen,
+    isLater,
+    onChoose,
+    onChange,
+    onSwitch,
+    onDuplicate,
+    onCopy,
+    onRemove,
+  } = props;
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   const kind = stepById(step.step);
   const title = kind?.title ?? step.step;
@@ -94,7 +110,7 @@ export function StepLine(props: Props) {
             ))}
           </ul>
         ) : (
-          <p className="min-w-0 text-quiet">{kind ? said(rows, step.on) : 'this version has no such step'}</p>
+          <p className="min-w-0 text-quiet">{kind ? said(rows, step.on, isLater) : 'this version has no such step'}</p>
         )}
         {kind && (
           <Button look="quiet" className="shrink-0" aria-label={`Change ${title}`} onClick={onChange}>
