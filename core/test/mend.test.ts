@@ -96,7 +96,7 @@ it('every mend names a step that takes its parameters, and leaves nothing of wha
   for (const check of CHECKS) {
     if (!check.mend) continue;
     expect(stepById(check.mend.step), check.id).toBeDefined();
-    const { drawing } = run(bad, check.mend.step, check.mend.params(valuesOf(check.params, {}, bad.unit)));
+    const { drawing } = run(bad, check.mend.step, check.mend.params(valuesOf(check.params, {}, bad.unit), bad.unit));
     expect(check.run(drawing, valuesOf(check.params, {}, drawing.unit)), check.id).toEqual([]);
   }
 });

@@ -50,8 +50,11 @@ describe('expanded strokes come back', () => {
     expect(width(made.entities[0])).toBeCloseTo(w, 1);
     expect(made.entities[0]!.look.cap).toBe(cap);
     // Expanded again it has the area that it had.
-    const again = stepOn(made.drawing, 'strokes-to-shapes').entities[0] as { path: never };
-    const [before, after] = [momentsOf((d.entities[0] as { path: never }).path).area, momentsOf(again.path).area];
+    const again = stepOn(made.drawing, 'strokes-to-shapes').entities[0] as unknown as { path: never };
+    const [before, after] = [
+      momentsOf((d.entities[0] as unknown as { path: never }).path).area,
+      momentsOf(again.path).area,
+    ];
     expect(Math.abs(after / before - 1)).toBeLessThan(0.02);
     expect(made.against).toEqual([]);
   });

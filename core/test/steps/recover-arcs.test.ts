@@ -112,7 +112,7 @@ describe('whole circles', () => {
     const check = CHECKS.find((c) => c.id === 'hidden-circles')!;
     const d = drawn(chain(ring(36, 5), true), chain(onArc(100, 0, 50, 0, 90, 8)));
     expect(runCheck(check, d)).toHaveLength(1);
-    const mended = runStep(d, plannedStep(stepById(check.mend!.step)!, 'm', check.mend!.params(valuesOf(check.params, {}, d.unit)))); // prettier-ignore
+    const mended = runStep(d, plannedStep(stepById(check.mend!.step)!, 'm', check.mend!.params(valuesOf(check.params, {}, d.unit), d.unit))); // prettier-ignore
     expect(runCheck(check, mended.drawing)).toEqual([]);
     expect(mended.drawing.entities[1]).toBe(d.entities[1]);
   });

@@ -27,14 +27,14 @@ describe('to decimals', () => {
   it('of the unit of the receiver: two decimals of mm in a drawing of inches', () => {
     const d: Drawing = { ...drawn(line(0, 0, 1.00001, 0)), unit: { unit: 'in', factor: 1 } };
     const made = round(d, 2, { unit: 'mm' });
-    expect((made.entities[0] as { end: number[] }).end[0]! * 25.4).toBeCloseTo(25.4, 9);
+    expect((made.entities[0] as unknown as { end: number[] }).end[0]! * 25.4).toBeCloseTo(25.4, 9);
     const none: Drawing = { ...drawn(line(0, 0, 1, 0)), unit: null };
     expect(() => round(none, 2, { unit: 'mm' })).toThrow('decide on its unit');
   });
   it('sixteenths of an inch in millimetres', () => {
     const made = round(drawn(line(0, 0, 41, 0)), 0, { to: 'step', step: { value: 0.0625, unit: 'in' } });
     // 41 / 1.5875 = 25.83: 26 sixteenths are 41.275.
-    expect((made.entities[0] as { end: number[] }).end[0]).toBeCloseTo(41.275, 12);
+    expect((made.entities[0] as unknown as { end: number[] }).end[0]).toBeCloseTo(41.275, 12);
   });
 });
 
@@ -43,7 +43,7 @@ describe('what becomes of shapes', () => {
     const end = [10 * Math.cos(0.7) + 3, 10 * Math.sin(0.7) + 2] as const;
     const d = drawn(arc(3, 2, 10, (0.7 * 180) / Math.PI, 90), line(end[0], end[1], 30, 9));
     const made = round(d, 1);
-    const [a, l] = made.entities as [{ centre: number[]; radius: number; start: number; end: number }, { start: number[] }]; // prettier-ignore
+    const [a, l] = made.entities as unknown as [{ centre: number[]; radius: number; start: number; end: number }, { start: number[] }]; // prettier-ignore
     expect(a.centre[0]! + a.radius * Math.cos(a.start)).toBeCloseTo(l.start[0]!, 12);
     expect(a.centre[1]! + a.radius * Math.sin(a.start)).toBeCloseTo(l.start[1]!, 12);
     expect(a.end - a.start).toBeCloseTo(Math.PI / 2 - 0.7, 12);

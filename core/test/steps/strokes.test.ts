@@ -49,7 +49,7 @@ describe('corners, crossings and curves', () => {
     const speed = (t: number): number => Math.hypot(120 * ((1 - t) ** 2 + 2 * t * (1 - t) + t * t), 180 * (1 - t) ** 2 - 720 * t * (1 - t) + 180 * t * t); // prettier-ignore
     for (let k = 0; k < 2000; k++)
       length += (speed(k / 2000) + 4 * speed((k + 0.5) / 2000) + speed((k + 1) / 2000)) / 12000;
-    expect(momentsOf((made.entities[0] as { path: never }).path).area).toBeCloseTo(2 * length, 1);
+    expect(momentsOf((made.entities[0] as unknown as { path: never }).path).area).toBeCloseTo(2 * length, 1);
     expect(made.against).toEqual([]);
   });
   it('dashes of 10 and gaps of 5 along 120 are eight shapes', () => {
@@ -72,7 +72,9 @@ it('a fill stays under the shape of its line; widths on paper count in the unit;
   const paper = pen(0, { width: { kind: 'paper', mm: 1 } });
   const made = shapes(placed([path('M0 0H10', paper)], [{ at: [0, 0] }, { at: [0, 30], scale: [2, 2, 2] }]));
   // One millimetre on paper is half a unit where the block is twice as large.
-  const own = [...made.drawing.blocks.values()].map((b) => momentsOf((b.entities[0] as { path: never }).path).area);
+  const own = [...made.drawing.blocks.values()].map(
+    (b) => momentsOf((b.entities[0] as unknown as { path: never }).path).area,
+  );
   expect(own.map((v) => Number(v.toFixed(6)))).toEqual([10, 5]);
   expect(made.against).toEqual([]);
 });
