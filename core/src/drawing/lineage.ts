@@ -55,6 +55,7 @@ export const LINEAGE_WORDS = {
   stray: 'far outside all the rest',
   'font-replaced': 'in another font',
   'annotation-scaled': 'with letters of another size',
+  warped: 'stretched between two edges',
   'stroke-shaped': 'as the shapes that their pen covers',
   'stroke-evened': 'as lines of one width',
   'edges-shared': 'with the points of their neighbours',
@@ -67,15 +68,17 @@ export const LINEAGE_WORDS = {
  * after. Lengths in the drawing's unit.
  *
  * - `kept`: the curves after lie on those before and the other way, no further than `within`; so do texts, but for the numbers
- *   of dimensions that measure anew (`remeasured`).
+ *   of dimensions that measure anew (`remeasured`). Curves before may be missing between dashes, `gaps` long at the most.
  * - `part`: the curves after lie on those before, which were more.
  * - `outline`: the same, of a hatch whose boundary alone counts.
  * - `lettered`: shapes that stand where a text stood.
+ * - `warped`: the curves after lie where a map that is no similarity takes those before, no further than `within`.
  * - `resized`: letters of another size, all else of them as it was.
  * - `gone`, `made`: there is nothing after, or was nothing before.
  */
 export type Claim =
-  | { kind: 'kept'; within: number; remeasured?: true }
+  | { kind: 'kept'; within: number; remeasured?: true; gaps?: number }
+  | { kind: 'warped'; within: number; map(x: number, y: number): readonly [number, number] }
   | { kind: 'part' }
   | { kind: 'outline' }
   | { kind: 'lettered' }
@@ -115,6 +118,10 @@ export class Lineage {
   replace(from: Entity, to: readonly Entity[], code: LineageCode, within = 0): void {
     this.descents.push({ code, from: [from], to, claim: { kind: 'kept', within } });
   }
+  /** A dashed line became the shapes of its dashes: of it itself nothing is left in the gaps. */
+  dashed(from: Entity, to: readonly Entity[], code: LineageCode, within: number, gaps: number): void {
+    this.descents.push({ code, from: [from], to, claim: { kind: 'kept', within, gaps } });
+  }
   /** Several became others that are together seen where they were, no further away than `within`; `on`: or on these, which stay. */
   regroup(
     from: readonly Entity[],
@@ -129,6 +136,10 @@ export class Lineage {
   remeasure(from: Entity, to: Entity, code: LineageCode, within: number): void {
     this.descents.push({ code, from: [from], to: [to], claim: { kind: 'kept', within, remeasured: true } });
   }
+  /** An entity is stretched by a map, and described anew no further away than `within`. */
+  warp(from: Entity, to: Entity, code: LineageCode, within: number, map: (x: number, y: number) => readonly [number, number]): void {
+    this.descents.push({ code, from: [from], to: [to], claim: { kind: 'warped', within, map } });
+  } // prettier-ignore
   /** Entities became others of which only so much is claimed. */
   became(
     from: Entity,

@@ -162,7 +162,7 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
       continue;
     }
     if (++out.measured % 256 === 0) checkStop(work);
-    if (claim.kind === 'kept' && claim.within > (out.stated?.within ?? 0))
+    if ('within' in claim && claim.within > (out.stated?.within ?? 0))
       out.stated = { within: claim.within, title: stage.title };
     const off = isRestyled(descent) ? null : offBy(stage, descent, fonts);
     if (off) out.displaced.push({ title: stage.title, what: from[0]!.kind, layer: from[0]!.layer, ...off });
@@ -216,6 +216,7 @@ function offBy(
   const size = box.empty ? 1 : box.diagonal || 1;
   const far = box.empty ? 0 : Math.max(...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
   const tolerance = Math.max(size * FINENESS, far * ROUNDING);
+  if (claim.kind === 'warped') return strayFromMap(before, after, claim, fonts);
   const a = measure(before, 1, tolerance, fonts);
   const b = measure(after, 1, tolerance, fonts);
   const around = on.length > 0 ? measure(only(stage.after, [...to, ...on]), 1, tolerance, fonts) : b;
@@ -223,7 +224,8 @@ function offBy(
   const within = (claim.kind === 'kept' ? claim.within : 0) + 3 * tolerance;
   const back = farthest(b.chords, boundaries(a), tolerance);
   const out = claim.kind === 'part' ? back : farthest(a.chords, boundaries(around), tolerance);
-  const worst = out.distance > back.distance ? out : back;
+  const gaps = claim.kind === 'kept' ? (claim.gaps ?? 0) : 0;
+  const worst = out.distance - gaps > back.distance ? { ...out, distance: out.distance - gaps } : back;
   // Nothing on one side and nothing on the other is as it should be: texts have no chords.
   if (worst.distance > within) return { off: worst.distance, at: { x: worst.x, y: worst.y } };
   if (claim.kind !== 'kept') return null;
@@ -237,6 +239,49 @@ function offBy(
     return { off: texts.farthestMove, at: placeOf(a.texts[0] ?? b.texts[0]) };
   return null;
 }
+
+/** How far curves lie from where a map takes those before, both ways. */
+function strayFromMap(
+  before: Drawing,
+  after: Drawing,
+  { within, map }: Extract<Descent['claim'], { kind: 'warped' }>,
+  fonts: FontBook,
+): Pick<Departure, 'off' | 'at'> | null {
+  const box = boundsOf(after, { hidden: true });
+  if (box.empty) return { off: Infinity, at: null };
+  const far = Math.max(...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
+  const tolerance = Math.max(box.diagonal * FINENESS, far * ROUNDING);
+  const a = boundaries(measure(before, 1, tolerance, fonts));
+  const b = boundaries(measure(after, 1, tolerance, fonts));
+  const mapped = mappedChords(a, map, tolerance);
+  const [out, back] = [farthest(mapped, b, tolerance), farthest(b, mapped, tolerance)];
+  const worst = out.distance > back.distance ? out : back;
+  return worst.distance > within + 3 * tolerance ? { off: worst.distance, at: { x: worst.x, y: worst.y } } : null;
+}
+
+/** Chords where a map takes them, cut so finely that each is straight there too. */
+function mappedChords(
+  chords: Float64Array,
+  map: (x: number, y: number) => readonly [number, number],
+  tolerance: number,
+): Float64Array {
+  const out: number[] = [];
+  for (let i = 0; i < chords.length; i += 4) {
+    const [x0, y0, x1, y1] = chords.subarray(i, i + 4) as unknown as [number, number, number, number];
+    const at = (t: number): readonly [number, number] => map(x0 + (x1 - x0) * t, y0 + (y1 - y0) * t);
+    const cut = (t0: number, t1: number, p: readonly [number, number], q: readonly [number, number], depth: number): void => {
+      const m = at((t0 + t1) / 2);
+      if (depth <= 0 && (depth <= -12 || Math.hypot(m[0] - (p[0] + q[0]) / 2, m[1] - (p[1] + q[1]) / 2) <= tolerance)) {
+        out.push(...p, ...q);
+        return;
+      }
+      cut(t0, (t0 + t1) / 2, p, m, depth - 1);
+      cut((t0 + t1) / 2, t1, m, q, depth - 1);
+    };
+    cut(0, 1, at(0), at(1), 3);
+  }
+  return Float64Array.from(out);
+} // prettier-ignore
 
 /** A path drawn like an entity. */
 const boundaryOf = (e: Entity, path: PathData): Entity => ({

@@ -49,6 +49,7 @@ import { removeStrays } from './remove-strays.js';
 import { replaceFonts } from './replace-fonts.js';
 import { tidyGroups } from './tidy-groups.js';
 import { turnAndMirror } from './turn-and-mirror.js';
+import { warp } from './warp.js';
 import { faultOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
 import { upgraded, versionOf } from '../parameters/operation.js';
@@ -73,6 +74,7 @@ export const STEPS: readonly OfferedStep[] = [
   curvesToArcs,
   curvesToChords,
   curvesToBeziers,
+  warp,
   shareEdges,
   strokesToShapes,
   evenStrokes,

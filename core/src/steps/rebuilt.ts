@@ -41,7 +41,9 @@ export function rebuilt(e: Entity, runs: readonly Run[], circles = true): Entity
   if (runs.length !== 1) return null;
   const made = entityOfRun(e, runs[0]!, 'whole', circles);
   const width = e.kind === 'polyline' ? constantWidth(e) : null;
-  if (made?.kind !== 'polyline' || width === null) return made;
+  if (!made || width === null) return made;
+  // Only polylines have a width of their own: anything else is drawn as wide.
+  if (made.kind !== 'polyline') return { ...made, look: { ...made.look, width: { kind: 'drawing', value: width } } };
   const n = made.points.length / made.dim;
   const dashThrough = e.kind === 'polyline' ? e.dashThrough : undefined;
   return { ...made, widths: new Float64Array(2 * n).fill(width), ...(dashThrough !== undefined && { dashThrough }) };

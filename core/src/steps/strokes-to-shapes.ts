@@ -55,9 +55,10 @@ export const strokesToShapes = defineStep({
           return [e];
         }
         const { cap, join, miter } = e.look;
+        const dashed = dashesOf(e, drawing);
         let path;
         try {
-          path = strokeShape(taken.runs, { width: wide, cap, join, miter, tolerance: tolerance / scale, ...dashesOf(e, drawing) });
+          path = strokeShape(taken.runs, { width: wide, cap, join, miter, tolerance: tolerance / scale, ...dashed });
         } catch (error) {
           if (!(error instanceof TooIntricate)) throw error;
           ctx.leave('stroke-too-intricate', e);
@@ -73,7 +74,8 @@ export const strokesToShapes = defineStep({
         const under = filled ? ({ ...e, look: { ...e.look, stroke: NO_PAINT } } as Entity) : null;
         const to = under ? [under, { ...shape, id: id(), key: undefined } as Entity] : [shape];
         const reach = (wide / 2) * Math.max(1, join === 'miter' ? miter : 1, cap === 'square' ? Math.SQRT2 : 1);
-        ctx.lineage.replace(e, to, 'stroke-shaped', reach + tolerance / scale);
+        const gaps = under ? 0 : longestGap(dashed.dashes);
+        ctx.lineage.dashed(e, to, 'stroke-shaped', reach + tolerance / scale, gaps);
         return to;
       });
       return any ? out : entities;
@@ -88,6 +90,13 @@ function widthIn(w: Width, layer: Layer | undefined, perUnit: number | null, sta
   if (w.kind === 'drawing') return w.value;
   const mm = w.kind === 'paper' ? w.mm : w.kind === 'byLayer' ? (layer?.weight ?? null) : null;
   return mm === null ? standard : mm / (perUnit ?? 1);
+}
+
+/** How much of a line may be missing in one place; dashes without a length part no gaps. */
+function longestGap(dashes: readonly number[]): number {
+  if (dashes.length % 2 === 1) return Math.max(...dashes);
+  const gaps = dashes.filter((_, i) => i % 2 === 1);
+  return dashes.some((d, i) => i % 2 === 0 && d === 0) ? gaps.reduce((a, b) => a + b, 0) : Math.max(0, ...gaps);
 }
 
 /** The dashes of a line: lengths of its own, or the pattern of its linetype without dots. */

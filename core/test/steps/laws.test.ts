@@ -12,6 +12,7 @@ const NOT_TWICE: Record<string, string> = {
   'shift-origin': 'a point given in numbers is another place once everything has moved',
   'turn-and-mirror': 'what was turned is turned again',
   'annotation-factor': 'a factor multiplies whatever it meets',
+  warp: 'what was bent is bent again',
   'lettering-on-curve': 'letters are set whenever it is asked',
 };
 
