@@ -45,6 +45,11 @@ test('no screen has a barrier, on either ground, wide or narrow', async ({ page 
         await expect(page.getByText(/^Being (read|drawn)/)).toHaveCount(0);
         expect(await page.evaluate(() => document.documentElement.dataset['ground'])).toBe(ground);
         expect(await barriers(page), `${station} on ${ground}`).toEqual([]);
+        await page.keyboard.press('?');
+        const keys = await page.getByRole('dialog', { name: 'Keys' }).locator('dt').allTextContents();
+        expect(keys, `a key for each thing at ${station}`).toEqual([...new Set(keys)]);
+        await page.keyboard.press('Escape');
+        await expect(page.getByRole('dialog')).toHaveCount(0);
         // Nothing asks to be scrolled sideways on a small screen.
         await page.setViewportSize({ width: 1024, height: 768 });
         const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);

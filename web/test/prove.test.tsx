@@ -109,7 +109,7 @@ describe('station five', () => {
   test('ways to compare: one over the other in two inks, side by side, one alone', async () => {
     written(DEFAULT_TARGETS.svg);
     await shown();
-    expect(pictures().map((p) => p.tint !== undefined)).toEqual([true, true]);
+    expect(pictures().map((p) => p.tint)).toEqual(['first', 'second']);
     await userEvent.click(screen.getByLabelText('Wipe'));
     expect(pictures().map((p) => p.side)).toEqual(['left', 'right']);
     expect(screen.getByRole('slider', { name: 'Where prepared and delivered meet' })).toBeTruthy();

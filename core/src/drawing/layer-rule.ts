@@ -10,9 +10,15 @@ import { paintRgb } from './resolve.js';
 /** What entities are sorted onto layers by. */
 export type LayerRule = 'path' | 'stroke' | 'fill' | 'class' | 'width';
 
-/** Sorts by a rule and says so in the ledger. */
-export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger, lineage: Lineage): Drawing {
-  const sorted = layersByRule(drawing, rule, lineage);
+/** Sorts by a rule and says so in the ledger; `onGoing` is called now and then, and may throw to stop it. */
+export function sortLayers(
+  drawing: Drawing,
+  rule: LayerRule,
+  ledger: Ledger,
+  lineage: Lineage,
+  onGoing: () => void = () => {},
+): Drawing {
+  const sorted = layersByRule(drawing, rule, lineage, onGoing);
   ledger.add({
     carryOver: 'layers',
     action: 'changed',
@@ -24,7 +30,12 @@ export function sortLayers(drawing: Drawing, rule: LayerRule, ledger: Ledger, li
 }
 
 /** A drawing whose layers are named after what its entities are; `moved` counts those that changed their layer. */
-function layersByRule(drawing: Drawing, rule: LayerRule, lineage: Lineage): { drawing: Drawing; moved: number } {
+function layersByRule(
+  drawing: Drawing,
+  rule: LayerRule,
+  lineage: Lineage,
+  onGoing: () => void = () => {},
+): { drawing: Drawing; moved: number } {
   const old = layerIndex(drawing);
   const layers = new Map<string, ReturnType<typeof newLayer>>();
   let moved = 0;
@@ -51,13 +62,17 @@ function layersByRule(drawing: Drawing, rule: LayerRule, lineage: Lineage): { dr
     lineage.replace(e, [placed], 'resorted');
     return placed;
   };
-  const entities = drawing.entities.map((e) => (e.sheet === undefined ? place(e) : e));
+  const entities = drawing.entities.map((e, i) => {
+    if (i % 4096 === 0) onGoing();
+    return e.sheet === undefined ? place(e) : e;
+  });
   for (const e of entities)
     if (e.sheet !== undefined && !layers.has(e.layer))
       layers.set(e.layer, old.get(layerKey(drawing, e.layer)) ?? newLayer(e.layer));
+  const keys = new Set([...layers.keys()].map((n) => layerKey(drawing, n)));
   for (const b of drawing.blocks.values())
     for (const e of b.entities)
-      if (![...layers.keys()].some((n) => layerKey(drawing, n) === layerKey(drawing, e.layer)))
+      if (!keys.has(layerKey(drawing, e.layer)) && keys.add(layerKey(drawing, e.layer)))
         layers.set(e.layer, old.get(layerKey(drawing, e.layer)) ?? newLayer(e.layer));
   return { drawing: { ...drawing, entities, layers: [...layers.values()] }, moved };
 }

@@ -78,6 +78,9 @@ export function edgesCross(a: Edge, b: Edge): [number, number] | null {
   return null;
 }
 
+/** What is no further from straight than this part of the bound is a line. */
+const FLAT = 0.1;
+
 type Bezier = Extract<Piece, { kind: 'bezier' }>;
 
 /** How often a span is halved at the most. */
@@ -97,15 +100,21 @@ export function warpedPiece(piece: Piece, warp: Warp, bound: number): { pieces: 
   const seen = (t: number): [number, number] => warp.at(...place(t));
   const way = (t: number): [number, number] => warp.along(...place(t), ...tangentAt(piece, t));
   const cuts = cutsOf(warp, place);
+  // What takes a sliver of the edges sees them bend one way.
+  const small =
+    Math.abs(warp.uOf(endOf(piece)[0]) - warp.uOf(startOf(piece)[0])) <
+    0.05 * Math.min(warp.lower.grain, warp.upper.grain);
   const pieces: Bezier[] = [];
   let off = 0;
+  const isLine = (t0: number, t1: number, p0: [number, number], p1: [number, number]): boolean => {
+    const straight = straightOff(t0, t1, p0, p1, seen, bound * FLAT, small ? 7 : 31);
+    if (straight === null) return false;
+    pieces.push({ kind: 'bezier', p: [...p0, ...p1] });
+    off = Math.max(off, straight);
+    return true;
+  };
   const fit = (t0: number, t1: number, p0: [number, number], p1: [number, number], depth: number): void => {
-    const straight = straightOff(t0, t1, p0, p1, seen);
-    if (straight <= bound * 0.01) {
-      pieces.push({ kind: 'bezier', p: [...p0, ...p1] });
-      off = Math.max(off, straight);
-      return;
-    }
+    if (depth > 0 && isLine(t0, t1, p0, p1)) return;
     // Just inside, the directions are those of this side of a corner.
     const inset = (t1 - t0) * 1e-9;
     const h = (t1 - t0) / 3;
@@ -130,10 +139,7 @@ export function warpedPiece(piece: Piece, warp: Warp, bound: number): { pieces: 
   for (let i = 0; i + 1 < cuts.length; i++) {
     const [t0, t1] = [cuts[i]!, cuts[i + 1]!];
     const [p0, p1] = [seen(t0), seen(t1)];
-    if (straightOff(t0, t1, p0, p1, seen) <= bound * 0.01) {
-      fit(t0, t1, p0, p1, 0);
-      continue;
-    }
+    if (isLine(t0, t1, p0, p1)) continue;
     const spans = spansOf(piece, warp, place, t0, t1);
     let from = p0;
     for (let k = 0; k < spans; k++) {
@@ -145,25 +151,31 @@ export function warpedPiece(piece: Piece, warp: Warp, bound: number): { pieces: 
   return { pieces: pieces.filter(({ p }) => p.some((v, i) => v !== p[i & 1])), off };
 }
 
-/** How far the way from one end to the other is from straight; endless where it turns back. */
+/** How far the way from one end to the other is from straight; `null` where that is more than `most`, or it turns back. */
 function straightOff(
   t0: number,
   t1: number,
   [ax, ay]: readonly [number, number],
   [bx, by]: readonly [number, number],
   seen: (t: number) => [number, number],
-): number {
+  most: number,
+  looks: number,
+): number | null {
   const [dx, dy] = [bx - ax, by - ay];
   const l = Math.hypot(dx, dy);
-  if (!(l > 0)) return Infinity;
+  if (!(l > 0)) return null;
+  // The middle says most.
+  const [mx, my] = seen((t0 + t1) / 2);
+  if (Math.abs((mx - ax) * dy - (my - ay) * dx) / l > most) return null;
   let [worst, last] = [0, 0];
-  for (let i = 1; i < 32; i++) {
+  for (let i = 1; i <= looks; i++) {
     // Unevenly, as above.
-    const [x, y] = seen(t0 + ((t1 - t0) * (i + 0.37 * Math.sin(i))) / 32);
+    const [x, y] = seen(t0 + ((t1 - t0) * (i + 0.37 * Math.sin(i))) / (looks + 1));
     const along = ((x - ax) * dx + (y - ay) * dy) / l;
-    if (along < last || along > l) return Infinity;
+    if (along < last || along > l) return null;
     last = along;
     worst = Math.max(worst, Math.abs((x - ax) * dy - (y - ay) * dx) / l);
+    if (worst > most) return null;
   }
   return worst;
 }

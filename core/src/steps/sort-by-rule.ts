@@ -1,4 +1,5 @@
 import { sortLayers } from '../drawing/layer-rule.js';
+import { checkStop } from '../formats/format.js';
 import { LAYER_RULE_TITLES } from '../parameters/layer-rules.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
@@ -24,5 +25,5 @@ export const sortByRule = defineStep({
       choices: LAYER_RULE_TITLES,
     }),
   },
-  run: (drawing, params, ctx) => sortLayers(drawing, params.by, ctx.ledger, ctx.lineage),
+  run: (drawing, params, ctx) => sortLayers(drawing, params.by, ctx.ledger, ctx.lineage, () => checkStop(ctx)),
 });

@@ -53,7 +53,7 @@ export const warp = defineStep({
   summary: 'Stretches curves from the box around them to between two edges: bent, tapered, swollen, in waves, or any two curves.',
   carries: ['curves'],
   group: 'curves',
-  example: { drawing: exampleDrawing([sketch.chain([0, 0, 40, 0, 40, 12, 0, 12], true), sketch.circle(10, 6, 4), sketch.circle(30, 6, 4)]), params: { form: 'bend', angle: 120 } },
+  example: { drawing: exampleDrawing([sketch.chain([0, 0, 40, 0, 40, 12, 0, 12], true), sketch.circle(10, 6, 4), sketch.circle(30, 6, 4)]), params: { form: 'bend', angle: 120, bound: 0.1 } },
   params: PARAMS,
   run(drawing, params, ctx) {
     const picked = [params.lower, params.upper].map((refs) => (refs[0] ? resolveRef(refs[0], drawing) : null));

@@ -6,9 +6,20 @@ import type { Ground } from '../viewport/renderer';
 
 type Name = 'paper' | 'night';
 
+/** The same as in `theme.css`. */
 const GROUNDS: Record<Name, Ground> = {
-  paper: { name: 'paper', ink: rgb('#1d2530'), paper: rgb('#fbf8f1') },
-  night: { name: 'night', ink: rgb('#f0e6d2'), paper: rgb('#28211a') },
+  paper: {
+    name: 'paper',
+    ink: rgb('#1d2530'),
+    paper: rgb('#fbf8f1'),
+    tints: { first: rgb('#c2521f'), second: rgb('#1a5470'), common: rgb('#99948a') },
+  },
+  night: {
+    name: 'night',
+    ink: rgb('#f0e6d2'),
+    paper: rgb('#28211a'),
+    tints: { first: rgb('#f08a55'), second: rgb('#86c6df'), common: rgb('#857b6a') },
+  },
 };
 
 function rgb(hex: string): [number, number, number] {

@@ -5,10 +5,15 @@ import type { Ink } from './shaders';
 import { HAIR_VERTEX, INKS, PICTURE_FRAGMENT, PICTURE_VERTEX, WIDE_FRAGMENT, WIDE_VERTEX, fragment } from './shaders';
 import type { Size, View } from './view';
 
+/** Which of two things that are compared it is, or what both have in common. */
+export type Tint = 'first' | 'second' | 'common';
+
+const NO_TINT: [number, number, number] = [0, 0, 0];
+
 /** One drawing to show, perhaps in a colour of its own, perhaps only left or right of the wipe. */
 export interface Picture {
   scene: Scene;
-  tint?: [number, number, number];
+  tint?: Tint;
   side?: 'left' | 'right';
   /** Drawn as scale bars of ink and ground, whatever its colours: what is selected. */
   bar?: boolean;
@@ -18,6 +23,8 @@ export interface Ground {
   name: 'paper' | 'night';
   ink: [number, number, number];
   paper: [number, number, number];
+  /** The colours of what is compared, told apart on this ground. */
+  tints: Record<Tint, [number, number, number]>;
 }
 
 /** How a frame is to be drawn. */
@@ -230,7 +237,10 @@ export class Renderer {
       u['inks']!.value = INKS.indexOf(showing.ink);
       (u['ink']!.value as THREE.Vector3).set(...ground.ink);
       (u['paper']!.value as THREE.Vector3).set(...ground.paper);
-      (u['tint']!.value as THREE.Vector4).set(...(picture.tint ?? [0, 0, 0]), picture.tint ? 0.85 : 0);
+      (u['tint']!.value as THREE.Vector4).set(
+        ...(picture.tint ? ground.tints[picture.tint] : NO_TINT),
+        picture.tint ? 0.85 : 0,
+      );
       u['bar']!.value = picture.bar === true;
     }
     const seen = parts.filter((p) => !hidden.has(p.layer) && !p.gone && (!p.shows || this.textured(p, p.shows)));

@@ -5,10 +5,6 @@ import type { Picture } from '../../viewport/renderer';
 /** How what was prepared and what was delivered are held against each other. */
 export type Compare = 'over' | 'wipe' | 'blink' | 'differing' | 'prepared' | 'delivered';
 
-/** The colours of both where they lie on each other. */
-const PREPARED: [number, number, number] = [0.76, 0.32, 0.12];
-const DELIVERED: [number, number, number] = [0.1, 0.33, 0.44];
-
 /** The scenes to draw for a way of comparing; `first` is which of both a blink shows now. */
 export function compared(
   prepared: Scene | null,
@@ -27,8 +23,8 @@ export function compared(
       { scene: { ...prepared, layers: [], pictures: [] } },
       ...(differing
         ? [
-            { scene: differing.gone, tint: PREPARED },
-            { scene: differing.added, tint: DELIVERED },
+            { scene: differing.gone, tint: 'first' as const },
+            { scene: differing.added, tint: 'second' as const },
           ]
         : []),
     ];
@@ -39,8 +35,8 @@ export function compared(
       { ...b, side: 'right' },
     ];
   return [
-    { ...a, tint: PREPARED },
-    { ...b, tint: DELIVERED },
+    { ...a, tint: 'first' as const },
+    { ...b, tint: 'second' as const },
   ];
 }
 
@@ -68,7 +64,7 @@ export function comparedParts(parts: { same: Scene; old: Scene; now: Scene }, ho
   if (how === 'prepared' || (how === 'blink' && first)) return [same, old];
   if (how === 'delivered' || how === 'blink') return [same, now];
   if (how === 'wipe') return [same, { ...old, side: 'left' }, { ...now, side: 'right' }];
-  return [same, { ...old, tint: PREPARED }, { ...now, tint: DELIVERED }];
+  return [same, { ...old, tint: 'first' as const }, { ...now, tint: 'second' as const }];
 }
 
 /** Turns between two things about twice in three seconds while it is asked to. */
@@ -143,10 +139,10 @@ export function CompareBar({
       {(compare === 'over' || (compare === 'differing' && differs)) && (
         <p className="flex items-center gap-3 bg-sheet/85 px-2 text-xs">
           <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#c2521f]" aria-hidden /> {sides[0]}
+            <span className="h-[3px] w-5 bg-first" aria-hidden /> {sides[0]}
           </span>
           <span className="flex items-center gap-1.5">
-            <span className="h-[3px] w-5 bg-[#1a5470]" aria-hidden /> {sides[1]}
+            <span className="h-[3px] w-5 bg-second" aria-hidden /> {sides[1]}
           </span>
         </p>
       )}

@@ -17,11 +17,6 @@ import { NewerFile } from './take-in-revision';
 import { useComparison } from './use-comparison';
 import { useSourceScene } from './use-scene';
 
-const INKS: Record<'same' | 'now' | 'old', [number, number, number]> = {
-  same: [0.6, 0.58, 0.54],
-  now: [0.1, 0.33, 0.44],
-  old: [0.76, 0.32, 0.12],
-};
 const MOST_MARKS = 300;
 
 /** Two revisions of the drawing: what is new, gone, moved and changed, listed and drawn in place. */
@@ -44,9 +39,9 @@ export function Revisions() {
   const pictures = useMemo<Picture[]>(() => {
     if (!view) return rows && !row && alone.scene ? [{ scene: alone.scene }] : [];
     const list: Picture[] = [
-      { scene: view.same, tint: INKS.same },
-      { scene: view.old, tint: INKS.old },
-      { scene: view.now, tint: INKS.now },
+      { scene: view.same, tint: 'common' },
+      { scene: view.old, tint: 'first' },
+      { scene: view.now, tint: 'second' },
     ];
     // The first is what the view is fitted to.
     return list.filter((p) => p.scene.bounds !== null);
@@ -101,9 +96,9 @@ export function Revisions() {
           />
           {view && (
             <p className="absolute top-3 left-3 flex items-center gap-3 bg-sheet/85 px-2 text-xs">
-              <Ink colour="#99948a" words="in both" />
-              <Ink colour="#c2521f" words={`as it was in revision ${number}`} />
-              <Ink colour="#1a5470" words={`as it is in revision ${drawing.revision}`} />
+              <Ink tint="bg-common" words="in both" />
+              <Ink tint="bg-first" words={`as it was in revision ${number}`} />
+              <Ink tint="bg-second" words={`as it is in revision ${drawing.revision}`} />
             </p>
           )}
         </>
@@ -170,10 +165,10 @@ export function Revisions() {
   );
 } // prettier-ignore
 
-function Ink({ colour, words }: { colour: string; words: string }) {
+function Ink({ tint, words }: { tint: 'bg-common' | 'bg-first' | 'bg-second'; words: string }) {
   return (
     <span className="flex items-center gap-1.5">
-      <span className="h-[3px] w-5" style={{ background: colour }} aria-hidden /> {words}
+      <span className={`h-[3px] w-5 ${tint}`} aria-hidden /> {words}
     </span>
   );
 }

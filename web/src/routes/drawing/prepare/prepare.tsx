@@ -125,7 +125,7 @@ export function Prepare() {
     // The list never changes its length.
     // eslint-disable-next-line react-hooks/rules-of-hooks
     useAction(`Try the step: ${s.title.toLowerCase()}`, '', () => begin(s.id), false);
-  useAction('Add a step', 'n', () => setChoosing(true));
+  useAction('Add a step', 'i', () => setChoosing(true));
 
   const change = (id: string, next: (s: PlannedStep) => PlannedStep, what: string): void =>
     setSteps(steps.map((s) => (s.id === id ? next(s) : s)), what);
