@@ -36,6 +36,19 @@ export class Warp {
     return [((1 - v) * l.dx + v * p.dx) * du + (p.x - l.x) * dv, ((1 - v) * l.dy + v * p.dy) * du + (p.y - l.y) * dv];
   }
 
+  /** How many times as far apart two near places come to lie at the most, looked for at so many by so many places. */
+  stretch(cells: number): number {
+    let most = 0;
+    for (let i = 0; i <= cells; i++)
+      for (let k = 0; k <= cells; k++) {
+        const [x, y] = [this.box.minX + (this.width * i) / cells, this.box.minY + (this.height * k) / cells];
+        const [a, b] = [this.along(x, y, 1, 0), this.along(x, y, 0, 1)];
+        // The Frobenius norm is never less than the longest axis of what a circle becomes.
+        most = Math.max(most, Math.hypot(...a, ...b));
+      }
+    return most;
+  }
+
   /** How many of so many by so many cells lie the other way round than most, and whether most are turned over. */
   folds(cells: number): { folded: number; turnedOver: boolean } {
     let [plus, minus] = [0, 0];

@@ -19,6 +19,7 @@ import { arcEdge, edgeByLength, edgeByX, graphEdge } from '../geometry/warp-edge
 import type { Infer } from '../parameters/parameter.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
+import type { Taken } from './rebuilt.js';
 import { rebuilt, takenRuns } from './rebuilt.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
@@ -83,9 +84,9 @@ function artOf(
   edges: readonly (Entity | null)[],
   follow: number,
   ctx: StepContext,
-): Map<Entity, readonly Run[]> {
+): Map<Entity, Taken> {
   const wanted = selectedBy(params.which, drawing);
-  const art = new Map<Entity, readonly Run[]>();
+  const art = new Map<Entity, Taken>();
   drawing.entities.forEach((e, i) => {
     if (i % 512 === 0) checkStop(ctx);
     if (e.sheet !== undefined || edges.includes(e) || !wanted(e)) return;
@@ -95,7 +96,7 @@ function artOf(
     const isOpenFill = e.kind === 'path' && e.look.fill.kind !== 'none' && taken.runs.some((r) => !r.closed);
     if (isOpenFill && e.look.stroke.kind !== 'none') return ctx.leave('open-fill-not-warped', e);
     ctx.look();
-    art.set(e, isOpenFill ? taken.runs.map(closedStraight) : taken.runs);
+    art.set(e, isOpenFill ? { ...taken, runs: taken.runs.map(closedStraight) } : taken);
   });
   return art;
 }
@@ -106,19 +107,14 @@ function closedStraight(run: Run): Run {
   return { ...run, pieces: [...run.pieces, { kind: 'bezier', p: [...b, ...a] }], closed: true };
 }
 
-function warped(
-  drawing: Drawing,
-  art: Map<Entity, readonly Run[]>,
-  by: Warp,
-  bound: number,
-  ctx: StepContext,
-): Drawing {
+function warped(drawing: Drawing, art: Map<Entity, Taken>, by: Warp, bound: number, ctx: StepContext): Drawing {
   const instead = new Map<Entity, Entity>();
   let [done, farthest] = [0, 0];
-  for (const [e, runs] of art) {
+  const stretch = by.stretch(CELLS);
+  for (const [e, taken] of art) {
     if (++done % 64 === 0) checkStop(ctx);
     let off = 0;
-    const made = runs.map((run): Run => {
+    const made = taken.runs.map((run): Run => {
       const pieces = run.pieces.flatMap((piece): Piece[] => {
         const one = warpedPiece(piece, by, bound);
         off = Math.max(off, one.off);
@@ -135,8 +131,10 @@ function warped(
       ctx.leave('chain-not-flat-path', e);
       continue;
     }
-    farthest = Math.max(farthest, off);
-    ctx.lineage.warp(e, to, 'warped', Math.max(bound, off), (x, y) => by.at(x, y));
+    // What was followed under a bound of its own before lies as much further off, stretched.
+    const followed = taken.off * stretch;
+    farthest = Math.max(farthest, off + followed);
+    ctx.lineage.warp(e, to, 'warped', Math.max(bound, off) + followed, (x, y) => by.at(x, y));
     instead.set(e, to);
   }
   if (instead.size === 0) return drawing;

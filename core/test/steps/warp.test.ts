@@ -151,6 +151,15 @@ describe('warping', () => {
   }); // prettier-ignore
 });
 
+it('splines of a high degree are followed within a bound, and where they end up is claimed with it', () => {
+  // Degree 5 on six points: one Bézier.
+  const points = [0, 0, 0, 20, 40, 0, 40, -40, 0, 60, 40, 0, 80, -40, 0, 100, 20, 0];
+  const spline = { kind: 'spline', degree: 5, closed: false, knots: Float64Array.from([0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 1]), points: Float64Array.from(points) } as never;
+  const made = stepOn(drawn(spline, BOX), 'warp', { form: 'taper', ratio: 500, bound: 0.01 });
+  expect(made.against).toEqual([]);
+  expect(made.row('warped-between-edges')?.deviation?.value).toBeGreaterThan(0.01);
+}); // prettier-ignore
+
 it('the proof fails where what was stretched lies elsewhere, or is another curve', () => {
   const made = stepOn(drawn(BOX), 'warp', { form: 'bend', angle: 90 });
   const [was] = made.entities as [Path];
