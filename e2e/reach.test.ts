@@ -25,7 +25,7 @@ async function barriers(page: Page): Promise<string[]> {
 }
 
 test('no screen has a barrier, on either ground, wide or narrow', async ({ page }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(300_000);
   await newJob(app, page, 'Reach');
   await dropFiles(page, [
     { name: 'elevation.dxf', buffer: readFileSync(demoFile('kestrel-row-front-elevation.dxf')) },

@@ -290,7 +290,7 @@ it('a delivery that ends the server each time is given up; the others are done, 
   const states = await Promise.all(others.map(async (o) => (await ended(running.url, o)).state));
   expect(new Set(states)).toEqual(new Set(['done']));
   await running.stop();
-});
+}, 300_000);
 
 /** A small disk of its own, where this machine lets one be made. */
 function smallDisk(megabytes: number): string | null {
