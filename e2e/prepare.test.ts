@@ -19,7 +19,10 @@ async function open(page: Page, job: string, name: string, buffer: Buffer): Prom
 async function tryStep(page: Page, name: string): Promise<void> {
   await page.getByRole('button', { name: 'Add a step' }).click();
   await page.getByLabel('Find a step').fill(name);
-  await page.getByRole('button', { name: new RegExp(`^${name}`) }).first().click(); // prettier-ignore
+  await page
+    .getByRole('button', { name: new RegExp(`^${name}`) })
+    .first()
+    .click();
 }
 const take = (page: Page): Promise<void> => page.getByRole('button', { name: 'Take this step' }).click();
 const preview = (page: Page) => page.getByTestId('preview');
@@ -112,7 +115,27 @@ test('a panel of loose lines and arcs becomes one outline with true holes, in DX
 test('six layers are charted onto two, and two come back', async ({ page }) => {
   const layers = ['GROUND', 'POSTS', 'GLAZING', 'ROOF', 'AXES', 'RAILS'];
   const tags = layers.flatMap((l, i) => [0, 'LINE', 8, l, 10, i * 10, 20, 0, 30, 0, 11, i * 10, 21, 50, 31, 0]);
-  const dxf = [0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', ...tags, 0, 'ENDSEC', 0, 'EOF'].join('\n'); // prettier-ignore
+  const dxf = [
+    0,
+    'SECTION',
+    2,
+    'HEADER',
+    9,
+    '$INSUNITS',
+    70,
+    4,
+    0,
+    'ENDSEC',
+    0,
+    'SECTION',
+    2,
+    'ENTITIES',
+    ...tags,
+    0,
+    'ENDSEC',
+    0,
+    'EOF',
+  ].join('\n');
   await open(page, 'Layers', 'bay.dxf', Buffer.from(`${dxf}\n`));
   await page.keyboard.press('3');
   await tryStep(page, 'Chart layers');
@@ -140,7 +163,38 @@ test('six layers are charted onto two, and two come back', async ({ page }) => {
 });
 
 test('step two of five is changed the next day, and the later ones follow', async ({ page }) => {
-  const dxf = [0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', 0, 'CIRCLE', 8, 'CUT', 10, 20, 20, 10, 30, 0, 40, 10, 0, 'ENDSEC', 0, 'EOF'].join('\n'); // prettier-ignore
+  const dxf = [
+    0,
+    'SECTION',
+    2,
+    'HEADER',
+    9,
+    '$INSUNITS',
+    70,
+    4,
+    0,
+    'ENDSEC',
+    0,
+    'SECTION',
+    2,
+    'ENTITIES',
+    0,
+    'CIRCLE',
+    8,
+    'CUT',
+    10,
+    20,
+    20,
+    10,
+    30,
+    0,
+    40,
+    10,
+    0,
+    'ENDSEC',
+    0,
+    'EOF',
+  ].join('\n');
   await open(page, 'Next day', 'disc.dxf', Buffer.from(`${dxf}\n`));
   await page.keyboard.press('3');
   await tryStep(page, 'Shift origin');
@@ -179,8 +233,38 @@ test('step two of five is changed the next day, and the later ones follow', asyn
 
 test('what was picked follows its curve into a revision of another order', async ({ page }) => {
   const file = (circles: [string, number][]): Buffer =>
-    Buffer.from([0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', ...circles.flatMap(([handle, x]) => [0, 'CIRCLE', 5, handle, 8, 'CUT', 10, x, 20, 0, 30, 0, 40, 30]), 0, 'ENDSEC', 0, 'EOF'].join('\n') + '\n'); // prettier-ignore
-  await open(page, 'Picks', 'discs.dxf', file([['2A', 0], ['2B', 200]])); // prettier-ignore
+    Buffer.from(
+      [
+        0,
+        'SECTION',
+        2,
+        'HEADER',
+        9,
+        '$INSUNITS',
+        70,
+        4,
+        0,
+        'ENDSEC',
+        0,
+        'SECTION',
+        2,
+        'ENTITIES',
+        ...circles.flatMap(([handle, x]) => [0, 'CIRCLE', 5, handle, 8, 'CUT', 10, x, 20, 0, 30, 0, 40, 30]),
+        0,
+        'ENDSEC',
+        0,
+        'EOF',
+      ].join('\n') + '\n',
+    );
+  await open(
+    page,
+    'Picks',
+    'discs.dxf',
+    file([
+      ['2A', 0],
+      ['2B', 200],
+    ]),
+  );
   await page.keyboard.press('3');
   await tryStep(page, 'Lettering on a curve');
   await page.getByLabel('Along').selectOption('curve');
@@ -192,7 +276,17 @@ test('what was picked follows its curve into a revision of another order', async
   const before = await page.getByTestId('outcome').textContent();
   await page.keyboard.press('1');
   await unfold(page, 'Revision');
-  await page.getByLabel('Newer file of this drawing').setInputFiles([{ name: 'discs.dxf', mimeType: 'application/octet-stream', buffer: file([['31', -300], ['2B', 200], ['2A', 0]]) }]); // prettier-ignore
+  await page.getByLabel('Newer file of this drawing').setInputFiles([
+    {
+      name: 'discs.dxf',
+      mimeType: 'application/octet-stream',
+      buffer: file([
+        ['31', -300],
+        ['2B', 200],
+        ['2A', 0],
+      ]),
+    },
+  ]);
   await expect(page.getByText(/Revision 2 is in/)).toBeVisible();
   await page.keyboard.press('3');
   // The letters stand about the disc at 200 as before, though a disc more comes first.

@@ -112,7 +112,14 @@ describe('conditions of place, size, group and hand', () => {
     expect(ids(d, { largest: 19.999 })).toEqual([1]);
   });
   it('within an outline is wholly within it', () => {
-    const box = { kind: 'polyline', layer: 'A', points: Float64Array.of(-30, -30, 30, -30, 30, 30, -30, 30), dim: 2, elevation: 0, closed: true } as never; // prettier-ignore
+    const box = {
+      kind: 'polyline',
+      layer: 'A',
+      points: Float64Array.of(-30, -30, 30, -30, 30, 30, -30, 30),
+      dim: 2,
+      elevation: 0,
+      closed: true,
+    } as never;
     const d = drawingOf([box, at(0, 10), at(25, 10), at(90, 2)]);
     const inside = [refOf(d.entities[0]!, d)];
     expect(ids(d, { inside })).toEqual([2]);
@@ -122,7 +129,14 @@ describe('conditions of place, size, group and hand', () => {
     expect(lostPicks(rule({ inside }), other)).toBe(1);
   });
   it('a group is meant with all groups in it; picked ones are meant alone', () => {
-    const d = { ...drawingOf([circle('A', { node: 1 }), circle('A', { node: 2, radius: 2 }), circle('A', { radius: 3 })]), nodes: [{ name: 'emblem', parent: null, hidden: false }, { name: 'wing', parent: 0, hidden: false }, { name: 'rail', parent: null, hidden: false }] }; // prettier-ignore
+    const d = {
+      ...drawingOf([circle('A', { node: 1 }), circle('A', { node: 2, radius: 2 }), circle('A', { radius: 3 })]),
+      nodes: [
+        { name: 'emblem', parent: null, hidden: false },
+        { name: 'wing', parent: 0, hidden: false },
+        { name: 'rail', parent: null, hidden: false },
+      ],
+    };
     expect(ids(d, { group: 'emblem' })).toEqual([1]);
     expect(ids(d, { group: 'wing, rail' })).toEqual([1, 2]);
     expect(ids(d, { only: [refOf(d.entities[2]!, d)] })).toEqual([3]);
@@ -130,7 +144,11 @@ describe('conditions of place, size, group and hand', () => {
   it('what was kept before there were these conditions takes what it took', () => {
     const old = { layers: 'A', kinds: [], stroke: '', fill: '' };
     expect(faultOf({ which: p.selection({ title: 'Which' }) }, { which: old })).toBeNull();
-    const values = valuesOf({ which: p.selection({ title: 'Which' }) }, { which: { ...old, smallest: { value: 1, unit: 'in' } } }, { unit: 'mm', factor: 1 }); // prettier-ignore
+    const values = valuesOf(
+      { which: p.selection({ title: 'Which' }) },
+      { which: { ...old, smallest: { value: 1, unit: 'in' } } },
+      { unit: 'mm', factor: 1 },
+    );
     expect(values.which).toMatchObject({ layers: 'A', smallest: 25.4, largest: 0, group: '', only: [] });
   });
 });

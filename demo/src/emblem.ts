@@ -9,7 +9,7 @@ const n = (v: number): string => String(Number(v.toFixed(3)));
 /** A circle as drawing programs write it: four cubics. */
 function fourCubics(x: number, y: number, r: number): string {
   const k = 0.5522847498 * r;
-  return `M${n(x + r)} ${n(y)}C${n(x + r)} ${n(y + k)} ${n(x + k)} ${n(y + r)} ${n(x)} ${n(y + r)}S${n(x - r)} ${n(y + k)} ${n(x - r)} ${n(y)}S${n(x - k)} ${n(y - r)} ${n(x)} ${n(y - r)}S${n(x + r)} ${n(y - k)} ${n(x + r)} ${n(y)}Z`; // prettier-ignore
+  return `M${n(x + r)} ${n(y)}C${n(x + r)} ${n(y + k)} ${n(x + k)} ${n(y + r)} ${n(x)} ${n(y + r)}S${n(x - r)} ${n(y + k)} ${n(x - r)} ${n(y)}S${n(x - k)} ${n(y - r)} ${n(x)} ${n(y - r)}S${n(x + r)} ${n(y - k)} ${n(x + r)} ${n(y)}Z`;
 }
 
 /** A brushed stroke, expanded to a shape: hundreds of points along both edges of a line, a little uneven. */
@@ -23,7 +23,10 @@ function brushed(seed: number, width: number, along: (t: number) => [number, num
     return `${n(x - ((y1 - y) / l) * half)} ${n(y + ((x1 - x) / l) * half)}`;
   };
   const edge = Array.from({ length: points }, (_, i) => i / (points - 1));
-  return `M${edge.map((t) => at(t, 1)).join('L')}L${[...edge].reverse().map((t) => at(t, -1)).join('L')}Z`; // prettier-ignore
+  return `M${edge.map((t) => at(t, 1)).join('L')}L${[...edge]
+    .reverse()
+    .map((t) => at(t, -1))
+    .join('L')}Z`;
 }
 
 /** The emblem of the route: artwork in pixels, as it comes from a graphics studio. */

@@ -29,7 +29,17 @@ export function screenPanels(): string {
   holes('PLY-12', 90, 80, 8, 5);
   d.text('NUMBERS', 280, 186, 24, 'P1');
   // P2: an outline that does not close by 0.4, and two sides drawn twice.
-  d.polyline('PLY-18', [[700, 0], [1300, 0], [1300, 400], [700, 400], [700, 0.4]], false); // prettier-ignore
+  d.polyline(
+    'PLY-18',
+    [
+      [700, 0],
+      [1300, 0],
+      [1300, 400],
+      [700, 400],
+      [700, 0.4],
+    ],
+    false,
+  );
   d.line('PLY-18', 700, 0, 1300, 0).line('PLY-18', 1300, 400, 1300, 0);
   holes('PLY-18', 790, 80, 8, 5);
   d.text('NUMBERS', 980, 186, 24, 'P2');
@@ -38,12 +48,42 @@ export function screenPanels(): string {
   d.line('PLY-6', 600, 497.5, 600, 902).line('PLY-6', 598, 900, 0, 900).line('PLY-6', 0, 902, 0, 498);
   d.text('NUMBERS', 280, 686, 24, 'P3');
   // P4 to P6: three steel panels with common edges, a point missing here, 0.02 of air there.
-  d.polyline('STEEL-6', [[700, 500], [1300, 500], [1300, 700], [700, 700]], true); // prettier-ignore
-  d.polyline('STEEL-6', [[700, 700.02], [1000, 700.02], [1000, 900], [700, 900]], true); // prettier-ignore
-  d.polyline('STEEL-6', [[1000, 700], [1300, 700], [1300, 900], [1000, 900]], true); // prettier-ignore
+  d.polyline(
+    'STEEL-6',
+    [
+      [700, 500],
+      [1300, 500],
+      [1300, 700],
+      [700, 700],
+    ],
+    true,
+  );
+  d.polyline(
+    'STEEL-6',
+    [
+      [700, 700.02],
+      [1000, 700.02],
+      [1000, 900],
+      [700, 900],
+    ],
+    true,
+  );
+  d.polyline(
+    'STEEL-6',
+    [
+      [1000, 700],
+      [1300, 700],
+      [1300, 900],
+      [1000, 900],
+    ],
+    true,
+  );
   d.text('NUMBERS', 980, 586, 24, 'P4').text('NUMBERS', 830, 786, 24, 'P5').text('NUMBERS', 1130, 786, 24, 'P6');
   // A traced edge with far more points than it needs.
-  const wave: Vertex[] = Array.from({ length: 400 }, (_, i) => [700 + 1.5 * i, 960 + 18 * Math.sin(i / 40) + 0.004 * ((i * 7) % 5)]); // prettier-ignore
+  const wave: Vertex[] = Array.from({ length: 400 }, (_, i) => [
+    700 + 1.5 * i,
+    960 + 18 * Math.sin(i / 40) + 0.004 * ((i * 7) % 5),
+  ]);
   d.polyline('STEEL-6', wave, false);
   // Something forgotten far outside.
   d.circle('GUIDES', 26000, 9000, 40);

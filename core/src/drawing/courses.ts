@@ -179,8 +179,12 @@ function halved(p: Piece): Piece[] {
   const n = Math.abs(p.sweep) > 1.5 * Math.PI ? 3 : 2;
   const ends = Array.from({ length: n + 1 }, (_, i) => (i === 0 ? p.from : i === n ? p.to : pointAt(p, i / n)));
   return Array.from({ length: n }, (_, i) => ({
-    ...p, start: p.start + (p.sweep * i) / n, sweep: p.sweep / n, from: ends[i]!, to: ends[i + 1]!,
-  })); // prettier-ignore
+    ...p,
+    start: p.start + (p.sweep * i) / n,
+    sweep: p.sweep / n,
+    from: ends[i]!,
+    to: ends[i + 1]!,
+  }));
 }
 
 function polylineOf(from: Entity, as: 'whole' | 'piece', { pieces, closed, z }: Run): Entity {

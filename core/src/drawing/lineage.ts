@@ -137,9 +137,15 @@ export class Lineage {
     this.descents.push({ code, from: [from], to: [to], claim: { kind: 'kept', within, remeasured: true } });
   }
   /** An entity is stretched by a map, and described anew no further away than `within`. */
-  warp(from: Entity, to: Entity, code: LineageCode, within: number, map: (x: number, y: number) => readonly [number, number]): void {
+  warp(
+    from: Entity,
+    to: Entity,
+    code: LineageCode,
+    within: number,
+    map: (x: number, y: number) => readonly [number, number],
+  ): void {
     this.descents.push({ code, from: [from], to: [to], claim: { kind: 'warped', within, map } });
-  } // prettier-ignore
+  }
   /** Entities became others of which only so much is claimed. */
   became(
     from: Entity,

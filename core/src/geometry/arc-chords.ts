@@ -27,8 +27,17 @@ export interface Chorded {
 export function chordsOfArc(radius: number, sweep: number, rules: ChordRules): number {
   const turn = Math.abs(sweep);
   const ratio = Math.min(rules.bound / radius, 1);
-  const half = { inscribed: Math.acos(1 - ratio), circumscribed: Math.acos(1 / (1 + ratio)), half: Math.acos((1 - ratio) / (1 + ratio)) }[rules.side]; // prettier-ignore
-  const step = rules.by === 'sagitta' ? 2 * half : rules.by === 'longest' ? 2 * Math.asin(Math.min(1, rules.longest / (2 * radius))) : rules.angle; // prettier-ignore
+  const half = {
+    inscribed: Math.acos(1 - ratio),
+    circumscribed: Math.acos(1 / (1 + ratio)),
+    half: Math.acos((1 - ratio) / (1 + ratio)),
+  }[rules.side];
+  const step =
+    rules.by === 'sagitta'
+      ? 2 * half
+      : rules.by === 'longest'
+        ? 2 * Math.asin(Math.min(1, rules.longest / (2 * radius)))
+        : rules.angle;
   const n = Math.ceil(turn / step - AT_END);
   return Math.max(isFullTurn(turn) ? 3 : 1, Math.min(n, 100_000));
 }
@@ -46,8 +55,12 @@ export function offOfStep(radius: number, step: number, side: ChordRules['side']
 export function circleChords(x: number, y: number, radius: number, rules: ChordRules): Chorded {
   const n = chordsOfArc(radius, TAU, rules);
   const step = TAU / n;
-  const reach = radius * { inscribed: 1, circumscribed: 1 / Math.cos(step / 2), half: 2 / (1 + Math.cos(step / 2)) }[rules.side]; // prettier-ignore
-  const points = Array.from({ length: n }, (_, i) => [x + reach * Math.cos(i * step), y + reach * Math.sin(i * step)]).flat(); // prettier-ignore
+  const reach =
+    radius * { inscribed: 1, circumscribed: 1 / Math.cos(step / 2), half: 2 / (1 + Math.cos(step / 2)) }[rules.side];
+  const points = Array.from({ length: n }, (_, i) => [
+    x + reach * Math.cos(i * step),
+    y + reach * Math.sin(i * step),
+  ]).flat();
   return { points, off: offOfStep(radius, step, rules.side) };
 }
 
@@ -109,7 +122,14 @@ function freeChords(p: Piece, rules: ChordRules): Chorded {
   for (; n <= 65_536; n = Math.max(n + 1, Math.ceil(n * 1.25))) {
     const found = stepsOf(p, n);
     off = found.off;
-    if (rules.by === 'sagitta' ? off <= rules.bound : rules.by === 'longest' ? found.longest <= rules.longest : found.turn <= rules.angle) break; // prettier-ignore
+    if (
+      rules.by === 'sagitta'
+        ? off <= rules.bound
+        : rules.by === 'longest'
+          ? found.longest <= rules.longest
+          : found.turn <= rules.angle
+    )
+      break;
   }
   const points: number[] = [];
   for (let k = 1; k < n; k++) points.push(...pointAt(p, k / n));

@@ -147,7 +147,18 @@ function tangentPiece(a: Point, u: Point, to: Point): Piece {
   const radius = chord / (2 * Math.sin(half));
   const [cx, cy] = [a[0] - u[1] * radius, a[1] + u[0] * radius];
   const r = Math.abs(radius);
-  return { kind: 'arc', cx, cy, rx: r, ry: r, rotation: 0, start: Math.atan2(a[1] - cy, a[0] - cx), sweep: 2 * half, from: a, to }; // prettier-ignore
+  return {
+    kind: 'arc',
+    cx,
+    cy,
+    rx: r,
+    ry: r,
+    rotation: 0,
+    start: Math.atan2(a[1] - cy, a[0] - cx),
+    sweep: 2 * half,
+    from: a,
+    to,
+  };
 }
 
 const backwards = (p: Piece): Piece =>

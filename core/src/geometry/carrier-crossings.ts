@@ -24,13 +24,19 @@ export function carrierCrossings(a: Carrier, b: Carrier): [number, number][] {
   if (half < 0) return [];
   const [mx, my] = [p.x + (dx * along) / d, p.y + (dy * along) / d];
   const h = Math.sqrt(half) / d;
-  return [[mx - dy * h, my + dx * h], [mx + dy * h, my - dx * h]]; // prettier-ignore
+  return [
+    [mx - dy * h, my + dx * h],
+    [mx + dy * h, my - dx * h],
+  ];
 }
 
 /** Sine of the angle below which two lines count as running the same way. */
 const PARALLEL = 1e-9;
 
-function lineAndCircle(l: Extract<Carrier, { kind: 'line' }>, c: Extract<Carrier, { kind: 'circle' }>): [number, number][] {
+function lineAndCircle(
+  l: Extract<Carrier, { kind: 'line' }>,
+  c: Extract<Carrier, { kind: 'circle' }>,
+): [number, number][] {
   const [dx, dy] = [c.x - l.x, c.y - l.y];
   const along = dx * l.ux + dy * l.uy;
   const off = dx * l.uy - dy * l.ux;
@@ -38,4 +44,4 @@ function lineAndCircle(l: Extract<Carrier, { kind: 'line' }>, c: Extract<Carrier
   if (half < 0) return [];
   const h = Math.sqrt(half);
   return [along - h, along + h].map((t) => [l.x + t * l.ux, l.y + t * l.uy]);
-} // prettier-ignore
+}

@@ -76,15 +76,17 @@ class LengthClass {
     const turn = 2 * Math.atan((2 * within) / this.shortest);
     const count = Math.max(8, Math.min(1024, Math.ceil(items.length / 16), Math.floor(Math.PI / turn)));
     const fans = Array.from({ length: count }, (): number[] => []);
-    for (const i of items) fans[fanOf(ends[4 * i]!, ends[4 * i + 1]!, ends[4 * i + 2]!, ends[4 * i + 3]!, count)]!.push(i);
+    for (const i of items)
+      fans[fanOf(ends[4 * i]!, ends[4 * i + 1]!, ends[4 * i + 2]!, ends[4 * i + 3]!, count)]!.push(i);
     this.fans = fans.map((own, fan) => {
       if (own.length === 0) return null;
       const index = new Flatbush(own.length);
-      for (const i of own) index.add(...boxIn(ends[4 * i]!, ends[4 * i + 1]!, ends[4 * i + 2]!, ends[4 * i + 3]!, fan, count));
+      for (const i of own)
+        index.add(...boxIn(ends[4 * i]!, ends[4 * i + 1]!, ends[4 * i + 2]!, ends[4 * i + 3]!, fan, count));
       index.finish();
       return { index, items: own };
     });
-  } // prettier-ignore
+  }
 
   private lengthOf(i: number): number {
     const { ends } = this;
@@ -122,9 +124,16 @@ function fanOf(x0: number, y0: number, x1: number, y1: number, count: number): n
 }
 
 /** The box of a line seen along the middle direction of a fan. */
-function boxIn(x0: number, y0: number, x1: number, y1: number, fan: number, count: number): [number, number, number, number] {
+function boxIn(
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+  fan: number,
+  count: number,
+): [number, number, number, number] {
   const turn = ((fan + 0.5) * Math.PI) / count;
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
   const [u0, v0, u1, v1] = [x0 * c + y0 * s, y0 * c - x0 * s, x1 * c + y1 * s, y1 * c - x1 * s];
   return [Math.min(u0, u1), Math.min(v0, v1), Math.max(u0, u1), Math.max(v0, v1)];
-} // prettier-ignore
+}

@@ -52,7 +52,12 @@ export function stretchesOn(c: Carrier, p: Piece, within: number): Stretch[] {
   // A start that lies a rounding before the carrier's own is the same.
   if (whole - from <= Math.max(within, whole * ROUNDING)) from = 0;
   const to = from + sweep * c.radius;
-  return to <= whole * (1 + ROUNDING) ? [[from, Math.min(to, whole)]] : [[from, whole], [0, to - whole]]; // prettier-ignore
+  return to <= whole * (1 + ROUNDING)
+    ? [[from, Math.min(to, whole)]]
+    : [
+        [from, whole],
+        [0, to - whole],
+      ];
 }
 
 /** Stretches in order, those that touch or overlap (by `gap` at least apart to count as two) joined. */

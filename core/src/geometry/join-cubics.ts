@@ -94,11 +94,15 @@ function wholeOf(pieces: readonly Piece[]): Piece | null {
     const t = a / (a + b);
     if (!(t > 0 && t < 1)) return null;
     p = [
-      p[0]!, p[1]!,
-      p[0]! + (p[2]! - p[0]!) / t, p[1]! + (p[3]! - p[1]!) / t,
-      q[6]! + (q[4]! - q[6]!) / (1 - t), q[7]! + (q[5]! - q[7]!) / (1 - t),
-      q[6]!, q[7]!,
-    ]; // prettier-ignore
+      p[0]!,
+      p[1]!,
+      p[0]! + (p[2]! - p[0]!) / t,
+      p[1]! + (p[3]! - p[1]!) / t,
+      q[6]! + (q[4]! - q[6]!) / (1 - t),
+      q[7]! + (q[5]! - q[7]!) / (1 - t),
+      q[6]!,
+      q[7]!,
+    ];
   }
   return { kind: 'bezier', p };
 }

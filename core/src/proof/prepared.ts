@@ -269,7 +269,13 @@ function mappedChords(
   for (let i = 0; i < chords.length; i += 4) {
     const [x0, y0, x1, y1] = chords.subarray(i, i + 4) as unknown as [number, number, number, number];
     const at = (t: number): readonly [number, number] => map(x0 + (x1 - x0) * t, y0 + (y1 - y0) * t);
-    const cut = (t0: number, t1: number, p: readonly [number, number], q: readonly [number, number], depth: number): void => {
+    const cut = (
+      t0: number,
+      t1: number,
+      p: readonly [number, number],
+      q: readonly [number, number],
+      depth: number,
+    ): void => {
       const m = at((t0 + t1) / 2);
       if (depth <= 0 && (depth <= -12 || Math.hypot(m[0] - (p[0] + q[0]) / 2, m[1] - (p[1] + q[1]) / 2) <= tolerance)) {
         out.push(...p, ...q);
@@ -281,7 +287,7 @@ function mappedChords(
     cut(0, 1, at(0), at(1), 3);
   }
   return Float64Array.from(out);
-} // prettier-ignore
+}
 
 /** A path drawn like an entity. */
 const boundaryOf = (e: Entity, path: PathData): Entity => ({

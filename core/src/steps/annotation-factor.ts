@@ -13,10 +13,22 @@ export const annotationFactor = defineStep({
   summary: 'Letters, arrows, dimension sizes and dashes grow or shrink by a factor; shapes and measured numbers stay.',
   carries: ['text'],
   group: 'text',
-  example: { drawing: exampleDrawing([sketch.chain([0, 0, 60, 0, 60, 24, 0, 24], true), sketch.text('Bay 3', 6, 8, 3)]), params: { factor: 3 } },
+  example: {
+    drawing: exampleDrawing([sketch.chain([0, 0, 60, 0, 60, 24, 0, 24], true), sketch.text('Bay 3', 6, 8, 3)]),
+    params: { factor: 3 },
+  },
   params: {
-    factor: p.number({ title: 'Factor', description: 'letters of 2.5 on paper at 1 : 50 are 125 in the model', default: 50, above: 0 }),
-    way: p.choice({ title: 'Sizes are', default: 'times', choices: { times: 'Multiplied: from paper to model', over: 'Divided: from model to paper' } }),
+    factor: p.number({
+      title: 'Factor',
+      description: 'letters of 2.5 on paper at 1 : 50 are 125 in the model',
+      default: 50,
+      above: 0,
+    }),
+    way: p.choice({
+      title: 'Sizes are',
+      default: 'times',
+      choices: { times: 'Multiplied: from paper to model', over: 'Divided: from model to paper' },
+    }),
     which: p.selection({ title: 'Which texts' }),
   },
   run(drawing, params, ctx) {
@@ -34,7 +46,12 @@ export const annotationFactor = defineStep({
       if (e.sheet !== undefined || !wanted(e)) return e;
       if (e.kind === 'text' || e.kind === 'richText') {
         ctx.look();
-        return put(e, { ...e, size: sized(e.size), ...(e.kind === 'text' && e.spacing !== undefined && { spacing: sized(e.spacing) }), ...(e.kind === 'richText' && { width: sized(e.width) }) } as Entity);
+        return put(e, {
+          ...e,
+          size: sized(e.size),
+          ...(e.kind === 'text' && e.spacing !== undefined && { spacing: sized(e.spacing) }),
+          ...(e.kind === 'richText' && { width: sized(e.width) }),
+        } as Entity);
       }
       if (e.kind === 'insert' && e.attributes.length > 0)
         return put(e, { ...e, attributes: e.attributes.map((a) => ({ ...a, size: sized(a.size) })) });
@@ -47,21 +64,49 @@ export const annotationFactor = defineStep({
       return e;
     };
     const entities = drawing.entities.map(change);
-    const shown = new Set(drawing.entities.flatMap((e) => (e.kind === 'dimension' && e.picture !== undefined ? [e.picture.toLowerCase()] : [])));
-    const blocks = new Map([...drawing.blocks].map(([key, b]) => [key, b.sheet || shown.has(key) ? b : { ...b, entities: b.entities.map(change) }]));
-    const textStyles = drawing.textStyles.map((s) => (s.fixedHeight > 0 ? { ...s, fixedHeight: sized(s.fixedHeight) } : s));
+    const shown = new Set(
+      drawing.entities.flatMap((e) =>
+        e.kind === 'dimension' && e.picture !== undefined ? [e.picture.toLowerCase()] : [],
+      ),
+    );
+    const blocks = new Map(
+      [...drawing.blocks].map(([key, b]) => [
+        key,
+        b.sheet || shown.has(key) ? b : { ...b, entities: b.entities.map(change) },
+      ]),
+    );
+    const textStyles = drawing.textStyles.map((s) =>
+      s.fixedHeight > 0 ? { ...s, fixedHeight: sized(s.fixedHeight) } : s,
+    );
     const dimensionStyles = drawing.dimensionStyles.map((s) => scaledStyle(s, sized, k));
     const header = new Map(drawing.header);
     for (const name of ['$LTSCALE', '$DIMSCALE', '$TEXTSIZE']) {
       const value = header.get(name);
-      if (value) header.set(name, value.map(([code, v]) => [code, String(sized(Number(v)))]));
+      if (value)
+        header.set(
+          name,
+          value.map(([code, v]) => [code, String(sized(Number(v)))]),
+        );
     }
     if (count + pictures === 0 && dimensionStyles.length === 0) return drawing;
-    ctx.ledger.add({ carryOver: 'text', action: 'changed', onPurpose: true, count: Math.max(1, count + pictures), reason: because('annotation-scaled', { factor: Number(k.toPrecision(6)) }) });
-    if (pictures > 0) ctx.ledger.add({ carryOver: 'text', action: 'changed', onPurpose: true, count: pictures, reason: 'picture-drawn-anew' });
+    ctx.ledger.add({
+      carryOver: 'text',
+      action: 'changed',
+      onPurpose: true,
+      count: Math.max(1, count + pictures),
+      reason: because('annotation-scaled', { factor: Number(k.toPrecision(6)) }),
+    });
+    if (pictures > 0)
+      ctx.ledger.add({
+        carryOver: 'text',
+        action: 'changed',
+        onPurpose: true,
+        count: pictures,
+        reason: 'picture-drawn-anew',
+      });
     return { ...drawing, entities, blocks, textStyles, dimensionStyles, header };
   },
-}); // prettier-ignore
+});
 
 /** All sizes of a dimension style hang on its overall scale (40), which is 1 where it is not stated. */
 const scaledStyle = (s: DimensionStyle, sized: (v: number) => number, k: number): DimensionStyle => ({

@@ -26,21 +26,49 @@ import { Alike, TOGETHER } from './together.js';
 export const chainOutlines = defineStep({
   id: 'chain-outlines',
   title: 'Chain into outlines',
-  summary: 'Lines, arcs and curves that meet end to end become one outline: a polyline with its arcs, or an exact path.',
+  summary:
+    'Lines, arcs and curves that meet end to end become one outline: a polyline with its arcs, or an exact path.',
   carries: ['curves'],
   group: 'clean',
   example: {
     drawing: exampleDrawing([
-      sketch.line(6, 0, 34, 0), sketch.line(40, 6, 40, 18), sketch.line(34, 24, 6, 24), sketch.line(0, 18, 0, 6),
-      sketch.arc(34, 6, 6, 270, 0), sketch.arc(34, 18, 6, 0, 90), sketch.arc(6, 18, 6, 90, 180), sketch.arc(6, 6, 6, 180, 270),
+      sketch.line(6, 0, 34, 0),
+      sketch.line(40, 6, 40, 18),
+      sketch.line(34, 24, 6, 24),
+      sketch.line(0, 18, 0, 6),
+      sketch.arc(34, 6, 6, 270, 0),
+      sketch.arc(34, 18, 6, 0, 90),
+      sketch.arc(6, 18, 6, 90, 180),
+      sketch.arc(6, 6, 6, 180, 270),
     ]),
   },
   params: {
-    met: p.length({ title: 'Ends have met within', automatic: 'a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
-    branches: p.choice({ title: 'Where more than two meet', default: 'stop', choices: { stop: 'Stop', straightest: 'Go straightest', leftmost: 'Go leftmost' } }),
-    results: p.choice({ title: 'Chain', default: 'all', choices: { all: 'Closed and open runs', closed: 'Closed outlines only' } }),
+    met: p.length({
+      title: 'Ends have met within',
+      automatic: 'a ten-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
+    branches: p.choice({
+      title: 'Where more than two meet',
+      default: 'stop',
+      choices: { stop: 'Stop', straightest: 'Go straightest', leftmost: 'Go leftmost' },
+    }),
+    results: p.choice({
+      title: 'Chain',
+      default: 'all',
+      choices: { all: 'Closed and open runs', closed: 'Closed outlines only' },
+    }),
     circles: p.yesNo({ title: 'Circles of two halves become circles', default: true }),
-    direction: p.choice({ title: 'Closed outlines run', default: 'nested', choices: { nested: 'Outer ones anticlockwise, holes clockwise', turned: 'Outer ones clockwise, holes anticlockwise', drawn: 'As their first piece' } }),
+    direction: p.choice({
+      title: 'Closed outlines run',
+      default: 'nested',
+      choices: {
+        nested: 'Outer ones anticlockwise, holes clockwise',
+        turned: 'Outer ones clockwise, holes anticlockwise',
+        drawn: 'As their first piece',
+      },
+    }),
     ...TOGETHER,
     which: p.selection({ title: 'Which curves' }),
   },
@@ -54,13 +82,16 @@ export const chainOutlines = defineStep({
     );
     if (told.chained > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: told.chained,
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: told.chained,
         reason: because('chained', { closed: told.outlines, open: told.open }),
         deviation: { value: Number(told.moved.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
       });
     return made;
   },
-}); // prettier-ignore
+});
 
 interface Options {
   met: number;
@@ -122,7 +153,10 @@ function chainedIn(
   for (const { ways, run, moved } of made) {
     const own = ways.map((w) => links[w.link]!).sort((a, b) => a.at - b.at);
     const lengths = new Map(own.map((l) => [l.entity, l.run.pieces.length]));
-    const model = o.alike.model(own.map((l) => l.entity), (e) => lengths.get(e) ?? 1); // prettier-ignore
+    const model = o.alike.model(
+      own.map((l) => l.entity),
+      (e) => lengths.get(e) ?? 1,
+    );
     const entity = outlineOf(model, run, o);
     if (!entity) {
       ctx.leave('chain-not-flat-path', model, own.length);
@@ -133,7 +167,12 @@ function chainedIn(
     if (run.closed) told.outlines++;
     else told.open++;
     told.moved = Math.max(told.moved, moved * space.scale);
-    ctx.lineage.regroup(own.map((l) => l.entity), [entity], 'chained', moved); // prettier-ignore
+    ctx.lineage.regroup(
+      own.map((l) => l.entity),
+      [entity],
+      'chained',
+      moved,
+    );
   }
   if (instead.size === 0) return space.entities;
   return space.entities.flatMap((e) => instead.get(e) ?? [e]);
@@ -257,8 +296,16 @@ class Net {
       return { pair: from < to ? `${from} ${to}` : `${to} ${from}`, link: w.link, x, y, many: run.pieces.length };
     });
     return seen.some((a, i) =>
-      seen.slice(i + 1).some((b) => a.link !== b.link && a.pair === b.pair && a.many === b.many && Math.hypot(a.x - b.x, a.y - b.y) <= this.o.met),
-    ); // prettier-ignore
+      seen
+        .slice(i + 1)
+        .some(
+          (b) =>
+            a.link !== b.link &&
+            a.pair === b.pair &&
+            a.many === b.many &&
+            Math.hypot(a.x - b.x, a.y - b.y) <= this.o.met,
+        ),
+    );
   }
 }
 
@@ -293,7 +340,10 @@ const gap = (a: readonly [number, number], b: readonly [number, number]): number
 /** Brings closed results into the direction asked for and lets each begin at its lowest, then leftmost corner. */
 function turnOutlines(made: Result[], standing: readonly Run[], o: Options): void {
   const own = made.filter((m) => m.run.closed);
-  const depths = o.direction === 'drawn' || own.length === 0 ? [] : nestingDepths([...own.map((m) => m.run.pieces), ...standing.map((r) => r.pieces)], own.length);
+  const depths =
+    o.direction === 'drawn' || own.length === 0
+      ? []
+      : nestingDepths([...own.map((m) => m.run.pieces), ...standing.map((r) => r.pieces)], own.length);
   own.forEach((m, i) => {
     let pieces = [...m.run.pieces];
     if (o.direction !== 'drawn') {
@@ -301,10 +351,13 @@ function turnOutlines(made: Result[], standing: readonly Run[], o: Options): voi
       if (areaOfPieces(pieces) > 0 !== anticlockwise) pieces = pieces.reverse().map(reversed);
     }
     const starts = pieces.map(startOf);
-    const first = starts.reduce((best, [x, y], k) => (y < starts[best]![1] || (y === starts[best]![1] && x < starts[best]![0]) ? k : best), 0);
+    const first = starts.reduce(
+      (best, [x, y], k) => (y < starts[best]![1] || (y === starts[best]![1] && x < starts[best]![0]) ? k : best),
+      0,
+    );
     m.run = { ...m.run, pieces: [...pieces.slice(first), ...pieces.slice(0, first)] };
   });
-} // prettier-ignore
+}
 
 /** The entity of a chain; halves of a circle stay two where circles are not wanted. */
 function outlineOf(model: Entity, run: Run, o: Options): Entity | null {

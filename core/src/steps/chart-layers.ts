@@ -14,21 +14,63 @@ import { defineStep } from './step.js';
 export const chartLayers = defineStep({
   id: 'chart-layers',
   title: 'Chart layers',
-  summary: 'Layers become others by a chart of names, the first row that fits counting; what happens to the rest is said.',
+  summary:
+    'Layers become others by a chart of names, the first row that fits counting; what happens to the rest is said.',
   carries: ['layers'],
   group: 'layers',
-  example: { drawing: exampleDrawing([sketch.line(0, 0, 40, 0, 'GROUND'), sketch.line(8, 0, 8, 20, 'POSTS'), sketch.line(32, 0, 32, 20, 'POSTS-B'), sketch.line(0, 20, 40, 20, 'ROOF')]), params: { chart: [{ from: 'POSTS*', to: 'A-COLS' }, { from: '*', to: 'A-MISC' }] } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.line(0, 0, 40, 0, 'GROUND'),
+      sketch.line(8, 0, 8, 20, 'POSTS'),
+      sketch.line(32, 0, 32, 20, 'POSTS-B'),
+      sketch.line(0, 20, 40, 20, 'ROOF'),
+    ]),
+    params: {
+      chart: [
+        { from: 'POSTS*', to: 'A-COLS' },
+        { from: '*', to: 'A-MISC' },
+      ],
+    },
+  },
   params: {
-    chart: p.chart({ title: 'Layers', description: '* stands for any letters, and in the new name for what it stood for', of: 'text', columns: ['Layer', 'Becomes'], suggest: 'layers', atMost: 2000 }),
-    rest: p.choice({ title: 'Layers that no row takes', default: 'keep', choices: { keep: 'Stay', one: 'Go onto one layer', drop: 'Are left out', ask: 'Stop here, until each has a row' } }),
-    restLayer: p.text({ when: { rest: 'one' }, title: 'That layer', default: 'A-MISC', maxLength: 255, suggest: 'layers' }),
-    look: p.choice({ title: 'Colours and lines', default: 'now', choices: { now: 'As they look now', target: 'As the new layer has them' } }),
-    visible: p.choice({ title: 'Hidden layers onto visible ones', default: 'hidden', choices: { hidden: 'Stay hidden, object by object', shown: 'Are shown' } }),
+    chart: p.chart({
+      title: 'Layers',
+      description: '* stands for any letters, and in the new name for what it stood for',
+      of: 'text',
+      columns: ['Layer', 'Becomes'],
+      suggest: 'layers',
+      atMost: 2000,
+    }),
+    rest: p.choice({
+      title: 'Layers that no row takes',
+      default: 'keep',
+      choices: { keep: 'Stay', one: 'Go onto one layer', drop: 'Are left out', ask: 'Stop here, until each has a row' },
+    }),
+    restLayer: p.text({
+      when: { rest: 'one' },
+      title: 'That layer',
+      default: 'A-MISC',
+      maxLength: 255,
+      suggest: 'layers',
+    }),
+    look: p.choice({
+      title: 'Colours and lines',
+      default: 'now',
+      choices: { now: 'As they look now', target: 'As the new layer has them' },
+    }),
+    visible: p.choice({
+      title: 'Hidden layers onto visible ones',
+      default: 'hidden',
+      choices: { hidden: 'Stay hidden, object by object', shown: 'Are shown' },
+    }),
   },
   run(drawing, params, ctx) {
     const plan = chartOf(drawing, params.chart, params.rest === 'one' ? params.restLayer : null);
     if (params.rest === 'ask' && plan.untaken.length > 0)
-      throw new UserError('wrong-parameter', `no row of the chart takes ${plan.untaken.slice(0, 6).join(', ')}${plan.untaken.length > 6 ? ` and ${plan.untaken.length - 6} more` : ''}: give each a row, or say what happens to the rest`);
+      throw new UserError(
+        'wrong-parameter',
+        `no row of the chart takes ${plan.untaken.slice(0, 6).join(', ')}${plan.untaken.length > 6 ? ` and ${plan.untaken.length - 6} more` : ''}: give each a row, or say what happens to the rest`,
+      );
     const dropped = new Set(params.rest === 'drop' ? plan.untaken.map((n) => layerKey(drawing, n)) : []);
     const old = layerIndex(drawing);
     const layers = new Map<string, Layer>();
@@ -60,7 +102,10 @@ export const chartLayers = defineStep({
       const seen = params.look === 'now' ? stated(e.look, from, target) : e.look;
       const hides = params.visible === 'hidden' && (from.off || from.frozen) && !target.off && !target.frozen;
       const look = hides ? { ...seen, visible: false } : seen;
-      const attributes = e.kind === 'insert' ? e.attributes.map((a) => ({ ...a, layer: plan.to.get(layerKey(drawing, a.layer)) ?? a.layer })) : null;
+      const attributes =
+        e.kind === 'insert'
+          ? e.attributes.map((a) => ({ ...a, layer: plan.to.get(layerKey(drawing, a.layer)) ?? a.layer }))
+          : null;
       const made = { ...e, layer: to, look, ...(attributes && { attributes }) } as Entity;
       ctx.lineage.replace(e, [made], 'resorted');
       return [made];
@@ -72,18 +117,36 @@ export const chartLayers = defineStep({
     if (count === 0 && gone === 0 && layers.size === drawing.layers.length) return drawing;
     if (drawing.layers.some((l) => l.name === '0') && !layers.has('0')) layers.set('0', old.get('0')!);
     if (count > 0) {
-      const words = [...counts].slice(0, 8).map(([name, many]) => `${name} ${many}`).join(', ');
-      ctx.ledger.add({ carryOver: 'layers', action: 'changed', onPurpose: true, count, reason: because('layers-charted', { counts: words }) });
+      const words = [...counts]
+        .slice(0, 8)
+        .map(([name, many]) => `${name} ${many}`)
+        .join(', ');
+      ctx.ledger.add({
+        carryOver: 'layers',
+        action: 'changed',
+        onPurpose: true,
+        count,
+        reason: because('layers-charted', { counts: words }),
+      });
     }
-    if (gone > 0) ctx.ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, count: gone, reason: 'unchosen-left-behind' });
-    if (plan.idle.length > 0) ctx.leave(because('chart-rows-idle', { rows: plan.idle.join(', ') }), undefined, plan.idle.length);
+    if (gone > 0)
+      ctx.ledger.add({
+        carryOver: 'layers',
+        action: 'dropped',
+        onPurpose: true,
+        count: gone,
+        reason: 'unchosen-left-behind',
+      });
+    if (plan.idle.length > 0)
+      ctx.leave(because('chart-rows-idle', { rows: plan.idle.join(', ') }), undefined, plan.idle.length);
     for (const l of drawing.layers) {
       const to = plan.to.get(layerKey(drawing, l.name));
-      if (to !== undefined && layers.get(layerKey(drawing, to))?.locked && !l.locked) ctx.leave(because('chart-onto-locked', { layer: to }));
+      if (to !== undefined && layers.get(layerKey(drawing, to))?.locked && !l.locked)
+        ctx.leave(because('chart-onto-locked', { layer: to }));
     }
     return { ...drawing, entities, blocks, layers: [...layers.values()] };
   },
-}); // prettier-ignore
+});
 
 /** What a chart does to the layers of a drawing: where each goes, which rows take none, which layers none takes. */
 export interface LayerChart {
@@ -95,7 +158,9 @@ export interface LayerChart {
 
 /** Reads a chart against the layers of a drawing. `rest`: where those go that no row takes. */
 export function chartOf(drawing: Drawing, chart: readonly ChartRow[], rest: string | null): LayerChart {
-  const rows = chart.filter((r) => r.from.trim() !== '' && r.to.trim() !== '').map((r) => ({ ...r, taken: 0, fits: rowPattern(r.from) }));
+  const rows = chart
+    .filter((r) => r.from.trim() !== '' && r.to.trim() !== '')
+    .map((r) => ({ ...r, taken: 0, fits: rowPattern(r.from) }));
   const out: LayerChart = { to: new Map(), idle: [], untaken: [] };
   // What is a new name already is not charted again, so that twice is once.
   const targets = new Set(rows.filter((r) => !r.to.includes('*')).map((r) => layerKey(drawing, r.to)));
@@ -112,7 +177,7 @@ export function chartOf(drawing: Drawing, chart: readonly ChartRow[], rest: stri
   }
   out.idle = rows.filter((r) => r.taken === 0).map((r) => r.from);
   return out;
-} // prettier-ignore
+}
 
 /** What each `*` of a pattern stands for in a name; `null` where it does not fit. Capitals do not count. */
 function rowPattern(pattern: string): (name: string) => string[] | null {
@@ -134,16 +199,29 @@ function withoutRecord({ key: _k, rest: _r, ...layer }: Layer): Layer {
 
 /** What an entity has from its layer, stated on it where the new layer has it otherwise. */
 function stated(look: Appearance, from: Layer, to: Layer): Appearance {
-  const paint = (p: Paint): Paint => (p.kind === 'byLayer' && JSON.stringify(from.paint) !== JSON.stringify(to.paint) ? from.paint : p); // prettier-ignore
+  const paint = (p: Paint): Paint =>
+    p.kind === 'byLayer' && JSON.stringify(from.paint) !== JSON.stringify(to.paint) ? from.paint : p;
   const out = {
     stroke: paint(look.stroke),
     fill: paint(look.fill),
     width: look.width.kind === 'byLayer' && from.weight !== to.weight ? widthOf(from) : look.width,
-    dash: look.dash.kind === 'linetype' && look.dash.name.toLowerCase() === 'bylayer' && from.linetype !== to.linetype ? { ...look.dash, name: from.linetype } : look.dash,
-    opacity: look.opacity === 1 && !look.opacityFrom ? look.opacity * (from.opacity !== to.opacity ? (from.opacity ?? 1) : 1) : look.opacity,
-  }; // prettier-ignore
-  const same = out.stroke === look.stroke && out.fill === look.fill && out.width === look.width && out.dash === look.dash && out.opacity === look.opacity; // prettier-ignore
+    dash:
+      look.dash.kind === 'linetype' && look.dash.name.toLowerCase() === 'bylayer' && from.linetype !== to.linetype
+        ? { ...look.dash, name: from.linetype }
+        : look.dash,
+    opacity:
+      look.opacity === 1 && !look.opacityFrom
+        ? look.opacity * (from.opacity !== to.opacity ? (from.opacity ?? 1) : 1)
+        : look.opacity,
+  };
+  const same =
+    out.stroke === look.stroke &&
+    out.fill === look.fill &&
+    out.width === look.width &&
+    out.dash === look.dash &&
+    out.opacity === look.opacity;
   return same ? look : { ...look, ...out };
 }
 
-const widthOf = (l: Layer): Appearance['width'] => (l.weight === null ? { kind: 'standard' } : { kind: 'paper', mm: l.weight }); // prettier-ignore
+const widthOf = (l: Layer): Appearance['width'] =>
+  l.weight === null ? { kind: 'standard' } : { kind: 'paper', mm: l.weight };

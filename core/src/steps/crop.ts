@@ -27,16 +27,24 @@ export const crop = defineStep({
   summary: 'Keeps what lies within a frame or an outline: curves are cut at the edge, fills closed along it.',
   carries: ['curves'],
   group: 'size',
-  example: { drawing: exampleDrawing([sketch.circle(20, 14, 12), sketch.line(0, 0, 50, 28), sketch.line(60, 4, 60, 24)]), params: { corner: { x: 8, y: 4 }, opposite: { x: 40, y: 22 } } },
+  example: {
+    drawing: exampleDrawing([sketch.circle(20, 14, 12), sketch.line(0, 0, 50, 28), sketch.line(60, 4, 60, 24)]),
+    params: { corner: { x: 8, y: 4 }, opposite: { x: 40, y: 22 } },
+  },
   params: {
-    to: p.choice({ title: 'Within', default: 'frame', choices: { frame: 'A frame', outline: 'An outline of the drawing' } }),
+    to: p.choice({
+      title: 'Within',
+      default: 'frame',
+      choices: { frame: 'A frame', outline: 'An outline of the drawing' },
+    }),
     corner: p.point({ when: { to: 'frame' }, title: 'One corner' }),
     opposite: p.point({ when: { to: 'frame' }, title: 'The opposite corner' }),
     outline: p.picked({ when: { to: 'outline' }, title: 'Outline', atMost: 1 }),
     which: p.selection({ title: 'Which objects' }),
   },
   run(drawing, params, ctx) {
-    const path = params.to === 'frame' ? frameOf(params.corner, params.opposite) : pickedOutline(params.outline[0], drawing);
+    const path =
+      params.to === 'frame' ? frameOf(params.corner, params.opposite) : pickedOutline(params.outline[0], drawing);
     if (!path) {
       ctx.leave(params.to === 'outline' && params.outline.length > 0 ? 'picked-curve-uncertain' : 'no-curve-picked');
       return drawing;
@@ -66,7 +74,7 @@ export const crop = defineStep({
     tell(told, ctx);
     return { ...drawing, entities, nextId };
   },
-}); // prettier-ignore
+});
 
 interface Told {
   cut: number;
@@ -76,14 +84,18 @@ interface Told {
 }
 
 function tell(told: Told, ctx: StepContext): void {
-  const put = (count: number, action: 'changed' | 'dropped', reason: 'cropped' | 'cropped-away' | 'crop-broke-up'): void => {
+  const put = (
+    count: number,
+    action: 'changed' | 'dropped',
+    reason: 'cropped' | 'cropped-away' | 'crop-broke-up',
+  ): void => {
     if (count > 0) ctx.ledger.add({ carryOver: 'curves', action, onPurpose: true, count, reason });
   };
   put(told.cut, 'changed', 'cropped');
   put(told.gone, 'dropped', 'cropped-away');
   put(told.broken, 'changed', 'crop-broke-up');
   if (told.whole > 0) ctx.leave('crop-kept-whole', undefined, told.whole);
-} // prettier-ignore
+}
 
 const frameOf = (a: { x: number; y: number }, b: { x: number; y: number }): PathData | null =>
   a.x === b.x || a.y === b.y
@@ -113,18 +125,22 @@ function within(e: Entity, region: Region, drawing: Drawing, told: Told): 'same'
   if (e.kind === 'hatch') {
     if (e.normal) return byAnchor(box.minX, box.minY, region, told);
     const path = region.cutFill(joinedPaths(e.loops.map((l) => l.path)), 'evenodd');
-    return path.cmds.length === 0 ? [] : [{ ...e, associative: false, loops: [{ path, flags: e.loops[0]?.flags ?? 3 }] }];
+    return path.cmds.length === 0
+      ? []
+      : [{ ...e, associative: false, loops: [{ path, flags: e.loops[0]?.flags ?? 3 }] }];
   }
   const runs = runsOf(e);
   if (!runs) {
-    const at = 'at' in e ? applyPoint(entityToWorld(e, IDENTITY), e.at) : [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+    const at =
+      'at' in e ? applyPoint(entityToWorld(e, IDENTITY), e.at) : [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
     return byAnchor(at[0]!, at[1]!, region, told);
   }
   const path = joinedPaths(runs.map(pathOfRun));
   const filled = e.look.fill.kind !== 'none';
   const out: Entity[] = [];
   const flat = (data: PathData, look: Entity['look']): void => {
-    if (data.cmds.length > 0) out.push(derive(e, out.length === 0 ? 'whole' : 'piece', { kind: 'path', path: data, look, normal: undefined }));
+    if (data.cmds.length > 0)
+      out.push(derive(e, out.length === 0 ? 'whole' : 'piece', { kind: 'path', path: data, look, normal: undefined }));
   };
   if (filled) {
     flat(region.cutFill(path, e.look.fillRule), { ...e.look, stroke: { kind: 'none' } });
@@ -137,7 +153,7 @@ function within(e: Entity, region: Region, drawing: Drawing, told: Told): 'same'
     if (made) out.push(made);
   }
   return out;
-} // prettier-ignore
+}
 
 /** What cannot be cut stays where it begins inside, and goes where it does not. */
 function byAnchor(x: number, y: number, region: Region, told: Told): 'same' | Entity[] {

@@ -59,8 +59,12 @@ export function changeCurves(drawing: Drawing, ctx: StepContext, o: CurveChange)
   });
   if (count > 0)
     ctx.ledger.add({
-      carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: o.reason(count),
+      carryOver: 'curves',
+      action: 'changed',
+      onPurpose: true,
+      count,
+      reason: o.reason(count),
       deviation: { value: Number(farthest.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
-    }); // prettier-ignore
+    });
   return made;
 }

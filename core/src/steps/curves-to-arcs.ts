@@ -11,12 +11,21 @@ import { defineStep } from './step.js';
 export const curvesToArcs = defineStep({
   id: 'curves-to-arcs',
   title: 'Curves to arcs',
-  summary: 'Free curves and ellipses become circular arcs that go on each other without a kink, as few as a bound allows.',
+  summary:
+    'Free curves and ellipses become circular arcs that go on each other without a kink, as few as a bound allows.',
   carries: ['curves'],
   group: 'curves',
-  example: { drawing: exampleDrawing([sketch.path('M0 0C20 40 40 -30 60 10'), sketch.path('M0 30C20 60 50 50 60 26')]), params: { bound: 0.5 } },
+  example: {
+    drawing: exampleDrawing([sketch.path('M0 0C20 40 40 -30 60 10'), sketch.path('M0 30C20 60 50 50 60 26')]),
+    params: { bound: 0.5 },
+  },
   params: {
-    bound: p.length({ title: 'Off the curve by at most', automatic: 'a ten-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    bound: p.length({
+      title: 'Off the curve by at most',
+      automatic: 'a ten-thousandth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
@@ -34,4 +43,4 @@ export const curvesToArcs = defineStep({
       },
     });
   },
-}); // prettier-ignore
+});

@@ -20,7 +20,12 @@ export const curvesToBeziers = defineStep({
   group: 'curves',
   example: { drawing: exampleDrawing([sketch.circle(12, 12, 12), sketch.arc(40, 4, 18, 20, 160)]) },
   params: {
-    bound: p.length({ title: 'Off the curve by at most', automatic: 'a hundred-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    bound: p.length({
+      title: 'Off the curve by at most',
+      automatic: 'a hundred-thousandth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     quarters: p.yesNo({ title: 'Points where curves turn their quarters', default: true }),
     lines: p.yesNo({ title: 'Straight lines too: cubics only', default: false }),
     which: p.selection({ title: 'Which curves' }),
@@ -28,7 +33,8 @@ export const curvesToBeziers = defineStep({
   run(drawing, params, ctx) {
     const bound = params.bound || extentOf(drawing).diagonal * 1e-5;
     if (!(bound > 0)) return drawing;
-    const isDone = (q: Piece): boolean => q.kind === 'bezier' && (q.p.length === 8 || (q.p.length === 4 && !params.lines));
+    const isDone = (q: Piece): boolean =>
+      q.kind === 'bezier' && (q.p.length === 8 || (q.p.length === 4 && !params.lines));
     const chosen = selectedBy(params.which, drawing);
     return changeCurves(drawing, ctx, {
       // A polyline or line of straights alone stays one.
@@ -58,18 +64,24 @@ export const curvesToBeziers = defineStep({
       },
     });
   },
-}); // prettier-ignore
+});
 
 /** A line or quadratic as a cubic, exactly. */
 function cubicOf({ p: q }: Extract<Piece, { kind: 'bezier' }>): Piece {
   const third = (a: number, b: number, k: number): number => a + (b - a) * k;
   if (q.length === 4) {
     const [x0, y0, x1, y1] = q as [number, number, number, number];
-    return { kind: 'bezier', p: [x0, y0, third(x0, x1, 1 / 3), third(y0, y1, 1 / 3), third(x0, x1, 2 / 3), third(y0, y1, 2 / 3), x1, y1] };
+    return {
+      kind: 'bezier',
+      p: [x0, y0, third(x0, x1, 1 / 3), third(y0, y1, 1 / 3), third(x0, x1, 2 / 3), third(y0, y1, 2 / 3), x1, y1],
+    };
   }
   const [x0, y0, x1, y1, x2, y2] = q as [number, number, number, number, number, number];
-  return { kind: 'bezier', p: [x0, y0, third(x0, x1, 2 / 3), third(y0, y1, 2 / 3), third(x2, x1, 2 / 3), third(y2, y1, 2 / 3), x2, y2] };
-} // prettier-ignore
+  return {
+    kind: 'bezier',
+    p: [x0, y0, third(x0, x1, 2 / 3), third(y0, y1, 2 / 3), third(x2, x1, 2 / 3), third(y2, y1, 2 / 3), x2, y2],
+  };
+}
 
 /** Arcs that go on each other as one, as far as a whole turn. */
 function joinedArcs(pieces: readonly Piece[]): Piece[] {

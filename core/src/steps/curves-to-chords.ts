@@ -19,19 +19,46 @@ export const curvesToChords = defineStep({
   summary: 'Arcs, circles and free curves become straight chords, as many as a bound asks for.',
   carries: ['curves'],
   group: 'curves',
-  example: { drawing: exampleDrawing([sketch.circle(12, 12, 12), sketch.path('M30 0C40 30 50 -10 60 24')]), params: { by: 'angle', angle: 30 } },
+  example: {
+    drawing: exampleDrawing([sketch.circle(12, 12, 12), sketch.path('M30 0C40 30 50 -10 60 24')]),
+    params: { by: 'angle', angle: 30 },
+  },
   params: {
-    by: p.choice({ title: 'As many chords as', default: 'sagitta', choices: { sagitta: 'Stay within a bound', longest: 'Are no longer than', angle: 'Turn by no more than' } }),
-    bound: p.length({ when: { by: 'sagitta' }, title: 'Off the curve by at most', automatic: 'a ten-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    by: p.choice({
+      title: 'As many chords as',
+      default: 'sagitta',
+      choices: { sagitta: 'Stay within a bound', longest: 'Are no longer than', angle: 'Turn by no more than' },
+    }),
+    bound: p.length({
+      when: { by: 'sagitta' },
+      title: 'Off the curve by at most',
+      automatic: 'a ten-thousandth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     longest: p.length({ when: { by: 'longest' }, title: 'Longest chord', default: 1, above: 0 }),
     angle: p.angle({ when: { by: 'angle' }, title: 'Largest turn', default: 5, above: 0, atMost: 90 }),
-    side: p.choice({ title: 'Corners of circles and arcs', default: 'inscribed', choices: { inscribed: 'On the curve', circumscribed: 'Outside it: chords touch', half: 'Half way: as much out as in' } }),
+    side: p.choice({
+      title: 'Corners of circles and arcs',
+      default: 'inscribed',
+      choices: {
+        inscribed: 'On the curve',
+        circumscribed: 'Outside it: chords touch',
+        half: 'Half way: as much out as in',
+      },
+    }),
     which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
     const bound = params.bound || extentOf(drawing).diagonal * 1e-4;
     if (!(bound > 0)) return drawing;
-    const rules = (scale: number): ChordRules => ({ by: params.by, side: params.side, angle: (params.angle * Math.PI) / 180, bound: bound / scale, longest: params.longest / scale });
+    const rules = (scale: number): ChordRules => ({
+      by: params.by,
+      side: params.side,
+      angle: (params.angle * Math.PI) / 180,
+      bound: bound / scale,
+      longest: params.longest / scale,
+    });
     return changeCurves(drawing, ctx, {
       wanted: selectedBy(params.which, drawing),
       concerns: ({ pieces }) => !pieces.every(isStraight),
@@ -41,7 +68,7 @@ export const curvesToChords = defineStep({
       change: (run, scale) => chorded(run, rules(scale)),
     });
   },
-}); // prettier-ignore
+});
 
 function chorded(run: Run, rules: ChordRules): { run: Run; off: number } {
   const circle = wholeCircle(run);
@@ -76,6 +103,7 @@ function lines(points: readonly number[], closed: boolean): Piece[] {
   const out: Piece[] = [];
   for (let k = 2; k < points.length; k += 2)
     out.push({ kind: 'bezier', p: [points[k - 2]!, points[k - 1]!, points[k]!, points[k + 1]!] });
-  if (closed) out.push({ kind: 'bezier', p: [points[points.length - 2]!, points[points.length - 1]!, points[0]!, points[1]!] });
+  if (closed)
+    out.push({ kind: 'bezier', p: [points[points.length - 2]!, points[points.length - 1]!, points[0]!, points[1]!] });
   return out;
-} // prettier-ignore
+}

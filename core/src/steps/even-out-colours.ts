@@ -15,9 +15,21 @@ export const evenOutColours = defineStep({
   summary: 'Colours that nobody can tell apart become the one of them that is used most.',
   carries: ['colour'],
   group: 'look',
-  example: { drawing: exampleDrawing([0xc4512d, 0xc4512d, 0xc9562f].map((rgb, i) => sketch.path(`M${22 * i} 0h16v24h-16Z`, { fill: { kind: 'rgb', rgb } }))), params: { within: 6 } },
+  example: {
+    drawing: exampleDrawing(
+      [0xc4512d, 0xc4512d, 0xc9562f].map((rgb, i) =>
+        sketch.path(`M${22 * i} 0h16v24h-16Z`, { fill: { kind: 'rgb', rgb } }),
+      ),
+    ),
+    params: { within: 6 },
+  },
   params: {
-    within: p.number({ title: 'Alike when closer than (CIE 1976)', description: '2.3 is just noticeable', default: 2.3, above: 0 }),
+    within: p.number({
+      title: 'Alike when closer than (CIE 1976)',
+      description: '2.3 is just noticeable',
+      default: 2.3,
+      above: 0,
+    }),
     which: p.selection({ title: 'Which objects' }),
   },
   run(drawing, params, ctx) {
@@ -40,9 +52,15 @@ export const evenOutColours = defineStep({
     const [from, head] = [...to].reduce((a, b) => (colourDifference(...b) > colourDifference(...a) ? b : a));
     if (made.count + made.layers > 0)
       ctx.ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true, count: made.count + made.layers,
-        reason: because('colours-to-nearest', { difference: colourDifference(from, head).toFixed(1), which: `${hex(from)} to ${hex(head)}` }),
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count: made.count + made.layers,
+        reason: because('colours-to-nearest', {
+          difference: colourDifference(from, head).toFixed(1),
+          which: `${hex(from)} to ${hex(head)}`,
+        }),
       });
     return made.drawing;
   },
-}); // prettier-ignore
+});

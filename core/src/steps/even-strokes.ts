@@ -23,10 +23,26 @@ export const evenStrokes = defineStep({
   summary: 'Long thin filled shapes, such as expanded brush strokes, become their middle line with one width.',
   carries: ['curves', 'colour'],
   group: 'regions',
-  example: { drawing: exampleDrawing([sketch.path('M0 0L48 2L48 8L0 8.5Z', { stroke: { kind: 'none' }, fill: { kind: 'rgb', rgb: 0x1c5470 } })]), params: { spread: 60 } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.path('M0 0L48 2L48 8L0 8.5Z', { stroke: { kind: 'none' }, fill: { kind: 'rgb', rgb: 0x1c5470 } }),
+    ]),
+    params: { spread: 60 },
+  },
   params: {
-    spread: p.number({ title: 'Widths of one stroke differ by at most', default: 30, atLeast: 0, atMost: 200, suffix: '% of their mean' }),
-    bound: p.length({ title: 'Middle line within', automatic: 'a two-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    spread: p.number({
+      title: 'Widths of one stroke differ by at most',
+      default: 30,
+      atLeast: 0,
+      atMost: 200,
+      suffix: '% of their mean',
+    }),
+    bound: p.length({
+      title: 'Middle line within',
+      automatic: 'a two-thousandth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     which: p.selection({ title: 'Which shapes' }),
   },
   run(drawing, params, ctx) {
@@ -42,7 +58,10 @@ export const evenStrokes = defineStep({
         const runs = runsOf(e);
         if (!runs || runs.length === 0 || runs.length > 2) return e;
         ctx.look();
-        const line = middleLine(runs.map((r) => r.pieces), bound / scale);
+        const line = middleLine(
+          runs.map((r) => r.pieces),
+          bound / scale,
+        );
         if (!line) return e;
         if ((line.greatest - line.least) / line.mean > params.spread / 100) {
           ctx.leave('stroke-widths-differ', e);
@@ -67,13 +86,22 @@ export const evenStrokes = defineStep({
     const unit = drawing.unit?.unit ?? 'units';
     const n = (v: number): string => `${Number(v.toPrecision(4))}`;
     ctx.ledger.add({
-      carryOver: 'curves', action: 'approximated', onPurpose: true, count: told.count,
-      reason: because('strokes-evened', { least: n(told.least), mean: n(told.sum / told.count), greatest: `${n(told.greatest)} ${unit}`, before: told.before, after: told.after }),
+      carryOver: 'curves',
+      action: 'approximated',
+      onPurpose: true,
+      count: told.count,
+      reason: because('strokes-evened', {
+        least: n(told.least),
+        mean: n(told.sum / told.count),
+        greatest: `${n(told.greatest)} ${unit}`,
+        before: told.before,
+        after: told.after,
+      }),
       deviation: { value: Number(told.off.toPrecision(3)), unit },
     });
     return made;
   },
-}); // prettier-ignore
+});
 
 /** The line for a shape; a ring that is round is a circle. */
 function strokeOf(e: Entity, line: MiddleLine, runs: readonly Run[]): Entity {
@@ -91,7 +119,13 @@ function strokeOf(e: Entity, line: MiddleLine, runs: readonly Run[]): Entity {
   if (line.closed) {
     const circle = fitCircle(line.pieces.flatMap((q) => [...pointAt(q, 0), ...pointAt(q, 0.5)]));
     if (circle && circle.off <= Math.max(line.width * 0.02, line.off))
-      return derive(e, 'whole', { kind: 'circle', centre: [circle.x, circle.y, run.z], radius: circle.radius, look, normal: undefined }); // prettier-ignore
+      return derive(e, 'whole', {
+        kind: 'circle',
+        centre: [circle.x, circle.y, run.z],
+        radius: circle.radius,
+        look,
+        normal: undefined,
+      });
   }
   const made = entityOfRun(e, run);
   return made ? { ...made, look } : derive(e, 'whole', { kind: 'path', path: pathOfRun(run), look, normal: undefined });

@@ -15,26 +15,54 @@ const look = (more?: Partial<Appearance>): { look?: Appearance } =>
 /** Entities of examples in few words, in millimetres. */
 export const sketch = {
   line: (x0: number, y0: number, x1: number, y1: number, layer = '0'): Sketch => ({
-    kind: 'line', layer, start: [x0, y0, 0], end: [x1, y1, 0],
-  }), // prettier-ignore
+    kind: 'line',
+    layer,
+    start: [x0, y0, 0],
+    end: [x1, y1, 0],
+  }),
   chain: (points: readonly number[], closed = false, more: object = {}): Sketch => ({
-    kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed, ...more,
-  }), // prettier-ignore
+    kind: 'polyline',
+    points: Float64Array.from(points),
+    dim: 2,
+    elevation: 0,
+    closed,
+    ...more,
+  }),
   circle: (x: number, y: number, radius: number, more: object = {}): Sketch => ({
-    kind: 'circle', centre: [x, y, 0], radius, ...more,
-  }), // prettier-ignore
+    kind: 'circle',
+    centre: [x, y, 0],
+    radius,
+    ...more,
+  }),
   /** Angles in degrees, anticlockwise. */
   arc: (x: number, y: number, radius: number, from: number, to: number, more: object = {}): Sketch => ({
-    kind: 'arc', centre: [x, y, 0], radius, start: (from * Math.PI) / 180, end: (to * Math.PI) / 180, ...more,
-  }), // prettier-ignore
+    kind: 'arc',
+    centre: [x, y, 0],
+    radius,
+    start: (from * Math.PI) / 180,
+    end: (to * Math.PI) / 180,
+    ...more,
+  }),
   /** Path data as SVG writes it, y upwards. */
   path: (data: string, paint?: Partial<Appearance>, more: object = {}): Sketch => ({
-    kind: 'path', path: sketchPath(data), ...look(paint), ...more,
-  }), // prettier-ignore
+    kind: 'path',
+    path: sketchPath(data),
+    ...look(paint),
+    ...more,
+  }),
   text: (text: string, x: number, y: number, size: number, more: object = {}): Sketch => ({
-    kind: 'text', text, at: [x, y, 0], size, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
-    horizontal: 'left', vertical: 'baseline', ...more,
-  }), // prettier-ignore
+    kind: 'text',
+    text,
+    at: [x, y, 0],
+    size,
+    sizeOf: 'capital',
+    rotation: 0,
+    widthFactor: 1,
+    oblique: 0,
+    horizontal: 'left',
+    vertical: 'baseline',
+    ...more,
+  }),
 };
 
 export const sketchPath = (data: string): PathData => parsePathData(data).path;

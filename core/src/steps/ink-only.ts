@@ -28,9 +28,19 @@ export const inkOnly = defineStep({
   summary: 'Lines and letters become black; fills go, become black, or grey by their lightness.',
   carries: ['colour'],
   group: 'look',
-  example: { drawing: exampleDrawing([sketch.path('M0 0H24V24H0Z', { stroke: { kind: 'rgb', rgb: 0x1c5470 }, fill: { kind: 'rgb', rgb: 0xe0b978 } }), sketch.path('M32 0H56V24H32Z', { stroke: { kind: 'rgb', rgb: 0xc4512d } })]), params: { fills: 'grey' } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.path('M0 0H24V24H0Z', { stroke: { kind: 'rgb', rgb: 0x1c5470 }, fill: { kind: 'rgb', rgb: 0xe0b978 } }),
+      sketch.path('M32 0H56V24H32Z', { stroke: { kind: 'rgb', rgb: 0xc4512d } }),
+    ]),
+    params: { fills: 'grey' },
+  },
   params: {
-    fills: p.choice({ title: 'Fills', default: 'grey', choices: { none: 'Go', black: 'Become black', grey: 'Become grey by their lightness' } }),
+    fills: p.choice({
+      title: 'Fills',
+      default: 'grey',
+      choices: { none: 'Go', black: 'Become black', grey: 'Become grey by their lightness' },
+    }),
     white: p.yesNo({ title: 'White fills stay white', default: true }),
     which: p.selection({ title: 'Which objects' }),
   },
@@ -42,7 +52,8 @@ export const inkOnly = defineStep({
       if (rgb === WHITE && params.white) return { kind: 'rgb', rgb: WHITE };
       return params.fills === 'none' ? NO_PAINT : params.fills === 'black' ? ink : { kind: 'rgb', rgb: greyOf(rgb) };
     };
-    const inked = (paint: Paint): Paint => (paint.kind === 'none' || paint.kind === 'byLayer' || paint.kind === 'byBlock' ? paint : ink);
+    const inked = (paint: Paint): Paint =>
+      paint.kind === 'none' || paint.kind === 'byLayer' || paint.kind === 'byBlock' ? paint : ink;
     const made = changeLooks(drawing, ctx, {
       which: params.which,
       look: (look, layer, e) => {
@@ -52,19 +63,40 @@ export const inkOnly = defineStep({
         if (paintRgb(own(seen.stroke)) === WHITE && seen.stroke.kind !== 'none') white++;
         const stroke = inked(own(look.stroke));
         const plain = own(look.fill);
-        const fill = letters ? inked(plain) : plain.kind === 'none' || plain.kind === 'byLayer' || plain.kind === 'byBlock' ? plain : fillOf(paintRgb(plain) ?? 0);
+        const fill = letters
+          ? inked(plain)
+          : plain.kind === 'none' || plain.kind === 'byLayer' || plain.kind === 'byBlock'
+            ? plain
+            : fillOf(paintRgb(plain) ?? 0);
         const same = (a: Paint, b: Paint): boolean => JSON.stringify(a) === JSON.stringify(b);
         if (same(stroke, look.stroke) && same(fill, look.fill)) return look;
         // A fill that goes without a line round it would leave nothing.
-        return { ...look, fill, stroke: stroke.kind === 'none' && fill.kind === 'none' && look.fill.kind !== 'none' ? ink : stroke };
+        return {
+          ...look,
+          fill,
+          stroke: stroke.kind === 'none' && fill.kind === 'none' && look.fill.kind !== 'none' ? ink : stroke,
+        };
       },
       layer: (l) => (JSON.stringify(l.paint) === JSON.stringify(ink) ? l : { ...l, paint: ink }),
     });
     if (made.count + made.layers > 0)
-      ctx.ledger.add({ carryOver: 'colour', action: 'changed', onPurpose: true, count: made.count + made.layers, reason: 'inked' });
-    if (white > 0) ctx.ledger.add({ carryOver: 'colour', action: 'changed', onPurpose: true, count: white, reason: 'white-became-ink' });
+      ctx.ledger.add({
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count: made.count + made.layers,
+        reason: 'inked',
+      });
+    if (white > 0)
+      ctx.ledger.add({
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count: white,
+        reason: 'white-became-ink',
+      });
     const pictures = made.drawing.entities.filter((e) => e.kind === 'image' && !e.cover).length;
     if (pictures > 0) ctx.leave('pictures-keep-colours', undefined, pictures);
     return made.drawing;
   },
-}); // prettier-ignore
+});

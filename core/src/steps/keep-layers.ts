@@ -13,10 +13,24 @@ export const keepLayers = defineStep({
   summary: 'Keeps the layers whose names fit, or leaves those out, with all that lies on them.',
   carries: ['layers'],
   group: 'layers',
-  example: { drawing: exampleDrawing([sketch.line(0, 0, 40, 0, 'GROUND'), sketch.line(8, 0, 8, 20, 'POSTS'), sketch.line(32, 0, 32, 20, 'POSTS'), sketch.line(0, 20, 40, 20, 'ROOF')]), params: { names: 'POSTS' } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.line(0, 0, 40, 0, 'GROUND'),
+      sketch.line(8, 0, 8, 20, 'POSTS'),
+      sketch.line(32, 0, 32, 20, 'POSTS'),
+      sketch.line(0, 20, 40, 20, 'ROOF'),
+    ]),
+    params: { names: 'POSTS' },
+  },
   params: {
     how: p.choice({ title: 'Layers named', default: 'keep', choices: { keep: 'Stay alone', drop: 'Are left out' } }),
-    names: p.text({ title: 'Names', description: '* stands for any letters; several apart by commas', default: '*', maxLength: 4000, suggest: 'layers' }),
+    names: p.text({
+      title: 'Names',
+      description: '* stands for any letters; several apart by commas',
+      default: '*',
+      maxLength: 4000,
+      suggest: 'layers',
+    }),
   },
   run(drawing, params, ctx) {
     const fits = namePattern(params.names);
@@ -31,11 +45,24 @@ export const keepLayers = defineStep({
     };
     const entities = drawing.entities.filter(kept);
     // Layer 0 in a block stands for whatever layer the block is placed on.
-    const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, b.sheet ? b : { ...b, entities: b.entities.filter((e) => e.layer === '0' || kept(e)) }]));
+    const blocks = new Map(
+      [...drawing.blocks].map(([k, b]) => [
+        k,
+        b.sheet ? b : { ...b, entities: b.entities.filter((e) => e.layer === '0' || kept(e)) },
+      ]),
+    );
     const onSheets = new Set(entities.filter((e) => e.sheet !== undefined).map((e) => layerKey(drawing, e.layer)));
-    const layers = drawing.layers.filter((l) => stays(l.name) || l.name === '0' || onSheets.has(layerKey(drawing, l.name)));
+    const layers = drawing.layers.filter(
+      (l) => stays(l.name) || l.name === '0' || onSheets.has(layerKey(drawing, l.name)),
+    );
     if (gone === 0 && layers.length === drawing.layers.length) return drawing;
-    ctx.ledger.add({ carryOver: 'layers', action: 'dropped', onPurpose: true, count: Math.max(1, gone), reason: because('layers-left-out', { count: drawing.layers.length - layers.length }) });
+    ctx.ledger.add({
+      carryOver: 'layers',
+      action: 'dropped',
+      onPurpose: true,
+      count: Math.max(1, gone),
+      reason: because('layers-left-out', { count: drawing.layers.length - layers.length }),
+    });
     return { ...drawing, entities, blocks, layers };
   },
-}); // prettier-ignore
+});

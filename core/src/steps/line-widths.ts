@@ -39,10 +39,16 @@ export const oneHairline = defineStep({
     });
     const count = made.count + made.layers;
     if (count > 0)
-      ctx.ledger.add({ carryOver: 'colour', action: 'changed', onPurpose: true, count, reason: because('one-width', { width: `${params.width} mm` }) });
+      ctx.ledger.add({
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count,
+        reason: because('one-width', { width: `${params.width} mm` }),
+      });
     return made.drawing;
   },
-}); // prettier-ignore
+});
 
 /** A polyline that has a width of its own, without it: the pen alone counts. */
 function bare(e: Entity): { e: Entity; within: number } {
@@ -91,9 +97,12 @@ export const snapWeights = defineStep({
     const count = made.count + made.layers;
     if (count > 0)
       ctx.ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true, count,
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count,
         reason: because('weights-snapped', { difference: `${farthest > 0 ? '+' : ''}${farthest.toFixed(4)} mm` }),
       });
     return made.drawing;
   },
-}); // prettier-ignore
+});

@@ -12,8 +12,15 @@ import type { StepContext } from './step.js';
 
 /** Whether a selection has no condition: then what comes from layers is changed in the layers. */
 export const takesAll = (s: Selection): boolean =>
-  s.layers.trim() === '' && s.kinds.length === 0 && s.stroke === '' && s.fill === '' && s.group.trim() === '' &&
-  s.smallest === 0 && s.largest === 0 && s.inside.length === 0 && s.only.length === 0; // prettier-ignore
+  s.layers.trim() === '' &&
+  s.kinds.length === 0 &&
+  s.stroke === '' &&
+  s.fill === '' &&
+  s.group.trim() === '' &&
+  s.smallest === 0 &&
+  s.largest === 0 &&
+  s.inside.length === 0 &&
+  s.only.length === 0;
 
 export interface LookChange {
   which: Selection;
@@ -27,7 +34,11 @@ export interface LookChange {
 }
 
 /** Changes how entities look, in model space and in blocks, and layers where everything is meant. `count`: entities changed. */
-export function changeLooks(drawing: Drawing, ctx: StepContext, o: LookChange): { drawing: Drawing; count: number; layers: number } {
+export function changeLooks(
+  drawing: Drawing,
+  ctx: StepContext,
+  o: LookChange,
+): { drawing: Drawing; count: number; layers: number } {
   const wanted = selectedBy(o.which, drawing);
   const all = takesAll(o.which);
   const byName = layerIndex(drawing);
@@ -62,7 +73,9 @@ export function changeLooks(drawing: Drawing, ctx: StepContext, o: LookChange): 
     return made;
   };
   const entities = drawing.entities.map(change);
-  const blocks = new Map([...drawing.blocks].map(([key, b]) => [key, b.sheet ? b : { ...b, entities: b.entities.map(change) }]));
+  const blocks = new Map(
+    [...drawing.blocks].map(([key, b]) => [key, b.sheet ? b : { ...b, entities: b.entities.map(change) }]),
+  );
   let changedLayers = 0;
   const layers =
     all && o.layer
@@ -74,7 +87,7 @@ export function changeLooks(drawing: Drawing, ctx: StepContext, o: LookChange): 
       : drawing.layers;
   if (count === 0 && changedLayers === 0) return { drawing, count: 0, layers: 0 };
   return { drawing: { ...drawing, ...(count > 0 && { entities, blocks }), layers }, count, layers: changedLayers };
-} // prettier-ignore
+}
 
 /** A paint under a map of colours; the very same where its colour stays. Gradients follow with all their stops. */
 export function mappedPaint(paint: Paint, to: (rgb: Rgb) => Rgb | Paint): Paint {
@@ -93,7 +106,9 @@ export function mappedPaint(paint: Paint, to: (rgb: Rgb) => Rgb | Paint): Paint 
     case 'gradient': {
       const stops = paint.stops.map((s) => ({ ...s, rgb: plain(s.rgb) }));
       const rgb = plain(paint.rgb);
-      return rgb === paint.rgb && stops.every((s, i) => s.rgb === paint.stops[i]!.rgb) ? paint : { ...paint, stops, rgb };
+      return rgb === paint.rgb && stops.every((s, i) => s.rgb === paint.stops[i]!.rgb)
+        ? paint
+        : { ...paint, stops, rgb };
     }
     case 'pattern': {
       const rgb = plain(paint.rgb);
@@ -102,7 +117,7 @@ export function mappedPaint(paint: Paint, to: (rgb: Rgb) => Rgb | Paint): Paint 
     default:
       return paint;
   }
-} // prettier-ignore
+}
 
 /** A look under a map of colours. What comes from a layer that is not changed itself (`layer` is given) is stated from here on. */
 export function mappedLook(look: Appearance, layer: Layer | undefined, to: (rgb: Rgb) => Rgb | Paint): Appearance {

@@ -13,14 +13,41 @@ const rgbOf = (colour: string): Rgb => parseInt(colour.slice(1), 16);
 export const mapColours = defineStep({
   id: 'map-colours',
   title: 'Map colours',
-  summary: 'Colours become others: by a chart, the nearest of a list, or the nearest index of drafting, with the difference told.',
+  summary:
+    'Colours become others: by a chart, the nearest of a list, or the nearest index of drafting, with the difference told.',
   carries: ['colour'],
   group: 'look',
-  example: { drawing: exampleDrawing([sketch.path('M0 0H24V24H0Z', { fill: { kind: 'rgb', rgb: 0xc4512d } }), sketch.path('M32 0H56V24H32Z', { fill: { kind: 'rgb', rgb: 0x2d6f7c } })]), params: { chart: [{ from: '#c4512d', to: '#e0b978' }, { from: '#2d6f7c', to: '#1d2530' }] } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.path('M0 0H24V24H0Z', { fill: { kind: 'rgb', rgb: 0xc4512d } }),
+      sketch.path('M32 0H56V24H32Z', { fill: { kind: 'rgb', rgb: 0x2d6f7c } }),
+    ]),
+    params: {
+      chart: [
+        { from: '#c4512d', to: '#e0b978' },
+        { from: '#2d6f7c', to: '#1d2530' },
+      ],
+    },
+  },
   params: {
-    by: p.choice({ title: 'Colours become', default: 'chart', choices: { chart: 'What a chart says', list: 'The nearest of a list', index: 'The nearest drafting index' } }),
-    chart: p.chart({ when: { by: 'chart' }, title: 'Chart', of: 'colour', columns: ['Colour', 'Becomes'], atMost: 500 }),
-    list: p.list({ when: { by: 'list' }, title: 'Colours to choose from', item: p.colour({ title: 'Colour', default: '#000000' }), atMost: 300 }),
+    by: p.choice({
+      title: 'Colours become',
+      default: 'chart',
+      choices: { chart: 'What a chart says', list: 'The nearest of a list', index: 'The nearest drafting index' },
+    }),
+    chart: p.chart({
+      when: { by: 'chart' },
+      title: 'Chart',
+      of: 'colour',
+      columns: ['Colour', 'Becomes'],
+      atMost: 500,
+    }),
+    list: p.list({
+      when: { by: 'list' },
+      title: 'Colours to choose from',
+      item: p.colour({ title: 'Colour', default: '#000000' }),
+      atMost: 300,
+    }),
     which: p.selection({ title: 'Which objects' }),
   },
   run(drawing, params, ctx) {
@@ -54,9 +81,15 @@ export const mapColours = defineStep({
     const count = made.count + made.layers;
     if (count > 0)
       ctx.ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true, count,
-        reason: farthest.difference > 0 ? because('colours-to-nearest', { difference: farthest.difference.toFixed(1), which: farthest.words }) : 'colours-mapped',
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count,
+        reason:
+          farthest.difference > 0
+            ? because('colours-to-nearest', { difference: farthest.difference.toFixed(1), which: farthest.words })
+            : 'colours-mapped',
       });
     return made.drawing;
   },
-}); // prettier-ignore
+});

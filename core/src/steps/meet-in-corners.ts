@@ -28,11 +28,21 @@ export const meetInCorners = defineStep({
   carries: ['curves'],
   group: 'clean',
   example: {
-    drawing: exampleDrawing([sketch.line(0, 0, 34, 0), sketch.line(40, 5, 40, 24), sketch.line(44, 24, 0, 24), sketch.line(0, 20, 0, -4)]),
+    drawing: exampleDrawing([
+      sketch.line(0, 0, 34, 0),
+      sketch.line(40, 5, 40, 24),
+      sketch.line(44, 24, 0, 24),
+      sketch.line(0, 20, 0, -4),
+    ]),
     params: { farthest: 8 },
   },
   params: {
-    farthest: p.length({ title: 'Ends move at most', automatic: 'one thousandth of the drawing’s diagonal', default: 0, atLeast: 0 }),
+    farthest: p.length({
+      title: 'Ends move at most',
+      automatic: 'one thousandth of the drawing’s diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     ...TOGETHER,
     which: p.selection({ title: 'Which curves' }),
   },
@@ -48,12 +58,16 @@ export const meetInCorners = defineStep({
     );
     if (told.corners > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: told.corners, reason: 'corners-met',
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: told.corners,
+        reason: 'corners-met',
         deviation: { value: Number(told.moved.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
       });
     return made;
   },
-}); // prettier-ignore
+});
 
 /** An open end: of which curve, its first or its last, and what it runs along. */
 interface Tip {
@@ -135,7 +149,13 @@ function met(
 }
 
 /** Pairs of open ends with a corner near enough to both; those that have to move least come first, each end in one. */
-function cornersOf(tips: readonly Tip[], keys: readonly number[], farthest: number, same: number, ctx: StepContext): Corner[] {
+function cornersOf(
+  tips: readonly Tip[],
+  keys: readonly number[],
+  farthest: number,
+  same: number,
+  ctx: StepContext,
+): Corner[] {
   if (tips.length < 2 || !(same > 0)) return [];
   const group = Int32Array.from(keys);
   const [xs, ys] = [Float64Array.from(tips, (t) => t.x), Float64Array.from(tips, (t) => t.y)];
@@ -179,7 +199,7 @@ function cornersOf(tips: readonly Tip[], keys: readonly number[], farthest: numb
     if (out.length === before) break;
   }
   return out;
-} // prettier-ignore
+}
 
 /** So many corners of one end are kept in mind at once. */
 const FEW = 3;

@@ -30,12 +30,26 @@ export const mergeOverlaps = defineStep({
   carries: ['curves'],
   group: 'clean',
   example: {
-    drawing: exampleDrawing([sketch.line(0, 0, 30, 0), sketch.line(20, 0, 50, 0), sketch.arc(25, 0, 18, 0, 100), sketch.arc(25, 0, 18, 80, 180)]),
+    drawing: exampleDrawing([
+      sketch.line(0, 0, 30, 0),
+      sketch.line(20, 0, 50, 0),
+      sketch.arc(25, 0, 18, 0, 100),
+      sketch.arc(25, 0, 18, 80, 180),
+    ]),
   },
   params: {
-    within: p.length({ title: 'On each other when closer than', automatic: 'a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
+    within: p.length({
+      title: 'On each other when closer than',
+      automatic: 'a ten-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     from: p.length({ title: 'Overlaps from this length on', automatic: 'twice that', default: 0, atLeast: 0 }),
-    closed: p.choice({ title: 'Edges of closed outlines', default: 'left', choices: { left: 'Leave what lies on them', merged: 'Take away what lies on them' } }),
+    closed: p.choice({
+      title: 'Edges of closed outlines',
+      default: 'left',
+      choices: { left: 'Leave what lies on them', merged: 'Take away what lies on them' },
+    }),
     ...TOGETHER,
     which: p.selection({ title: 'Which curves' }),
   },
@@ -45,19 +59,41 @@ export const mergeOverlaps = defineStep({
     if (!(within > 0)) return drawing;
     const told: Told = { overlap: 0, merged: 0, dashed: 0, strayed: 0 };
     const made = inSpaces(drawing, ctx, (space) =>
-      mergedIn(space, drawing, { within: within / space.scale, from: params.from / space.scale, closed: params.closed === 'merged', together: params.together }, wanted, told, ctx),
+      mergedIn(
+        space,
+        drawing,
+        {
+          within: within / space.scale,
+          from: params.from / space.scale,
+          closed: params.closed === 'merged',
+          together: params.together,
+        },
+        wanted,
+        told,
+        ctx,
+      ),
     );
     const unit = drawing.unit?.unit ?? 'units';
     if (told.merged > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: told.merged, reason: because('overlaps-merged', { length: `${Number(told.overlap.toPrecision(6))} ${unit}` }),
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: told.merged,
+        reason: because('overlaps-merged', { length: `${Number(told.overlap.toPrecision(6))} ${unit}` }),
         deviation: { value: Number(told.strayed.toPrecision(3)), unit },
       });
     if (told.dashed > 0)
-      ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count: told.dashed, reason: 'dashes-begin-anew' });
+      ctx.ledger.add({
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: told.dashed,
+        reason: 'dashes-begin-anew',
+      });
     return made;
   },
-}); // prettier-ignore
+});
 
 interface Options {
   within: number;
@@ -94,7 +130,14 @@ interface Edge {
   z: number;
 }
 
-function mergedIn(space: Space, drawing: Drawing, o: Options, wanted: (e: Entity) => boolean, told: Told, ctx: StepContext): readonly Entity[] {
+function mergedIn(
+  space: Space,
+  drawing: Drawing,
+  o: Options,
+  wanted: (e: Entity) => boolean,
+  told: Told,
+  ctx: StepContext,
+): readonly Entity[] {
   const alike = new Alike(o.together);
   const keys = new Map<string, number>();
   const keyOf = (own: string, z: number): number => {
@@ -128,7 +171,7 @@ function mergedIn(space: Space, drawing: Drawing, o: Options, wanted: (e: Entity
   for (const cluster of one) changes.merge(cluster, alike, drawing);
   coverBy(edges, changes.standing(loose), o, changes, ctx);
   return changes.apply(o);
-} // prettier-ignore
+}
 
 /** A line, an arc or a circle that stands for itself, in one piece. */
 function looseOf(entity: Entity, runs: readonly Run[]): Pick<Loose, 'run' | 'piece' | 'carrier' | 'length'> | null {
@@ -275,7 +318,18 @@ class ArcCluster {
     const full = to - from >= whole - this.within;
     const [a, sweep] = [start + from / radius, full ? TAU : (to - from) / radius];
     const at = (t: number): [number, number] => [cx + radius * Math.cos(t), cy + radius * Math.sin(t)];
-    return { kind: 'arc', cx, cy, rx: radius, ry: radius, rotation: 0, start: a, sweep, from: at(a), to: full ? at(a) : at(a + sweep) }; // prettier-ignore
+    return {
+      kind: 'arc',
+      cx,
+      cy,
+      rx: radius,
+      ry: radius,
+      rotation: 0,
+      start: a,
+      sweep,
+      from: at(a),
+      to: full ? at(a) : at(a + sweep),
+    };
   }
 }
 
@@ -301,7 +355,10 @@ class Changes {
 
   merge({ members, piece, overlap }: Cluster, alike: Alike, drawing: Drawing): void {
     const from = [...members].sort((a, b) => a.at - b.at);
-    const model = alike.model(from.map((m) => m.entity), (e) => from.find((m) => m.entity === e)!.length); // prettier-ignore
+    const model = alike.model(
+      from.map((m) => m.entity),
+      (e) => from.find((m) => m.entity === e)!.length,
+    );
     const z = from[0]!.run.z;
     const whole = piece.kind === 'arc' && Math.abs(piece.sweep) === TAU;
     const made = entityOfRun(model, { pieces: whole ? halves(piece) : [piece], closed: whole, z });
@@ -311,7 +368,14 @@ class Changes {
     this.told.overlap += overlap * this.space.scale;
     if (isDashed(model, drawing)) this.told.dashed++;
     this.made.set(made, { from, to: [made], on: [], within });
-    this.merged.push({ ...from[0]!, entity: made, piece, carrier, length: carrier.length, run: { pieces: [piece], closed: whole, z } }); // prettier-ignore
+    this.merged.push({
+      ...from[0]!,
+      entity: made,
+      piece,
+      carrier,
+      length: carrier.length,
+      run: { pieces: [piece], closed: whole, z },
+    });
   }
 
   /** The loose curves after merging. */
@@ -341,7 +405,13 @@ class Changes {
       this.told.merged += from.length;
       this.told.strayed = Math.max(this.told.strayed, within * this.space.scale);
       const stated = within + o.within * ROUNDING;
-      this.ctx.lineage.regroup(from.map((l) => l.entity), to, 'overlap-merged', stated, on); // prettier-ignore
+      this.ctx.lineage.regroup(
+        from.map((l) => l.entity),
+        to,
+        'overlap-merged',
+        stated,
+        on,
+      );
     }
     if (instead.size === 0) return this.space.entities;
     return this.space.entities.flatMap((e) => instead.get(e) ?? [e]);
@@ -352,7 +422,10 @@ const at = (l: Loose, along: number): [number, number] => pointAt(l.piece, along
 
 const halves = (p: Extract<Piece, { kind: 'arc' }>): Piece[] => {
   const middle = pointAt(p, 0.5);
-  return [{ ...p, sweep: p.sweep / 2, to: middle }, { ...p, start: p.start + p.sweep / 2, sweep: p.sweep / 2, from: middle, to: p.from }]; // prettier-ignore
+  return [
+    { ...p, sweep: p.sweep / 2, to: middle },
+    { ...p, start: p.start + p.sweep / 2, sweep: p.sweep / 2, from: middle, to: p.from },
+  ];
 };
 
 /** How far a piece lies from the line or circle of another at most; `onlyNear`: of pieces that lie along it in part. */
@@ -366,9 +439,18 @@ function strayFrom(p: Piece, on: Piece, onlyNear = false): number {
 }
 
 /** Takes away what of loose curves lies on the edges of polylines and outlines. */
-function coverBy(edges: readonly Edge[], loose: readonly Loose[], o: Options, changes: Changes, ctx: StepContext): void {
+function coverBy(
+  edges: readonly Edge[],
+  loose: readonly Loose[],
+  o: Options,
+  changes: Changes,
+  ctx: StepContext,
+): void {
   if (edges.length === 0) return;
-  const index = new CarrierIndex(edges.map((e) => e.piece), o.within);
+  const index = new CarrierIndex(
+    edges.map((e) => e.piece),
+    o.within,
+  );
   loose.forEach((l, n) => {
     if (n % 1024 === 0) checkStop(ctx);
     const near = index.near(l.piece);
@@ -386,7 +468,7 @@ function coverBy(edges: readonly Edge[], loose: readonly Loose[], o: Options, ch
     }
     if (covered.length > 0) changes.cover(l, covered, on, o.within);
   });
-} // prettier-ignore
+}
 
 /** Whether an entity is drawn in dashes, by itself or by its layer. */
 function isDashed(e: Entity, drawing: Drawing): boolean {

@@ -35,8 +35,30 @@ export const recoverArcs = defineStep({
   group: 'curves',
   example: {
     drawing: exampleDrawing([
-      sketch.chain(Array.from({ length: 32 }, (_, i) => 12 + 11 * (i % 2 ? Math.sin : Math.cos)((Math.floor(i / 2) * Math.PI) / 8)), true),
-      sketch.chain([30, 0, 50, 0, ...Array.from({ length: 6 }, (_, i) => [50 + 10 * Math.sin(((i + 1) * Math.PI) / 12), 10 - 10 * Math.cos(((i + 1) * Math.PI) / 12)]).flat(), 60, 24, 30, 24], true),
+      sketch.chain(
+        Array.from(
+          { length: 32 },
+          (_, i) => 12 + 11 * (i % 2 ? Math.sin : Math.cos)((Math.floor(i / 2) * Math.PI) / 8),
+        ),
+        true,
+      ),
+      sketch.chain(
+        [
+          30,
+          0,
+          50,
+          0,
+          ...Array.from({ length: 6 }, (_, i) => [
+            50 + 10 * Math.sin(((i + 1) * Math.PI) / 12),
+            10 - 10 * Math.cos(((i + 1) * Math.PI) / 12),
+          ]).flat(),
+          60,
+          24,
+          30,
+          24,
+        ],
+        true,
+      ),
     ]),
   },
   params: {
@@ -46,11 +68,31 @@ export const recoverArcs = defineStep({
     arcs: p.yesNo({ title: 'Arcs', default: true }),
     ellipses: p.yesNo({ title: 'Ellipses', default: true }),
     straights: p.yesNo({ title: 'Straights', default: true }),
-    fewest: p.number({ when: { arcs: true }, title: 'Arcs of chords have points, at least', default: 5, atLeast: 3, whole: true }),
+    fewest: p.number({
+      when: { arcs: true },
+      title: 'Arcs of chords have points, at least',
+      default: 5,
+      atLeast: 3,
+      whole: true,
+    }),
     sweep: p.angle({ when: { arcs: true }, title: 'Arcs turn by at least', default: 15, atLeast: 0, atMost: 350 }),
-    radius: p.choice({ title: 'Radius of chords', default: 'corners', choices: { corners: 'Through their corners', area: 'Of the same area', middle: 'Half way between out and inside' } }),
+    radius: p.choice({
+      title: 'Radius of chords',
+      default: 'corners',
+      choices: {
+        corners: 'Through their corners',
+        area: 'Of the same area',
+        middle: 'Half way between out and inside',
+      },
+    }),
     tidy: p.yesNo({ title: 'Round radii where the bound allows', default: false }),
-    tangent: p.angle({ when: { arcs: true }, title: 'Without a kink where it is below', default: 1, atLeast: 0, atMost: 30 }),
+    tangent: p.angle({
+      when: { arcs: true },
+      title: 'Without a kink where it is below',
+      default: 1,
+      atLeast: 0,
+      atMost: 30,
+    }),
     which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
@@ -62,8 +104,13 @@ export const recoverArcs = defineStep({
         tolerance: params.tolerance / 1000,
         bound: params.bound / space.scale,
         rules: {
-          tolerance: params.tolerance / 1000, bound: params.bound / space.scale, fewest: params.fewest,
-          sweep: (params.sweep * Math.PI) / 180, by: params.radius, tidy: params.tidy, tangent: (params.tangent * Math.PI) / 180,
+          tolerance: params.tolerance / 1000,
+          bound: params.bound / space.scale,
+          fewest: params.fewest,
+          sweep: (params.sweep * Math.PI) / 180,
+          by: params.radius,
+          tidy: params.tidy,
+          tangent: (params.tangent * Math.PI) / 180,
         },
       };
       return recoveredIn(space, o, wanted, told, ctx);
@@ -72,13 +119,23 @@ export const recoverArcs = defineStep({
     const length = (v: number): string => `${Number(v.toPrecision(3))} ${unit}`;
     if (told.objects > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: told.objects,
-        reason: because('arcs-recovered', { circles: told.circles, arcs: told.arcs, ellipses: told.ellipses, straights: told.straights, corners: length(told.corners), curve: length(told.curve) }),
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: told.objects,
+        reason: because('arcs-recovered', {
+          circles: told.circles,
+          arcs: told.arcs,
+          ellipses: told.ellipses,
+          straights: told.straights,
+          corners: length(told.corners),
+          curve: length(told.curve),
+        }),
         deviation: { value: Number(told.curve.toPrecision(3)), unit },
       });
     return made;
   },
-}); // prettier-ignore
+});
 
 interface Options {
   tolerance: number;
@@ -155,7 +212,8 @@ function circleOf(e: Entity, o: Options): Recovered | null {
   const chords = pieces.every(isStraight);
   // Joints of curves that stand for a circle lie on it; what is between strays outwards.
   const joints = fitCircle(pieces.flatMap((q) => [...startOf(q)]));
-  if (!chords && joints && pieces.length >= 3 && joints.off <= COINCIDENT * 1e3 * joints.radius) ({ x, y, radius } = joints);
+  if (!chords && joints && pieces.length >= 3 && joints.off <= COINCIDENT * 1e3 * joints.radius)
+    ({ x, y, radius } = joints);
   const off = (r: number): { corners: number; curve: number } => offCircle(pieces, x, y, r);
   if (chords && o.radius === 'area') radius = Math.sqrt(Math.abs(areaOfPieces(pieces)) / Math.PI);
   if (chords && o.radius === 'middle') radius -= off(radius).curve / 2;
@@ -165,7 +223,7 @@ function circleOf(e: Entity, o: Options): Recovered | null {
   if (o.bound > 0 && curve > o.bound) return null;
   const to = derive(e, 'whole', { kind: 'circle', centre: [x, y, lift], radius });
   return { to, corners, curve, found: { circles: 1 } };
-} // prettier-ignore
+}
 
 /** The runs of an entity in its own plane, whatever that is. */
 const ownRuns = (e: Entity): Run[] | null => runsOf({ ...e, normal: undefined } as Entity);
@@ -196,10 +254,16 @@ function ellipseOf(e: Entity, o: Options): Recovered | null {
   if (o.bound > 0 && curve > o.bound) return null;
   const { x, y, a, b, turn } = found;
   const to = derive(e, 'whole', {
-    kind: 'ellipse', centre: [x, y, z], major: [a * Math.cos(turn), a * Math.sin(turn), 0], ratio: b / a, start: 0, end: 2 * Math.PI, normal: undefined,
+    kind: 'ellipse',
+    centre: [x, y, z],
+    major: [a * Math.cos(turn), a * Math.sin(turn), 0],
+    ratio: b / a,
+    start: 0,
+    end: 2 * Math.PI,
+    normal: undefined,
   });
   return { to, corners: found.off, curve, found: { ellipses: 1 } };
-} // prettier-ignore
+}
 
 /** A polyline with the runs of chords in it that are arcs as arcs; looked at again until no more are found. */
 function arcsOfPolyline(e: Polyline, o: Options): Recovered | null {
@@ -254,7 +318,10 @@ function arcsOnce(e: Polyline, o: Options): { to: Polyline; corners: number; cur
   }
   const width = constantWidth(e);
   const to = derive(e, 'whole', {
-    kind: 'polyline', dim: 2, closed: e.closed, elevation: e.dim === 3 ? (e.points[2] ?? 0) : e.elevation,
+    kind: 'polyline',
+    dim: 2,
+    closed: e.closed,
+    elevation: e.dim === 3 ? (e.points[2] ?? 0) : e.elevation,
     points: Float64Array.from(kept.flatMap((k) => [e.points[e.dim * k]!, e.points[e.dim * k + 1]!])),
     bulges: Float64Array.from(bulges),
     ...(width !== null && { widths: new Float64Array(2 * kept.length).fill(width) }),
@@ -262,7 +329,7 @@ function arcsOnce(e: Polyline, o: Options): { to: Polyline; corners: number; cur
     ...(e.rest !== undefined && e.dim === 2 && { rest: e.rest }),
   });
   return { to, corners, curve, arcs: runs.length };
-} // prettier-ignore
+}
 
 /** Where no arc of a closed polyline goes past: its sharpest corner, or where its edges change their length most. */
 function sharpest(e: Polyline): number {
@@ -288,10 +355,12 @@ function curvesOf(e: Entity, o: Options): Recovered | null {
   let [arcs, straights, curve] = [0, 0, 0];
   const made = runs.map((run) => {
     const pieces: Piece[] = [];
-    for (let i = 0; i < run.pieces.length; ) {
+    for (let i = 0; i < run.pieces.length;) {
       const piece = run.pieces[i]!;
       const size = Math.hypot(pointAt(piece, 1)[0] - pointAt(piece, 0)[0], pointAt(piece, 1)[1] - pointAt(piece, 0)[1]);
-      const straight = o.straights ? straightOf(piece, Math.max(COINCIDENT * size, Math.min(o.bound || Infinity, o.tolerance * size * 0.1))) : null;
+      const straight = o.straights
+        ? straightOf(piece, Math.max(COINCIDENT * size, Math.min(o.bound || Infinity, o.tolerance * size * 0.1)))
+        : null;
       if (straight) {
         straights++;
         curve = Math.max(curve, offChord(piece, straight));
@@ -317,9 +386,15 @@ function curvesOf(e: Entity, o: Options): Recovered | null {
   // A path stays a path unless all of it is one line, arc or circle; a spline becomes what it is.
   const simple = alone && (alone.kind !== 'polyline' || e.kind === 'spline') ? alone : null;
   if (e.kind !== 'path' && !simple) return null;
-  const to = simple ?? derive(e, 'whole', { kind: 'path', path: joinedPaths(made.map(pathOfRun)), ...(e.rest !== undefined && { rest: e.rest }) });
+  const to =
+    simple ??
+    derive(e, 'whole', {
+      kind: 'path',
+      path: joinedPaths(made.map(pathOfRun)),
+      ...(e.rest !== undefined && { rest: e.rest }),
+    });
   return { to, corners: 0, curve, found: { arcs, straights } };
-} // prettier-ignore
+}
 
 function offChord(piece: Piece, line: Piece): number {
   const [x0, y0, x1, y1] = (line as Extract<Piece, { kind: 'bezier' }>).p as [number, number, number, number];
@@ -333,7 +408,11 @@ function offChord(piece: Piece, line: Piece): number {
 }
 
 /** The arc over as many free curves as it stands for, from one on. */
-function longestArc(pieces: readonly Piece[], from: number, o: Options): { piece: Piece; to: number; off: number } | null {
+function longestArc(
+  pieces: readonly Piece[],
+  from: number,
+  o: Options,
+): { piece: Piece; to: number; off: number } | null {
   let best: { piece: Piece; to: number; off: number } | null = null;
   for (let to = from + 1; to <= pieces.length && to - from <= 64; to++) {
     const last = pieces[to - 1]!;
@@ -346,4 +425,4 @@ function longestArc(pieces: readonly Piece[], from: number, o: Options): { piece
     if (round) best = { piece: found.arc, to, off: found.off };
   }
   return best;
-} // prettier-ignore
+}

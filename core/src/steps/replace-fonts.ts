@@ -13,12 +13,26 @@ export const replaceFonts = defineStep({
   summary: 'Texts and text styles get other fonts by a chart of names, so that the receiver has what they ask for.',
   carries: ['text'],
   group: 'text',
-  example: { drawing: exampleDrawing([sketch.text('Kestrel Row', 0, 0, 8, { font: { family: 'Spline Sans', weight: 400, italic: false } })]), params: { chart: [{ from: 'Spline*', to: 'Source Serif 4' }] } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.text('Kestrel Row', 0, 0, 8, { font: { family: 'Spline Sans', weight: 400, italic: false } }),
+    ]),
+    params: { chart: [{ from: 'Spline*', to: 'Source Serif 4' }] },
+  },
   params: {
-    chart: p.chart({ title: 'Fonts', description: '* stands for any letters', of: 'text', columns: ['Font', 'Becomes'], suggest: 'fonts', atMost: 300 }),
+    chart: p.chart({
+      title: 'Fonts',
+      description: '* stands for any letters',
+      of: 'text',
+      columns: ['Font', 'Becomes'],
+      suggest: 'fonts',
+      atMost: 300,
+    }),
   },
   run(drawing, params, ctx) {
-    const rows = params.chart.filter((r) => r.from.trim() !== '' && r.to.trim() !== '').map((r) => ({ to: r.to, fits: namePattern(r.from) }));
+    const rows = params.chart
+      .filter((r) => r.from.trim() !== '' && r.to.trim() !== '')
+      .map((r) => ({ to: r.to, fits: namePattern(r.from) }));
     if (rows.length === 0) return drawing;
     const told = new Map<string, string>();
     const newName = (name: string): string => {
@@ -68,8 +82,17 @@ export const replaceFonts = defineStep({
       return { ...plain, font, ...(face && font === s.font && { face }) };
     });
     if (count === 0) return drawing;
-    const fonts = [...told].slice(0, 6).map(([a, b]) => `${a} to ${b}`).join(', ');
-    ctx.ledger.add({ carryOver: 'text', action: 'changed', onPurpose: true, count, reason: because('fonts-replaced', { fonts }) });
+    const fonts = [...told]
+      .slice(0, 6)
+      .map(([a, b]) => `${a} to ${b}`)
+      .join(', ');
+    ctx.ledger.add({
+      carryOver: 'text',
+      action: 'changed',
+      onPurpose: true,
+      count,
+      reason: because('fonts-replaced', { fonts }),
+    });
     return { ...drawing, entities, blocks, textStyles };
   },
-}); // prettier-ignore
+});

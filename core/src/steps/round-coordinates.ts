@@ -30,11 +30,29 @@ export const roundCoordinates = defineStep({
   summary: 'Brings points to so many decimals, or to multiples of a step; what was one point stays one.',
   carries: ['scale', 'curves'],
   group: 'curves',
-  example: { drawing: exampleDrawing([sketch.chain([0.8, 0.6, 39.1, 1.2, 40.9, 23.2, 21, 18.3, 0.7, 25.1], true), sketch.circle(20.7, 9.2, 4.6)]), params: { to: 'step', step: 4 } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.chain([0.8, 0.6, 39.1, 1.2, 40.9, 23.2, 21, 18.3, 0.7, 25.1], true),
+      sketch.circle(20.7, 9.2, 4.6),
+    ]),
+    params: { to: 'step', step: 4 },
+  },
   params: {
-    to: p.choice({ title: 'Round to', default: 'decimals', choices: { decimals: 'Decimals', step: 'Multiples of a length' } }),
+    to: p.choice({
+      title: 'Round to',
+      default: 'decimals',
+      choices: { decimals: 'Decimals', step: 'Multiples of a length' },
+    }),
     decimals: p.number({ when: { to: 'decimals' }, title: 'Decimals', default: 2, atLeast: 0, atMost: 9, whole: true }),
-    unit: p.choice({ when: { to: 'decimals' }, title: 'Of', default: 'own', choices: { own: 'the drawing’s unit', ...(Object.fromEntries(UNIT_NAMES.map((u) => [u, u])) as Record<UnitName, string>) } }),
+    unit: p.choice({
+      when: { to: 'decimals' },
+      title: 'Of',
+      default: 'own',
+      choices: {
+        own: 'the drawing’s unit',
+        ...(Object.fromEntries(UNIT_NAMES.map((u) => [u, u])) as Record<UnitName, string>),
+      },
+    }),
     step: p.length({ when: { to: 'step' }, title: 'Multiples of', default: 1, above: 0 }),
     which: p.selection({ title: 'Which objects' }),
   },
@@ -46,26 +64,52 @@ export const roundCoordinates = defineStep({
       const own = drawing.unit;
       if (params.unit !== 'own') {
         if (!own || own.unit === 'px')
-          throw new UserError('wrong-parameter', `Decimals of ${params.unit} cannot be counted while nobody has stated the unit of the drawing: decide on its unit, or round in its own`);
+          throw new UserError(
+            'wrong-parameter',
+            `Decimals of ${params.unit} cannot be counted while nobody has stated the unit of the drawing: decide on its unit, or round in its own`,
+          );
         step *= conversion(params.unit, own.unit) / own.factor;
       }
     }
     const told: Told = { moved: 0, merged: 0, lost: 0, strayed: 0 };
-    const made = inSpaces(drawing, ctx, (space) => roundedIn(space, new RoundGrid(step / space.scale), wanted, told, ctx));
+    const made = inSpaces(drawing, ctx, (space) =>
+      roundedIn(space, new RoundGrid(step / space.scale), wanted, told, ctx),
+    );
     const unit = drawing.unit?.unit ?? 'units';
     const add = (reason: Parameters<typeof ctx.leave>[0], count: number, deviation?: number): void => {
       if (count > 0)
-        ctx.ledger.add({ carryOver: 'scale', action: 'changed', onPurpose: true, count, reason, ...(deviation !== undefined && { deviation: { value: Number(deviation.toPrecision(3)), unit } }) });
+        ctx.ledger.add({
+          carryOver: 'scale',
+          action: 'changed',
+          onPurpose: true,
+          count,
+          reason,
+          ...(deviation !== undefined && { deviation: { value: Number(deviation.toPrecision(3)), unit } }),
+        });
     };
     const most = Number(new RoundGrid(step).mostShift(2).toPrecision(3));
-    add(because('coordinates-rounded', { step: `${Number(step.toPrecision(6))} ${unit}`, most: `${most} ${unit}` }), told.moved, told.strayed);
+    add(
+      because('coordinates-rounded', { step: `${Number(step.toPrecision(6))} ${unit}`, most: `${most} ${unit}` }),
+      told.moved,
+      told.strayed,
+    );
     add('points-fell-together', told.merged);
-    if (told.lost > 0) ctx.ledger.add({ carryOver: 'curves', action: 'dropped', onPurpose: true, count: told.lost, reason: 'rounded-away' });
-    const turned = made === drawing ? 0 : made.entities.filter((e) => e.kind === 'insert' && Math.abs(Math.sin(2 * e.rotation)) > 1e-9).length;
+    if (told.lost > 0)
+      ctx.ledger.add({
+        carryOver: 'curves',
+        action: 'dropped',
+        onPurpose: true,
+        count: told.lost,
+        reason: 'rounded-away',
+      });
+    const turned =
+      made === drawing
+        ? 0
+        : made.entities.filter((e) => e.kind === 'insert' && Math.abs(Math.sin(2 * e.rotation)) > 1e-9).length;
     if (turned > 0) ctx.leave('rounded-in-own-axes', undefined, turned);
     return made;
   },
-}); // prettier-ignore
+});
 
 interface Told {
   moved: number;
@@ -125,7 +169,12 @@ function roundedIn(
 /** `null` for kinds that are left alone: letters, and what is shown by others. */
 function roundedEntity(e: Entity, grid: RoundGrid, ctx: StepContext): Rounded | null {
   const g = new Shift(grid);
-  const done = (to: Entity | null, merged = 0, measured = g.off): Rounded => ({ to: g.off === 0 && merged === 0 ? e : to, off: g.off, measured, merged }); // prettier-ignore
+  const done = (to: Entity | null, merged = 0, measured = g.off): Rounded => ({
+    to: g.off === 0 && merged === 0 ? e : to,
+    off: g.off,
+    measured,
+    merged,
+  });
   switch (e.kind) {
     case 'line': {
       const [start, end] = [g.place(e.start), g.place(e.end)];
@@ -152,7 +201,7 @@ function roundedEntity(e: Entity, grid: RoundGrid, ctx: StepContext): Rounded | 
       const centre = g.place(e.centre);
       const [long, short] = [g.size(a), g.size(b)];
       const k = long / a;
-      return done({ ...e, centre, major: [e.major[0] * k, e.major[1] * k, e.major[2] * k], ratio: short / long }); // prettier-ignore
+      return done({ ...e, centre, major: [e.major[0] * k, e.major[1] * k, e.major[2] * k], ratio: short / long });
     }
     case 'polyline':
       return roundedPolyline(e, g);
@@ -236,7 +285,10 @@ class Shift {
 /** An arc keeps its sweep; its ends are rounded, so that what ends there too still does. */
 function roundedArc(e: Arc, g: Shift): Rounded {
   const sweep = ccwSweep(e.start, e.end);
-  const at = (t: number): [number, number] => [e.centre[0] + e.radius * Math.cos(t), e.centre[1] + e.radius * Math.sin(t)];
+  const at = (t: number): [number, number] => [
+    e.centre[0] + e.radius * Math.cos(t),
+    e.centre[1] + e.radius * Math.sin(t),
+  ];
   const z = g.grid.of(e.centre[2]);
   const [a, b] = [at(e.start), at(e.end)];
   const [p, q] = [g.flat(...a), g.flat(...b)];
@@ -246,14 +298,17 @@ function roundedArc(e: Arc, g: Shift): Rounded {
   const piece = bulgePiece(...p, ...q, bulgeOf(sweep));
   if (piece.kind !== 'arc') return { to: null, off: g.off, measured: g.off, merged: 0 };
   const to = derive(e, 'whole', {
-    kind: 'arc', centre: [piece.cx, piece.cy, z], radius: piece.rx,
-    start: normalAngle(piece.start), end: normalAngle(piece.start + piece.sweep),
+    kind: 'arc',
+    centre: [piece.cx, piece.cy, z],
+    radius: piece.rx,
+    start: normalAngle(piece.start),
+    end: normalAngle(piece.start + piece.sweep),
   });
   // A flat arc between ends that moved moves by its rise as well.
   const grown = Math.abs(piece.rx - e.radius) + Math.hypot(piece.cx - e.centre[0], piece.cy - e.centre[1]);
   const off = Math.max(g.off, Math.min(grown, g.off * (1 + Math.abs(bulgeOf(sweep)))));
   return { to, off, measured: off, merged: 0 };
-} // prettier-ignore
+}
 
 function roundedPolyline(e: Polyline, g: Shift): Rounded {
   const n = e.points.length / e.dim;
@@ -284,12 +339,18 @@ function roundedPolyline(e: Polyline, g: Shift): Rounded {
     kept.length < 2
       ? null
       : derive(e, 'whole', {
-          kind: 'polyline', dim: e.dim, elevation, closed: e.closed, points: Float64Array.from(points),
+          kind: 'polyline',
+          dim: e.dim,
+          elevation,
+          closed: e.closed,
+          points: Float64Array.from(points),
           ...(e.bulges && { bulges: Float64Array.from(kept, (k) => e.bulges![k]!) }),
-          ...(e.widths && { widths: Float64Array.from(kept.flatMap((k) => [e.widths![2 * k]!, e.widths![2 * k + 1]!])) }),
+          ...(e.widths && {
+            widths: Float64Array.from(kept.flatMap((k) => [e.widths![2 * k]!, e.widths![2 * k + 1]!])),
+          }),
           ...(e.dashThrough !== undefined && { dashThrough: e.dashThrough }),
           ...(e.rest !== undefined && { rest: e.rest }),
-        }); // prettier-ignore
+        });
   const bent = e.bulges ? Math.max(...e.bulges.map(Math.abs)) : 0;
   const off = g.off * (1 + Math.min(bent, 1e6));
   return { to: g.off === 0 && merged === 0 ? e : to, off, measured: g.off, merged };
@@ -303,7 +364,10 @@ function isPoint(e: Polyline, i: number, k: number): boolean {
 
 /** How far a spline with other control points lies from what it was, at the same parameters, in sixteen places of each span. */
 function splineOff(a: Spline, b: Spline): number {
-  const [p, q] = [[0, 0, 0], [0, 0, 0]]; // prettier-ignore
+  const [p, q] = [
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
   let most = 0;
   for (let i = a.degree; i < a.points.length / 3; i++)
     for (let k = 0; k <= 16; k++) {

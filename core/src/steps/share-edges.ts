@@ -24,12 +24,25 @@ import { defineStep } from './step.js';
 export const shareEdges = defineStep({
   id: 'share-edges',
   title: 'Share edges',
-  summary: 'Neighbouring outlines that nearly touch get the same points and edges, bit for bit, so that no sliver is between them.',
+  summary:
+    'Neighbouring outlines that nearly touch get the same points and edges, bit for bit, so that no sliver is between them.',
   carries: ['curves'],
   group: 'regions',
-  example: { drawing: exampleDrawing([sketch.chain([0, 0, 50, 0, 50, 12, 0, 12], true), sketch.chain([0, 13, 25, 13, 25, 26, 0, 26], true), sketch.chain([25, 12, 50, 12, 50, 26, 25, 26], true)]), params: { within: 2 } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.chain([0, 0, 50, 0, 50, 12, 0, 12], true),
+      sketch.chain([0, 13, 25, 13, 25, 26, 0, 26], true),
+      sketch.chain([25, 12, 50, 12, 50, 26, 25, 26], true),
+    ]),
+    params: { within: 2 },
+  },
   params: {
-    within: p.length({ title: 'Points and edges are the same within', automatic: 'a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
+    within: p.length({
+      title: 'Points and edges are the same within',
+      automatic: 'a ten-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     which: p.selection({ title: 'Which outlines' }),
   },
   run(drawing, params, ctx) {
@@ -40,12 +53,16 @@ export const shareEdges = defineStep({
     const made = inSpaces(drawing, ctx, (space) => sharedIn(space, within / space.scale, wanted, told, ctx));
     if (told.outlines > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: told.outlines, reason: because('edges-shared', { points: told.added }),
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: told.outlines,
+        reason: because('edges-shared', { points: told.added }),
         deviation: { value: Number(told.moved.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
       });
     return made;
   },
-}); // prettier-ignore
+});
 
 /** An edge of an outline: straight, or an arc by its sweep, between two points. */
 interface Edge {
@@ -132,7 +149,10 @@ function sharedIn(
     told.outlines++;
     told.added += added;
     // Points move by the bound at most, and an edge with them; a bulge moves by as much again.
-    const moved = Math.max(0, ...edges.flat().map((e) => Math.max(away(at, e.from, stands[e.from]!), away(at, e.to, stands[e.to]!)))); // prettier-ignore
+    const moved = Math.max(
+      0,
+      ...edges.flat().map((e) => Math.max(away(at, e.from, stands[e.from]!), away(at, e.to, stands[e.to]!))),
+    );
     const bent = runs.some((r) => r.pieces.some((q) => q.kind === 'arc'));
     told.moved = Math.max(told.moved, moved * space.scale);
     ctx.lineage.replace(entity, [to], 'edges-shared', within * (bent ? 3 : 1));
@@ -195,7 +215,11 @@ function pointsOnEdges(
         .map((id) => ({ id, along: alongOf(edge.piece, pts[3 * id]!, pts[3 * id + 1]!, within) }))
         .filter((q): q is { id: number; along: number } => q.along !== null)
         .sort((a, b) => a.along - b.along);
-      if (on.length > 0) out.set(edge, on.map((q) => q.id)); // prettier-ignore
+      if (on.length > 0)
+        out.set(
+          edge,
+          on.map((q) => q.id),
+        );
     }
   });
   return out;

@@ -24,10 +24,19 @@ export const strokesToShapes = defineStep({
   summary: 'Wide lines become the shapes that the pen covers, with their caps, corners and dashes, without overlaps.',
   carries: ['curves', 'colour'],
   group: 'regions',
-  example: { drawing: exampleDrawing([sketch.path('M6 6L40 6L40 28', { width: { kind: 'drawing', value: 7 }, join: 'miter', cap: 'butt', miter: 8 })]) },
+  example: {
+    drawing: exampleDrawing([
+      sketch.path('M6 6L40 6L40 28', { width: { kind: 'drawing', value: 7 }, join: 'miter', cap: 'butt', miter: 8 }),
+    ]),
+  },
   params: {
     standard: p.length({ title: 'Lines that state no width are', automatic: '0.25 mm', default: 0, atLeast: 0 }),
-    tolerance: p.length({ title: 'Off free curves by at most', automatic: 'a hundred-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    tolerance: p.length({
+      title: 'Off free curves by at most',
+      automatic: 'a hundred-thousandth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     which: p.selection({ title: 'Which lines' }),
   },
   run(drawing, params, ctx) {
@@ -67,7 +76,13 @@ export const strokesToShapes = defineStep({
         if (path.cmds.length === 0) return [e];
         any = true;
         count++;
-        const look = { ...e.look, fill: e.look.stroke, fillOpacity: e.look.strokeOpacity, stroke: NO_PAINT, fillRule: 'nonzero' as const };
+        const look = {
+          ...e.look,
+          fill: e.look.stroke,
+          fillOpacity: e.look.strokeOpacity,
+          stroke: NO_PAINT,
+          fillRule: 'nonzero' as const,
+        };
         const shape = derive(e, 'whole', { kind: 'path', path, look, normal: undefined });
         const filled = e.look.fill.kind !== 'none';
         // A fill stays under the shape of its line.
@@ -80,10 +95,11 @@ export const strokesToShapes = defineStep({
       });
       return any ? out : entities;
     });
-    if (count > 0) ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: 'strokes-shaped' });
+    if (count > 0)
+      ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: 'strokes-shaped' });
     return made;
   },
-}); // prettier-ignore
+});
 
 /** How wide a line is drawn, in units of the drawing. Paper counts at 1 : 1. */
 function widthIn(w: Width, layer: Layer | undefined, perUnit: number | null, standard: number): number {

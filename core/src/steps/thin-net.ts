@@ -219,8 +219,11 @@ function crosses(p: Float64Array, s: Strand, kept: Int32Array): boolean {
   const box = (e: number): [number, number, number, number] => {
     const [a, b] = [3 * edges[2 * e]!, 3 * edges[2 * e + 1]!];
     return [
-      Math.min(p[a]!, p[b]!), Math.min(p[a + 1]!, p[b + 1]!), Math.max(p[a]!, p[b]!), Math.max(p[a + 1]!, p[b + 1]!),
-    ]; // prettier-ignore
+      Math.min(p[a]!, p[b]!),
+      Math.min(p[a + 1]!, p[b + 1]!),
+      Math.max(p[a]!, p[b]!),
+      Math.max(p[a + 1]!, p[b + 1]!),
+    ];
   };
   for (let e = 0; e < m; e++) index.add(...box(e));
   index.finish();

@@ -26,16 +26,35 @@ import { ThinNet } from './thin-net.js';
 export const thinPoints = defineStep({
   id: 'thin-points',
   title: 'Thin points',
-  summary: 'Takes away points that outlines do not need; edges that neighbours share are thinned once, so that both keep equal points.',
+  summary:
+    'Takes away points that outlines do not need; edges that neighbours share are thinned once, so that both keep equal points.',
   carries: ['curves'],
   group: 'curves',
   example: {
-    drawing: exampleDrawing([sketch.chain([0, 0, 5, 0.4, 10, 0, 16, 0.5, 22, 0.2, 30, 0, 40, 0, 40.3, 8, 40, 15, 40.2, 20, 40, 24, 30, 24.4, 20, 24, 12, 24.3, 0, 24, 0.3, 12], true)]),
+    drawing: exampleDrawing([
+      sketch.chain(
+        [
+          0, 0, 5, 0.4, 10, 0, 16, 0.5, 22, 0.2, 30, 0, 40, 0, 40.3, 8, 40, 15, 40.2, 20, 40, 24, 30, 24.4, 20, 24, 12,
+          24.3, 0, 24, 0.3, 12,
+        ],
+        true,
+      ),
+    ]),
     params: { strength: 'bound', bound: 0.6 },
   },
   params: {
-    strength: p.choice({ title: 'Take away', default: 'bound', choices: { redundant: 'Needless points alone', bound: 'All that a bound allows' } }),
-    bound: p.length({ when: { strength: 'bound' }, title: 'The shape moves by at most', automatic: 'a ten-thousandth of the diagonal', default: 0, atLeast: 0 }),
+    strength: p.choice({
+      title: 'Take away',
+      default: 'bound',
+      choices: { redundant: 'Needless points alone', bound: 'All that a bound allows' },
+    }),
+    bound: p.length({
+      when: { strength: 'bound' },
+      title: 'The shape moves by at most',
+      automatic: 'a ten-thousandth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
     corner: p.angle({ title: 'Corners that turn by more stay', default: 60, above: 0, atMost: 180 }),
     which: p.selection({ title: 'Which curves' }),
   },
@@ -52,12 +71,16 @@ export const thinPoints = defineStep({
     );
     if (told.gone > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: told.gone, reason: 'points-thinned',
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: told.gone,
+        reason: 'points-thinned',
         deviation: { value: Number(told.strayed.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
       });
     return made;
   },
-}); // prettier-ignore
+});
 
 interface Options {
   bound: number;
@@ -241,10 +264,15 @@ function artOf(e: Path, table: PointTable): Art {
     const ids = pieces.map((q) => table.number(...startOf(q)));
     if (!closed) ids.push(table.number(...endOf(pieces[pieces.length - 1]!)));
     const bent = Uint8Array.from(ids, (_, i) => (i < pieces.length && !isStraight(pieces[i]!) ? 1 : 0));
-    return { pieces, closed, off: 0, strand: { ids: Int32Array.from(ids), bent, closed, area: e.look.fill.kind !== 'none' } };
+    return {
+      pieces,
+      closed,
+      off: 0,
+      strand: { ids: Int32Array.from(ids), bent, closed, area: e.look.fill.kind !== 'none' },
+    };
   });
   return { entity: e, runs };
-} // prettier-ignore
+}
 
 /** Points at which more than two edges end: joints of free curves stay there. */
 function sharedEnds(strands: readonly Strand[]): Set<number> {
@@ -275,7 +303,9 @@ function thinnedArt(
     list.forEach((k, i) => {
       const next = i + 1 < list.length ? list[i + 1]! : closed ? list[0]! : -1;
       if (next < 0) return;
-      straight.push(strand.bent[k] ? pieces[k]! : { kind: 'bezier', p: [...at(strand.ids[k]!), ...at(strand.ids[next]!)] });
+      straight.push(
+        strand.bent[k] ? pieces[k]! : { kind: 'bezier', p: [...at(strand.ids[k]!), ...at(strand.ids[next]!)] },
+      );
     });
     const stays = (x: number, y: number): boolean => shared.has(net.table.find(x, y));
     const smooth = joinedCubics(joinedArcs(straight, stays), o.bound, stays);
@@ -284,20 +314,35 @@ function thinnedArt(
     return pathOfRun({ pieces: smooth.pieces, closed, z: 0 });
   });
   if (gone === 0) return null;
-  return { entity: derive(entity, 'whole', { kind: 'path', path: joinedPaths(made), ...(entity.rest !== undefined && { rest: entity.rest }) }), gone, off };
-} // prettier-ignore
+  return {
+    entity: derive(entity, 'whole', {
+      kind: 'path',
+      path: joinedPaths(made),
+      ...(entity.rest !== undefined && { rest: entity.rest }),
+    }),
+    gone,
+    off,
+  };
+}
 
 /** Circular arcs that go on each other as one, up to half a turn. */
 function joinedArcs(pieces: readonly Piece[], stays: (x: number, y: number) => boolean): Piece[] {
   const out: Piece[] = [];
   for (const piece of pieces) {
     const last = out[out.length - 1];
-    if (last?.kind === 'arc' && piece.kind === 'arc' && isCircular(piece) && goesOn(last, piece) && Math.abs(last.sweep + piece.sweep) <= Math.PI && !stays(...piece.from))
+    if (
+      last?.kind === 'arc' &&
+      piece.kind === 'arc' &&
+      isCircular(piece) &&
+      goesOn(last, piece) &&
+      Math.abs(last.sweep + piece.sweep) <= Math.PI &&
+      !stays(...piece.from)
+    )
       out[out.length - 1] = { ...last, sweep: last.sweep + piece.sweep, to: piece.to };
     else out.push(piece);
   }
   return out;
-} // prettier-ignore
+}
 
 /** Where points that are gone would lie now: on the edge that goes past them. */
 function movedPoints(

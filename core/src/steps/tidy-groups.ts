@@ -13,19 +13,29 @@ const SAYS_NOTHING = /^(<?(g|grp|group|layer|path|svg|shape|object|element|rect|
 export const tidyGroups = defineStep({
   id: 'tidy-groups',
   title: 'Tidy groups',
-  summary: 'Groups that hold nothing, hold one group alone, or have a name that says nothing give way to what is in them.',
+  summary:
+    'Groups that hold nothing, hold one group alone, or have a name that says nothing give way to what is in them.',
   carries: ['layers'],
   group: 'layers',
   example: {
-    drawing: exampleDrawing([sketch.path('M0 0H16V16H0Z', undefined, { node: 2 }), sketch.path('M24 0H40V16H24Z', undefined, { node: 2 })], {
-      nodes: [node('Group 12', null), node('', 0), node('emblem', 1), node('empty', null)],
-    }),
+    drawing: exampleDrawing(
+      [sketch.path('M0 0H16V16H0Z', undefined, { node: 2 }), sketch.path('M24 0H40V16H24Z', undefined, { node: 2 })],
+      {
+        nodes: [node('Group 12', null), node('', 0), node('emblem', 1), node('empty', null)],
+      },
+    ),
   },
   params: {
     empty: p.yesNo({ title: 'Groups that hold nothing', default: true }),
     single: p.yesNo({ title: 'Groups around one group', default: true }),
     nameless: p.yesNo({ title: 'Groups without a name that says something', default: true }),
-    names: p.text({ when: { nameless: true }, title: 'Other names that say nothing', description: '* stands for any letters; several apart by commas', default: '', maxLength: 2000 }),
+    names: p.text({
+      when: { nameless: true },
+      title: 'Other names that say nothing',
+      description: '* stands for any letters; several apart by commas',
+      default: '',
+      maxLength: 2000,
+    }),
   },
   run(drawing, params, ctx) {
     const { nodes } = drawing;
@@ -84,10 +94,16 @@ export const tidyGroups = defineStep({
     };
     const entities = drawing.entities.map(moved);
     const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, { ...b, entities: b.entities.map(moved) }]));
-    ctx.ledger.add({ carryOver: 'layers', action: 'changed', onPurpose: true, count: empty + single + nameless, reason: because('groups-tidied', { empty, single, nameless }) });
+    ctx.ledger.add({
+      carryOver: 'layers',
+      action: 'changed',
+      onPurpose: true,
+      count: empty + single + nameless,
+      reason: because('groups-tidied', { empty, single, nameless }),
+    });
     return { ...drawing, entities, blocks, nodes: made };
   },
-}); // prettier-ignore
+});
 
 function node(name: string, parent: number | null): GroupNode {
   return { name, parent, hidden: false };

@@ -13,16 +13,32 @@ import { defineStep } from './step.js';
 export const turnAndMirror = defineStep({
   id: 'turn-and-mirror',
   title: 'Turn and mirror',
-  summary: 'Turns the whole drawing about a point, mirrors it, or both; letters stay readable unless they are to be mirrored.',
+  summary:
+    'Turns the whole drawing about a point, mirrors it, or both; letters stay readable unless they are to be mirrored.',
   carries: ['origin', 'curves'],
   group: 'size',
-  example: { drawing: exampleDrawing([sketch.chain([0, 0, 40, 0, 40, 10, 12, 10, 12, 24, 0, 24], true)]), params: { mirror: 'x', about: 'centre' } },
+  example: {
+    drawing: exampleDrawing([sketch.chain([0, 0, 40, 0, 40, 10, 12, 10, 12, 24, 0, 24], true)]),
+    params: { mirror: 'x', about: 'centre' },
+  },
   params: {
     turn: p.angle({ title: 'Turn, anticlockwise', default: 0, atLeast: -360, atMost: 360 }),
-    mirror: p.choice({ title: 'Mirror', default: 'none', choices: { none: 'No', x: 'Left and right', y: 'Up and down' } }),
-    about: p.choice({ title: 'About', default: 'origin', choices: { origin: 'The origin', centre: 'The centre of the drawing', point: 'A point' } }),
+    mirror: p.choice({
+      title: 'Mirror',
+      default: 'none',
+      choices: { none: 'No', x: 'Left and right', y: 'Up and down' },
+    }),
+    about: p.choice({
+      title: 'About',
+      default: 'origin',
+      choices: { origin: 'The origin', centre: 'The centre of the drawing', point: 'A point' },
+    }),
     point: p.point({ when: { about: 'point' }, title: 'The point' }),
-    letters: p.choice({ title: 'Letters', default: 'readable', choices: { readable: 'Stay readable', mirrored: 'Are mirrored too' } }),
+    letters: p.choice({
+      title: 'Letters',
+      default: 'readable',
+      choices: { readable: 'Stay readable', mirrored: 'Are mirrored too' },
+    }),
   },
   run(drawing, params, ctx) {
     if (params.turn % 360 === 0 && params.mirror === 'none') return drawing;
@@ -38,8 +54,13 @@ export const turnAndMirror = defineStep({
     const mirror = scaling(params.mirror === 'x' ? -1 : 1, params.mirror === 'y' ? -1 : 1, 1);
     const map = compose(translation(x, y), compose(turn, compose(mirror, translation(-x, -y))));
     ctx.ledger.add({
-      carryOver: 'origin', action: 'changed', onPurpose: true,
-      reason: because('turned-and-mirrored', { turn: params.turn, mirror: { none: 'not mirrored', x: 'left and right mirrored', y: 'up and down mirrored' }[params.mirror] }),
+      carryOver: 'origin',
+      action: 'changed',
+      onPurpose: true,
+      reason: because('turned-and-mirrored', {
+        turn: params.turn,
+        mirror: { none: 'not mirrored', x: 'left and right mirrored', y: 'up and down mirrored' }[params.mirror],
+      }),
     });
     ctx.look(drawing.entities.length);
     ctx.lineage.move(map);
@@ -52,12 +73,13 @@ export const turnAndMirror = defineStep({
       return { ...e, backwards: !e.backwards };
     };
     const entities = made.entities.map(back);
-    if (count > 0) ctx.ledger.add({ carryOver: 'text', action: 'changed', onPurpose: true, count, reason: 'letters-mirrored' });
+    if (count > 0)
+      ctx.ledger.add({ carryOver: 'text', action: 'changed', onPurpose: true, count, reason: 'letters-mirrored' });
     const rich = made.entities.filter((e) => e.kind === 'richText' && e.sheet === undefined).length;
     if (rich > 0) ctx.leave('rich-text-not-mirrored', undefined, rich);
     return { ...made, entities } satisfies Drawing;
   },
-}); // prettier-ignore
+});
 
 const QUARTERS = [
   scaling(1, 1, 1),

@@ -31,36 +31,89 @@ const PARAMS = {
   form: p.choice({
     title: 'Edges',
     default: 'bend',
-    choices: { bend: 'Bent around', taper: 'One shorter', swell: 'Swollen', wave: 'In waves', rise: 'Rising', curves: 'Two curves of the drawing' },
+    choices: {
+      bend: 'Bent around',
+      taper: 'One shorter',
+      swell: 'Swollen',
+      wave: 'In waves',
+      rise: 'Rising',
+      curves: 'Two curves of the drawing',
+    },
   }),
-  angle: p.angle({ when: { form: 'bend' }, title: 'Bent by, upwards in the middle', default: 60, atLeast: -350, atMost: 350 }),
-  ratio: p.number({ when: { form: 'taper' }, title: 'Upper edge, of the lower', default: 80, above: 0, atMost: 1000, suffix: '%' }),
-  swell: p.length({ when: { form: 'swell' }, title: 'Each edge outwards by', automatic: 'a fifth of the height', default: 0 }),
-  wave: p.length({ when: { form: 'wave' }, title: 'Height of waves over the middle', automatic: 'a fifth of the height', default: 0 }),
+  angle: p.angle({
+    when: { form: 'bend' },
+    title: 'Bent by, upwards in the middle',
+    default: 60,
+    atLeast: -350,
+    atMost: 350,
+  }),
+  ratio: p.number({
+    when: { form: 'taper' },
+    title: 'Upper edge, of the lower',
+    default: 80,
+    above: 0,
+    atMost: 1000,
+    suffix: '%',
+  }),
+  swell: p.length({
+    when: { form: 'swell' },
+    title: 'Each edge outwards by',
+    automatic: 'a fifth of the height',
+    default: 0,
+  }),
+  wave: p.length({
+    when: { form: 'wave' },
+    title: 'Height of waves over the middle',
+    automatic: 'a fifth of the height',
+    default: 0,
+  }),
   waves: p.number({ when: { form: 'wave' }, title: 'How many', default: 1, above: 0, atMost: 100 }),
   rise: p.length({ when: { form: 'rise' }, title: 'The right end higher by', automatic: 'the height', default: 0 }),
   lower: p.picked({ when: { form: 'curves' }, title: 'Lower edge', atMost: 1 }),
   upper: p.picked({ when: { form: 'curves' }, title: 'Upper edge', atMost: 1 }),
-  along: p.choice({ when: { form: 'curves' }, title: 'Along the curves', default: 'length', choices: { length: 'By their length', x: 'Straight up from where it stands' } }),
-  bound: p.length({ title: 'Off the exact shape by at most', automatic: 'a hundred-thousandth of the diagonal', default: 0, atLeast: 0 }),
+  along: p.choice({
+    when: { form: 'curves' },
+    title: 'Along the curves',
+    default: 'length',
+    choices: { length: 'By their length', x: 'Straight up from where it stands' },
+  }),
+  bound: p.length({
+    title: 'Off the exact shape by at most',
+    automatic: 'a hundred-thousandth of the diagonal',
+    default: 0,
+    atLeast: 0,
+  }),
   which: p.selection({ title: 'Which curves' }),
-}; // prettier-ignore
+};
 type Values = Infer<typeof PARAMS>;
 
 /** Stretches art between two edges. */
 export const warp = defineStep({
   id: 'warp',
   title: 'Warp between two edges',
-  summary: 'Stretches curves from the box around them to between two edges: bent, tapered, swollen, in waves, or any two curves.',
+  summary:
+    'Stretches curves from the box around them to between two edges: bent, tapered, swollen, in waves, or any two curves.',
   carries: ['curves'],
   group: 'curves',
-  example: { drawing: exampleDrawing([sketch.chain([0, 0, 40, 0, 40, 12, 0, 12], true), sketch.circle(10, 6, 4), sketch.circle(30, 6, 4)]), params: { form: 'bend', angle: 120, bound: 0.1 } },
+  example: {
+    drawing: exampleDrawing([
+      sketch.chain([0, 0, 40, 0, 40, 12, 0, 12], true),
+      sketch.circle(10, 6, 4),
+      sketch.circle(30, 6, 4),
+    ]),
+    params: { form: 'bend', angle: 120, bound: 0.1 },
+  },
   params: PARAMS,
   run(drawing, params, ctx) {
     const picked = [params.lower, params.upper].map((refs) => (refs[0] ? resolveRef(refs[0], drawing) : null));
     if (params.form === 'curves' && picked.some((e) => !e)) {
       const none = params.lower.length === 0 || params.upper.length === 0;
-      ctx.ledger.add({ carryOver: 'curves', action: 'dropped', onPurpose: none, reason: none ? 'no-curve-picked' : 'picked-curve-uncertain' });
+      ctx.ledger.add({
+        carryOver: 'curves',
+        action: 'dropped',
+        onPurpose: none,
+        reason: none ? 'no-curve-picked' : 'picked-curve-uncertain',
+      });
       return drawing;
     }
     const follow = params.bound || extentOf(drawing).diagonal * 1e-5;
@@ -70,12 +123,17 @@ export const warp = defineStep({
     for (const e of art.keys()) addEntityBounds(e, IDENTITY, box);
     const bound = params.bound || box.box.diagonal * 1e-5;
     if (!(bound > 0)) return drawing;
-    const [lower, upper] = params.form === 'curves' ? edgesOf(picked[0]!, picked[1]!, params.along, follow) : readyEdges(params, box.box);
+    const [lower, upper] =
+      params.form === 'curves' ? edgesOf(picked[0]!, picked[1]!, params.along, follow) : readyEdges(params, box.box);
     const crossing = edgesCross(lower, upper);
-    if (crossing) throw new UserError('wrong-parameter', `The two edges cross at ${crossing.map((v) => Number(v.toPrecision(6))).join(', ')}: nothing can be stretched between them there`);
+    if (crossing)
+      throw new UserError(
+        'wrong-parameter',
+        `The two edges cross at ${crossing.map((v) => Number(v.toPrecision(6))).join(', ')}: nothing can be stretched between them there`,
+      );
     return warped(drawing, art, new Warp(box.box, lower, upper), bound, ctx);
   },
-}); // prettier-ignore
+});
 
 /** The curves to be warped, and the runs of each; what is asked for and cannot be is told. */
 function artOf(
@@ -140,15 +198,21 @@ function warped(drawing: Drawing, art: Map<Entity, Taken>, by: Warp, bound: numb
   if (instead.size === 0) return drawing;
   const unit = drawing.unit?.unit ?? 'units';
   ctx.ledger.add({
-    carryOver: 'curves', action: 'changed', onPurpose: true, count: instead.size, reason: 'warped-between-edges',
+    carryOver: 'curves',
+    action: 'changed',
+    onPurpose: true,
+    count: instead.size,
+    reason: 'warped-between-edges',
     deviation: { value: Number(farthest.toPrecision(3)), unit },
-  }); // prettier-ignore
+  });
   const { folded, turnedOver } = by.folds(CELLS);
   if (folded > 0)
     ctx.ledger.add({
-      carryOver: 'curves', action: 'changed', onPurpose: false,
+      carryOver: 'curves',
+      action: 'changed',
+      onPurpose: false,
       reason: because('warp-folds', { folded, cells: CELLS * CELLS }),
-    }); // prettier-ignore
+    });
   if (turnedOver)
     ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: false, reason: 'warp-turned-over' });
   return { ...drawing, entities: drawing.entities.map((e) => instead.get(e) ?? e) };

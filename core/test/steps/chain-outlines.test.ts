@@ -9,16 +9,26 @@ const chained = (d: Drawing, params: Kept = {}) => stepOn(d, 'chain-outlines', p
 /** A rectangle of 100 × 60 with quarter arcs of radius 8, in eight pieces that run anyhow. */
 const rounded = () =>
   drawn(
-    line(92, 0, 8, 0), arc(92, 8, 8, 270, 0), line(100, 8, 100, 52), arc(92, 52, 8, 0, 90),
-    line(92, 60, 8, 60), arc(8, 52, 8, 90, 180), line(0, 8, 0, 52), arc(8, 8, 8, 180, 270),
-  ); // prettier-ignore
+    line(92, 0, 8, 0),
+    arc(92, 8, 8, 270, 0),
+    line(100, 8, 100, 52),
+    arc(92, 52, 8, 0, 90),
+    line(92, 60, 8, 60),
+    arc(8, 52, 8, 90, 180),
+    line(0, 8, 0, 52),
+    arc(8, 8, 8, 180, 270),
+  );
 const areaOf = (d: Drawing, i = 0): number => areaOfPieces(runsOf(d.entities[i]!)![0]!.pieces);
 /** A free curve of degree three by its four control points. */
 const spline = (p: number[]): never =>
   ({
-    kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
-    points: Float64Array.from(p.flatMap((v, i) => (i % 2 ? [v, 0] : [v]))), closed: false, periodic: false,
-  }) as never; // prettier-ignore
+    kind: 'spline',
+    degree: 3,
+    knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+    points: Float64Array.from(p.flatMap((v, i) => (i % 2 ? [v, 0] : [v]))),
+    closed: false,
+    periodic: false,
+  }) as never;
 
 describe('a rounded rectangle of four lines and four arcs', () => {
   it('is one closed polyline of 8 corners: area 5945.06, length 306.27 as before', () => {
@@ -42,7 +52,12 @@ describe('a rounded rectangle of four lines and four arcs', () => {
 });
 
 describe('which way outlines run', () => {
-  const box = (x: number, y: number, w: number) => [line(x, y, x + w, y), line(x + w, y, x + w, y + w), line(x + w, y + w, x, y + w), line(x, y + w, x, y)]; // prettier-ignore
+  const box = (x: number, y: number, w: number) => [
+    line(x, y, x + w, y),
+    line(x + w, y, x + w, y + w),
+    line(x + w, y + w, x, y + w),
+    line(x, y + w, x, y),
+  ];
   it('holes clockwise, islands in them anticlockwise, or the other way', () => {
     const d = drawn(...box(0, 0, 100), ...box(20, 20, 60), ...box(40, 40, 10));
     expect([0, 1, 2].map((i) => areaOf(chained(d).drawing, i))).toEqual([10000, -3600, 100]);
@@ -146,19 +161,28 @@ const shifted = (e: Drawing['entities'][number], by: number): Drawing['entities'
 
 it('any polygon cut into lines in any order comes back as it was', () => {
   fc.assert(
-    fc.property(fc.array(fc.tuple(fc.integer({ min: 1, max: 359 }), fc.integer({ min: 20, max: 90 })), { minLength: 3, maxLength: 12 }), fc.infiniteStream(fc.nat(1e6)), (list, dice) => {
-      const corners = [...new Map(list.map(([a, r]) => [a, r]))].sort((a, b) => a[0] - b[0]).map(([a, r]) => [r * Math.cos((a * Math.PI) / 180), r * Math.sin((a * Math.PI) / 180)]);
-      if (corners.length < 3) return;
-      const lines = corners.map((c, i) => {
-        const n = corners[(i + 1) % corners.length]!;
-        return dice.next().value! % 2 ? line(c[0]!, c[1]!, n[0]!, n[1]!) : line(n[0]!, n[1]!, c[0]!, c[1]!);
-      });
-      lines.sort(() => (dice.next().value! % 3) - 1);
-      const made = chained(drawn(...lines));
-      expect(made.entities).toMatchObject([{ kind: 'polyline', closed: true }]);
-      expect(cornersOf(made.entities[0]).length).toBe(2 * corners.length);
-      expect(made.against).toEqual([]);
-    }),
+    fc.property(
+      fc.array(fc.tuple(fc.integer({ min: 1, max: 359 }), fc.integer({ min: 20, max: 90 })), {
+        minLength: 3,
+        maxLength: 12,
+      }),
+      fc.infiniteStream(fc.nat(1e6)),
+      (list, dice) => {
+        const corners = [...new Map(list.map(([a, r]) => [a, r]))]
+          .sort((a, b) => a[0] - b[0])
+          .map(([a, r]) => [r * Math.cos((a * Math.PI) / 180), r * Math.sin((a * Math.PI) / 180)]);
+        if (corners.length < 3) return;
+        const lines = corners.map((c, i) => {
+          const n = corners[(i + 1) % corners.length]!;
+          return dice.next().value! % 2 ? line(c[0]!, c[1]!, n[0]!, n[1]!) : line(n[0]!, n[1]!, c[0]!, c[1]!);
+        });
+        lines.sort(() => (dice.next().value! % 3) - 1);
+        const made = chained(drawn(...lines));
+        expect(made.entities).toMatchObject([{ kind: 'polyline', closed: true }]);
+        expect(cornersOf(made.entities[0]).length).toBe(2 * corners.length);
+        expect(made.against).toEqual([]);
+      },
+    ),
     { numRuns: 60 },
   );
-}); // prettier-ignore
+});

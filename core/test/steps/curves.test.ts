@@ -10,10 +10,19 @@ import { parsePathData } from '../../src/geometry/path-data.js';
 import { apart, arc, chain, circle, cornersOf, drawn, kindsOf, line, placed, stepOn } from './judge.js';
 
 const path = (data: string): never => ({ kind: 'path', path: parsePathData(data).path }) as never;
-const ellipse = (a: number, b: number): never => ({ kind: 'ellipse', centre: [5, 3, 0], major: [a, 0, 0], ratio: b / a, start: 0, end: 2 * Math.PI }) as never; // prettier-ignore
+const ellipse = (a: number, b: number): never =>
+  ({ kind: 'ellipse', centre: [5, 3, 0], major: [a, 0, 0], ratio: b / a, start: 0, end: 2 * Math.PI }) as never;
 /** A quarter of radius 50 as the rational quadratic that it is exactly. */
 const rational = (weight = Math.SQRT1_2): never =>
-  ({ kind: 'spline', degree: 2, knots: Float64Array.of(0, 0, 0, 1, 1, 1), points: Float64Array.of(50, 0, 0, 50, 50, 0, 0, 50, 0), weights: Float64Array.of(1, weight, 1), closed: false, periodic: false }) as never; // prettier-ignore
+  ({
+    kind: 'spline',
+    degree: 2,
+    knots: Float64Array.of(0, 0, 0, 1, 1, 1),
+    points: Float64Array.of(50, 0, 0, 50, 50, 0, 0, 50, 0),
+    weights: Float64Array.of(1, weight, 1),
+    closed: false,
+    periodic: false,
+  }) as never;
 const areaOf = (d: Drawing): number => Math.abs(areaOfPieces(runsOf(d.entities[0]!)![0]!.pieces));
 
 describe('curves to chords', () => {
@@ -48,7 +57,10 @@ describe('curves to chords', () => {
   });
   it('the same chords whichever way the curve runs, and for two neighbours', () => {
     const bulge = Math.tan(Math.PI / 12);
-    const d = drawn(chain([0, 0, 60, 20], false, { bulges: Float64Array.of(bulge, 0) }), chain([60, 20, 0, 0], false, { bulges: Float64Array.of(-bulge, 0) })); // prettier-ignore
+    const d = drawn(
+      chain([0, 0, 60, 20], false, { bulges: Float64Array.of(bulge, 0) }),
+      chain([60, 20, 0, 0], false, { bulges: Float64Array.of(-bulge, 0) }),
+    );
     const made = chords(d, { bound: 0.01 });
     const pairs = (i: number) =>
       cornersOf(made.entities[i])
@@ -84,20 +96,27 @@ describe('curves to chords', () => {
   });
   it('what was said of steps is what they come to', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0.1, max: 1e4, noNaN: true }), fc.double({ min: 1e-5, max: 0.2, noNaN: true }), fc.constantFrom('inscribed' as const, 'circumscribed' as const, 'half' as const), (r, part, side) => {
-        const rules = { by: 'sagitta' as const, bound: r * part, longest: 1, angle: 1, side };
-        const n = chordsOfArc(r, 2 * Math.PI, rules);
-        expect(offOfStep(r, (2 * Math.PI) / n, side)).toBeLessThanOrEqual(r * part * (1 + 1e-6));
-        if (n > 3) expect(offOfStep(r, (2 * Math.PI) / (n - 1), side)).toBeGreaterThan(r * part * (1 - 1e-6));
-      }),
+      fc.property(
+        fc.double({ min: 0.1, max: 1e4, noNaN: true }),
+        fc.double({ min: 1e-5, max: 0.2, noNaN: true }),
+        fc.constantFrom('inscribed' as const, 'circumscribed' as const, 'half' as const),
+        (r, part, side) => {
+          const rules = { by: 'sagitta' as const, bound: r * part, longest: 1, angle: 1, side };
+          const n = chordsOfArc(r, 2 * Math.PI, rules);
+          expect(offOfStep(r, (2 * Math.PI) / n, side)).toBeLessThanOrEqual(r * part * (1 + 1e-6));
+          if (n > 3) expect(offOfStep(r, (2 * Math.PI) / (n - 1), side)).toBeGreaterThan(r * part * (1 - 1e-6));
+        },
+      ),
     );
-  }); // prettier-ignore
+  });
 });
 
 describe('curves to Béziers', () => {
   const beziers = (d: Drawing, params: Kept = {}) => stepOn(d, 'curves-to-beziers', params);
   it('radius 50: off by 0.01363 in 4 pieces, 0.00357 in 5, 0.00119 in 6, 0.000473 in 7, 0.000212 in 8', () => {
-    expect([4, 5, 6, 7, 8].map((n) => 50 * cubicOff((2 * Math.PI) / n))).toEqual([0.01363, 0.00357, 0.00119, 0.000473, 0.000212].map((v) => expect.closeTo(v, 5) as number)); // prettier-ignore
+    expect([4, 5, 6, 7, 8].map((n) => 50 * cubicOff((2 * Math.PI) / n))).toEqual(
+      [0.01363, 0.00357, 0.00119, 0.000473, 0.000212].map((v) => expect.closeTo(v, 5) as number),
+    );
     expect(cubicParts(50, 2 * Math.PI, 0.001)).toBe(7);
   });
   it('a bound of 0.001 asks for 7, with quarter points for 8', () => {
@@ -112,7 +131,10 @@ describe('curves to Béziers', () => {
     expect(made.against).toEqual([]);
   });
   it('lines stay lines, or become cubics too; rounded corners keep their points', () => {
-    const d = drawn(chain([0, 0, 40, 0, 50, 10, 50, 40], false, { bulges: Float64Array.of(0, Math.tan(Math.PI / 8), 0, 0) }), line(0, 9, 9, 9)); // prettier-ignore
+    const d = drawn(
+      chain([0, 0, 40, 0, 50, 10, 50, 40], false, { bulges: Float64Array.of(0, Math.tan(Math.PI / 8), 0, 0) }),
+      line(0, 9, 9, 9),
+    );
     const made = beziers(d, { bound: 0.01 });
     expect([...(made.entities[0] as unknown as { path: { cmds: Uint8Array } }).path.cmds]).toEqual([0, 1, 3, 1]);
     expect(made.entities[1]).toBe(d.entities[1]);
@@ -161,7 +183,14 @@ describe('curves to arcs', () => {
     expect(made.against).toEqual([]);
   });
   it('fewer for a wider bound', () => {
-    const spline = { kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 2, 2, 2, 2), points: Float64Array.of(0, 0, 0, 20, 50, 0, 50, -30, 0, 80, 40, 0, 100, 0, 0), closed: false, periodic: false } as never; // prettier-ignore
+    const spline = {
+      kind: 'spline',
+      degree: 3,
+      knots: Float64Array.of(0, 0, 0, 0, 1, 2, 2, 2, 2),
+      points: Float64Array.of(0, 0, 0, 20, 50, 0, 50, -30, 0, 80, 40, 0, 100, 0, 0),
+      closed: false,
+      periodic: false,
+    } as never;
     const counts = [1, 0.1, 0.01, 0.001].map((bound) => bulgesOf(arcs(drawn(spline), bound).drawing));
     expect(counts).toEqual([...counts].sort((a, b) => a - b));
     expect(counts[0]).toBeLessThan(12);

@@ -17,7 +17,14 @@ const even = (d: Drawing, params = {}) => stepOn(d, 'even-strokes', params);
 const width = (e: Entity | undefined): number => (e?.look.width.kind === 'drawing' ? e.look.width.value : NaN);
 /** A stroke drawn and then expanded by the step that does so. */
 const expanded = (data: string, value: number, cap: 'butt' | 'round' = 'butt'): Drawing =>
-  stepOn(drawn({ kind: 'path', path: parsePathData(data).path, look: { ...DRAFTING_DEFAULT, width: { kind: 'drawing', value }, cap, join: 'round' } } as never), 'strokes-to-shapes').drawing; // prettier-ignore
+  stepOn(
+    drawn({
+      kind: 'path',
+      path: parsePathData(data).path,
+      look: { ...DRAFTING_DEFAULT, width: { kind: 'drawing', value }, cap, join: 'round' },
+    } as never),
+    'strokes-to-shapes',
+  ).drawing;
 
 describe('a strip of area 360 and perimeter 246', () => {
   it('is 3 wide and 120 long: (123 − √13689) / 2', () => {
@@ -86,7 +93,11 @@ describe('what is no stroke', () => {
     expect(even(d).drawing).toBe(d);
   });
   it('what has a line of its own, or more than one hole, stays', () => {
-    const lined = drawn({ kind: 'path', path: parsePathData('M0 0H120V3H0Z').path, look: { ...filled, stroke: { kind: 'rgb', rgb: 0 } } } as never); // prettier-ignore
+    const lined = drawn({
+      kind: 'path',
+      path: parsePathData('M0 0H120V3H0Z').path,
+      look: { ...filled, stroke: { kind: 'rgb', rgb: 0 } },
+    } as never);
     expect(even(lined).drawing).toBe(lined);
   });
 });
@@ -100,15 +111,21 @@ it('points before and after, the largest distance and the widths are told; block
 
 it('any straight strip, wherever it lies and however it is turned', () => {
   fc.assert(
-    fc.property(fc.integer({ min: -1e6, max: 1e6 }), fc.integer({ min: 0, max: 359 }), fc.integer({ min: 1, max: 9 }), fc.integer({ min: 5, max: 60 }), (x, turn, w, slender) => {
-      const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
-      const l = w * slender;
-      const at = (u: number, v: number): string => `${x + u * c - v * s} ${x + u * s + v * c}`;
-      const made = even(drawn(path(`M${at(0, 0)}L${at(l, 0)}L${at(l, w)}L${at(0, w)}Z`)));
-      expect(width(made.entities[0])).toBeCloseTo(w, 3);
-      expect(lengthOfAll(made.drawing) / l).toBeCloseTo(1, 3);
-      expect(made.against).toEqual([]);
-    }),
+    fc.property(
+      fc.integer({ min: -1e6, max: 1e6 }),
+      fc.integer({ min: 0, max: 359 }),
+      fc.integer({ min: 1, max: 9 }),
+      fc.integer({ min: 5, max: 60 }),
+      (x, turn, w, slender) => {
+        const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
+        const l = w * slender;
+        const at = (u: number, v: number): string => `${x + u * c - v * s} ${x + u * s + v * c}`;
+        const made = even(drawn(path(`M${at(0, 0)}L${at(l, 0)}L${at(l, w)}L${at(0, w)}Z`)));
+        expect(width(made.entities[0])).toBeCloseTo(w, 3);
+        expect(lengthOfAll(made.drawing) / l).toBeCloseTo(1, 3);
+        expect(made.against).toEqual([]);
+      },
+    ),
     { numRuns: 60 },
   );
-}); // prettier-ignore
+});

@@ -14,8 +14,13 @@ export const chain = (points: readonly number[], closed = false, more: object = 
 /** Degrees, anticlockwise. */
 export const arc = (x: number, y: number, radius: number, from: number, to: number, more: object = {}): never =>
   ({
-    kind: 'arc', centre: [x, y, 0], radius, start: (from * Math.PI) / 180, end: (to * Math.PI) / 180, ...more,
-  }) as never; // prettier-ignore
+    kind: 'arc',
+    centre: [x, y, 0],
+    radius,
+    start: (from * Math.PI) / 180,
+    end: (to * Math.PI) / 180,
+    ...more,
+  }) as never;
 export const circle = (x: number, y: number, radius: number, more: object = {}): never =>
   ({ kind: 'circle', centre: [x, y, 0], radius, ...more }) as never;
 export const drawn = (...entities: never[]): Drawing => drawingOf(entities);
@@ -33,10 +38,19 @@ export function placed(
 ): Drawing {
   const d = drawingOf(
     places.map(({ at, scale = [1, 1, 1], rotation = 0, normal }) => ({
-      kind: 'insert', block: name, at: [...at, 0], scale, rotation, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0,
-      attributes: [], ...(normal && { normal }),
+      kind: 'insert',
+      block: name,
+      at: [...at, 0],
+      scale,
+      rotation,
+      columns: 1,
+      rows: 1,
+      columnSpacing: 0,
+      rowSpacing: 0,
+      attributes: [],
+      ...(normal && { normal }),
     })) as never,
-  ); // prettier-ignore
+  );
   const entities = drawingOf([...inner]).entities.map((e, i) => ({ ...e, id: 500 + i }));
   d.blocks.set(name.toLowerCase(), { name, base: [0, 0, 0], entities });
   return { ...d, nextId: 1000 };

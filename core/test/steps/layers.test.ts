@@ -5,7 +5,9 @@ import { drawn, line, placed, stepOn } from './judge.js';
 
 const rgb = (v: number) => ({ kind: 'rgb', rgb: v }) as const;
 const lines = (counts: Record<string, number>): Drawing =>
-  drawn(...Object.entries(counts).flatMap(([layer, n]) => Array.from({ length: n }, (_, i) => line(i, 0, i, 9, { layer })))); // prettier-ignore
+  drawn(
+    ...Object.entries(counts).flatMap(([layer, n]) => Array.from({ length: n }, (_, i) => line(i, 0, i, 9, { layer }))),
+  );
 const counts = (d: Drawing): Record<string, number> => {
   const out: Record<string, number> = {};
   for (const e of d.entities) out[e.layer] = (out[e.layer] ?? 0) + 1;
@@ -13,9 +15,14 @@ const counts = (d: Drawing): Record<string, number> => {
 };
 
 describe('charting layers', () => {
-  const chart = (d: Drawing, rows: [string, string][], more: Kept = {}) => stepOn(d, 'chart-layers', { chart: rows.map(([from, to]) => ({ from, to })), ...more }); // prettier-ignore
+  const chart = (d: Drawing, rows: [string, string][], more: Kept = {}) =>
+    stepOn(d, 'chart-layers', { chart: rows.map(([from, to]) => ({ from, to })), ...more });
   const bay = () => lines({ GROUND: 2, POSTS: 4, GLAZING: 13, ROOF: 1, AXES: 12 });
-  const ROWS: [string, string][] = [['GLAZING', 'A-GLAZ'], ['POSTS', 'A-COLS'], ['*', 'A-MISC']]; // prettier-ignore
+  const ROWS: [string, string][] = [
+    ['GLAZING', 'A-GLAZ'],
+    ['POSTS', 'A-COLS'],
+    ['*', 'A-MISC'],
+  ];
 
   it('13 + 4 + 15 of 32: the first row that fits counts, and the sums agree', () => {
     const made = chart(bay(), ROWS);
@@ -25,7 +32,10 @@ describe('charting layers', () => {
     expect(made.against).toEqual([]);
   });
   it('what * stood for may stand in the new name', () => {
-    const made = chart(lines({ 'A-ROOF': 1, 'B-ROOF': 1 }), [['A-*', 'ARCH-*'], ['*-ROOF', 'R-*-*']]); // prettier-ignore
+    const made = chart(lines({ 'A-ROOF': 1, 'B-ROOF': 1 }), [
+      ['A-*', 'ARCH-*'],
+      ['*-ROOF', 'R-*-*'],
+    ]);
     expect(counts(made.drawing)).toEqual({ 'ARCH-ROOF': 1, 'R-B-': 1 });
   });
   it('names that differ only in capitals are one in drafting, and names of 255 letters are taken', () => {
@@ -67,7 +77,10 @@ describe('charting layers', () => {
   it('layers that are only used in blocks are charted; layer 0 in them stays', () => {
     const d = placed([line(0, 0, 9, 0, { layer: 'POSTS' }), line(0, 0, 0, 9, { layer: '0' })], [{ at: [0, 0] }]);
     d.layers.push(newLayer('POSTS'), newLayer('0'));
-    const made = chart(d, [['POSTS', 'A-COLS'], ['*', 'A-MISC']]); // prettier-ignore
+    const made = chart(d, [
+      ['POSTS', 'A-COLS'],
+      ['*', 'A-MISC'],
+    ]);
     expect(made.drawing.blocks.get('panel')!.entities.map((e) => e.layer)).toEqual(['A-COLS', '0']);
     expect(made.drawing.layers.map((l) => l.name)).toContain('A-COLS');
     expect(made.against).toEqual([]);
@@ -91,11 +104,21 @@ describe('tidying groups', () => {
   /** root ▸ Group 12 ▸ emblem ▸ { (no name) ▸ arrow (2), letters ▸ Group 3 (3), empty }. */
   const emblem = (): Drawing => ({
     ...drawn(...[4, 4, 6, 6, 6].map((n, i) => line(i, 0, i, 9, { node: n }))),
-    nodes: [node('root', null), node('Group 12', 0), node('emblem', 1), node('', 2), node('arrow', 3), node('letters', 2), node('Group 3', 5), node('empty', 2)], // prettier-ignore
+    nodes: [
+      node('root', null),
+      node('Group 12', 0),
+      node('emblem', 1),
+      node('', 2),
+      node('arrow', 3),
+      node('letters', 2),
+      node('Group 3', 5),
+      node('empty', 2),
+    ],
   });
   const pathOf = (d: Drawing, n: number | undefined): string => {
     const names: string[] = [];
-    for (let i: number | null = n ?? null; i !== null; i = d.nodes[i]!.parent) if (/^[a-z]/.test(d.nodes[i]!.name)) names.unshift(d.nodes[i]!.name); // prettier-ignore
+    for (let i: number | null = n ?? null; i !== null; i = d.nodes[i]!.parent)
+      if (/^[a-z]/.test(d.nodes[i]!.name)) names.unshift(d.nodes[i]!.name);
     return names.join('/');
   };
   it('8 groups become 4; the paths of shapes by names that speak, and the order, stay', () => {
@@ -103,7 +126,13 @@ describe('tidying groups', () => {
     const made = stepOn(d, 'tidy-groups');
     expect(made.drawing.nodes.map((n) => n.name)).toEqual(['root', 'emblem', 'arrow', 'letters']);
     expect(made.entities.map((e) => pathOf(made.drawing, e.node))).toEqual(d.entities.map((e) => pathOf(d, e.node)));
-    expect(made.entities.map((e) => pathOf(made.drawing, e.node))).toEqual(['root/emblem/arrow', 'root/emblem/arrow', 'root/emblem/letters', 'root/emblem/letters', 'root/emblem/letters']); // prettier-ignore
+    expect(made.entities.map((e) => pathOf(made.drawing, e.node))).toEqual([
+      'root/emblem/arrow',
+      'root/emblem/arrow',
+      'root/emblem/letters',
+      'root/emblem/letters',
+      'root/emblem/letters',
+    ]);
     expect(made.entities.map((e) => e.id)).toEqual(d.entities.map((e) => e.id));
     expect(made.against).toEqual([]);
   });

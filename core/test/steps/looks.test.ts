@@ -6,13 +6,17 @@ import { greyOf } from '../../src/steps/ink-only.js';
 import { drawn, line, placed, stepOn } from './judge.js';
 
 const rgb = (v: number) => ({ kind: 'rgb', rgb: v }) as const;
-const painted = (look: Partial<Appearance>, layer = 'A'): never => line(0, 0, 9, 9, { look: { ...DRAFTING_DEFAULT, ...look }, layer }); // prettier-ignore
+const painted = (look: Partial<Appearance>, layer = 'A'): never =>
+  line(0, 0, 9, 9, { look: { ...DRAFTING_DEFAULT, ...look }, layer });
 const strokes = (d: Drawing) => d.entities.map((e) => e.look.stroke);
 const widths = (d: Drawing) => d.entities.map((e) => e.look.width);
 
 describe('mapping colours', () => {
   const map = (d: Drawing, params: Kept) => stepOn(d, 'map-colours', params);
-  const chart = [{ from: '#ff0000', to: '#112233' }, { from: '#ff0000', to: '#445566' }]; // prettier-ignore
+  const chart = [
+    { from: '#ff0000', to: '#112233' },
+    { from: '#ff0000', to: '#445566' },
+  ];
   it('by a chart, the first row counting; what comes from a layer changes in the layer', () => {
     const d = drawn(painted({ stroke: rgb(0xff0000) }), painted({}), painted({ stroke: rgb(0x00ff00) }));
     d.layers[0] = newLayer('A', rgb(0xff0000)) as never;
@@ -38,23 +42,41 @@ describe('mapping colours', () => {
     expect(strokes(map(d, { by: 'index' }).drawing)[0]).toEqual({ kind: 'index', index: 1 });
   });
   it('in blocks and on gradients with all their stops', () => {
-    const fill = { kind: 'gradient', form: 'linear', id: 'g', rgb: 0xff0000, stops: [{ offset: 0, rgb: 0xff0000, opacity: 1 }] } as never; // prettier-ignore
+    const fill = {
+      kind: 'gradient',
+      form: 'linear',
+      id: 'g',
+      rgb: 0xff0000,
+      stops: [{ offset: 0, rgb: 0xff0000, opacity: 1 }],
+    } as never;
     const made = map(placed([painted({ fill })], [{ at: [0, 0] }]), { chart });
-    expect(made.drawing.blocks.get('panel')!.entities[0]!.look.fill).toMatchObject({ rgb: 0x112233, stops: [{ rgb: 0x112233 }] }); // prettier-ignore
+    expect(made.drawing.blocks.get('panel')!.entities[0]!.look.fill).toMatchObject({
+      rgb: 0x112233,
+      stops: [{ rgb: 0x112233 }],
+    });
   });
 });
 
 describe('ink only', () => {
   const ink = (d: Drawing, params: Kept = {}) => stepOn(d, 'ink-only', params);
   it('lines become black, fills grey by their lightness, white stays white or goes', () => {
-    const d = drawn(painted({ stroke: rgb(0xc4512d), fill: rgb(0xe0b978) }), painted({ stroke: { kind: 'none' }, fill: rgb(0xffffff) })); // prettier-ignore
+    const d = drawn(
+      painted({ stroke: rgb(0xc4512d), fill: rgb(0xe0b978) }),
+      painted({ stroke: { kind: 'none' }, fill: rgb(0xffffff) }),
+    );
     const looks = ink(d).drawing.entities.map((e) => [e.look.stroke, e.look.fill]);
-    expect(looks).toEqual([[{ kind: 'index', index: 7 }, rgb(greyOf(0xe0b978))], [{ kind: 'none' }, rgb(0xffffff)]]); // prettier-ignore
+    expect(looks).toEqual([
+      [{ kind: 'index', index: 7 }, rgb(greyOf(0xe0b978))],
+      [{ kind: 'none' }, rgb(0xffffff)],
+    ]);
     expect(ink(d, { fills: 'black', white: false }).drawing.entities[1]!.look.fill).toEqual({
       kind: 'index',
       index: 7,
     });
-    expect(ink(d, { fills: 'none', white: false }).drawing.entities[1]!.look.stroke).toEqual({ kind: 'index', index: 7 }); // prettier-ignore
+    expect(ink(d, { fills: 'none', white: false }).drawing.entities[1]!.look.stroke).toEqual({
+      kind: 'index',
+      index: 7,
+    });
   });
   it('the grey of a grey is itself, of red that of its lightness; white lines are told', () => {
     expect([greyOf(0x808080), greyOf(0), greyOf(0xffffff)]).toEqual([0x808080, 0, 0xffffff]);
@@ -86,7 +108,14 @@ describe('widths', () => {
     expect(widths(stepOn(d, 'snap-weights').drawing)).toEqual([paper(0.5), { kind: 'byLayer' }]);
   });
   it('one hairline for all: lines, layers, and polylines that have a width of their own', () => {
-    const wide = { kind: 'polyline', points: Float64Array.of(0, 0, 9, 0), dim: 2, elevation: 0, closed: false, widths: Float64Array.of(2, 2, 2, 2) } as never; // prettier-ignore
+    const wide = {
+      kind: 'polyline',
+      points: Float64Array.of(0, 0, 9, 0),
+      dim: 2,
+      elevation: 0,
+      closed: false,
+      widths: Float64Array.of(2, 2, 2, 2),
+    } as never;
     const made = stepOn(drawn(painted({ width: paper(1) }), wide), 'one-hairline', { width: 0.05 });
     expect(widths(made.drawing)).toEqual([paper(0.05), paper(0.05)]);
     expect(made.entities[1]).not.toHaveProperty('widths');
@@ -97,7 +126,10 @@ describe('widths', () => {
 
 describe('plain paints and colours alike', () => {
   it('what is seen through becomes the colour it has on white, gradients their mean', () => {
-    const stops = [{ offset: 0, rgb: 0x000000, opacity: 1 }, { offset: 1, rgb: 0xffffff, opacity: 1 }]; // prettier-ignore
+    const stops = [
+      { offset: 0, rgb: 0x000000, opacity: 1 },
+      { offset: 1, rgb: 0xffffff, opacity: 1 },
+    ];
     const fill = { kind: 'gradient', form: 'linear', id: 'g', rgb: 0x808080, stops } as never;
     const d = drawn(painted({ stroke: rgb(0x0000ff), opacity: 0.5 }), painted({ fill, stroke: { kind: 'none' } }));
     const check = CHECKS.find((c) => c.id === 'special-paints')!;
@@ -110,7 +142,12 @@ describe('plain paints and colours alike', () => {
     expect(runCheck(check, made.drawing)).toEqual([]);
   });
   it('colours that nobody can tell apart become the one used most; the check is silent then', () => {
-    const d = drawn(painted({ stroke: rgb(0xc4512d) }), painted({ stroke: rgb(0xc4512d) }), painted({ stroke: rgb(0xc5522e) }), painted({ stroke: rgb(0x2d6f7c) })); // prettier-ignore
+    const d = drawn(
+      painted({ stroke: rgb(0xc4512d) }),
+      painted({ stroke: rgb(0xc4512d) }),
+      painted({ stroke: rgb(0xc5522e) }),
+      painted({ stroke: rgb(0x2d6f7c) }),
+    );
     const check = CHECKS.find((c) => c.id === 'similar-colours')!;
     expect(runCheck(check, d)).toHaveLength(1);
     const made = stepOn(d, 'even-out-colours');

@@ -33,7 +33,12 @@ describe('two ends that miss their corner', () => {
       drawn(line(0, 0, 49, 0, { layer: 'A' }), line(50, 1, 50, 9, { layer: 'B' })),
     ])
       expect(meet(other, { farthest: 5 }).entities).toBe(other.entities);
-    expect(meet(drawn(line(0, 0, 49, 0, { layer: 'A' }), line(50, 1, 50, 9, { layer: 'B' })), { farthest: 5, together: 'first' }).entities).toMatchObject([{ end: [50, 0, 0], layer: 'A' }, { layer: 'B' }]); // prettier-ignore
+    expect(
+      meet(drawn(line(0, 0, 49, 0, { layer: 'A' }), line(50, 1, 50, 9, { layer: 'B' })), {
+        farthest: 5,
+        together: 'first',
+      }).entities,
+    ).toMatchObject([{ end: [50, 0, 0], layer: 'A' }, { layer: 'B' }]);
   });
 });
 
@@ -54,7 +59,14 @@ describe('arcs and polylines', () => {
     expect(made.against).toEqual([]);
   });
   it('free curves never are', () => {
-    const path = { kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1), points: Float64Array.of(0, 0, 0, 30, 1, 0, 60, 1, 0, 98, 0, 0), closed: false, periodic: false } as never; // prettier-ignore
+    const path = {
+      kind: 'spline',
+      degree: 3,
+      knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+      points: Float64Array.of(0, 0, 0, 30, 1, 0, 60, 1, 0, 98, 0, 0),
+      closed: false,
+      periodic: false,
+    } as never;
     const d = drawn(path, line(100, 3, 100, 60));
     expect(meet(d, { farthest: 5 }).entities).toBe(d.entities);
   });
@@ -63,7 +75,9 @@ describe('arcs and polylines', () => {
 it('in blocks the farthest move is that of the drawing', () => {
   const inner = [line(0, 0, 98, 0), line(100, 3, 100, 60)];
   const made = meet(placed(inner, [{ at: [0, 0] }, { at: [300, 0], scale: [2, 2, 2] }]), { farthest: 4 });
-  expect([...made.drawing.blocks.values()].map((b) => b.entities[0]).map((e) => e?.kind === 'line' && e.end[0])).toEqual([100, 98]); // prettier-ignore
+  expect(
+    [...made.drawing.blocks.values()].map((b) => b.entities[0]).map((e) => e?.kind === 'line' && e.end[0]),
+  ).toEqual([100, 98]);
   expect(made.against).toEqual([]);
   const far = drawn(line(1e6, 1e6, 1e6 + 98, 1e6), line(1e6 + 100, 1e6 + 3, 1e6 + 100, 1e6 + 60));
   expect(meet(far, { farthest: 3 }).entities).toMatchObject([{ end: [1e6 + 100, 1e6, 0] }, {}]);

@@ -8,14 +8,27 @@ import { parsePathData } from '../../src/geometry/path-data.js';
 import { arc, chain, circle, drawn, kindsOf, lengthOfAll, line, placed, stepOn } from './judge.js';
 
 const text = (words: string, x: number, y: number, size: number, more: object = {}): never =>
-  ({ kind: 'text', text: words, at: [x, y, 0], size, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', ...more }) as never; // prettier-ignore
+  ({
+    kind: 'text',
+    text: words,
+    at: [x, y, 0],
+    size,
+    sizeOf: 'capital',
+    rotation: 0,
+    widthFactor: 1,
+    oblique: 0,
+    horizontal: 'left',
+    vertical: 'baseline',
+    ...more,
+  }) as never;
 const box = (d: Drawing) => {
   const b = boundsOf(d);
   return [b.minX, b.minY, b.maxX, b.maxY].map((v) => Number(v.toFixed(6)) + 0);
 };
 
 describe('crop', () => {
-  const crop = (d: Drawing, x0: number, y0: number, x1: number, y1: number, more: Kept = {}) => stepOn(d, 'crop', { corner: { x: x0, y: y0 }, opposite: { x: x1, y: y1 }, ...more }); // prettier-ignore
+  const crop = (d: Drawing, x0: number, y0: number, x1: number, y1: number, more: Kept = {}) =>
+    stepOn(d, 'crop', { corner: { x: x0, y: y0 }, opposite: { x: x1, y: y1 }, ...more });
   it('cuts curves at the edge and keeps what they are; the rest is taken out', () => {
     const d = drawn(line(-10, 5, 30, 5), circle(10, 5, 8), line(40, 0, 40, 9), line(5, 5, 8, 8));
     const made = crop(d, 0, 0, 20, 10);
@@ -40,7 +53,19 @@ describe('crop', () => {
   });
   it('texts by their anchor, placed blocks broken up where the edge crosses them', () => {
     const d = placed([line(0, 0, 10, 0), line(0, 5, 3, 5)], [{ at: [-5, 1] }, { at: [2, 2] }, { at: [99, 99] }]);
-    const made = crop({ ...d, entities: [...d.entities, ...drawn(text('in', 4, 4, 2), text('out', 40, 4, 2)).entities.map((e, i) => ({ ...e, id: 900 + i }))] }, 0, 0, 20, 10); // prettier-ignore
+    const made = crop(
+      {
+        ...d,
+        entities: [
+          ...d.entities,
+          ...drawn(text('in', 4, 4, 2), text('out', 40, 4, 2)).entities.map((e, i) => ({ ...e, id: 900 + i })),
+        ],
+      },
+      0,
+      0,
+      20,
+      10,
+    );
     expect(kindsOf(made.entities)).toBe('line insert text');
     expect(made.entities[0]).toMatchObject({ start: [0, 1, 0], end: [5, 1, 0] });
     expect(made.against).toEqual([]);
@@ -97,18 +122,45 @@ describe('small mends', () => {
   });
   it('fonts of texts, of pieces of them and of styles are replaced by a chart', () => {
     const font = { family: 'Foreign Sans', weight: 700, italic: false, or: ['x'] };
-    const d = { ...drawn(text('Bay', 0, 0, 2, { font }), text('B', 0, 9, 2, { runs: [{ text: 'B', scale: 1, rise: 0, font }] })), textStyles: [{ name: 'S', font: 'FOREIGN.TTF', bigFont: '', fixedHeight: 0, widthFactor: 1, oblique: 0 }] }; // prettier-ignore
+    const d = {
+      ...drawn(text('Bay', 0, 0, 2, { font }), text('B', 0, 9, 2, { runs: [{ text: 'B', scale: 1, rise: 0, font }] })),
+      textStyles: [{ name: 'S', font: 'FOREIGN.TTF', bigFont: '', fixedHeight: 0, widthFactor: 1, oblique: 0 }],
+    };
     const made = stepOn(d, 'replace-fonts', { chart: [{ from: 'Foreign*', to: 'Spline Sans' }] });
-    expect(made.entities).toMatchObject([{ font: { family: 'Spline Sans', weight: 700 } }, { runs: [{ font: { family: 'Spline Sans' } }] }]); // prettier-ignore
+    expect(made.entities).toMatchObject([
+      { font: { family: 'Spline Sans', weight: 700 } },
+      { runs: [{ font: { family: 'Spline Sans' } }] },
+    ]);
     expect(made.drawing.textStyles[0]!.font).toBe('Spline Sans');
     expect(made.against).toEqual([]);
   });
   it('annotation: 2.5 on paper at 1 : 50 is 125, and back; shapes and measured numbers stay', () => {
-    const dimension = { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 11: [5, 9, 0], 13: [0, 0, 0], 14: [10, 0, 0] }, override: '', style: 'S', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 0 } as never; // prettier-ignore
-    const d: Drawing = { ...drawn(line(0, 0, 10, 0), text('Bay', 0, 0, 2.5), dimension), header: new Map([['$LTSCALE', [[40, '1']]]]), dimensionStyles: [{ name: 'S', tags: [[140, '2.5']] }] }; // prettier-ignore
+    const dimension = {
+      kind: 'dimension',
+      form: 'aligned',
+      points: { 10: [0, 9, 0], 11: [5, 9, 0], 13: [0, 0, 0], 14: [10, 0, 0] },
+      override: '',
+      style: 'S',
+      rotation: 0,
+      oblique: 0,
+      textRotation: 0,
+      ordinateX: false,
+      flags: 0,
+    } as never;
+    const d: Drawing = {
+      ...drawn(line(0, 0, 10, 0), text('Bay', 0, 0, 2.5), dimension),
+      header: new Map([['$LTSCALE', [[40, '1']]]]),
+      dimensionStyles: [{ name: 'S', tags: [[140, '2.5']] }],
+    };
     const made = stepOn(d, 'annotation-factor', { factor: 50 });
     expect(made.entities).toMatchObject([{ end: [10, 0, 0] }, { size: 125 }, { points: { 14: [10, 0, 0] } }]);
-    expect([made.drawing.header.get('$LTSCALE'), made.drawing.dimensionStyles[0]!.tags]).toEqual([[[40, '50']], [[40, '50'], [140, '2.5']]]); // prettier-ignore
+    expect([made.drawing.header.get('$LTSCALE'), made.drawing.dimensionStyles[0]!.tags]).toEqual([
+      [[40, '50']],
+      [
+        [40, '50'],
+        [140, '2.5'],
+      ],
+    ]);
     expect(made.against).toEqual([]);
     const back = stepOn(made.drawing, 'annotation-factor', { factor: 50, way: 'over' });
     expect(back.entities[1]).toMatchObject({ size: 2.5 });

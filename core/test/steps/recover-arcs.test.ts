@@ -9,11 +9,14 @@ const recover = (d: Drawing, params: Kept = {}) => stepOn(d, 'recover-arcs', par
 const path = (data: string): never => ({ kind: 'path', path: parsePathData(data).path }) as never;
 /** Corners on a circle about (x, y): `n` chords over so many degrees from some on; the last corner comes too. */
 const onArc = (x: number, y: number, r: number, from: number, to: number, n: number): number[] =>
-  Array.from({ length: n + 1 }, (_, i) => ((from + ((to - from) * i) / n) * Math.PI) / 180).flatMap((t) => [x + r * Math.cos(t), y + r * Math.sin(t)]); // prettier-ignore
+  Array.from({ length: n + 1 }, (_, i) => ((from + ((to - from) * i) / n) * Math.PI) / 180).flatMap((t) => [
+    x + r * Math.cos(t),
+    y + r * Math.sin(t),
+  ]);
 const ring = (n: number, r: number, x = 0, y = 0): number[] => onArc(x, y, r, 0, 360, n).slice(0, 2 * n);
 /** A circle, or ellipse, of four cubics with the usual handles. */
 const fourCubics = (a: number, b: number, k = 0.5522847498307936): string =>
-  `M${a} 0C${a} ${k * b} ${k * a} ${b} 0 ${b}C${-k * a} ${b} ${-a} ${k * b} ${-a} 0C${-a} ${-k * b} ${-k * a} ${-b} 0 ${-b}C${k * a} ${-b} ${a} ${-k * b} ${a} 0Z`; // prettier-ignore
+  `M${a} 0C${a} ${k * b} ${k * a} ${b} 0 ${b}C${-k * a} ${b} ${-a} ${k * b} ${-a} 0C${-a} ${-k * b} ${-k * a} ${-b} 0 ${-b}C${k * a} ${-b} ${a} ${-k * b} ${a} 0Z`;
 const told = (made: ReturnType<typeof recover>) => made.row('arcs-recovered')?.args;
 
 describe('runs of chords', () => {
@@ -58,7 +61,15 @@ describe('runs of chords', () => {
   });
   it('what is nearly straight, screws up in space, winds in, or has too few corners stays', () => {
     const flat = onArc(0, -1e6, 1e6, 90.02, 89.98, 8);
-    const screw = { kind: 'polyline', dim: 3, elevation: 0, closed: false, points: Float64Array.from(Array.from({ length: 20 }, (_, i) => [10 * Math.cos(i / 4), 10 * Math.sin(i / 4), i]).flat()) } as never; // prettier-ignore
+    const screw = {
+      kind: 'polyline',
+      dim: 3,
+      elevation: 0,
+      closed: false,
+      points: Float64Array.from(
+        Array.from({ length: 20 }, (_, i) => [10 * Math.cos(i / 4), 10 * Math.sin(i / 4), i]).flat(),
+      ),
+    } as never;
     for (const e of [chain(flat), screw, chain(ring(8, 50), true), chain(onArc(0, 0, 50, 0, 10, 6))]) {
       const d = drawn(e);
       expect(recover(d).entities).toBe(d.entities);
@@ -112,7 +123,10 @@ describe('whole circles', () => {
     const check = CHECKS.find((c) => c.id === 'hidden-circles')!;
     const d = drawn(chain(ring(36, 5), true), chain(onArc(100, 0, 50, 0, 90, 8)));
     expect(runCheck(check, d)).toHaveLength(1);
-    const mended = runStep(d, plannedStep(stepById(check.mend!.step)!, 'm', check.mend!.params(valuesOf(check.params, {}, d.unit), d.unit))); // prettier-ignore
+    const mended = runStep(
+      d,
+      plannedStep(stepById(check.mend!.step)!, 'm', check.mend!.params(valuesOf(check.params, {}, d.unit), d.unit)),
+    );
     expect(runCheck(check, mended.drawing)).toEqual([]);
     expect(mended.drawing.entities[1]).toBe(d.entities[1]);
   });
@@ -150,7 +164,14 @@ describe('ellipses, straights and arcs of free curves', () => {
   });
   it('a spline that is an arc becomes one', () => {
     const k = 0.5522847498;
-    const spline = { kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1), points: Float64Array.of(50, 0, 0, 50, 50 * k, 0, 50 * k, 50, 0, 0, 50, 0), closed: false, periodic: false } as never; // prettier-ignore
+    const spline = {
+      kind: 'spline',
+      degree: 3,
+      knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+      points: Float64Array.of(50, 0, 0, 50, 50 * k, 0, 50 * k, 50, 0, 0, 50, 0),
+      closed: false,
+      periodic: false,
+    } as never;
     const made = recover(drawn(spline));
     expect(made.entities).toMatchObject([{ kind: 'arc' }]);
     expect((made.entities[0] as { radius: number }).radius).toBeCloseTo(50, 1);
@@ -169,7 +190,12 @@ it('a step kept as “Recover circles” goes on recovering circles and nothing 
 });
 
 it('in blocks at two scales, mirrored ones among them', () => {
-  const made = recover(placed([chain(ring(36, 5), true)], [{ at: [0, 0] }, { at: [30, 0], scale: [-1, 1, 1] }, { at: [60, 0], scale: [3, 3, 3] }])); // prettier-ignore
+  const made = recover(
+    placed(
+      [chain(ring(36, 5), true)],
+      [{ at: [0, 0] }, { at: [30, 0], scale: [-1, 1, 1] }, { at: [60, 0], scale: [3, 3, 3] }],
+    ),
+  );
   expect([...made.drawing.blocks.values()].map((b) => kindsOf(b.entities))).toEqual(['circle', 'circle']);
   expect(made.against).toEqual([]);
 });
@@ -177,7 +203,14 @@ it('in blocks at two scales, mirrored ones among them', () => {
 it('any arc cut into chords comes back: its radius, its sweep, its place', () => {
   fc.assert(
     fc.property(
-      fc.record({ x: fc.integer({ min: -900, max: 900 }), y: fc.integer({ min: -900, max: 900 }), r: fc.integer({ min: 1, max: 400 }), from: fc.integer({ min: 0, max: 359 }), sweep: fc.integer({ min: 40, max: 330 }), n: fc.integer({ min: 5, max: 60 }) }),
+      fc.record({
+        x: fc.integer({ min: -900, max: 900 }),
+        y: fc.integer({ min: -900, max: 900 }),
+        r: fc.integer({ min: 1, max: 400 }),
+        from: fc.integer({ min: 0, max: 359 }),
+        sweep: fc.integer({ min: 40, max: 330 }),
+        n: fc.integer({ min: 5, max: 60 }),
+      }),
       ({ x, y, r, from, sweep, n }) => {
         if (sweep / n > 29) return;
         const d = drawn(chain(onArc(x, y, r, from, from + sweep, n)));
@@ -191,4 +224,4 @@ it('any arc cut into chords comes back: its radius, its sweep, its place', () =>
     ),
     { numRuns: 80 },
   );
-}); // prettier-ignore
+});

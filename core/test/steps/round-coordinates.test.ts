@@ -43,14 +43,24 @@ describe('what becomes of shapes', () => {
     const end = [10 * Math.cos(0.7) + 3, 10 * Math.sin(0.7) + 2] as const;
     const d = drawn(arc(3, 2, 10, (0.7 * 180) / Math.PI, 90), line(end[0], end[1], 30, 9));
     const made = round(d, 1);
-    const [a, l] = made.entities as unknown as [{ centre: number[]; radius: number; start: number; end: number }, { start: number[] }]; // prettier-ignore
+    const [a, l] = made.entities as unknown as [
+      { centre: number[]; radius: number; start: number; end: number },
+      { start: number[] },
+    ];
     expect(a.centre[0]! + a.radius * Math.cos(a.start)).toBeCloseTo(l.start[0]!, 12);
     expect(a.centre[1]! + a.radius * Math.sin(a.start)).toBeCloseTo(l.start[1]!, 12);
     expect(a.end - a.start).toBeCloseTo(Math.PI / 2 - 0.7, 12);
     expect(made.against).toEqual([]);
   });
   it('circles round centre and radius, bulges keep their angle, splines round their control points', () => {
-    const spline = { kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1), points: Float64Array.of(0, 0, 0, 3.33, 9.01, 0, 7.7, 9, 0, 10.04, 0.04, 0), closed: false, periodic: false } as never; // prettier-ignore
+    const spline = {
+      kind: 'spline',
+      degree: 3,
+      knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+      points: Float64Array.of(0, 0, 0, 3.33, 9.01, 0, 7.7, 9, 0, 10.04, 0.04, 0),
+      closed: false,
+      periodic: false,
+    } as never;
     const d = drawn(
       circle(1.04, 2.06, 5.55),
       chain([0.02, 0, 10, 0.01], false, { bulges: Float64Array.of(0.41, 0) }),
@@ -78,8 +88,30 @@ describe('what becomes of shapes', () => {
     expect(made.against).toEqual([]);
   });
   it('dimensions follow their points; letters stay', () => {
-    const dimension = { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 11: [5, 9, 0], 13: [0.02, 0, 0], 14: [10.03, 0, 0] }, override: '', style: 'STANDARD', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 0 } as never; // prettier-ignore
-    const text = { kind: 'text', text: 'Kestrel', at: [1.234, 5.678, 0], size: 2, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline' } as never; // prettier-ignore
+    const dimension = {
+      kind: 'dimension',
+      form: 'aligned',
+      points: { 10: [0, 9, 0], 11: [5, 9, 0], 13: [0.02, 0, 0], 14: [10.03, 0, 0] },
+      override: '',
+      style: 'STANDARD',
+      rotation: 0,
+      oblique: 0,
+      textRotation: 0,
+      ordinateX: false,
+      flags: 0,
+    } as never;
+    const text = {
+      kind: 'text',
+      text: 'Kestrel',
+      at: [1.234, 5.678, 0],
+      size: 2,
+      sizeOf: 'capital',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'baseline',
+    } as never;
     const made = round(drawn(line(0.02, 0, 10.03, 0), dimension, text), 1);
     expect(made.entities[1]).toMatchObject({ points: { 13: [0, 0, 0], 14: [10, 0, 0] } });
     expect(made.entities[2]).toMatchObject({ at: [1.234, 5.678, 0] });
@@ -121,15 +153,24 @@ it('in a block at twice the size the grid is half as wide there', () => {
 it('no shape moves further than half the diagonal of a step, and twice is once', () => {
   const number = fc.double({ min: -500, max: 500, noNaN: true });
   fc.assert(
-    fc.property(fc.array(fc.tuple(number, number), { minLength: 2, maxLength: 9 }), fc.array(fc.double({ min: -0.9, max: 0.9, noNaN: true }), { minLength: 9, maxLength: 9 }), fc.integer({ min: 0, max: 3 }), (points, bulges, decimals) => {
-      const d = drawn(chain(points.flat(), false, { bulges: Float64Array.from(points, (_, i) => bulges[i]!) }), arc(points[0]![0], points[0]![1], 7, points[1]![0], points[1]![0] + 200));
-      const made = round(d, decimals);
-      expect(made.against).toEqual([]);
-      expect(round(made.drawing, decimals).entities).toEqual(made.entities);
-      const straight = drawn(chain(points.flat()));
-      const off = round(straight, decimals);
-      if (off.entities.length > 0) expect(apart(straight, off.drawing)).toBeLessThanOrEqual(new RoundGrid(10 ** -decimals).mostShift(2) + 1e-9);
-    }),
+    fc.property(
+      fc.array(fc.tuple(number, number), { minLength: 2, maxLength: 9 }),
+      fc.array(fc.double({ min: -0.9, max: 0.9, noNaN: true }), { minLength: 9, maxLength: 9 }),
+      fc.integer({ min: 0, max: 3 }),
+      (points, bulges, decimals) => {
+        const d = drawn(
+          chain(points.flat(), false, { bulges: Float64Array.from(points, (_, i) => bulges[i]!) }),
+          arc(points[0]![0], points[0]![1], 7, points[1]![0], points[1]![0] + 200),
+        );
+        const made = round(d, decimals);
+        expect(made.against).toEqual([]);
+        expect(round(made.drawing, decimals).entities).toEqual(made.entities);
+        const straight = drawn(chain(points.flat()));
+        const off = round(straight, decimals);
+        if (off.entities.length > 0)
+          expect(apart(straight, off.drawing)).toBeLessThanOrEqual(new RoundGrid(10 ** -decimals).mostShift(2) + 1e-9);
+      },
+    ),
     { numRuns: 60 },
   );
-}); // prettier-ignore
+});

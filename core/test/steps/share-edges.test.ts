@@ -26,15 +26,22 @@ describe('three areas of which one stands off by 0.003', () => {
     const made = share(d, 0.01);
     expect([0, 1, 2].map((i) => area(made.drawing, i))).toEqual([4000, 2000, 2000]);
     expect(cornersOf(made.entities[0])).toEqual([0, 0, 100, 0, 100, 40, 50, 40, 0, 40]);
-    const common = (i: number, k: number): string[] => points(made.drawing, i).filter((q) => points(made.drawing, k).includes(q)); // prettier-ignore
-    expect([common(0, 1), common(0, 2), common(1, 2)]).toEqual([['50 40', '0 40'], ['100 40', '50 40'], ['50 40', '50 80']]); // prettier-ignore
+    const common = (i: number, k: number): string[] =>
+      points(made.drawing, i).filter((q) => points(made.drawing, k).includes(q));
+    expect([common(0, 1), common(0, 2), common(1, 2)]).toEqual([
+      ['50 40', '0 40'],
+      ['100 40', '50 40'],
+      ['50 40', '50 80'],
+    ]);
     expect(made.row('edges-shared')).toMatchObject({ args: { points: 1 }, deviation: { value: 0.003, unit: 'mm' } });
     expect(made.against).toEqual([]);
   });
   it('V − E + F = 1 + C: 8 − 10 + 4 = 2', () => {
     const made = share(three(), 0.01).drawing;
     const vertices = new Set([0, 1, 2].flatMap((i) => points(made, i)));
-    const edges = new Set([0, 1, 2].flatMap((i) => points(made, i).map((q, k, all) => [q, all[(k + 1) % all.length]!].sort().join('|')))); // prettier-ignore
+    const edges = new Set(
+      [0, 1, 2].flatMap((i) => points(made, i).map((q, k, all) => [q, all[(k + 1) % all.length]!].sort().join('|'))),
+    );
     expect([vertices.size, edges.size]).toEqual([8, 10]);
     expect(vertices.size - edges.size + 4).toBe(2);
   });
@@ -66,7 +73,10 @@ it('an arc between two is one and the same arc, cut where a third begins', () =>
   const bulges = made.entities.map((x) => [...(x as unknown as { bulges: Float64Array }).bulges]);
   expect(bulges[0]!.filter((b) => b !== 0)).toHaveLength(2);
   // The arcs of the pie, run the other way by its neighbours, have the very same bulge.
-  const others = [...bulges[1]!, ...bulges[2]!].filter((b) => b !== 0).map((b) => -b).sort(); // prettier-ignore
+  const others = [...bulges[1]!, ...bulges[2]!]
+    .filter((b) => b !== 0)
+    .map((b) => -b)
+    .sort();
   expect(bulges[0]!.filter((b) => b !== 0).sort()).toEqual(others);
   expect(apart(d, made.drawing)).toBeLessThan(0.01);
   expect(made.against).toEqual([]);

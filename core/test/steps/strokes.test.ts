@@ -5,20 +5,27 @@ import { momentsOf } from '../../src/geometry/planar/moments.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
 import { arc, chain, circle, drawn, placed, stepOn } from './judge.js';
 
-const pen = (value: number, more: Partial<Appearance> = {}): object => ({ look: { ...DRAFTING_DEFAULT, width: { kind: 'drawing', value }, cap: 'butt', join: 'miter', ...more } }); // prettier-ignore
+const pen = (value: number, more: Partial<Appearance> = {}): object => ({
+  look: { ...DRAFTING_DEFAULT, width: { kind: 'drawing', value }, cap: 'butt', join: 'miter', ...more },
+});
 const path = (data: string, more: object): never =>
   ({ kind: 'path', path: parsePathData(data).path, ...more }) as never;
 const shapes = (d: Drawing, params: Kept = {}) => stepOn(d, 'strokes-to-shapes', params);
-const areas = (d: Drawing, params: Kept = {}): number[] => shapes(d, params).entities.map((e) => (e.kind === 'path' ? momentsOf(e.path).area : 0)); // prettier-ignore
+const areas = (d: Drawing, params: Kept = {}): number[] =>
+  shapes(d, params).entities.map((e) => (e.kind === 'path' ? momentsOf(e.path).area : 0));
 
 describe('what a pen of 3 covers along 120', () => {
-  it.each([['butt', 360], ['square', 369], ['round', 360 + Math.PI * 2.25]] as const)('with %s caps: %f', (cap, area) => {
+  it.each([
+    ['butt', 360],
+    ['square', 369],
+    ['round', 360 + Math.PI * 2.25],
+  ] as const)('with %s caps: %f', (cap, area) => {
     const made = shapes(drawn(path('M0 0H120', pen(3, { cap }))));
     expect(made.entities).toHaveLength(1);
     expect(areas(drawn(path('M0 0H120', pen(3, { cap }))))[0]).toBeCloseTo(area, 9);
     expect(made.entities[0]!.look).toMatchObject({ stroke: { kind: 'none' }, fill: { kind: 'byLayer' } });
     expect(made.against).toEqual([]);
-  }); // prettier-ignore
+  });
 });
 
 describe('corners, crossings and curves', () => {
@@ -46,7 +53,8 @@ describe('corners, crossings and curves', () => {
     const made = shapes(d, { tolerance: 0.001 });
     // ∫ of the speed of this cubic, by Simpson's rule in 2000 parts.
     let length = 0;
-    const speed = (t: number): number => Math.hypot(120 * ((1 - t) ** 2 + 2 * t * (1 - t) + t * t), 180 * (1 - t) ** 2 - 720 * t * (1 - t) + 180 * t * t); // prettier-ignore
+    const speed = (t: number): number =>
+      Math.hypot(120 * ((1 - t) ** 2 + 2 * t * (1 - t) + t * t), 180 * (1 - t) ** 2 - 720 * t * (1 - t) + 180 * t * t);
     for (let k = 0; k < 2000; k++)
       length += (speed(k / 2000) + 4 * speed((k + 0.5) / 2000) + speed((k + 1) / 2000)) / 12000;
     expect(momentsOf((made.entities[0] as unknown as { path: never }).path).area).toBeCloseTo(2 * length, 1);
@@ -67,7 +75,10 @@ it('a fill stays under the shape of its line; widths on paper count in the unit;
     [{ kind: 'byLayer' }, { kind: 'none' }],
   ]);
   expect(filled.against).toEqual([]);
-  const inches: Drawing = { ...drawn(path('M0 0H10', pen(0, { width: { kind: 'paper', mm: 2.54 } }))), unit: { unit: 'in', factor: 1 } }; // prettier-ignore
+  const inches: Drawing = {
+    ...drawn(path('M0 0H10', pen(0, { width: { kind: 'paper', mm: 2.54 } }))),
+    unit: { unit: 'in', factor: 1 },
+  };
   expect(areas(inches)[0]).toBeCloseTo(1, 9);
   const paper = pen(0, { width: { kind: 'paper', mm: 1 } });
   const made = shapes(placed([path('M0 0H10', paper)], [{ at: [0, 0] }, { at: [0, 30], scale: [2, 2, 2] }]));

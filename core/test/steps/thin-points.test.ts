@@ -9,7 +9,8 @@ import { apart, arc, chain, cornersOf, drawn, line, placed, stepOn } from './jud
 
 const thin = (d: Drawing, bound: number, more: Kept = {}) =>
   stepOn(d, 'thin-points', { strength: 'bound', bound, ...more });
-const path = (data: string, more: object = {}): never => ({ kind: 'path', path: parsePathData(data).path, ...more }) as never; // prettier-ignore
+const path = (data: string, more: object = {}): never =>
+  ({ kind: 'path', path: parsePathData(data).path, ...more }) as never;
 const WORKED = [0, 0, 25, 0.03, 50, 0.05, 75, 0.02, 100, 0, 100, 40];
 
 describe('under a bound', () => {
@@ -69,7 +70,10 @@ describe('neighbours', () => {
   it('keep equal points on the edge they share, whichever way each runs', () => {
     const d = drawn(chain([0, 0, ...wave, 0, 60], true), chain([100, 0, 100, 60, ...back], true));
     const made = thin(d, 0.1);
-    expect(made.entities.map(cornersOf)).toEqual([[0, 0, 50, 0, 50, 60, 0, 60], [100, 0, 100, 60, 50, 60, 50, 0]]); // prettier-ignore
+    expect(made.entities.map(cornersOf)).toEqual([
+      [0, 0, 50, 0, 50, 60, 0, 60],
+      [100, 0, 100, 60, 50, 60, 50, 0],
+    ]);
     expect(made.against).toEqual([]);
   });
   it('a point where another goes off, or a curve ends, stays', () => {
@@ -108,7 +112,13 @@ describe('what keeps an outline whole', () => {
 });
 
 it('in space the distance counts in space', () => {
-  const climb = { kind: 'polyline', dim: 3, elevation: 0, closed: false, points: Float64Array.of(0, 0, 0, 50, 0, 3, 100, 0, 0) } as never; // prettier-ignore
+  const climb = {
+    kind: 'polyline',
+    dim: 3,
+    elevation: 0,
+    closed: false,
+    points: Float64Array.of(0, 0, 0, 50, 0, 3, 100, 0, 0),
+  } as never;
   expect((thin(drawn(climb), 2).entities[0] as { points: Float64Array }).points).toHaveLength(9);
   expect((thin(drawn(climb), 3).entities[0] as { points: Float64Array }).points).toHaveLength(6);
 });
@@ -145,7 +155,18 @@ it('in blocks of two sizes the bound is that of the drawing, and dimensions hang
   const made = thin(placed([chain(WORKED)], [{ at: [0, 0] }, { at: [0, 90], scale: [2, 2, 2] }]), 0.05);
   expect([...made.drawing.blocks.values()].map((b) => cornersOf(b.entities[0]).length)).toEqual([6, 8]);
   expect(made.against).toEqual([]);
-  const dimension = { kind: 'dimension', form: 'aligned', points: { 10: [50, 20, 0], 11: [25, 22, 0], 13: [0, 0, 0], 14: [50, 0.05, 0] }, override: '', style: 'STANDARD', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 0 } as never; // prettier-ignore
+  const dimension = {
+    kind: 'dimension',
+    form: 'aligned',
+    points: { 10: [50, 20, 0], 11: [25, 22, 0], 13: [0, 0, 0], 14: [50, 0.05, 0] },
+    override: '',
+    style: 'STANDARD',
+    rotation: 0,
+    oblique: 0,
+    textRotation: 0,
+    ordinateX: false,
+    flags: 0,
+  } as never;
   const measured = thin(drawn(chain(WORKED), dimension), 0.05);
   expect(measured.entities[1]).toMatchObject({ points: { 13: [0, 0, 0], 14: [50, 0, 0] } });
   expect(measured.reasons).toContain('anchors-rehung');
@@ -154,12 +175,20 @@ it('in blocks of two sizes the bound is that of the drawing, and dimensions hang
 });
 
 describe('for any line', () => {
-  const wander = fc.array(fc.tuple(fc.double({ min: -5, max: 9, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true })), { minLength: 3, maxLength: 60 }); // prettier-ignore
+  const wander = fc.array(
+    fc.tuple(fc.double({ min: -5, max: 9, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true })),
+    { minLength: 3, maxLength: 60 },
+  );
   it('nothing strays beyond the bound, and thinning again changes nothing', () => {
     fc.assert(
       fc.property(wander, fc.boolean(), fc.constantFrom(0.05, 0.5, 2), (steps, closed, bound) => {
         let [x, y] = [0, 0];
-        const d = drawn(chain(steps.flatMap(([dx, dy]) => [(x += dx), (y += dy)]), closed)); // prettier-ignore
+        const d = drawn(
+          chain(
+            steps.flatMap(([dx, dy]) => [(x += dx), (y += dy)]),
+            closed,
+          ),
+        );
         const made = thin(d, bound);
         expect(made.against).toEqual([]);
         expect(apart(d, made.drawing)).toBeLessThanOrEqual(bound * (1 + 1e-9) + 1e-9);
@@ -171,7 +200,10 @@ describe('for any line', () => {
   it('areas of closed outlines change by no more than the bound along their length', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 40, max: 43, noNaN: true }), { minLength: 8, maxLength: 80 }), (radii) => {
-        const points = radii.flatMap((r, i) => [r * Math.cos((2 * Math.PI * i) / radii.length), r * Math.sin((2 * Math.PI * i) / radii.length)]); // prettier-ignore
+        const points = radii.flatMap((r, i) => [
+          r * Math.cos((2 * Math.PI * i) / radii.length),
+          r * Math.sin((2 * Math.PI * i) / radii.length),
+        ]);
         const d = drawn(chain(points, true));
         const [before, after] = [d, thin(d, 0.5).drawing].map((q) => areaOfPieces(runsOf(q.entities[0]!)![0]!.pieces));
         expect(Math.abs(after! - before!)).toBeLessThanOrEqual(0.5 * 2 * Math.PI * 43);

@@ -125,20 +125,37 @@ describe('warping', () => {
     expect(swapped.reasons).toContain('warp-turned-over');
   });
   it('bends art at the corner of an edge, in a corner', () => {
-    const d = drawn(line(0, 5, 100, 5), line(0, 0, 100, 0), line(0, 10, 100, 10), chain([0, 50, 50, 100, 100, 50]), chain([0, 80, 50, 130, 100, 80]));
+    const d = drawn(
+      line(0, 5, 100, 5),
+      line(0, 0, 100, 0),
+      line(0, 10, 100, 10),
+      chain([0, 50, 50, 100, 100, 50]),
+      chain([0, 80, 50, 130, 100, 80]),
+    );
     const refs = d.entities.slice(3).map((e) => [refOf(e, d)]);
     const made = stepOn(d, 'warp', { form: 'curves', lower: refs[0]!, upper: refs[1]! });
     expect(made.against).toEqual([]);
     const { points } = made.entities[0] as unknown as { points: Float64Array };
     expect([...points].map((v) => Number(v.toFixed(9)))).toEqual([0, 65, 50, 115, 100, 65]);
-  }); // prettier-ignore
+  });
   it('refuses edges that cross, and says where', () => {
     const d = drawn(BOX, line(0, 0, 100, 50), line(0, 50, 100, 0));
     const [lower, upper] = d.entities.slice(1).map((e) => [refOf(e, d)]);
     expect(() => stepOn(d, 'warp', { form: 'curves', lower: lower!, upper: upper! })).toThrow('cross at 50, 25');
   });
   it('leaves texts and open fills that are drawn, and says so', () => {
-    const text = { kind: 'text', text: 'A', at: [0, 0, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline' } as never; // prettier-ignore
+    const text = {
+      kind: 'text',
+      text: 'A',
+      at: [0, 0, 0],
+      size: 5,
+      sizeOf: 'capital',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'baseline',
+    } as never;
     const made = stepOn(drawn(BOX, text), 'warp', {});
     expect(made.entities[1]).toMatchObject({ at: [0, 0, 0] });
     expect(made.row('not-warped')?.count).toBe(1);
@@ -147,18 +164,27 @@ describe('warping', () => {
     const far = chain([3e6, 2e6, 3e6 + 100, 2e6, 3e6 + 100, 2e6 + 20, 3e6, 2e6 + 20], true);
     const made = stepOn(drawn(far), 'warp', { form: 'bend', angle: 90 });
     expect(made.against).toEqual([]);
-    expect(area(made.entities[0]!)).toBeCloseTo(area(stepOn(drawn(BOX), 'warp', { form: 'bend', angle: 90 }).entities[0]!), 3);
-  }); // prettier-ignore
+    expect(area(made.entities[0]!)).toBeCloseTo(
+      area(stepOn(drawn(BOX), 'warp', { form: 'bend', angle: 90 }).entities[0]!),
+      3,
+    );
+  });
 });
 
 it('splines of a high degree are followed within a bound, and where they end up is claimed with it', () => {
   // Degree 5 on six points: one Bézier.
   const points = [0, 0, 0, 20, 40, 0, 40, -40, 0, 60, 40, 0, 80, -40, 0, 100, 20, 0];
-  const spline = { kind: 'spline', degree: 5, closed: false, knots: Float64Array.from([0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 1]), points: Float64Array.from(points) } as never;
+  const spline = {
+    kind: 'spline',
+    degree: 5,
+    closed: false,
+    knots: Float64Array.from([0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 1]),
+    points: Float64Array.from(points),
+  } as never;
   const made = stepOn(drawn(spline, BOX), 'warp', { form: 'taper', ratio: 500, bound: 0.01 });
   expect(made.against).toEqual([]);
   expect(made.row('warped-between-edges')?.deviation?.value).toBeGreaterThan(0.01);
-}); // prettier-ignore
+});
 
 it('the proof fails where what was stretched lies elsewhere, or is another curve', () => {
   const made = stepOn(drawn(BOX), 'warp', { form: 'bend', angle: 90 });
@@ -168,24 +194,42 @@ it('the proof fails where what was stretched lies elsewhere, or is another curve
     data[k]! += by;
     return { ...was, path: { ...was.path, data } };
   };
-  for (const [k, by, holds] of [[0, 0.05, false], [5, 0.05, false], [5, 1e-7, true]] as const) {
+  for (const [k, by, holds] of [
+    [0, 0.05, false],
+    [5, 0.05, false],
+    [5, 1e-7, true],
+  ] as const) {
     const to = moved(k, by);
     const drawing = { ...made.drawing, entities: [to] };
-    const stages = made.stages.map((s) => ({ ...s, after: drawing, descents: s.descents.map((d) => ({ ...d, to: [to] })) }));
+    const stages = made.stages.map((s) => ({
+      ...s,
+      after: drawing,
+      descents: s.descents.map((d) => ({ ...d, to: [to] })),
+    }));
     const { displaced, unexplained } = provePrepared(made.before, drawing, stages, fonts());
     expect(unexplained).toEqual([]);
     expect(displaced.length).toBe(holds ? 0 : 1);
   }
-}); // prettier-ignore
+});
 
 it('wide polylines that become free curves are drawn as wide as they were', () => {
-  const wide = chain([0, 0, 40, 0, 40, 30], false, { bulges: Float64Array.from([0.3, 0, 0]), widths: new Float64Array(6).fill(2) });
-  for (const [step, params] of [['warp', {}], ['curves-to-beziers', {}], ['curves-to-chords', {}], ['curves-to-arcs', {}], ['recover-arcs', {}], ['thin-points', {}]] as const) {
+  const wide = chain([0, 0, 40, 0, 40, 30], false, {
+    bulges: Float64Array.from([0.3, 0, 0]),
+    widths: new Float64Array(6).fill(2),
+  });
+  for (const [step, params] of [
+    ['warp', {}],
+    ['curves-to-beziers', {}],
+    ['curves-to-chords', {}],
+    ['curves-to-arcs', {}],
+    ['recover-arcs', {}],
+    ['thin-points', {}],
+  ] as const) {
     const [e] = stepOn(drawn(wide), step, params).entities as [Entity];
     const own = e.kind === 'polyline' ? e.widths?.[0] : (e.look.width as { value?: number }).value;
     expect([step, own]).toEqual([step, 2]);
   }
-}); // prettier-ignore
+});
 
 it('an arc as an edge says its own direction', () => {
   const e = arcEdge(0, 0, 10, Math.PI, -Math.PI);

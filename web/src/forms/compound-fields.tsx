@@ -139,8 +139,15 @@ export function ChartField({ of, value, onChange }: ChartProps) {
 
 /** Whether a selection has no condition. */
 const isEverything = (s: Selection): boolean =>
-  s.layers === '' && s.kinds.length === 0 && s.stroke === '' && s.fill === '' && s.group === '' &&
-  s.only.length === 0 && s.inside.length === 0 && !lengthParts(s.smallest).value && !lengthParts(s.largest).value; // prettier-ignore
+  s.layers === '' &&
+  s.kinds.length === 0 &&
+  s.stroke === '' &&
+  s.fill === '' &&
+  s.group === '' &&
+  s.only.length === 0 &&
+  s.inside.length === 0 &&
+  !lengthParts(s.smallest).value &&
+  !lengthParts(s.largest).value;
 
 interface SelectionProps {
   name: string;

@@ -30,7 +30,9 @@ export function NameChart({ of, value, names, onChange }: Props) {
     if (own.length === 0) return 'takes none';
     const objects = own.every((n) => n.count !== undefined) ? own.reduce((sum, n) => sum + n.count!, 0) : null;
     const what = own.length === 1 ? own[0]!.name : `${plainNumber(own.length)} of them`;
-    return objects === null ? `takes ${what}` : `takes ${what}, ${plainNumber(objects)} ${objects === 1 ? 'object' : 'objects'}`;
+    return objects === null
+      ? `takes ${what}`
+      : `takes ${what}, ${plainNumber(objects)} ${objects === 1 ? 'object' : 'objects'}`;
   };
   return (
     <fieldset>
@@ -73,10 +75,14 @@ export function NameChart({ of, value, names, onChange }: Props) {
       </div>
       {rest.length > 0 && value.length > 0 && (
         <p className="text-xs text-quiet">
-          No row takes {rest.slice(0, 8).map((n) => n.name).join(', ')}
+          No row takes{' '}
+          {rest
+            .slice(0, 8)
+            .map((n) => n.name)
+            .join(', ')}
           {rest.length > 8 && ` and ${plainNumber(rest.length - 8)} more`}.
         </p>
       )}
     </fieldset>
   );
-} // prettier-ignore
+}

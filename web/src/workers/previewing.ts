@@ -33,7 +33,8 @@ export const previewing = {
     const preview = previewOf(drawing, made, fonts, work);
     const parts = changedParts(drawing, made.drawing);
     const onModel = (e: Entity): boolean => e.sheet === undefined;
-    const cut = (of: Drawing, entities: Entity[]): Scene => buildScene({ ...of, entities: entities.filter(onModel) }, fonts);
+    const cut = (of: Drawing, entities: Entity[]): Scene =>
+      buildScene({ ...of, entities: entities.filter(onModel) }, fonts);
     const [same, old, now] = [cut(drawing, parts.same), cut(drawing, parts.old), cut(made.drawing, parts.now)];
     showBoth(drawing, same, old);
     const bounds = new Box2();
@@ -53,7 +54,7 @@ export const previewing = {
   endPreview(): void {
     if (held.ready) held.shown = held.ready;
   },
-}; // prettier-ignore
+};
 
 /** Makes the drawing before a step the one that is asked about: what stays of it and what does not, as it was cut for both. */
 function showBoth(drawing: Drawing, same: Scene, old: Scene): void {

@@ -108,7 +108,11 @@ function ofStrip(pieces: readonly Piece[], bound: number): MiddleLine | null {
   if (!ends[0] || !ends[1]) return null;
   const line = [ends[0].at, ...middles, ends[1].at];
   // A tenth of the width before a square end the shape is still as wide as it is; before a round one it is not.
-  const corners = ends.flatMap((e) => [1, -1].map((k) => holds(ring, e!.at[0] - 0.1 * w * e!.ux - k * 0.4 * w * e!.uy, e!.at[1] - 0.1 * w * e!.uy + k * 0.4 * w * e!.ux))); // prettier-ignore
+  const corners = ends.flatMap((e) =>
+    [1, -1].map((k) =>
+      holds(ring, e!.at[0] - 0.1 * w * e!.ux - k * 0.4 * w * e!.uy, e!.at[1] - 0.1 * w * e!.uy + k * 0.4 * w * e!.ux),
+    ),
+  );
   const cap = corners.filter(Boolean).length >= 2 ? 'butt' : 'round';
   const own = cap === 'round' ? trimmed(line, w / 2) : line;
   const width = cap === 'round' ? w : area / lengthOf(line);
@@ -116,7 +120,11 @@ function ofStrip(pieces: readonly Piece[], bound: number): MiddleLine | null {
 }
 
 /** Where a middle line comes out of its shape if it goes on as it bends at its first places, and its direction there. */
-function exit(middles: readonly Point[], ring: Float64Array, wide: number): { at: Point; ux: number; uy: number } | null {
+function exit(
+  middles: readonly Point[],
+  ring: Float64Array,
+  wide: number,
+): { at: Point; ux: number; uy: number } | null {
   const until = (from: number): number => {
     let k = from + 1;
     while (k + 1 < middles.length && apart(middles[from]!, middles[k]!) < wide) k++;
@@ -150,7 +158,7 @@ function exit(middles: readonly Point[], ring: Float64Array, wide: number): { at
     else high = s;
   }
   return at(low);
-} // prettier-ignore
+}
 
 function ofRing(a: readonly Piece[], b: readonly Piece[], bound: number): MiddleLine | null {
   const areas = [areaOfPieces(a), areaOfPieces(b)].map(Math.abs);
@@ -162,10 +170,18 @@ function ofRing(a: readonly Piece[], b: readonly Piece[], bound: number): Middle
   const out = placesOf(outer, (l) => (l / wide) * PER_WIDTH).places;
   const { places: ins, length } = placesOf(inner, (l) => (l / wide) * PER_WIDTH);
   // Where the inner outline comes nearest to the first place of the outer one both begin.
-  const begin = smallest(ins.map((r) => apart(r, out[0]!)), () => true); // prettier-ignore
+  const begin = smallest(
+    ins.map((r) => apart(r, out[0]!)),
+    () => true,
+  );
   const turned = [...ins.slice(begin), ...ins.slice(0, begin)];
   const same = areaOfPieces(outer) * areaOfPieces(inner) > 0;
-  const { middles, widths } = paired(out, same ? turned : [turned[0]!, ...turned.slice(1).reverse()], (wide / length) * ins.length, true); // prettier-ignore
+  const { middles, widths } = paired(
+    out,
+    same ? turned : [turned[0]!, ...turned.slice(1).reverse()],
+    (wide / length) * ins.length,
+    true,
+  );
   return middles.length < 8 ? null : told(middles, true, meanOf(widths), 'butt', widths, [...out, ...ins], bound);
 }
 
@@ -178,7 +194,12 @@ const meanOf = (list: readonly number[]): number => list.reduce((a, b) => a + b,
  * Middles between two sides that run alike, and how far apart the sides are there: each place of the one with the nearest of
  * the other near the same part of its way. `skip`: so many places from either end are not looked at.
  */
-function paired(left: readonly Point[], right: readonly Point[], skip: number, closed: boolean): { middles: Point[]; widths: number[] } {
+function paired(
+  left: readonly Point[],
+  right: readonly Point[],
+  skip: number,
+  closed: boolean,
+): { middles: Point[]; widths: number[] } {
   const middles: Point[] = [];
   const widths: number[] = [];
   const from = closed ? 0 : Math.ceil(1.6 * skip);
@@ -199,7 +220,7 @@ function paired(left: readonly Point[], right: readonly Point[], skip: number, c
     widths.push(apart(left[i]!, near));
   }
   return { middles, widths };
-} // prettier-ignore
+}
 
 /** The nearest point to a place on the chords beside one of a list. */
 function nearestOn(q: Point, line: readonly Point[], i: number, closed: boolean): Point {
@@ -277,7 +298,17 @@ function curveThrough(line: readonly Point[], closed: boolean, bound: number): P
   for (let i = 0; i < (closed ? n : n - 1); i++) {
     const [p0, p1, p2, p3] = [at(i - 1), at(i), at(i + 1), at(i + 2)];
     // Catmull and Rom: the tangent at a knot is half the way between its neighbours.
-    pieces.push({ kind: 'bezier', p: [...p1, p1[0] + (p2[0] - p0[0]) / 6, p1[1] + (p2[1] - p0[1]) / 6, p2[0] - (p3[0] - p1[0]) / 6, p2[1] - (p3[1] - p1[1]) / 6, ...p2] }); // prettier-ignore
+    pieces.push({
+      kind: 'bezier',
+      p: [
+        ...p1,
+        p1[0] + (p2[0] - p0[0]) / 6,
+        p1[1] + (p2[1] - p0[1]) / 6,
+        p2[0] - (p3[0] - p1[0]) / 6,
+        p2[1] - (p3[1] - p1[1]) / 6,
+        ...p2,
+      ],
+    });
   }
   return joinedCubics(pieces, bound, () => false).pieces;
 }

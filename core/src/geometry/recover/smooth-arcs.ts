@@ -12,7 +12,10 @@ type ArcPiece = Extract<Piece, { kind: 'arc' }>;
  * The arc that stands for free curves end to end, from the first start to the last end; `off` is how far the curves lie from it
  * at most. `null` where they lie further off than `within(radius)`, or turn back.
  */
-export function arcOfCurves(pieces: readonly Piece[], within: (radius: number) => number): { arc: ArcPiece; off: number } | null {
+export function arcOfCurves(
+  pieces: readonly Piece[],
+  within: (radius: number) => number,
+): { arc: ArcPiece; off: number } | null {
   const [a, b] = [startOf(pieces[0]!), endOf(pieces[pieces.length - 1]!)];
   const points = pieces.flatMap((p) => Array.from({ length: LOOKS }, (_, k) => pointAt(p, k / LOOKS)));
   points.push(b as [number, number]);
@@ -40,8 +43,11 @@ export function arcOfCurves(pieces: readonly Piece[], within: (radius: number) =
   }
   if (off > within(radius) || Math.abs(turned) > 1.95 * Math.PI || turned === 0) return null;
   const start = Math.atan2(a[1] - cy, a[0] - cx);
-  return { arc: { kind: 'arc', cx, cy, rx: radius, ry: radius, rotation: 0, start, sweep: turned, from: a, to: b }, off };
-} // prettier-ignore
+  return {
+    arc: { kind: 'arc', cx, cy, rx: radius, ry: radius, rotation: 0, start, sweep: turned, from: a, to: b },
+    off,
+  };
+}
 
 /** A straight line for a Bézier whose control points lie on it in order, no further beside it than `within`; `null` for others. */
 export function straightOf(p: Piece, within: number): Piece | null {

@@ -40,7 +40,9 @@ export function CopySteps({ first, onClose }: { first: string | null; onClose: (
         await sendJson('PATCH', paths.drawing(id), { steps: [...other.steps, ...copiesOf(chosen)], seen: other.seen });
         done++;
       }
-      notice({ text: `${chosen.length === 1 ? '1 step' : `${chosen.length} steps`} copied to ${done === 1 ? '1 drawing' : `${done} drawings`}.` });
+      notice({
+        text: `${chosen.length === 1 ? '1 step' : `${chosen.length} steps`} copied to ${done === 1 ? '1 drawing' : `${done} drawings`}.`,
+      });
       onClose();
     } catch (e) {
       notice({ text: `Copied to ${done} of ${to.size}: ${(e as Error).message}`, alarm: true });
@@ -66,7 +68,9 @@ export function CopySteps({ first, onClose }: { first: string | null; onClose: (
           </Tick>
         ))}
       </fieldset>
-      <p className="mt-3 text-xs text-quiet">Lengths keep their unit. What was picked here is not found there, and the step will say so.</p>
+      <p className="mt-3 text-xs text-quiet">
+        Lengths keep their unit. What was picked here is not found there, and the step will say so.
+      </p>
       <div className="mt-4 flex justify-end gap-3">
         <Button onClick={onClose}>Cancel</Button>
         <Button look="main" disabled={busy || steps.size === 0 || to.size === 0} onClick={() => void copy()}>
@@ -75,4 +79,4 @@ export function CopySteps({ first, onClose }: { first: string | null; onClose: (
       </div>
     </Modal>
   );
-} // prettier-ignore
+}

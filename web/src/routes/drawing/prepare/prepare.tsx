@@ -72,7 +72,9 @@ export function Prepare() {
   const tools = useTools(preview.view ?? prepared, NO_LAYERS);
   const words = usePickedWords(draft ? [draft.planned, ...steps] : steps, preview.view ?? prepared);
   const advice = useMemo(() => {
-    const plan = draft ? [...steps.slice(0, draft.at), draft.planned, ...steps.slice(draft.at + (draft.isNew ? 0 : 1))] : steps;
+    const plan = draft
+      ? [...steps.slice(0, draft.at), draft.planned, ...steps.slice(draft.at + (draft.isNew ? 0 : 1))]
+      : steps;
     return adviceOn(plan);
   }, [steps, draft]);
   const unit = (draft ? preview.view?.unit : null) ?? prepared?.unit ?? null;
@@ -107,7 +109,9 @@ export function Prepare() {
     if (!draft) return;
     const { planned, at, isNew } = draft;
     const title = stepById(planned.step)!.title;
-    const next = isNew ? [...steps.slice(0, at), planned, ...steps.slice(at)] : steps.map((s) => (s.id === planned.id ? planned : s));
+    const next = isNew
+      ? [...steps.slice(0, at), planned, ...steps.slice(at)]
+      : steps.map((s) => (s.id === planned.id ? planned : s));
     setSteps(sharing(next, planned), isNew ? `step ${title}` : `${title} changed`);
     leave();
   };
@@ -118,7 +122,10 @@ export function Prepare() {
     tools.ask(null);
   };
   const startPicking = (name: string): void => {
-    tools.ask({ words: name.endsWith('inside') ? 'Click the outline.' : 'Click the curve.', onItem: (id) => void pick(name, id) });
+    tools.ask({
+      words: name.endsWith('inside') ? 'Click the outline.' : 'Click the curve.',
+      onItem: (id) => void pick(name, id),
+    });
     setPicking(name);
   };
   for (const s of STEPS)
@@ -128,7 +135,10 @@ export function Prepare() {
   useAction('Add a step', 'i', () => setChoosing(true));
 
   const change = (id: string, next: (s: PlannedStep) => PlannedStep, what: string): void =>
-    setSteps(steps.map((s) => (s.id === id ? next(s) : s)), what);
+    setSteps(
+      steps.map((s) => (s.id === id ? next(s) : s)),
+      what,
+    );
   const sorted = (e: DragEndEvent): void => {
     if (!e.over || e.over.id === e.active.id) return;
     const at = (id: unknown): number => steps.findIndex((s) => s.id === id);
@@ -178,7 +188,10 @@ export function Prepare() {
                 sides={['before', 'after']}
               />
             ) : place >= 0 ? (
-              <p className="absolute top-3 left-3 flex items-center gap-3 border border-ink bg-paper px-2 py-0.5 text-sm" role="status">
+              <p
+                className="absolute top-3 left-3 flex items-center gap-3 border border-ink bg-paper px-2 py-0.5 text-sm"
+                role="status"
+              >
                 As it is after step {place + 1} of {steps.length}
                 <Button look="quiet" onClick={() => setAfter(null)}>
                   See the last
@@ -234,10 +247,18 @@ export function Prepare() {
                           }}
                           onSwitch={(on) => change(s.id, (o) => ({ ...o, on }), on ? 'step on' : 'step off')}
                           onDuplicate={() =>
-                            setSteps([...steps.slice(0, i + 1), { ...s, id: crypto.randomUUID() }, ...steps.slice(i + 1)], 'step duplicated')
+                            setSteps(
+                              [...steps.slice(0, i + 1), { ...s, id: crypto.randomUUID() }, ...steps.slice(i + 1)],
+                              'step duplicated',
+                            )
                           }
                           onCopy={() => setCopying(s.id)}
-                          onRemove={() => setSteps(steps.filter((o) => o.id !== s.id), 'step removed')}
+                          onRemove={() =>
+                            setSteps(
+                              steps.filter((o) => o.id !== s.id),
+                              'step removed',
+                            )
+                          }
                         />
                       ),
                     )}
@@ -271,7 +292,7 @@ export function Prepare() {
       }
     />
   );
-} // prettier-ignore
+}
 
 const round = (v: number): number => Number(v.toPrecision(9));
 
