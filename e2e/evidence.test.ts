@@ -50,10 +50,31 @@ test('a gap is found, gone to, and mended in one click', async ({ page }) => {
     0,
   ];
   const text = tags([
-    0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES',
-    ...line(0, 0, 100, 0), ...line(100.4, 0.3, 100.4, 80), ...line(100.4, 80, 0, 80), ...line(0, 80, 0, 0), ...line(0, 80, 0, 0),
-    0, 'ENDSEC', 0, 'EOF', '',
-  ]); // prettier-ignore
+    0,
+    'SECTION',
+    2,
+    'HEADER',
+    9,
+    '$INSUNITS',
+    70,
+    4,
+    0,
+    'ENDSEC',
+    0,
+    'SECTION',
+    2,
+    'ENTITIES',
+    ...line(0, 0, 100, 0),
+    ...line(100.4, 0.3, 100.4, 80),
+    ...line(100.4, 80, 0, 80),
+    ...line(0, 80, 0, 0),
+    ...line(0, 80, 0, 0),
+    0,
+    'ENDSEC',
+    0,
+    'EOF',
+    '',
+  ]);
   await page.goto(app.url);
   await page.getByRole('button', { name: 'New job' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('Cut');

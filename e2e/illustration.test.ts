@@ -111,8 +111,12 @@ test('an SVG of pixels counts 72, 90 or 96 to the inch, or what is typed', async
     Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 720 360"><rect width="720" height="360"/></svg>'),
   );
   await expect(page.locator('[data-carry-over=units]')).toHaveAttribute('data-state', 'undecided');
-  for (const [perInch, width] of [['72', '254'], ['90', '203.2'], ['96', '190.5']] as const) {
+  for (const [perInch, width] of [
+    ['72', '254'],
+    ['90', '203.2'],
+    ['96', '190.5'],
+  ] as const) {
     await page.getByRole('radio', { name: new RegExp(`^${perInch}`) }).check();
     await expect(page.getByText(new RegExp(`${width.replace('.', '\\.')} ×`)).first()).toBeVisible();
-  } // prettier-ignore
+  }
 });

@@ -25,7 +25,7 @@ const faces = ['400', '700']
   .map(
     (w) =>
       `@font-face{font-family:"Spline Sans";font-weight:${w};src:url(data:font/woff2;base64,${fontFile(`spline-sans-latin-${w}-normal.woff2`).toString('base64')})}`,
-  ) // prettier-ignore
+  )
   .join('');
 
 /** The picture that Chromium makes of an SVG. */

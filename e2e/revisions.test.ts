@@ -63,8 +63,33 @@ const words = (handle: string, text: string) => [
 ];
 const file = (unit: number, ...entities: (string | number)[][]) =>
   Buffer.from(
-    [0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1024', 9, '$INSUNITS', 70, unit, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES', ...entities.flat(), 0, 'ENDSEC', 0, 'EOF', ''].join('\n'),
-  ); // prettier-ignore
+    [
+      0,
+      'SECTION',
+      2,
+      'HEADER',
+      9,
+      '$ACADVER',
+      1,
+      'AC1024',
+      9,
+      '$INSUNITS',
+      70,
+      unit,
+      0,
+      'ENDSEC',
+      0,
+      'SECTION',
+      2,
+      'ENTITIES',
+      ...entities.flat(),
+      0,
+      'ENDSEC',
+      0,
+      'EOF',
+      '',
+    ].join('\n'),
+  );
 
 test('a newer file: decisions are taken over, and what is new, gone, moved and changed is shown', async ({ page }) => {
   await newJob(app, page, 'Revisions');

@@ -91,12 +91,26 @@ export function readArguments(argv: string[]): Options | null {
       args: argv,
       allowPositionals: true,
       options: {
-        ...flagConfig, json: flag, overwrite: flag, help: flag, version: text, unit: text, 'from-unit': text, 
-        'font-folder': text, 'picture-folder': text,
-        'no-checks': flag, purpose: text, 'time-limit': text, 'memory-limit': text,
-        font: { type: 'string', multiple: true }, layers: text, origin: text, recipe: text, to: text,
+        ...flagConfig,
+        json: flag,
+        overwrite: flag,
+        help: flag,
+        version: text,
+        unit: text,
+        'from-unit': text,
+        'font-folder': text,
+        'picture-folder': text,
+        'no-checks': flag,
+        purpose: text,
+        'time-limit': text,
+        'memory-limit': text,
+        font: { type: 'string', multiple: true },
+        layers: text,
+        origin: text,
+        recipe: text,
+        to: text,
       },
-    }); // prettier-ignore
+    });
   } catch (e) {
     throw new WrongUsage((e as Error).message);
   }

@@ -23,11 +23,42 @@ describe('the command line', () => {
 
   it('every option that the help lists is understood, with a value of its kind', () => {
     const values: Record<string, string> = {
-      'version': '2010', 'layers-from': 'stroke', 'text': 'outlines', 'font-folder': 'f', 'picture-folder': 'p', 'font': 'A=B', 'template': 't.dxf',
-      'unit': 'mm', 'from-unit': 'in', 'px-per-inch': '72', 'style': 'sheet', 'curves': 'arcs', 'tolerance': '0.1', 'arcs': 'cubics', 'page': 'outlines', 'blocks': 'shared',
-      'hairline': '0.1', 'colour': '#000000=#ffffff', 'encoding': 'windows-1251', 'clips': 'whole', 'patterns': 'colour', 'gradients': 'mean', 'plane': 'flat', 'correction': '2', 'kinds-blocks': 'break', 'kinds-dimensions': 'leave-out', 'kinds-hatches': 'lines',
-      'decimals': '3', 'layers': 'all', 'origin': 'page', 'recipe': 'r.json', 'to': 'svg', 'time-limit': '60', 'memory-limit': '512', 'purpose': 'cut',
-    }; // prettier-ignore
+      version: '2010',
+      'layers-from': 'stroke',
+      text: 'outlines',
+      'font-folder': 'f',
+      'picture-folder': 'p',
+      font: 'A=B',
+      template: 't.dxf',
+      unit: 'mm',
+      'from-unit': 'in',
+      'px-per-inch': '72',
+      style: 'sheet',
+      curves: 'arcs',
+      tolerance: '0.1',
+      arcs: 'cubics',
+      page: 'outlines',
+      blocks: 'shared',
+      hairline: '0.1',
+      colour: '#000000=#ffffff',
+      encoding: 'windows-1251',
+      clips: 'whole',
+      patterns: 'colour',
+      gradients: 'mean',
+      plane: 'flat',
+      correction: '2',
+      'kinds-blocks': 'break',
+      'kinds-dimensions': 'leave-out',
+      'kinds-hatches': 'lines',
+      decimals: '3',
+      layers: 'all',
+      origin: 'page',
+      recipe: 'r.json',
+      to: 'svg',
+      'time-limit': '60',
+      'memory-limit': '512',
+      purpose: 'cut',
+    };
     const flags = ['binary', 'overwrite', 'json', 'no-checks'];
     const listed = new Set([...USAGE.matchAll(/--([a-z-]+)/g)].map((m) => m[1]!));
     expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());

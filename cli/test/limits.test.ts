@@ -89,14 +89,21 @@ describe('what goes in and what is shown', () => {
 
   it('names cannot steer the terminal', () => {
     const folder = newFolder();
-    writeFileSync(join(folder, 'escape.dxf'), tags(...line('L\u001b]0;title\u0007\u001b[31mred'), ...line('turned\u202etxt')));
-    for (const args of [['inspect', 'escape.dxf'], ['convert', 'escape.dxf', 'e.dxf', '--from-unit', 'mm'], ['convert', 'escape.dxf', 'e.svg', '--from-unit', 'mm']]) {
+    writeFileSync(
+      join(folder, 'escape.dxf'),
+      tags(...line('L\u001b]0;title\u0007\u001b[31mred'), ...line('turned\u202etxt')),
+    );
+    for (const args of [
+      ['inspect', 'escape.dxf'],
+      ['convert', 'escape.dxf', 'e.dxf', '--from-unit', 'mm'],
+      ['convert', 'escape.dxf', 'e.svg', '--from-unit', 'mm'],
+    ]) {
       const { out, err } = run(folder, args);
       expect(out + err).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f\u202a-\u202e]/);
       expect(out).toMatch(/escape/);
     }
     expect(run(folder, ['inspect', 'escape.dxf']).out).toContain('\\u001b]0;title\\u0007');
-  }); // prettier-ignore
+  });
 
   it('without a unit, a drawing is told how to state it, or stays without one from DXF to DXF and DWG', () => {
     const folder = newFolder();

@@ -69,14 +69,26 @@ describe('the pieces of a drawing', () => {
     const n = fc.double({ min: -20, max: 20, noNaN: true });
     const turn = fc.double({ min: 0, max: 6, noNaN: true });
     fc.assert(
-      fc.property(n, n, fc.double({ min: 0.5, max: 9, noNaN: true }), turn, fc.double({ min: 0.1, max: 6, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), n, n, (cx, cy, r, start, sweep, t, x, y) => {
-        const p = piecesOfDrawing(drawingOf([{ kind: 'arc', centre: [cx, cy, 0], radius: r, start, end: start + sweep }] as never));
-        const on = start + t * sweep;
-        expect(distanceTo(p, 0, cx + r * Math.cos(on), cy + r * Math.sin(on)).away).toBeLessThan(1e-9);
-        const ends = Math.min(Math.hypot(x - p.ends[0]!, y - p.ends[1]!), Math.hypot(x - p.ends[2]!, y - p.ends[3]!));
-        expect(distanceTo(p, 0, x, y).away).toBeLessThanOrEqual(ends + 1e-9);
-      }),
-    ); // prettier-ignore
+      fc.property(
+        n,
+        n,
+        fc.double({ min: 0.5, max: 9, noNaN: true }),
+        turn,
+        fc.double({ min: 0.1, max: 6, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        n,
+        n,
+        (cx, cy, r, start, sweep, t, x, y) => {
+          const p = piecesOfDrawing(
+            drawingOf([{ kind: 'arc', centre: [cx, cy, 0], radius: r, start, end: start + sweep }] as never),
+          );
+          const on = start + t * sweep;
+          expect(distanceTo(p, 0, cx + r * Math.cos(on), cy + r * Math.sin(on)).away).toBeLessThan(1e-9);
+          const ends = Math.min(Math.hypot(x - p.ends[0]!, y - p.ends[1]!), Math.hypot(x - p.ends[2]!, y - p.ends[3]!));
+          expect(distanceTo(p, 0, x, y).away).toBeLessThanOrEqual(ends + 1e-9);
+        },
+      ),
+    );
   });
 
   it('are gathered once for a drawing', () => {

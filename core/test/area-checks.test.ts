@@ -261,9 +261,31 @@ describe('unit', () => {
   });
   it('dimensions that speak of another unit than the header', () => {
     const d = drawingOf([
-      { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [4, 0, 0] }, override: '4 in', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32 },
-      { kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [7, 0, 0] }, override: '7 in', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32 },
-    ] as never); // prettier-ignore
+      {
+        kind: 'dimension',
+        form: 'aligned',
+        points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [4, 0, 0] },
+        override: '4 in',
+        style: 'Standard',
+        rotation: 0,
+        oblique: 0,
+        textRotation: 0,
+        ordinateX: false,
+        flags: 32,
+      },
+      {
+        kind: 'dimension',
+        form: 'aligned',
+        points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [7, 0, 0] },
+        override: '7 in',
+        style: 'Standard',
+        rotation: 0,
+        oblique: 0,
+        textRotation: 0,
+        ordinateX: false,
+        flags: 32,
+      },
+    ] as never);
     // One kind of reason alone contests nothing, however often it is found.
     expect(run('unit', { ...d, unit: { unit: 'mm', factor: 1 } })).toEqual([]);
     d.header.set('$LUNITS', [[70, '4']]);

@@ -30,18 +30,21 @@ function chain(
 }
 
 describe.skipIf(!built)('files that once hung, crashed or broke the writer', () => {
-  it.each(readdirSync(here('./files')).sort())('%s goes through the whole chain, or is refused in words', (name) => {
-    const { error, stages } = chain(here(`./files/${name}`));
-    expect(error).toBe('');
-    expect(stages.length).toBeGreaterThan(0);
-  }, 90_000); // prettier-ignore
+  it.each(readdirSync(here('./files')).sort())(
+    '%s goes through the whole chain, or is refused in words',
+    (name) => {
+      const { error, stages } = chain(here(`./files/${name}`));
+      expect(error).toBe('');
+      expect(stages.length).toBeGreaterThan(0);
+    },
+    90_000,
+  );
 
   it('a page of a size that cannot be is refused with its number and its place', () => {
     for (const [name, words] of [
       ['page-1e-308.svg', /height of the page is 1e-308.*line 1/],
       ['page-1e300.svg', /width of the page is 1e\+300/],
     ] as const)
-      // prettier-ignore
       expect(chain(here(`./files/${name}`)).refused).toMatch(words);
   });
 });
@@ -103,11 +106,15 @@ const LARGE: [string, () => string][] = [
 ];
 
 describe.skipIf(!built)('large and awkward drawings', () => {
-  it.each(LARGE)('%s comes to an end', (name, make) => {
-    const folder = mkdtempSync(join(tmpdir(), 'scalaria-large-'));
-    writeFileSync(join(folder, name), make());
-    expect(chain(join(folder, name), 170, 1500, '--quick').error).toBe('');
-  }, 180_000); // prettier-ignore
+  it.each(LARGE)(
+    '%s comes to an end',
+    (name, make) => {
+      const folder = mkdtempSync(join(tmpdir(), 'scalaria-large-'));
+      writeFileSync(join(folder, name), make());
+      expect(chain(join(folder, name), 170, 1500, '--quick').error).toBe('');
+    },
+    180_000,
+  );
 
   it('entities that come to more than any drawing are refused in words', () => {
     const folder = mkdtempSync(join(tmpdir(), 'scalaria-large-'));

@@ -20,9 +20,17 @@ describe('typed-over dimensions', () => {
     expect(found[0]).toMatchObject({ severity: 'error', layer: 'DIMENSIONS', size: 370 });
   });
   const dimension = (override: string, length = 100) => ({
-    kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] }, override, style: 'Standard',
-    rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32,
-  }); // prettier-ignore
+    kind: 'dimension',
+    form: 'aligned',
+    points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] },
+    override,
+    style: 'Standard',
+    rotation: 0,
+    oblique: 0,
+    textRotation: 0,
+    ordinateX: false,
+    flags: 32,
+  });
   it('two lines of different length with the same number: the wrong one', () => {
     expect(of('typed-over-dimensions', [dimension('100'), dimension('100', 140)]).map((f) => f.ids)).toEqual([[2]]);
   });
@@ -122,8 +130,10 @@ describe('groups that say nothing', () => {
 describe('layer names', () => {
   const of2 = (names: string[], settings: Record<string, string> = {}): string[] => {
     const d = drawingOf(names.map((layer) => line(0, 0, 1, 0, layer)) as never);
-    return runChecks(d, { 'layer-names': settings }).filter((f) => f.check === 'layer-names').map((f) => f.message);
-  }; // prettier-ignore
+    return runChecks(d, { 'layer-names': settings })
+      .filter((f) => f.check === 'layer-names')
+      .map((f) => f.message);
+  };
   it('that differ only in capitals, hold what no name may, or end in a blank', () => {
     expect(of2(['Walls', 'WALLS'])).toEqual(['“Walls” and “WALLS” differ only in capitals']);
     expect(of2(['a/b', 'c'])).toEqual(['“a/b” holds /, which no name may']);

@@ -35,15 +35,19 @@ describe('stray objects', () => {
   });
   it('not one a little outside, not half of the drawing, not what is far by its setting only', () => {
     expect(of('strays', [...rows(60), line(90, 0, 95, 0)])).toEqual([]);
-    expect(of('strays', [...rows(20), ...rows(20).map((l) => ({ ...l, start: [5000, 0, 0], end: [5001, 0, 0] }))])).toEqual([]);
+    expect(
+      of('strays', [...rows(20), ...rows(20).map((l) => ({ ...l, start: [5000, 0, 0], end: [5001, 0, 0] }))]),
+    ).toEqual([]);
     expect(of('strays', [...rows(60), line(300, 0, 301, 0)], { strays: { times: 10 } })).toEqual([]);
   });
-}); // prettier-ignore
+});
 
 describe('off the plane', () => {
   it('a line that rises, and by how much', () => {
     const rising = { kind: 'line', start: [0, 0, 0], end: [30, 40, 12], layer: 'A' };
-    expect(of('off-plane', [rising, line(0, 0, 9, 9)])).toMatchObject([{ message: 'A line rises by 12 mm', size: 12, ids: [1] }]);
+    expect(of('off-plane', [rising, line(0, 0, 9, 9)])).toMatchObject([
+      { message: 'A line rises by 12 mm', size: 12, ids: [1] },
+    ]);
   });
   it('a circle on edge rises by its diameter', () => {
     const onEdge = { kind: 'circle', centre: [0, 0, 0], radius: 5, normal: [1, 0, 0], layer: 'A' };
@@ -58,7 +62,7 @@ describe('off the plane', () => {
     expect(of('off-plane', [line(0, 0, 9, 9, 7), line(0, 5, 9, 5, 7)])).toEqual([]);
     expect(of('off-plane', [line(0, 0, 9, 9), line(0, 0, 9, 0, 0.4)], { 'off-plane': { within: 1 } })).toEqual([]);
   });
-}); // prettier-ignore
+});
 
 describe('outlines that cross themselves', () => {
   it('a bow tie, at its knot', () => {
@@ -130,13 +134,22 @@ describe('colours too alike', () => {
 
 describe('gradients, patterns, effects', () => {
   it('of an illustration are named before they are lost', () => {
-    const d = read(svg('<defs><linearGradient id="g"><stop stop-color="red"/><stop offset="1"/></linearGradient></defs><rect width="9" height="9" fill="url(#g)"/><rect x="20" width="9" height="9" fill-opacity=".5"/>'), 'a.svg');
-    expect(found('special-paints', d).map((f) => f.message).sort()).toEqual(['1 object seen through', '1 object with a gradient']);
+    const d = read(
+      svg(
+        '<defs><linearGradient id="g"><stop stop-color="red"/><stop offset="1"/></linearGradient></defs><rect width="9" height="9" fill="url(#g)"/><rect x="20" width="9" height="9" fill-opacity=".5"/>',
+      ),
+      'a.svg',
+    );
+    expect(
+      found('special-paints', d)
+        .map((f) => f.message)
+        .sort(),
+    ).toEqual(['1 object seen through', '1 object with a gradient']);
   });
   it('plain paints are no finding', () => {
     expect(found('special-paints', read(svg('<rect width="9" height="9" fill="red"/>'), 'a.svg'))).toEqual([]);
   });
-}); // prettier-ignore
+});
 
 describe('pictures, references, objects of others', () => {
   it('the street that did not come along with the site plan', () => {
@@ -192,12 +205,14 @@ describe('nothing but sheets', () => {
 describe('open outlines', () => {
   it('rails side by side and spokes of a wheel are meant to lie apart; a gap in a line, and in a corner, is not', () => {
     expect(of('open-outlines', [line(0, 0, 1000, 0), line(0, 7, 1000, 7)])).toEqual([]);
-    const spokes = [0, 1, 2, 3, 4, 5].map((k) => line(3 * Math.cos(k), 3 * Math.sin(k), 9 * Math.cos(k), 9 * Math.sin(k)));
+    const spokes = [0, 1, 2, 3, 4, 5].map((k) =>
+      line(3 * Math.cos(k), 3 * Math.sin(k), 9 * Math.cos(k), 9 * Math.sin(k)),
+    );
     expect(of('open-outlines', [...spokes, line(-500, -500, -500, 500)])).toEqual([]);
     expect(of('open-outlines', [line(0, 0, 500, 0), line(503, 0, 1000, 0)])).toMatchObject([{ size: 3 }]);
     expect(of('open-outlines', [line(0, 0, 500, 0), line(503, 4, 503, 500)])).toMatchObject([{ size: 5 }]);
   });
-}); // prettier-ignore
+});
 
 it('the pieces of a fill pattern are no outlines of the drawing', () => {
   const d = read(

@@ -101,7 +101,10 @@ describe('what decisions say of themselves', () => {
         const value = other(one);
         const made = { ...NO_DECISIONS, [field]: value };
         expect(faultOf(INTAKE_FIELDS, { [field]: value }), field).toBeNull();
-        expect(decidedOf(made).map((d) => d.name), field).toEqual([name]); // prettier-ignore
+        expect(
+          decidedOf(made).map((d) => d.name),
+          field,
+        ).toEqual([name]);
         expect(decidedOf({ ...made, ...takenBack(name) }), field).toEqual([]);
         expect(decisionOf(field as keyof typeof made), field).toBe(name);
       }

@@ -15,9 +15,15 @@ const kinds = (d: Drawing): string[] => d.entities.map((e) => e.kind);
 describe('flattening hatches', () => {
   const square = { cmds: Uint8Array.of(0, 1, 1, 1, 5), data: Float64Array.of(0, 0, 10, 0, 10, 10, 0, 10) };
   const hatch = (pattern: boolean) => ({
-    kind: 'hatch', loops: [{ path: square, flags: 0 }], solid: !pattern, pattern: pattern ? 'LINES' : 'SOLID', elevation: 0, angle: 0, scale: 1,
+    kind: 'hatch',
+    loops: [{ path: square, flags: 0 }],
+    solid: !pattern,
+    pattern: pattern ? 'LINES' : 'SOLID',
+    elevation: 0,
+    angle: 0,
+    scale: 1,
     ...(pattern && { lines: [{ angle: 0, base: [0, 1], step: [0, 2], dashes: [] }] }),
-  }); // prettier-ignore
+  });
   const d = drawingOf([hatch(true), hatch(false)] as never);
   it('to the lines of their pattern: five of them, ten long', () => {
     const [e, solid] = run(d, step('flatten-hatches', { to: 'lines' })).entities;

@@ -22,12 +22,18 @@ const found = (...entities: object[]) =>
 it('the circle through points is found wherever it lies, however large', () => {
   const n = fc.double({ min: -1e4, max: 1e4, noNaN: true });
   fc.assert(
-    fc.property(n, n, fc.double({ min: 0.01, max: 1e4, noNaN: true }), fc.integer({ min: 3, max: 60 }), (x, y, r, count) => {
-      const c = fitCircle(ring(count, r, x, y))!;
-      const size = Math.hypot(x, y) + r;
-      expect(Math.abs(c.x - x) + Math.abs(c.y - y) + Math.abs(c.radius - r)).toBeLessThan(1e-6 * size);
-    }),
-  ); // prettier-ignore
+    fc.property(
+      n,
+      n,
+      fc.double({ min: 0.01, max: 1e4, noNaN: true }),
+      fc.integer({ min: 3, max: 60 }),
+      (x, y, r, count) => {
+        const c = fitCircle(ring(count, r, x, y))!;
+        const size = Math.hypot(x, y) + r;
+        expect(Math.abs(c.x - x) + Math.abs(c.y - y) + Math.abs(c.radius - r)).toBeLessThan(1e-6 * size);
+      },
+    ),
+  );
   expect(fitCircle([0, 0, 1, 1, 2, 2, 3, 3])).toBeNull();
 });
 

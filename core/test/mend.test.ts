@@ -45,9 +45,15 @@ describe('joining ends', () => {
   it('two straight ends meet half way; the ledger says how far they went', () => {
     const { drawing, ledger } = run(made([line(0, 0, 100, 0), line(100.4, 0.3, 100.4, 80)]), 'join-ends');
     expect(drawing.entities.map((e) => e.kind === 'line' && [e.start, e.end])).toEqual([
-      [[0, 0, 0], [100.2, 0.15, 0]],
-      [[100.2, 0.15, 0], [100.4, 80, 0]],
-    ]); // prettier-ignore
+      [
+        [0, 0, 0],
+        [100.2, 0.15, 0],
+      ],
+      [
+        [100.2, 0.15, 0],
+        [100.4, 80, 0],
+      ],
+    ]);
     expect(ledger[0]!.deviation).toEqual({ value: 0.25, unit: 'mm' });
     expect(gaps(drawing)).toEqual([]);
   });
@@ -90,9 +96,12 @@ describe('clearing doubles', () => {
 
 it('every mend names a step that takes its parameters, and leaves nothing of what was found', () => {
   const bad = made([
-    line(0, 0, 100, 0), line(100.4, 0.3, 100.4, 80), line(0, 0, 100, 0), line(7, 7, 7, 7),
+    line(0, 0, 100, 0),
+    line(100.4, 0.3, 100.4, 80),
+    line(0, 0, 100, 0),
+    line(7, 7, 7, 7),
     polyline([0, 200, 50, 200, 50, 240, 0, 240, 0, 200.2]),
-  ]); // prettier-ignore
+  ]);
   for (const check of CHECKS) {
     if (!check.mend) continue;
     expect(stepById(check.mend.step), check.id).toBeDefined();

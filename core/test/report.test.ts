@@ -3,8 +3,13 @@ import { CHECKS, DRAFTING_DEFAULT, findingsReport, inventoryOf, runChecks } from
 import { demoFile, drawingOf, read } from './helpers.js';
 
 const painted = (rgb: number, more: object = {}) => ({
-  kind: 'line', start: [0, 0, 0], end: [3, 4, 0], layer: 'A', look: { ...DRAFTING_DEFAULT, stroke: { kind: 'rgb', rgb } }, ...more,
-}); // prettier-ignore
+  kind: 'line',
+  start: [0, 0, 0],
+  end: [3, 4, 0],
+  layer: 'A',
+  look: { ...DRAFTING_DEFAULT, stroke: { kind: 'rgb', rgb } },
+  ...more,
+});
 
 describe('inventory', () => {
   it('counts colours with their index, exact or nearest, most used first', () => {

@@ -25,9 +25,17 @@ const box = (w: number, h: number) => ({
   closed: true,
 });
 const dimension = (override: string, length: number) => ({
-  kind: 'dimension', form: 'aligned', points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] }, override, style: 'Standard',
-  rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 32,
-}); // prettier-ignore
+  kind: 'dimension',
+  form: 'aligned',
+  points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] },
+  override,
+  style: 'Standard',
+  rotation: 0,
+  oblique: 0,
+  textRotation: 0,
+  ordinateX: false,
+  flags: 32,
+});
 const unitless = (entities: object[]) => ({ ...drawingOf(entities as never), unit: null });
 const best = (entities: object[]): UnitName => unitEvidence(unitless(entities))[0]!.unit;
 const reasons = (entities: object[], unit: UnitName): string[] =>

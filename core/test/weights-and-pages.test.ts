@@ -176,12 +176,15 @@ describe('the page of an SVG', () => {
     expect(box).toEqual([300, 300, 40, 10]);
   });
   it('of a drafting drawing holds lines as wide as they are', () => {
-    const bytes = dxf([0, 'LWPOLYLINE', 8, '0', 370, 200, 90, 4, 70, 1, 10, 0, 20, 0, 10, 50, 20, 0, 10, 50, 20, 30, 10, 0, 20, 30], { units: 4 });
+    const bytes = dxf(
+      [0, 'LWPOLYLINE', 8, '0', 370, 200, 90, 4, 70, 1, 10, 0, 20, 0, 10, 50, 20, 0, 10, 50, 20, 30, 10, 0, 20, 30],
+      { units: 4 },
+    );
     const drawing = prepare(readDrawing(bytes, 'a.dxf').drawing, NO_DECISIONS, []).drawing;
     // A line of 2 mm reaches over its outline by 1 mm on each side.
     expect(page(drawing)).toEqual({ width: '52mm', box: [-1, -31, 52, 32] });
     expect(page(drawing, { page: 'outlines' })).toEqual({ width: '50mm', box: [0, -30, 50, 30] });
-  }); // prettier-ignore
+  });
   it('never cuts a line: on a larger page nothing more is seen', async () => {
     const judge = await renderer();
     for (const name of ['kestrel-row-front-elevation.dxf', 'kestrel-row-mullion.dxf', 'kestrel-row-section.dxf']) {

@@ -12,19 +12,29 @@ export const family = (degrees: number, gap: number, dashes: number[] = []): Pat
 
 /** A polyline in the plane from x, y, x, y, … */
 export const outline = (points: readonly number[], closed = true, bulges?: readonly number[]) => ({
-  kind: 'polyline', points: Float64Array.from(points), dim: 2, elevation: 0, closed,
+  kind: 'polyline',
+  points: Float64Array.from(points),
+  dim: 2,
+  elevation: 0,
+  closed,
   ...(bulges && { bulges: Float64Array.from(bulges) }),
-}); // prettier-ignore
+});
 
 /** A hatch over the area inside an outline: lines of a pattern, or solid. */
 export function hatched(points: readonly number[], pattern: string, lines?: PatternLine[]): object {
   const p = new PathBuilder().moveTo(points[0]!, points[1]!);
   for (let i = 2; i < points.length; i += 2) p.lineTo(points[i]!, points[i + 1]!);
   return {
-    kind: 'hatch', loops: [{ path: p.close().build(), flags: 1 }], pattern, elevation: 0, angle: 0, scale: 1,
-    solid: !lines, look: { ...DRAFTING_DEFAULT, stroke: { kind: 'none' }, fill: { kind: 'byLayer' } },
+    kind: 'hatch',
+    loops: [{ path: p.close().build(), flags: 1 }],
+    pattern,
+    elevation: 0,
+    angle: 0,
+    scale: 1,
+    solid: !lines,
+    look: { ...DRAFTING_DEFAULT, stroke: { kind: 'none' }, fill: { kind: 'byLayer' } },
     ...(lines && { lines }),
-  }; // prettier-ignore
+  };
 }
 
 /** An entity of the drawing, with the looks of its layer unless it has its own. */

@@ -43,7 +43,7 @@ function blocks(): Record<string, DxfText> {
         [-30, 22, 0],
       ],
       true,
-    ) // prettier-ignore
+    )
     .insert('0', 'BOLT', 0, 0);
   return { BOLT: bolt, 'GLASS-CLAMP': clamp };
 }
@@ -52,7 +52,16 @@ function blocks(): Record<string, DxfText> {
 export function frontElevation(): string {
   const d = new DxfText();
   const posts = [0, 2400, 4800, 7200];
-  d.solidHatch('GROUND', [[-900, -180], [8100, -180], [8100, 0], [-900, 0]], 34); // prettier-ignore
+  d.solidHatch(
+    'GROUND',
+    [
+      [-900, -180],
+      [8100, -180],
+      [8100, 0],
+      [-900, 0],
+    ],
+    34,
+  );
   d.line('GROUND', -900, 0, 8100, 0);
   for (const x of posts) {
     d.rectangle('POSTS', x - 40, 0, 80, 2350);
@@ -117,7 +126,16 @@ export function frontElevation(): string {
 /** Side elevation: 1800 deep, in millimetres, on the same ground line. */
 export function sideElevation(): string {
   const d = new DxfText();
-  d.solidHatch('GROUND', [[-700, -180], [2600, -180], [2600, 0], [-700, 0]], 34); // prettier-ignore
+  d.solidHatch(
+    'GROUND',
+    [
+      [-700, -180],
+      [2600, -180],
+      [2600, 0],
+      [-700, 0],
+    ],
+    34,
+  );
   d.line('GROUND', -700, 0, 2600, 0);
   d.rectangle('POSTS', 110, 0, 80, 2350);
   d.rectangle('POSTS', 40, -12, 220, 12);

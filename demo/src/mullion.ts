@@ -5,9 +5,15 @@ export function mullion(): string {
   const d = new DxfText();
   const q = Math.tan(Math.PI / 8);
   const rounded = (x: number, y: number, w: number, h: number, r: number): [number, number, number][] => [
-    [x + r, y, 0], [x + w - r, y, q], [x + w, y + r, 0], [x + w, y + h - r, q],
-    [x + w - r, y + h, 0], [x + r, y + h, q], [x, y + h - r, 0], [x, y + r, q],
-  ]; // prettier-ignore
+    [x + r, y, 0],
+    [x + w - r, y, q],
+    [x + w, y + r, 0],
+    [x + w, y + h - r, q],
+    [x + w - r, y + h, 0],
+    [x + r, y + h, q],
+    [x, y + h - r, 0],
+    [x, y + r, q],
+  ];
   d.polyline('PROFILE', rounded(0, 0, 4, 2, 0.1875), true);
   d.polyline('PROFILE', rounded(0.125, 0.125, 2.4375, 1.75, 0.0625), true);
   d.polyline('PROFILE', rounded(2.6875, 0.125, 1.1875, 1.75, 0.0625), true);

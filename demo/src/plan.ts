@@ -17,8 +17,21 @@ export function plan(): Drawing {
   ];
   d.dimensionStyles = [
     { name: 'Standard', tags: [] },
-    { name: 'KESTREL', tags: [[40, '1.0'], [41, '180.0'], [42, '120.0'], [44, '120.0'], [140, '250.0'], [147, '80.0'], [271, '0'], [277, '2'], [78, '8']] },
-  ]; // prettier-ignore
+    {
+      name: 'KESTREL',
+      tags: [
+        [40, '1.0'],
+        [41, '180.0'],
+        [42, '120.0'],
+        [44, '120.0'],
+        [140, '250.0'],
+        [147, '80.0'],
+        [271, '0'],
+        [277, '2'],
+        [78, '8'],
+      ],
+    },
+  ];
   d.layers = [
     newLayer('0'),
     { ...newLayer('PLATFORM', index(8)), weight: 0.5 },
@@ -45,13 +58,32 @@ export function plan(): Drawing {
   });
   const circle = (x: number, y: number, radius: number) => ({ kind: 'circle', centre: [x, y, 0], radius });
   const text = (t: string, x: number, y: number, size: number, more: object = {}) => ({
-    kind: 'text', text: t, at: [x, y, 0], size, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
-    horizontal: 'left', vertical: 'baseline', style: 'Standard', ...more,
-  }); // prettier-ignore
+    kind: 'text',
+    text: t,
+    at: [x, y, 0],
+    size,
+    sizeOf: 'capital',
+    rotation: 0,
+    widthFactor: 1,
+    oblique: 0,
+    horizontal: 'left',
+    vertical: 'baseline',
+    style: 'Standard',
+    ...more,
+  });
   const insert = (block: string, x: number, y: number, more: object = {}) => ({
-    kind: 'insert', block, at: [x, y, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0,
-    rowSpacing: 0, attributes: [], ...more,
-  }); // prettier-ignore
+    kind: 'insert',
+    block,
+    at: [x, y, 0],
+    scale: [1, 1, 1],
+    rotation: 0,
+    columns: 1,
+    rows: 1,
+    columnSpacing: 0,
+    rowSpacing: 0,
+    attributes: [],
+    ...more,
+  });
   const block = (name: string, entities: [string, object][], more: object = {}): void =>
     void d.blocks.set(name.toLowerCase(), {
       name,
@@ -60,10 +92,14 @@ export function plan(): Drawing {
       ...more,
     });
 
-  block('TREE', [['0', circle(0, 0, 1400)], ['0', circle(0, 0, 120)], ...[0, 1, 2, 3, 4, 5].map((k): [string, object] => {
-    const a = (k * Math.PI) / 3;
-    return ['0', line(300 * Math.cos(a), 300 * Math.sin(a), 1200 * Math.cos(a), 1200 * Math.sin(a))];
-  })]); // prettier-ignore
+  block('TREE', [
+    ['0', circle(0, 0, 1400)],
+    ['0', circle(0, 0, 120)],
+    ...[0, 1, 2, 3, 4, 5].map((k): [string, object] => {
+      const a = (k * Math.PI) / 3;
+      return ['0', line(300 * Math.cos(a), 300 * Math.sin(a), 1200 * Math.cos(a), 1200 * Math.sin(a))];
+    }),
+  ]);
   block('BENCH', [
     ['0', outline([-900, -225, 900, -225, 900, 225, -900, 225])],
     ...[-75, 75].map((y): [string, object] => ['0', line(-900, y, 900, y)]),
@@ -118,9 +154,13 @@ export function plan(): Drawing {
     end: 1.7 * Math.PI,
   });
   put('TRACK-AXIS', {
-    kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
-    points: Float64Array.of(36000, -4750, 0, 42000, -4750, 0, 48000, -3900, 0, 53500, -1900, 0), closed: false, periodic: false,
-  }); // prettier-ignore
+    kind: 'spline',
+    degree: 3,
+    knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+    points: Float64Array.of(36000, -4750, 0, 42000, -4750, 0, 48000, -3900, 0, 53500, -1900, 0),
+    closed: false,
+    periodic: false,
+  });
 
   // The shelter: posts on a grid, glazing, roof above.
   for (let k = 0; k < 4; k++) for (const y of [1000, 2600]) put('SHELTER', insert('POST', 9000 + 4000 * k, y));
@@ -162,9 +202,18 @@ export function plan(): Drawing {
   // Dimensions: one typed over.
   const dimension = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}): void =>
     put('DIMENSIONS', {
-      kind: 'dimension', form, points, override: '', style: 'KESTREL', rotation: 0, oblique: 0, textRotation: 0,
-      ordinateX: false, flags: 32, ...more,
-    }); // prettier-ignore
+      kind: 'dimension',
+      form,
+      points,
+      override: '',
+      style: 'KESTREL',
+      rotation: 0,
+      oblique: 0,
+      textRotation: 0,
+      ordinateX: false,
+      flags: 32,
+      ...more,
+    });
   dimension('linear', { 10: [30000, -11200, 0], 13: [0, -9600, 0], 14: [30000, -9600, 0] });
   dimension('linear', { 10: [-3200, 3200, 0], 13: [-2000, 0, 0], 14: [-2000, 3200, 0] }, { rotation: Math.PI / 2 });
   dimension(
@@ -185,9 +234,18 @@ export function plan(): Drawing {
   put('NOTES', text('Platform edge ±0.00, fall 2 % ≈ 1.1°', 600, 900, 250));
   put('NOTES', text('Posts Ø80, 4 m grid', 21300, 3300, 250));
   put('NOTES', {
-    kind: 'richText', content: '{\\H1.4x;Abri vitré}\\PToughened glass 12 mm\\Proof 13.2 × 2.7 m', plain: 'Abri vitré\nToughened glass 12 mm\nroof 13.2 × 2.7 m',
-    at: [22600, 2600, 0], size: 250, width: 6000, rotation: 0, horizontal: 'left', vertical: 'top', lineSpacing: 1, style: 'Standard',
-  }); // prettier-ignore
+    kind: 'richText',
+    content: '{\\H1.4x;Abri vitré}\\PToughened glass 12 mm\\Proof 13.2 × 2.7 m',
+    plain: 'Abri vitré\nToughened glass 12 mm\nroof 13.2 × 2.7 m',
+    at: [22600, 2600, 0],
+    size: 250,
+    width: 6000,
+    rotation: 0,
+    horizontal: 'left',
+    vertical: 'top',
+    lineSpacing: 1,
+    style: 'Standard',
+  });
   put('NOTES', {
     kind: 'leader',
     points: Float64Array.of(21000, 1650, 0, 22200, 2200, 0, 22500, 2200, 0),

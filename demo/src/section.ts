@@ -15,8 +15,21 @@ export function section(): Drawing {
   ];
   d.dimensionStyles = [
     { name: 'Standard', tags: [] },
-    { name: 'KESTREL', tags: [[40, '1.0'], [41, '60.0'], [42, '40.0'], [44, '40.0'], [140, '80.0'], [147, '25.0'], [271, '0'], [277, '2'], [78, '8']] },
-  ]; // prettier-ignore
+    {
+      name: 'KESTREL',
+      tags: [
+        [40, '1.0'],
+        [41, '60.0'],
+        [42, '40.0'],
+        [44, '40.0'],
+        [140, '80.0'],
+        [147, '25.0'],
+        [271, '0'],
+        [277, '2'],
+        [78, '8'],
+      ],
+    },
+  ];
   d.layers = [
     newLayer('0'),
     { ...newLayer('CONCRETE', index(8)), weight: 0.5 },
@@ -38,14 +51,36 @@ export function section(): Drawing {
     put(layer, hatched(points, pattern, lines));
   const dimension = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}): void =>
     put('DIMENSIONS', {
-      kind: 'dimension', form, points, override: '', style: 'KESTREL', rotation: 0, oblique: 0, textRotation: 0,
-      ordinateX: false, flags: 32, ...more,
-    }); // prettier-ignore
+      kind: 'dimension',
+      form,
+      points,
+      override: '',
+      style: 'KESTREL',
+      rotation: 0,
+      oblique: 0,
+      textRotation: 0,
+      ordinateX: false,
+      flags: 32,
+      ...more,
+    });
   const note = (content: string, at: [number, number], size: number, width: number, sheet?: string): void =>
-    put('NOTES', {
-      kind: 'richText', content, plain: content, at: [...at, 0], size, width, rotation: 0, horizontal: 'left',
-      vertical: 'top', lineSpacing: 1, style: 'Standard',
-    }, sheet); // prettier-ignore
+    put(
+      'NOTES',
+      {
+        kind: 'richText',
+        content,
+        plain: content,
+        at: [...at, 0],
+        size,
+        width,
+        rotation: 0,
+        horizontal: 'left',
+        vertical: 'top',
+        lineSpacing: 1,
+        style: 'Standard',
+      },
+      sheet,
+    );
 
   // Ground, footing and platform.
   const footing = [-350, -900, 350, -900, 350, -250, 120, -250, 120, -120, -120, -120, -120, -250, -350, -250];
@@ -72,13 +107,21 @@ export function section(): Drawing {
   put('AXES', { kind: 'line', start: [0, -1050, 0], end: [0, 3050, 0] });
   put('AXES', { kind: 'line', start: [-900, 2390, 0], end: [2100, 2390, 0] });
   put('ROOF', {
-    kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
-    points: Float64Array.of(-760, 2430, 0, 0, 2760, 0, 1200, 2660, 0, 1960, 2500, 0), closed: false, periodic: false,
-  }); // prettier-ignore
+    kind: 'spline',
+    degree: 3,
+    knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+    points: Float64Array.of(-760, 2430, 0, 0, 2760, 0, 1200, 2660, 0, 1960, 2500, 0),
+    closed: false,
+    periodic: false,
+  });
   put('ROOF', {
-    kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
-    points: Float64Array.of(-760, 2460, 0, 0, 2800, 0, 1200, 2700, 0, 1960, 2540, 0), closed: false, periodic: false,
-  }); // prettier-ignore
+    kind: 'spline',
+    degree: 3,
+    knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
+    points: Float64Array.of(-760, 2460, 0, 0, 2800, 0, 1200, 2700, 0, 1960, 2540, 0),
+    closed: false,
+    periodic: false,
+  });
   put('STEEL', { kind: 'circle', centre: [0, 2390, 0], radius: 30 });
   // Dimensions: one typed over, one rounded, one angle, one radius.
   dimension('linear', { 10: [-1250, 2350, 0], 13: [-110, -120, 0], 14: [-700, 2350, 0] }, { rotation: Math.PI / 2 });
@@ -111,14 +154,22 @@ export function section(): Drawing {
   // A sheet at 1:50 on A3.
   d.sheets = [
     {
-      name: 'Section 1-50', block: '*Paper_Space', order: 1, unitsPerMm: 1,
+      name: 'Section 1-50',
+      block: '*Paper_Space',
+      order: 1,
+      unitsPerMm: 1,
       paper: { width: 420, height: 297, marginLeft: 0, marginBottom: 0 },
     },
-  ]; // prettier-ignore
+  ];
   const onSheet = (layer: string, e: object): void => put(layer, e, 'Section 1-50');
   const view = {
-    kind: 'viewport', on: true, target: [0, 0, 0], direction: [0, 0, 1], twist: 0, frozen: [] as string[],
-  }; // prettier-ignore
+    kind: 'viewport',
+    on: true,
+    target: [0, 0, 0],
+    direction: [0, 0, 1],
+    twist: 0,
+    frozen: [] as string[],
+  };
   onSheet('FRAME', outline([10, 10, 410, 10, 410, 287, 10, 287]));
   onSheet('FRAME', outline([250, 10, 410, 10, 410, 50, 250, 50]));
   onSheet('WINDOWS', {

@@ -6,8 +6,19 @@ import { changed } from '../src/http/changes.js';
 
 type Row = Parameters<typeof changed>[0];
 const row: Row = {
-  id: 'd', jobId: 'j', name: 'plan.dxf', intake: NO_DECISIONS, steps: [], review: {}, target: null, version: 1, changes: {}, request: null, createdAt: new Date(0), deletedAt: null,
-}; // prettier-ignore
+  id: 'd',
+  jobId: 'j',
+  name: 'plan.dxf',
+  intake: NO_DECISIONS,
+  steps: [],
+  review: {},
+  target: null,
+  version: 1,
+  changes: {},
+  request: null,
+  createdAt: new Date(0),
+  deletedAt: null,
+};
 const after = (from: Row, change: DrawingChange): Row => ({ ...from, ...changed(from, change) }) as Row;
 
 describe('changes of two windows', () => {

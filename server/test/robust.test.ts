@@ -119,10 +119,16 @@ describe('a server that is sent what it cannot use', () => {
   it('refuses a length beyond all bounds before reading anything', async () => {
     const url = new URL(server.url);
     const status = await new Promise<number>((resolve, reject) => {
-      const r = rawRequest({
-        host: url.hostname, port: url.port, method: 'POST', path: `/api/jobs/${job}/drawings?name=a.dxf`,
-        headers: { ...KEY, 'Content-Length': 2_000_000_000, 'Content-Type': 'application/octet-stream' },
-      }, (response) => resolve(response.statusCode ?? 0)); // prettier-ignore
+      const r = rawRequest(
+        {
+          host: url.hostname,
+          port: url.port,
+          method: 'POST',
+          path: `/api/jobs/${job}/drawings?name=a.dxf`,
+          headers: { ...KEY, 'Content-Length': 2_000_000_000, 'Content-Type': 'application/octet-stream' },
+        },
+        (response) => resolve(response.statusCode ?? 0),
+      );
       r.on('error', reject);
       r.flushHeaders();
     });
@@ -161,7 +167,6 @@ describe('a server that is sent what it cannot use', () => {
       ['a/..', 'drawing'],
       ['plan\u202efxd.dxf', 'planfxd.dxf'],
     ])
-      // prettier-ignore
       expect((await put(dxf(...line('A')), sent!)).body.name).toBe(kept);
   });
 

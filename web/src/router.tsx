@@ -24,7 +24,10 @@ export const router = createBrowserRouter([
   },
   {
     path: '/drawings/:drawing',
-    ...late(() => import('./routes/drawing/drawing-page'), (m) => m.DrawingPage), // prettier-ignore
+    ...late(
+      () => import('./routes/drawing/drawing-page'),
+      (m) => m.DrawingPage,
+    ),
     children: [
       { index: true, element: <Navigate to="take-in" replace /> },
       {

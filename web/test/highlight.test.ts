@@ -2,7 +2,13 @@ import { describe, expect, it } from 'vitest';
 import type { Scene, SceneLayer } from '@scalaria/core';
 import { highlighted } from '../src/viewport/highlight';
 
-const layer = (name: string, chords: number[][], owners: number[], triangles: number[][] = [], areas: number[] = []): SceneLayer => ({
+const layer = (
+  name: string,
+  chords: number[][],
+  owners: number[],
+  triangles: number[][] = [],
+  areas: number[] = [],
+): SceneLayer => ({
   name,
   lines: Float32Array.from(chords.flat()),
   lineColours: new Uint8Array(8 * chords.length),
@@ -12,7 +18,7 @@ const layer = (name: string, chords: number[][], owners: number[], triangles: nu
   triangles: Float32Array.from(triangles.flat()),
   triangleColours: new Uint8Array(12 * triangles.length),
   triangleOwners: Uint32Array.from(areas),
-}); // prettier-ignore
+});
 const scene = (layers: SceneLayer[], pictures: Scene['pictures'] = []): Scene => ({
   origin: [5, 6],
   bounds: null,
@@ -28,11 +34,20 @@ describe('what is selected, as a scene of its own', () => {
   it('has the lines and areas of what is selected and of nothing else, on their layers', () => {
     const made = highlighted(
       scene([
-        layer('WALLS', [[0, 0, 0, 1, 0, 0], [1, 0, 0, 1, 1, 0]], [7, 8], [[0, 0, 0, 1, 0, 0, 0, 1, 0]], [8]),
+        layer(
+          'WALLS',
+          [
+            [0, 0, 0, 1, 0, 0],
+            [1, 0, 0, 1, 1, 0],
+          ],
+          [7, 8],
+          [[0, 0, 0, 1, 0, 0, 0, 1, 0]],
+          [8],
+        ),
         layer('DOORS', [[9, 9, 0, 8, 8, 0]], [7]),
       ]),
       new Set([7]),
-    ); // prettier-ignore
+    );
     expect(made.origin).toEqual([5, 6]);
     expect(made.layers.map((l) => [l.name, [...l.lines], l.triangles.length])).toEqual([
       ['WALLS', [0, 0, 0, 1, 0, 0], 0],

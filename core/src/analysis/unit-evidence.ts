@@ -38,9 +38,17 @@ export interface UnitSuggestion {
 
 /** Sizes of paper in mm (ISO 216; ANSI/ASME Y14.1), the short side first. */
 const SHEETS: [string, number, number][] = [
-  ['A4', 210, 297], ['A3', 297, 420], ['A2', 420, 594], ['A1', 594, 841], ['A0', 841, 1189],
-  ['A (letter)', 215.9, 279.4], ['B (tabloid)', 279.4, 431.8], ['C', 431.8, 558.8], ['D', 558.8, 863.6], ['E', 863.6, 1117.6],
-]; // prettier-ignore
+  ['A4', 210, 297],
+  ['A3', 297, 420],
+  ['A2', 420, 594],
+  ['A1', 594, 841],
+  ['A0', 841, 1189],
+  ['A (letter)', 215.9, 279.4],
+  ['B (tabloid)', 279.4, 431.8],
+  ['C', 431.8, 558.8],
+  ['D', 558.8, 863.6],
+  ['E', 863.6, 1117.6],
+];
 /** Heights of lettering on paper in mm (ISO 3098), the usual ones first, and the scales that drawings are made at. */
 const LETTERS = [2.5, 3.5, 5, 1.8, 7, 10];
 const SCALES = [1, 2, 5, 10, 20, 25, 50, 100, 200, 500];

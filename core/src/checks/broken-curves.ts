@@ -20,7 +20,8 @@ interface Tip {
 export const brokenCurves = defineCheck({
   id: 'broken-curves',
   title: 'Curves in many pieces',
-  summary: 'One smooth run drawn as many separate lines or arcs is selected, offset and cut piece by piece, with a stop at each joint.',
+  summary:
+    'One smooth run drawn as many separate lines or arcs is selected, offset and cut piece by piece, with a stop at each joint.',
   carries: ['curves'],
   params: {
     from: p.number({ title: 'Report runs of at least … pieces', default: 8, atLeast: 3 }),
@@ -56,7 +57,7 @@ export const brokenCurves = defineCheck({
       const run = [course];
       used.add(course);
       for (const start of [last, first])
-        for (let at = start && next(start); at && !used.has(at.course); ) {
+        for (let at = start && next(start); at && !used.has(at.course);) {
           run.push(at.course);
           used.add(at.course);
           const pair: [Tip | null, Tip | null] = far.get(at.course)!;
@@ -80,7 +81,7 @@ export const brokenCurves = defineCheck({
     }
     return found.sort((a, b) => b.ids.length - a.ids.length);
   },
-}); // prettier-ignore
+});
 
 /** For each end of an open course the ends of its layer that lie there, itself among them: three stand for more. */
 function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {
@@ -100,7 +101,13 @@ function jointsOf(p: Pieces, met: number): Map<Tip, Tip[]> {
     if (n === undefined) layers.set(key, (n = layers.size));
     return n;
   };
-  const grid = PlaceGrid.of(tips, (t) => t.x, (t) => t.y, met, layerOf); // prettier-ignore
+  const grid = PlaceGrid.of(
+    tips,
+    (t) => t.x,
+    (t) => t.y,
+    met,
+    layerOf,
+  );
   for (const t of tips) {
     const near: Tip[] = [];
     // Where three meet nothing goes on, so no more are looked for.

@@ -8,12 +8,19 @@ import { defineCheck } from './check.js';
 export const missingFiles = defineCheck({
   id: 'missing-files',
   title: 'Pictures and references',
-  summary: 'A file that only names its pictures and reference drawings shows holes wherever those are not at the same path.',
+  summary:
+    'A file that only names its pictures and reference drawings shows holes wherever those are not at the same path.',
   carries: ['links'],
   params: {},
   run(drawing) {
     const found = new Map<string, Finding>();
-    const tell = (key: string, message: string, at: { x: number; y: number } | null, layer: string, id: number): void => {
+    const tell = (
+      key: string,
+      message: string,
+      at: { x: number; y: number } | null,
+      layer: string,
+      id: number,
+    ): void => {
       const known = found.get(key);
       if (known) known.ids.push(id);
       else found.set(key, { check: 'missing-files', severity: 'warning', message, at, size: null, layer, ids: [id] });
@@ -31,10 +38,16 @@ export const missingFiles = defineCheck({
         if (!block?.reference) return;
         const [x, y] = applyPoint(toWorld, e.at);
         const empty = block.entities.length === 0;
-        tell(`reference ${block.reference}`, `The reference drawing “${pathTail(block.reference)}” ${empty ? 'is missing' : 'points to a file elsewhere'}`, { x, y }, resolved.layer, e.id);
+        tell(
+          `reference ${block.reference}`,
+          `The reference drawing “${pathTail(block.reference)}” ${empty ? 'is missing' : 'points to a file elsewhere'}`,
+          { x, y },
+          resolved.layer,
+          e.id,
+        );
       },
       { hidden: true },
     );
     return [...found.values()];
   },
-}); // prettier-ignore
+});

@@ -22,13 +22,22 @@ class Heights implements CurveSink {
     if (z < this.low) this.low = z;
     if (z > this.high) this.high = z;
   }
-  arc(c: readonly number[], u: readonly number[], v: readonly number[], _s: number, _w: number, x: number, y: number, z: number): void {
+  arc(
+    c: readonly number[],
+    u: readonly number[],
+    v: readonly number[],
+    _s: number,
+    _w: number,
+    x: number,
+    y: number,
+    z: number,
+  ): void {
     this.line(x, y, z);
     const reach = Math.hypot(u[2]!, v[2]!);
     if (reach === 0) return;
     this.line(x, y, c[2]! + reach);
     this.line(x, y, c[2]! - reach);
-  } // prettier-ignore
+  }
   cubic(x1: number, y1: number, z1: number, x2: number, y2: number, z2: number, x: number, y: number, z: number): void {
     this.line(x1, y1, z1);
     this.line(x2, y2, z2);

@@ -27,10 +27,24 @@ export const overlapping = defineCheck({
     'Lines and arcs that run over each other for part of their way are cut or drawn twice there, and dashes blur.',
   carries: ['curves'],
   params: {
-    from: p.length({ title: 'Report overlaps from this length on', automatic: 'a ten-thousandth of the diagonal', default: 0, atLeast: 0 }),
-    within: p.length({ title: 'On each other when closer than', automatic: 'a ten-millionth of the diagonal', default: 0, atLeast: 0 }),
-    shared: p.choice({ title: 'Shared edges of closed outlines', default: 'no', choices: { no: 'ignore', yes: 'report' } }),
-  }, // prettier-ignore
+    from: p.length({
+      title: 'Report overlaps from this length on',
+      automatic: 'a ten-thousandth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
+    within: p.length({
+      title: 'On each other when closer than',
+      automatic: 'a ten-millionth of the diagonal',
+      default: 0,
+      atLeast: 0,
+    }),
+    shared: p.choice({
+      title: 'Shared edges of closed outlines',
+      default: 'no',
+      choices: { no: 'ignore', yes: 'report' },
+    }),
+  },
   mend: {
     step: 'merge-overlaps',
     words: 'Merge these overlaps',
@@ -108,7 +122,12 @@ function spanOf(p: Pieces, i: number): Span | null {
 
 /** Spans whose lines or circles may be the same, in groups of two and more. */
 function together(list: readonly Span[], stretch: number, grain: number): Span[][] {
-  const grid = PlaceGrid.of(list, (s) => s.a * stretch, (s) => s.b, grain); // prettier-ignore
+  const grid = PlaceGrid.of(
+    list,
+    (s) => s.a * stretch,
+    (s) => s.b,
+    grain,
+  );
   return grid.groups().flatMap((group) =>
     bySize(
       group.map((i) => list[i]!),

@@ -5,7 +5,8 @@ import { countWords } from './words.js';
 export const paperOnly = defineCheck({
   id: 'paper-only',
   title: 'Model space is empty',
-  summary: 'Deliveries are of model space. What was drawn straight onto a sheet is at the sheet’s scale, and would be left out.',
+  summary:
+    'Deliveries are of model space. What was drawn straight onto a sheet is at the sheet’s scale, and would be left out.',
   carries: ['scale', 'links'],
   params: {},
   run(drawing) {
@@ -25,4 +26,4 @@ export const paperOnly = defineCheck({
       },
     ];
   },
-}); // prettier-ignore
+});

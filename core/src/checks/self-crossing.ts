@@ -32,7 +32,8 @@ function crossing(p: Float64Array, i: number, k: number): { x: number; y: number
 export const selfCrossing = defineCheck({
   id: 'self-crossing',
   title: 'Outlines that cross themselves',
-  summary: 'Where an outline crosses itself its inside is undecided: areas come out wrong, offsets fail, extruded shapes tear.',
+  summary:
+    'Where an outline crosses itself its inside is undecided: areas come out wrong, offsets fail, extruded shapes tear.',
   carries: ['curves'],
   params: {},
   run(drawing, _params, work) {
@@ -53,13 +54,21 @@ export const selfCrossing = defineCheck({
       for (const ring of rings) {
         const at = firstCrossing(ring);
         if (!at) continue;
-        found.push({ check: 'self-crossing', severity: 'warning', message: `${AKind(e.kind)} crosses itself`, at, size: box.diagonal / 10, layer: resolved.layer, ids: [e.id] });
+        found.push({
+          check: 'self-crossing',
+          severity: 'warning',
+          message: `${AKind(e.kind)} crosses itself`,
+          at,
+          size: box.diagonal / 10,
+          layer: resolved.layer,
+          ids: [e.id],
+        });
         return;
       }
     });
     return found;
   },
-}); // prettier-ignore
+});
 
 function firstCrossing(ring: readonly number[]): { x: number; y: number } | null {
   const p = Float64Array.from(ring);

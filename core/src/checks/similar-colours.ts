@@ -9,10 +9,16 @@ import { defineCheck } from './check.js';
 export const similarColours = defineCheck({
   id: 'similar-colours',
   title: 'Colours too alike',
-  summary: 'Two colours that look the same may be two operations for a machine, or one that was meant and one that slipped in.',
+  summary:
+    'Two colours that look the same may be two operations for a machine, or one that was meant and one that slipped in.',
   carries: ['colour'],
   params: {
-    within: p.number({ title: 'Report colours closer than … (CIE 1976)', description: '2.3 is just noticeable', default: 2.3, above: 0 }),
+    within: p.number({
+      title: 'Report colours closer than … (CIE 1976)',
+      description: '2.3 is just noticeable',
+      default: 2.3,
+      above: 0,
+    }),
   },
   mend: { step: 'even-out-colours', words: 'Even out these colours', params: (s) => ({ within: s.within }) },
   run(drawing, params) {
@@ -32,8 +38,16 @@ export const similarColours = defineCheck({
       if (alike.length === 0) continue;
       const names = alike.slice(0, 5).map((rgb) => `${hex(rgb)} (${uses.get(rgb)!.count})`);
       const rest = alike.length > 5 ? ` and ${alike.length - 5} more` : '';
-      found.push({ check: 'similar-colours', severity: 'note', message: `${names.join(', ')}${rest} can hardly be told from ${hex(head)} (${counts.get(head)})`, at: null, size: null, layer: uses.get(alike[0]!)!.layer, ids: alike.map((rgb) => uses.get(rgb)!.id) });
+      found.push({
+        check: 'similar-colours',
+        severity: 'note',
+        message: `${names.join(', ')}${rest} can hardly be told from ${hex(head)} (${counts.get(head)})`,
+        at: null,
+        size: null,
+        layer: uses.get(alike[0]!)!.layer,
+        ids: alike.map((rgb) => uses.get(rgb)!.id),
+      });
     }
     return found;
   },
-}); // prettier-ignore
+});

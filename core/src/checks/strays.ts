@@ -13,7 +13,7 @@ export const strays = defineCheck({
   params: {
     times: p.number({ title: 'Far is more than this many times the size of the rest', default: 1, above: 0 }),
     most: p.number({ title: 'A few are at most this part of all', default: 0.02, above: 0 }),
-  }, // prettier-ignore
+  },
   mend: { step: 'remove-strays', words: 'Remove these', params: (s) => ({ times: s.times, most: s.most }) },
   run(drawing, params, work) {
     const { strays: far, size } = straysOf(drawing, params.times, params.most, work);

@@ -50,15 +50,28 @@ export const textOverOutline = defineCheck({
           const p = applyPoint(entityToWorld(e, toWorld), [x, y, e.at[2]]);
           return [p[0], p[1]];
         });
-        const size = corners.length === 0 ? 0 : Math.hypot(corners[3]![0] - corners[0]![0], corners[3]![1] - corners[0]![1]);
-        if (corners.length > 0) texts.push({ id: e.id, layer: resolved.layer, words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '), corners, size });
-      } else if (e.kind === 'circle' || e.kind === 'ellipse' || e.kind === 'path' || ((e.kind === 'polyline' || e.kind === 'spline') && e.closed)) {
+        const size =
+          corners.length === 0 ? 0 : Math.hypot(corners[3]![0] - corners[0]![0], corners[3]![1] - corners[0]![1]);
+        if (corners.length > 0)
+          texts.push({
+            id: e.id,
+            layer: resolved.layer,
+            words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '),
+            corners,
+            size,
+          });
+      } else if (
+        e.kind === 'circle' ||
+        e.kind === 'ellipse' ||
+        e.kind === 'path' ||
+        ((e.kind === 'polyline' || e.kind === 'spline') && e.closed)
+      ) {
         const box = survey.box(i);
         if (box.empty || box.diagonal === 0) return;
         let points: readonly number[] | null = null;
         rings.push({ box, id: e.id, points: () => (points ??= outlineOf(e, toWorld, box)) });
       }
-    }); // prettier-ignore
+    });
     if (rings.length === 0 || texts.length === 0) return [];
     const index = new Flatbush(rings.length);
     for (const { box } of rings) index.add(box.minX, box.minY, box.maxX, box.maxY);
@@ -115,11 +128,16 @@ function cornersOf(e: Text | RichText, drawing: Drawing, fonts: FontBook): [numb
     const { advance } = fonts.outline(line.text, line.family, line.weight, line.italic);
     const m = lineMatrix(line, advance);
     const capital = fonts.capital(line.family);
-    for (const [u, v] of [[0, 0], [advance, 0], [advance, capital], [0, capital]]) {
+    for (const [u, v] of [
+      [0, 0],
+      [advance, 0],
+      [advance, capital],
+      [0, capital],
+    ]) {
       const p = applyPoint(m, [u!, v!, 0]);
       box.add(p[0] * c + p[1] * s, p[1] * c - p[0] * s);
     }
-  } // prettier-ignore
+  }
   if (box.empty || box.width === 0) return [];
   const back = (x: number, y: number): [number, number] => [x * c - y * s, x * s + y * c];
   return [back(box.minX, box.minY), back(box.maxX, box.minY), back(box.maxX, box.maxY), back(box.minX, box.maxY)];

@@ -173,13 +173,21 @@ export function mapped(e: Entity, m: Affine): Entity[] {
         const d = applyVector(local, [Math.cos(l.angle), Math.sin(l.angle), 0]);
         const k = Math.hypot(d[0], d[1]);
         return {
-          angle: Math.atan2(d[1], d[0]), base: [p[0], p[1]] as const, step: [s[0], s[1]] as const,
+          angle: Math.atan2(d[1], d[0]),
+          base: [p[0], p[1]] as const,
+          step: [s[0], s[1]] as const,
           dashes: l.dashes.map((v) => v * k),
-        }; // prettier-ignore
+        };
       });
       return [
-        { ...base, loops: base.loops.map((l) => ({ ...l, path: transformPath(l.path, at) })), elevation, ...(lines && { lines }), ...movedSeeds(base, at) },
-      ]; // prettier-ignore
+        {
+          ...base,
+          loops: base.loops.map((l) => ({ ...l, path: transformPath(l.path, at) })),
+          elevation,
+          ...(lines && { lines }),
+          ...movedSeeds(base, at),
+        },
+      ];
     }
     case 'face': {
       const map = flat ? local : m;
@@ -210,7 +218,11 @@ const raisedBy = (m: Affine, z: number): Affine =>
 function ellipseUnder(e: Circle | Arc | Ellipse, m: Affine): Entity {
   const normal = e.normal ?? ([0, 0, 1] as Vec3);
   const frame = e.kind === 'ellipse' ? null : compose(m, planeFrame(normal));
-  let [u, v, centre]: Vec3[] = [[0, 0, 0], [0, 0, 0], [0, 0, 0]]; // prettier-ignore
+  let [u, v, centre]: Vec3[] = [
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
   if (e.kind === 'ellipse') {
     const minor = cross(unit(normal), e.major);
     u = applyVector(m, e.major);

@@ -65,9 +65,12 @@ export function curvesOf(entity: Entity, toWorld: Affine, sink: CurveSink): void
       return pen.fullArc(entity.centre, [entity.radius, 0, 0], [0, entity.radius, 0], 0, TAU);
     case 'arc':
       return pen.fullArc(
-        entity.centre, [entity.radius, 0, 0], [0, entity.radius, 0],
-        entity.start, ccwSweep(entity.start, entity.end),
-      ); // prettier-ignore
+        entity.centre,
+        [entity.radius, 0, 0],
+        [0, entity.radius, 0],
+        entity.start,
+        ccwSweep(entity.start, entity.end),
+      );
     case 'ellipse': {
       const minor = scaled(cross(unit(entity.normal ?? [0, 0, 1]), entity.major), entity.ratio);
       return pen.fullArc(entity.centre, entity.major, minor, entity.start, ccwSweep(entity.start, entity.end));

@@ -38,9 +38,11 @@ export function cutToClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): 
     } catch (error) {
       if (!(error instanceof TooIntricate)) throw error;
       ledger.add({
-        carryOver: 'curves', action: 'approximated', id: e.id,
+        carryOver: 'curves',
+        action: 'approximated',
+        id: e.id,
         reason: 'clip-crosses-too-often',
-      }); // prettier-ignore
+      });
       return [e];
     }
   };
@@ -71,17 +73,23 @@ export function cutToClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): 
   }
   if (count.cut > 0) {
     ledger.add({
-      carryOver: 'curves', action: 'changed', onPurpose: true, count: count.cut,
+      carryOver: 'curves',
+      action: 'changed',
+      onPurpose: true,
+      count: count.cut,
       reason: 'cut-to-clips',
       becomes: { from: 'shape', to: 'path', gone: count.cut, entities: count.pieces },
-    }); // prettier-ignore
+    });
   }
   if (count.gone > 0) {
     ledger.add({
-      carryOver: 'curves', action: 'dropped', onPurpose: true, count: count.gone,
+      carryOver: 'curves',
+      action: 'dropped',
+      onPurpose: true,
+      count: count.gone,
       reason: 'hidden-by-clip',
       becomes: { from: 'shape', to: 'nothing', gone: count.gone, entities: 0 },
-    }); // prettier-ignore
+    });
   }
   return { ...drawing, entities, nextId };
 }
@@ -129,9 +137,11 @@ function cutEntity(e: Entity, clip: Clip, regionOf: (c: Clip) => Region, ledger:
   if (cropped) return cropped === 'nothing' ? [] : [cropped];
   if (!path) {
     ledger.add({
-      carryOver: e.kind === 'text' ? 'text' : 'links', action: 'approximated', id: e.id,
+      carryOver: e.kind === 'text' ? 'text' : 'links',
+      action: 'approximated',
+      id: e.id,
       reason: e.kind === 'text' ? 'text-kept-whole-at-clip' : 'picture-kept-whole-at-clip',
-    }); // prettier-ignore
+    });
     return [e];
   }
   const filled = look.fill.kind !== 'none';

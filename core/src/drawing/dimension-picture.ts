@@ -77,10 +77,19 @@ class Sketch {
     const off = this.look.gap + h / 2;
     const at: P2 = stated ? [stated[0], stated[1]] : [middle[0] - Math.sin(up) * off, middle[1] + Math.cos(up) * off];
     this.out.push({
-      kind: 'text', ...this.base, text: shown, at: [at[0], at[1], this.z], size: h, sizeOf: 'capital',
-      rotation: up + this.d.textRotation, widthFactor: 1, oblique: 0, horizontal: 'middle', vertical: 'baseline',
+      kind: 'text',
+      ...this.base,
+      text: shown,
+      at: [at[0], at[1], this.z],
+      size: h,
+      sizeOf: 'capital',
+      rotation: up + this.d.textRotation,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'middle',
+      vertical: 'baseline',
       style: 'Standard',
-    }); // prettier-ignore
+    });
   }
 
   draw(): Entity[] {
@@ -157,7 +166,10 @@ class Sketch {
     if (this.d.form === 'angular') {
       const e = this.flat(10);
       if (!e) return;
-      const [u, v] = [[b[0] - a[0], b[1] - a[1]], [e[0] - c[0], e[1] - c[1]]]; // prettier-ignore
+      const [u, v] = [
+        [b[0] - a[0], b[1] - a[1]],
+        [e[0] - c[0], e[1] - c[1]],
+      ];
       const det = u[0]! * v[1]! - u[1]! * v[0]!;
       if (Math.abs(det) < ROUNDING * (Math.hypot(...u) * Math.hypot(...v))) return;
       const t = ((c[0] - a[0]) * v[1]! - (c[1] - a[1]) * v[0]!) / det;

@@ -31,7 +31,13 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
       break;
     }
     case 'text':
-      say(e.text, e.horizontal, e.vertical, e.tag ?? '', e.font ? `${e.font.family} ${e.font.weight} ${e.font.italic}` : (e.style ?? ''));
+      say(
+        e.text,
+        e.horizontal,
+        e.vertical,
+        e.tag ?? '',
+        e.font ? `${e.font.family} ${e.font.weight} ${e.font.italic}` : (e.style ?? ''),
+      );
       put(e.at);
       put(e.other);
       rest.push(e.size, Math.cos(e.rotation), Math.sin(e.rotation), e.widthFactor, e.oblique);
@@ -42,7 +48,13 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
       rest.push(e.size, Math.cos(e.rotation), Math.sin(e.rotation), e.width, e.lineSpacing);
       break;
     case 'insert':
-      say(e.block, e.rows, e.columns, ...e.attributes.map((a) => `${a.tag}=${a.text}`), blockWords(e.block, drawing, blocks));
+      say(
+        e.block,
+        e.rows,
+        e.columns,
+        ...e.attributes.map((a) => `${a.tag}=${a.text}`),
+        blockWords(e.block, drawing, blocks),
+      );
       put(e.at);
       rest.push(...e.scale, Math.cos(e.rotation), Math.sin(e.rotation), e.rowSpacing, e.columnSpacing);
       break;
@@ -87,7 +99,7 @@ export function shapeOf(e: Entity, drawing: Drawing, blocks: Map<string, string>
       collectCurves(e, shape);
   }
   return shape;
-} // prettier-ignore
+}
 
 const before = (a: Vec3, b: Vec3): boolean =>
   a[0] !== b[0] ? a[0] < b[0] : a[1] !== b[1] ? a[1] < b[1] : a[2] <= b[2];

@@ -394,9 +394,26 @@ export interface Opaque extends EntityBase {
 }
 
 export type Entity =
-  | Line | Polyline | Circle | Arc | Ellipse | Spline | Path | Point
-  | Text | RichText | Insert | Hatch | Face | Mesh | Ray
-  | Dimension | Leader | Image | Viewport | Opaque; // prettier-ignore
+  | Line
+  | Polyline
+  | Circle
+  | Arc
+  | Ellipse
+  | Spline
+  | Path
+  | Point
+  | Text
+  | RichText
+  | Insert
+  | Hatch
+  | Face
+  | Mesh
+  | Ray
+  | Dimension
+  | Leader
+  | Image
+  | Viewport
+  | Opaque;
 
 export type EntityKind = Entity['kind'];
 

@@ -1,8 +1,12 @@
 /** How a drafting format writes lengths ($LUNITS, DIMLUNIT). */
 export type LengthForm = 'scientific' | 'decimal' | 'engineering' | 'architectural' | 'fractional';
 export const LENGTH_FORMS: readonly LengthForm[] = [
-  'scientific', 'decimal', 'engineering', 'architectural', 'fractional',
-]; // prettier-ignore
+  'scientific',
+  'decimal',
+  'engineering',
+  'architectural',
+  'fractional',
+];
 
 /** How it writes angles ($AUNITS, DIMAUNIT). */
 export type AngleForm = 'degrees' | 'degreesMinutesSeconds' | 'grads' | 'radians' | 'bearing';

@@ -30,10 +30,24 @@ const HUES = [
 
 /** The colours that drafting formats name by number (colour index), 0 to 255. */
 export const PALETTE: readonly Rgb[] = [
-  0x000000, 0xff0000, 0xffff00, 0x00ff00, 0x00ffff, 0x0000ff, 0xff00ff, 0xffffff, 0x808080, 0xc0c0c0,
+  0x000000,
+  0xff0000,
+  0xffff00,
+  0x00ff00,
+  0x00ffff,
+  0x0000ff,
+  0xff00ff,
+  0xffffff,
+  0x808080,
+  0xc0c0c0,
   ...HUES.flatMap((row) => row.split(' ').map((h) => parseInt(h, 16))),
-  0x000000, 0x656565, 0x666666, 0x999999, 0xcccccc, 0xffffff,
-]; // prettier-ignore
+  0x000000,
+  0x656565,
+  0x666666,
+  0x999999,
+  0xcccccc,
+  0xffffff,
+];
 
 /** Index 7 is the foreground: black on light ground, white on dark. */
 export const FOREGROUND = 7;

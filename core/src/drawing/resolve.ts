@@ -266,7 +266,6 @@ function resolve(
   context: Context | null,
   visible: boolean,
 ): Resolved {
-  // prettier-ignore
   const stroke = effectivePaint(look.stroke, layer, context);
   const fill = effectivePaint(look.fill, layer, context);
   const shown = stroke.kind === 'none' ? fill : stroke;

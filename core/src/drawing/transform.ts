@@ -384,10 +384,13 @@ function movedPaint(paint: Paint, m: Affine): Paint {
   if (paint.kind !== 'gradient' || !paint.place) return paint;
   const [a, b, c, d, e, f] = paint.place.map;
   const map = [
-    m[0] * a! + m[3] * b!, m[1] * a! + m[4] * b!,
-    m[0] * c! + m[3] * d!, m[1] * c! + m[4] * d!,
-    m[0] * e! + m[3] * f! + m[9], m[1] * e! + m[4] * f! + m[10],
-  ]; // prettier-ignore
+    m[0] * a! + m[3] * b!,
+    m[1] * a! + m[4] * b!,
+    m[0] * c! + m[3] * d!,
+    m[1] * c! + m[4] * d!,
+    m[0] * e! + m[3] * f! + m[9],
+    m[1] * e! + m[4] * f! + m[10],
+  ];
   return { ...paint, place: { ...paint.place, map } };
 }
 

@@ -7,11 +7,19 @@ import { ROUNDING, isSame } from './tolerance.js';
  * `x' = m[0]·x + m[3]·y + m[6]·z + m[9]`, and so on for y' and z'.
  */
 export type Affine = readonly [
-  number, number, number,
-  number, number, number,
-  number, number, number,
-  number, number, number,
-]; // prettier-ignore
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+];
 
 export const IDENTITY: Affine = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
 
@@ -27,8 +35,19 @@ export function rotation(angle: number): Affine {
 
 /** The plane map `x' = a·x + c·y + e`, `y' = b·x + d·y + f` (the order of SVG's `matrix()`); z is kept. */
 export const planar = (a: number, b: number, c: number, d: number, e: number, f: number): Affine => [
-  a, b, 0, c, d, 0, 0, 0, 1, e, f, 0,
-]; // prettier-ignore
+  a,
+  b,
+  0,
+  c,
+  d,
+  0,
+  0,
+  0,
+  1,
+  e,
+  f,
+  0,
+];
 
 /** The map that does `inner` first and `outer` after it. */
 export function compose(outer: Affine, inner: Affine): Affine {
@@ -45,12 +64,7 @@ export function compose(outer: Affine, inner: Affine): Affine {
   const c1 = column(n[3], n[4], n[5]);
   const c2 = column(n[6], n[7], n[8]);
   const c3 = column(n[9], n[10], n[11]);
-  return [
-    c0[0], c0[1], c0[2],
-    c1[0], c1[1], c1[2],
-    c2[0], c2[1], c2[2],
-    c3[0] + x, c3[1] + y, c3[2] + z,
-  ]; // prettier-ignore
+  return [c0[0], c0[1], c0[2], c1[0], c1[1], c1[2], c2[0], c2[1], c2[2], c3[0] + x, c3[1] + y, c3[2] + z];
 }
 
 export const applyPoint = (m: Affine, p: Vec3): Vec3 => [
@@ -113,11 +127,19 @@ export function inverse(m: Affine): Affine {
   const r1 = cross(z, x);
   const r2 = cross(x, y);
   const lin: Affine = [
-    r0[0] / d, r1[0] / d, r2[0] / d,
-    r0[1] / d, r1[1] / d, r2[1] / d,
-    r0[2] / d, r1[2] / d, r2[2] / d,
-    0, 0, 0,
-  ]; // prettier-ignore
+    r0[0] / d,
+    r1[0] / d,
+    r2[0] / d,
+    r0[1] / d,
+    r1[1] / d,
+    r2[1] / d,
+    r0[2] / d,
+    r1[2] / d,
+    r2[2] / d,
+    0,
+    0,
+    0,
+  ];
   const o = applyVector(lin, [m[9], m[10], m[11]]);
   return [lin[0], lin[1], lin[2], lin[3], lin[4], lin[5], lin[6], lin[7], lin[8], -o[0], -o[1], -o[2]];
 }

@@ -184,14 +184,20 @@ export function crossings(
         // Along each other: the ends of one that lie on the other.
         const off = Math.abs((u0! - x0!) * dy - (v0! - y0!) * dx) / (la || 1);
         if (off > same) continue;
-        for (const [px, py, q] of [[u0, v0, 0], [u1, v1, 1]]) {
+        for (const [px, py, q] of [
+          [u0, v0, 0],
+          [u1, v1, 1],
+        ]) {
           const p = ((px! - x0!) * dx + (py! - y0!) * dy) / (la * la);
           if (p >= 0 && p <= 1) put(i!, snap(onPieceA(p)), j!, snap(onPieceB(q!)));
-        } // prettier-ignore
-        for (const [px, py, p] of [[x0, y0, 0], [x1, y1, 1]]) {
+        }
+        for (const [px, py, p] of [
+          [x0, y0, 0],
+          [x1, y1, 1],
+        ]) {
           const q = ((px! - u0!) * ex + (py! - v0!) * ey) / (lb * lb);
           if (q >= 0 && q <= 1) put(i!, snap(onPieceA(p!)), j!, snap(onPieceB(q)));
-        } // prettier-ignore
+        }
         continue;
       }
       const p = ((u0! - x0!) * ey - (v0! - y0!) * ex) / cross;

@@ -28,7 +28,6 @@ export function endpointToCentre(
   x1: number,
   y1: number,
 ): EllipseArc2 | null {
-  // prettier-ignore
   let rx = Math.abs(rxIn);
   let ry = Math.abs(ryIn);
   if (rx === 0 || ry === 0 || (x0 === x1 && y0 === y1)) return null;
@@ -56,8 +55,12 @@ export function endpointToCentre(
   return {
     cx: cos * qx - sin * qy + (x0 + x1) / 2,
     cy: sin * qx + cos * qy + (y0 + y1) / 2,
-    rx, ry, rotation, start, sweep,
-  }; // prettier-ignore
+    rx,
+    ry,
+    rotation,
+    start,
+    sweep,
+  };
 }
 
 /**
@@ -73,7 +76,6 @@ export function mapEllipse(
   ry: number,
   rotation: number,
 ): { rx: number; ry: number; rotation: number } {
-  // prettier-ignore
   const cos = Math.cos(rotation);
   const sin = Math.sin(rotation);
   const ux = (a * cos + c * sin) * rx;
@@ -90,7 +92,6 @@ export function principalAxes(
   vx: number,
   vy: number,
 ): { rx: number; ry: number; rotation: number } {
-  // prettier-ignore
   const uu = ux * ux + uy * uy;
   const vv = vx * vx + vy * vy;
   const uv = ux * vx + uy * vy;

@@ -21,8 +21,13 @@ export function interpolate(
   const n = p.length;
   if (n < 2) return null;
   const slopes = [0, 1, 2].map((k) =>
-    derivatives(t, p.map((q) => q[k]!), direction(startTangent, k), direction(endTangent, k)),
-  ); // prettier-ignore
+    derivatives(
+      t,
+      p.map((q) => q[k]!),
+      direction(startTangent, k),
+      direction(endTangent, k),
+    ),
+  );
   const points: number[] = [...p[0]!];
   const knots: number[] = [t[0]!, t[0]!, t[0]!, t[0]!];
   for (let i = 0; i + 1 < n; i++) {

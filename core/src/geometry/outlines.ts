@@ -254,7 +254,17 @@ export function joined(
     const [bx, by] = tangentAt(after, 1);
     let best: { i: number; turned: boolean } | null = null;
     let sharpest = -Infinity;
-    for (const [dx, dy] of [[0, 0], [1, 0], [-1, 0], [0, 1], [0, -1], [1, 1], [-1, -1], [1, -1], [-1, 1]]) {
+    for (const [dx, dy] of [
+      [0, 0],
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+      [1, 1],
+      [-1, -1],
+      [1, -1],
+      [-1, 1],
+    ]) {
       for (const c of starts.get(key(p, dx, dy)) ?? []) {
         if (used[c.i]) continue;
         // Where outlines touch in a point, the turn that is most to the left stays beside the same area.
@@ -264,7 +274,7 @@ export function joined(
         if (turn > sharpest) [best, sharpest] = [c, turn];
       }
       if (best) break;
-    } // prettier-ignore
+    }
     best ??= nearby(p);
     if (!best) return null;
     used[best.i] = 1;

@@ -33,9 +33,12 @@ function withoutClips(drawing: Drawing, ledger: Ledger, lineage: Lineage): Drawi
   });
   if (count === 0) return drawing;
   ledger.add({
-    carryOver: 'curves', action: 'dropped', onPurpose: true, count,
+    carryOver: 'curves',
+    action: 'dropped',
+    onPurpose: true,
+    count,
     reason: 'clips-not-applied',
-  }); // prettier-ignore
+  });
   return { ...drawing, entities };
 }
 
@@ -67,19 +70,25 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
     const fill = look.fill.kind === 'pattern' && shown ? NO_PAINT : plain(look.fill);
     if (look.fill.kind === 'pattern')
       ledger.add({
-        carryOver: 'colour', action: shown ? 'changed' : 'approximated', onPurpose: true, id: e.id,
+        carryOver: 'colour',
+        action: shown ? 'changed' : 'approximated',
+        onPurpose: true,
+        id: e.id,
         reason: shown ? 'patterns-as-shapes' : 'patterns-to-plain-colour',
-      }); // prettier-ignore
+      });
     if (look.stroke.kind === 'pattern')
       ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'line-patterns-to-plain-colour', id: e.id });
     const made = { ...e, look: pool.share({ ...look, fill, stroke: plain(look.stroke) }) };
     // Its line lies over what fills it; without a line nothing of it is left.
     if (shown && made.look.stroke.kind === 'none') {
       ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        id: e.id,
         reason: 'pattern-only-shape-gave-way',
         becomes: { from: 'shape', to: 'nothing', gone: 1, entities: 0 },
-      }); // prettier-ignore
+      });
       lineage.remove(e, 'pattern-gave-way');
       return;
     }
@@ -90,10 +99,13 @@ function choosePatterns(drawing: Drawing, how: ArtDecisions['patterns'], ledger:
   if (waiting) entities.push(waiting);
   if (tiles > 0 && how === 'colour')
     ledger.add({
-      carryOver: 'colour', action: 'dropped', onPurpose: true, count: tiles,
+      carryOver: 'colour',
+      action: 'dropped',
+      onPurpose: true,
+      count: tiles,
       reason: 'pattern-pieces-left-behind',
       becomes: { from: 'patternPiece', to: 'nothing', gone: tiles, entities: 0 },
-    }); // prettier-ignore
+    });
   return { ...drawing, entities };
 }
 
@@ -124,9 +136,11 @@ function chooseGradients(drawing: Drawing, how: ArtDecisions['gradients'], ledge
       const [fill, stroke] = [plain(look.fill), plain(look.stroke)];
       made = pool.share({
         ...look,
-        fill: fill.paint, fillOpacity: look.fillOpacity * fill.opacity,
-        stroke: stroke.paint, strokeOpacity: look.strokeOpacity * stroke.opacity,
-      }); // prettier-ignore
+        fill: fill.paint,
+        fillOpacity: look.fillOpacity * fill.opacity,
+        stroke: stroke.paint,
+        strokeOpacity: look.strokeOpacity * stroke.opacity,
+      });
       known.set(look, made);
     }
     const painted = { ...e, look: made };

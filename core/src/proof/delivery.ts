@@ -86,18 +86,19 @@ function preparedItems(
     id: 'accounted',
     carryOver: 'layers',
     title: 'Objects accounted for, those in blocks too',
-    state: unexplained.length > 0 || had + grown !== have + gone ? 'atRisk' : gone > 0 || grown !== 0 ? 'changed' : 'kept',
+    state:
+      unexplained.length > 0 || had + grown !== have + gone ? 'atRisk' : gone > 0 || grown !== 0 ? 'changed' : 'kept',
     expected: adds ? sum : String(had),
     found: adds
       ? sum
       : (gone > 0 ? `${have} prepared + ${gone} left out on purpose` : `${have} prepared`) +
-      (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut or made`),
+        (grown === 0 ? '' : `, ${Math.abs(grown)} ${grown > 0 ? 'more' : 'fewer'} by what was cut or made`),
     explanation: first
       ? `${unexplained.length} unexplained. ${first.title}: a ${first.what}, layer ${first.layer}`
       : gone > 0
         ? `left out on purpose: ${reasonsOf(stages)}`
         : '',
-  }; // prettier-ignore
+  };
   if (found.measured === 0) return [accounted];
   const worst = displaced.reduce<Departure | null>(
     (most, d) => (!most || (d.off ?? 0) > (most.off ?? 0) ? d : most),
@@ -110,7 +111,11 @@ function preparedItems(
     title: 'Prepared drawing lies where its source lies',
     state: worst ? 'atRisk' : found.stated ? 'changed' : 'kept',
     expected: found.stated ? `moved by ${words(found.stated.within)} at most` : 'in place',
-    found: worst ? (worst.off === Infinity ? 'nothing there' : `off by ${words(worst.off ?? 0)}`) : `${found.measured} measured, in place`,
+    found: worst
+      ? worst.off === Infinity
+        ? 'nothing there'
+        : `off by ${words(worst.off ?? 0)}`
+      : `${found.measured} measured, in place`,
     explanation: worst
       ? `${worst.title}: a ${worst.what}${worst.layer ? ` on layer ${worst.layer}` : ''} does not lie where it is said to` +
         (displaced.length > 1 ? `, and ${displaced.length - 1} more` : '')
@@ -118,7 +123,7 @@ function preparedItems(
         ? `the largest move that was asked for: ${found.stated.title}`
         : '',
     ...(worst?.at && { at: worst.at }),
-  }; // prettier-ignore
+  };
   return [accounted, place];
 }
 

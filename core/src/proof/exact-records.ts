@@ -7,9 +7,24 @@ import type { ProofItem } from './proof-item.js';
 
 /** Header variables that every writing states anew, or that are about the program. */
 const STATED_ANEW = new Set([
-  '$ACADVER', '$EXTMIN', '$EXTMAX', '$HANDSEED', '$HANDLING', '$ACADMAINTVER', '$DWGCODEPAGE', '$INSUNITS', '$MEASUREMENT',
-  '$TDUPDATE', '$TDUUPDATE', '$TDUSRTIMER', '$TDINDWG', '$LASTSAVEDBY', '$FINGERPRINTGUID', '$VERSIONGUID', '$REQUIREDVERSIONS',
-]); // prettier-ignore
+  '$ACADVER',
+  '$EXTMIN',
+  '$EXTMAX',
+  '$HANDSEED',
+  '$HANDLING',
+  '$ACADMAINTVER',
+  '$DWGCODEPAGE',
+  '$INSUNITS',
+  '$MEASUREMENT',
+  '$TDUPDATE',
+  '$TDUUPDATE',
+  '$TDUSRTIMER',
+  '$TDINDWG',
+  '$LASTSAVEDBY',
+  '$FINGERPRINTGUID',
+  '$VERSIONGUID',
+  '$REQUIREDVERSIONS',
+]);
 
 /** Fields of records that only say where they stand in a file. */
 const OWN = new Set([
@@ -38,13 +53,23 @@ interface Table {
 }
 
 const TABLES: readonly Table[] = [
-  { id: 'layer-states', title: 'Layers: colour, linetype, weight, off, frozen, locked, plotted', carryOver: 'layers', of: (d) => d.layers },
+  {
+    id: 'layer-states',
+    title: 'Layers: colour, linetype, weight, off, frozen, locked, plotted',
+    carryOver: 'layers',
+    of: (d) => d.layers,
+  },
   { id: 'linetypes', title: 'Linetypes: their dashes', carryOver: 'colour', of: (d) => d.linetypes },
   { id: 'text-styles', title: 'Text styles', carryOver: 'text', of: (d) => d.textStyles },
   { id: 'dimension-styles', title: 'Dimension styles', carryOver: 'text', of: (d) => d.dimensionStyles },
-  { id: 'block-records', title: 'Blocks: name, base point, reference', carryOver: 'links', of: (d) => [...d.blocks.values()].filter((b) => !b.sheet) },
+  {
+    id: 'block-records',
+    title: 'Blocks: name, base point, reference',
+    carryOver: 'links',
+    of: (d) => [...d.blocks.values()].filter((b) => !b.sheet),
+  },
   { id: 'sheets', title: 'Sheets', carryOver: 'links', of: (d) => d.sheets },
-]; // prettier-ignore
+];
 
 /** The records of a drafting file and its settings, held against those that were written, name by name. */
 export function recordItems(expected: Drawing, found: Drawing, ledger: readonly LedgerRow[]): ProofItem[] {
@@ -119,10 +144,11 @@ function differing(a: object, b: object): string | null {
   for (const field of new Set([...Object.keys(a), ...Object.keys(b)])) {
     // A sheet that states no paper is given one.
     if (OWN.has(field) || (field === 'paper' && p[field] === undefined)) continue;
-    if (field === 'tags' ? !sameValues(p[field] as Tags, q[field] as Tags) : !sameValue(p[field], q[field])) return field;
+    if (field === 'tags' ? !sameValues(p[field] as Tags, q[field] as Tags) : !sameValue(p[field], q[field]))
+      return field;
   }
   return null;
-} // prettier-ignore
+}
 
 type Tags = readonly (readonly [number, string])[];
 

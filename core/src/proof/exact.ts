@@ -28,14 +28,30 @@ const ASPECTS: readonly { id: string; title: string; carryOver: CarryOver; field
     id: 'text-settings',
     title: 'Settings of texts: style, turn, width, slant, alignment',
     carryOver: 'text',
-    fields: /^(text|content|plain|style|font|size|sizeOf|rotation|widthFactor|oblique|horizontal|vertical|backwards|upsideDown|lineSpacing|exactSpacing|width)$/,
+    fields:
+      /^(text|content|plain|style|font|size|sizeOf|rotation|widthFactor|oblique|horizontal|vertical|backwards|upsideDown|lineSpacing|exactSpacing|width)$/,
   },
-  { id: 'attributes', title: 'Attributes: tags, flags, prompts', carryOver: 'text', fields: /^(tag|flags|definition|attributes)/ },
-  { id: 'dimensions', title: 'Dimensions: points, texts, styles', carryOver: 'text', fields: /^(form|points\.|override|stated|textRotation|ordinateX|picture)/ },
-  { id: 'fills', title: 'Hatches: pattern, boundaries, islands', carryOver: 'curves', fields: /^(loops|solid|pattern|lines|islands|gradient|seeds|double|scale|angle)/ },
+  {
+    id: 'attributes',
+    title: 'Attributes: tags, flags, prompts',
+    carryOver: 'text',
+    fields: /^(tag|flags|definition|attributes)/,
+  },
+  {
+    id: 'dimensions',
+    title: 'Dimensions: points, texts, styles',
+    carryOver: 'text',
+    fields: /^(form|points\.|override|stated|textRotation|ordinateX|picture)/,
+  },
+  {
+    id: 'fills',
+    title: 'Hatches: pattern, boundaries, islands',
+    carryOver: 'curves',
+    fields: /^(loops|solid|pattern|lines|islands|gradient|seeds|double|scale|angle)/,
+  },
   { id: 'extended', title: 'Extended data of each object', carryOver: 'links', fields: /^(extended|rest)$/ },
   { id: 'numbers', title: 'Places and sizes, number by number', carryOver: 'curves', fields: /./ },
-]; // prettier-ignore
+];
 
 /** A field that is said otherwise, with whose it is. */
 interface Finding {

@@ -50,7 +50,12 @@ type Pair = [MeasuredText, MeasuredText];
 
 function pairsOf(want: readonly MeasuredText[], have: readonly MeasuredText[], near: number): Pair[] {
   if (want.length === 1 && have.length === 1) return [[want[0]!, have[0]!]];
-  const grid = PlaceGrid.of(have, (t) => t.x, (t) => t.y, near); // prettier-ignore
+  const grid = PlaceGrid.of(
+    have,
+    (t) => t.x,
+    (t) => t.y,
+    near,
+  );
   const taken = new Uint8Array(have.length);
   const pairs: Pair[] = [];
   const left: MeasuredText[] = [];

@@ -415,7 +415,11 @@ function anchorsApart(e: Entity, to: Entity | undefined, map: Affine, before: Dr
   const whole = compose(map, a!);
   return AXES.reduce((most, p) => Math.max(most, apart(applyPoint(whole, p), applyPoint(b!, p))), 0);
 }
-const AXES: readonly Vec3[] = [[0, 0, 0], [1, 0, 0], [0, 1, 0]]; // prettier-ignore
+const AXES: readonly Vec3[] = [
+  [0, 0, 0],
+  [1, 0, 0],
+  [0, 1, 0],
+];
 const apart = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1]);
 
 /** By layer and colour: the length of lines, and around fills, that was expected and found. */

@@ -60,10 +60,17 @@ export function fieldsDiffering(want: Entity, got: Entity, reach: number, sameFo
   return out;
 }
 
-function attributesDiffering(a: readonly Entity[], b: readonly Entity[], reach: number, sameForm: boolean): FieldDifference[] {
+function attributesDiffering(
+  a: readonly Entity[],
+  b: readonly Entity[],
+  reach: number,
+  sameForm: boolean,
+): FieldDifference[] {
   if (a.length !== b.length) return [{ field: 'attributes', want: `${a.length}`, got: `${b.length}` }];
-  return a.flatMap((e, i) => fieldsDiffering(e, b[i]!, reach, sameForm).map((d) => ({ ...d, id: e.id, field: `attributes.${d.field}` })));
-} // prettier-ignore
+  return a.flatMap((e, i) =>
+    fieldsDiffering(e, b[i]!, reach, sameForm).map((d) => ({ ...d, id: e.id, field: `attributes.${d.field}` })),
+  );
+}
 
 /** Fields that say nothing for some entities: the full turn of a circle's start, the look of lines that have none. */
 function countsFor(e: Entity, field: string, sameForm: boolean): boolean {

@@ -213,9 +213,11 @@ export class Painter {
       const [w0, w1] = [(e.widths![2 * i]! * scale) / 2, (e.widths![2 * i + 1]! * scale) / 2];
       if (j < 0 || (w0 === 0 && w1 === 0)) continue;
       const piece: Polyline = {
-        ...e, closed: false, points: Float64Array.from([i, j].flatMap((k) => Array.from(e.points.subarray(e.dim * k, e.dim * k + e.dim)))),
+        ...e,
+        closed: false,
+        points: Float64Array.from([i, j].flatMap((k) => Array.from(e.points.subarray(e.dim * k, e.dim * k + e.dim)))),
         ...(e.bulges && { bulges: Float64Array.of(e.bulges[i]!, 0) }),
-      }; // prettier-ignore
+      };
       const p: number[] = [];
       flattenEntity(piece, v.toWorld, fine, {
         moveTo: (x, y) => void p.push(x, y),
@@ -283,10 +285,20 @@ export class Painter {
     if (!name) return;
     const width = Math.hypot(c[0] - a[0], c[1] - a[1]);
     const label: Text = {
-      kind: 'text', id: e.id, layer: e.layer, look: e.look, text: name, at: at(0.5, 0.04), size: width / 40,
-      sizeOf: 'capital', rotation: Math.atan2(c[1] - a[1], c[0] - a[0]), widthFactor: 1, oblique: 0,
-      horizontal: 'centre', vertical: 'baseline',
-    }; // prettier-ignore
+      kind: 'text',
+      id: e.id,
+      layer: e.layer,
+      look: e.look,
+      text: name,
+      at: at(0.5, 0.04),
+      size: width / 40,
+      sizeOf: 'capital',
+      rotation: Math.atan2(c[1] - a[1], c[0] - a[0]),
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'centre',
+      vertical: 'baseline',
+    };
     this.text(label, { ...v, toWorld: [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0] }, out);
   }
 
@@ -307,9 +319,13 @@ export class Painter {
         out.chord(a[0], a[1], b[0], b[1]);
       }
       const capital = this.fonts.capital(line.family);
-      for (const [on, y] of [[line.underline, -0.12], [line.overline, capital + 0.08], [line.strike, capital / 2]] as const) {
+      for (const [on, y] of [
+        [line.underline, -0.12],
+        [line.overline, capital + 0.08],
+        [line.strike, capital / 2],
+      ] as const) {
         if (on) out.area(mapped(bar(shape.advance, y), m));
-      } // prettier-ignore
+      }
     }
   }
 

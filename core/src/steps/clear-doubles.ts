@@ -57,10 +57,13 @@ export const clearDoubles = defineStep({
       const count = [...gone.values()].filter((k) => k === kind).length;
       if (count > 0)
         ctx.ledger.add({
-          carryOver: 'curves', action: 'dropped', onPurpose: true, count,
+          carryOver: 'curves',
+          action: 'dropped',
+          onPurpose: true,
+          count,
           reason: kind === 'double' ? 'doubles-taken-out' : 'lengthless-taken-out',
           becomes: { from: kind, to: 'nothing', gone: count, entities: 0 },
-        }); // prettier-ignore
+        });
     }
     const stays = (e: Entity): boolean => {
       const why = gone.get(e.id);

@@ -112,9 +112,13 @@ export const joinEnds = defineStep({
     const unit = drawing.unit?.unit ?? 'units';
     if (moved > 0)
       ctx.ledger.add({
-        carryOver: 'curves', action: 'changed', onPurpose: true, count: moved, reason: 'ends-brought-together',
+        carryOver: 'curves',
+        action: 'changed',
+        onPurpose: true,
+        count: moved,
+        reason: 'ends-brought-together',
         deviation: { value: Number(farthest.toPrecision(3)), unit },
-      }); // prettier-ignore
+      });
     if (bridged > 0)
       ctx.ledger.add({
         carryOver: 'curves',
@@ -153,7 +157,10 @@ function tipsOf(e: Entity): [Point, Point] | null {
   if (e.normal) return null;
   switch (e.kind) {
     case 'line':
-      return [[e.start[0], e.start[1]], [e.end[0], e.end[1]]]; // prettier-ignore
+      return [
+        [e.start[0], e.start[1]],
+        [e.end[0], e.end[1]],
+      ];
     case 'polyline': {
       const n = e.points.length;
       return n < 2 * e.dim

@@ -85,9 +85,11 @@ export const letteringOnCurve = defineStep({
       const picked = resolveRef(ref, drawing);
       if (!picked) {
         ctx.ledger.add({
-          carryOver: 'text', action: 'dropped', onPurpose: ref === '',
+          carryOver: 'text',
+          action: 'dropped',
+          onPurpose: ref === '',
           reason: ref === '' ? 'no-curve-picked' : 'picked-curve-uncertain',
-        }); // prettier-ignore
+        });
         return drawing;
       }
       path = trackAlong(picked, IDENTITY);
@@ -108,21 +110,33 @@ export const letteringOnCurve = defineStep({
     const layer = params.layer.trim() || '0';
     const rise = params.gap / em;
     const text: Text = {
-      kind: 'text', id: drawing.nextId, layer, look: DRAFTING_DEFAULT, text: words, at: [0, 0, 0],
-      size: em, sizeOf: 'em', rotation: 0, widthFactor: 1, oblique: 0, vertical: 'baseline',
+      kind: 'text',
+      id: drawing.nextId,
+      layer,
+      look: DRAFTING_DEFAULT,
+      text: words,
+      at: [0, 0, 0],
+      size: em,
+      sizeOf: 'em',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      vertical: 'baseline',
       horizontal: align === 'start' ? 'left' : align === 'end' ? 'right' : 'centre',
       font: { family: params.font, weight: 400, italic: false },
       along: { path, offset },
       ...(params.spacing !== 0 && { spacing: params.spacing }),
       ...(rise !== 0 && { runs: [{ text: words, scale: 1, rise }] }),
-    }; // prettier-ignore
+    };
     const shapes = shapesOf(text, drawing, ctx.fonts, ctx.ledger, params.form === 'lines' ? 'lines' : 'outlines');
     const letters = [...words].filter((c) => c.trim() !== '').length;
     if (shapes.length < letters) {
       ctx.ledger.add({
-        carryOver: 'text', action: 'dropped', count: letters - shapes.length,
+        carryOver: 'text',
+        action: 'dropped',
+        count: letters - shapes.length,
         reason: 'letters-without-room',
-      }); // prettier-ignore
+      });
     }
     const made = shapes.map((s, i): Entity => ({ ...s, id: drawing.nextId + i }));
     ctx.lineage.add(made, 'lettering-set');

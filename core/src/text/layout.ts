@@ -76,11 +76,22 @@ function singleLine(t: Text, { family, weight, italic, or }: FontRequest, capita
   const em = t.sizeOf === 'em' ? t.size : t.size / capital;
   const cap = em * capital;
   const base = {
-    text: t.definition ? (t.tag ?? t.text) : t.text, family, em, rotation: t.rotation, widthFactor: t.widthFactor,
-    oblique: t.oblique, x: t.at[0], y: t.at[1], weight, italic, ...(or && { or }),
-    ...(t.backwards && { backwards: true }), ...(t.upsideDown && { upsideDown: true }),
-    ...(t.content?.match(/%%u/i) && { underline: true }), ...(t.content?.match(/%%o/i) && { overline: true }),
-  }; // prettier-ignore
+    text: t.definition ? (t.tag ?? t.text) : t.text,
+    family,
+    em,
+    rotation: t.rotation,
+    widthFactor: t.widthFactor,
+    oblique: t.oblique,
+    x: t.at[0],
+    y: t.at[1],
+    weight,
+    italic,
+    ...(or && { or }),
+    ...(t.backwards && { backwards: true }),
+    ...(t.upsideDown && { upsideDown: true }),
+    ...(t.content?.match(/%%u/i) && { underline: true }),
+    ...(t.content?.match(/%%o/i) && { overline: true }),
+  };
   if ((t.horizontal === 'fit' || t.horizontal === 'aligned') && t.other) {
     const [dx, dy] = [t.other[0] - t.at[0], t.other[1] - t.at[1]];
     return { ...base, anchor: 'left', rotation: Math.atan2(dy, dx), stretchTo: Math.hypot(dx, dy) };
@@ -369,12 +380,21 @@ function paragraphLines(t: RichText, font: FontRequest, fonts: FontBook): TextLi
     ): void => {
       const { style } = seg;
       out.push({
-        text, family: style.family ?? family, em: em(style, k), rotation: t.rotation, widthFactor: style.widthFactor,
-        oblique: style.oblique, anchor, weight: weightOf(style), italic: italicOf(style), ...place(along, up),
+        text,
+        family: style.family ?? family,
+        em: em(style, k),
+        rotation: t.rotation,
+        widthFactor: style.widthFactor,
+        oblique: style.oblique,
+        anchor,
+        weight: weightOf(style),
+        italic: italicOf(style),
+        ...place(along, up),
         ...(style.paint && { paint: style.paint }),
         ...((style.underline || (k !== 1 && up > 0 && seg.stack?.bar)) && { underline: true }),
-        ...(style.overline && { overline: true }), ...(style.strike && { strike: true }),
-      }); // prettier-ignore
+        ...(style.overline && { overline: true }),
+        ...(style.strike && { strike: true }),
+      });
     };
     if (segments.length === 1 && !segments[0]!.stack) return set(segments[0]!, segments[0]!.text, column, 0, 1, align);
     const total = segments.reduce((sum, x) => sum + x.width, 0);
@@ -414,9 +434,17 @@ export function lineMatrix(line: TextLine, advance: number): Affine {
   const [fx, fy] = [line.backwards ? -1 : 1, line.upsideDown ? -1 : 1];
   const ox = start * sx * fx;
   return [
-    c * sx * fx, s * sx * fx, 0,
-    (c * slant - s) * sy * fy, (s * slant + c) * sy * fy, 0,
-    0, 0, 1,
-    line.x + c * ox, line.y + s * ox, 0,
-  ]; // prettier-ignore
+    c * sx * fx,
+    s * sx * fx,
+    0,
+    (c * slant - s) * sy * fy,
+    (s * slant + c) * sy * fy,
+    0,
+    0,
+    0,
+    1,
+    line.x + c * ox,
+    line.y + s * ox,
+    0,
+  ];
 }

@@ -53,7 +53,6 @@ export function shapesOf(
   ledger: Ledger,
   form: TextForm,
 ): Path[] {
-  // prettier-ignore
   const paths: Path[] = [];
   const missing = new Set<string>();
   const { id, look } = e;

@@ -9,8 +9,19 @@ import { insertMatrix } from '../../src/drawing/resolve.js';
 import { Box2 } from '../../src/geometry/box.js';
 import { dxf, only, read } from '../helpers.js';
 
-const insert = (block: string, x: number, y: number, ...more: (string | number)[]): (string | number)[] =>
-  [0, 'INSERT', 8, '0', 2, block, 10, x, 20, y, ...more]; // prettier-ignore
+const insert = (block: string, x: number, y: number, ...more: (string | number)[]): (string | number)[] => [
+  0,
+  'INSERT',
+  8,
+  '0',
+  2,
+  block,
+  10,
+  x,
+  20,
+  y,
+  ...more,
+];
 const block = (name: string, ...entities: (string | number)[]): (string | number)[] => [
   0,
   'BLOCK',

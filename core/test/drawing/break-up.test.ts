@@ -21,22 +21,42 @@ const inner = fc.oneof(
   fc
     .record({ x: n, y: n, a: size, turn: angle, start: angle, end: angle, ratio: fc.integer({ min: 1, max: 100 }) })
     .map(({ x, y, a, turn, start, end, ratio }) => ({
-      kind: 'ellipse', ...base, centre: [x, y, 0], major: [a * Math.cos(turn), a * Math.sin(turn), 0],
-      ratio: ratio / 100, start, end,
-    })), // prettier-ignore
+      kind: 'ellipse',
+      ...base,
+      centre: [x, y, 0],
+      major: [a * Math.cos(turn), a * Math.sin(turn), 0],
+      ratio: ratio / 100,
+      start,
+      end,
+    })),
   fc.array(fc.tuple(n, n, fc.constantFrom(0, 0.5, -1, 0.2)), { minLength: 2, maxLength: 6 }).map((v) => ({
-    kind: 'polyline', ...base, points: Float64Array.from(v.flatMap(([x, y]) => [x, y])), dim: 2, elevation: 0,
-    closed: true, bulges: Float64Array.from(v.map((p) => p[2])),
-  })), // prettier-ignore
+    kind: 'polyline',
+    ...base,
+    points: Float64Array.from(v.flatMap(([x, y]) => [x, y])),
+    dim: 2,
+    elevation: 0,
+    closed: true,
+    bulges: Float64Array.from(v.map((p) => p[2])),
+  })),
   fc
     .record({ x: n, y: n, a: n, b: n })
     .map(({ x, y, a, b }) => ({ kind: 'line', ...base, start: [x, y, 0], end: [a, b, 0] })),
 );
 const scale = fc.constantFrom(1, -1, 2, -0.5, 3.7);
 const insertOf = (block: string, v: { x: number; y: number; sx: number; sy: number; turn: number }): Insert => ({
-  kind: 'insert', ...base, layer: 'A', block, at: [v.x, v.y, 0], scale: [v.sx, v.sy, 1], rotation: v.turn,
-  columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
-}); // prettier-ignore
+  kind: 'insert',
+  ...base,
+  layer: 'A',
+  block,
+  at: [v.x, v.y, 0],
+  scale: [v.sx, v.sy, 1],
+  rotation: v.turn,
+  columns: 1,
+  rows: 1,
+  columnSpacing: 0,
+  rowSpacing: 0,
+  attributes: [],
+});
 const placing = fc.record({ x: n, y: n, sx: scale, sy: scale, turn: angle });
 
 const total = (d: Drawing): number => {
@@ -95,9 +115,18 @@ describe('breaking up an insert', () => {
   });
   it('text keeps its height square to the baseline; attributes become text, definitions go', () => {
     const text = {
-      kind: 'text', ...base, text: 'T', at: [1, 1, 0], size: 3, sizeOf: 'capital', rotation: 0, widthFactor: 1,
-      oblique: 0, horizontal: 'left', vertical: 'baseline',
-    } as Entity; // prettier-ignore
+      kind: 'text',
+      ...base,
+      text: 'T',
+      at: [1, 1, 0],
+      size: 3,
+      sizeOf: 'capital',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'baseline',
+    } as Entity;
     const definition = { ...text, tag: 'NO', definition: { prompt: '?', constant: false } } as Entity;
     const insert: Insert = {
       ...insertOf('part', { x: 0, y: 0, sx: 2, sy: 4, turn: 0 }),
@@ -122,6 +151,13 @@ describe('breaking up an insert', () => {
       [insert],
     );
     const at = breakUp(insert, d, true).map((e) => (e.kind === 'point' ? e.at.slice(0, 2) : null));
-    expect(at).toEqual([[0, 0], [10, 0], [20, 0], [0, 20], [10, 20], [20, 20]]); // prettier-ignore
+    expect(at).toEqual([
+      [0, 0],
+      [10, 0],
+      [20, 0],
+      [0, 20],
+      [10, 20],
+      [20, 20],
+    ]);
   });
 });

@@ -7,9 +7,21 @@ import { formatAngle, formatLength } from '../../src/drawing/length-format.js';
 import { DRAFTING_DEFAULT } from '../../src/index.js';
 
 const dim = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}): Dimension => ({
-  kind: 'dimension', id: 1, layer: '0', look: DRAFTING_DEFAULT, form, points, override: '', style: 'S', rotation: 0,
-  oblique: 0, textRotation: 0, ordinateX: false, flags: 32, ...more,
-}); // prettier-ignore
+  kind: 'dimension',
+  id: 1,
+  layer: '0',
+  look: DRAFTING_DEFAULT,
+  form,
+  points,
+  override: '',
+  style: 'S',
+  rotation: 0,
+  oblique: 0,
+  textRotation: 0,
+  ordinateX: false,
+  flags: 32,
+  ...more,
+});
 const styled = (...tags: [number, string][]) => ({ dimensionStyles: [{ name: 'S', tags }] });
 const plain = styled([271, '2'], [277, '2']);
 

@@ -10,8 +10,10 @@ import { bytesOf } from '../helpers.js';
 /** Bytes from bits as a person writes them. */
 const bits = (text: string): Uint8Array => {
   const b = text.replace(/[^01]/g, '');
-  return Uint8Array.from({ length: Math.ceil(b.length / 8) }, (_, i) => parseInt(b.slice(8 * i, 8 * i + 8).padEnd(8, '0'), 2));
-}; // prettier-ignore
+  return Uint8Array.from({ length: Math.ceil(b.length / 8) }, (_, i) =>
+    parseInt(b.slice(8 * i, 8 * i + 8).padEnd(8, '0'), 2),
+  );
+};
 const reading = (...bytes: number[]): BitReader => new BitReader(Uint8Array.from(bytes));
 const writing = (put: (w: BitWriter) => void): Uint8Array => {
   const w = new BitWriter();
@@ -28,59 +30,117 @@ describe('bit codes, worked out by hand', () => {
     ['bit short -2', '00 11111110 11111111', (w: BitWriter) => w.bitShort(-2), (r: BitReader) => r.bitShort(), -2],
     ['bit long 0', '10', (w: BitWriter) => w.bitLong(0), (r: BitReader) => r.bitLong(), 0],
     ['bit long 200', '01 11001000', (w: BitWriter) => w.bitLong(200), (r: BitReader) => r.bitLong(), 200],
-    ['bit long 257', '00 00000001 00000001 00000000 00000000', (w: BitWriter) => w.bitLong(257), (r: BitReader) => r.bitLong(), 257],
+    [
+      'bit long 257',
+      '00 00000001 00000001 00000000 00000000',
+      (w: BitWriter) => w.bitLong(257),
+      (r: BitReader) => r.bitLong(),
+      257,
+    ],
     ['bit double 1', '01', (w: BitWriter) => w.bitDouble(1), (r: BitReader) => r.bitDouble(), 1],
     ['bit double 0', '10', (w: BitWriter) => w.bitDouble(0), (r: BitReader) => r.bitDouble(), 0],
     // 0.5 is 3F E0 00 00 00 00 00 00, its lowest byte first.
-    ['bit double 0.5', '00' + '00000000'.repeat(6) + '11100000 00111111', (w: BitWriter) => w.bitDouble(0.5), (r: BitReader) => r.bitDouble(), 0.5],
-    ['default double, the same', '00', (w: BitWriter) => w.defaultDouble(7.5, 7.5), (r: BitReader) => r.defaultDouble(7.5), 7.5],
+    [
+      'bit double 0.5',
+      '00' + '00000000'.repeat(6) + '11100000 00111111',
+      (w: BitWriter) => w.bitDouble(0.5),
+      (r: BitReader) => r.bitDouble(),
+      0.5,
+    ],
+    [
+      'default double, the same',
+      '00',
+      (w: BitWriter) => w.defaultDouble(7.5, 7.5),
+      (r: BitReader) => r.defaultDouble(7.5),
+      7.5,
+    ],
     // 1 + 2^-52 differs from 1 in its lowest byte only.
-    ['default double, four bytes', '01 00000001 00000000 00000000 00000000', (w: BitWriter) => w.defaultDouble(1 + 2 ** -52, 1), (r: BitReader) => r.defaultDouble(1), 1 + 2 ** -52],
+    [
+      'default double, four bytes',
+      '01 00000001 00000000 00000000 00000000',
+      (w: BitWriter) => w.defaultDouble(1 + 2 ** -52, 1),
+      (r: BitReader) => r.defaultDouble(1),
+      1 + 2 ** -52,
+    ],
     // 1 + 2^-16: 3F F0 00 10 00 00 00 00; bytes 4 and 5 come first.
-    ['default double, six bytes', '10 00010000 00000000' + '00000000'.repeat(4), (w: BitWriter) => w.defaultDouble(1 + 2 ** -16, 1), (r: BitReader) => r.defaultDouble(1), 1 + 2 ** -16],
+    [
+      'default double, six bytes',
+      '10 00010000 00000000' + '00000000'.repeat(4),
+      (w: BitWriter) => w.defaultDouble(1 + 2 ** -16, 1),
+      (r: BitReader) => r.defaultDouble(1),
+      1 + 2 ** -16,
+    ],
     // 4610 = 36 × 128 + 2.
     ['modular 4610', '10000010 00100100', (w: BitWriter) => w.modular(4610), (r: BitReader) => r.modular(), 4610],
     // 1413 = 11 × 128 + 5, the sign in bit 0x40 of the last byte.
-    ['signed modular -1413', '10000101 01001011', (w: BitWriter) => w.signedModular(-1413), (r: BitReader) => r.signedModular(), -1413],
-    ['signed modular 64 needs a second byte', '11000000 00000000', (w: BitWriter) => w.signedModular(64), (r: BitReader) => r.signedModular(), 64],
+    [
+      'signed modular -1413',
+      '10000101 01001011',
+      (w: BitWriter) => w.signedModular(-1413),
+      (r: BitReader) => r.signedModular(),
+      -1413,
+    ],
+    [
+      'signed modular 64 needs a second byte',
+      '11000000 00000000',
+      (w: BitWriter) => w.signedModular(64),
+      (r: BitReader) => r.signedModular(),
+      64,
+    ],
     // 4650033 = 141 × 32768 + 29745 (hex 7431).
-    ['modular short 4650033', '00110001 11110100 10001101 00000000', (w: BitWriter) => w.modularShort(4650033), (r: BitReader) => r.modularShort(), 4650033],
+    [
+      'modular short 4650033',
+      '00110001 11110100 10001101 00000000',
+      (w: BitWriter) => w.modularShort(4650033),
+      (r: BitReader) => r.modularShort(),
+      4650033,
+    ],
   ] as const)('%s', (_, text, put, take, value) => {
     expect(writing(put)).toEqual(bits(text));
     expect(take(new BitReader(bits(text)))).toBe(value);
-  }); // prettier-ignore
+  });
 
   it('memory that was used before leaves nothing behind, at any bit', () => {
     const code = fc.oneof(
-      fc.tuple(fc.constant('bit'), fc.boolean()), fc.tuple(fc.constant('bits2'), fc.nat(3)), fc.tuple(fc.constant('byte'), fc.nat(255)),
-      fc.tuple(fc.constant('long'), fc.integer()), fc.tuple(fc.constant('bitDouble'), fc.double({ noNaN: true, noDefaultInfinity: true })),
-      fc.tuple(fc.constant('bitShort'), fc.nat(3000)), fc.tuple(fc.constant('put'), fc.uint8Array({ maxLength: 5 })),
-      fc.tuple(fc.constant('handle'), fc.nat(70_000)), fc.tuple(fc.constant('align'), fc.constant(0)),
-    ); // prettier-ignore
+      fc.tuple(fc.constant('bit'), fc.boolean()),
+      fc.tuple(fc.constant('bits2'), fc.nat(3)),
+      fc.tuple(fc.constant('byte'), fc.nat(255)),
+      fc.tuple(fc.constant('long'), fc.integer()),
+      fc.tuple(fc.constant('bitDouble'), fc.double({ noNaN: true, noDefaultInfinity: true })),
+      fc.tuple(fc.constant('bitShort'), fc.nat(3000)),
+      fc.tuple(fc.constant('put'), fc.uint8Array({ maxLength: 5 })),
+      fc.tuple(fc.constant('handle'), fc.nat(70_000)),
+      fc.tuple(fc.constant('align'), fc.constant(0)),
+    );
     const run = (w: BitWriter, list: readonly (readonly [string, unknown])[]): Uint8Array => {
       const put = w as unknown as Record<string, (...v: unknown[]) => void>;
       for (const [name, value] of list) put[name]!(...(name === 'handle' ? [5, value] : [value]));
       return w.written.slice();
     };
     fc.assert(
-      fc.property(fc.array(code, { maxLength: 60 }), fc.array(code, { maxLength: 60 }), fc.integer(), (before, list, patched) => {
-        const used = new BitWriter();
-        run(used, before);
-        // What lies beyond is anything.
-        used.bytes.fill(0xff, (used.at >> 3) + 1);
-        used.clear();
-        expect(run(used, list)).toEqual(run(new BitWriter(), list));
-        // A number over others leaves those around it as they are.
-        const w = new BitWriter();
-        run(w, [['bits2', 2], ['long', 0], ...list]);
-        const plain = w.written.slice();
-        w.patchLong(2, patched);
-        const r = new BitReader(w.written);
-        expect([r.bits2(), r.long()]).toEqual([2, patched]);
-        w.patchLong(2, 0);
-        expect(w.written).toEqual(plain);
-      }),
-    ); // prettier-ignore
+      fc.property(
+        fc.array(code, { maxLength: 60 }),
+        fc.array(code, { maxLength: 60 }),
+        fc.integer(),
+        (before, list, patched) => {
+          const used = new BitWriter();
+          run(used, before);
+          // What lies beyond is anything.
+          used.bytes.fill(0xff, (used.at >> 3) + 1);
+          used.clear();
+          expect(run(used, list)).toEqual(run(new BitWriter(), list));
+          // A number over others leaves those around it as they are.
+          const w = new BitWriter();
+          run(w, [['bits2', 2], ['long', 0], ...list]);
+          const plain = w.written.slice();
+          w.patchLong(2, patched);
+          const r = new BitReader(w.written);
+          expect([r.bits2(), r.long()]).toEqual([2, patched]);
+          w.patchLong(2, 0);
+          expect(w.written).toEqual(plain);
+        },
+      ),
+    );
   });
 
   it('handles: code, length, highest byte first; relative ones count from their own', () => {
@@ -104,13 +164,16 @@ describe('bit codes, worked out by hand', () => {
     const item = fc.oneof(
       fc.record({ k: fc.constant('bitShort' as const), v: fc.integer({ min: -32768, max: 32767 }) }),
       fc.record({ k: fc.constant('bitLong' as const), v: fc.integer() }),
-      fc.record({ k: fc.constant("bitDouble" as const), v: fc.double({ noNaN: true, noDefaultInfinity: true }) }),
+      fc.record({ k: fc.constant('bitDouble' as const), v: fc.double({ noNaN: true, noDefaultInfinity: true }) }),
       fc.record({ k: fc.constant('modular' as const), v: fc.integer({ min: 0, max: 2 ** 31 - 1 }) }),
-      fc.record({ k: fc.constant('signedModular' as const), v: fc.integer({ min: -(2 ** 30), max: 2 ** 30 }).map((v) => v + 0) }),
+      fc.record({
+        k: fc.constant('signedModular' as const),
+        v: fc.integer({ min: -(2 ** 30), max: 2 ** 30 }).map((v) => v + 0),
+      }),
       fc.record({ k: fc.constant('modularShort' as const), v: fc.integer({ min: 0, max: 2 ** 29 }) }),
       fc.record({ k: fc.constant('bitLongLong' as const), v: fc.integer({ min: 0, max: Number.MAX_SAFE_INTEGER }) }),
       fc.record({ k: fc.constant('bit' as const), v: fc.integer({ min: 0, max: 1 }) }),
-    ); // prettier-ignore
+    );
     fc.assert(
       fc.property(
         fc.array(item),
@@ -192,7 +255,9 @@ describe('compression', () => {
     const runs = fc.array(
       fc.oneof(
         fc.uint8Array({ minLength: 1, maxLength: 60 }),
-        fc.tuple(fc.integer({ min: 0, max: 255 }), fc.integer({ min: 1, max: 900 })).map(([b, n]) => new Uint8Array(n).fill(b)),
+        fc
+          .tuple(fc.integer({ min: 0, max: 255 }), fc.integer({ min: 1, max: 900 }))
+          .map(([b, n]) => new Uint8Array(n).fill(b)),
         fc.constant(bytesOf('Kestrel Row tram stop, platform edge. ')),
       ),
       { maxLength: 60 },
@@ -213,7 +278,7 @@ describe('compression', () => {
     far.set(far.subarray(0, 20_000), 40_000);
     far.set(far.subarray(0, 5_000), 30_000);
     expect(unpack(pack(far), 0, 1e6, far.length).bytes).toEqual(far);
-  }); // prettier-ignore
+  });
 });
 
 describe('object map', () => {

@@ -20,7 +20,7 @@ import { readContainer, readDwg } from '../../src/formats/dwg/read.js';
 import { writeDwg } from '../../src/formats/dwg/write.js';
 import { writeDxf } from '../../src/formats/dxf/write.js';
 import { dressed, generatedDrawing } from '../generated.js';
-import { demoFile, fonts } from '../helpers.js'; // prettier-ignore
+import { demoFile, fonts } from '../helpers.js';
 
 /** Park and Miller's generator: the same damage in every run. */
 function generator(seed: number): () => number {

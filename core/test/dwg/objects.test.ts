@@ -166,18 +166,21 @@ describe('a drawing of many objects', () => {
 });
 
 describe('the preview', () => {
-  it.each(['2000', '2010'])('of version %s is a bitmap that an independent reader finds, with lines on it', async (version) => {
-    const { drawing } = readDrawing(demoFile('kestrel-row-section.dxf'), 'x.dxf');
-    const { bytes } = writeDwg(drawing, { unit: 'mm', version, fonts: fonts() });
-    const lib = (await firstReader()) as unknown as {
-      dwg_read_data(b: Uint8Array, t: number): number;
-      dwg_bmp(d: number): { type: number; data: Uint8Array };
-    };
-    const { type, data } = lib.dwg_bmp(lib.dwg_read_data(bytes, 0));
-    // 2 is a bitmap: 40 bytes of head, 1024 of colours, 180 × 120 points.
-    expect([type, data.length, data[4], data[8]]).toEqual([2, 40 + 1024 + 180 * 120, 180, 120]);
-    const dark = [...data.slice(1064)].filter((v) => v !== 255).length;
-    expect(dark).toBeGreaterThan(200);
-    expect(dark).toBeLessThan(10_000);
-  });
-}); // prettier-ignore
+  it.each(['2000', '2010'])(
+    'of version %s is a bitmap that an independent reader finds, with lines on it',
+    async (version) => {
+      const { drawing } = readDrawing(demoFile('kestrel-row-section.dxf'), 'x.dxf');
+      const { bytes } = writeDwg(drawing, { unit: 'mm', version, fonts: fonts() });
+      const lib = (await firstReader()) as unknown as {
+        dwg_read_data(b: Uint8Array, t: number): number;
+        dwg_bmp(d: number): { type: number; data: Uint8Array };
+      };
+      const { type, data } = lib.dwg_bmp(lib.dwg_read_data(bytes, 0));
+      // 2 is a bitmap: 40 bytes of head, 1024 of colours, 180 × 120 points.
+      expect([type, data.length, data[4], data[8]]).toEqual([2, 40 + 1024 + 180 * 120, 180, 120]);
+      const dark = [...data.slice(1064)].filter((v) => v !== 255).length;
+      expect(dark).toBeGreaterThan(200);
+      expect(dark).toBeLessThan(10_000);
+    },
+  );
+});

@@ -120,10 +120,12 @@ describe.each(VERSIONS)('two independent readers of version %s', (version) => {
     expect([...there.blocks.keys()].sort()).toEqual([...ours.blocks.keys()].sort());
     // Colours to the last digit, true ones from 2004 on; what they show is what the drawing says.
     const colours = (x: Drawing): unknown[] =>
-      x.entities.filter((e) => numbersOf(e) !== null).map((e) => {
-        const p = e.look.stroke.kind === 'none' ? e.look.fill : e.look.stroke;
-        return p.kind === 'rgb' ? p.rgb : p.kind === 'index' ? p.index : p.kind;
-      }); // prettier-ignore
+      x.entities
+        .filter((e) => numbersOf(e) !== null)
+        .map((e) => {
+          const p = e.look.stroke.kind === 'none' ? e.look.fill : e.look.stroke;
+          return p.kind === 'rgb' ? p.rgb : p.kind === 'index' ? p.index : p.kind;
+        });
     expect(colours(there)).toEqual(colours(ours));
   });
 
@@ -165,49 +167,64 @@ describe('files that another program made', () => {
   });
   const LETTERS = ['AC1014', 'AC1015', 'AC1018', 'AC1024', 'AC1027', 'AC1032'];
 
-  it.each(LETTERS)('%s: lines, circles, arcs, ellipses, polylines and texts have the numbers they were given', (letters) => {
-    const doc = new maker['CadDocument']!() as { entities: { add(e: unknown): void }; header: Record<string, unknown> };
-    const xyz = (x: number, y: number, z = 0): unknown => new maker['XYZ']!(x, y, z);
-    const add = (kind: string, fields: Record<string, unknown>): void => {
-      const e = new maker[kind]!();
-      Object.assign(e, fields);
-      doc.entities.add(e);
-    };
-    add('Line', { startPoint: xyz(1.5, 2.25, 3), endPoint: xyz(-4, 1e6 + 1 / 3, 0) });
-    add('Circle', { center: xyz(10, 20, 0), radius: 7.125 });
-    add('Arc', { center: xyz(-10, 0.1, 0), radius: 2, startAngle: 0.5, endAngle: 2.5 });
-    add('Ellipse', { center: xyz(3, 4), majorAxisEndPoint: xyz(6, 8), radiusRatio: 0.25, startParameter: 0.125, endParameter: 3 });
-    add('Point', { location: xyz(0.1, 0.2, 0.3) });
-    add('TextEntity', { value: 'Kestrel Row', insertPoint: xyz(5, 6), height: 2.5, rotation: 0.75 });
-    doc.header['version'] = maker.ACadVersion[letters];
-    const { drawing } = readDwg(maker.DwgWriter.writeToBuffer(doc));
-    const found = drawing.entities.map((e) => {
-      switch (e.kind) {
-        case 'line':
-          return [e.start, e.end];
-        case 'circle':
-          return [e.centre, e.radius];
-        case 'arc':
-          return [e.centre, e.radius, e.start, e.end];
-        case 'ellipse':
-          return [e.centre, e.major, e.ratio, e.start, e.end];
-        case 'point':
-          return [e.at];
-        case 'text':
-          return [e.text, e.at, e.size, e.rotation];
-        default:
-          return [e.kind];
-      }
-    });
-    expect(found).toEqual([
-      [[1.5, 2.25, 3], [-4, 1e6 + 1 / 3, 0]],
-      [[10, 20, 0], 7.125],
-      [[-10, 0.1, 0], 2, 0.5, 2.5],
-      [[3, 4, 0], [6, 8, 0], 0.25, 0.125, 3],
-      [[0.1, 0.2, 0.3]],
-      ['Kestrel Row', [5, 6, 0], 2.5, 0.75],
-    ]);
-  }); // prettier-ignore
+  it.each(LETTERS)(
+    '%s: lines, circles, arcs, ellipses, polylines and texts have the numbers they were given',
+    (letters) => {
+      const doc = new maker['CadDocument']!() as {
+        entities: { add(e: unknown): void };
+        header: Record<string, unknown>;
+      };
+      const xyz = (x: number, y: number, z = 0): unknown => new maker['XYZ']!(x, y, z);
+      const add = (kind: string, fields: Record<string, unknown>): void => {
+        const e = new maker[kind]!();
+        Object.assign(e, fields);
+        doc.entities.add(e);
+      };
+      add('Line', { startPoint: xyz(1.5, 2.25, 3), endPoint: xyz(-4, 1e6 + 1 / 3, 0) });
+      add('Circle', { center: xyz(10, 20, 0), radius: 7.125 });
+      add('Arc', { center: xyz(-10, 0.1, 0), radius: 2, startAngle: 0.5, endAngle: 2.5 });
+      add('Ellipse', {
+        center: xyz(3, 4),
+        majorAxisEndPoint: xyz(6, 8),
+        radiusRatio: 0.25,
+        startParameter: 0.125,
+        endParameter: 3,
+      });
+      add('Point', { location: xyz(0.1, 0.2, 0.3) });
+      add('TextEntity', { value: 'Kestrel Row', insertPoint: xyz(5, 6), height: 2.5, rotation: 0.75 });
+      doc.header['version'] = maker.ACadVersion[letters];
+      const { drawing } = readDwg(maker.DwgWriter.writeToBuffer(doc));
+      const found = drawing.entities.map((e) => {
+        switch (e.kind) {
+          case 'line':
+            return [e.start, e.end];
+          case 'circle':
+            return [e.centre, e.radius];
+          case 'arc':
+            return [e.centre, e.radius, e.start, e.end];
+          case 'ellipse':
+            return [e.centre, e.major, e.ratio, e.start, e.end];
+          case 'point':
+            return [e.at];
+          case 'text':
+            return [e.text, e.at, e.size, e.rotation];
+          default:
+            return [e.kind];
+        }
+      });
+      expect(found).toEqual([
+        [
+          [1.5, 2.25, 3],
+          [-4, 1e6 + 1 / 3, 0],
+        ],
+        [[10, 20, 0], 7.125],
+        [[-10, 0.1, 0], 2, 0.5, 2.5],
+        [[3, 4, 0], [6, 8, 0], 0.25, 0.125, 3],
+        [[0.1, 0.2, 0.3]],
+        ['Kestrel Row', [5, 6, 0], 2.5, 0.75],
+      ]);
+    },
+  );
 
   it.each(LETTERS)('%s: a demo drawing comes through it with its curves', (letters) => {
     const source = readDrawing(demoFile('kestrel-row-section.dxf'), 'x.dxf').drawing;

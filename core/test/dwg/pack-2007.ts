@@ -11,9 +11,12 @@ const padded = (n: number, to: number): number => Math.ceil(n / to) * to;
 
 /** Numbers that names of sections go by. */
 const NUMBERS: Record<string, number> = {
-  'AcDb:Header': 0x32b803d9, 'AcDb:Classes': 0x3f54045f, 'AcDb:Handles': 0x3f6e0450, 'AcDb:AcDbObjects': 0x674c05a9,
+  'AcDb:Header': 0x32b803d9,
+  'AcDb:Classes': 0x3f54045f,
+  'AcDb:Handles': 0x3f6e0450,
+  'AcDb:AcDbObjects': 0x674c05a9,
   'AcDb:Template': 0x4a1404ce,
-}; // prettier-ignore
+};
 
 /** Spreads bytes over blocks of 255 of which `proper` are bytes proper; the others stay zero. */
 function spread(bytes: Uint8Array, proper: number, room: number): Uint8Array {
@@ -118,10 +121,41 @@ export function pack2007(p: Parts): Uint8Array {
 
   const header = new DataView(new ArrayBuffer(0x110));
   const fields = [
-    0x70, 0x480 + pages.reduce((n, x) => n + x.length, 0), 0, 1, 0, 0, 0, mapAt, mapId, 0, listPacked.length, list.length, pages.length,
-    pages.length, 0x20, 0x40, 0, 0xf800, 4, 1, sections.length, 0, sectionsPacked.length, 0, sectionsId, sectionMap.length,
-    0, 1, 0, 0x60100, 0, 0, 0, 0,
-  ]; // prettier-ignore
+    0x70,
+    0x480 + pages.reduce((n, x) => n + x.length, 0),
+    0,
+    1,
+    0,
+    0,
+    0,
+    mapAt,
+    mapId,
+    0,
+    listPacked.length,
+    list.length,
+    pages.length,
+    pages.length,
+    0x20,
+    0x40,
+    0,
+    0xf800,
+    4,
+    1,
+    sections.length,
+    0,
+    sectionsPacked.length,
+    0,
+    sectionsId,
+    sectionMap.length,
+    0,
+    1,
+    0,
+    0x60100,
+    0,
+    0,
+    0,
+    0,
+  ];
   fields.forEach((v, k) => header.setBigUint64(8 * k, BigInt(v), true));
   const raw = new Uint8Array(3 * 239);
   new DataView(raw.buffer).setInt32(24, -0x110, true);

@@ -28,10 +28,12 @@ let library: Promise<Library> | null = null;
 /** The first independent reader: it also turns a DWG into a DXF, which our own reader of DXF then reads. */
 export function firstReader(): Promise<Library> {
   library ??= (async () => {
-    const { LibreDwg } = (await import('@mlightcad/libredwg-web')) as { LibreDwg: { create(folder: string): Promise<Library> } };
+    const { LibreDwg } = (await import('@mlightcad/libredwg-web')) as {
+      LibreDwg: { create(folder: string): Promise<Library> };
+    };
     const main = require.resolve('@mlightcad/libredwg-web');
     return LibreDwg.create(join(dirname(dirname(main)), 'wasm/'));
-  })(); // prettier-ignore
+  })();
   return library;
 }
 
@@ -82,11 +84,14 @@ interface Vector<T> {
   get(i: number): T;
 }
 interface Second {
-  DRW_Database: new () => { mBlock: { entities: Vector<{ eType: { value?: number } }> } | null; layers: Vector<{ name: string }> };
+  DRW_Database: new () => {
+    mBlock: { entities: Vector<{ eType: { value?: number } }> } | null;
+    layers: Vector<{ name: string }>;
+  };
   DRW_FileHandler: new () => { database: unknown };
   DRW_DwgR: new (buffer: ArrayBuffer) => { read(handler: unknown, extrusion: boolean): boolean };
   DRW_ETYPE: Record<string, { value: number }>;
-} // prettier-ignore
+}
 
 /** Its package names no file to begin with. */
 const SECOND = new URL('../../../node_modules/@mlightcad/libdxfrw-web/dist/libdxfrw.js', import.meta.url).href;

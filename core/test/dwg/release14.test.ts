@@ -35,10 +35,40 @@ describe('version R14', () => {
   it('names what it has no word for: the unit, weights, true colours, other sheets', () => {
     const d = read(
       dxf([
-        0, 'LINE', 5, '41', 8, '0', 420, 0x123456, 370, 50, 10, 0, 20, 0, 11, 1, 21, 1,
-        0, 'LINE', 5, '42', 8, '0', 10, 0, 20, 0, 11, 1, 21, 1,
+        0,
+        'LINE',
+        5,
+        '41',
+        8,
+        '0',
+        420,
+        0x123456,
+        370,
+        50,
+        10,
+        0,
+        20,
+        0,
+        11,
+        1,
+        21,
+        1,
+        0,
+        'LINE',
+        5,
+        '42',
+        8,
+        '0',
+        10,
+        0,
+        20,
+        0,
+        11,
+        1,
+        21,
+        1,
       ]),
-    ); // prettier-ignore
+    );
     const { bytes, reasons } = written(d);
     expect(reasons).toEqual(
       expect.arrayContaining([
@@ -71,9 +101,16 @@ describe('version R14', () => {
     for (const e of there.entities) kinds[e.constructor.name] = (kinds[e.constructor.name] ?? 0) + 1;
     const ours = (kind: string): number => d.entities.filter((e) => e.kind === kind && e.sheet === undefined).length;
     expect(kinds).toEqual({
-      Hatch: ours('hatch'), LwPolyline: ours('polyline'), Line: ours('line'), Spline: ours('spline'), Circle: ours('circle'),
-      DimensionLinear: 4, DimensionRadius: 1, Leader: ours('leader'), MText: 2,
-    }); // prettier-ignore
+      Hatch: ours('hatch'),
+      LwPolyline: ours('polyline'),
+      Line: ours('line'),
+      Spline: ours('spline'),
+      Circle: ours('circle'),
+      DimensionLinear: 4,
+      DimensionRadius: 1,
+      Leader: ours('leader'),
+      MText: 2,
+    });
     expect([...there.layers].map((l) => l.name).sort()).toEqual(d.layers.map((l) => l.name).sort());
   });
 });

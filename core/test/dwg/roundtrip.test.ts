@@ -28,9 +28,14 @@ const throughDxf = (d: Drawing, version: string): Drawing =>
 
 /** The points that each form of dimension has in a DWG, beside the place of its text. */
 const POINTS: Record<string, readonly number[]> = {
-  linear: [10, 13, 14], aligned: [10, 13, 14], ordinate: [10, 13, 14], angular3: [10, 13, 14, 15],
-  angular: [10, 13, 14, 15, 16], radius: [10, 15], diameter: [10, 15],
-}; // prettier-ignore
+  linear: [10, 13, 14],
+  aligned: [10, 13, 14],
+  ordinate: [10, 13, 14],
+  angular3: [10, 13, 14, 15],
+  angular: [10, 13, 14, 15, 16],
+  radius: [10, 15],
+  diameter: [10, 15],
+};
 
 /**
  * What a DWG has no way to say, taken out of generated entities: a filled face lies at one height, the text of a

@@ -35,18 +35,24 @@ function judged(drawing: Drawing, versions: readonly string[] = DXF_VERSIONS): S
 }
 
 describe('a DXF that came from a DWG with layouts', () => {
-  it.each(Object.keys(WRITABLE_DWG))('of version %s is whole, and an independent program reads it', (version) => {
-    const source = readDrawing(demoFile('kestrel-row-section.dxf'), 'section.dxf').drawing;
-    expect(source.sheets.length).toBeGreaterThan(0);
-    const dwg = writeDwg(source, { unit: 'mm', version, fonts: fonts() });
-    const back = readDrawing(dwg.bytes, 'section.dwg').drawing;
-    for (const [i, seen] of judged(back).entries()) {
-      expect({ errors: seen.errors, fixes: seen.fixes }, DXF_VERSIONS[i]).toEqual({ errors: [], fixes: [] });
-      expect(seen.kinds['DIMENSION']).toBe(back.entities.filter((e) => e.kind === 'dimension' && e.sheet === undefined).length);
-      if (DXF_VERSIONS[i] !== 'R12')
-        expect(seen.layouts.sort()).toEqual(['Model', ...back.sheets.map((s) => s.name)].sort());
-    }
-  }, 120_000); // prettier-ignore
+  it.each(Object.keys(WRITABLE_DWG))(
+    'of version %s is whole, and an independent program reads it',
+    (version) => {
+      const source = readDrawing(demoFile('kestrel-row-section.dxf'), 'section.dxf').drawing;
+      expect(source.sheets.length).toBeGreaterThan(0);
+      const dwg = writeDwg(source, { unit: 'mm', version, fonts: fonts() });
+      const back = readDrawing(dwg.bytes, 'section.dwg').drawing;
+      for (const [i, seen] of judged(back).entries()) {
+        expect({ errors: seen.errors, fixes: seen.fixes }, DXF_VERSIONS[i]).toEqual({ errors: [], fixes: [] });
+        expect(seen.kinds['DIMENSION']).toBe(
+          back.entities.filter((e) => e.kind === 'dimension' && e.sheet === undefined).length,
+        );
+        if (DXF_VERSIONS[i] !== 'R12')
+          expect(seen.layouts.sort()).toEqual(['Model', ...back.sheets.map((s) => s.name)].sort());
+      }
+    },
+    120_000,
+  );
   it('the site plan of the demo job too, as it was made elsewhere', () => {
     for (const seen of judged(readDrawing(demoFile('kestrel-row-site-plan.dwg'), 'plan.dwg').drawing)) {
       expect({ errors: seen.errors, fixes: seen.fixes }).toEqual({ errors: [], fixes: [] });

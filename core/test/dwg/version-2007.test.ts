@@ -42,7 +42,8 @@ describe('version 2007', () => {
 
   describe('compression', () => {
     it('plain bytes keep their number, and each comes from one place', () => {
-      for (let n = 1; n < 100; n++) expect(plainOrder(n).sort((a, b) => a - b)).toEqual(Array.from({ length: n }, (_, i) => i));
+      for (let n = 1; n < 100; n++)
+        expect(plainOrder(n).sort((a, b) => a - b)).toEqual(Array.from({ length: n }, (_, i) => i));
       // Pieces of 16 have their halves swapped.
       expect(plainOrder(16)).toEqual([8, 9, 10, 11, 12, 13, 14, 15, 0, 1, 2, 3, 4, 5, 6, 7]);
     });
@@ -50,7 +51,11 @@ describe('version 2007', () => {
       // 00: eight plain bytes. Then 30 00: three bytes, one back; no plain bytes follow.
       ['a copy of three', [0, 1, 2, 3, 4, 5, 6, 7, 8, 0x30, 0x00], [1, 2, 3, 4, 5, 6, 7, 8, 8, 8, 8]],
       // 10 07 02: three bytes, eight back; two plain bytes follow, swapped.
-      ['a farther copy', [0, 1, 2, 3, 4, 5, 6, 7, 8, 0x10, 0x07, 0x02, 90, 91], [1, 2, 3, 4, 5, 6, 7, 8, 1, 2, 3, 91, 90]],
+      [
+        'a farther copy',
+        [0, 1, 2, 3, 4, 5, 6, 7, 8, 0x10, 0x07, 0x02, 90, 91],
+        [1, 2, 3, 4, 5, 6, 7, 8, 1, 2, 3, 91, 90],
+      ],
     ])('%s', (_, packed, plain) => {
       expect([...unpack2007(Uint8Array.from(packed), plain.length).bytes]).toEqual(plain);
     });
@@ -66,5 +71,5 @@ describe('version 2007', () => {
         expect(unpack2007(source, n).bytes, `${n} bytes`).toEqual(out);
       }
     });
-  }); // prettier-ignore
+  });
 });

@@ -5,9 +5,11 @@ import { hop, risks, svg, textOf } from '../helpers.js';
 const leaf = 'M10 50C10 20 40 10 50 10L60 10A20 15 0 0 1 80 40Q70 80 20 70Z';
 const source = () =>
   readDrawing(
-    svg(`<g id="Emblem"><rect width="1" height="1" fill="none" stroke="#000"/><g id="leaf"><path id="outline" fill="none" stroke="#000" d="${leaf}"/><path fill="none" stroke="#000" d="M0 0H5V5"/></g></g>`),
+    svg(
+      `<g id="Emblem"><rect width="1" height="1" fill="none" stroke="#000"/><g id="leaf"><path id="outline" fill="none" stroke="#000" d="${leaf}"/><path fill="none" stroke="#000" d="M0 0H5V5"/></g></g>`,
+    ),
     'x.svg',
-  ).drawing; // prettier-ignore
+  ).drawing;
 const kinds = (d: { entities: { kind: string }[] }): string[] => d.entities.map((e) => e.kind);
 /** The handles of each group, by name. */
 function groups(bytes: Uint8Array): Map<string, number> {

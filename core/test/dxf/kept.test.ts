@@ -103,8 +103,14 @@ describe('kept from file to file', () => {
     const m: Affine = [0, 3, 0, -3, 0, 0, 0, 0, 3, 50, 20, 0];
     const [before, after] = [source, transformDrawing(source, m)];
     const [s, t] = [of(before, 'spline')[0]!, of(after, 'spline')[0]!];
-    expect([s.startTangent, s.endTangent]).toEqual([[1, 0, 0], [0, 1, 0]]);
-    for (const [v, w] of [[t.startTangent!, [0, 1, 0]], [t.endTangent!, [-1, 0, 0]]] as const)
+    expect([s.startTangent, s.endTangent]).toEqual([
+      [1, 0, 0],
+      [0, 1, 0],
+    ]);
+    for (const [v, w] of [
+      [t.startTangent!, [0, 1, 0]],
+      [t.endTangent!, [-1, 0, 0]],
+    ] as const)
       v.forEach((x, i) => expect(x).toBeCloseTo(w[i]!, 12));
     // The hatch is seen from behind: its own x runs the other way.
     const [h, k] = [of(before, 'hatch')[0]!, of(after, 'hatch')[0]!];
@@ -116,7 +122,7 @@ describe('kept from file to file', () => {
     expect(Math.hypot(...onLoop(k))).toBeCloseTo(3 * Math.hypot(...onLoop(h)), 9);
     const [taken] = mapped(s, m);
     expect((taken as typeof s).startTangent![1]).toBeCloseTo(1, 12);
-  }); // prettier-ignore
+  });
 
   it('in R12 what R12 knows, in its own tags', () => {
     const list = records(written(read('every-kind-r12.dxf'), 'dxf', 'R12').bytes);

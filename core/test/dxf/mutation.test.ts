@@ -186,23 +186,39 @@ function isOwn(tags: readonly Tag[], at: number): boolean {
 }
 
 /** Values that mean something else than the one there is. */
-function otherValues(key: string, code: number, value: string, names: ReadonlyMap<number, readonly string[]>): string[] {
+function otherValues(
+  key: string,
+  code: number,
+  value: string,
+  names: ReadonlyMap<number, readonly string[]>,
+): string[] {
   const between = (a: number, b: number): boolean => code >= a && code <= b;
   // Pointers and marks of groups lead elsewhere; bytes are carried as they are.
-  if (code === 102 || between(310, 369) || between(390, 399) || between(480, 481) || code === 1005 || code === 1004) return [];
+  if (code === 102 || between(310, 369) || between(390, 399) || between(480, 481) || code === 1005 || code === 1004)
+    return [];
   if (between(10, 59) || between(110, 149) || between(210, 239) || between(460, 469) || between(1010, 1059))
     return [String(Number(value) * 1.01 + 0.013)];
   if (CHOICES[key]) return CHOICES[key].map(String).filter((v) => v !== value);
   if (BITS[key] !== undefined)
     return [1, 2, 4, 8, 16, 32, 64, 128].filter((b) => (BITS[key]! & b) !== 0).map((b) => String(Number(value) ^ b));
   if (between(290, 299)) return [String(1 - Number(value))];
-  if (between(60, 99) || between(170, 179) || between(270, 289) || between(370, 389) || between(400, 409) || between(420, 429) || between(440, 459) || between(1060, 1071) || between(160, 169))
+  if (
+    between(60, 99) ||
+    between(170, 179) ||
+    between(270, 289) ||
+    between(370, 389) ||
+    between(400, 409) ||
+    between(420, 429) ||
+    between(440, 459) ||
+    between(1060, 1071) ||
+    between(160, 169)
+  )
     return [String(Number(value) + 1)];
   // A name that the file has not is told by other checks: another that it has is another meaning.
   const other = names.get(code)?.find((n) => n.toLowerCase() !== value.toLowerCase() && !/^by(layer|block)$/i.test(n));
   if ([6, 7, 8].includes(code)) return other === undefined ? [] : [other];
   return [`${value}x`];
-} // prettier-ignore
+}
 
 const among = (list: typeof SILENT, name: string): boolean => list.some(([pattern]) => pattern.test(name));
 

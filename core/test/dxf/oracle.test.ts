@@ -18,8 +18,14 @@ const run = <T>(script: string, ...args: string[]): T => JSON.parse(runEzdxf(scr
 
 /** Version of the independent library → ours. */
 const VERSIONS: Record<string, string> = {
-  R12: 'R12', R2000: '2000', R2004: '2004', R2007: '2007', R2010: '2010', R2013: '2013', R2018: '2018',
-}; // prettier-ignore
+  R12: 'R12',
+  R2000: '2000',
+  R2004: '2004',
+  R2007: '2007',
+  R2010: '2010',
+  R2013: '2013',
+  R2018: '2018',
+};
 const NAMES = Object.keys(VERSIONS);
 const TARGETS = Object.values(VERSIONS);
 

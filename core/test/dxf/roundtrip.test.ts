@@ -88,9 +88,17 @@ describe.skipIf(!oracle)('an independent reader', () => {
         return { file, back };
       }),
     );
-    const found = JSON.parse(execFileSync(PYTHON, ['-c', AUDIT, ...made.map((m) => m.file)], { encoding: 'utf8', maxBuffer: 1 << 26 })) as {
-      errors: string[]; fixes: string[]; kinds: string[]; layers: string[]; units: number; texts: string[]; circles: number[][];
-    }[]; // prettier-ignore
+    const found = JSON.parse(
+      execFileSync(PYTHON, ['-c', AUDIT, ...made.map((m) => m.file)], { encoding: 'utf8', maxBuffer: 1 << 26 }),
+    ) as {
+      errors: string[];
+      fixes: string[];
+      kinds: string[];
+      layers: string[];
+      units: number;
+      texts: string[];
+      circles: number[][];
+    }[];
     found.forEach((f, i) => {
       const { file, back } = made[i]!;
       expect(f.errors, file).toEqual([]);

@@ -25,12 +25,19 @@ describe('the nearest of many places', () => {
     const n = fc.integer({ min: 0, max: 12 });
     const field = fc.array(fc.tuple(n, n), { minLength: 1, maxLength: 80 });
     fc.assert(
-      fc.property(field, fc.boolean(), fc.double({ min: 0, max: 2, noNaN: true }), fc.double({ min: 0.5, max: 30, noNaN: true }), (list, stray, apart, reach) => {
-        const [xs, ys] = places(stray ? [...list, [1e6, -3e5]] : list);
-        const index = new NearestPlaces(xs, ys);
-        for (let i = 0; i < xs.length; i++) expect(index.nearestTo(i, apart, reach)).toBe(byHand(xs, ys, i, apart, reach));
-      }),
-    ); // prettier-ignore
+      fc.property(
+        field,
+        fc.boolean(),
+        fc.double({ min: 0, max: 2, noNaN: true }),
+        fc.double({ min: 0.5, max: 30, noNaN: true }),
+        (list, stray, apart, reach) => {
+          const [xs, ys] = places(stray ? [...list, [1e6, -3e5]] : list);
+          const index = new NearestPlaces(xs, ys);
+          for (let i = 0; i < xs.length; i++)
+            expect(index.nearestTo(i, apart, reach)).toBe(byHand(xs, ys, i, apart, reach));
+        },
+      ),
+    );
   });
   it('is found among thousands in a crowd beside a stray, and in a row', () => {
     const crowd = Array.from({ length: 3000 }, (_, i) => [Math.sin(i) * 2, Math.cos(i * 1.7) * 2] as const);
@@ -46,7 +53,12 @@ describe('the nearest of many places', () => {
   });
   it('of one place, or of none near enough, is none', () => {
     expect(new NearestPlaces(...places([[5, 5]])).nearestTo(0, 0, 100)).toBe(-1);
-    const index = new NearestPlaces(...places([[0, 0], [3, 4]])); // prettier-ignore
+    const index = new NearestPlaces(
+      ...places([
+        [0, 0],
+        [3, 4],
+      ]),
+    );
     expect([index.nearestTo(0, 0, 4.9), index.nearestTo(0, 0, 5), index.nearestTo(0, 5, 9)]).toEqual([-1, 1, -1]);
   });
 });

@@ -22,8 +22,18 @@ const arc = fc
     fc.constantFrom(0.3, -0.5, 1.5, -3, 5),
   )
   .map(([cx, cy, rx, ry, rotation, start, sweep]): Piece => {
-    // prettier-ignore
-    const bare = { kind: 'arc' as const, cx, cy, rx, ry, rotation, start, sweep, from: [0, 0] as const, to: [0, 0] as const };
+    const bare = {
+      kind: 'arc' as const,
+      cx,
+      cy,
+      rx,
+      ry,
+      rotation,
+      start,
+      sweep,
+      from: [0, 0] as const,
+      to: [0, 0] as const,
+    };
     return { ...bare, from: pointAt(bare, 0), to: pointAt(bare, 1) };
   });
 const piece = fc.oneof(bezier, arc);

@@ -7,8 +7,11 @@ import { patternFill } from '../../src/geometry/pattern-fill.js';
 
 const square = (x: number, y: number, s: number): number[] => [x, y, x + s, y, x + s, y + s, x, y + s];
 const lines = (angle: number, gap: number, dashes: number[] = [], base: [number, number] = [0, 0]) => ({
-  angle, base, step: [-Math.sin(angle) * gap, Math.cos(angle) * gap] as const, dashes,
-}); // prettier-ignore
+  angle,
+  base,
+  step: [-Math.sin(angle) * gap, Math.cos(angle) * gap] as const,
+  dashes,
+});
 const totalOf = (s: Float64Array): number => {
   let sum = 0;
   for (let i = 0; i < s.length; i += 4) sum += Math.hypot(s[i + 2]! - s[i]!, s[i + 3]! - s[i + 1]!);
@@ -43,7 +46,10 @@ describe('the lines of a hatch pattern', () => {
     const first = Array.from({ length: segments.length / 4 }, (_, i) =>
       Array.from(segments.slice(4 * i, 4 * i + 4)),
     ).filter((s) => s[1] === 1);
-    expect(first.map((s) => [s[0], s[2]])).toEqual([[1, 3], [5, 7]]); // prettier-ignore
+    expect(first.map((s) => [s[0], s[2]])).toEqual([
+      [1, 3],
+      [5, 7],
+    ]);
   });
   it('a dot is a dash of no length', () => {
     const { segments } = patternFill([square(0, -0.5, 4)], [{ ...lines(0, 10), dashes: [0, -1] }]);
@@ -91,7 +97,10 @@ describe('dashes along a line', () => {
   });
   it('go round corners', () => {
     const out = pieces((put) => lengthDashes([0, 0, 3, 0, 3, 3], [2, 2], 0, 1e4, put));
-    expect(out).toEqual([[0, 0, 2, 0], [3, 1, 3, 3]]); // prettier-ignore
+    expect(out).toEqual([
+      [0, 0, 2, 0],
+      [3, 1, 3, 3],
+    ]);
   });
   it('an offset starts within the pattern, an odd list is repeated', () => {
     expect(pieces((put) => lengthDashes(straight(6), [2, 1], 1, 1e4, put))).toEqual([

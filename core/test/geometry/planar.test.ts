@@ -98,17 +98,23 @@ describe('moments', () => {
 
   it('follow a map of the plane: areas by its determinant, the centroid as a point, moments by the square of the map', () => {
     fc.assert(
-      fc.property(curved, fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: 0.3, max: 4, noNaN: true }), coordinate, (p, turn, k, shift) => {
-        const [c, s] = [k * Math.cos(turn), k * Math.sin(turn)];
-        const m: Affine = [c, s, 0, -s, c, 0, 0, 0, k, shift, -2 * shift, 0];
-        const [a, b] = [momentsOf(p), momentsOf(transformPath(p, m))];
-        if (Math.abs(a.area) < 50) return;
-        close(b.area, a.area * k * k, 1e-9, 1e4);
-        // Of a small area the centroid hangs on the last digits: it is held by its first moment.
-        close(b.x * b.area, (c * a.x - s * a.y + shift) * b.area, 1e-9, 1e7);
-        close(b.ixx + b.iyy, k ** 4 * (a.ixx + a.iyy), 1e-8, 1e10 / Math.abs(a.area));
-      }),
-    ); // prettier-ignore
+      fc.property(
+        curved,
+        fc.double({ min: -3, max: 3, noNaN: true }),
+        fc.double({ min: 0.3, max: 4, noNaN: true }),
+        coordinate,
+        (p, turn, k, shift) => {
+          const [c, s] = [k * Math.cos(turn), k * Math.sin(turn)];
+          const m: Affine = [c, s, 0, -s, c, 0, 0, 0, k, shift, -2 * shift, 0];
+          const [a, b] = [momentsOf(p), momentsOf(transformPath(p, m))];
+          if (Math.abs(a.area) < 50) return;
+          close(b.area, a.area * k * k, 1e-9, 1e4);
+          // Of a small area the centroid hangs on the last digits: it is held by its first moment.
+          close(b.x * b.area, (c * a.x - s * a.y + shift) * b.area, 1e-9, 1e7);
+          close(b.ixx + b.iyy, k ** 4 * (a.ixx + a.iyy), 1e-8, 1e10 / Math.abs(a.area));
+        },
+      ),
+    );
   });
 
   it('lengths: lines and circles exact, an ellipse as Ramanujan’s second formula', () => {

@@ -22,12 +22,18 @@ describe('integrals', () => {
   it('end soon where there is nothing to agree on: no numbers, infinities, jumps, noise', () => {
     let seed = 1;
     const noise = (): number => (seed = (seed * 48271) % 2147483647) / 2147483647;
-    for (const f of [() => NaN, () => Infinity, (t: number) => (t < 0.3 ? 1e300 : -1e300), (t: number) => 1 + 1e-3 * noise() * t, (t: number) => (t === 0.5 ? NaN : 1)]) {
+    for (const f of [
+      () => NaN,
+      () => Infinity,
+      (t: number) => (t < 0.3 ? 1e300 : -1e300),
+      (t: number) => 1 + 1e-3 * noise() * t,
+      (t: number) => (t === 0.5 ? NaN : 1),
+    ]) {
       const c = counted(f);
       integrate(c.f, 0, 1);
       expect(c.asked()).toBeLessThan(30_000);
     }
-  }); // prettier-ignore
+  });
   it('stop at the noise of the numbers they are made of', () => {
     // A speed of 1e-17 beside coordinates of 100: below what a double of that size can say.
     let seed = 1;
@@ -41,9 +47,14 @@ describe('integrals', () => {
 const curves = fc
   .record({
     degree: fc.integer({ min: 1, max: 5 }),
-    points: fc.array(fc.tuple(fc.double({ min: -100, max: 100, noNaN: true }), fc.double({ min: -100, max: 100, noNaN: true })), { minLength: 6, maxLength: 12 }),
+    points: fc.array(
+      fc.tuple(fc.double({ min: -100, max: 100, noNaN: true }), fc.double({ min: -100, max: 100, noNaN: true })),
+      { minLength: 6, maxLength: 12 },
+    ),
     steps: fc.array(fc.constantFrom(0, 0, 1, 0.25, 7), { minLength: 12, maxLength: 12 }),
-    weights: fc.option(fc.array(fc.double({ min: 0.2, max: 5, noNaN: true }), { minLength: 12, maxLength: 12 }), { nil: undefined }),
+    weights: fc.option(fc.array(fc.double({ min: 0.2, max: 5, noNaN: true }), { minLength: 12, maxLength: 12 }), {
+      nil: undefined,
+    }),
   })
   .map(({ degree, points, steps, weights }): Nurbs => {
     const n = points.length;
@@ -57,8 +68,13 @@ const curves = fc
       knots.push(u);
     }
     for (let i = 0; i <= degree; i++) knots.push(u + 1);
-    return { degree, knots: Float64Array.from(knots), points: Float64Array.from(points.flatMap(([x, y]) => [x, y, 0])), ...(weights && { weights: Float64Array.from(weights.slice(0, n)) }) };
-  }); // prettier-ignore
+    return {
+      degree,
+      knots: Float64Array.from(knots),
+      points: Float64Array.from(points.flatMap(([x, y]) => [x, y, 0])),
+      ...(weights && { weights: Float64Array.from(weights.slice(0, n)) }),
+    };
+  });
 
 describe('a curve in Bézier pieces', () => {
   it('is the curve: the same points at the same parameters', () => {
@@ -96,7 +112,12 @@ describe('a curve in Bézier pieces', () => {
             from = to;
           }
         }
-        for (const [a, b] of [[box.minX, seen.minX], [box.minY, seen.minY], [-box.maxX, -seen.maxX], [-box.maxY, -seen.maxY]] as const) {
+        for (const [a, b] of [
+          [box.minX, seen.minX],
+          [box.minY, seen.minY],
+          [-box.maxX, -seen.maxX],
+          [-box.maxY, -seen.maxY],
+        ] as const) {
           expect(a).toBeLessThanOrEqual(b + 1e-9);
           // Nothing of the curve lies further from a point that was looked at than the longest step between two.
           expect(b - a).toBeLessThan(longest + 1e-9);
@@ -107,7 +128,7 @@ describe('a curve in Bézier pieces', () => {
       }),
       { numRuns: 100 },
     );
-  }); // prettier-ignore
+  });
 });
 
 /** De Casteljau, plainly, in the plane. */

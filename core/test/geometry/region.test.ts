@@ -119,22 +119,27 @@ describe('what is filled, cut to an area', () => {
   it('is what counting points says, for random triangles and curves', () => {
     const at = fc.integer({ min: -40, max: 40 }).map((v) => v + 0.137);
     fc.assert(
-      fc.property(fc.array(at, { minLength: 8, maxLength: 8 }), fc.array(at, { minLength: 6, maxLength: 6 }), fc.boolean(), (c, t, odd) => {
-        const clip = path(`M${t[0]} ${t[1]}L${t[2]} ${t[3]}L${t[4]} ${t[5]}Z`);
-        const shape = path(`M${c[0]} ${c[1]}C${c[2]} ${c[3]} ${c[4]} ${c[5]} ${c[6]} ${c[7]}Z`);
-        const rule = odd ? ('evenodd' as const) : ('nonzero' as const);
-        const r = region(clip);
-        const cut = new Region([{ path: r.cutFill(shape, rule), rule }]);
-        const whole = new Region([{ path: shape, rule }]);
-        let wrong = 0;
-        for (let x = -40; x <= 40; x += 2.3)
-          for (let y = -40; y <= 40; y += 2.1)
-            if (cut.contains(x, y) !== (whole.contains(x, y) && r.contains(x, y))) wrong++;
-        // Single points may lie on a chord of one and not of the other.
-        expect(wrong).toBeLessThanOrEqual(1);
-      }),
+      fc.property(
+        fc.array(at, { minLength: 8, maxLength: 8 }),
+        fc.array(at, { minLength: 6, maxLength: 6 }),
+        fc.boolean(),
+        (c, t, odd) => {
+          const clip = path(`M${t[0]} ${t[1]}L${t[2]} ${t[3]}L${t[4]} ${t[5]}Z`);
+          const shape = path(`M${c[0]} ${c[1]}C${c[2]} ${c[3]} ${c[4]} ${c[5]} ${c[6]} ${c[7]}Z`);
+          const rule = odd ? ('evenodd' as const) : ('nonzero' as const);
+          const r = region(clip);
+          const cut = new Region([{ path: r.cutFill(shape, rule), rule }]);
+          const whole = new Region([{ path: shape, rule }]);
+          let wrong = 0;
+          for (let x = -40; x <= 40; x += 2.3)
+            for (let y = -40; y <= 40; y += 2.1)
+              if (cut.contains(x, y) !== (whole.contains(x, y) && r.contains(x, y))) wrong++;
+          // Single points may lie on a chord of one and not of the other.
+          expect(wrong).toBeLessThanOrEqual(1);
+        },
+      ),
       { numRuns: 300 },
-    ); // prettier-ignore
+    );
   });
 });
 

@@ -45,11 +45,15 @@ describe.each(MOVING)('%s', (kind: EntityKind) => {
       fc.property(similarity, ({ m, k, mirror }) => {
         const d = sampleDrawing([kind]);
         // Rays are cut where the rest of the drawing ends, so something has to lie beside them.
-        if (kind === 'ray') d.entities.push(...sampleDrawing(['circle']).entities.map((e) => ({ ...e, id: e.id + 50 })));
+        if (kind === 'ray')
+          d.entities.push(...sampleDrawing(['circle']).entities.map((e) => ({ ...e, id: e.id + 50 })));
         const moved = transformDrawing(d, m);
         if (kind === 'ray') return void expectRay(d, moved, m);
         const [a, b] = [measure(d, m, 0.001 * k, fonts()), measure(moved, 1, 0.001 * k, fonts())];
-        const off = Math.max(farthest(a.chords, b.chords, 0.001 * k).distance, farthest(b.chords, a.chords, 0.001 * k).distance);
+        const off = Math.max(
+          farthest(a.chords, b.chords, 0.001 * k).distance,
+          farthest(b.chords, a.chords, 0.001 * k).distance,
+        );
         expect(off).toBeLessThan(0.003 * k);
         const sum = (s: Map<string, number>): number => [...s.values()].reduce((n, v) => n + v, 0);
         expect(Math.abs(sum(b.strokes) - sum(a.strokes))).toBeLessThan(1e-5 * (1 + sum(a.strokes)));
@@ -61,7 +65,7 @@ describe.each(MOVING)('%s', (kind: EntityKind) => {
         expect(pairedTexts(a.texts, b.texts, 1e-6 * k).tallest).toBeLessThan(1e-6 * k);
       }),
       { numRuns: 25 },
-    ); // prettier-ignore
+    );
   });
 
   it('moved there and back is where it was', () => {
@@ -89,25 +93,30 @@ const LENGTHS: Partial<Record<EntityKind, string[]>> = {
   insert: ['columnSpacing', 'rowSpacing'],
   viewport: ['width', 'height'],
 };
-it.each(Object.entries(LENGTHS) as [EntityKind, string[]][])('lengths of a %s are multiplied, and by nothing but the scale', (kind, fields) => {
-  fc.assert(
-    fc.property(similarity, ({ m, k, mirror }) => {
-      const d = sampleDrawing([kind]);
-      d.entities = d.entities.map((e) => ({ ...e, thickness: 1.5, sheet: undefined }) as Entity);
-      const moved = transformDrawing(d, m);
-      d.entities.forEach((e, i) => {
-        for (const field of fields) {
-          const [a, b] = [e, moved.entities[i]!].map((x) => (x as unknown as Record<string, number | Float64Array | undefined>)[field]);
-          if (a === undefined) continue;
-          const [was, is] = [a, b].map((v) => (typeof v === 'number' ? [v] : [...v!]));
-          // A mirror turns the rows of an array over.
-          was!.forEach((v, n) => expect(is![n]).toBeCloseTo(field === 'rowSpacing' && mirror ? -v * k : v * k, 9));
-        }
-      });
-    }),
-    { numRuns: 20 },
-  );
-}); // prettier-ignore
+it.each(Object.entries(LENGTHS) as [EntityKind, string[]][])(
+  'lengths of a %s are multiplied, and by nothing but the scale',
+  (kind, fields) => {
+    fc.assert(
+      fc.property(similarity, ({ m, k, mirror }) => {
+        const d = sampleDrawing([kind]);
+        d.entities = d.entities.map((e) => ({ ...e, thickness: 1.5, sheet: undefined }) as Entity);
+        const moved = transformDrawing(d, m);
+        d.entities.forEach((e, i) => {
+          for (const field of fields) {
+            const [a, b] = [e, moved.entities[i]!].map(
+              (x) => (x as unknown as Record<string, number | Float64Array | undefined>)[field],
+            );
+            if (a === undefined) continue;
+            const [was, is] = [a, b].map((v) => (typeof v === 'number' ? [v] : [...v!]));
+            // A mirror turns the rows of an array over.
+            was!.forEach((v, n) => expect(is![n]).toBeCloseTo(field === 'rowSpacing' && mirror ? -v * k : v * k, 9));
+          }
+        });
+      }),
+      { numRuns: 20 },
+    );
+  },
+);
 
 /** A line without ends goes through the moved place, in the moved direction. */
 function expectRay(before: Drawing, after: Drawing, m: Affine): void {
@@ -155,17 +164,28 @@ function withNumber<T>(value: T, [first, ...rest]: string[], change: (v: number)
 
 describe('comparing revisions', () => {
   // Each changed by a part in ten thousand, and of 0 by a little: far less than a person means by "the same".
-  it.each(EVERY_KIND.filter((k) => k !== 'viewport' && k !== 'opaque' && k !== 'dimension'))('sees every number of a %s that changed', (kind) => {
-    const d = sampleDrawing([kind]);
-    d.entities.forEach((e, i) => {
-      for (const path of numbersIn(e)) {
-        // What a line of no end is along, its length does not say; knots are counted from one another.
-        if (UNSEEN.test(`${kind} ${path.join('.')}`)) continue;
-        const after = { ...d, entities: d.entities.map((x, k) => (k === i ? withNumber(x, path, (v) => (v === 0 ? 1e-3 : v * 1.0001)) : x)) };
-        expect({ path: path.join('.'), same: compareDrawings(d, after).differences.length === 0 }).toEqual({ path: path.join('.'), same: false });
-      }
-    });
-  }); // prettier-ignore
+  it.each(EVERY_KIND.filter((k) => k !== 'viewport' && k !== 'opaque' && k !== 'dimension'))(
+    'sees every number of a %s that changed',
+    (kind) => {
+      const d = sampleDrawing([kind]);
+      d.entities.forEach((e, i) => {
+        for (const path of numbersIn(e)) {
+          // What a line of no end is along, its length does not say; knots are counted from one another.
+          if (UNSEEN.test(`${kind} ${path.join('.')}`)) continue;
+          const after = {
+            ...d,
+            entities: d.entities.map((x, k) =>
+              k === i ? withNumber(x, path, (v) => (v === 0 ? 1e-3 : v * 1.0001)) : x,
+            ),
+          };
+          expect({ path: path.join('.'), same: compareDrawings(d, after).differences.length === 0 }).toEqual({
+            path: path.join('.'),
+            same: false,
+          });
+        }
+      });
+    },
+  );
 });
 /** Flags of a loop say how it was found, not where it lies. */
 const UNSEEN = /^hatch loops\.\d+\.flags/;

@@ -36,9 +36,17 @@ describe('what differs alone', () => {
   });
   it('frames a text that says something else, and one of two that say the same', () => {
     const text = (words: string, x: number) => ({
-      kind: 'text', text: words, at: [x, 0, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
-      horizontal: 'left', vertical: 'baseline',
-    }); // prettier-ignore
+      kind: 'text',
+      text: words,
+      at: [x, 0, 0],
+      size: 5,
+      sizeOf: 'capital',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'baseline',
+    });
     const d = differing(of(text('A', 0), text('A', 50)), of(text('A', 0), text('B', 50)));
     // Four sides each, beginning where the text stands.
     expect([d.gone.length, d.added.length]).toEqual([16, 16]);

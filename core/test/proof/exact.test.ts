@@ -77,15 +77,40 @@ describe('what was written is found again, entity by entity', () => {
     ['a text of another width', changed('TEXT', 41, '0.95'), 'exact-text-settings', 'widthFactor'],
     ['a text of another slant', changed('TEXT', 51, '16'), 'exact-text-settings', 'oblique'],
     ['a text of another style', changed('TEXT', 7, 'Standard'), 'exact-text-settings', 'style'],
-    ['exact lines', changed('MTEXT', 73, '1', 0, (r) => r.some(([c, v]) => c === 73 && v.trim() === '2')), 'exact-text-settings', 'exactSpacing'],
-    ['a width along a polyline', changed('LWPOLYLINE', 41, '0.71', 0, (r) => r.some(([c]) => c === 41)), 'exact-widths', 'widths'],
+    [
+      'exact lines',
+      changed('MTEXT', 73, '1', 0, (r) => r.some(([c, v]) => c === 73 && v.trim() === '2')),
+      'exact-text-settings',
+      'exactSpacing',
+    ],
+    [
+      'a width along a polyline',
+      changed('LWPOLYLINE', 41, '0.71', 0, (r) => r.some(([c]) => c === 41)),
+      'exact-widths',
+      'widths',
+    ],
     ['a thickness', changed('LINE', 39, '2.5', 0, (r) => r.some(([c]) => c === 39)), 'exact-widths', 'thickness'],
-    ['a linetype', changed('CIRCLE', 6, 'DASHED', 0, (r) => r.some(([c, v]) => c === 6 && v === 'CENTER')), 'exact-linetype', 'linetype'],
+    [
+      'a linetype',
+      changed('CIRCLE', 6, 'DASHED', 0, (r) => r.some(([c, v]) => c === 6 && v === 'CENTER')),
+      'exact-linetype',
+      'linetype',
+    ],
     ['a linetype scale', changed('CIRCLE', 48, '2', 0, (r) => r.some(([c]) => c === 48)), 'exact-linetype', 'linetype'],
     ['a line weight', changed('ARC', 370, '53', 0, (r) => r.some(([c]) => c === 370)), 'exact-weight', 'line weight'],
-    ['a transparency', changed('ARC', 440, '33554500', 0, (r) => r.some(([c]) => c === 440)), 'exact-transparency', 'opacity'],
+    [
+      'a transparency',
+      changed('ARC', 440, '33554500', 0, (r) => r.some(([c]) => c === 440)),
+      'exact-transparency',
+      'opacity',
+    ],
     ['one made invisible', changed('ELLIPSE', 60, '1'), 'exact-visibility', 'visible'],
-    ['an index colour behind a true colour', changed('CIRCLE', 62, '2', 0, (r) => r.some(([c]) => c === 420)), 'exact-colour', 'colour'],
+    [
+      'an index colour behind a true colour',
+      changed('CIRCLE', 62, '2', 0, (r) => r.some(([c]) => c === 420)),
+      'exact-colour',
+      'colour',
+    ],
     ['a dimension that says 99', changed('DIMENSION', 1, '99'), 'exact-dimensions', 'override'],
     ['a measured point', changed('DIMENSION', 13, '0.5'), 'exact-dimensions', 'points'],
     ['the tag of an attribute', changed('ATTRIB', 2, 'NUMERO'), 'exact-attributes', 'tag'],
@@ -95,13 +120,33 @@ describe('what was written is found again, entity by entity', () => {
     ['an island ignored', changed('HATCH', 75, '2'), 'exact-fills', 'islands'],
     ['a user’s pattern', changed('HATCH', 76, '1'), 'exact-fills', 'patternBy'],
     ['a spline’s weight', changed('SPLINE', 41, '2.5', 1), 'exact-numbers', 'weights'],
-    ['an end moved by a ten-millionth', changed('LINE', 10, '1.0000001', 0, (r) => r.some(([c, v]) => c === 10 && Number(v) === 1)), 'exact-numbers', 'start'],
-    ['extended data', changed('LINE', 1040, '2.6', 0, (r) => r.some(([c]) => c === 1001)), 'exact-extended', 'extended'],
-    ['a window that is turned', changed('VIEWPORT', 51, '11', 0, (r) => r.some(([c, v]) => c === 51 && Number(v) === 10)), 'exact-numbers', 'twist'],
+    [
+      'an end moved by a ten-millionth',
+      changed('LINE', 10, '1.0000001', 0, (r) => r.some(([c, v]) => c === 10 && Number(v) === 1)),
+      'exact-numbers',
+      'start',
+    ],
+    [
+      'extended data',
+      changed('LINE', 1040, '2.6', 0, (r) => r.some(([c]) => c === 1001)),
+      'exact-extended',
+      'extended',
+    ],
+    [
+      'a window that is turned',
+      changed('VIEWPORT', 51, '11', 0, (r) => r.some(([c, v]) => c === 51 && Number(v) === 10)),
+      'exact-numbers',
+      'twist',
+    ],
     ['a layer switched off', changed('LAYER', 62, '-3', 0, named('FRAME')), 'exact-layer-states', 'off'],
     ['a layer frozen', changed('LAYER', 70, '1', 0, named('FRAME')), 'exact-layer-states', 'frozen'],
     ['a layer locked', changed('LAYER', 70, '4', 0, named('FRAME')), 'exact-layer-states', 'locked'],
-    ['a layer that is plotted again', changed('LAYER', 290, '1', 0, named('PLOTLESS')), 'exact-layer-states', 'plotted'],
+    [
+      'a layer that is plotted again',
+      changed('LAYER', 290, '1', 0, named('PLOTLESS')),
+      'exact-layer-states',
+      'plotted',
+    ],
     ['the linetype of a layer', changed('LAYER', 6, 'DOT', 0, named('FRAME')), 'exact-layer-states', 'linetype'],
     ['the weight of a layer', changed('LAYER', 370, '40', 0, named('FRAME')), 'exact-layer-states', 'weight'],
     ['the dashes of a linetype', changed('LTYPE', 49, '7', 0, named('CENTER')), 'exact-linetypes', 'pattern'],
@@ -118,7 +163,7 @@ describe('what was written is found again, entity by entity', () => {
     const item = found.find((i) => i.id === id);
     expect(item, JSON.stringify(found.map((i) => [i.id, i.explanation]))).toBeDefined();
     expect(item!.explanation).toContain(word);
-  }); // prettier-ignore
+  });
 
   it('says whose it is and where to look', () => {
     const [item] = atRisk(proofOf(changed('ELLIPSE', 60, '1')));

@@ -136,9 +136,19 @@ describe('a proof does not fail without a fault', () => {
   it.each(['spline', 'arcs', 'pieces'])('for letters on a sheet that became outlines, as %s', (curves) => {
     const sheet = { id: 1, layer: 'A', look: DRAFTING_DEFAULT, sheet: 'Sheet' };
     const text = {
-      ...sheet, kind: 'text', text: 'Bay 8', at: [10, 10, 0], size: 5, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
-      horizontal: 'left', vertical: 'baseline', style: 'Standard',
-    }; // prettier-ignore
+      ...sheet,
+      kind: 'text',
+      text: 'Bay 8',
+      at: [10, 10, 0],
+      size: 5,
+      sizeOf: 'capital',
+      rotation: 0,
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'baseline',
+      style: 'Standard',
+    };
     const d: Drawing = {
       ...drawingOf([{ kind: 'line', start: [0, 0, 0], end: [3, 1, 0] } as never]),
       sheets: [{ name: 'Sheet', block: '*Paper_Space', order: 1, unitsPerMm: 1 }],

@@ -45,9 +45,15 @@ describe('pairing lines of text', () => {
   });
 
   it('pairs the same word said 60,000 times, apart or in one place', () => {
-    const list = Array.from({ length: 60_000 }, (_, i) => ({ text: 'x', x: i % 300, y: Math.floor(i / 300), height: 1, ofDimension: false }));
+    const list = Array.from({ length: 60_000 }, (_, i) => ({
+      text: 'x',
+      x: i % 300,
+      y: Math.floor(i / 300),
+      height: 1,
+      ofDimension: false,
+    }));
     expect(pairedTexts(list, [...list].reverse(), 0.01)).toMatchObject({ missing: [], extra: 0, farthestMove: 0 });
     const stacked = list.map((t) => ({ ...t, x: 0, y: 0 }));
     expect(pairedTexts(stacked, stacked, 0.01)).toMatchObject({ missing: [], extra: 0, farthestMove: 0 });
-  }, 20_000); // prettier-ignore
+  }, 20_000);
 });

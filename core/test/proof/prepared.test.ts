@@ -124,7 +124,6 @@ describe('a step that adds or doubles', () => {
       [0, 'atRisk'],
       [0.5, 'changed'],
     ] as const) {
-      // prettier-ignore
       const proof = proofWith(source, (d, _p, { lineage }) => {
         const e = d.entities[0]!;
         const made: Entity = { kind: 'circle', id: e.id, layer: e.layer, look: e.look, centre: [0, 0, 0], radius: 10 };
@@ -164,7 +163,10 @@ describe('a step that says what is not so', () => {
     }));
 
   it('keeps in place what it moved by 500 mm: told with how far and where', () => {
-    const place = item(say((e) => [moved(e, 500)]), 'prepared-place'); // prettier-ignore
+    const place = item(
+      say((e) => [moved(e, 500)]),
+      'prepared-place',
+    );
     expect(place).toMatchObject({ state: 'atRisk', found: 'off by 500 mm', at: { x: 1500, y: 0 } });
     expect(place.explanation).toContain('Own step: a line on layer A');
   });
@@ -318,22 +320,35 @@ describe.each(sources)('%s', (_name, source) => {
 });
 
 it('whatever one step changes of its own accord in one entity is found', () => {
-  const plans = STEPS.flatMap(({ id, params }) => (PARAMS[id] ?? [{}]).map((p): PlannedStep => ({ id: 's', step: id, on: true, params: { ...defaultsOf(params), ...p } })));
+  const plans = STEPS.flatMap(({ id, params }) =>
+    (PARAMS[id] ?? [{}]).map((p): PlannedStep => ({
+      id: 's',
+      step: id,
+      on: true,
+      params: { ...defaultsOf(params), ...p },
+    })),
+  );
   fc.assert(
-    fc.property(fc.nat({ max: sources.length - 1 }), fc.constantFrom(...plans), fc.nat(), fc.boolean(), (which, plan, pick, drop) => {
-      const source = sources[which]![1];
-      const p = prepare(source, { ...NO_DECISIONS, ...decided(source) }, [plan], { fonts: fonts() });
-      const last = p.stages.at(-1);
-      if (!last || last.after.entities.length === 0) return;
-      const k = pick % last.after.entities.length;
-      const bad = last.after.entities.flatMap((e, i) => (i !== k ? [e] : drop ? [] : [shifted(e)]));
-      const after = { ...last.after, entities: bad };
-      const found = findings(source, { drawing: after, stages: [...p.stages.slice(0, -1), { ...last, after }] });
-      expect(found.unexplained.length + found.displaced.length).toBeGreaterThan(0);
-    }),
+    fc.property(
+      fc.nat({ max: sources.length - 1 }),
+      fc.constantFrom(...plans),
+      fc.nat(),
+      fc.boolean(),
+      (which, plan, pick, drop) => {
+        const source = sources[which]![1];
+        const p = prepare(source, { ...NO_DECISIONS, ...decided(source) }, [plan], { fonts: fonts() });
+        const last = p.stages.at(-1);
+        if (!last || last.after.entities.length === 0) return;
+        const k = pick % last.after.entities.length;
+        const bad = last.after.entities.flatMap((e, i) => (i !== k ? [e] : drop ? [] : [shifted(e)]));
+        const after = { ...last.after, entities: bad };
+        const found = findings(source, { drawing: after, stages: [...p.stages.slice(0, -1), { ...last, after }] });
+        expect(found.unexplained.length + found.displaced.length).toBeGreaterThan(0);
+      },
+    ),
     { numRuns: 50 },
   );
-}, 120_000); // prettier-ignore
+}, 120_000);
 
 it('what lies on a sheet stays as it is when the model moves', () => {
   const source = sources.find(([, d]) => d.entities.some((e) => e.kind === 'viewport' && e.number !== 1))![1];
@@ -388,10 +403,14 @@ describe('what delivering itself does to the prepared drawing', () => {
       for (const target of [{ unit: 'in' }, { text: 'outlines' }] as const) {
         const made = deliver(p.drawing, targetFor('dxf', target), name, fonts());
         expect(made.stages.length).toBeGreaterThan(0);
-        expect({ name, target, ...provePrepared(source, made.written, [...p.stages, ...made.stages], fonts()) }).toMatchObject({ name, target, ...quiet });
+        expect({
+          name,
+          target,
+          ...provePrepared(source, made.written, [...p.stages, ...made.stages], fonts()),
+        }).toMatchObject({ name, target, ...quiet });
       }
     }
-  }, 60_000); // prettier-ignore
+  }, 60_000);
   it('is at risk where what was written is not what that leads to', () => {
     const source = rails();
     const p = prepare(source, NO_DECISIONS, []);

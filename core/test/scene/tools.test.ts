@@ -83,12 +83,26 @@ group('the area an entity encloses', () => {
   });
   it('grows with the square of the scale', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(fc.double({ min: -9, max: 9, noNaN: true }), fc.double({ min: -9, max: 9, noNaN: true })), { minLength: 3, maxLength: 9 }), fc.double({ min: 0.1, max: 50, noNaN: true }), (list, k) => {
-        const one = areaOf(only(polyline(list.flat(), true)));
-        const big = areaOf(only(polyline(list.flat().map((v) => v * k), true)));
-        if (one !== null && one > 1e-6) expect(big! / one).toBeCloseTo(k * k, 6);
-      }),
-    ); // prettier-ignore
+      fc.property(
+        fc.array(fc.tuple(fc.double({ min: -9, max: 9, noNaN: true }), fc.double({ min: -9, max: 9, noNaN: true })), {
+          minLength: 3,
+          maxLength: 9,
+        }),
+        fc.double({ min: 0.1, max: 50, noNaN: true }),
+        (list, k) => {
+          const one = areaOf(only(polyline(list.flat(), true)));
+          const big = areaOf(
+            only(
+              polyline(
+                list.flat().map((v) => v * k),
+                true,
+              ),
+            ),
+          );
+          if (one !== null && one > 1e-6) expect(big! / one).toBeCloseTo(k * k, 6);
+        },
+      ),
+    );
   });
 });
 

@@ -99,10 +99,14 @@ describe('gradients', () => {
     // 20 user units of 1 mm, in centimetres.
     expect(paint.kind === 'gradient' && paint.place!.map[0]).toBeCloseTo(2, 9);
   });
-  it.each([['mean', 0x808080, 0.75], ['first', 0x000000, 1], ['last', 0xffffff, 0.5]] as const)('become their %s colour', (how, rgb, opacity) => {
+  it.each([
+    ['mean', 0x808080, 0.75],
+    ['first', 0x000000, 1],
+    ['last', 0xffffff, 0.5],
+  ] as const)('become their %s colour', (how, rgb, opacity) => {
     const { look } = taken(body, { gradients: how }).drawing.entities[0]!;
     expect([look.fill, look.fillOpacity]).toEqual([{ kind: 'rgb', rgb }, opacity]);
-  }); // prettier-ignore
+  });
 });
 
 describe('layers by a rule, decided on taking in', () => {

@@ -45,7 +45,6 @@ export function onPage(
   page: { x: number; y: number; width: number; height: number },
   k: number,
 ): string {
-  // prettier-ignore
   const box = [page.x * k, page.y * k, page.width * k, page.height * k].join(' ');
   return written.replace(
     /(<svg[^>]*) width="[^"]*" height="[^"]*" viewBox="[^"]*"/,

@@ -33,12 +33,16 @@ describe('how clear a thing is goes along', () => {
     ['of the fill', '<rect width="40" height="40" fill="#f00" fill-opacity=".3"/>', 0.3],
     ['of the colour', '<rect width="40" height="40" fill="rgba(255,0,0,.6)"/>', 0.6],
     ['of the whole and the fill', '<rect width="40" height="40" fill="#f00" opacity=".5" fill-opacity=".5"/>', 0.25],
-    ['of a gradient from full to clear', '<linearGradient id="g"><stop stop-color="#fff"/><stop offset="1" stop-color="#fff" stop-opacity="0"/></linearGradient><rect width="90" height="45" fill="url(#g)"/>', 0.5],
+    [
+      'of a gradient from full to clear',
+      '<linearGradient id="g"><stop stop-color="#fff"/><stop offset="1" stop-color="#fff" stop-opacity="0"/></linearGradient><rect width="90" height="45" fill="url(#g)"/>',
+      0.5,
+    ],
   ])('%s', (_, inside, expected) => {
     const found = [...opacityIn(inside, 'dxf'), ...opacityIn(inside, 'dwg')];
     expect(found.length).toBe(4);
     for (const o of found) expect(Math.abs(o - expected)).toBeLessThanOrEqual(0.5 / 255 + 1e-9);
-  }); // prettier-ignore
+  });
 
   it('of a stroke, and not of what lies beside it', () => {
     const { back } = as(
@@ -125,7 +129,11 @@ describe('how heavy and slanted letters are', () => {
     if (!hasEzdxf('nobody else looks at the faces of text styles')) return;
     const file = join(mkdtempSync(join(tmpdir(), 'faces-')), 'a.dxf');
     writeFileSync(file, as('2010', text).made.bytes);
-    const seen = JSON.parse(runEzdxf('looks.py', file)) as { faces: Record<string, unknown>; texts: [string, string][]; errors: number };
+    const seen = JSON.parse(runEzdxf('looks.py', file)) as {
+      faces: Record<string, unknown>;
+      texts: [string, string][];
+      errors: number;
+    };
     expect(seen.errors).toBe(0);
     expect(Object.fromEntries(seen.texts.map(([said, style]) => [said, seen.faces[style]]))).toEqual({
       // The numbers that real files hold for the four faces.
@@ -134,13 +142,17 @@ describe('how heavy and slanted letters are', () => {
       slanted: ['Spline Sans', 16777250],
       both: ['Spline Sans', 50331682],
     });
-  }); // prettier-ignore
+  });
   it('is told where no version can say it: in R12, and between regular and bold', () => {
-    expect(as('R12', text).made.ledger.filter((r) => r.code === 'font-faces-need-r13').map((r) => r.count)).toEqual([3]);
+    expect(
+      as('R12', text)
+        .made.ledger.filter((r) => r.code === 'font-faces-need-r13')
+        .map((r) => r.count),
+    ).toEqual([3]);
     const light = as('2010', '<text y="20" font-family="Spline Sans" font-weight="300">light</text>').made;
     expect(light.ledger.some((r) => r.code === 'font-weights-to-nearest')).toBe(true);
     expect(as('2010', text).made.ledger.some((r) => r.code === 'font-weights-to-nearest')).toBe(false);
-  }); // prettier-ignore
+  });
 });
 
 describe('lines wider than the heaviest weight', () => {

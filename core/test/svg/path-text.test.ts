@@ -19,9 +19,11 @@ const step = fc
 /** Each course begins with a move, as the reader makes them, and may be closed. */
 const course = fc.tuple(place, place, fc.array(step, { maxLength: 8 }), fc.boolean());
 const paths: fc.Arbitrary<PathData> = fc.array(course, { minLength: 1, maxLength: 4 }).map((list) => ({
-  cmds: Uint8Array.from(list.flatMap(([, , steps, closed]) => [Cmd.Move, ...steps.map(([cmd]) => cmd), ...(closed ? [Cmd.Close] : [])])),
+  cmds: Uint8Array.from(
+    list.flatMap(([, , steps, closed]) => [Cmd.Move, ...steps.map(([cmd]) => cmd), ...(closed ? [Cmd.Close] : [])]),
+  ),
   data: Float64Array.from(list.flatMap(([x, y, steps]) => [x, y, ...steps.flatMap(([, numbers]) => numbers)])),
-})); // prettier-ignore
+}));
 
 describe('path data as text', () => {
   it('reads back as the same path, no number further away than half its last digit, however long the path', () => {
@@ -42,14 +44,24 @@ describe('path data as text', () => {
     const number = (min: number, max: number): fc.Arbitrary<number> => fc.double({ min, max, noNaN: true });
     fc.assert(
       fc.property(
-        fc.record({ cx: number(-500, 500), cy: number(-500, 500), rx: number(10, 300), flat: number(0.2, 1), rotation: number(0, 3), t: number(0, 6) }),
+        fc.record({
+          cx: number(-500, 500),
+          cy: number(-500, 500),
+          rx: number(10, 300),
+          flat: number(0.2, 1),
+          rotation: number(0, 3),
+          t: number(0, 6),
+        }),
         fc.constantFrom(3, 4, 6),
         fc.boolean(),
         ({ cx, cy, rx, flat, rotation, t }, decimals, ccw) => {
           const ry = rx * flat;
           const at = (a: number): [number, number] => {
             const [px, py] = [rx * Math.cos(a), ry * Math.sin(a)];
-            return [cx + px * Math.cos(rotation) - py * Math.sin(rotation), cy + px * Math.sin(rotation) + py * Math.cos(rotation)];
+            return [
+              cx + px * Math.cos(rotation) - py * Math.sin(rotation),
+              cy + px * Math.sin(rotation) + py * Math.cos(rotation),
+            ];
           };
           const path: PathData = {
             cmds: Uint8Array.of(Cmd.Move, Cmd.Arc),
@@ -64,9 +76,14 @@ describe('path data as text', () => {
           expect(Math.hypot(x - want[0], y - want[1])).toBeLessThan((10 + rx / 20) * 10 ** -decimals);
         },
       ),
-      { numRuns: 1000, examples: [[{ cx: 0, cy: 0, rx: 289.2908, flat: 0.2, rotation: 0.18601617720296398, t: 5.999998089565889 }, 4, false]] },
+      {
+        numRuns: 1000,
+        examples: [
+          [{ cx: 0, cy: 0, rx: 289.2908, flat: 0.2, rotation: 0.18601617720296398, t: 5.999998089565889 }, 4, false],
+        ],
+      },
     );
-  }); // prettier-ignore
+  });
 
   it('says nothing that the grammar does not ask for', () => {
     const of = (cmds: number[], data: number[]): PathData => ({

@@ -127,9 +127,16 @@ describe('style', () => {
     expect(fill('svg{--k:#0a0b0c} rect{fill:var(--k)}')).toBe('#0a0b0c');
     expect(fill('rect{fill:var(--none, #0d0e0f)}')).toBe('#0d0e0f');
   });
-  it.each([['rgb(1,2,3)', '#010203'], ['rgb(100%,0%,0%)', '#ff0000'], ['hsl(120 100% 50%)', '#00ff00'], ['#abc', '#aabbcc'], ['rebeccapurple', '#663399'], ['none', 'none']])('reads %s', (text, want) => {
+  it.each([
+    ['rgb(1,2,3)', '#010203'],
+    ['rgb(100%,0%,0%)', '#ff0000'],
+    ['hsl(120 100% 50%)', '#00ff00'],
+    ['#abc', '#aabbcc'],
+    ['rebeccapurple', '#663399'],
+    ['none', 'none'],
+  ])('reads %s', (text, want) => {
     expect(fillOf(one(`<rect width="1" height="1" fill="${text}"/>`).entities[0]!)).toBe(want);
-  }); // prettier-ignore
+  });
   it('the fill is black when nobody says anything, and a line has none', () => {
     expect(fillOf(one('<rect width="1" height="1"/>').entities[0]!)).toBe('#000000');
     expect(fillOf(one('<line x2="1" stroke="red"/>').entities[0]!)).toBe('none');

@@ -185,16 +185,20 @@ describe('what is written is read back', () => {
 describe('SVG to DXF and back', () => {
   it('keeps geometry within 1e-6 of its size, whatever the curves', () => {
     fc.assert(
-      fc.property(fc.array(pathDataOf(arc), { minLength: 1, maxLength: 4 }), fc.constantFrom('2000', '2010', '2018'), (paths, version) => {
-        const source = read(svg(paths.map((d) => `<path fill="none" stroke="#000" d="${d}"/>`).join('')), 'x.svg');
-        const { made, proof } = hop(source, { format: 'dxf', version });
-        expect(risks(proof)).toEqual([]);
-        const { proof: second } = hop(readDrawing(made.bytes, 'x.dxf').drawing, { format: 'svg', decimals: 9 });
-        // The proof measures both ways against 1e-6 of the size.
-        expect(risks(second)).toEqual([]);
-      }),
+      fc.property(
+        fc.array(pathDataOf(arc), { minLength: 1, maxLength: 4 }),
+        fc.constantFrom('2000', '2010', '2018'),
+        (paths, version) => {
+          const source = read(svg(paths.map((d) => `<path fill="none" stroke="#000" d="${d}"/>`).join('')), 'x.svg');
+          const { made, proof } = hop(source, { format: 'dxf', version });
+          expect(risks(proof)).toEqual([]);
+          const { proof: second } = hop(readDrawing(made.bytes, 'x.dxf').drawing, { format: 'svg', decimals: 9 });
+          // The proof measures both ways against 1e-6 of the size.
+          expect(risks(second)).toEqual([]);
+        },
+      ),
       { numRuns: 40 },
-    ); // prettier-ignore
+    );
   });
 });
 
@@ -211,27 +215,43 @@ describe('text', () => {
   );
   it('in pieces of several styles, moved and turned letters comes back as it was', () => {
     fc.assert(
-      fc.property(fc.array(piece, { minLength: 1, maxLength: 4 }), fc.boolean(), fc.array(fc.constantFrom(0, 2, -3), { maxLength: 4 }), (pieces, moved, shifts) => {
-        const spans = pieces.map(([t, s, c, w, r]) => `<tspan font-size="${s}" fill="${c}" font-weight="${w}" baseline-shift="${r}">${t.replace(/&/g, '&amp;').replace(/</g, '&lt;')}</tspan>`).join('');
-        const lists = moved ? ` dx="0 ${shifts.join(' ')}" dy="0 ${shifts.join(' ')}" rotate="${shifts.map((s) => 10 * s).join(' ') || 0}"` : '';
-        const first = taken(read(svg(`<text x="20" y="40" font-family="Spline Sans"${lists}>${spans}</text>`), 'x.svg'));
-        const back = taken(readDrawing(written(first), 'x.svg').drawing);
-        const plain = (d: Drawing) => d.entities.map((e) => {
-          const { text, runs, letters, size: em } = e as Text;
-          const round = (v: number): number => Math.round(v * 1e6) / 1e6 + 0;
-          return {
-            text, em: round(em),
-            runs: runs?.map((r) => [r.text, round(r.scale), round(r.rise), r.font?.weight ?? 0, r.look?.fill]),
-            letters: letters?.map((l) => [l.at, round(l.dx), round(l.dy), round(l.turn)]),
-          };
-        }); // prettier-ignore
-        // A rise is written as a step of the letters, and read as one.
-        const settled = (d: Drawing) => plain(taken(readDrawing(written(d), 'x.svg').drawing));
-        expect(settled(back)).toEqual(plain(back));
-        expect(back.entities.map((e) => (e as Text).text)).toEqual(first.entities.map((e) => (e as Text).text));
-      }),
+      fc.property(
+        fc.array(piece, { minLength: 1, maxLength: 4 }),
+        fc.boolean(),
+        fc.array(fc.constantFrom(0, 2, -3), { maxLength: 4 }),
+        (pieces, moved, shifts) => {
+          const spans = pieces
+            .map(
+              ([t, s, c, w, r]) =>
+                `<tspan font-size="${s}" fill="${c}" font-weight="${w}" baseline-shift="${r}">${t.replace(/&/g, '&amp;').replace(/</g, '&lt;')}</tspan>`,
+            )
+            .join('');
+          const lists = moved
+            ? ` dx="0 ${shifts.join(' ')}" dy="0 ${shifts.join(' ')}" rotate="${shifts.map((s) => 10 * s).join(' ') || 0}"`
+            : '';
+          const first = taken(
+            read(svg(`<text x="20" y="40" font-family="Spline Sans"${lists}>${spans}</text>`), 'x.svg'),
+          );
+          const back = taken(readDrawing(written(first), 'x.svg').drawing);
+          const plain = (d: Drawing) =>
+            d.entities.map((e) => {
+              const { text, runs, letters, size: em } = e as Text;
+              const round = (v: number): number => Math.round(v * 1e6) / 1e6 + 0;
+              return {
+                text,
+                em: round(em),
+                runs: runs?.map((r) => [r.text, round(r.scale), round(r.rise), r.font?.weight ?? 0, r.look?.fill]),
+                letters: letters?.map((l) => [l.at, round(l.dx), round(l.dy), round(l.turn)]),
+              };
+            });
+          // A rise is written as a step of the letters, and read as one.
+          const settled = (d: Drawing) => plain(taken(readDrawing(written(d), 'x.svg').drawing));
+          expect(settled(back)).toEqual(plain(back));
+          expect(back.entities.map((e) => (e as Text).text)).toEqual(first.entities.map((e) => (e as Text).text));
+        },
+      ),
       { numRuns: 120 },
-    ); // prettier-ignore
+    );
   });
   it('along a path stays along it', () => {
     const body =

@@ -2,8 +2,21 @@ import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../../src/index.js';
 import { DEMO, dxf, demoFile, hop, read, risks, textOf } from '../helpers.js';
 
-const insert = (x: number, y: number, more: (string | number)[] = []): (string | number)[] =>
-  [0, 'INSERT', 8, 'MARKS', 2, 'MARK', 10, x, 20, y, 30, 0, ...more]; // prettier-ignore
+const insert = (x: number, y: number, more: (string | number)[] = []): (string | number)[] => [
+  0,
+  'INSERT',
+  8,
+  'MARKS',
+  2,
+  'MARK',
+  10,
+  x,
+  20,
+  y,
+  30,
+  0,
+  ...more,
+];
 const blocks = [
   0,
   'BLOCK',

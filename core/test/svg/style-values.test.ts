@@ -18,7 +18,12 @@ describe('values of style are settled by the grammar of their property', () => {
     ['opacity of the fill in percent', ['#ff0000', 0.25], 'fill="#f00" fill-opacity="25%"'],
     ['opacity beyond 1', ['#ff0000', 1], 'fill="#f00" opacity="7"'],
     ['opacity that is none', ['#ff0000', 1], 'fill="#f00" opacity="half"'],
-    ['an inherited opacity is the parent’s own', ['#ff0000', 0.25], 'fill="#f00" style="opacity:inherit"', 'opacity=".5"'],
+    [
+      'an inherited opacity is the parent’s own',
+      ['#ff0000', 0.25],
+      'fill="#f00" style="opacity:inherit"',
+      'opacity=".5"',
+    ],
     ['an inherited opacity of a parent without one', ['#ff0000', 1], 'fill="#f00" style="opacity:inherit"'],
     ['a later value that is none leaves the earlier', ['#ff0000', 1], 'style="fill:#f00;fill:oops"'],
     ['a value that is none leaves the attribute', ['#0000ff', 1], 'fill="#00f" style="fill:12px"'],
@@ -31,13 +36,18 @@ describe('values of style are settled by the grammar of their property', () => {
     ['a variable', ['#112233', 1], 'style="fill:var(--a)"', 'style="--a:#123"'],
     ['a fallback with brackets of its own', ['#010203', 1], 'style="fill:var(--none, rgb(1, 2, 3))"'],
     ['a fallback within a fallback', ['#445566', 1], 'style="fill:var(--none, var(--nor-this, #456))"'],
-    ['a variable is worked out where it is set', ['#ff0000', 1], 'style="--b:#00f;fill:var(--a)"', 'style="--b:#f00;--a:var(--b)"'],
+    [
+      'a variable is worked out where it is set',
+      ['#ff0000', 1],
+      'style="--b:#00f;fill:var(--a)"',
+      'style="--b:#f00;--a:var(--b)"',
+    ],
     ['variables in whatever order', ['#aabbcc', 1], 'style="fill:var(--a);--a:var(--b);--b:#abc"'],
     ['important in a sheet', ['#ff00ff', 1], 'class="k" style="fill:#0f0"', '', '.k{fill:#f0f !important}'],
     ['clear colours', ['#ff0000', 0.5], 'fill="rgba(255,0,0,50%)"'],
   ])('%s', (_, expected, rect, around, css) => {
     expect(seen(rect, around, css)).toEqual(expected);
-  }); // prettier-ignore
+  });
 
   it('a font in one word, also where nothing stands between size and name', () => {
     const font = (style: string) => {
@@ -64,13 +74,28 @@ describe('values of style are settled by the grammar of their property', () => {
   });
 
   it('what the outermost element says holds for all, or is a row', () => {
-    const read = (root: string) => readDrawing(new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10" ${root}><rect width="5" height="5" fill-opacity=".5"/></svg>`), 'a.svg');
+    const read = (root: string) =>
+      readDrawing(
+        new TextEncoder().encode(
+          `<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10" ${root}><rect width="5" height="5" fill-opacity=".5"/></svg>`,
+        ),
+        'a.svg',
+      );
     const { look } = read('opacity="50%"').drawing.entities[0]!;
     expect([look.opacity, look.fillOpacity]).toEqual([0.5, 0.5]);
     expect(read('style="display:none"').drawing.entities[0]?.look.visible ?? false).toBe(false);
-    for (const [root, carryOver] of [['transform="scale(2)"', 'origin'], ['filter="url(#f)"', 'colour'], ['mask="url(#m)"', 'colour']])
-      expect(read(root!).ledger.filter((r) => r.action === 'dropped').map((r) => r.carryOver), root).toEqual([carryOver]);
-  }); // prettier-ignore
+    for (const [root, carryOver] of [
+      ['transform="scale(2)"', 'origin'],
+      ['filter="url(#f)"', 'colour'],
+      ['mask="url(#m)"', 'colour'],
+    ])
+      expect(
+        read(root!)
+          .ledger.filter((r) => r.action === 'dropped')
+          .map((r) => r.carryOver),
+        root,
+      ).toEqual([carryOver]);
+  });
 
   it('sound values have one form, whatever stands round them', () => {
     expect([' 25% ', '.25', '0.25', '2.5e-1'].map((v) => soundValue('opacity', v))).toEqual(Array(4).fill('0.25'));

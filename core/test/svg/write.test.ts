@@ -110,10 +110,11 @@ describe('elements', () => {
 it('a rational circle becomes cubics within the tolerance asked for', () => {
   const w = Math.SQRT1_2;
   const circle = {
-    degree: 2, knots: Float64Array.of(0, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 4),
+    degree: 2,
+    knots: Float64Array.of(0, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 4),
     points: Float64Array.of(1, 0, 0, 1, 1, 0, 0, 1, 0, -1, 1, 0, -1, 0, 0, -1, -1, 0, 0, -1, 0, 1, -1, 0, 1, 0, 0),
     weights: Float64Array.of(1, w, 1, w, 1, w, 1, w, 1),
-  }; // prettier-ignore
+  };
   for (const tolerance of [1e-3, 1e-6]) {
     const { pieces, deviation } = cubicPieces(circle, tolerance);
     expect(deviation).toBeLessThanOrEqual(tolerance);
@@ -169,17 +170,38 @@ describe('what it looks like', () => {
       font: { loadSystemFonts: false },
     }).render().pixels;
   const CASES: [string, string][] = [
-    ['nested transforms', '<g transform="translate(50 50) rotate(30)"><rect x="-30" y="-10" width="60" height="20" fill="#c00"/><circle r="8" fill="#00c" transform="scale(2 1)"/></g>'],
+    [
+      'nested transforms',
+      '<g transform="translate(50 50) rotate(30)"><rect x="-30" y="-10" width="60" height="20" fill="#c00"/><circle r="8" fill="#00c" transform="scale(2 1)"/></g>',
+    ],
     ['even-odd star', '<path fill-rule="evenodd" d="M50 5L79 95 2 39H98L21 95Z" fill="#063"/>'],
     ['nonzero star', '<path d="M50 5L79 95 2 39H98L21 95Z" fill="#063"/>'],
-    ['arcs of every flag', '<g fill="none" stroke="#333" stroke-width="2"><path d="M10 50A30 20 30 0 0 60 60"/><path d="M10 50A30 20 30 1 0 60 60"/><path d="M30 40A20 20 0 0 1 60 30"/><path d="M30 40A20 20 0 1 1 60 30"/></g>'],
-    ['round rectangles', '<rect x="5" y="5" width="60" height="40" rx="10" fill="#888"/><rect x="30" y="50" width="60" height="40" rx="20" ry="8" fill="none" stroke="#000" stroke-width="3"/>'],
-    ['dashes, caps, joins', '<path d="M10 10L50 90 90 10" fill="none" stroke="#000" stroke-width="6" stroke-linejoin="round" stroke-dasharray="12 8" stroke-linecap="round"/>'],
-    ['opacity', '<rect width="60" height="60" fill="red"/><rect x="30" y="30" width="60" height="60" fill="blue" fill-opacity=".5" opacity=".8"/>'],
-    ['smooth curves', '<path d="M5 50C20 0 40 0 50 50S80 100 95 50" fill="none" stroke="#050" stroke-width="3"/><path d="M5 80Q25 60 50 80T95 80" fill="none" stroke="#500"/>'],
-    ['use and symbol', '<defs><symbol id="s" viewBox="0 0 10 10"><path d="M0 0H10L5 10Z"/></symbol></defs><use href="#s" x="10" y="10" width="30" height="30" fill="#a0a"/><use href="#s" x="50" y="40" width="40" height="50" fill="#0aa"/>'],
+    [
+      'arcs of every flag',
+      '<g fill="none" stroke="#333" stroke-width="2"><path d="M10 50A30 20 30 0 0 60 60"/><path d="M10 50A30 20 30 1 0 60 60"/><path d="M30 40A20 20 0 0 1 60 30"/><path d="M30 40A20 20 0 1 1 60 30"/></g>',
+    ],
+    [
+      'round rectangles',
+      '<rect x="5" y="5" width="60" height="40" rx="10" fill="#888"/><rect x="30" y="50" width="60" height="40" rx="20" ry="8" fill="none" stroke="#000" stroke-width="3"/>',
+    ],
+    [
+      'dashes, caps, joins',
+      '<path d="M10 10L50 90 90 10" fill="none" stroke="#000" stroke-width="6" stroke-linejoin="round" stroke-dasharray="12 8" stroke-linecap="round"/>',
+    ],
+    [
+      'opacity',
+      '<rect width="60" height="60" fill="red"/><rect x="30" y="30" width="60" height="60" fill="blue" fill-opacity=".5" opacity=".8"/>',
+    ],
+    [
+      'smooth curves',
+      '<path d="M5 50C20 0 40 0 50 50S80 100 95 50" fill="none" stroke="#050" stroke-width="3"/><path d="M5 80Q25 60 50 80T95 80" fill="none" stroke="#500"/>',
+    ],
+    [
+      'use and symbol',
+      '<defs><symbol id="s" viewBox="0 0 10 10"><path d="M0 0H10L5 10Z"/></symbol></defs><use href="#s" x="10" y="10" width="30" height="30" fill="#a0a"/><use href="#s" x="50" y="40" width="40" height="50" fill="#0aa"/>',
+    ],
     ['a mirror', '<g transform="matrix(-1 0 0 1 100 0)"><path d="M10 10H60A20 20 0 0 1 60 50H10Z" fill="#960"/></g>'],
-  ]; // prettier-ignore
+  ];
   it.each(CASES)('%s: ours and the original draw the same', (_, body) => {
     const original = svg(body);
     const { made } = hop(readDrawing(original, 'x.svg').drawing, { format: 'svg' });
@@ -231,8 +253,10 @@ it('the page holds the whole of a text: the tails of its letters and its height,
       [15, -2],
       [0.5, 5],
     ])
-      // prettier-ignore
-      for (const [v, from, size] of [[along[0]! * a! + up[0]! * b!, x, w], [along[1]! * a! + up[1]! * b!, y, h]] as const) {
+      for (const [v, from, size] of [
+        [along[0]! * a! + up[0]! * b!, x, w],
+        [along[1]! * a! + up[1]! * b!, y, h],
+      ] as const) {
         expect(v).toBeGreaterThanOrEqual(from! - 1e-6);
         expect(v).toBeLessThanOrEqual(from! + size! + 1e-6);
       }

@@ -87,8 +87,16 @@ describe('what stands for a font that is not there', () => {
   it('each use says where, how often, and which characters are missing', () => {
     const d = read(svg('<g id="Signs"><text x="5" y="9" font-family="Unheard Of">Gleis 漢 7</text></g>'), 'x.svg');
     expect(fontUses(d, fonts())).toMatchObject([
-      { asked: 'Unheard Of', texts: 1, layers: ['Signs'], how: 'standard', at: { x: 5, y: 9 }, wider: null, missing: [{ char: '漢', count: 1 }] },
-    ]); // prettier-ignore
+      {
+        asked: 'Unheard Of',
+        texts: 1,
+        layers: ['Signs'],
+        how: 'standard',
+        at: { x: 5, y: 9 },
+        wider: null,
+        missing: [{ char: '漢', count: 1 }],
+      },
+    ]);
   });
   it('and how much wider it comes out, where the drawing states a width', () => {
     const width = fonts().outline('Gleis', 'Spline Sans').advance * 10;

@@ -12,9 +12,19 @@ const styles = {
 };
 const base = { id: 1, layer: '0', look: DRAFTING_DEFAULT };
 const text = (more: Partial<Text> = {}): Text => ({
-  kind: 'text', ...base, text: 'Kestrel', at: [10, 20, 0], size: 7, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
-  horizontal: 'left', vertical: 'baseline', ...more,
-}); // prettier-ignore
+  kind: 'text',
+  ...base,
+  text: 'Kestrel',
+  at: [10, 20, 0],
+  size: 7,
+  sizeOf: 'capital',
+  rotation: 0,
+  widthFactor: 1,
+  oblique: 0,
+  horizontal: 'left',
+  vertical: 'baseline',
+  ...more,
+});
 const line = (t: Text) => linesOf(t, styles, fonts())[0]!;
 
 describe('fonts', () => {
@@ -61,9 +71,19 @@ describe('one line', () => {
 
 describe('rich text', () => {
   const rich = (more: Partial<RichText> = {}): RichText => ({
-    kind: 'richText', ...base, content: 'one\\Ptwo', plain: 'one\ntwo', at: [0, 0, 0], size: 3, width: 0, rotation: 0, horizontal: 'left',
-    vertical: 'top', lineSpacing: 1, ...more,
-  }); // prettier-ignore
+    kind: 'richText',
+    ...base,
+    content: 'one\\Ptwo',
+    plain: 'one\ntwo',
+    at: [0, 0, 0],
+    size: 3,
+    width: 0,
+    rotation: 0,
+    horizontal: 'left',
+    vertical: 'top',
+    lineSpacing: 1,
+    ...more,
+  });
   it('hangs from its top: the first baseline lies one capital below, each next one 5/3 of it', () => {
     expect(linesOf(rich(), styles, fonts()).map((l) => [l.text, l.y])).toEqual([
       ['one', -3],

@@ -16,9 +16,19 @@ import { textToOutlines } from '../../src/text/outlines.js';
 import { DEMO, demoFile, drawingOf, fonts, risks } from '../helpers.js';
 
 const text = (more: object = {}) => ({
-  kind: 'text', text: 'H', at: [10, 20, 0], size: 7, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
-  horizontal: 'left', vertical: 'baseline', style: 'Standard', ...more,
-}); // prettier-ignore
+  kind: 'text',
+  text: 'H',
+  at: [10, 20, 0],
+  size: 7,
+  sizeOf: 'capital',
+  rotation: 0,
+  widthFactor: 1,
+  oblique: 0,
+  horizontal: 'left',
+  vertical: 'baseline',
+  style: 'Standard',
+  ...more,
+});
 const boxes = (d: ReturnType<typeof drawingOf>) =>
   d.entities.map((e) => {
     const sink = new BoundsSink();

@@ -44,7 +44,10 @@ export function textureOf(data: string, onReady: () => void): THREE.Texture | nu
   if (!entry) {
     const made: Entry = { texture: null, ready: Promise.resolve() };
     // What cannot be decoded stays out of sight: its frame is found all the same.
-    made.ready = decode(data).then((t) => void (made.texture = t), () => {}); // prettier-ignore
+    made.ready = decode(data).then(
+      (t) => void (made.texture = t),
+      () => {},
+    );
     entry = made;
   }
   kept.delete(data);

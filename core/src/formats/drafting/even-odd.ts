@@ -128,8 +128,10 @@ function overlapAlike(loops: readonly PathData[]): boolean {
 function crossesItself(path: PathData): boolean {
   if (nodeCount(path) > MOST_NODES) return false;
   const points = piecesOf(path, true).flatMap(({ pieces }) =>
-    pieces.flatMap((p) => (p.kind === 'bezier' && p.p.length === 4 ? [pointAt(p, 0)] : [0, 0.25, 0.5, 0.75].map((t) => pointAt(p, t)))),
-  ); // prettier-ignore
+    pieces.flatMap((p) =>
+      p.kind === 'bezier' && p.p.length === 4 ? [pointAt(p, 0)] : [0, 0.25, 0.5, 0.75].map((t) => pointAt(p, t)),
+    ),
+  );
   const n = points.length;
   const side = (a: readonly [number, number], b: readonly [number, number], c: readonly [number, number]): number =>
     Math.sign((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]));

@@ -93,19 +93,37 @@ export function multileaderParts(
     const plain = plainOfRichText(content);
     const align = (['left', 'centre', 'right'] as const)[number(context, 171, 1) - 1] ?? 'left';
     out.push({
-      kind: 'richText', ...flat, content, plain, at: point(context, 12), size: number(context, 41, 2.5),
-      width: number(context, 43), rotation: number(context, 42), horizontal: align, vertical: 'top',
-      lineSpacing: number(context, 45, 1) || 1, style: 'Standard',
-    }); // prettier-ignore
+      kind: 'richText',
+      ...flat,
+      content,
+      plain,
+      at: point(context, 12),
+      size: number(context, 41, 2.5),
+      width: number(context, 43),
+      rotation: number(context, 42),
+      horizontal: align,
+      vertical: 'top',
+      lineSpacing: number(context, 45, 1) || 1,
+      style: 'Standard',
+    });
   }
   const block = handleOf(context.tags.find((t) => t[0] === 341)?.[1]);
   const name = block === null ? undefined : blockName(block);
   if (name !== undefined && number(context, 296) === 1) {
     const scale = context.tags.some((t) => t[0] === 16) ? point(context, 16) : ([1, 1, 1] as Vec3);
     out.push({
-      kind: 'insert', ...flat, block: name, at: point(context, 15), scale, rotation: number(context, 46),
-      columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
-    }); // prettier-ignore
+      kind: 'insert',
+      ...flat,
+      block: name,
+      at: point(context, 15),
+      scale,
+      rotation: number(context, 46),
+      columns: 1,
+      rows: 1,
+      columnSpacing: 0,
+      rowSpacing: 0,
+      attributes: [],
+    });
   }
   return out;
 }

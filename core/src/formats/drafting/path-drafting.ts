@@ -190,7 +190,6 @@ function rationalArc(
   y: number,
   cubic: (a: readonly number[], b: readonly number[], c: readonly number[]) => void,
 ): void {
-  // prettier-ignore
   const n = partsOfSweep(arc.sweep, Math.PI / 2);
   const d = arc.sweep / n;
   const w = Math.cos(d / 2);

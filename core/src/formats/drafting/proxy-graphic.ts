@@ -129,10 +129,15 @@ class ProxyReader {
     if (!(length(major) > 0)) return;
     const up = scaled(n, 1 / length(n));
     this.out.push({
-      kind: 'ellipse', ...this.base, centre: a, major, ratio: 1,
-      start: Math.min(0, sweep), end: Math.max(0, sweep),
+      kind: 'ellipse',
+      ...this.base,
+      centre: a,
+      major,
+      ratio: 1,
+      start: Math.min(0, sweep),
+      end: Math.max(0, sweep),
       ...(up[2] !== 1 && { normal: up }),
-    }); // prettier-ignore
+    });
   }
 
   private polyline(at: number, end: number, closed: boolean): void {
@@ -157,9 +162,18 @@ class ProxyReader {
     }
     if (text === '' || !(size > 0)) return;
     this.out.push({
-      kind: 'text', ...this.base, text, at: position, size, sizeOf: 'capital',
-      rotation: Math.atan2(direction[1], direction[0]), widthFactor: this.double(at + 80) || 1,
-      oblique: this.double(at + 88), horizontal: 'left', vertical: 'baseline', style: 'Standard',
-    }); // prettier-ignore
+      kind: 'text',
+      ...this.base,
+      text,
+      at: position,
+      size,
+      sizeOf: 'capital',
+      rotation: Math.atan2(direction[1], direction[0]),
+      widthFactor: this.double(at + 80) || 1,
+      oblique: this.double(at + 88),
+      horizontal: 'left',
+      vertical: 'baseline',
+      style: 'Standard',
+    });
   }
 }

@@ -82,8 +82,16 @@ export function readRichText(b: Bag, c: Common): Entity {
 
 /** The form behind the low bits of group 70 (DXF reference, "Common Dimension Group Codes"). */
 export const DIMENSION_FORMS: readonly DimensionForm[] = [
-  'linear', 'aligned', 'angular', 'diameter', 'radius', 'angular3', 'ordinate', 'jogged', 'arc',
-]; // prettier-ignore
+  'linear',
+  'aligned',
+  'angular',
+  'diameter',
+  'radius',
+  'angular3',
+  'ordinate',
+  'jogged',
+  'arc',
+];
 
 export function readDimension(b: Bag, c: Common, type: 'DIMENSION' | 'ARC_DIMENSION'): Dimension | null {
   const flags = b.integer(70);

@@ -245,9 +245,16 @@ function readLightPolyline(b: Bag, c: Common): Entity | null {
   }
   const flags = b.integer(70);
   return {
-    kind: 'polyline', ...c, points, dim: 2, elevation: b.number(38), closed: (flags & 1) !== 0,
-    ...(bulges && { bulges }), ...(widths && { widths }), ...((flags & 128) !== 0 && { dashThrough: true }),
-  }; // prettier-ignore
+    kind: 'polyline',
+    ...c,
+    points,
+    dim: 2,
+    elevation: b.number(38),
+    closed: (flags & 1) !== 0,
+    ...(bulges && { bulges }),
+    ...(widths && { widths }),
+    ...((flags & 128) !== 0 && { dashThrough: true }),
+  };
 }
 
 function readSpline(b: Bag, c: Common): Entity | null {
@@ -276,12 +283,13 @@ function readSpline(b: Bag, c: Common): Entity | null {
   const weights = b.numbers(41);
   const rational = weights.length === control.length / 3 && weights.some((w) => w !== 1);
   return {
-    kind: 'spline', ...c,
+    kind: 'spline',
+    ...c,
     degree: b.integer(71, 3),
     knots: Float64Array.from(b.numbers(40)),
     points: control,
     ...(rational && { weights: Float64Array.from(weights) }),
     ...(fit.length > 0 && { fitPoints: fit }),
     ...state,
-  }; // prettier-ignore
+  };
 }

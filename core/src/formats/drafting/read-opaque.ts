@@ -72,10 +72,19 @@ function tableParts(b: Bag, part: PartBase): Entity[] {
   const rotation = b.has(50) ? b.radians(50) : Math.atan2(b.number(21), b.number(11, 1));
   return [
     {
-      kind: 'insert', ...part, block, at: b.point(10), scale: [b.number(41, 1), b.number(42, 1), b.number(43, 1)], rotation,
-      columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [],
+      kind: 'insert',
+      ...part,
+      block,
+      at: b.point(10),
+      scale: [b.number(41, 1), b.number(42, 1), b.number(43, 1)],
+      rotation,
+      columns: 1,
+      rows: 1,
+      columnSpacing: 0,
+      rowSpacing: 0,
+      attributes: [],
     },
-  ]; // prettier-ignore
+  ];
 }
 
 /**
@@ -124,11 +133,20 @@ function toleranceParts(b: Bag, part: PartBase, drawing: Drawing): Entity[] {
     Number(style?.tags.find((t) => t[0] === code)?.[1] ?? otherwise) || otherwise;
   return [
     {
-      kind: 'text', ...part, text: plain.replace(/\n/g, '  '), at: b.point(10), size: of(140, 2.5) * of(40, 1),
-      sizeOf: 'capital', rotation: Math.atan2(b.number(21), b.number(11, 1)), widthFactor: 1, oblique: 0,
-      horizontal: 'left', vertical: 'middle', style: 'Standard',
+      kind: 'text',
+      ...part,
+      text: plain.replace(/\n/g, '  '),
+      at: b.point(10),
+      size: of(140, 2.5) * of(40, 1),
+      sizeOf: 'capital',
+      rotation: Math.atan2(b.number(21), b.number(11, 1)),
+      widthFactor: 1,
+      oblique: 0,
+      horizontal: 'left',
+      vertical: 'middle',
+      style: 'Standard',
     },
-  ]; // prettier-ignore
+  ];
 }
 
 /** A HELIX is a spline with the numbers it was made from behind it; those begin at its own subclass mark. */

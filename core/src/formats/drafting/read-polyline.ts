@@ -96,12 +96,16 @@ export class HeavyPolyline {
     const dim = (flags & SPACE) !== 0 ? 3 : 2;
     const points = dim === 3 ? Float64Array.from(xyz) : Float64Array.from(xyz.filter((_, i) => i % 3 !== 2));
     return {
-      kind: 'polyline', ...common, points, dim, elevation: dim === 2 ? this.elevation : 0,
+      kind: 'polyline',
+      ...common,
+      points,
+      dim,
+      elevation: dim === 2 ? this.elevation : 0,
       closed: (flags & CLOSED) !== 0,
       ...(dim === 2 && bulges.some((b) => b !== 0) && { bulges: Float64Array.from(bulges) }),
       ...(dim === 2 && widths.some((w) => w !== 0) && { widths: Float64Array.from(widths) }),
       ...((flags & DASH_THROUGH) !== 0 && { dashThrough: true }),
-    }; // prettier-ignore
+    };
   }
 
   private polyface(): Mesh {

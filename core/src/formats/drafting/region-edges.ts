@@ -90,9 +90,15 @@ export function regionEdges(tags: readonly RawTag[], part: PartBase): Entity[] {
     const [start, end] = reversed ? [angle(b), angle(a)] : [angle(a), angle(b)];
     const whole = a.every((c, i) => Math.abs(c - b[i]!) < COINCIDENT * (1 + Math.abs(c)));
     out.push({
-      kind: 'ellipse', ...flat, centre, major, ratio, start: whole ? 0 : start, end: whole ? 2 * Math.PI : end,
+      kind: 'ellipse',
+      ...flat,
+      centre,
+      major,
+      ratio,
+      start: whole ? 0 : start,
+      end: whole ? 2 * Math.PI : end,
       ...(normal[2] !== 1 && { normal }),
-    }); // prettier-ignore
+    });
   }
   return out;
 }

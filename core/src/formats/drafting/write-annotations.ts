@@ -105,11 +105,16 @@ function writeLetters(w: EntityTags, e: Text, owner: string): void {
   for (const l of lines) {
     const at = [l.x, l.y, e.at[2]] as const;
     const letter: Text = {
-      ...plain, text: l.text, at, rotation: l.rotation, horizontal: 'left', vertical: 'baseline',
+      ...plain,
+      text: l.text,
+      at,
+      rotation: l.rotation,
+      horizontal: 'left',
+      vertical: 'baseline',
       ...(e.sizeOf === 'em' && { size: l.em }),
       ...(e.font && { font: { family: l.family, weight: l.weight, italic: l.italic } }),
       ...(l.paint && { look: { ...e.look, fill: l.paint } }),
-    }; // prettier-ignore
+    };
     writeText(w, letter, owner);
   }
 }

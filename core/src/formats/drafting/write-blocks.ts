@@ -45,9 +45,12 @@ export class BlockWriter {
       };
     };
     this.model = space('*Model_Space', null, []);
-    this.sheets = sheets.map(
-      (s) =>
-      space(s.block, s, drawing.entities.filter((e) => e.sheet === s.name)), // prettier-ignore
+    this.sheets = sheets.map((s) =>
+      space(
+        s.block,
+        s,
+        drawing.entities.filter((e) => e.sheet === s.name),
+      ),
     );
     this.blocks = [...drawing.blocks.values()]
       .filter((b) => !isSheetBlock(b.name))

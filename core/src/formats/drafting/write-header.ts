@@ -11,17 +11,48 @@ import type { TagSink } from './tag-sink.js';
 
 /** Header variables of the source that hold in every version. */
 const ALWAYS = new Set([
-  '$LTSCALE', '$CELTSCALE', '$DIMSCALE', '$LUNITS', '$LUPREC', '$AUNITS', '$AUPREC', '$ANGBASE', '$ANGDIR', '$PSLTSCALE',
-  '$PDMODE', '$PDSIZE', '$TEXTSIZE', '$LIMMIN', '$LIMMAX', '$INSBASE', '$FILLMODE', '$MIRRTEXT', '$ATTMODE', '$LTSCALE', '$TILEMODE',
-]); // prettier-ignore
+  '$LTSCALE',
+  '$CELTSCALE',
+  '$DIMSCALE',
+  '$LUNITS',
+  '$LUPREC',
+  '$AUNITS',
+  '$AUPREC',
+  '$ANGBASE',
+  '$ANGDIR',
+  '$PSLTSCALE',
+  '$PDMODE',
+  '$PDSIZE',
+  '$TEXTSIZE',
+  '$LIMMIN',
+  '$LIMMAX',
+  '$INSBASE',
+  '$FILLMODE',
+  '$MIRRTEXT',
+  '$ATTMODE',
+  '$LTSCALE',
+  '$TILEMODE',
+]);
 /** Those that came after R12. */
 const SINCE_R13 = new Set(['$CELTSCALE', '$PSLTSCALE']);
 
 /** What this writer states itself. */
 const OWN = new Set([
-  '$ACADVER', '$DWGCODEPAGE', '$EXTMIN', '$EXTMAX', '$CLAYER', '$CELTYPE', '$CECOLOR', '$TEXTSTYLE', '$DIMSTYLE',
-  '$INSUNITS', '$MEASUREMENT', '$HANDSEED', '$HANDLING', '$ACADMAINTVER',
-]); // prettier-ignore
+  '$ACADVER',
+  '$DWGCODEPAGE',
+  '$EXTMIN',
+  '$EXTMAX',
+  '$CLAYER',
+  '$CELTYPE',
+  '$CECOLOR',
+  '$TEXTSTYLE',
+  '$DIMSTYLE',
+  '$INSUNITS',
+  '$MEASUREMENT',
+  '$HANDSEED',
+  '$HANDLING',
+  '$ACADMAINTVER',
+]);
 
 /** The HEADER section. A source of the same version gives all its variables back, others those that every version has. */
 export function writeHeader(

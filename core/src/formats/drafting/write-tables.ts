@@ -12,8 +12,11 @@ import { nearestWeight } from './weights.js';
 
 /** Codes of a DIMSTYLE that R12 has (DXF reference of release 12, "DIMSTYLE"). */
 const R12_STYLE = (code: number): boolean =>
-  (code >= 3 && code <= 7) || (code >= 40 && code <= 48) || (code >= 140 && code <= 147) ||
-  (code >= 71 && code <= 78) || (code >= 170 && code <= 178); // prettier-ignore
+  (code >= 3 && code <= 7) ||
+  (code >= 40 && code <= 48) ||
+  (code >= 140 && code <= 147) ||
+  (code >= 71 && code <= 78) ||
+  (code >= 170 && code <= 178);
 
 /** The TABLES section but for block records. Handles of layers are known from construction on. */
 export class TableWriter {

@@ -254,11 +254,14 @@ export const MLINE: Codec = {
     for (let i = 0; i < n; i++) {
       for (const c of [11, 12, 13]) put(f, c, point(data));
       for (let e = 0; e < elements; e++) {
-        for (const [count, value] of [[74, 41], [75, 42]]) {
+        for (const [count, value] of [
+          [74, 41],
+          [75, 42],
+        ]) {
           const parts = bounded(f, data.bitShort() & 0xffff, 2);
           bag.addNumber(count!, parts);
           for (let p = 0; p < parts; p++) bag.addNumber(value!, data.bitDouble());
-        } // prettier-ignore
+        }
       }
     }
     f.h(340, HARD_POINTER);
@@ -287,11 +290,14 @@ export const MLINE: Codec = {
     for (let i = 0; i < n; i++) {
       for (const c of [11, 12, 13]) for (const k of [0, 10, 20]) data.bitDouble(take(c + k));
       for (let e = 0; e < elements; e++) {
-        for (const [count, value] of [[74, 41], [75, 42]]) {
+        for (const [count, value] of [
+          [74, 41],
+          [75, 42],
+        ]) {
           const parts = take(count!);
           data.bitShort(parts);
           for (let p = 0; p < parts; p++) data.bitDouble(take(value!));
-        } // prettier-ignore
+        }
       }
     }
     f.textOf(2);

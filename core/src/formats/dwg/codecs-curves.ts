@@ -231,10 +231,15 @@ export function putLight(f: FieldWriter, p: LightPolyline): void {
   const n = xy.length / 2;
   const tilted = normal[0] !== 0 || normal[1] !== 0 || normal[2] !== 1;
   data.bitShort(
-    (tilted ? LW.normal : 0) | (thickness !== 0 ? LW.thickness : 0) | (width !== 0 ? LW.width : 0) |
-    (elevation !== 0 ? LW.elevation : 0) | (bulges ? LW.bulges : 0) | (widths ? LW.widths : 0) |
-    (p.through ? LW.through : 0) | (p.closed ? LW.closed : 0),
-  ); // prettier-ignore
+    (tilted ? LW.normal : 0) |
+      (thickness !== 0 ? LW.thickness : 0) |
+      (width !== 0 ? LW.width : 0) |
+      (elevation !== 0 ? LW.elevation : 0) |
+      (bulges ? LW.bulges : 0) |
+      (widths ? LW.widths : 0) |
+      (p.through ? LW.through : 0) |
+      (p.closed ? LW.closed : 0),
+  );
   if (width !== 0) data.bitDouble(width);
   if (elevation !== 0) data.bitDouble(elevation);
   if (thickness !== 0) data.bitDouble(thickness);

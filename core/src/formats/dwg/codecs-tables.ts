@@ -76,9 +76,13 @@ export const LAYER: Codec = {
       return f.name(6, 'linetype', HARD_POINTER, 'Continuous');
     }
     f.data.bitShort(
-      (flags & 1 ? FROZEN : 0) | (index < 0 ? OFF : 0) | (flags & 2 ? FROZEN_IN_NEW : 0) | (flags & 4 ? LOCKED : 0) |
-      (f.number(290, 1) ? PLOTTED : 0) | (weight << 5),
-    ); // prettier-ignore
+      (flags & 1 ? FROZEN : 0) |
+        (index < 0 ? OFF : 0) |
+        (flags & 2 ? FROZEN_IN_NEW : 0) |
+        (flags & 4 ? LOCKED : 0) |
+        (f.number(290, 1) ? PLOTTED : 0) |
+        (weight << 5),
+    );
     f.putColour(Math.abs(index), rgb);
     f.h(NONE, HARD_POINTER);
     f.h(390, HARD_POINTER);

@@ -104,10 +104,15 @@ export function putText(f: FieldWriter, fields: TextFields): void {
     }
   } else {
     data.byte(
-      (at[2] === 0 ? PLAIN.height : 0) | (second ? 0 : PLAIN.aligned) | (oblique === 0 ? PLAIN.oblique : 0) |
-      (rotation === 0 ? PLAIN.rotation : 0) | (width === 1 ? PLAIN.width : 0) |
-      (generation === 0 ? PLAIN.generation : 0) | (h === 0 ? PLAIN.horizontal : 0) | (v === 0 ? PLAIN.vertical : 0),
-    ); // prettier-ignore
+      (at[2] === 0 ? PLAIN.height : 0) |
+        (second ? 0 : PLAIN.aligned) |
+        (oblique === 0 ? PLAIN.oblique : 0) |
+        (rotation === 0 ? PLAIN.rotation : 0) |
+        (width === 1 ? PLAIN.width : 0) |
+        (generation === 0 ? PLAIN.generation : 0) |
+        (h === 0 ? PLAIN.horizontal : 0) |
+        (v === 0 ? PLAIN.vertical : 0),
+    );
     if (at[2] !== 0) data.double(at[2]);
     data.double(at[0]);
     data.double(at[1]);

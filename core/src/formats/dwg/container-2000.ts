@@ -3,8 +3,15 @@ import { BitWriter } from './bit-writer.js';
 import { CRC_SEED, crc16 } from './checksums.js';
 import type { Container, Damage } from './container.js';
 import {
-  CLASSES_MARK, FILE_HEADER_END, HEADER_MARK, PREVIEW_MARK, SECOND_HEADER_MARK, endMark, findMark, markedAt,
-} from './container.js'; // prettier-ignore
+  CLASSES_MARK,
+  FILE_HEADER_END,
+  HEADER_MARK,
+  PREVIEW_MARK,
+  SECOND_HEADER_MARK,
+  endMark,
+  findMark,
+  markedAt,
+} from './container.js';
 import { releaseOf } from './small-parts.js';
 import { CODE_PAGE_1252, DWG_VERSIONS } from './versions.js';
 

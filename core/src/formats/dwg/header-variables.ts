@@ -27,8 +27,21 @@ export interface HeaderVariable {
 
 const list: HeaderVariable[] = [];
 const CODES: Record<HeaderKind, number> = {
-  b: 70, bs: 70, bl: 70, rc: 280, bd: 40, t: 1, p3: 10, r2: 10, colour: 62, time: 40, ref: 0, dims: 0, seed: 5, weights: 0,
-}; // prettier-ignore
+  b: 70,
+  bs: 70,
+  bl: 70,
+  rc: 280,
+  bd: 40,
+  t: 1,
+  p3: 10,
+  r2: 10,
+  colour: 62,
+  time: 40,
+  ref: 0,
+  dims: 0,
+  seed: 5,
+  weights: 0,
+};
 
 interface Range {
   code?: number;

@@ -229,11 +229,15 @@ export function writeHeader(f: FieldWriter, values: HeaderValues, target: Header
         break;
       case 'weights':
         data.bitLong(
-          weightNumber(said('CELWEIGHT', 0) ?? -1) | ((said('ENDCAPS', 0) ?? 0) << 5) |
-          ((said('JOINSTYLE', 0) ?? 0) << 7) | (said('LWDISPLAY', 0) ? 0 : 0x200) |
-          ((said('XEDIT', 0) ?? 1) ? 0 : 0x400) | ((said('EXTNAMES', 0) ?? 1) ? 0x800 : 0) |
-          ((said('PSTYLEMODE', 0) ?? 1) ? 0x2000 : 0) | (said('OLESTARTUP', 0) ? 0x4000 : 0),
-        ); // prettier-ignore
+          weightNumber(said('CELWEIGHT', 0) ?? -1) |
+            ((said('ENDCAPS', 0) ?? 0) << 5) |
+            ((said('JOINSTYLE', 0) ?? 0) << 7) |
+            (said('LWDISPLAY', 0) ? 0 : 0x200) |
+            ((said('XEDIT', 0) ?? 1) ? 0 : 0x400) |
+            ((said('EXTNAMES', 0) ?? 1) ? 0x800 : 0) |
+            ((said('PSTYLEMODE', 0) ?? 1) ? 0x2000 : 0) |
+            (said('OLESTARTUP', 0) ? 0x4000 : 0),
+        );
         break;
       case 'dims':
         for (const [name, kind, , standard, since = 0] of f.v < 2000 ? OLD_DIMS : NEW_DIMS) {

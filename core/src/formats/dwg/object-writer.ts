@@ -60,9 +60,19 @@ const besides = (handle: number, { previous, next }: Lies): boolean => previous 
 const NOWHERE: Lies = { mode: IN_OWNER, owner: 0, previous: 0, next: 0 };
 const BY_LAYER_WEIGHT = 29;
 const PLAIN_LOOK: HeadLook = {
-  index: 256, rgb: -1, alpha: 0, scale: 1, lineForm: 0, linetype: 0, plot: 0, material: 0, shadows: 0, invisible: 0,
-  weight: BY_LAYER_WEIGHT, layer: 0,
-}; // prettier-ignore
+  index: 256,
+  rgb: -1,
+  alpha: 0,
+  scale: 1,
+  lineForm: 0,
+  linetype: 0,
+  plot: 0,
+  material: 0,
+  shadows: 0,
+  invisible: 0,
+  weight: BY_LAYER_WEIGHT,
+  layer: 0,
+};
 /** Kinds that may hold an object within them. */
 const EMBEDS = new Set(['ATTRIB', 'ATTDEF', 'MTEXT']);
 

@@ -4,8 +4,15 @@ import { wordTable } from '../../drawing/word-table.js';
 
 /** The number that parts have for a version, by its letters. */
 const RELEASE = wordTable<number>({
-  AC1012: 19, AC1014: 21, AC1015: 23, AC1018: 25, AC1021: 27, AC1024: 29, AC1027: 31, AC1032: 33,
-}); // prettier-ignore
+  AC1012: 19,
+  AC1014: 21,
+  AC1015: 23,
+  AC1018: 25,
+  AC1021: 27,
+  AC1024: 29,
+  AC1027: 31,
+  AC1032: 33,
+});
 export const releaseOf = (letters: string): number => RELEASE[letters] ?? 23;
 
 class Bytes {

@@ -38,8 +38,19 @@ import { DWG_VERSIONS, WRITABLE_DWG } from './versions.js';
 
 /** Records that the file's own structure is made of: written from the drawing, never from what a source lists elsewhere. */
 const STRUCTURE: ReadonlySet<string> = new Set([
-  'BLOCK', 'ENDBLK', 'SEQEND', 'BLOCK_RECORD', 'LAYER', 'STYLE', 'LTYPE', 'VIEW', 'UCS', 'VPORT', 'APPID', 'DIMSTYLE',
-]); // prettier-ignore
+  'BLOCK',
+  'ENDBLK',
+  'SEQEND',
+  'BLOCK_RECORD',
+  'LAYER',
+  'STYLE',
+  'LTYPE',
+  'VIEW',
+  'UCS',
+  'VPORT',
+  'APPID',
+  'DIMSTYLE',
+]);
 
 /** Kinds of records that can be put into bits. */
 const WRITABLE = new Set(
@@ -560,15 +571,21 @@ const NEWER = new Set(['LAYOUT', 'PLOTSETTINGS', 'ACDBPLACEHOLDER', 'ACDBDICTION
 const NEWER_LISTS = new Set(['ACAD_LAYOUT', 'ACAD_PLOTSETTINGS', 'ACAD_PLOTSTYLENAME']);
 /** Kinds that came by a class before the version in which a number was set aside for them. */
 const BY_CLASS_BEFORE = wordTable<number>({
-  LWPOLYLINE: 2000, HATCH: 2000, XRECORD: 2000, LAYOUT: 2004, ACDBPLACEHOLDER: 2004,
-}); // prettier-ignore
+  LWPOLYLINE: 2000,
+  HATCH: 2000,
+  XRECORD: 2000,
+  LAYOUT: 2004,
+  ACDBPLACEHOLDER: 2004,
+});
 
 const WORDLESS: Words = { reference: 0, text: '' };
 
 /** Types by number, by the record, for those that the record alone tells. */
 const TYPE_OF = new Map<string, number>(
-  [...KINDS_BY_TYPE].filter(([, k]) => k.codec !== null && !['INSERT', 'POLYLINE', 'VERTEX', 'DIMENSION'].includes(k.record)).map(([type, k]) => [k.record, type]),
-); // prettier-ignore
+  [...KINDS_BY_TYPE]
+    .filter(([, k]) => k.codec !== null && !['INSERT', 'POLYLINE', 'VERTEX', 'DIMENSION'].includes(k.record))
+    .map(([type, k]) => [k.record, type]),
+);
 
 function vertexType(parent: number, r: TagRecord): number {
   if (parent === 0x0f) return 0x0a;

@@ -3,8 +3,29 @@ import { valueType } from '../drafting/value-types.js';
 
 /** The first 22 bytes of a binary DXF, as the reference prescribes them ("Binary DXF Files"). */
 export const BINARY_MARK = String.fromCharCode(
-  65, 117, 116, 111, 67, 65, 68, 32, 66, 105, 110, 97, 114, 121, 32, 68, 88, 70, 13, 10, 26, 0,
-); // prettier-ignore
+  65,
+  117,
+  116,
+  111,
+  67,
+  65,
+  68,
+  32,
+  66,
+  105,
+  110,
+  97,
+  114,
+  121,
+  32,
+  68,
+  88,
+  70,
+  13,
+  10,
+  26,
+  0,
+);
 
 export function isBinaryDxf(bytes: Uint8Array): boolean {
   if (bytes.length < BINARY_MARK.length) return false;

@@ -82,9 +82,13 @@ function clipOf(
     }
     if (!isShape(e.name) || shapes.length >= MAX_CLIP_SHAPES) return;
     const made = readShape(e, {
-      ctm: m, style, viewport: state.viewport, em: state.em, fault: (text) => report.note(text, `line ${e.line}`),
+      ctm: m,
+      style,
+      viewport: state.viewport,
+      em: state.em,
+      fault: (text) => report.note(text, `line ${e.line}`),
       base: { id: 0, key: '', layer: '', look: DRAFTING_DEFAULT },
-    }); // prettier-ignore
+    });
     const path = made && outlinePath(made);
     if (path) shapes.push({ path, rule: style.get('clip-rule') === 'evenodd' ? 'evenodd' : 'nonzero' });
   };

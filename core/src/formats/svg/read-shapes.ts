@@ -126,7 +126,12 @@ function rect(x: ShapeContext, length: (n: string, of: 'x' | 'y', o?: number) =>
   const [right, bottom] = [left + w, top + h];
   if (!(rx > 0) || !(ry > 0)) {
     const points = new Float64Array(8);
-    const corners = [[left, top], [right, top], [right, bottom], [left, bottom]]; // prettier-ignore
+    const corners = [
+      [left, top],
+      [right, top],
+      [right, bottom],
+      [left, bottom],
+    ];
     corners.forEach(([px, py], i) => put(points, i, applyPoint(x.ctm, [px!, py!, 0])));
     return { kind: 'polyline', ...x.base, points, dim: 2, elevation: 0, closed: true };
   }

@@ -176,7 +176,6 @@ function chunk(
   context: TextContext,
   losses: Set<PlainReason>,
 ): { text: Text; y: number } | null {
-  // prettier-ignore
   const first = chars[0];
   if (!first) return null;
   const size = fontSizeOf(first.style);
@@ -282,7 +281,6 @@ function textEntity(
   run: { x: number; y: number; style: Style; along: Track | undefined },
   x: TextContext,
 ): Text {
-  // prettier-ignore
   const { style } = run;
   const m = x.ctm;
   const size = fontSizeOf(style);
@@ -321,13 +319,14 @@ function textEntity(
     vertical: verticalOf(style.get('dominant-baseline')),
     ...(mirrored && !along && { upsideDown: true }),
     font: fontOf(style),
-    ...(stretch > 0 && horizontalOf(style.get('text-anchor')) === 'left' && {
-      horizontal: 'fit' as const,
-      other: [at[0] + stretch * Math.cos(rotation), at[1] + stretch * Math.sin(rotation), 0] as const,
-    }),
+    ...(stretch > 0 &&
+      horizontalOf(style.get('text-anchor')) === 'left' && {
+        horizontal: 'fit' as const,
+        other: [at[0] + stretch * Math.cos(rotation), at[1] + stretch * Math.sin(rotation), 0] as const,
+      }),
     ...(spacing !== 0 && { spacing }),
     ...(along && { along }),
-  }; // prettier-ignore
+  };
 }
 
 const horizontalOf = (anchor: string | undefined): HorizontalAlign =>

@@ -253,9 +253,13 @@ class SvgReader {
 
   private inUserSpace(e: XmlElement, state: State): Entity | null {
     return readShape(e, {
-      ctm: IDENTITY, style: state.style, viewport: state.viewport, em: state.em, fault: () => {},
+      ctm: IDENTITY,
+      style: state.style,
+      viewport: state.viewport,
+      em: state.em,
+      fault: () => {},
       base: { id: 0, key: '', layer: '', look: DRAFTING_DEFAULT },
-    }); // prettier-ignore
+    });
   }
 
   private container(e: XmlElement, state: State): void {
@@ -366,9 +370,11 @@ class SvgReader {
     return {
       key: e.attributes.get('id') ?? `line ${e.line}`,
       layer: this.layerOf(state),
-      ...(node !== undefined && { node }), ...(classes !== undefined && { classes }),
-      ...(clip && { clipTo: clip }), ...(tile && { tile }),
-    }; // prettier-ignore
+      ...(node !== undefined && { node }),
+      ...(classes !== undefined && { classes }),
+      ...(clip && { clipTo: clip }),
+      ...(tile && { tile }),
+    };
   }
 
   private shape(e: XmlElement, state: State): void {

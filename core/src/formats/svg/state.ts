@@ -96,9 +96,14 @@ export function boxInUserSpace(box: Box2, ctm: Affine): Box2 | null {
   if (box.empty || ctm[0] * ctm[4] - ctm[1] * ctm[3] === 0) return null;
   const back = inverse(ctm);
   const out = new Box2();
-  for (const [x, y] of [[box.minX, box.minY], [box.maxX, box.minY], [box.maxX, box.maxY], [box.minX, box.maxY]]) {
+  for (const [x, y] of [
+    [box.minX, box.minY],
+    [box.maxX, box.minY],
+    [box.maxX, box.maxY],
+    [box.minX, box.maxY],
+  ]) {
     const p = applyPoint(back, [x!, y!, 0]);
     out.add(p[0], p[1]);
-  } // prettier-ignore
+  }
   return out;
 }

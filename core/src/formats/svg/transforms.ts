@@ -8,9 +8,18 @@ const NAME_BEFORE = /([a-zA-Z]+)\s*$/;
 /** A number and the unit that the `transform` property may give it; bare numbers are pixels or degrees, or factors, of which parts. */
 const VALUE = /([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z]+|%)?/g;
 const UNITS = wordTable<number>({
-  px: 1, in: 96, cm: 96 / 2.54, mm: 96 / 25.4, pt: 4 / 3, pc: 16,
-  '%': 0.01, deg: 1, grad: 0.9, rad: 180 / Math.PI, turn: 360,
-}); // prettier-ignore
+  px: 1,
+  in: 96,
+  cm: 96 / 2.54,
+  mm: 96 / 25.4,
+  pt: 4 / 3,
+  pc: 16,
+  '%': 0.01,
+  deg: 1,
+  grad: 0.9,
+  rad: 180 / Math.PI,
+  turn: 360,
+});
 const NUMBER = /[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/g;
 
 /** A `transform` attribute or property; angles in degrees unless a unit says otherwise. `null` when it makes no sense. */

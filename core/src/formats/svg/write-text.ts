@@ -14,7 +14,6 @@ export function lineElement(
   m: Affine,
   number: (v: number) => string,
 ): { attributes: Properties; style: Properties; upright: boolean; scale: number } {
-  // prettier-ignore
   const place = compose(m, translation(line.x, line.y, 0));
   // From text space (x right, y down, as SVG sets glyphs) to the page.
   const c = Math.cos(line.rotation);
@@ -69,7 +68,6 @@ export function spans(
   colour: (look: NonNullable<Text['runs']>[number]['look']) => string | null,
   styled: (p: Properties) => string,
 ): string {
-  // prettier-ignore
   const runs: readonly TextRun[] = text.runs ?? [{ text: text.text, scale: 1, rise: 0 }];
   const shifts = new Map((text.letters ?? []).map((l) => [l.at, l]));
   let at = 0;

@@ -180,9 +180,12 @@ class SvgWriter {
       const to = xmlText(name);
       if (to !== name)
         this.ledger.add({
-          carryOver: 'layers', action: 'changed', onPurpose: true, renamed: { from: name, to },
+          carryOver: 'layers',
+          action: 'changed',
+          onPurpose: true,
+          renamed: { from: name, to },
           reason: because('layer-renamed-for-xml', { name: JSON.stringify(name) }),
-        }); // prettier-ignore
+        });
     }
     // A painted drawing opens its layers as it comes to them; those that hold nothing are put in at the end.
     const painted = !isDrafting(drawing);
@@ -199,15 +202,21 @@ class SvgWriter {
       }
       if (later.length > 0)
         this.ledger.add({
-          carryOver: 'layers', action: 'changed', onPurpose: true, count: new Set(anew.values()).size,
+          carryOver: 'layers',
+          action: 'changed',
+          onPurpose: true,
+          count: new Set(anew.values()).size,
           reason: 'layers-opened-anew',
-        }); // prettier-ignore
+        });
       if (unsorted)
         this.ledger.add({ carryOver: 'layers', action: 'approximated', reason: 'order-across-layers-let-go' });
       if (swapped > 0)
         this.ledger.add({
-          carryOver: 'layers', action: 'approximated', count: swapped, reason: 'lines-in-order-of-layers',
-        }); // prettier-ignore
+          carryOver: 'layers',
+          action: 'approximated',
+          count: swapped,
+          reason: 'lines-in-order-of-layers',
+        });
       walk({ ...drawing, entities: [...byLayer.values(), later].flat() }, visit, {
         hidden: true,
         onCut: (i, why) => this.cut(i, why),
@@ -236,15 +245,21 @@ class SvgWriter {
     const { replaced } = this.styles;
     if (replaced.size > 0) {
       this.ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true, count: replaced.size,
-        reason: 'recoloured-by-chart', recoloured: Object.fromEntries(replaced),
-      }); // prettier-ignore
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count: replaced.size,
+        reason: 'recoloured-by-chart',
+        recoloured: Object.fromEntries(replaced),
+      });
     }
     if (this.options.hairline) {
       this.ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true,
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
         reason: because('one-width-for-all', { width: this.options.hairline }),
-      }); // prettier-ignore
+      });
     }
     return { bytes: this.document(), ledger: this.ledger.rows };
   }
@@ -260,10 +275,15 @@ class SvgWriter {
       const matrix = [a!, b!, c!, d!].map((n) => shortNumber(n, 12)).join(' ');
       const shift = `${this.number(e!)} ${this.number(f!)}`;
       this.uses = true;
-      this.tree.put(v, 'use', {
-        [this.options.version === '2' ? 'href' : 'xlink:href']: `#${id}`,
-        transform: turned ? `matrix(${matrix} ${shift})` : `translate(${shift})`,
-      }, {}); // prettier-ignore
+      this.tree.put(
+        v,
+        'use',
+        {
+          [this.options.version === '2' ? 'href' : 'xlink:href']: `#${id}`,
+          transform: turned ? `matrix(${matrix} ${shift})` : `translate(${shift})`,
+        },
+        {},
+      );
     }
     this.became(v.entity, 'group', 'blocks-as-references');
     return true;
@@ -337,9 +357,12 @@ class SvgWriter {
     const { number } = this;
     if (this.styles.asksForThinnest(resolved)) {
       this.ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        id: e.id,
         reason: 'hairline-as-thin-line',
-      }); // prettier-ignore
+      });
     }
     this.tellHeights(v);
     for (const paint of [e.look.fill, e.look.stroke]) {
@@ -540,9 +563,12 @@ class SvgWriter {
     });
     if (e.kind === 'image') {
       this.ledger.add({
-        carryOver: 'links', action: 'dropped', onPurpose: true, id: e.id,
+        carryOver: 'links',
+        action: 'dropped',
+        onPurpose: true,
+        id: e.id,
         reason: e.cover ? 'cover-as-outline' : 'picture-as-frame',
-      }); // prettier-ignore
+      });
     }
     this.became(e, 'path', e.kind === 'mesh' ? 'meshes-by-edges' : 'frames-as-paths');
     put('path', { d: this.pathText(path.build()) });
@@ -600,9 +626,11 @@ class SvgWriter {
     this.became(e, 'path', 'patterns-as-lines');
     if (pattern.tooDense) {
       this.ledger.add({
-        carryOver: 'colour', action: 'approximated', id: e.id,
+        carryOver: 'colour',
+        action: 'approximated',
+        id: e.id,
         reason: 'hatch-cut-short',
-      }); // prettier-ignore
+      });
     }
     const { resolved: r } = v;
     const outline = { ...r, stroke: r.fill ?? r.stroke, fill: null };
@@ -671,11 +699,15 @@ class SvgWriter {
     const longer = lengthOf({ ...bare, path: withCubics(path) }) - lengthOf({ ...bare, path });
     const area = e.kind === 'hatch' ? (r.fill ?? r.stroke) : r.fill;
     this.ledger.add({
-      carryOver: 'curves', action: 'approximated', onPurpose: true, reason: 'arcs-as-cubics', id: e.id,
+      carryOver: 'curves',
+      action: 'approximated',
+      onPurpose: true,
+      reason: 'arcs-as-cubics',
+      id: e.id,
       deviation: { value: Number((radius * CUBIC_OFF).toPrecision(2)), unit: this.options.unit },
       ...(r.stroke !== null && e.kind !== 'hatch' && { added: { [curveKey(r.layer, hex(r.stroke))]: longer } }),
       ...(area !== null && { filled: { [curveKey(r.layer, hex(area))]: longer } }),
-    }); // prettier-ignore
+    });
   }
 
   private pathText(path: PathData): string {
@@ -686,24 +718,30 @@ class SvgWriter {
     const lines = linesOf(e, this.drawing, this.options.fonts);
     if (e.kind === 'richText') {
       this.ledger.add({
-        carryOver: 'text', action: 'changed', onPurpose: true,
+        carryOver: 'text',
+        action: 'changed',
+        onPurpose: true,
         reason: 'rich-text-by-line-and-style',
         becomes: { from: 'richText', to: 'text', gone: 1, entities: lines.filter((l) => l.text.trim() !== '').length },
         id: e.id,
-      }); // prettier-ignore
+      });
     } else if (e.along && lines.length > 1 && e.widthFactor !== 1) {
       this.ledger.add({
-        carryOver: 'text', action: 'changed', onPurpose: true,
+        carryOver: 'text',
+        action: 'changed',
+        onPurpose: true,
         reason: 'narrow-path-text-by-letter',
         becomes: { from: 'text', to: 'text', gone: 1, entities: lines.length },
         id: e.id,
-      }); // prettier-ignore
+      });
     } else if (e.sizeOf === 'capital') {
       this.ledger.add({
-        carryOver: 'text', action: 'changed', onPurpose: true,
+        carryOver: 'text',
+        action: 'changed',
+        onPurpose: true,
         reason: 'capitals-as-em',
         id: e.id,
-      }); // prettier-ignore
+      });
     }
     const paint = v.resolved.fill ?? v.resolved.stroke ?? 0;
     if (e.kind === 'text' && (e.runs || e.letters || e.spacing || (e.along && e.widthFactor === 1)))

@@ -24,8 +24,8 @@ export interface Moments {
 const GAUSS6 = [
   [0.238619186083197, 0.467913934572691],
   [0.661209386466265, 0.360761573048139],
-  [0.932469514203152, 0.171324492379170],
-] as const; // prettier-ignore
+  [0.932469514203152, 0.17132449237917],
+] as const;
 
 /** Turns up to this (radians) are integrated by quadrature, whose error is then below a double's. */
 const SMALL_TURN = Math.PI / 8;

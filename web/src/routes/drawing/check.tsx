@@ -130,7 +130,10 @@ export function Check() {
   useEffect(() => {
     if (!worker || !run.done) return;
     let live = true;
-    worker.inventory().then((i) => live && setInventory(i), () => {}); // prettier-ignore
+    worker.inventory().then(
+      (i) => live && setInventory(i),
+      () => {},
+    );
     return () => {
       live = false;
     };

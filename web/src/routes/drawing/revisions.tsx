@@ -48,10 +48,16 @@ export function Revisions() {
   }, [view, rows, row, alone.scene]);
   const listed = useMemo(() => view?.comparison.differences.filter((d) => shown.has(d.what)) ?? [], [view, shown]);
   const count = (what: What): number =>
-    view?.comparison.differences.reduce((n, d) => n + (d.what === what ? Math.max(d.before.length, d.after.length) : 0), 0) ?? 0;
+    view?.comparison.differences.reduce(
+      (n, d) => n + (d.what === what ? Math.max(d.before.length, d.after.length) : 0),
+      0,
+    ) ?? 0;
   const visit = (d: Difference): void => {
     setChosen(d);
-    setGoTo({ ...d.at, size: d.size * 3 || (view?.same.bounds ? (view.same.bounds.maxX - view.same.bounds.minX) / 20 : 1) });
+    setGoTo({
+      ...d.at,
+      size: d.size * 3 || (view?.same.bounds ? (view.same.bounds.maxX - view.same.bounds.minX) / 20 : 1),
+    });
   };
   const step = (by: number): void => {
     if (listed.length === 0) return;
@@ -67,7 +73,15 @@ export function Revisions() {
         const on = d === chosen;
         return (
           <g key={i} transform={`translate(${x + 15} ${y - 15})`}>
-            <rect x="-8" y="-8" width="16" height="16" fill="var(--paper)" stroke="var(--ink)" strokeWidth={on ? 2.5 : 1} />
+            <rect
+              x="-8"
+              y="-8"
+              width="16"
+              height="16"
+              fill="var(--paper)"
+              stroke="var(--ink)"
+              strokeWidth={on ? 2.5 : 1}
+            />
             <text textAnchor="middle" dy="4" fontSize="11" fontWeight={on ? 700 : 500} fill="var(--ink)">
               {WORDS[d.what][1]}
             </text>
@@ -75,7 +89,7 @@ export function Revisions() {
         );
       })}
     </g>
-  ); // prettier-ignore
+  );
   const toggle = (what: What): void => {
     const next = new Set(shown);
     if (!next.delete(what)) next.add(what);
@@ -163,7 +177,7 @@ export function Revisions() {
       }
     />
   );
-} // prettier-ignore
+}
 
 function Ink({ tint, words }: { tint: 'bg-common' | 'bg-first' | 'bg-second'; words: string }) {
   return (

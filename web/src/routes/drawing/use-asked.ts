@@ -16,7 +16,10 @@ export function useAsked<T>(ask: (worker: Asking) => Promise<T>): T | null {
     if (!free) return;
     let live = true;
     // A worker that ended has nothing more to say, and nobody waits for it.
-    ask(free).then((a) => live && setAnswer(a), () => {}); // prettier-ignore
+    ask(free).then(
+      (a) => live && setAnswer(a),
+      () => {},
+    );
     return () => {
       live = false;
     };

@@ -48,9 +48,14 @@ export function rowsOf({ tool, points, curve, done }: Measured, figures: Figures
       ['path', lengths(figures, total)],
       ['last segment', lengths(figures, between(points[points.length - 2]!, last))],
       ...(points.length > 2
-        ? [[ring ? 'area within' : 'area if closed', areas(figures, areaOfPoints(ring ? points.slice(0, -1) : points))] as const]
+        ? [
+            [
+              ring ? 'area within' : 'area if closed',
+              areas(figures, areaOfPoints(ring ? points.slice(0, -1) : points)),
+            ] as const,
+          ]
         : []),
-    ]; // prettier-ignore
+    ];
   }
   if (!curve) return [];
   return [

@@ -41,7 +41,10 @@ export function SelectionSection({ tools, figures }: { tools: Tools; figures: Fi
   useEffect(() => {
     if (!worker || selected.size === 0) return setTold(null);
     let live = true;
-    worker.describe([...selected]).then((d) => live && setTold(d), () => {}); // prettier-ignore
+    worker.describe([...selected]).then(
+      (d) => live && setTold(d),
+      () => {},
+    );
     return () => {
       live = false;
     };

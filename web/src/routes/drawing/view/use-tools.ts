@@ -211,10 +211,31 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
 
   return useMemo(
     () => ({
-      tool, setTool, touching, setTouching, ask, asked, measured, clearMeasured: () => setMeasured(null), finishPath, hover,
-      selected, select, hiddenIds, hideSelected, isolateSelected, showAll: () => setHiddenIds(NONE), selectAlike, goTo,
-      setGoTo, zoomToSelected, lead, onPick, onHover, onFrame,
-    }), // prettier-ignore
+      tool,
+      setTool,
+      touching,
+      setTouching,
+      ask,
+      asked,
+      measured,
+      clearMeasured: () => setMeasured(null),
+      finishPath,
+      hover,
+      selected,
+      select,
+      hiddenIds,
+      hideSelected,
+      isolateSelected,
+      showAll: () => setHiddenIds(NONE),
+      selectAlike,
+      goTo,
+      setGoTo,
+      zoomToSelected,
+      lead,
+      onPick,
+      onHover,
+      onFrame,
+    }),
     // The functions are made anew with what they close over.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [tool, touching, asked, measured, hover, selected, hiddenIds, goTo, worker],
