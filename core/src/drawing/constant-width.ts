@@ -5,3 +5,7 @@ export function constantWidth({ widths }: Polyline): number | null {
   const first = widths?.[0];
   return first !== undefined && first > 0 && widths!.every((w) => w === first) ? first : null;
 }
+
+/** Whether the width of a polyline is another in places. */
+export const hasVaryingWidth = (e: Polyline): boolean =>
+  e.widths !== undefined && constantWidth(e) === null && e.widths.some((w) => w !== 0);

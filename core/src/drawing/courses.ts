@@ -7,7 +7,7 @@ import type { PathData } from '../geometry/path.js';
 import { PathBuilder, transformPath } from '../geometry/path.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { drawPiece, endOf, piecesOf, pointAt, startOf } from '../geometry/path-pieces.js';
-import { COINCIDENT, isFullTurn, isSame } from '../geometry/tolerance.js';
+import { AT_END, COINCIDENT, isFullTurn, isSame } from '../geometry/tolerance.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { derive } from './derive.js';
 import type { Entity } from './entity.js';
@@ -101,8 +101,8 @@ function pathOf(e: Entity): { path: PathData; z: number } | null {
     case 'polyline': {
       if (e.widths?.some((w) => w !== 0)) return null;
       if (e.dim === 2) return withHeight(outlinePath(e), e.elevation);
-      for (let i = 2; i < e.points.length; i += 3) if (e.points[i] !== e.points[2]) return null;
-      return withHeight(outlinePath(e), e.points[2] ?? 0);
+      const z = levelOf(e.points);
+      return z === null ? null : withHeight(outlinePath(e), z);
     }
     case 'circle':
       return withHeight(outlinePath(e), e.centre[2]);
@@ -112,10 +112,11 @@ function pathOf(e: Entity): { path: PathData; z: number } | null {
       return withHeight(e.path, 0);
     case 'spline': {
       if (nurbsFault(e) !== null || e.degree > 3) return null;
-      for (let i = 5; i < e.points.length; i += 3) if (e.points[i] !== e.points[2]) return null;
+      const z = levelOf(e.points);
+      if (z === null) return null;
       if (e.weights?.some((w) => !isSame(w, e.weights![0]!))) {
         const arcs = arcsOfQuadratic(e);
-        return arcs && withHeight(pathOfRun({ pieces: arcs, closed: false, z: 0 }), e.points[2] ?? 0);
+        return arcs && withHeight(pathOfRun({ pieces: arcs, closed: false, z: 0 }), z);
       }
       cubicPieces(e, 0).pieces.forEach(({ start, numbers: n }, i) => {
         if (i === 0) p.moveTo(...start);
@@ -123,11 +124,17 @@ function pathOf(e: Entity): { path: PathData; z: number } | null {
         else if (n.length === 4) p.quadTo(n[0]!, n[1]!, n[2]!, n[3]!);
         else p.cubicTo(n[0]!, n[1]!, n[2]!, n[3]!, n[4]!, n[5]!);
       });
-      return withHeight(p.build(), e.points[2] ?? 0);
+      return withHeight(p.build(), z);
     }
     default:
       return null;
   }
+}
+
+/** The height that points in space (x, y, z each) have in common; `null` where they have several. */
+export function levelOf(points: Float64Array): number | null {
+  for (let i = 5; i < points.length; i += 3) if (points[i] !== points[2]) return null;
+  return points[2] ?? 0;
 }
 
 const withHeight = (path: PathData | null, z: number): { path: PathData; z: number } | null => path && { path, z };
@@ -254,6 +261,27 @@ export const asOneArc = (
   a: Extract<Piece, { kind: 'arc' }>,
   b: Extract<Piece, { kind: 'arc' }>,
 ): Extract<Piece, { kind: 'arc' }> => ({ ...a, sweep: a.sweep + b.sweep, to: b.to });
+
+/** Pieces with the arcs that go on each other as one, as far as a turn of `most`; where `stays` holds of a joint, it stays. */
+export function joinedArcs(
+  pieces: readonly Piece[],
+  most: number,
+  stays: (x: number, y: number) => boolean = () => false,
+): Piece[] {
+  const out: Piece[] = [];
+  for (const piece of pieces) {
+    const last = out[out.length - 1];
+    const joins =
+      last?.kind === 'arc' &&
+      piece.kind === 'arc' &&
+      goesOn(last, piece) &&
+      Math.abs(last.sweep + piece.sweep) <= most * (1 + AT_END) &&
+      !stays(...piece.from);
+    if (joins) out[out.length - 1] = asOneArc(last, piece);
+    else out.push(piece);
+  }
+  return out;
+}
 
 /** Pieces that are parts of one arc, as that arc; `null` where they are not. */
 function oneArc(pieces: readonly Piece[]): Extract<Piece, { kind: 'arc' }> | null {

@@ -216,7 +216,8 @@ function effectiveWidth(width: Width, layer: Layer | undefined, context: Context
 
 const CONTINUOUS: Dash = { kind: 'linetype', name: 'Continuous', scale: 1 };
 
-function effectiveDash(dash: Dash, layer: Layer | undefined, context: Context | null): Dash {
+/** The dashes of a line, those of its layer or insert where it says so. */
+export function effectiveDash(dash: Dash, layer: Layer | undefined, context: Context | null): Dash {
   if (dash.kind !== 'linetype') return dash;
   const name = dash.name.toLowerCase();
   if (name === 'bylayer') {

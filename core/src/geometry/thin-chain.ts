@@ -7,8 +7,8 @@
  * The fewest points would be fewer at times, but thinning those again takes more away, each time from what was left:
  * the bound would count from another curve each time.
  *
- * `at(i)` are indices into `points` (x, y, z each three apart), from `first` to `last`; `keep` is set for those that stay.
- * The ends stay. `chain` has its indices in order; the first of several equally far points counts.
+ * `chain` holds indices into `points` (x, y, z each three apart) in order; `keep` is set for those that stay. The ends stay; the
+ * first of several equally far points counts.
  */
 export function thinChain(points: Float64Array, chain: Int32Array, bound: number, keep: Uint8Array): void {
   const n = chain.length;
@@ -21,24 +21,8 @@ export function thinChain(points: Float64Array, chain: Int32Array, bound: number
     const j = stack.pop()!;
     const i = stack.pop()!;
     if (j - i < 2) continue;
-    const [a, b] = [3 * chain[i]!, 3 * chain[j]!];
-    const [ax, ay, az] = [points[a]!, points[a + 1]!, points[a + 2]!];
-    const [dx, dy, dz] = [points[b]! - ax, points[b + 1]! - ay, points[b + 2]! - az];
-    const l = dx * dx + dy * dy + dz * dz;
-    let most = limit;
-    let far = -1;
-    for (let k = i + 1; k < j; k++) {
-      const c = 3 * chain[k]!;
-      const [px, py, pz] = [points[c]! - ax, points[c + 1]! - ay, points[c + 2]! - az];
-      const t = l === 0 ? 0 : Math.max(0, Math.min(1, (px * dx + py * dy + pz * dz) / l));
-      const [ex, ey, ez] = [px - t * dx, py - t * dy, pz - t * dz];
-      const d = ex * ex + ey * ey + ez * ez;
-      if (d > most) {
-        most = d;
-        far = k;
-      }
-    }
-    if (far < 0) continue;
+    const { square, at: far } = farthestFrom(points, chain, i, j);
+    if (far < 0 || square <= limit) continue;
     keep[chain[far]!] = 1;
     stack.push(i, far, far, j);
   }
@@ -51,21 +35,28 @@ export function offStraight(
   i: number,
   j: number,
 ): { off: number; at: number } {
+  const { square, at } = farthestFrom(points, chain, i, j);
+  return { off: Math.sqrt(square), at: chain[at < 0 ? i : at]! };
+}
+
+/** The square of that distance, and which place in the chain it is; -1 where all lie on the straight. */
+function farthestFrom(points: Float64Array, chain: Int32Array, i: number, j: number): { square: number; at: number } {
   const [a, b] = [3 * chain[i]!, 3 * chain[j]!];
   const [ax, ay, az] = [points[a]!, points[a + 1]!, points[a + 2]!];
   const [dx, dy, dz] = [points[b]! - ax, points[b + 1]! - ay, points[b + 2]! - az];
   const l = dx * dx + dy * dy + dz * dz;
-  let off = 0;
-  let at = chain[i]!;
+  let square = 0;
+  let at = -1;
   for (let k = i + 1; k < j; k++) {
     const c = 3 * chain[k]!;
     const [px, py, pz] = [points[c]! - ax, points[c + 1]! - ay, points[c + 2]! - az];
     const t = l === 0 ? 0 : Math.max(0, Math.min(1, (px * dx + py * dy + pz * dz) / l));
-    const d = Math.hypot(px - t * dx, py - t * dy, pz - t * dz);
-    if (d > off) {
-      off = d;
-      at = chain[k]!;
+    const [ex, ey, ez] = [px - t * dx, py - t * dy, pz - t * dz];
+    const d = ex * ex + ey * ey + ez * ez;
+    if (d > square) {
+      square = d;
+      at = k;
     }
   }
-  return { off, at };
+  return { square, at };
 }

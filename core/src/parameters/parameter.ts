@@ -235,6 +235,24 @@ type Rest<P extends Parameter, Given extends keyof P = never> = Omit<P, 'kind' |
 /** The selection that takes everything. */
 export const EVERYTHING: Selection = { layers: '', kinds: [], stroke: '', fill: '', ...LATER_CONDITIONS };
 
+/** A selection as it is kept: its sizes may carry a unit. */
+export type KeptSelection = Omit<Selection, 'smallest' | 'largest'> & {
+  readonly smallest: Length;
+  readonly largest: Length;
+};
+
+/** Whether a selection has no condition. */
+export function takesEverything(s: KeptSelection): boolean {
+  const isAny = (v: Length): boolean => (typeof v === 'number' ? v : v.value) === 0;
+  const texts = [s.layers, s.stroke, s.fill, s.group];
+  return (
+    texts.every((t) => t.trim() === '') &&
+    [s.kinds, s.inside, s.only].every((list) => list.length === 0) &&
+    isAny(s.smallest) &&
+    isAny(s.largest)
+  );
+}
+
 /** Makers of parameters. */
 export const p = {
   length: (o: Rest<LengthParameter>): LengthParameter => ({ kind: 'length', ...o }),

@@ -8,6 +8,7 @@ import type { Entity } from '../drawing/entity.js';
 import type { Descent, Stage } from '../drawing/lineage.js';
 import { insertMatrix } from '../drawing/resolve.js';
 import type { Vec3 } from '../geometry/vector.js';
+import { flatDistance } from '../geometry/vector.js';
 import { outlinePath } from '../drawing/outline-path.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
@@ -104,12 +105,12 @@ function proveStage(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     const [before, after] = [entitiesIn(stage.before, key), entitiesIn(stage.after, key)];
     const [old, now] = [stage.before, stage.after].map((d) => (key === null ? undefined : d.blocks.get(key)));
     // A block that hangs by another point shows all that is in it elsewhere.
-    if (old && now && apart(old.base, now.base) > 0)
+    if (old && now && flatDistance(old.base, now.base) > 0)
       out.unexplained.push({
         title: stage.title,
         what: `block ${now.name} hangs by another point`,
         layer: '',
-        off: apart(old.base, now.base),
+        off: flatDistance(old.base, now.base),
         at: null,
       });
     if (before === after) continue;
@@ -403,24 +404,23 @@ function proveMoved(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
 /** Paper does not move with the model: what lies on a sheet is the very same, and a window there only looks elsewhere. */
 function staysOnSheet(e: Entity, to: Entity): boolean {
   if (e.kind !== 'viewport' || to.kind !== 'viewport') return e === to;
-  return e.sheet === to.sheet && apart(e.at, to.at) === 0 && e.width === to.width && e.height === to.height;
+  return e.sheet === to.sheet && flatDistance(e.at, to.at) === 0 && e.width === to.width && e.height === to.height;
 }
 
 /** How far what has no curves of its own came to lie from where the map takes it: the axes of inserts, and points. */
 function anchorsApart(e: Entity, to: Entity | undefined, map: Affine, before: Drawing, after: Drawing): number {
   if (e.sheet !== undefined || to === undefined) return 0;
-  if (e.kind === 'point' && to.kind === 'point') return apart(applyPoint(map, e.at), to.at);
+  if (e.kind === 'point' && to.kind === 'point') return flatDistance(applyPoint(map, e.at), to.at);
   if (e.kind !== 'insert' || to.kind !== 'insert') return 0;
   const [a, b] = [e, to].map((x, i) => insertMatrix(x, (i === 0 ? before : after).blocks.get(x.block.toLowerCase())));
   const whole = compose(map, a!);
-  return AXES.reduce((most, p) => Math.max(most, apart(applyPoint(whole, p), applyPoint(b!, p))), 0);
+  return AXES.reduce((most, p) => Math.max(most, flatDistance(applyPoint(whole, p), applyPoint(b!, p))), 0);
 }
 const AXES: readonly Vec3[] = [
   [0, 0, 0],
   [1, 0, 0],
   [0, 1, 0],
 ];
-const apart = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1]);
 
 /** By layer and colour: the length of lines, and around fills, that was expected and found. */
 const lengthsOf = (a: Measures, b: Measures): [string, number, number][] =>

@@ -1,3 +1,4 @@
+import { LinetypeDashes } from '../drawing/linetype-dashes.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector, compose, largestScale } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
@@ -42,8 +43,7 @@ const MOST_PATTERN = 40_000;
 
 /** Draws entities into buffers as chords and triangles. */
 export class Painter {
-  private readonly patterns: Map<string, readonly number[]>;
-  private readonly dashScale: number;
+  private readonly dashes: LinetypeDashes;
   /** Letters of a drafting drawing stand on the bare ground, those of an illustration often on what is filled. */
   private readonly drafting: boolean;
 
@@ -56,15 +56,14 @@ export class Painter {
     /** Half the size of the cross that shows a point. */
     private readonly mark: number,
     /** What dash lengths are multiplied by: the scale of a window, unless dashes keep their length on paper. */
-    windowScale = 1,
+    private readonly windowScale = 1,
     /** The part of a feature's size that its chords may miss it by. */
     private readonly round = 1 / 300,
     /** No letters, no lines of patterns, no widths and dashes. */
     private readonly draft = false,
   ) {
-    this.patterns = new Map(drawing.linetypes.map((l) => [l.name.toLowerCase(), l.pattern]));
+    this.dashes = new LinetypeDashes(drawing);
     this.drafting = isDrafting(drawing);
-    this.dashScale = (Number(drawing.header.get('$LTSCALE')?.[0]?.[1] ?? 1) || 1) * windowScale;
   }
 
   draw(v: Visit, out: LayerBuffers): void {
@@ -130,12 +129,8 @@ export class Painter {
       const lengths = dash.lengths.map((l) => l * scale);
       cut = (run) => lengthDashes(run, lengths, dash.offset * scale, MOST_DASHES, put);
     } else if (dash.kind === 'linetype') {
-      const pattern = this.patterns.get(dash.name.toLowerCase());
-      const k = this.dashScale * dash.scale;
-      if (pattern && pattern.length > 1 && k > 0) {
-        const scaled = pattern.map((d) => d * k);
-        cut = (run) => draftingDashes(run, scaled, MOST_DASHES, put);
-      }
+      const scaled = this.dashes.pattern(dash).map((d) => d * this.windowScale);
+      if (scaled.length > 0) cut = (run) => draftingDashes(run, scaled, MOST_DASHES, put);
     }
     if (!cut) {
       if (out.width !== 0) return joined(e, v.toWorld, fine, cap, out);

@@ -1,10 +1,12 @@
-import type { DimensionStyle } from '../drawing/drawing.js';
+import type { DimensionStyle, Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { because } from '../drawing/reasons.js';
 import { selectedBy } from '../analysis/selection.js';
-import { p } from '../parameters/parameter.js';
+import { p, takesEverything } from '../parameters/parameter.js';
+import { changeAll } from './all-entities.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 /** Makes letters, arrows and dashes larger or smaller, and nothing else. */
 export const annotationFactor = defineStep({
@@ -63,50 +65,54 @@ export const annotationFactor = defineStep({
       }
       return e;
     };
-    const entities = drawing.entities.map(change);
+    // The block of a picture is what the dimension is drawn anew instead of.
     const shown = new Set(
       drawing.entities.flatMap((e) =>
         e.kind === 'dimension' && e.picture !== undefined ? [e.picture.toLowerCase()] : [],
       ),
     );
-    const blocks = new Map(
-      [...drawing.blocks].map(([key, b]) => [
-        key,
-        b.sheet || shown.has(key) ? b : { ...b, entities: b.entities.map(change) },
-      ]),
+    const made = changeAll(drawing, (e, block) =>
+      block && (block.sheet || shown.has(block.name.toLowerCase())) ? e : change(e),
     );
-    const textStyles = drawing.textStyles.map((s) =>
-      s.fixedHeight > 0 ? { ...s, fixedHeight: sized(s.fixedHeight) } : s,
-    );
-    const dimensionStyles = drawing.dimensionStyles.map((s) => scaledStyle(s, sized, k));
-    const header = new Map(drawing.header);
-    for (const name of ['$LTSCALE', '$DIMSCALE', '$TEXTSIZE']) {
-      const value = header.get(name);
-      if (value)
-        header.set(
-          name,
-          value.map(([code, v]) => [code, String(sized(Number(v)))]),
-        );
-    }
-    if (count + pictures === 0 && dimensionStyles.length === 0) return drawing;
-    ctx.ledger.add({
-      carryOver: 'text',
-      action: 'changed',
-      onPurpose: true,
-      count: Math.max(1, count + pictures),
-      reason: because('annotation-scaled', { factor: Number(k.toPrecision(6)) }),
-    });
-    if (pictures > 0)
-      ctx.ledger.add({
-        carryOver: 'text',
-        action: 'changed',
-        onPurpose: true,
-        count: pictures,
-        reason: 'picture-drawn-anew',
-      });
-    return { ...drawing, entities, blocks, textStyles, dimensionStyles, header };
+    // Styles and the scale of linetypes are everybody's: they follow where everything is meant.
+    const styles = takesEverything(params.which) ? scaledStyles(drawing, sized, k) : null;
+    if (made === drawing && !styles) return drawing;
+    const reason = because('annotation-scaled', { factor: Number(k.toPrecision(6)) });
+    tellChange(ctx, 'text', count + pictures + (styles?.count ?? 0), reason);
+    tellChange(ctx, 'text', pictures, 'picture-drawn-anew');
+    return { ...made, ...styles?.made };
   },
 });
+
+/** What sizes of the drawing itself hang on: its text and dimension styles, and what all linetypes are scaled by. */
+function scaledStyles(
+  drawing: Drawing,
+  sized: (v: number) => number,
+  k: number,
+): { count: number; made: Partial<Drawing> } | null {
+  let count = 0;
+  const textStyles = drawing.textStyles.map((s) => {
+    if (!(s.fixedHeight > 0)) return s;
+    count++;
+    return { ...s, fixedHeight: sized(s.fixedHeight) };
+  });
+  const dimensionStyles = drawing.dimensionStyles.map((s) => scaledStyle(s, sized, k));
+  count += dimensionStyles.length;
+  const header = new Map(drawing.header);
+  // Where a drafting file does not say it, linetypes are scaled by 1.
+  if (drawing.linetypes.some((l) => l.pattern.length > 0) && !header.has('$LTSCALE'))
+    header.set('$LTSCALE', [[40, '1']]);
+  for (const name of ['$LTSCALE', '$DIMSCALE', '$TEXTSIZE']) {
+    const value = header.get(name);
+    if (!value) continue;
+    count++;
+    header.set(
+      name,
+      value.map(([code, v]) => [code, String(sized(Number(v)))]),
+    );
+  }
+  return count > 0 ? { count, made: { textStyles, dimensionStyles, header } } : null;
+}
 
 /** All sizes of a dimension style hang on its overall scale (40), which is 1 where it is not stated. */
 const scaledStyle = (s: DimensionStyle, sized: (v: number) => number, k: number): DimensionStyle => ({

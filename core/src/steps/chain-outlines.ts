@@ -12,6 +12,7 @@ import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, pointAt, reversed, startOf, tangentAt } from '../geometry/path-pieces.js';
 import { areaOfPieces } from '../geometry/piece-area.js';
 import { PlaceGrid } from '../geometry/place-grid.js';
+import { flatDistance } from '../geometry/vector.js';
 import { AT_END, ROUNDING, TOUCHING, isFullTurn } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
@@ -21,6 +22,7 @@ import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
 import { Alike, TOGETHER } from './together.js';
+import { movedBy, tellChange } from './tell.js';
 
 /** Makes one outline of lines, arcs and free curves that meet end to end. */
 export const chainOutlines = defineStep({
@@ -80,15 +82,13 @@ export const chainOutlines = defineStep({
     const made = inSpaces(drawing, ctx, (space) =>
       chainedIn(space, { ...params, met: met / space.scale, alike: new Alike(params.together) }, wanted, told, ctx),
     );
-    if (told.chained > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: told.chained,
-        reason: because('chained', { closed: told.outlines, open: told.open }),
-        deviation: { value: Number(told.moved.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
-      });
+    tellChange(
+      ctx,
+      'curves',
+      told.chained,
+      because('chained', { closed: told.outlines, open: told.open }),
+      movedBy(drawing, told.moved),
+    );
     return made;
   },
 });
@@ -238,7 +238,7 @@ class Net {
       if (n % 4096 === 0) checkStop(this.ctx);
       if (ways.length < 3) return;
       if (this.hasDoubles(ways)) this.ctx.leave('branch-of-doubles', this.links[ways[0]!.link]!.entity);
-      this.ctx.leave(because('branch-of-ends', { ends: ways.length }), this.links[this.out[n]![0]!.link]!.entity);
+      this.ctx.leave(because('branch-of-ends', { ends: ways.length }), this.links[ways[0]!.link]!.entity);
     });
     let gone = 0;
     const go = (way: Way): void => {
@@ -326,16 +326,13 @@ function resultOf(ways: readonly Way[], net: Net, o: Options): Result[] {
     const own = w.forth ? [...run.pieces] : [...run.pieces].reverse().map(reversed);
     const [a, b] = [net.startOf(w), net.endOf(w)];
     const [from, to] = [[net.x[a]!, net.y[a]!] as const, [net.x[b]!, net.y[b]!] as const];
-    moved = Math.max(moved, gap(startOf(own[0]!), from), gap(endOf(own[own.length - 1]!), to));
+    moved = Math.max(moved, flatDistance(startOf(own[0]!), from), flatDistance(endOf(own[own.length - 1]!), to));
     own[0] = withEnds(own[0]!, from, null);
     own[own.length - 1] = withEnds(own[own.length - 1]!, null, to);
     pieces.push(...own);
   }
   return [{ ways, run: { pieces, closed, z: net.links[ways[0]!.link]!.run.z }, moved }];
 }
-
-const gap = (a: readonly [number, number], b: readonly [number, number]): number =>
-  Math.hypot(a[0] - b[0], a[1] - b[1]);
 
 /** Brings closed results into the direction asked for and lets each begin at its lowest, then leftmost corner. */
 function turnOutlines(made: Result[], standing: readonly Run[], o: Options): void {

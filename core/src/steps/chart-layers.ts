@@ -1,5 +1,5 @@
 import type { Appearance, Paint } from '../drawing/appearance.js';
-import type { Drawing, Layer } from '../drawing/drawing.js';
+import type { Block, Drawing, Layer } from '../drawing/drawing.js';
 import { layerIndex, layerKey, newLayer } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { because } from '../drawing/reasons.js';
@@ -9,6 +9,8 @@ import { p } from '../parameters/parameter.js';
 import type { ChartRow } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+import { changeAll } from './all-entities.js';
+import { tellChange } from './tell.js';
 
 /** Puts layers onto others by a chart. */
 export const chartLayers = defineStep({
@@ -84,17 +86,19 @@ export const chartLayers = defineStep({
     }
     let [count, gone, n] = [0, 0, 0];
     const counts = new Map<string, number>();
-    const place = (e: Entity): Entity[] => {
+    const place = (e: Entity, block: Block | null): Entity | null => {
+      // Layer 0 in a block stands for whatever layer the block is placed on: it stays.
+      if (block && e.layer === '0') return e;
       if (++n % 4096 === 0) checkStop(ctx);
       ctx.look();
       const key = layerKey(drawing, e.layer);
       if (dropped.has(key)) {
         gone++;
         ctx.lineage.remove(e, 'layer-not-chosen');
-        return [];
+        return null;
       }
       const to = plan.to.get(key);
-      if (to === undefined || to === e.layer) return [e];
+      if (to === undefined || to === e.layer) return e;
       counts.set(to, (counts.get(to) ?? 0) + 1);
       count++;
       const from = old.get(key) ?? newLayer(e.layer);
@@ -108,27 +112,13 @@ export const chartLayers = defineStep({
           : null;
       const made = { ...e, layer: to, look, ...(attributes && { attributes }) } as Entity;
       ctx.lineage.replace(e, [made], 'resorted');
-      return [made];
+      return made;
     };
-    const entities = drawing.entities.flatMap(place);
-    // Layer 0 in a block stands for whatever layer the block is placed on: it stays.
-    const inBlock = (e: Entity): Entity[] => (e.layer === '0' ? [e] : place(e));
-    const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, { ...b, entities: b.entities.flatMap(inBlock) }]));
+    const made = changeAll(drawing, place);
     if (count === 0 && gone === 0 && layers.size === drawing.layers.length) return drawing;
     if (drawing.layers.some((l) => l.name === '0') && !layers.has('0')) layers.set('0', old.get('0')!);
-    if (count > 0) {
-      const words = [...counts]
-        .slice(0, 8)
-        .map(([name, many]) => `${name} ${many}`)
-        .join(', ');
-      ctx.ledger.add({
-        carryOver: 'layers',
-        action: 'changed',
-        onPurpose: true,
-        count,
-        reason: because('layers-charted', { counts: words }),
-      });
-    }
+    const words = [...counts].slice(0, 8).map(([name, many]) => `${name} ${many}`);
+    tellChange(ctx, 'layers', count, because('layers-charted', { counts: words.join(', ') }));
     if (gone > 0)
       ctx.ledger.add({
         carryOver: 'layers',
@@ -144,7 +134,7 @@ export const chartLayers = defineStep({
       if (to !== undefined && layers.get(layerKey(drawing, to))?.locked && !l.locked)
         ctx.leave(because('chart-onto-locked', { layer: to }));
     }
-    return { ...drawing, entities, blocks, layers: [...layers.values()] };
+    return { ...made, layers: [...layers.values()] };
   },
 });
 

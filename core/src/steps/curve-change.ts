@@ -7,6 +7,7 @@ import { checkStop } from '../formats/format.js';
 import { rebuilt, takenRuns } from './rebuilt.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
+import { movedBy, tellChange } from './tell.js';
 
 /** How one run becomes another, by bounds in units of its space. */
 export type ChangeRun = (run: Run, scale: number) => { run: Run; off: number };
@@ -57,14 +58,6 @@ export function changeCurves(drawing: Drawing, ctx: StepContext, o: CurveChange)
     });
     return any ? out : entities;
   });
-  if (count > 0)
-    ctx.ledger.add({
-      carryOver: 'curves',
-      action: 'changed',
-      onPurpose: true,
-      count,
-      reason: o.reason(count),
-      deviation: { value: Number(farthest.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
-    });
+  tellChange(ctx, 'curves', count, o.reason(count), movedBy(drawing, farthest));
   return made;
 }

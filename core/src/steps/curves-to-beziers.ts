@@ -1,6 +1,6 @@
 import { extentOf } from '../analysis/extent.js';
 import { selectedBy } from '../analysis/selection.js';
-import { asOneArc, goesOn } from '../drawing/courses.js';
+import { joinedArcs } from '../drawing/courses.js';
 import { TAU } from '../geometry/arcs.js';
 import { arcAsCubics, cubicOff, cubicParts } from '../geometry/arc-cubics.js';
 import type { Piece } from '../geometry/path-pieces.js';
@@ -45,7 +45,7 @@ export const curvesToBeziers = defineStep({
       reason: () => 'curves-as-beziers',
       change: (run, scale) => {
         let off = 0;
-        const pieces = joinedArcs(run.pieces).flatMap((q): Piece[] => {
+        const pieces = joinedArcs(run.pieces, TAU).flatMap((q): Piece[] => {
           if (isDone(q)) return [q];
           if (q.kind === 'bezier') return [cubicOf(q)];
           const radius = Math.max(q.rx, q.ry);
@@ -81,23 +81,6 @@ function cubicOf({ p: q }: Extract<Piece, { kind: 'bezier' }>): Piece {
     kind: 'bezier',
     p: [x0, y0, third(x0, x1, 2 / 3), third(y0, y1, 2 / 3), third(x2, x1, 2 / 3), third(y2, y1, 2 / 3), x2, y2],
   };
-}
-
-/** Arcs that go on each other as one, as far as a whole turn. */
-function joinedArcs(pieces: readonly Piece[]): Piece[] {
-  const out: Piece[] = [];
-  for (const piece of pieces) {
-    const last = out[out.length - 1];
-    if (
-      last?.kind === 'arc' &&
-      piece.kind === 'arc' &&
-      goesOn(last, piece) &&
-      Math.abs(last.sweep + piece.sweep) <= TAU * (1 + AT_END)
-    )
-      out[out.length - 1] = asOneArc(last, piece);
-    else out.push(piece);
-  }
-  return out;
 }
 
 /** An arc cut where it turns its quarters, counted in its own axes. */

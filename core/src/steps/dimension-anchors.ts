@@ -1,5 +1,6 @@
 import type { Dimension } from '../drawing/entity.js';
 import type { Vec3 } from '../geometry/vector.js';
+import { flatDistance } from '../geometry/vector.js';
 import type { StepContext } from './step.js';
 
 /** The points of a dimension that hang on what it measures, by their group codes. */
@@ -35,7 +36,6 @@ export function rehung(
 function leverOf(e: Dimension): number {
   const all = Object.values(e.points);
   const [a, b] = [e.points[13] ?? all[0]!, e.points[14] ?? all[1] ?? all[0]!];
-  const apart = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1]);
-  const reach = all.reduce((most, p) => Math.max(most, apart(p, a), apart(p, b)), 0);
-  return (2 * reach) / (apart(a, b) || reach || 1);
+  const reach = all.reduce((most, p) => Math.max(most, flatDistance(p, a), flatDistance(p, b)), 0);
+  return (2 * reach) / (flatDistance(a, b) || reach || 1);
 }

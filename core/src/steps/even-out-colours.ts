@@ -7,6 +7,7 @@ import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { changeLooks, mappedLook, mappedPaint } from './looks.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 /** Makes one colour of those that nobody can tell apart. */
 export const evenOutColours = defineStep({
@@ -50,17 +51,15 @@ export const evenOutColours = defineStep({
       },
     });
     const [from, head] = [...to].reduce((a, b) => (colourDifference(...b) > colourDifference(...a) ? b : a));
-    if (made.count + made.layers > 0)
-      ctx.ledger.add({
-        carryOver: 'colour',
-        action: 'changed',
-        onPurpose: true,
-        count: made.count + made.layers,
-        reason: because('colours-to-nearest', {
-          difference: colourDifference(from, head).toFixed(1),
-          which: `${hex(from)} to ${hex(head)}`,
-        }),
-      });
+    tellChange(
+      ctx,
+      'colour',
+      made.count + made.layers,
+      because('colours-to-nearest', {
+        difference: colourDifference(from, head).toFixed(1),
+        which: `${hex(from)} to ${hex(head)}`,
+      }),
+    );
     return made.drawing;
   },
 });

@@ -15,6 +15,7 @@ import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { inSpaces } from './spaces.js';
 import { defineStep } from './step.js';
+import { movedBy, unitOf } from './tell.js';
 
 /** Makes lines of one width of long thin shapes, such as brushed strokes that were expanded. */
 export const evenStrokes = defineStep({
@@ -83,7 +84,7 @@ export const evenStrokes = defineStep({
       return any ? out : entities;
     });
     if (told.count === 0) return made;
-    const unit = drawing.unit?.unit ?? 'units';
+    const unit = unitOf(drawing);
     const n = (v: number): string => `${Number(v.toPrecision(4))}`;
     ctx.ledger.add({
       carryOver: 'curves',
@@ -97,7 +98,7 @@ export const evenStrokes = defineStep({
         before: told.before,
         after: told.after,
       }),
-      deviation: { value: Number(told.off.toPrecision(3)), unit },
+      deviation: movedBy(drawing, told.off),
     });
     return made;
   },

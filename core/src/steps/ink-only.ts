@@ -6,8 +6,9 @@ import { FOREGROUND } from '../drawing/palette.js';
 import { paintRgb } from '../drawing/resolve.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
-import { changeLooks, mappedLook } from './looks.js';
+import { changeLooks } from './looks.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 const WHITE = 0xffffff;
 
@@ -58,9 +59,7 @@ export const inkOnly = defineStep({
       which: params.which,
       look: (look, layer, e) => {
         const letters = e.kind === 'text' || e.kind === 'richText';
-        const seen = mappedLook(look, layer, (rgb) => rgb);
         const own = (paint: Paint): Paint => (paint.kind === 'byLayer' && layer ? layer.paint : paint);
-        if (paintRgb(own(seen.stroke)) === WHITE && seen.stroke.kind !== 'none') white++;
         const stroke = inked(own(look.stroke));
         const plain = own(look.fill);
         const fill = letters
@@ -77,24 +76,13 @@ export const inkOnly = defineStep({
           stroke: stroke.kind === 'none' && fill.kind === 'none' && look.fill.kind !== 'none' ? ink : stroke,
         };
       },
+      changed: ({ look: { stroke } }, layer) => {
+        if (paintRgb(stroke.kind === 'byLayer' && layer ? layer.paint : stroke) === WHITE) white++;
+      },
       layer: (l) => (JSON.stringify(l.paint) === JSON.stringify(ink) ? l : { ...l, paint: ink }),
     });
-    if (made.count + made.layers > 0)
-      ctx.ledger.add({
-        carryOver: 'colour',
-        action: 'changed',
-        onPurpose: true,
-        count: made.count + made.layers,
-        reason: 'inked',
-      });
-    if (white > 0)
-      ctx.ledger.add({
-        carryOver: 'colour',
-        action: 'changed',
-        onPurpose: true,
-        count: white,
-        reason: 'white-became-ink',
-      });
+    tellChange(ctx, 'colour', made.count + made.layers, 'inked');
+    tellChange(ctx, 'colour', white, 'white-became-ink');
     const pictures = made.drawing.entities.filter((e) => e.kind === 'image' && !e.cover).length;
     if (pictures > 0) ctx.leave('pictures-keep-colours', undefined, pictures);
     return made.drawing;

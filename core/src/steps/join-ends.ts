@@ -4,6 +4,7 @@ import type { Entity, Line, Polyline } from '../drawing/entity.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+import { movedBy, tellChange } from './tell.js';
 import { UNSEEN } from '../geometry/tolerance.js';
 
 type Point = readonly [number, number];
@@ -109,16 +110,7 @@ export const joinEnds = defineStep({
       if (entities[i] !== drawing.entities[i])
         ctx.lineage.replace(drawing.entities[i]!, [entities[i]!], 'ends-joined', by);
     if (bridges.length > 0) ctx.lineage.add(bridges, 'gap-bridged');
-    const unit = drawing.unit?.unit ?? 'units';
-    if (moved > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: moved,
-        reason: 'ends-brought-together',
-        deviation: { value: Number(farthest.toPrecision(3)), unit },
-      });
+    tellChange(ctx, 'curves', moved, 'ends-brought-together', movedBy(drawing, farthest));
     if (bridged > 0)
       ctx.ledger.add({
         carryOver: 'curves',

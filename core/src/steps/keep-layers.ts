@@ -1,10 +1,10 @@
 import { layerKey } from '../drawing/drawing.js';
-import type { Entity } from '../drawing/entity.js';
 import { namePattern } from '../drawing/name-pattern.js';
 import { because } from '../drawing/reasons.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+import { changeAll } from './all-entities.js';
 
 /** Keeps some layers, or leaves some out. */
 export const keepLayers = defineStep({
@@ -36,22 +36,18 @@ export const keepLayers = defineStep({
     const fits = namePattern(params.names);
     const stays = (layer: string): boolean => fits(layer) === (params.how === 'keep');
     let gone = 0;
-    const kept = (e: Entity): boolean => {
-      if (e.sheet === undefined) ctx.look();
-      if (e.sheet !== undefined || stays(e.layer)) return true;
+    const made = changeAll(drawing, (e, block) => {
+      // Layer 0 in a block stands for whatever layer the block is placed on.
+      if (e.sheet !== undefined || block?.sheet || (block && e.layer === '0')) return e;
+      ctx.look();
+      if (stays(e.layer)) return e;
       gone++;
       ctx.lineage.remove(e, 'layer-not-chosen');
-      return false;
-    };
-    const entities = drawing.entities.filter(kept);
-    // Layer 0 in a block stands for whatever layer the block is placed on.
-    const blocks = new Map(
-      [...drawing.blocks].map(([k, b]) => [
-        k,
-        b.sheet ? b : { ...b, entities: b.entities.filter((e) => e.layer === '0' || kept(e)) },
-      ]),
+      return null;
+    });
+    const onSheets = new Set(
+      drawing.entities.filter((e) => e.sheet !== undefined).map((e) => layerKey(drawing, e.layer)),
     );
-    const onSheets = new Set(entities.filter((e) => e.sheet !== undefined).map((e) => layerKey(drawing, e.layer)));
     const layers = drawing.layers.filter(
       (l) => stays(l.name) || l.name === '0' || onSheets.has(layerKey(drawing, l.name)),
     );
@@ -60,9 +56,9 @@ export const keepLayers = defineStep({
       carryOver: 'layers',
       action: 'dropped',
       onPurpose: true,
-      count: Math.max(1, gone),
+      count: gone || drawing.layers.length - layers.length,
       reason: because('layers-left-out', { count: drawing.layers.length - layers.length }),
     });
-    return { ...drawing, entities, blocks, layers };
+    return { ...made, layers };
   },
 });

@@ -8,6 +8,7 @@ import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { changeLooks } from './looks.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 const WIDE = exampleDrawing([
   sketch.path('M0 0H50', { width: { kind: 'paper', mm: 1.2 } }),
@@ -38,14 +39,7 @@ export const oneHairline = defineStep({
       code: 'rewidened',
     });
     const count = made.count + made.layers;
-    if (count > 0)
-      ctx.ledger.add({
-        carryOver: 'colour',
-        action: 'changed',
-        onPurpose: true,
-        count,
-        reason: because('one-width', { width: `${params.width} mm` }),
-      });
+    tellChange(ctx, 'colour', count, because('one-width', { width: `${params.width} mm` }));
     return made.drawing;
   },
 });
@@ -95,14 +89,12 @@ export const snapWeights = defineStep({
       code: 'rewidened',
     });
     const count = made.count + made.layers;
-    if (count > 0)
-      ctx.ledger.add({
-        carryOver: 'colour',
-        action: 'changed',
-        onPurpose: true,
-        count,
-        reason: because('weights-snapped', { difference: `${farthest > 0 ? '+' : ''}${farthest.toFixed(4)} mm` }),
-      });
+    tellChange(
+      ctx,
+      'colour',
+      count,
+      because('weights-snapped', { difference: `${farthest > 0 ? '+' : ''}${farthest.toFixed(4)} mm` }),
+    );
     return made.drawing;
   },
 });

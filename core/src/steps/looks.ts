@@ -7,20 +7,10 @@ import type { LineageCode } from '../drawing/lineage.js';
 import { paintRgb } from '../drawing/resolve.js';
 import { checkStop } from '../formats/format.js';
 import type { Selection } from '../parameters/parameter.js';
+import { takesEverything } from '../parameters/parameter.js';
 import { selectedBy } from '../analysis/selection.js';
 import type { StepContext } from './step.js';
-
-/** Whether a selection has no condition: then what comes from layers is changed in the layers. */
-export const takesAll = (s: Selection): boolean =>
-  s.layers.trim() === '' &&
-  s.kinds.length === 0 &&
-  s.stroke === '' &&
-  s.fill === '' &&
-  s.group.trim() === '' &&
-  s.smallest === 0 &&
-  s.largest === 0 &&
-  s.inside.length === 0 &&
-  s.only.length === 0;
+import { changeAll } from './all-entities.js';
 
 export interface LookChange {
   which: Selection;
@@ -31,6 +21,8 @@ export interface LookChange {
   /** What else changes of an entity whose look is meant; the very same where nothing does. `within`: how far that reaches. */
   alter?(e: Entity): { e: Entity; within: number };
   code?: LineageCode;
+  /** Told of each entity whose look changes, with its layer. */
+  changed?(e: Entity, layer: Layer | undefined): void;
 }
 
 /** Changes how entities look, in model space and in blocks, and layers where everything is meant. `count`: entities changed. */
@@ -40,7 +32,7 @@ export function changeLooks(
   o: LookChange,
 ): { drawing: Drawing; count: number; layers: number } {
   const wanted = selectedBy(o.which, drawing);
-  const all = takesAll(o.which);
+  const all = takesEverything(o.which);
   const byName = layerIndex(drawing);
   const pool = new AppearancePool();
   const known = new Map<string, Map<Appearance, Appearance>>();
@@ -68,14 +60,12 @@ export function changeLooks(
     const other = o.alter?.(e) ?? { e, within: 0 };
     if (look === e.look && sameRuns && other.e === e) return e;
     count++;
+    if (look !== e.look) o.changed?.(e, byName.get(layerKey(drawing, e.layer)));
     const made = { ...other.e, look, ...(runs && { runs }) } as Entity;
     ctx.lineage.replace(e, [made], o.code ?? 'repainted', other.within);
     return made;
   };
-  const entities = drawing.entities.map(change);
-  const blocks = new Map(
-    [...drawing.blocks].map(([key, b]) => [key, b.sheet ? b : { ...b, entities: b.entities.map(change) }]),
-  );
+  const made = changeAll(drawing, (e, block) => (block?.sheet ? e : change(e)));
   let changedLayers = 0;
   const layers =
     all && o.layer
@@ -86,7 +76,7 @@ export function changeLooks(
         })
       : drawing.layers;
   if (count === 0 && changedLayers === 0) return { drawing, count: 0, layers: 0 };
-  return { drawing: { ...drawing, ...(count > 0 && { entities, blocks }), layers }, count, layers: changedLayers };
+  return { drawing: { ...made, layers }, count, layers: changedLayers };
 }
 
 /** A paint under a map of colours; the very same where its colour stays. Gradients follow with all their stops. */

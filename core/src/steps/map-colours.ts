@@ -6,6 +6,7 @@ import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { changeLooks, mappedLook, mappedPaint } from './looks.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 const rgbOf = (colour: string): Rgb => parseInt(colour.slice(1), 16);
 
@@ -78,18 +79,11 @@ export const mapColours = defineStep({
         return paint === l.paint ? l : { ...l, paint };
       },
     });
-    const count = made.count + made.layers;
-    if (count > 0)
-      ctx.ledger.add({
-        carryOver: 'colour',
-        action: 'changed',
-        onPurpose: true,
-        count,
-        reason:
-          farthest.difference > 0
-            ? because('colours-to-nearest', { difference: farthest.difference.toFixed(1), which: farthest.words })
-            : 'colours-mapped',
-      });
+    const reason =
+      farthest.difference > 0
+        ? because('colours-to-nearest', { difference: farthest.difference.toFixed(1), which: farthest.words })
+        : 'colours-mapped';
+    tellChange(ctx, 'colour', made.count + made.layers, reason);
     return made.drawing;
   },
 });

@@ -14,11 +14,13 @@ import { PlaceGrid } from '../geometry/place-grid.js';
 import { COINCIDENT } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
+import { asWide } from './rebuilt.js';
 import type { Space } from './spaces.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
 import { Alike, TOGETHER } from './together.js';
+import { movedBy, tellChange } from './tell.js';
 
 /** Draws out, or cuts back, two open ends to the place where they cross. */
 export const meetInCorners = defineStep({
@@ -56,15 +58,7 @@ export const meetInCorners = defineStep({
     const made = inSpaces(drawing, ctx, (space) =>
       met(space, farthest / space.scale, (diagonal * COINCIDENT) / space.scale, alike, wanted, told, ctx),
     );
-    if (told.corners > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: told.corners,
-        reason: 'corners-met',
-        deviation: { value: Number(told.moved.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
-      });
+    tellChange(ctx, 'curves', told.corners, 'corners-met', movedBy(drawing, told.moved));
     return made;
   },
 });
@@ -138,8 +132,9 @@ function met(
   const instead = new Map<Entity, Entity>();
   for (const [i, { pieces, moved }] of changed) {
     const { entity, run } = curves[i]!;
-    const made = entityOfRun(entity, { ...run, pieces });
-    if (!made) continue;
+    const plain = entityOfRun(entity, { ...run, pieces });
+    if (!plain) continue;
+    const made = asWide(entity, plain);
     instead.set(entity, made);
     told.moved = Math.max(told.moved, moved * space.scale);
     ctx.lineage.replace(entity, [made], 'met-in-corner', moved);

@@ -1,6 +1,6 @@
 import type { Run } from '../drawing/courses.js';
 import { entityOfRun, runsOf } from '../drawing/courses.js';
-import type { Drawing } from '../drawing/drawing.js';
+import { LinetypeDashes } from '../drawing/linetype-dashes.js';
 import { because } from '../drawing/reasons.js';
 import { extentOf } from '../analysis/extent.js';
 import { selectedBy } from '../analysis/selection.js';
@@ -21,6 +21,7 @@ import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
 import type { Together } from './together.js';
 import { Alike, TOGETHER } from './together.js';
+import { movedBy, tellChange, unitOf } from './tell.js';
 
 /** Makes one of lines and arcs that run over each other for part of their way. */
 export const mergeOverlaps = defineStep({
@@ -57,40 +58,32 @@ export const mergeOverlaps = defineStep({
     const wanted = selectedBy(params.which, drawing);
     const within = params.within || extentOf(drawing).diagonal * TOUCHING;
     if (!(within > 0)) return drawing;
+    const dashes = new LinetypeDashes(drawing);
     const told: Told = { overlap: 0, merged: 0, dashed: 0, strayed: 0 };
     const made = inSpaces(drawing, ctx, (space) =>
       mergedIn(
         space,
-        drawing,
         {
           within: within / space.scale,
           from: params.from / space.scale,
           closed: params.closed === 'merged',
           together: params.together,
+          isDashed: (e) => dashes.lengths(dashes.of(e)).length > 0,
         },
         wanted,
         told,
         ctx,
       ),
     );
-    const unit = drawing.unit?.unit ?? 'units';
-    if (told.merged > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: told.merged,
-        reason: because('overlaps-merged', { length: `${Number(told.overlap.toPrecision(6))} ${unit}` }),
-        deviation: { value: Number(told.strayed.toPrecision(3)), unit },
-      });
-    if (told.dashed > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: told.dashed,
-        reason: 'dashes-begin-anew',
-      });
+    const unit = unitOf(drawing);
+    tellChange(
+      ctx,
+      'curves',
+      told.merged,
+      because('overlaps-merged', { length: `${Number(told.overlap.toPrecision(6))} ${unit}` }),
+      movedBy(drawing, told.strayed),
+    );
+    tellChange(ctx, 'curves', told.dashed, 'dashes-begin-anew');
     return made;
   },
 });
@@ -100,6 +93,7 @@ interface Options {
   from: number;
   closed: boolean;
   together: Together;
+  isDashed(e: Entity): boolean;
 }
 
 interface Told {
@@ -132,7 +126,6 @@ interface Edge {
 
 function mergedIn(
   space: Space,
-  drawing: Drawing,
   o: Options,
   wanted: (e: Entity) => boolean,
   told: Told,
@@ -168,7 +161,7 @@ function mergedIn(
   });
   const changes = new Changes(space, told, ctx);
   const one = clustersOf(loose, o, ctx);
-  for (const cluster of one) changes.merge(cluster, alike, drawing);
+  for (const cluster of one) changes.merge(cluster, alike, o);
   coverBy(edges, changes.standing(loose), o, changes, ctx);
   return changes.apply(o);
 }
@@ -353,7 +346,7 @@ class Changes {
     private readonly ctx: StepContext,
   ) {}
 
-  merge({ members, piece, overlap }: Cluster, alike: Alike, drawing: Drawing): void {
+  merge({ members, piece, overlap }: Cluster, alike: Alike, o: Options): void {
     const from = [...members].sort((a, b) => a.at - b.at);
     const model = alike.model(
       from.map((m) => m.entity),
@@ -366,7 +359,7 @@ class Changes {
     if (!made || !carrier) return;
     const within = members.reduce((most, m) => Math.max(most, strayFrom(m.piece, piece)), 0);
     this.told.overlap += overlap * this.space.scale;
-    if (isDashed(model, drawing)) this.told.dashed++;
+    if (o.isDashed(model)) this.told.dashed++;
     this.made.set(made, { from, to: [made], on: [], within });
     this.merged.push({
       ...from[0]!,
@@ -468,14 +461,4 @@ function coverBy(
     }
     if (covered.length > 0) changes.cover(l, covered, on, o.within);
   });
-}
-
-/** Whether an entity is drawn in dashes, by itself or by its layer. */
-function isDashed(e: Entity, drawing: Drawing): boolean {
-  const { dash } = e.look;
-  if (dash.kind === 'lengths') return dash.lengths.length > 0;
-  const byLayer = dash.name.toLowerCase() === 'bylayer';
-  const layer = drawing.layers.find((l) => l.name.toLowerCase() === e.layer.toLowerCase());
-  const name = (byLayer ? (layer?.linetype ?? '') : dash.name).toLowerCase();
-  return (drawing.linetypes.find((l) => l.name.toLowerCase() === name)?.pattern.length ?? 0) > 0;
 }

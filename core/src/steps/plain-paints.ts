@@ -6,6 +6,7 @@ import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { changeLooks } from './looks.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 const GRADIENT: Paint = {
   kind: 'gradient',
@@ -107,7 +108,7 @@ export const plainPaints = defineStep({
     const entities = made.drawing.entities.map(unhatched);
     const count = made.count + hatches;
     if (count === 0) return drawing;
-    ctx.ledger.add({ carryOver: 'colour', action: 'changed', onPurpose: true, count, reason: 'paints-made-plain' });
+    tellChange(ctx, 'colour', count, 'paints-made-plain');
     return hatches > 0 ? { ...made.drawing, entities } : made.drawing;
   },
 });

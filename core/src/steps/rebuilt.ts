@@ -1,8 +1,8 @@
 import { constantWidth } from '../drawing/constant-width.js';
 import type { Run } from '../drawing/courses.js';
-import { entityOfRun, pathOfRun, runsOf } from '../drawing/courses.js';
+import { entityOfRun, levelOf, pathOfRun, runsOf } from '../drawing/courses.js';
 import { derive } from '../drawing/derive.js';
-import type { Entity } from '../drawing/entity.js';
+import type { Entity, Polyline } from '../drawing/entity.js';
 import { cubicPieces } from '../geometry/nurbs-cubics.js';
 import { nurbsFault } from '../geometry/nurbs.js';
 import { joinedPaths } from '../geometry/path.js';
@@ -23,10 +23,11 @@ export function takenRuns(e: Entity, bound: number): Taken | null {
   const runs = runsOf(plain);
   if (runs) return { runs, off: 0 };
   if (e.kind !== 'spline' || nurbsFault(e) !== null) return null;
-  for (let i = 5; i < e.points.length; i += 3) if (e.points[i] !== e.points[2]) return null;
+  const z = levelOf(e.points);
+  if (z === null) return null;
   const { pieces, deviation } = cubicPieces(e, bound);
   const made = pieces.map(({ start, numbers }): Piece => ({ kind: 'bezier', p: [...start, ...numbers] }));
-  return made.length === 0 ? null : { runs: [{ pieces: made, closed: false, z: e.points[2] ?? 0 }], off: deviation };
+  return made.length === 0 ? null : { runs: [{ pieces: made, closed: false, z }], off: deviation };
 }
 
 /**
@@ -40,11 +41,42 @@ export function rebuilt(e: Entity, runs: readonly Run[], circles = true): Entity
   }
   if (runs.length !== 1) return null;
   const made = entityOfRun(e, runs[0]!, 'whole', circles);
-  const width = e.kind === 'polyline' ? constantWidth(e) : null;
-  if (!made || width === null) return made;
-  // Only polylines have a width of their own: anything else is drawn as wide.
-  if (made.kind !== 'polyline') return { ...made, look: { ...made.look, width: { kind: 'drawing', value: width } } };
-  const n = made.points.length / made.dim;
-  const dashThrough = e.kind === 'polyline' ? e.dashThrough : undefined;
-  return { ...made, widths: new Float64Array(2 * n).fill(width), ...(dashThrough !== undefined && { dashThrough }) };
+  return made && asWide(e, made);
+}
+
+/**
+ * What was made of an entity, as wide as that and dashed as it is: polylines alone have a width of their own, anything else is
+ * drawn in it.
+ */
+export function asWide(from: Entity, made: Entity): Entity {
+  if (from.kind !== 'polyline') return made;
+  const width = constantWidth(from);
+  if (made.kind !== 'polyline')
+    return width === null ? made : { ...made, look: { ...made.look, width: { kind: 'drawing', value: width } } };
+  return {
+    ...made,
+    ...(width !== null && { widths: new Float64Array((2 * made.points.length) / made.dim).fill(width) }),
+    ...(from.dashThrough !== undefined && { dashThrough: from.dashThrough }),
+  };
+}
+
+/** A polyline by some of its points, moved or not: `kept` says which they were, so that their widths and all else stay. */
+export function polylineBy(
+  e: Polyline,
+  kept: ArrayLike<number>,
+  made: Pick<Polyline, 'points'> & Partial<Pick<Polyline, 'dim' | 'elevation' | 'bulges'>>,
+): Polyline {
+  const { dim, elevation, closed, widths, dashThrough, rest } = e;
+  const own = Float64Array.from({ length: 2 * kept.length }, (_, i) => widths?.[2 * kept[i >> 1]! + (i & 1)] ?? 0);
+  return derive(e, 'whole', {
+    kind: 'polyline',
+    dim,
+    elevation,
+    closed,
+    ...made,
+    ...(widths && { widths: own }),
+    ...(dashThrough !== undefined && { dashThrough }),
+    // Tags of a record belong to it in two dimensions, or in three.
+    ...(rest !== undefined && (made.dim ?? dim) === dim && { rest }),
+  });
 }

@@ -1,7 +1,7 @@
 import { selectedBy } from '../analysis/selection.js';
 import type { Run } from '../drawing/courses.js';
-import { entityOfRun, isStraight, pathOfRun, runsOf } from '../drawing/courses.js';
-import { constantWidth } from '../drawing/constant-width.js';
+import { levelOf, entityOfRun, isStraight, pathOfRun, runsOf } from '../drawing/courses.js';
+import { hasVaryingWidth } from '../drawing/constant-width.js';
 import { derive } from '../drawing/derive.js';
 import type { Entity, Polyline } from '../drawing/entity.js';
 import { hiddenCircle } from '../drawing/hidden-circle.js';
@@ -14,7 +14,7 @@ import { pointAt, startOf } from '../geometry/path-pieces.js';
 import { fitCircle } from '../geometry/fit-circle.js';
 import { momentsOf } from '../geometry/planar/moments.js';
 import { arcRuns } from '../geometry/recover/chord-runs.js';
-import type { ArcRules, RadiusBy } from '../geometry/recover/run-arc.js';
+import type { ArcRules } from '../geometry/recover/run-arc.js';
 import { MOST_TURN, roundRadius } from '../geometry/recover/run-arc.js';
 import { arcOfCurves, ellipseOfCurves, smoothness, straightOf } from '../geometry/recover/smooth-arcs.js';
 import { COINCIDENT } from '../geometry/tolerance.js';
@@ -22,9 +22,11 @@ import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import type { Space } from './spaces.js';
+import { asWide, polylineBy } from './rebuilt.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
+import { movedBy, tellChange, unitOf } from './tell.js';
 
 /** Makes arcs, circles, ellipses and straights of the chords and free curves that stand for them. */
 export const recoverArcs = defineStep({
@@ -99,53 +101,43 @@ export const recoverArcs = defineStep({
     const wanted = selectedBy(params.which, drawing);
     const told: Told = { circles: 0, arcs: 0, ellipses: 0, straights: 0, corners: 0, curve: 0, objects: 0 };
     const made = inSpaces(drawing, ctx, (space) => {
-      const o: Options = {
-        ...params,
+      const { circles, arcs, ellipses, straights } = params;
+      const rules: ArcRules = {
         tolerance: params.tolerance / 1000,
         bound: params.bound / space.scale,
-        rules: {
-          tolerance: params.tolerance / 1000,
-          bound: params.bound / space.scale,
-          fewest: params.fewest,
-          sweep: (params.sweep * Math.PI) / 180,
-          by: params.radius,
-          tidy: params.tidy,
-          tangent: (params.tangent * Math.PI) / 180,
-        },
+        fewest: params.fewest,
+        sweep: (params.sweep * Math.PI) / 180,
+        by: params.radius,
+        tidy: params.tidy,
+        tangent: (params.tangent * Math.PI) / 180,
       };
-      return recoveredIn(space, o, wanted, told, ctx);
+      return recoveredIn(space, { circles, arcs, ellipses, straights, rules }, wanted, told, ctx);
     });
-    const unit = drawing.unit?.unit ?? 'units';
+    const unit = unitOf(drawing);
     const length = (v: number): string => `${Number(v.toPrecision(3))} ${unit}`;
-    if (told.objects > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: told.objects,
-        reason: because('arcs-recovered', {
-          circles: told.circles,
-          arcs: told.arcs,
-          ellipses: told.ellipses,
-          straights: told.straights,
-          corners: length(told.corners),
-          curve: length(told.curve),
-        }),
-        deviation: { value: Number(told.curve.toPrecision(3)), unit },
-      });
+    tellChange(
+      ctx,
+      'curves',
+      told.objects,
+      because('arcs-recovered', {
+        circles: told.circles,
+        arcs: told.arcs,
+        ellipses: told.ellipses,
+        straights: told.straights,
+        corners: length(told.corners),
+        curve: length(told.curve),
+      }),
+      movedBy(drawing, told.curve),
+    );
     return made;
   },
 });
 
 interface Options {
-  tolerance: number;
-  bound: number;
   circles: boolean;
   arcs: boolean;
   ellipses: boolean;
   straights: boolean;
-  radius: RadiusBy;
-  tidy: boolean;
   rules: ArcRules;
 }
 
@@ -200,10 +192,11 @@ function recovered(e: Entity, o: Options): Recovered | null {
   return curvesOf(e, o);
 }
 
-const within = (o: Options, radius: number): number => Math.min(o.tolerance * radius, o.bound > 0 ? o.bound : Infinity);
+const within = (o: Options, radius: number): number =>
+  Math.min(o.rules.tolerance * radius, o.rules.bound > 0 ? o.rules.bound : Infinity);
 
 function circleOf(e: Entity, o: Options): Recovered | null {
-  const c = hiddenCircle(e, o.tolerance);
+  const c = hiddenCircle(e, o.rules.tolerance);
   if (!c) return null;
   const lift = e.kind === 'polyline' ? e.elevation : 0;
   const runs = e.kind === 'polyline' || e.kind === 'path' ? ownRuns(e) : null;
@@ -215,13 +208,13 @@ function circleOf(e: Entity, o: Options): Recovered | null {
   if (!chords && joints && pieces.length >= 3 && joints.off <= COINCIDENT * 1e3 * joints.radius)
     ({ x, y, radius } = joints);
   const off = (r: number): { corners: number; curve: number } => offCircle(pieces, x, y, r);
-  if (chords && o.radius === 'area') radius = Math.sqrt(Math.abs(areaOfPieces(pieces)) / Math.PI);
-  if (chords && o.radius === 'middle') radius -= off(radius).curve / 2;
-  const tidy = o.tidy ? roundRadius(radius, within(o, radius)) : null;
+  if (chords && o.rules.by === 'area') radius = Math.sqrt(Math.abs(areaOfPieces(pieces)) / Math.PI);
+  if (chords && o.rules.by === 'middle') radius -= off(radius).curve / 2;
+  const tidy = o.rules.tidy ? roundRadius(radius, within(o, radius)) : null;
   if (tidy !== null) radius = tidy;
   const { corners, curve } = off(radius);
-  if (o.bound > 0 && curve > o.bound) return null;
-  const to = derive(e, 'whole', { kind: 'circle', centre: [x, y, lift], radius });
+  if (o.rules.bound > 0 && curve > o.rules.bound) return null;
+  const to = asWide(e, derive(e, 'whole', { kind: 'circle', centre: [x, y, lift], radius }));
   return { to, corners, curve, found: { circles: 1 } };
 }
 
@@ -251,9 +244,9 @@ function ellipseOf(e: Entity, o: Options): Recovered | null {
   const found = ellipseOfCurves(pieces, momentsOf(pathOfRun(runs[0]!)), (a) => within(o, a));
   if (!found || found.b > found.a * (1 - 1e-6)) return null;
   const curve = Math.max(found.off, found.chords);
-  if (o.bound > 0 && curve > o.bound) return null;
+  if (o.rules.bound > 0 && curve > o.rules.bound) return null;
   const { x, y, a, b, turn } = found;
-  const to = derive(e, 'whole', {
+  const ellipse = derive(e, 'whole', {
     kind: 'ellipse',
     centre: [x, y, z],
     major: [a * Math.cos(turn), a * Math.sin(turn), 0],
@@ -262,13 +255,13 @@ function ellipseOf(e: Entity, o: Options): Recovered | null {
     end: 2 * Math.PI,
     normal: undefined,
   });
-  return { to, corners: found.off, curve, found: { ellipses: 1 } };
+  return { to: asWide(e, ellipse), corners: found.off, curve, found: { ellipses: 1 } };
 }
 
 /** A polyline with the runs of chords in it that are arcs as arcs; looked at again until no more are found. */
 function arcsOfPolyline(e: Polyline, o: Options): Recovered | null {
-  if (e.dim === 3 && !isLevel(e)) return null;
-  if (e.widths && constantWidth(e) === null && e.widths.some((w) => w !== 0)) return null;
+  if (e.dim === 3 && levelOf(e.points) === null) return null;
+  if (hasVaryingWidth(e)) return null;
   let now = e;
   let [corners, curve, arcs] = [0, 0, 0];
   for (let round = 0; round < 6; round++) {
@@ -281,11 +274,6 @@ function arcsOfPolyline(e: Polyline, o: Options): Recovered | null {
   }
   return arcs === 0 ? null : { to: now, corners, curve, found: { arcs } };
 }
-
-const isLevel = (e: Polyline): boolean => {
-  for (let i = 5; i < e.points.length; i += 3) if (e.points[i] !== e.points[2]) return false;
-  return true;
-};
 
 function arcsOnce(e: Polyline, o: Options): { to: Polyline; corners: number; curve: number; arcs: number } | null {
   const n = e.points.length / e.dim;
@@ -316,17 +304,11 @@ function arcsOnce(e: Polyline, o: Options): { to: Polyline; corners: number; cur
     kept.pop();
     bulges.pop();
   }
-  const width = constantWidth(e);
-  const to = derive(e, 'whole', {
-    kind: 'polyline',
+  const to = polylineBy(e, kept, {
     dim: 2,
-    closed: e.closed,
     elevation: e.dim === 3 ? (e.points[2] ?? 0) : e.elevation,
     points: Float64Array.from(kept.flatMap((k) => [e.points[e.dim * k]!, e.points[e.dim * k + 1]!])),
     bulges: Float64Array.from(bulges),
-    ...(width !== null && { widths: new Float64Array(2 * kept.length).fill(width) }),
-    ...(e.dashThrough !== undefined && { dashThrough: e.dashThrough }),
-    ...(e.rest !== undefined && e.dim === 2 && { rest: e.rest }),
   });
   return { to, corners, curve, arcs: runs.length };
 }
@@ -359,7 +341,10 @@ function curvesOf(e: Entity, o: Options): Recovered | null {
       const piece = run.pieces[i]!;
       const size = Math.hypot(pointAt(piece, 1)[0] - pointAt(piece, 0)[0], pointAt(piece, 1)[1] - pointAt(piece, 0)[1]);
       const straight = o.straights
-        ? straightOf(piece, Math.max(COINCIDENT * size, Math.min(o.bound || Infinity, o.tolerance * size * 0.1)))
+        ? straightOf(
+            piece,
+            Math.max(COINCIDENT * size, Math.min(o.rules.bound || Infinity, o.rules.tolerance * size * 0.1)),
+          )
         : null;
       if (straight) {
         straights++;

@@ -5,6 +5,8 @@ import { because } from '../drawing/reasons.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+import { changeAll } from './all-entities.js';
+import { tellChange } from './tell.js';
 
 /** Gives texts other fonts by a chart. */
 export const replaceFonts = defineStep({
@@ -70,8 +72,7 @@ export const replaceFonts = defineStep({
       ctx.lineage.replace(e, [made], 'font-replaced');
       return made;
     };
-    const entities = drawing.entities.map(change);
-    const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, { ...b, entities: b.entities.map(change) }]));
+    const made = changeAll(drawing, change);
     const textStyles = drawing.textStyles.map((s): TextStyle => {
       const font = newName(s.font);
       const face = s.face && request(s.face);
@@ -82,17 +83,8 @@ export const replaceFonts = defineStep({
       return { ...plain, font, ...(face && font === s.font && { face }) };
     });
     if (count === 0) return drawing;
-    const fonts = [...told]
-      .slice(0, 6)
-      .map(([a, b]) => `${a} to ${b}`)
-      .join(', ');
-    ctx.ledger.add({
-      carryOver: 'text',
-      action: 'changed',
-      onPurpose: true,
-      count,
-      reason: because('fonts-replaced', { fonts }),
-    });
-    return { ...drawing, entities, blocks, textStyles };
+    const fonts = [...told].slice(0, 6).map(([a, b]) => `${a} to ${b}`);
+    tellChange(ctx, 'text', count, because('fonts-replaced', { fonts: fonts.join(', ') }));
+    return { ...made, textStyles };
   },
 });

@@ -18,10 +18,12 @@ import { length } from '../geometry/vector.js';
 import { p } from '../parameters/parameter.js';
 import { rehung } from './dimension-anchors.js';
 import { exampleDrawing, sketch } from './example.js';
+import { polylineBy } from './rebuilt.js';
 import type { Space } from './spaces.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
+import { movedBy, tellChange, unitOf } from './tell.js';
 
 /** Brings coordinates to so many decimals, or to multiples of a step. */
 export const roundCoordinates = defineStep({
@@ -75,25 +77,14 @@ export const roundCoordinates = defineStep({
     const made = inSpaces(drawing, ctx, (space) =>
       roundedIn(space, new RoundGrid(step / space.scale), wanted, told, ctx),
     );
-    const unit = drawing.unit?.unit ?? 'units';
-    const add = (reason: Parameters<typeof ctx.leave>[0], count: number, deviation?: number): void => {
-      if (count > 0)
-        ctx.ledger.add({
-          carryOver: 'scale',
-          action: 'changed',
-          onPurpose: true,
-          count,
-          reason,
-          ...(deviation !== undefined && { deviation: { value: Number(deviation.toPrecision(3)), unit } }),
-        });
-    };
+    const unit = unitOf(drawing);
     const most = Number(new RoundGrid(step).mostShift(2).toPrecision(3));
-    add(
-      because('coordinates-rounded', { step: `${Number(step.toPrecision(6))} ${unit}`, most: `${most} ${unit}` }),
-      told.moved,
-      told.strayed,
-    );
-    add('points-fell-together', told.merged);
+    const reason = because('coordinates-rounded', {
+      step: `${Number(step.toPrecision(6))} ${unit}`,
+      most: `${most} ${unit}`,
+    });
+    tellChange(ctx, 'scale', told.moved, reason, movedBy(drawing, told.strayed));
+    tellChange(ctx, 'scale', told.merged, 'points-fell-together');
     if (told.lost > 0)
       ctx.ledger.add({
         carryOver: 'curves',
@@ -338,18 +329,10 @@ function roundedPolyline(e: Polyline, g: Shift): Rounded {
   const to =
     kept.length < 2
       ? null
-      : derive(e, 'whole', {
-          kind: 'polyline',
-          dim: e.dim,
+      : polylineBy(e, kept, {
           elevation,
-          closed: e.closed,
           points: Float64Array.from(points),
           ...(e.bulges && { bulges: Float64Array.from(kept, (k) => e.bulges![k]!) }),
-          ...(e.widths && {
-            widths: Float64Array.from(kept.flatMap((k) => [e.widths![2 * k]!, e.widths![2 * k + 1]!])),
-          }),
-          ...(e.dashThrough !== undefined && { dashThrough: e.dashThrough }),
-          ...(e.rest !== undefined && { rest: e.rest }),
         });
   const bent = e.bulges ? Math.max(...e.bulges.map(Math.abs)) : 0;
   const off = g.off * (1 + Math.min(bent, 1e6));

@@ -19,6 +19,7 @@ import type { Space } from './spaces.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
+import { movedBy, tellChange } from './tell.js';
 
 /** Gives neighbouring outlines the same points and the same edges. */
 export const shareEdges = defineStep({
@@ -51,15 +52,13 @@ export const shareEdges = defineStep({
     if (!(within > 0)) return drawing;
     const told = { outlines: 0, moved: 0, added: 0 };
     const made = inSpaces(drawing, ctx, (space) => sharedIn(space, within / space.scale, wanted, told, ctx));
-    if (told.outlines > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: told.outlines,
-        reason: because('edges-shared', { points: told.added }),
-        deviation: { value: Number(told.moved.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
-      });
+    tellChange(
+      ctx,
+      'curves',
+      told.outlines,
+      because('edges-shared', { points: told.added }),
+      movedBy(drawing, told.moved),
+    );
     return made;
   },
 });

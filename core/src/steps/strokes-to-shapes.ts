@@ -4,9 +4,10 @@ import type { Width } from '../drawing/appearance.js';
 import { NO_PAINT } from '../drawing/appearance.js';
 import { constantWidth } from '../drawing/constant-width.js';
 import { derive } from '../drawing/derive.js';
-import type { Drawing, Layer } from '../drawing/drawing.js';
+import type { Layer } from '../drawing/drawing.js';
 import { layerIndex, layerKey } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
+import { LinetypeDashes } from '../drawing/linetype-dashes.js';
 import { mmPerUnit } from '../drawing/units.js';
 import { checkStop } from '../formats/format.js';
 import { TooIntricate } from '../geometry/crossings.js';
@@ -16,6 +17,7 @@ import { exampleDrawing, sketch } from './example.js';
 import { takenRuns } from './rebuilt.js';
 import { inSpaces } from './spaces.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 /** Makes shapes of wide lines: what the pen covers. */
 export const strokesToShapes = defineStep({
@@ -44,6 +46,7 @@ export const strokesToShapes = defineStep({
     const tolerance = params.tolerance || extentOf(drawing).diagonal * 1e-5;
     if (!(tolerance > 0)) return drawing;
     const byName = layerIndex(drawing);
+    const linetypes = new LinetypeDashes(drawing);
     const perUnit = mmPerUnit(drawing.unit);
     const standard = params.standard || 0.25 / (perUnit ?? 1);
     let count = 0;
@@ -57,17 +60,28 @@ export const strokesToShapes = defineStep({
         ctx.look();
         const width = e.kind === 'polyline' ? constantWidth(e) : null;
         const layer = byName.get(layerKey(drawing, e.layer));
-        const wide = width ?? widthIn(e.look.width, layer, perUnit, standard) / scale;
+        const wide = width ?? widthIn(e.look.width, layer, perUnit, standard, scale);
         if (!(wide > 0)) return [e];
         if (taken.runs[0]?.z !== 0 && taken.runs.length > 0) {
           ctx.leave('chain-not-flat-path', e);
           return [e];
         }
         const { cap, join, miter } = e.look;
-        const dashed = dashesOf(e, drawing);
+        const dash = linetypes.of(e);
+        // What is a length of the shape shrinks with it; linetypes keep theirs however a block is placed.
+        const dashes = linetypes.lengths(dash).map((l) => (dash.kind === 'linetype' ? l / scale : l));
+        const dashOffset = dash.kind === 'lengths' ? dash.offset : 0;
         let path;
         try {
-          path = strokeShape(taken.runs, { width: wide, cap, join, miter, tolerance: tolerance / scale, ...dashed });
+          path = strokeShape(taken.runs, {
+            width: wide,
+            cap,
+            join,
+            miter,
+            tolerance: tolerance / scale,
+            dashes,
+            dashOffset,
+          });
         } catch (error) {
           if (!(error instanceof TooIntricate)) throw error;
           ctx.leave('stroke-too-intricate', e);
@@ -89,23 +103,22 @@ export const strokesToShapes = defineStep({
         const under = filled ? ({ ...e, look: { ...e.look, stroke: NO_PAINT } } as Entity) : null;
         const to = under ? [under, { ...shape, id: id(), key: undefined } as Entity] : [shape];
         const reach = (wide / 2) * Math.max(1, join === 'miter' ? miter : 1, cap === 'square' ? Math.SQRT2 : 1);
-        const gaps = under ? 0 : longestGap(dashed.dashes);
+        const gaps = under ? 0 : longestGap(dashes);
         ctx.lineage.dashed(e, to, 'stroke-shaped', reach + tolerance / scale, gaps);
         return to;
       });
       return any ? out : entities;
     });
-    if (count > 0)
-      ctx.ledger.add({ carryOver: 'curves', action: 'changed', onPurpose: true, count, reason: 'strokes-shaped' });
+    tellChange(ctx, 'curves', count, 'strokes-shaped');
     return made;
   },
 });
 
-/** How wide a line is drawn, in units of the drawing. Paper counts at 1 : 1. */
-function widthIn(w: Width, layer: Layer | undefined, perUnit: number | null, standard: number): number {
+/** How wide a line is drawn, in units of its space: a width of the drawing grows with its block, one on paper does not. Paper counts at 1 : 1. */
+function widthIn(w: Width, layer: Layer | undefined, perUnit: number | null, standard: number, scale: number): number {
   if (w.kind === 'drawing') return w.value;
   const mm = w.kind === 'paper' ? w.mm : w.kind === 'byLayer' ? (layer?.weight ?? null) : null;
-  return mm === null ? standard : mm / (perUnit ?? 1);
+  return (mm === null ? standard : mm / (perUnit ?? 1)) / scale;
 }
 
 /** How much of a line may be missing in one place; dashes without a length part no gaps. */
@@ -113,14 +126,4 @@ function longestGap(dashes: readonly number[]): number {
   if (dashes.length % 2 === 1) return Math.max(...dashes);
   const gaps = dashes.filter((_, i) => i % 2 === 1);
   return dashes.some((d, i) => i % 2 === 0 && d === 0) ? gaps.reduce((a, b) => a + b, 0) : Math.max(0, ...gaps);
-}
-
-/** The dashes of a line: lengths of its own, or the pattern of its linetype without dots. */
-function dashesOf(e: Entity, drawing: Drawing): { dashes: readonly number[]; dashOffset: number } {
-  const { dash } = e.look;
-  if (dash.kind === 'lengths') return { dashes: dash.lengths, dashOffset: dash.offset };
-  const layer = drawing.layers.find((l) => l.name.toLowerCase() === e.layer.toLowerCase());
-  const name = (dash.name.toLowerCase() === 'bylayer' ? (layer?.linetype ?? '') : dash.name).toLowerCase();
-  const pattern = drawing.linetypes.find((l) => l.name.toLowerCase() === name)?.pattern ?? [];
-  return { dashes: pattern.map((v) => Math.abs(v) * dash.scale), dashOffset: 0 };
 }

@@ -1,7 +1,7 @@
 import { extentOf } from '../analysis/extent.js';
 import { selectedBy } from '../analysis/selection.js';
-import { goesOn, isCircular, isStraight, pathOfRun, runsOf } from '../drawing/courses.js';
-import { constantWidth } from '../drawing/constant-width.js';
+import { isStraight, joinedArcs, pathOfRun, runsOf } from '../drawing/courses.js';
+import { hasVaryingWidth } from '../drawing/constant-width.js';
 import { derive } from '../drawing/derive.js';
 import type { Entity, Path, Polyline } from '../drawing/entity.js';
 import { checkStop } from '../formats/format.js';
@@ -15,12 +15,14 @@ import { COINCIDENT } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { rehung } from './dimension-anchors.js';
 import { exampleDrawing, sketch } from './example.js';
+import { polylineBy } from './rebuilt.js';
 import type { Space } from './spaces.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
 import type { Strand } from './thin-net.js';
 import { ThinNet } from './thin-net.js';
+import { movedBy, tellChange } from './tell.js';
 
 /** Takes away points that a shape does not need. */
 export const thinPoints = defineStep({
@@ -64,20 +66,12 @@ export const thinPoints = defineStep({
     const needless = diagonal * COINCIDENT;
     const bound = params.strength === 'redundant' ? needless : Math.max(needless, params.bound || diagonal * 1e-4);
     if (!(bound > 0)) return drawing;
-    const told: Told = { points: 0, gone: 0, strayed: 0 };
+    const told: Told = { gone: 0, strayed: 0 };
     const corner = (params.corner * Math.PI) / 180;
     const made = inSpaces(drawing, ctx, (space) =>
       thinnedIn(space, { bound: bound / space.scale, needless: needless / space.scale, corner }, wanted, told, ctx),
     );
-    if (told.gone > 0)
-      ctx.ledger.add({
-        carryOver: 'curves',
-        action: 'changed',
-        onPurpose: true,
-        count: told.gone,
-        reason: 'points-thinned',
-        deviation: { value: Number(told.strayed.toPrecision(3)), unit: drawing.unit?.unit ?? 'units' },
-      });
+    tellChange(ctx, 'curves', told.gone, 'points-thinned', movedBy(drawing, told.strayed));
     return made;
   },
 });
@@ -89,7 +83,6 @@ interface Options {
 }
 
 interface Told {
-  points: number;
   gone: number;
   strayed: number;
 }
@@ -123,7 +116,7 @@ function thinnedIn(
     const own = wanted(e) && e.look.visible;
     if (own && e.kind === 'polyline' && e.points.length > 2 * e.dim) {
       ctx.look();
-      if (e.widths && constantWidth(e) === null && e.widths.some((w) => w !== 0)) {
+      if (hasVaryingWidth(e)) {
         ctx.leave('thin-varying-width', e);
         others.push(e);
       } else outlines.push(outlineOf(e, table, o));
@@ -229,22 +222,9 @@ function polylineOf(
   const points = new Float64Array(kept.length * e.dim);
   // The table has heights with what tells planes apart: those of the polyline are its own.
   const own = placesOf(e, ids, table);
-  kept.forEach((k, i) => {
-    const from = own[k]! * e.dim;
-    for (let d = 0; d < e.dim; d++) points[i * e.dim + d] = e.points[from + d]!;
-  });
-  const width = constantWidth(e);
-  return derive(e, 'whole', {
-    kind: 'polyline',
-    dim: e.dim,
-    elevation: e.elevation,
-    closed: e.closed,
-    points,
-    ...(bulges && { bulges: Float64Array.from(kept, (k) => bulges[k]!) }),
-    ...(width !== null && { widths: new Float64Array(2 * kept.length).fill(width) }),
-    ...(e.dashThrough !== undefined && { dashThrough: e.dashThrough }),
-    ...(e.rest !== undefined && { rest: e.rest }),
-  });
+  const places = kept.map((k) => own[k]!);
+  places.forEach((from, i) => points.set(e.points.subarray(from * e.dim, (from + 1) * e.dim), i * e.dim));
+  return polylineBy(e, places, { points, ...(bulges && { bulges: Float64Array.from(kept, (k) => bulges[k]!) }) });
 }
 
 /** For each point of a strand where it stands in the polyline: strands leave out joints of arcs. */
@@ -308,7 +288,7 @@ function thinnedArt(
       );
     });
     const stays = (x: number, y: number): boolean => shared.has(net.table.find(x, y));
-    const smooth = joinedCubics(joinedArcs(straight, stays), o.bound, stays);
+    const smooth = joinedCubics(joinedArcs(straight, Math.PI, stays), o.bound, stays);
     off = Math.max(off, smooth.off);
     gone += pieces.length - smooth.pieces.length;
     return pathOfRun({ pieces: smooth.pieces, closed, z: 0 });
@@ -323,25 +303,6 @@ function thinnedArt(
     gone,
     off,
   };
-}
-
-/** Circular arcs that go on each other as one, up to half a turn. */
-function joinedArcs(pieces: readonly Piece[], stays: (x: number, y: number) => boolean): Piece[] {
-  const out: Piece[] = [];
-  for (const piece of pieces) {
-    const last = out[out.length - 1];
-    if (
-      last?.kind === 'arc' &&
-      piece.kind === 'arc' &&
-      isCircular(piece) &&
-      goesOn(last, piece) &&
-      Math.abs(last.sweep + piece.sweep) <= Math.PI &&
-      !stays(...piece.from)
-    )
-      out[out.length - 1] = { ...last, sweep: last.sweep + piece.sweep, to: piece.to };
-    else out.push(piece);
-  }
-  return out;
 }
 
 /** Where points that are gone would lie now: on the edge that goes past them. */

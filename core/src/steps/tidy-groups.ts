@@ -5,6 +5,8 @@ import { because } from '../drawing/reasons.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+import { changeAll } from './all-entities.js';
+import { tellChange } from './tell.js';
 
 /** Names that programs give by themselves: a word for a group or a shape, and a number. */
 const SAYS_NOTHING = /^(<?(g|grp|group|layer|path|svg|shape|object|element|rect|use)>?)[ _-]*[\d_-]*$/i;
@@ -92,16 +94,8 @@ export const tidyGroups = defineStep({
       ctx.lineage.replace(e, [next], 'regrouped');
       return next;
     };
-    const entities = drawing.entities.map(moved);
-    const blocks = new Map([...drawing.blocks].map(([k, b]) => [k, { ...b, entities: b.entities.map(moved) }]));
-    ctx.ledger.add({
-      carryOver: 'layers',
-      action: 'changed',
-      onPurpose: true,
-      count: empty + single + nameless,
-      reason: because('groups-tidied', { empty, single, nameless }),
-    });
-    return { ...drawing, entities, blocks, nodes: made };
+    tellChange(ctx, 'layers', empty + single + nameless, because('groups-tidied', { empty, single, nameless }));
+    return { ...changeAll(drawing, moved), nodes: made };
   },
 });
 

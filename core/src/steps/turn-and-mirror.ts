@@ -8,6 +8,7 @@ import { compose, rotation, scaling, translation } from '../geometry/affine.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
 
 /** Turns the whole drawing, mirrors it, or both. */
 export const turnAndMirror = defineStep({
@@ -73,8 +74,7 @@ export const turnAndMirror = defineStep({
       return { ...e, backwards: !e.backwards };
     };
     const entities = made.entities.map(back);
-    if (count > 0)
-      ctx.ledger.add({ carryOver: 'text', action: 'changed', onPurpose: true, count, reason: 'letters-mirrored' });
+    tellChange(ctx, 'text', count, 'letters-mirrored');
     const rich = made.entities.filter((e) => e.kind === 'richText' && e.sheet === undefined).length;
     if (rich > 0) ctx.leave('rich-text-not-mirrored', undefined, rich);
     return { ...made, entities } satisfies Drawing;

@@ -12,6 +12,7 @@ import { IDENTITY } from '../geometry/affine.js';
 import type { Box2 } from '../geometry/box.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, reversed, startOf } from '../geometry/path-pieces.js';
+import { flatDistance } from '../geometry/vector.js';
 import { areaOfPieces } from '../geometry/piece-area.js';
 import { Warp, edgesCross, warpedPiece } from '../geometry/warp.js';
 import type { Edge } from '../geometry/warp-edge.js';
@@ -23,6 +24,7 @@ import type { Taken } from './rebuilt.js';
 import { rebuilt, takenRuns } from './rebuilt.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
+import { movedBy, tellChange } from './tell.js';
 
 /** The sheet is looked over for folds in so many by so many cells. */
 const CELLS = 48;
@@ -196,15 +198,7 @@ function warped(drawing: Drawing, art: Map<Entity, Taken>, by: Warp, bound: numb
     instead.set(e, to);
   }
   if (instead.size === 0) return drawing;
-  const unit = drawing.unit?.unit ?? 'units';
-  ctx.ledger.add({
-    carryOver: 'curves',
-    action: 'changed',
-    onPurpose: true,
-    count: instead.size,
-    reason: 'warped-between-edges',
-    deviation: { value: Number(farthest.toPrecision(3)), unit },
-  });
+  tellChange(ctx, 'curves', instead.size, 'warped-between-edges', movedBy(drawing, farthest));
   const { folded, turnedOver } = by.folds(CELLS);
   if (folded > 0)
     ctx.ledger.add({
@@ -237,11 +231,9 @@ function edgesOf(lower: Entity, upper: Entity, along: Values['along'], follow: n
   let second = u.pieces;
   if (l.closed && u.closed) second = runsBack(u) ? turned(u) : u.pieces;
   else {
-    const far = (a: readonly [number, number], b: readonly [number, number]): number =>
-      Math.hypot(a[0] - b[0], a[1] - b[1]);
     const [a, b] = [startOf(first[0]!), endOf(first[first.length - 1]!)];
     const [c, d] = [startOf(second[0]!), endOf(second[second.length - 1]!)];
-    if (far(a, d) + far(b, c) < far(a, c) + far(b, d)) second = turned(u);
+    if (flatDistance(a, d) + flatDistance(b, c) < flatDistance(a, c) + flatDistance(b, d)) second = turned(u);
   }
   const made = [first, second].map((pieces, i) => {
     const edge = along === 'x' ? edgeByX(pieces) : edgeByLength(pieces);

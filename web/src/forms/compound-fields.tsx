@@ -1,5 +1,5 @@
 import type { ChartRow, KeptValue, Length, Parameter, Selection } from '@scalaria/core';
-import { KINDS, lengthParts } from '@scalaria/core';
+import { KINDS, takesEverything } from '@scalaria/core';
 import { X } from 'lucide-react';
 import { Button } from '../parts/button';
 import { Select, TextField, Tick } from '../parts/field';
@@ -137,18 +137,6 @@ export function ChartField({ of, value, onChange }: ChartProps) {
   );
 }
 
-/** Whether a selection has no condition. */
-const isEverything = (s: Selection): boolean =>
-  s.layers === '' &&
-  s.kinds.length === 0 &&
-  s.stroke === '' &&
-  s.fill === '' &&
-  s.group === '' &&
-  s.only.length === 0 &&
-  s.inside.length === 0 &&
-  !lengthParts(s.smallest).value &&
-  !lengthParts(s.largest).value;
-
 interface SelectionProps {
   name: string;
   title: string;
@@ -161,7 +149,7 @@ interface SelectionProps {
 /** The conditions of a selection by rule, folded while there is none. */
 export function SelectionFields({ name, title, value, unit, help, onChange }: SelectionProps) {
   const set = (change: Partial<Selection>): void => onChange({ ...value, ...change });
-  const everything = isEverything(value);
+  const everything = takesEverything(value);
   const size = (label: string, side: 'smallest' | 'largest') => (
     <MeasureField
       of={{ kind: 'length', title: label, default: 0, atLeast: 0, automatic: 'any' }}

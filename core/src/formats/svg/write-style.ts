@@ -1,10 +1,11 @@
 import type { Drawing } from '../../drawing/drawing.js';
-import type { Appearance, Dash, Paint, Rgb, Width } from '../../drawing/appearance.js';
+import type { Appearance, Paint, Rgb, Width } from '../../drawing/appearance.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, largestScale, scaling } from '../../geometry/affine.js';
 import type { WriteOptions } from '../format.js';
 import type { GradientWriter } from './write-gradients.js';
 import type { Entity } from '../../drawing/entity.js';
+import { LinetypeDashes } from '../../drawing/linetype-dashes.js';
 import { constantWidth } from '../../drawing/constant-width.js';
 import type { Resolved } from '../../drawing/resolve.js';
 import { hex } from '../../drawing/palette.js';
@@ -26,8 +27,7 @@ const wideStroke = (width: string): Properties => ({
 
 /** Turns looks into SVG properties. One record per distinct look. */
 export class StyleWriter {
-  private readonly linetypes: Map<string, readonly number[]>;
-  private readonly lengthScale: number;
+  private readonly dashes: LinetypeDashes;
   private readonly mm: number;
   private readonly hairline: number | null;
   private readonly chart: ReadonlyMap<string, string>;
@@ -45,8 +45,7 @@ export class StyleWriter {
   ) {
     this.hairline = options.hairline ?? null;
     this.chart = new Map((options.colours ?? []).map(({ from, to }) => [from.toLowerCase(), to.toLowerCase()]));
-    this.linetypes = new Map(drawing.linetypes.map((l) => [l.name.toLowerCase(), l.pattern]));
-    this.lengthScale = Number(drawing.header.get('$LTSCALE')?.[0]?.[1] ?? 1) || 1;
+    this.dashes = new LinetypeDashes(drawing);
     this.mm = unitOf(options.unit).mm;
   }
 
@@ -95,7 +94,7 @@ export class StyleWriter {
       if (look.cap !== 'butt') out['stroke-linecap'] = look.cap;
       if (look.join !== 'miter') out['stroke-linejoin'] = look.join;
       else if (look.miter !== 4) out['stroke-miterlimit'] = this.number(look.miter);
-      const dashes = this.dashesOf(r.dash);
+      const dashes = this.dashes.lengths(r.dash);
       if (dashes.length > 0) out['stroke-dasharray'] = dashes.map(this.number).join(' ');
       if (look.dash.kind === 'lengths' && look.dash.offset !== 0)
         out['stroke-dashoffset'] = this.number(look.dash.offset);
@@ -133,15 +132,5 @@ export class StyleWriter {
   /** Whether a look asks for the thinnest line there is, which has to become one of a width. */
   asksForThinnest(r: Resolved): boolean {
     return this.hairline === null && r.stroke !== null && r.width.kind === 'paper' && r.width.mm === 0;
-  }
-
-  private dashesOf(dash: Dash): number[] {
-    if (dash.kind === 'lengths') return [...dash.lengths];
-    const pattern = this.linetypes.get(dash.name.toLowerCase()) ?? [];
-    if (pattern.length < 2) return [];
-    const scale = dash.scale * this.lengthScale;
-    // A dot is a dash of no length, which a round cap makes visible.
-    const lengths = pattern.map((p) => Math.abs(p) * scale);
-    return pattern[0]! < 0 ? [0, ...lengths] : lengths;
   }
 }

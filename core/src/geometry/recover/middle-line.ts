@@ -1,3 +1,4 @@
+import { flatDistance } from '../vector.js';
 import { holds } from '../nesting.js';
 import { areaOfPieces } from '../piece-area.js';
 import { joinedCubics } from '../join-cubics.js';
@@ -72,7 +73,6 @@ const sizeOf = (p: Piece): number => {
   return Math.max(Math.hypot(m[0] - a[0], m[1] - a[1]), Math.hypot(b[0] - m[0], b[1] - m[1])) || 1;
 };
 
-const apart = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
 const between = (a: Point, b: Point): Point => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 
 function ofStrip(pieces: readonly Piece[], bound: number): MiddleLine | null {
@@ -86,7 +86,7 @@ function ofStrip(pieces: readonly Piece[], bound: number): MiddleLine | null {
   const at = (i: number): Point => places[((i % n) + n) % n]!;
   // Across an end both sides come near each other.
   const reach = Math.max(2, Math.round((1.5 * wide) / step));
-  const across = places.map((_, i) => apart(at(i + reach), at(i - reach)));
+  const across = places.map((_, i) => flatDistance(at(i + reach), at(i - reach)));
   const first = smallest(across, () => true);
   const second = smallest(across, (i) => Math.min(Math.abs(i - first), n - Math.abs(i - first)) >= n / 4);
   if (second < 0 || across[first]! > 2.2 * wide || across[second]! > 2.2 * wide) return null;
@@ -127,18 +127,18 @@ function exit(
 ): { at: Point; ux: number; uy: number } | null {
   const until = (from: number): number => {
     let k = from + 1;
-    while (k + 1 < middles.length && apart(middles[from]!, middles[k]!) < wide) k++;
+    while (k + 1 < middles.length && flatDistance(middles[from]!, middles[k]!) < wide) k++;
     return Math.min(k, middles.length - 1);
   };
   const k = until(0);
   const m = until(k);
   const [a, b, c] = [middles[0]!, middles[k]!, middles[m]!];
-  const l = apart(a, b);
+  const l = flatDistance(a, b);
   if (!(l > 0)) return null;
   const angle = (p: Point, q: Point): number => Math.atan2(q[1] - p[1], q[0] - p[0]);
   const [first, second] = [angle(b, a), m > k ? angle(c, b) : angle(b, a)];
   // How much it turns over a length, towards its end.
-  const turn = Math.atan2(Math.sin(first - second), Math.cos(first - second)) / ((l + apart(b, c)) / 2 || l);
+  const turn = Math.atan2(Math.sin(first - second), Math.cos(first - second)) / ((l + flatDistance(b, c)) / 2 || l);
   const bend = Math.abs(turn * wide) > 1 ? 0 : turn;
   const at = (s: number): { at: Point; ux: number; uy: number } => {
     const t = first + bend * (l / 2 + s);
@@ -171,7 +171,7 @@ function ofRing(a: readonly Piece[], b: readonly Piece[], bound: number): Middle
   const { places: ins, length } = placesOf(inner, (l) => (l / wide) * PER_WIDTH);
   // Where the inner outline comes nearest to the first place of the outer one both begin.
   const begin = smallest(
-    ins.map((r) => apart(r, out[0]!)),
+    ins.map((r) => flatDistance(r, out[0]!)),
     () => true,
   );
   const turned = [...ins.slice(begin), ...ins.slice(0, begin)];
@@ -211,13 +211,13 @@ function paired(
     for (let k = guess - window; k <= guess + window; k++) {
       const j = closed ? ((k % right.length) + right.length) % right.length : k;
       if (j < 0 || j >= right.length) continue;
-      const d = apart(left[i]!, right[j]!);
+      const d = flatDistance(left[i]!, right[j]!);
       if (d < least) [least, best] = [d, j];
     }
     if (best < 0) continue;
     const near = nearestOn(left[i]!, right, best, closed);
     middles.push(between(left[i]!, near));
-    widths.push(apart(left[i]!, near));
+    widths.push(flatDistance(left[i]!, near));
   }
   return { middles, widths };
 }
@@ -234,19 +234,20 @@ function nearestOn(q: Point, line: readonly Point[], i: number, closed: boolean)
     const l = dx * dx + dy * dy;
     const t = l === 0 ? 0 : Math.max(0, Math.min(1, ((q[0] - a[0]) * dx + (q[1] - a[1]) * dy) / l));
     const at: Point = [a[0] + t * dx, a[1] + t * dy];
-    if (apart(q, at) < apart(q, best)) best = at;
+    if (flatDistance(q, at) < flatDistance(q, best)) best = at;
   }
   return best;
 }
 
-const lengthOf = (line: readonly Point[]): number => line.slice(1).reduce((sum, p, i) => sum + apart(p, line[i]!), 0);
+const lengthOf = (line: readonly Point[]): number =>
+  line.slice(1).reduce((sum, p, i) => sum + flatDistance(p, line[i]!), 0);
 
 /** A line without so much of its length at either end. */
 function trimmed(line: readonly Point[], by: number): Point[] {
   const cut = (list: readonly Point[]): Point[] => {
     let left = by;
     for (let i = 1; i < list.length; i++) {
-      const l = apart(list[i - 1]!, list[i]!);
+      const l = flatDistance(list[i - 1]!, list[i]!);
       if (l >= left) {
         const t = l > 0 ? left / l : 0;
         const [a, b] = [list[i - 1]!, list[i]!];
@@ -274,7 +275,7 @@ function told(
   let off = 0;
   for (const q of edge) {
     let d = Infinity;
-    for (let i = 1; i < fine.length; i++) d = Math.min(d, apart(q, nearestOn(q, fine, i - 1, false)));
+    for (let i = 1; i < fine.length; i++) d = Math.min(d, flatDistance(q, nearestOn(q, fine, i - 1, false)));
     // Ends are told by their caps; along the line the edge should be half a width away.
     if (d > width * 0.3) off = Math.max(off, Math.abs(d - width / 2));
   }
@@ -285,7 +286,7 @@ function told(
 /** A straight line where places lie on one, else cubics through them, as few as a bound allows. */
 function curveThrough(line: readonly Point[], closed: boolean, bound: number): Piece[] {
   const [a, b] = [line[0]!, line[line.length - 1]!];
-  const chord = apart(a, b);
+  const chord = flatDistance(a, b);
   const off = (q: Point): number =>
     Math.abs((q[0] - a[0]) * (b[1] - a[1]) - (q[1] - a[1]) * (b[0] - a[0])) / (chord || 1);
   if (!closed && chord > 0 && line.every((q) => off(q) <= bound)) return [{ kind: 'bezier', p: [...a, ...b] }];
