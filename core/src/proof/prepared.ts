@@ -13,6 +13,7 @@ import { outlinePath } from '../drawing/outline-path.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import type { FontBook } from '../text/fonts.js';
+import { drawnOtherwise } from './look-kept.js';
 import { farthest } from './distance.js';
 import type { MeasuredText, Measures } from './measure.js';
 import { boundaries, measure } from './measure.js';
@@ -162,6 +163,8 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
         unexplained(stage, from[0]!, 'has more than its letters of another size', out);
       continue;
     }
+    const otherwise = drawnOtherwise(descent);
+    if (otherwise) unexplained(stage, otherwise, 'is drawn otherwise, or lies on another layer', out);
     if (++out.measured % 256 === 0) checkStop(work);
     if ('within' in claim && claim.within > (out.stated?.within ?? 0))
       out.stated = { within: claim.within, title: stage.title };

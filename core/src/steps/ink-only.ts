@@ -1,9 +1,13 @@
 import type { Paint, Rgb } from '../drawing/appearance.js';
 import { NO_PAINT } from '../drawing/appearance.js';
 import { lab } from '../drawing/colour-difference.js';
+import type { Drawing } from '../drawing/drawing.js';
 import { isDrafting } from '../drawing/drawing.js';
+import type { Entity } from '../drawing/entity.js';
 import { FOREGROUND } from '../drawing/palette.js';
 import { paintRgb } from '../drawing/resolve.js';
+import { surveyOf } from '../drawing/survey.js';
+import { selectedBy } from '../analysis/selection.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { changeLooks } from './looks.js';
@@ -48,7 +52,6 @@ export const inkOnly = defineStep({
   run(drawing, params, ctx) {
     // Index 7 is black on paper and follows the ground of whoever looks.
     const ink: Paint = isDrafting(drawing) ? { kind: 'index', index: FOREGROUND } : { kind: 'rgb', rgb: 0 };
-    let white = 0;
     const fillOf = (rgb: Rgb): Paint => {
       if (rgb === WHITE && params.white) return { kind: 'rgb', rgb: WHITE };
       return params.fills === 'none' ? NO_PAINT : params.fills === 'black' ? ink : { kind: 'rgb', rgb: greyOf(rgb) };
@@ -76,15 +79,21 @@ export const inkOnly = defineStep({
           stroke: stroke.kind === 'none' && fill.kind === 'none' && look.fill.kind !== 'none' ? ink : stroke,
         };
       },
-      changed: ({ look: { stroke } }, layer) => {
-        if (paintRgb(stroke.kind === 'byLayer' && layer ? layer.paint : stroke) === WHITE) white++;
-      },
       layer: (l) => (JSON.stringify(l.paint) === JSON.stringify(ink) ? l : { ...l, paint: ink }),
     });
     tellChange(ctx, 'colour', made.count + made.layers, 'inked');
-    tellChange(ctx, 'colour', white, 'white-became-ink');
+    tellChange(ctx, 'colour', whiteLines(drawing, selectedBy(params.which, drawing)), 'white-became-ink');
     const pictures = made.drawing.entities.filter((e) => e.kind === 'image' && !e.cover).length;
     if (pictures > 0) ctx.leave('pictures-keep-colours', undefined, pictures);
     return made.drawing;
   },
 });
+
+/** How many objects have a white line as they are seen, by themselves or by their layer: on paper nobody saw them. */
+function whiteLines(drawing: Drawing, wanted: (e: Entity) => boolean): number {
+  const seen = new Set<Entity>();
+  surveyOf(drawing).each(({ entity, resolved }) => {
+    if (resolved.stroke === WHITE && !resolved.foreground && wanted(entity)) seen.add(entity);
+  });
+  return seen.size;
+}

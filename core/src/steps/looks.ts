@@ -21,8 +21,6 @@ export interface LookChange {
   /** What else changes of an entity whose look is meant; the very same where nothing does. `within`: how far that reaches. */
   alter?(e: Entity): { e: Entity; within: number };
   code?: LineageCode;
-  /** Told of each entity whose look changes, with its layer. */
-  changed?(e: Entity, layer: Layer | undefined): void;
 }
 
 /** Changes how entities look, in model space and in blocks, and layers where everything is meant. `count`: entities changed. */
@@ -60,7 +58,6 @@ export function changeLooks(
     const other = o.alter?.(e) ?? { e, within: 0 };
     if (look === e.look && sameRuns && other.e === e) return e;
     count++;
-    if (look !== e.look) o.changed?.(e, byName.get(layerKey(drawing, e.layer)));
     const made = { ...other.e, look, ...(runs && { runs }) } as Entity;
     ctx.lineage.replace(e, [made], o.code ?? 'repainted', other.within);
     return made;

@@ -22,7 +22,7 @@ import { CIRCLE_TOLERANCE } from '../parameters/circle-tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import type { Space } from './spaces.js';
-import { asWide, polylineBy } from './rebuilt.js';
+import { polylineBy } from './rebuilt.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
@@ -214,7 +214,7 @@ function circleOf(e: Entity, o: Options): Recovered | null {
   if (tidy !== null) radius = tidy;
   const { corners, curve } = off(radius);
   if (o.rules.bound > 0 && curve > o.rules.bound) return null;
-  const to = asWide(e, derive(e, 'whole', { kind: 'circle', centre: [x, y, lift], radius }));
+  const to = derive(e, 'whole', { kind: 'circle', centre: [x, y, lift], radius });
   return { to, corners, curve, found: { circles: 1 } };
 }
 
@@ -246,7 +246,7 @@ function ellipseOf(e: Entity, o: Options): Recovered | null {
   const curve = Math.max(found.off, found.chords);
   if (o.rules.bound > 0 && curve > o.rules.bound) return null;
   const { x, y, a, b, turn } = found;
-  const ellipse = derive(e, 'whole', {
+  const to = derive(e, 'whole', {
     kind: 'ellipse',
     centre: [x, y, z],
     major: [a * Math.cos(turn), a * Math.sin(turn), 0],
@@ -255,7 +255,7 @@ function ellipseOf(e: Entity, o: Options): Recovered | null {
     end: 2 * Math.PI,
     normal: undefined,
   });
-  return { to: asWide(e, ellipse), corners: found.off, curve, found: { ellipses: 1 } };
+  return { to, corners: found.off, curve, found: { ellipses: 1 } };
 }
 
 /** A polyline with the runs of chords in it that are arcs as arcs; looked at again until no more are found. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Appearance, Drawing, Kept } from '../../src/index.js';
-import { CHECKS, DRAFTING_DEFAULT, newLayer, runCheck } from '../../src/index.js';
+import { CHECKS, DRAFTING_DEFAULT, EVERYTHING, newLayer, runCheck } from '../../src/index.js';
 import { colourDifference } from '../../src/drawing/colour-difference.js';
 import { greyOf } from '../../src/steps/ink-only.js';
 import { drawn, line, placed, stepOn } from './judge.js';
@@ -84,6 +84,15 @@ describe('ink only', () => {
     expect(greyOf(0xff0000)).toBe(0x7f7f7f);
     const made = ink(drawn(painted({ stroke: rgb(0xffffff) })));
     expect(made.row('white-became-ink')!.count).toBe(1);
+  });
+  it('white lines are counted one by one, though they share a look, those that have it from their layer among them', () => {
+    const white = painted({ stroke: rgb(0xffffff) });
+    const d = drawn(white, white, painted({ stroke: rgb(0) }), painted({ stroke: { kind: 'byLayer' } }));
+    const layers = d.layers.map((l) => ({ ...l, paint: rgb(0xffffff) }));
+    const onWhite = { ...d, layers };
+    for (const which of [{ ...EVERYTHING }, { ...EVERYTHING, kinds: ['line'] }])
+      expect(ink(onWhite, { which }).row('white-became-ink')!.count).toBe(3);
+    expect(ink(drawn(painted({ stroke: rgb(0) }))).row('white-became-ink')).toBeUndefined();
   });
 });
 

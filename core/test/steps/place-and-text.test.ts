@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Kept } from '../../src/index.js';
-import { CHECKS, DRAFTING_DEFAULT, refOf, runCheck } from '../../src/index.js';
+import { CHECKS, DRAFTING_DEFAULT, EVERYTHING, refOf, runCheck } from '../../src/index.js';
 import { boundsOf } from '../../src/drawing/bounds.js';
 import { areaOfPieces } from '../../src/geometry/piece-area.js';
 import { runsOf } from '../../src/drawing/courses.js';
@@ -165,5 +165,22 @@ describe('small mends', () => {
     const back = stepOn(made.drawing, 'annotation-factor', { factor: 50, way: 'over' });
     expect(back.entities[1]).toMatchObject({ size: 2.5 });
     expect(back.drawing.dimensionStyles[0]!.tags[0]).toEqual([40, '1']);
+  });
+  it('annotation: with a selection styles and linetypes stay; without one linetypes are scaled though the file does not say by what', () => {
+    const d: Drawing = {
+      ...drawn(text('Bay', 0, 0, 2.5), line(0, 0, 9, 0, { layer: 'AXES' })),
+      linetypes: [{ name: 'DASHED', description: '', pattern: [2, -1] }] as never,
+      dimensionStyles: [{ name: 'S', tags: [[140, '2.5']] }],
+    };
+    const some = stepOn(d, 'annotation-factor', { factor: 50, which: { ...EVERYTHING, kinds: ['text'] } });
+    expect(some.entities[0]).toMatchObject({ size: 125 });
+    expect(some.drawing.dimensionStyles).toBe(d.dimensionStyles);
+    expect(some.drawing.header.has('$LTSCALE')).toBe(false);
+    const none = stepOn(d, 'annotation-factor', { factor: 50, which: { ...EVERYTHING, layers: 'NOWHERE' } });
+    expect(none.drawing).toBe(d);
+    const all = stepOn(d, 'annotation-factor', { factor: 50 });
+    expect(all.drawing.header.get('$LTSCALE')).toEqual([[40, '50']]);
+    // One text, one style, one setting.
+    expect(all.row('annotation-scaled')!.count).toBe(3);
   });
 });

@@ -89,3 +89,28 @@ it('a fill stays under the shape of its line; widths on paper count in the unit;
   expect(own.map((v) => Number(v.toFixed(6)))).toEqual([10, 5]);
   expect(made.against).toEqual([]);
 });
+
+it('a width of the drawing grows with its block', () => {
+  const made = shapes(placed([path('M0 0H10', pen(1))], [{ at: [0, 0], scale: [2, 2, 2] }]));
+  // Drawn, 20 long and 2 wide; in the block, 10 long and 1 wide.
+  const [block] = [...made.drawing.blocks.values()];
+  expect(momentsOf((block!.entities[0] as unknown as { path: never }).path).area).toBeCloseTo(10, 9);
+});
+
+it('dashes of a linetype are as long as they are drawn: by the scale of all linetypes, whatever the size of a block', () => {
+  const dashed = pen(1, { dash: { kind: 'linetype', name: 'SHORT', scale: 1 } });
+  const withTypes = (d: Drawing): Drawing => ({
+    ...d,
+    header: new Map([['$LTSCALE', [[40, '3']]]]),
+    linetypes: [{ name: 'SHORT', description: '', pattern: [2, -1] }] as never,
+  });
+  // 6 long and 3 apart: three of them along 24.
+  const made = shapes(withTypes(drawn(path('M0 0H24', dashed))));
+  expect(momentsOf((made.entities[0] as unknown as { path: never }).path).area).toBeCloseTo(18, 9);
+  expect(made.against).toEqual([]);
+  // The same line from a block of half its size.
+  const inBlock = shapes(withTypes(placed([path('M0 0H12', dashed)], [{ at: [0, 0], scale: [2, 2, 2] }])));
+  const [block] = [...inBlock.drawing.blocks.values()];
+  expect(momentsOf((block!.entities[0] as unknown as { path: never }).path).area).toBeCloseTo(9, 9);
+  expect(inBlock.against).toEqual([]);
+});
