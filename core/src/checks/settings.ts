@@ -1,6 +1,6 @@
 import type { SpaceUnit } from '../drawing/drawing.js';
 import { conversion } from '../drawing/units.js';
-import { withLengths } from '../parameters/lengths.js';
+import { withMeasures } from '../parameters/lengths.js';
 import type { Kept } from '../parameters/parameter.js';
 import { CHECKS } from './index.js';
 
@@ -25,12 +25,12 @@ function converted(settings: CheckSettings, factor: number | null): CheckSetting
     if (!own) continue;
     const known = Object.entries(own).filter(([name]) => {
       const one = check.params[name];
-      return one && !(one.kind === 'length' && factor === null);
+      return one && !((one.kind === 'length' || one.kind === 'area') && factor === null);
     });
     if (known.length === 0) continue;
     // Twelve digits: what was typed comes back as it was typed.
-    out[check.id] = withLengths(check.params, Object.fromEntries(known), (length) =>
-      typeof length === 'number' ? Number((length * factor!).toPrecision(12)) : { ...length },
+    out[check.id] = withMeasures(check.params, Object.fromEntries(known), (length, _, power) =>
+      typeof length === 'number' ? Number((length * factor! ** power).toPrecision(12)) : { ...length },
     );
   }
   return out;

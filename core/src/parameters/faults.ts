@@ -56,10 +56,13 @@ function judge(one: Parameter, value: unknown, path: Fault['path'], faults: Faul
   const tell = (message: string): void => void faults.push({ path, message: `${one.title} ${message}` });
   switch (one.kind) {
     case 'length':
+    case 'area':
     case 'angle':
     case 'number': {
-      const n = one.kind === 'length' && isQuantity(value) ? value.value : value;
-      if (!isNumber(n)) return tell(one.kind === 'length' ? 'must be a length' : 'must be a number');
+      const measured = one.kind === 'length' || one.kind === 'area';
+      const n = measured && isQuantity(value) ? value.value : value;
+      if (!isNumber(n))
+        return tell(`must be ${measured ? `${one.kind === 'area' ? 'an' : 'a'} ${one.kind}` : 'a number'}`);
       if (one.kind === 'number' && one.whole && !Number.isInteger(n)) return tell('must be a whole number');
       if (one.above !== undefined && n <= one.above) return tell(`must be above ${one.above}`);
       if (one.atLeast !== undefined && n < one.atLeast) return tell(`must be at least ${one.atLeast}`);

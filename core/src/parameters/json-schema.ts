@@ -28,6 +28,7 @@ const nullable = (schema: JsonSchema): JsonSchema => ({ anyOf: [schema, { type: 
 function schemaOf(one: Parameter): JsonSchema {
   switch (one.kind) {
     case 'length':
+    case 'area':
     case 'angle':
     case 'number': {
       const number = {
@@ -36,7 +37,7 @@ function schemaOf(one: Parameter): JsonSchema {
         ...(one.atLeast !== undefined && { minimum: one.atLeast }),
         ...(one.atMost !== undefined && { maximum: one.atMost }),
       };
-      return one.kind === 'length' ? length(number) : number;
+      return one.kind === 'length' || one.kind === 'area' ? length(number) : number;
     }
     case 'yesNo':
       return { type: 'boolean' };

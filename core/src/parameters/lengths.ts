@@ -5,19 +5,22 @@ import { UserError } from '../errors.js';
 import type { Infer, Kept, KeptValue, Length, Parameter, ParameterSet } from './parameter.js';
 import { EVERYTHING, defaultsOf } from './parameter.js';
 
+/** How a kept measure is turned into another: `power` 1 for a length, 2 for an area. */
+type MeasureMap = (measure: Length, title: string, power: 1 | 2) => KeptValue;
+
 /**
- * Parameters as a machine takes them: what is missing filled in, every length counted in the unit of the drawing. Throws
- * `UserError` for a length that carries a unit where the drawing has none to count it in.
+ * Parameters as a machine takes them: what is missing filled in, every length and area counted in the unit of the drawing.
+ * Throws `UserError` for one that carries a unit where the drawing has none to count it in.
  */
 export function valuesOf<S extends ParameterSet>(set: S, kept: Kept, unit: SpaceUnit | null): Infer<S> {
-  return withLengths(set, { ...defaultsOf(set), ...kept }, (length, title) => {
+  return withMeasures(set, { ...defaultsOf(set), ...kept }, (length, title, power) => {
     if (typeof length === 'number') return length;
     if (!unit || unit.unit === 'px')
       throw new UserError(
         'wrong-parameter',
         `${title} is given in ${length.unit}, but nobody has stated the unit of the drawing: decide on its unit, or give a number in its own`,
       );
-    return (length.value * conversion(length.unit, unit.unit)) / unit.factor;
+    return length.value * (conversion(length.unit, unit.unit) / unit.factor) ** power;
   }) as unknown as Infer<S>;
 }
 
@@ -33,8 +36,8 @@ export const lengthWithUnit = (value: number, unit: SpaceUnit | null): Length =>
 export const lengthParts = (kept: Length): { value: number; unit: UnitName | null } =>
   typeof kept === 'number' ? { value: kept, unit: null } : kept;
 
-/** A copy with every length put through `map`, wherever it stands. What is missing stays missing. */
-export function withLengths(set: ParameterSet, kept: Kept, map: (length: Length, title: string) => KeptValue): Kept {
+/** A copy with every length and area put through `map`, wherever it stands. What is missing stays missing. */
+export function withMeasures(set: ParameterSet, kept: Kept, map: MeasureMap): Kept {
   const out: Record<string, KeptValue> = {};
   for (const [name, value] of Object.entries(kept)) {
     const one = set[name];
@@ -43,26 +46,28 @@ export function withLengths(set: ParameterSet, kept: Kept, map: (length: Length,
   return out;
 }
 
-function under(one: Parameter, value: KeptValue, map: (length: Length, title: string) => KeptValue): KeptValue {
+function under(one: Parameter, value: KeptValue, map: MeasureMap): KeptValue {
   switch (one.kind) {
     case 'length':
-      return map(value as Length, one.title);
+      return map(value as Length, one.title, 1);
+    case 'area':
+      return map(value as Length, one.title, 2);
     case 'point': {
       const { x, y } = value as { x: Length; y: Length };
-      return { x: map(x, one.title), y: map(y, one.title) };
+      return { x: map(x, one.title, 1), y: map(y, one.title, 1) };
     }
     case 'selection': {
       const whole = { ...EVERYTHING, ...(value as object) } as unknown as Record<string, KeptValue>;
       return {
         ...whole,
-        smallest: map(whole['smallest'] as Length, `${one.title}: the smallest`),
-        largest: map(whole['largest'] as Length, `${one.title}: the largest`),
+        smallest: map(whole['smallest'] as Length, `${one.title}: the smallest`, 1),
+        largest: map(whole['largest'] as Length, `${one.title}: the largest`, 1),
       };
     }
     case 'list':
       return (value as readonly KeptValue[]).map((v) => under(one.item, v, map));
     case 'group':
-      return withLengths(one.params, { ...defaultsOf(one.params), ...(value as Kept) }, map);
+      return withMeasures(one.params, { ...defaultsOf(one.params), ...(value as Kept) }, map);
     case 'optional':
       return value === null ? null : under(one.of, value, map);
     default:

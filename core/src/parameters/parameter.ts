@@ -8,6 +8,8 @@ export interface Quantity {
   readonly unit: UnitName;
 }
 export type Length = number | Quantity;
+/** An area as it is kept: that many squares of the unit, or of the drawing's own. */
+export type Area = number | Quantity;
 
 export interface PointValue {
   readonly x: number;
@@ -67,6 +69,11 @@ export interface LengthParameter extends Common, Bounded {
   readonly kind: 'length';
   /** What a length of 0 stands for, in words: one that is found by itself. */
   readonly automatic?: string;
+  readonly default: number;
+}
+export interface AreaParameter extends Common, Bounded {
+  /** Counted in squares of the unit. */
+  readonly kind: 'area';
   readonly default: number;
 }
 export interface AngleParameter extends Common, Bounded {
@@ -156,6 +163,8 @@ export interface GroupParameter<S extends ParameterSet = ParameterSet> extends C
   readonly kind: 'group';
   readonly default: Kept;
   readonly params: S;
+  /** It is folded away while nothing is said in it. */
+  readonly folded?: boolean;
 }
 export interface OptionalParameter<P extends Parameter = Parameter> extends Common {
   /** Nothing (`null`), or what `of` asks for. */
@@ -169,6 +178,7 @@ export interface OptionalParameter<P extends Parameter = Parameter> extends Comm
 /** What an operation asks for: plain data from which forms, schemas, validation, conversion and types follow. */
 export type Parameter =
   | LengthParameter
+  | AreaParameter
   | AngleParameter
   | NumberParameter
   | YesNoParameter
@@ -189,9 +199,10 @@ export type Parameter =
 
 export type ParameterSet = { readonly [name: string]: Parameter };
 
-/** What a machine is given, by kind of parameter: lengths in the unit of the drawing, angles in degrees. */
+/** What a machine is given, by kind of parameter: lengths and areas in the unit of the drawing, angles in degrees. */
 interface Values {
   length: number;
+  area: number;
   angle: number;
   number: number;
   yesNo: boolean;
@@ -256,6 +267,7 @@ export function takesEverything(s: KeptSelection): boolean {
 /** Makers of parameters. */
 export const p = {
   length: (o: Rest<LengthParameter>): LengthParameter => ({ kind: 'length', ...o }),
+  area: (o: Rest<AreaParameter>): AreaParameter => ({ kind: 'area', ...o }),
   angle: (o: Rest<AngleParameter>): AngleParameter => ({ kind: 'angle', ...o }),
   number: (o: Rest<NumberParameter>): NumberParameter => ({ kind: 'number', ...o }),
   yesNo: (o: Rest<YesNoParameter>): YesNoParameter => ({ kind: 'yesNo', ...o }),
@@ -291,7 +303,7 @@ export const p = {
     ...o,
   }),
   chart: (o: Rest<ChartParameter, 'default'>): ChartParameter => ({ kind: 'chart', default: [], ...o }),
-  group: <S extends ParameterSet>(o: Common & { params: S }): GroupParameter<S> => ({
+  group: <S extends ParameterSet>(o: Common & { params: S; folded?: boolean }): GroupParameter<S> => ({
     kind: 'group',
     default: defaultsOf(o.params),
     ...o,

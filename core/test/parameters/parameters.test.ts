@@ -18,6 +18,7 @@ import {
 /** One of every kind there is: the compiler asks for one more when there is another. */
 const SAMPLES: { readonly [K in Parameter['kind']]: Parameter } = {
   length: p.length({ title: 'Gap', default: 1, above: 0, atMost: 100 }),
+  area: p.area({ title: 'Area', default: 4, above: 0, atMost: 1e6 }),
   angle: p.angle({ title: 'Turn', default: 90, atLeast: -360 }),
   number: p.number({ title: 'Copies', default: 2, whole: true, atLeast: 1, atMost: 9 }),
   yesNo: p.yesNo({ title: 'Deep', default: true }),

@@ -5,7 +5,7 @@ import { NumberField, Tick } from '../parts/field';
 import type { FormHelp } from './form-help';
 
 interface Props {
-  of: Parameter & { kind: 'number' | 'length' | 'angle' };
+  of: Parameter & { kind: 'number' | 'length' | 'area' | 'angle' };
   value: Length | null;
   unit: string | null;
   help: FormHelp;
@@ -14,16 +14,16 @@ interface Props {
   onChange: (v: KeptValue) => void;
 }
 
-/** A number, an angle or a length; a length stays in the unit in which it was given, whatever the drawing is counted in since. */
+/** A number, an angle, a length or an area; a measure stays in the unit in which it was given, whatever the drawing is counted in since. */
 export function MeasureField({ of, value, unit, help, none, onChange }: Props) {
   const own = value === null ? { value: null, unit: null } : lengthParts(value);
   const kept = (v: number): Length =>
-    of.kind !== 'length' ? v : own.unit ? { value: v, unit: own.unit } : (help.lengths?.(v) ?? v);
+    of.kind !== 'length' && of.kind !== 'area' ? v : own.unit ? { value: v, unit: own.unit } : (help.lengths?.(v) ?? v);
   const automatic = of.kind === 'length' ? of.automatic : undefined;
   // What is found by itself is typed only where somebody says so.
   const [typing, setTyping] = useState(false);
   const byItself = automatic !== undefined && own.value === 0 && !typing;
-  const counted = of.kind === 'length' ? (own.unit ?? unit ?? 'units') : of.kind === 'angle' ? '°' : of.suffix;
+  const counted = countedIn(of, own.unit ?? unit ?? 'units');
   const field = (
     <NumberField
       label={of.title}
@@ -55,4 +55,17 @@ export function MeasureField({ of, value, unit, help, none, onChange }: Props) {
       {!byItself && field}
     </div>
   );
+}
+
+function countedIn(of: Props['of'], unit: string): string | undefined {
+  switch (of.kind) {
+    case 'length':
+      return unit;
+    case 'area':
+      return `${unit}²`;
+    case 'angle':
+      return '°';
+    case 'number':
+      return of.suffix;
+  }
 }

@@ -1,5 +1,5 @@
 import type { ChartRow, Kept, KeptValue, LayerChoice, Length, Parameter, Selection } from '@scalaria/core';
-import { EVERYTHING } from '@scalaria/core';
+import { EVERYTHING, defaultsOf } from '@scalaria/core';
 import type { ReactNode } from 'react';
 import { Button } from '../parts/button';
 import { Select, TextField, Tick } from '../parts/field';
@@ -23,6 +23,7 @@ interface FieldProps<P> {
 export function ParameterField({ name, of, value, unit, help, onChange }: FieldProps<Parameter>): ReactNode {
   switch (of.kind) {
     case 'length':
+    case 'area':
     case 'angle':
     case 'number':
       return <MeasureField of={of} value={value as Length} unit={unit} help={help} onChange={onChange} />;
@@ -137,16 +138,21 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
           />
         );
       return <ChartField of={of} value={value as unknown as readonly ChartRow[]} onChange={onChange} />;
-    case 'group':
+    case 'group': {
+      const form = (
+        <ParameterForm params={of.params} values={value as Kept} unit={unit} help={help} onChange={onChange} />
+      );
+      if (of.folded) return <Folded title={of.title} said={saidIn(of, value as Kept)} form={form} />;
       return (
         <fieldset>
           <legend className="text-xs text-quiet">{of.title}</legend>
-          <ParameterForm params={of.params} values={value as Kept} unit={unit} help={help} onChange={onChange} />
+          {form}
         </fieldset>
       );
+    }
     case 'optional': {
       const inner = of.of;
-      if (inner.kind === 'number' || inner.kind === 'length' || inner.kind === 'angle')
+      if (inner.kind === 'number' || inner.kind === 'length' || inner.kind === 'area' || inner.kind === 'angle')
         return (
           <MeasureField
             of={inner}
@@ -173,11 +179,33 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
   }
 }
 
+/** How many members of a group differ from what they are by themselves. */
+const saidIn = (of: Parameter & { kind: 'group' }, value: Kept): number => {
+  const before = defaultsOf(of.params);
+  return Object.keys(value).filter((name) => JSON.stringify(value[name]) !== JSON.stringify(before[name])).length;
+};
+
+/** A group that is folded away until somebody asks for it, and says how much is said in it. */
+const Folded = ({ title, said, form }: { title: string; said: number; form: ReactNode }) => (
+  <details>
+    <summary className="cursor-pointer text-sm">
+      {title} <span className="text-quiet">{said === 0 ? 'none' : said}</span>
+    </summary>
+    <div role="group" aria-label={title} className="mt-1">
+      {form}
+    </div>
+  </details>
+);
+
 const LAYER_MODES = [
   ['visible', 'those in sight'],
   ['all', 'all'],
   ['chosen', 'these'],
 ] as const;
+
+/** Groups in a list are told apart by their place in it. */
+const numbered = (item: Parameter, i: number): Parameter =>
+  item.kind === 'group' ? { ...item, title: `${item.title} ${i + 1}` } : item;
 
 function ListField({ name, of, value, unit, help, onChange }: FieldProps<Parameter & { kind: 'list' }>) {
   const rows = value as readonly KeptValue[];
@@ -187,7 +215,7 @@ function ListField({ name, of, value, unit, help, onChange }: FieldProps<Paramet
       <legend className="text-xs text-quiet">{of.title}</legend>
       {rows.map((row, i) => (
         <div key={i} className="flex items-end gap-1">
-          <ParameterField name={name} of={of.item} value={row} unit={unit} help={help} onChange={(v) => put(i, v)} />
+          <ParameterField name={name} of={numbered(of.item, i)} value={row} unit={unit} help={help} onChange={(v) => put(i, v)} />
           <Remove what={`row ${i + 1}`} onClick={() => onChange(rows.filter((_, k) => k !== i))} />
         </div>
       ))}
