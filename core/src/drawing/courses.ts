@@ -1,4 +1,5 @@
-import { TAU, bulgeArc, bulgeOf, ccwSweep, normalAngle } from '../geometry/arcs.js';
+import { TAU, bulgeOf, ccwSweep, normalAngle } from '../geometry/arcs.js';
+import { bulgePiece } from '../geometry/bulge-piece.js';
 import { planeFrame } from '../geometry/affine.js';
 import { arcsOfQuadratic } from '../geometry/conic-arcs.js';
 import { cubicPieces } from '../geometry/nurbs-cubics.js';
@@ -298,12 +299,4 @@ function oneArc(pieces: readonly Piece[]): Extract<Piece, { kind: 'arc' }> | nul
 function wholeTurn(pieces: readonly Piece[]): Extract<Piece, { kind: 'arc' }> | null {
   const arc = oneArc(pieces);
   return arc && isFullTurn(arc.sweep) ? arc : null;
-}
-
-/** The bulges and places of a polyline's edges as pieces. */
-export function bulgePiece(x0: number, y0: number, x1: number, y1: number, bulge: number): Piece {
-  const arc = bulgeArc(x0, y0, x1, y1, bulge);
-  if (!arc) return { kind: 'bezier', p: [x0, y0, x1, y1] };
-  const { cx, cy, radius, start, sweep } = arc;
-  return { kind: 'arc', cx, cy, rx: radius, ry: radius, rotation: 0, start, sweep, from: [x0, y0], to: [x1, y1] };
 }

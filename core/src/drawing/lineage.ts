@@ -59,6 +59,7 @@ export const LINEAGE_WORDS = {
   'stroke-shaped': 'as the shapes that their pen covers',
   'stroke-evened': 'as lines of one width',
   'edges-shared': 'with the points of their neighbours',
+  'regions-built': 'outlines and curves, as regions that share their edges',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',
 } as const;
@@ -69,7 +70,7 @@ export const LINEAGE_WORDS = {
  *
  * - `kept`: the curves after lie on those before and the other way, no further than `within`; so do texts, but for the numbers
  *   of dimensions that measure anew (`remeasured`). Curves before may be missing between dashes, `gaps` long at the most.
- * - `part`: the curves after lie on those before, which were more.
+ * - `part`: the curves after lie on those before, which were more, no further than `within`.
  * - `outline`: the same, of a hatch whose boundary alone counts.
  * - `lettered`: shapes that stand where a text stood.
  * - `warped`: the curves after lie where a map that is no similarity takes those before, no further than `within`.
@@ -79,7 +80,7 @@ export const LINEAGE_WORDS = {
 export type Claim =
   | { kind: 'kept'; within: number; remeasured?: true; gaps?: number }
   | { kind: 'warped'; within: number; map(x: number, y: number): readonly [number, number] }
-  | { kind: 'part' }
+  | { kind: 'part'; within?: number }
   | { kind: 'outline' }
   | { kind: 'lettered' }
   | { kind: 'resized' }
@@ -92,7 +93,10 @@ export interface Descent {
   readonly from: readonly Entity[];
   readonly to: readonly Entity[];
   readonly claim: Claim;
-  /** Entities that stay as they are and on which lies what of the first is in none of the others. */
+  /**
+   * Entities that stay as they are and on which lies what of the first is in none of the others. Regions share edges with those
+   * that stay: what of them is on none of the first may lie on these too.
+   */
   readonly on?: readonly Entity[];
   /** Edges that parts were cut at: fills are closed along them. */
   readonly edges?: readonly PathData[];
@@ -154,6 +158,16 @@ export class Lineage {
     kind: 'part' | 'outline' | 'lettered' | 'resized',
   ): void {
     this.descents.push({ code, from: [from], to, claim: { kind } });
+  }
+  /** Several became others that are seen where parts of them were, no further away than `within`. */
+  reduce(
+    from: readonly Entity[],
+    to: readonly Entity[],
+    code: LineageCode,
+    within: number,
+    on: readonly Entity[] = [],
+  ): void {
+    this.descents.push({ code, from, to, claim: { kind: 'part', within }, ...(on.length > 0 && { on }) });
   }
   /** Of an entity only parts are left, cut at an edge along which fills were closed. */
   cut(from: Entity, to: readonly Entity[], code: LineageCode, edge: PathData): void {

@@ -19,6 +19,8 @@ export interface Effort {
   left: number;
   /** The widest gap between outlines that was bridged, where they run along each other and are not quite the same. */
   bridged: number;
+  /** Called now and then, and may throw to stop. */
+  pause?(): void;
 }
 
 /** As much as takes a few seconds. */
@@ -29,7 +31,15 @@ export class TooIntricate extends Error {
   override name = 'TooIntricate';
 }
 
+let sincePause = 0;
+/** So many chords are looked at between two pauses. */
+const PAUSE = 200_000;
+
 export function spend(effort: Effort, chords: number): void {
+  if (effort.pause && (sincePause += chords) > PAUSE) {
+    sincePause = 0;
+    effort.pause();
+  }
   if ((effort.left -= chords + 4) < 0) throw new TooIntricate('outlines cross too often to be cut');
 }
 

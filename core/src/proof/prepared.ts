@@ -166,8 +166,8 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
     const otherwise = drawnOtherwise(descent);
     if (otherwise) unexplained(stage, otherwise, 'is drawn otherwise, or lies on another layer', out);
     if (++out.measured % 256 === 0) checkStop(work);
-    if ('within' in claim && claim.within > (out.stated?.within ?? 0))
-      out.stated = { within: claim.within, title: stage.title };
+    const stated = 'within' in claim ? (claim.within ?? 0) : 0;
+    if (stated > (out.stated?.within ?? 0)) out.stated = { within: stated, title: stage.title };
     const off = isRestyled(descent) ? null : offBy(stage, descent, fonts);
     if (off) out.displaced.push({ title: stage.title, what: from[0]!.kind, layer: from[0]!.layer, ...off });
   }
@@ -206,7 +206,7 @@ const only = (drawing: Drawing, entities: readonly Entity[]): Drawing => ({
 /** How far off, beyond what is claimed; `null` where it holds. */
 function offBy(
   stage: Stage,
-  { from, to, claim, on = [], edges = [] }: Descent,
+  { code, from, to, claim, on = [], edges = [] }: Descent,
   fonts: FontBook,
 ): Pick<Departure, 'off' | 'at'> | null {
   const source =
@@ -225,8 +225,12 @@ function offBy(
   const b = measure(after, 1, tolerance, fonts);
   const around = on.length > 0 ? measure(only(stage.after, [...to, ...on]), 1, tolerance, fonts) : b;
   if (claim.kind === 'lettered') return strayFrom(a, b);
-  const within = (claim.kind === 'kept' ? claim.within : 0) + 3 * tolerance;
-  const back = farthest(b.chords, boundaries(a), tolerance);
+  const within = ('within' in claim ? (claim.within ?? 0) : 0) + 3 * tolerance;
+  const lies =
+    code === 'regions-built' && on.length > 0
+      ? measure(only(stage.before, [...source, ...on]), 1, tolerance, fonts)
+      : a;
+  const back = farthest(b.chords, boundaries(lies), tolerance);
   const out = claim.kind === 'part' ? back : farthest(a.chords, boundaries(around), tolerance);
   const gaps = claim.kind === 'kept' ? (claim.gaps ?? 0) : 0;
   const worst = out.distance - gaps > back.distance ? { ...out, distance: out.distance - gaps } : back;

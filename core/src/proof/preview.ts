@@ -8,6 +8,7 @@ import { CHORDS, ROUNDING } from '../geometry/tolerance.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import type { Stepped } from '../steps/index.js';
+import type { StepList } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
 import { farthest } from './distance.js';
 import { boundaries, measure } from './measure.js';
@@ -23,6 +24,8 @@ export interface ChangedParts {
 export interface StepPreview {
   /** How many objects were looked at; `null` where the step does not say. */
   looked: number | null;
+  /** What it lists of what it would make. */
+  lists: readonly StepList[];
   /** How many would change or go, and how many objects there would be instead of those. */
   changed: number;
   become: number;
@@ -86,6 +89,7 @@ export function previewOf(before: Drawing, made: Stepped, fonts: FontBook, work?
   }
   return {
     looked: made.looked,
+    lists: made.lists,
     changed,
     become,
     left: said(kept),

@@ -16,7 +16,7 @@ import { flatDistance } from '../geometry/vector.js';
 import { AT_END, ROUNDING, TOUCHING, isFullTurn } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
-import { withEnds } from './moved-ends.js';
+import { withEnds } from '../geometry/moved-ends.js';
 import type { Space } from './spaces.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';

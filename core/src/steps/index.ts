@@ -34,6 +34,7 @@ import { mergeOverlaps } from './merge-overlaps.js';
 import { recoverArcs } from './recover-arcs.js';
 import { roundCoordinates } from './round-coordinates.js';
 import { setTrueSize } from './set-true-size.js';
+import { buildRegions } from './build-regions.js';
 import { shareEdges } from './share-edges.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
@@ -53,7 +54,7 @@ import { warp } from './warp.js';
 import { faultOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
 import { upgraded, versionOf } from '../parameters/operation.js';
-import type { OfferedStep, PlannedStep, Step } from './step.js';
+import type { OfferedStep, PlannedStep, Step, StepList } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
 export const STEPS: readonly OfferedStep[] = [
@@ -76,6 +77,7 @@ export const STEPS: readonly OfferedStep[] = [
   curvesToBeziers,
   warp,
   shareEdges,
+  buildRegions,
   strokesToShapes,
   evenStrokes,
   keepLayers,
@@ -135,6 +137,8 @@ export interface Stepped {
   stages: Stage[];
   /** How many objects steps say they looked at; `null` where none says. */
   looked: number | null;
+  /** What steps list of what they made. */
+  lists: StepList[];
 }
 
 /** Runs one planned step; `among` are the steps there are. Throws `UserError` for a step or parameter that is none. */
@@ -157,11 +161,15 @@ export function runStep(
   const look = (count = 1): void => void (looked = (looked ?? 0) + count);
   const leave = (reason: Reason, e?: Entity, count = 1): void =>
     ledger.add({ carryOver: step.carries[0]!, action: 'kept', reason, count, ...(e && { id: e.id }) });
+  const lists: StepList[] = [];
+  const list = (table: StepList): void => void lists.push(table);
   const values = valuesOf(step.params, kept, drawing.unit);
   const lost = lostIn(step.params, values as Kept, drawing);
   if (lost > 0) leave(because('picks-open', { count: lost }));
-  stages.run(step.title, (from, lineage) => step.run(from, values, { ...work, ledger, lineage, fonts, look, leave }));
-  return { drawing: stages.drawing, ledger: ledger.rows, stages: stages.list, looked };
+  stages.run(step.title, (from, lineage) =>
+    step.run(from, values, { ...work, ledger, lineage, fonts, look, leave, list }),
+  );
+  return { drawing: stages.drawing, ledger: ledger.rows, stages: stages.list, looked, lists };
 }
 
 /** How much of what selections of a step name one by one is not in the drawing, or no longer to be told from others. */
@@ -180,6 +188,7 @@ export function runSteps(
   among: readonly Step[] = STEPS,
 ): Stepped {
   const rows: LedgerRow[] = [];
+  const lists: StepList[] = [];
   let looked: number | null = null;
   const stages = new Stages(drawing);
   for (const planned of plan) {
@@ -189,6 +198,7 @@ export function runSteps(
     if (made.looked !== null) looked = (looked ?? 0) + made.looked;
     stages.follow(made);
     rows.push(...made.ledger);
+    lists.push(...made.lists);
   }
-  return { drawing: stages.drawing, ledger: rows, stages: stages.list, looked };
+  return { drawing: stages.drawing, ledger: rows, stages: stages.list, looked, lists };
 }

@@ -1,5 +1,5 @@
 import { selectedBy } from '../analysis/selection.js';
-import { bulgePiece } from '../drawing/courses.js';
+import { bulgePiece } from '../geometry/bulge-piece.js';
 import { derive } from '../drawing/derive.js';
 import type { Arc, Draft, Entity, Polyline, Spline } from '../drawing/entity.js';
 import { because } from '../drawing/reasons.js';

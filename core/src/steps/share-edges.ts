@@ -2,15 +2,16 @@ import Flatbush from 'flatbush';
 import { extentOf } from '../analysis/extent.js';
 import { selectedBy } from '../analysis/selection.js';
 import type { Run } from '../drawing/courses.js';
-import { bulgePiece, isCircular, isStraight } from '../drawing/courses.js';
+import { isCircular, isStraight } from '../drawing/courses.js';
 import type { Entity } from '../drawing/entity.js';
 import { because } from '../drawing/reasons.js';
 import { checkStop } from '../formats/format.js';
 import { bulgeOf } from '../geometry/arcs.js';
+import { bulgePiece } from '../geometry/bulge-piece.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, startOf } from '../geometry/path-pieces.js';
-import { PlaceGrid } from '../geometry/place-grid.js';
 import { PointTable } from '../geometry/point-table.js';
+import { snapped } from '../geometry/snapped-points.js';
 import { AT_END, TOUCHING } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
@@ -163,29 +164,6 @@ const away = (at: (id: number) => [number, number], a: number, b: number): numbe
   const [p, q] = [at(a), at(b)];
   return Math.hypot(p[0] - q[0], p[1] - q[1]);
 };
-
-/** For each point the one that stands for it: of those within the bound the one that most edges end at, then the lowest. */
-function snapped(table: PointTable, uses: readonly number[], within: number): Int32Array {
-  const n = table.count;
-  const pts = table.points;
-  const stands = Int32Array.from({ length: n }, (_, i) => i);
-  const [xs, ys] = [new Float64Array(n), new Float64Array(n)];
-  for (let i = 0; i < n; i++) [xs[i], ys[i]] = [pts[3 * i]!, pts[3 * i + 1]!];
-  const better = (a: number, b: number): number => uses[b]! - uses[a]! || ys[a]! - ys[b]! || xs[a]! - xs[b]!;
-  const grid = new PlaceGrid(xs, ys, within * (1 + AT_END));
-  const done = new Uint8Array(n);
-  // The most used first, so that nothing is dragged along a row of points beyond the bound.
-  for (const i of [...stands].sort(better)) {
-    if (done[i]) continue;
-    done[i] = 1;
-    grid.near(xs[i]!, ys[i]!, (k) => {
-      if (done[k] || pts[3 * k + 2] !== pts[3 * i + 2]) return;
-      done[k] = 1;
-      stands[k] = i;
-    });
-  }
-  return stands;
-}
 
 /** The points that lie on edges between their ends, in order along each. */
 function pointsOnEdges(

@@ -30,8 +30,17 @@ export interface StepContext extends Work {
   fonts: FontBook;
   /** So many more objects were looked at. */
   look(count?: number): void;
+  /** A table of what the step made, to be read and copied. */
+  list(table: StepList): void;
   /** An object that the step is for was left as it was, and why. */
   leave(reason: Reason, e?: Entity, count?: number): void;
+}
+
+/** What a step made, row by row. */
+export interface StepList {
+  readonly title: string;
+  readonly columns: readonly string[];
+  readonly rows: readonly (readonly (string | number)[])[];
 }
 
 /** One non-destructive preparation. */

@@ -141,11 +141,13 @@ function addArc(a: Extract<Piece, { kind: 'arc' }>, ox: number, oy: number, out:
 /** The length of all outlines of a path as they are drawn, not closed: lines and circular arcs exact, others by quadrature. */
 export function lengthOfPath(path: PathData): number {
   let sum = 0;
-  for (const { pieces } of piecesOf(path, false))
-    for (const p of pieces) {
-      if (p.kind === 'arc' && isSame(p.rx, p.ry)) sum += p.rx * Math.abs(p.sweep);
-      else if (p.kind === 'bezier' && p.p.length === 4) sum += Math.hypot(p.p[2]! - p.p[0]!, p.p[3]! - p.p[1]!);
-      else sum += integrate((t) => Math.hypot(...tangentAt(p, t)), 0, 1);
-    }
+  for (const { pieces } of piecesOf(path, false)) for (const p of pieces) sum += lengthOfPiece(p);
   return sum;
+}
+
+/** The length of a piece: exact for lines and circular arcs, by quadrature for others. */
+export function lengthOfPiece(p: Piece): number {
+  if (p.kind === 'arc' && isSame(p.rx, p.ry)) return p.rx * Math.abs(p.sweep);
+  if (p.kind === 'bezier' && p.p.length === 4) return Math.hypot(p.p[2]! - p.p[0]!, p.p[3]! - p.p[1]!);
+  return integrate((t) => Math.hypot(...tangentAt(p, t)), 0, 1);
 }

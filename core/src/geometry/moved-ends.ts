@@ -1,8 +1,8 @@
-import { bulgeOf } from '../geometry/arcs.js';
-import { bulgePiece } from '../drawing/courses.js';
-import type { Piece } from '../geometry/path-pieces.js';
-import { endOf, startOf } from '../geometry/path-pieces.js';
-import { isSame } from '../geometry/tolerance.js';
+import { bulgeOf } from './arcs.js';
+import { bulgePiece } from './bulge-piece.js';
+import type { Piece } from './path-pieces.js';
+import { endOf, startOf } from './path-pieces.js';
+import { isSame } from './tolerance.js';
 
 type Point = readonly [number, number];
 
