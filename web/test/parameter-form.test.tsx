@@ -196,3 +196,48 @@ test('whatever a form of any kind tells, the judge lets pass', async () => {
   expect(faultOf(kinds, form.told())).toBeNull();
   expect(faultOf(kinds, defaultsOf(kinds))).toBeNull();
 });
+
+describe('rules in a list', () => {
+  const set = {
+    rules: p.list({
+      title: 'Rules',
+      atMost: 3,
+      item: p.group({
+        title: 'Rule',
+        params: {
+          below: p.optional(p.area({ title: 'Area below', default: 0, atLeast: 0 }), 'any'),
+          more: p.group({
+            title: 'Further conditions',
+            folded: true,
+            params: { block: p.text({ title: 'Blocks named', default: '', maxLength: 20 }) },
+          }),
+          to: p.text({ title: 'Goes onto layer', default: '', maxLength: 20 }),
+        },
+      }),
+    }),
+  };
+  const lengths = (v: number) => lengthWithUnit(v, { unit: 'mm', factor: 1 });
+  test('are added, set and removed one by one; an area is counted in squares and carries its unit', async () => {
+    const form = shown(set, { lengths });
+    await userEvent.click(screen.getByText('Add a rule'));
+    await userEvent.click(screen.getByText('One more'));
+    const second = within(screen.getByRole('group', { name: 'Rule 2' }));
+    expect(second.getByText('mm²')).toBeTruthy();
+    await userEvent.type(second.getByLabelText('Area below'), '60000{Enter}');
+    await userEvent.type(second.getByLabelText('Goes onto layer'), 'SMALL{Enter}');
+    await userEvent.click(screen.getByLabelText('Remove rule 1'));
+    expect(form.told()).toMatchObject({ rules: [{ below: { value: 60000, unit: 'mm' }, to: 'SMALL' }] });
+    expect(faultOf(set, form.told())).toBeNull();
+    await userEvent.clear(screen.getByLabelText('Area below'));
+    await userEvent.tab();
+    expect(form.told()).toMatchObject({ rules: [{ below: null }] });
+  });
+  test('say how much is said in what is folded away', async () => {
+    shown(set, { lengths }, { rules: [{ to: 'A', more: { block: '' } }] });
+    const fold = screen.getByText('Further conditions');
+    expect(fold.textContent).toBe('Further conditions nothing said');
+    await userEvent.click(fold);
+    await userEvent.type(screen.getByLabelText('Blocks named'), 'PANEL{Enter}');
+    expect(fold.textContent).toBe('Further conditions 1');
+  });
+});

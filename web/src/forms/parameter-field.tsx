@@ -189,7 +189,7 @@ const saidIn = (of: Parameter & { kind: 'group' }, value: Kept): number => {
 const Folded = ({ title, said, form }: { title: string; said: number; form: ReactNode }) => (
   <details>
     <summary className="cursor-pointer text-sm">
-      {title} <span className="text-quiet">{said === 0 ? 'none' : said}</span>
+      {title} <span className="text-quiet">{said === 0 ? 'nothing said' : said}</span>
     </summary>
     <div role="group" aria-label={title} className="mt-1">
       {form}
@@ -207,6 +207,8 @@ const LAYER_MODES = [
 const numbered = (item: Parameter, i: number): Parameter =>
   item.kind === 'group' ? { ...item, title: `${item.title} ${i + 1}` } : item;
 
+const rowName = (item: Parameter): string => (item.kind === 'group' ? item.title.toLowerCase() : 'row');
+
 function ListField({ name, of, value, unit, help, onChange }: FieldProps<Parameter & { kind: 'list' }>) {
   const rows = value as readonly KeptValue[];
   const put = (i: number, v: KeptValue): void => onChange(rows.map((r, k) => (k === i ? v : r)));
@@ -214,14 +216,26 @@ function ListField({ name, of, value, unit, help, onChange }: FieldProps<Paramet
     <fieldset>
       <legend className="text-xs text-quiet">{of.title}</legend>
       {rows.map((row, i) => (
-        <div key={i} className="flex items-end gap-1">
-          <ParameterField name={name} of={numbered(of.item, i)} value={row} unit={unit} help={help} onChange={(v) => put(i, v)} />
-          <Remove what={`row ${i + 1}`} onClick={() => onChange(rows.filter((_, k) => k !== i))} />
+        <div
+          key={i}
+          className={of.item.kind === 'group' ? 'relative border-t border-rule py-2' : 'flex items-end gap-1'}
+        >
+          <ParameterField
+            name={name}
+            of={numbered(of.item, i)}
+            value={row}
+            unit={unit}
+            help={help}
+            onChange={(v) => put(i, v)}
+          />
+          <span className={of.item.kind === 'group' ? 'absolute right-0 top-1' : undefined}>
+            <Remove what={`${rowName(of.item)} ${i + 1}`} onClick={() => onChange(rows.filter((_, k) => k !== i))} />
+          </span>
         </div>
       ))}
       {rows.length < of.atMost && (
         <Button look="quiet" onClick={() => onChange([...rows, of.item.default as KeptValue])}>
-          One more
+          {rows.length === 0 && of.item.kind === 'group' ? `Add a ${rowName(of.item)}` : 'One more'}
         </Button>
       )}
     </fieldset>

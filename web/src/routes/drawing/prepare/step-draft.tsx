@@ -8,6 +8,7 @@ import { Button } from '../../../parts/button';
 import { plainNumber } from '../../../parts/numbers';
 import { Working } from '../../../parts/progress';
 import type { PreviewView } from '../../../workers/previewing';
+import { StepTable } from './step-table';
 import type { Draft, Preview } from './use-preview';
 
 interface Props {
@@ -107,7 +108,7 @@ function Outcome({ preview, unit, onShow }: Pick<Props, 'preview' | 'unit' | 'on
 
 /** What a step would do, in numbers. */
 function Numbers({ view, unit, onShow }: { view: PreviewView; unit: string | null; onShow: Props['onShow'] }) {
-  const { looked, changed, become, left, told, farthest } = view;
+  const { looked, changed, become, left, told, farthest, lists } = view;
   const gone = told.some((r) => r.count > 0);
   return (
     <>
@@ -159,6 +160,9 @@ function Numbers({ view, unit, onShow }: { view: PreviewView; unit: string | nul
           </ul>
         </>
       )}
+      {lists.map((list) => (
+        <StepTable key={list.title} list={list} />
+      ))}
     </>
   );
 }
