@@ -27,6 +27,7 @@ export const USAGE = `scalaria – vector drawings from one format to another, w
       --version V        version of the format to write (${VERSIONS})
       --font-folder DIR  fonts to take letters from, before those that ship
       --picture-folder DIR  pictures (PNG, JPEG) that the drawing names are looked for here
+      --reference-folder DIR  drawings (DXF, DWG) that it refers to, for a step that takes them in
       --font A=B         family B stands for A; may be given more than once
       --unit U           unit of the written file (mm, cm, m, in, ft, …)
       --from-unit U      unit of a drawing that states none, or a wrong one; none leaves a DXF or DWG
@@ -77,6 +78,7 @@ export interface Options {
   recipe?: string;
   fontFolder?: string;
   pictureFolder?: string;
+  referenceFolder?: string;
   fontChart?: Record<string, string>;
   to?: string;
 }
@@ -100,6 +102,7 @@ export function readArguments(argv: string[]): Options | null {
         'from-unit': text,
         'font-folder': text,
         'picture-folder': text,
+        'reference-folder': text,
         'no-checks': flag,
         purpose: text,
         'time-limit': text,
@@ -164,6 +167,7 @@ export function readArguments(argv: string[]): Options | null {
       recipe: v.recipe,
       fontFolder: v['font-folder'],
       pictureFolder: v['picture-folder'],
+      referenceFolder: v['reference-folder'],
       fontChart: v.font && Object.fromEntries(pairsOf('font', v.font)),
       to: oneOf('to', v.to?.replace(/^\./, ''), FORMAT_IDS),
     }),

@@ -25,6 +25,7 @@ export interface Planned {
   target: Target;
   fonts: { files: string[]; chart: Record<string, string> };
   pictures: string[];
+  references: string[];
 }
 
 /** Works out what to convert. Throws `WrongUsage`; nothing has been written then. */
@@ -65,6 +66,7 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
   if (o.origin) intake.origin = { mode: o.origin, x: 0, y: 0 };
   const fonts = { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} };
   const pictures = filesIn(o.pictureFolder, /\.(png|jpe?g)$/i, 'pictures');
+  const references = filesIn(o.referenceFolder, /\.(dxf|dwg)$/i, 'reference drawings');
   const plans = inputs.map((file) => ({
     file,
     out: folder ? join(last, `${baseName(basename(file))}.${id}`) : last,
@@ -73,6 +75,7 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
     target,
     fonts,
     pictures,
+    references,
   }));
   if (folder && inputs.includes('-'))
     throw new WrongUsage('what comes in on standard input has no name: give it a file to be written to');

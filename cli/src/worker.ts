@@ -8,6 +8,7 @@ import type {
   Finding,
   FontBook,
   GivenPicture,
+  GivenReference,
   IntakeDecisions,
   LedgerRow,
   PlannedStep,
@@ -25,12 +26,14 @@ import {
   dataAddress,
   deliver,
   filesNamedBy,
+  foundAmong,
   isDrafting,
   loadFont,
   openRenderer,
   pictureHead,
   prepare,
   prove,
+  takesReferencesIn,
   proveDelivery,
   readDrawing,
   runChecks,
@@ -144,6 +147,8 @@ export interface ConvertJob {
   fonts?: { files: string[]; chart: Record<string, string> };
   /** Files of pictures that the drawing may name. */
   pictures?: string[];
+  /** Files of drawings that it may refer to. */
+  references?: string[];
 }
 
 /** Those of the given pictures that a drawing names. */
@@ -157,6 +162,26 @@ function picturesFor(drawing: Drawing, files: readonly string[]): GivenPicture[]
     if (!head) throw new UnreadableFile('no picture that is known here', name, 'Save it as PNG or JPEG.');
     return [{ name, data: dataAddress(head.media, bytes) }];
   });
+}
+
+/** Those of the given drawings that a drawing refers to, and what these refer to. */
+function referencesFor(drawing: Drawing, files: readonly string[]): GivenReference[] {
+  const read = new Map<string, GivenReference>();
+  const look = (of: Drawing): void => {
+    for (const f of filesNamedBy(of)) {
+      if (f.kind !== 'drawing') continue;
+      const file = foundAmong(
+        f,
+        files.map((path) => ({ path, name: basename(path) })),
+      );
+      if (!file || read.has(file.path)) continue;
+      const made = { name: file.name, drawing: readDrawing(bytesOf(file.path), file.name).drawing };
+      read.set(file.path, made);
+      look(made.drawing);
+    }
+  };
+  look(drawing);
+  return [...read.values()];
 }
 
 /** What is missing to know how large the drawing is, with the flag that says it; `null` when nothing is. */
@@ -189,6 +214,7 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const prepared = prepare(source.drawing, job.intake, job.steps, {
       fonts: letters,
       pictures: picturesFor(source.drawing, job.pictures ?? []),
+      references: takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : [],
     });
     const template = templateOf(job.target);
     const given = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };

@@ -28,6 +28,7 @@ describe('the command line', () => {
       text: 'outlines',
       'font-folder': 'f',
       'picture-folder': 'p',
+      'reference-folder': 'r',
       font: 'A=B',
       template: 't.dxf',
       unit: 'mm',

@@ -166,6 +166,20 @@ describe('convert', () => {
     expect(run('convert', panel, 'x.dxf', '--colour', 'red').code).toBe(2);
     expect(run('convert', panel, 'x.dxf', '--hairline', '1').code).toBe(2);
   });
+  it('takes in the drawings that a drawing refers to, where a folder has them and a recipe asks for it', () => {
+    const plan = demo('kestrel-row-site-plan.dwg');
+    const refs = mkdtempSync(join(tmpdir(), 'scalaria-refs-'));
+    const kerb = '0\nLINE\n8\nKERB\n10\n0\n20\n-9000\n11\n50000\n21\n-9000\n';
+    writeFileSync(join(refs, 'Kestrel-Row-Street.dxf'), `0\nSECTION\n2\nENTITIES\n${kerb}0\nENDSEC\n0\nEOF\n`);
+    const steps = [{ id: 's', step: 'take-references-in', on: true, params: {} }];
+    writeFileSync(join(folder, 'whole.json'), JSON.stringify({ recipe: 1, intake: { unit: 'mm' }, steps }));
+    const alone = run('convert', plan, 'alone.dxf', '--recipe', 'whole.json');
+    expect(alone.out).toContain('kestrel-row-street.dwg');
+    const made = run('convert', plan, 'whole.dxf', '--recipe', 'whole.json', '--reference-folder', refs);
+    expect(made.out).toContain('reference Kestrel-Row-Street.dxf taken in, with 1 objects');
+    expect(readFileSync(join(folder, 'whole.dxf'), 'utf8')).toContain('Kestrel-Row-Street-KERB');
+    expect(run('convert', plan, 'x.dxf', '--recipe', 'whole.json', '--reference-folder', 'nowhere').code).toBe(2);
+  });
   it('holds the pictures that a drawing names, where a folder has them', () => {
     const study = demo('kestrel-row-sign-study.svg');
     expect(run('convert', study, 'bare.svg').code).toBe(0);

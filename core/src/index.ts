@@ -64,6 +64,7 @@ export type * from './checks/check.js';
 export * from './checks/purposes.js';
 export * from './drawing/state-shape.js';
 export * from './steps/index.js';
+export { takesReferencesIn } from './steps/take-references-in.js';
 export { adviceOn } from './steps/plan-advice.js';
 export * from './parameters/parameter.js';
 export * from './parameters/canonical.js';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { filesNamedBy, foundAmong } from '../src/index.js';
+import { filesNamedBy, foundAmong, referencesAmong } from '../src/index.js';
 import { demoFile, drawingOf, read, svg } from './helpers.js';
 
 describe('files that a drawing names', () => {
@@ -39,5 +39,18 @@ describe('files that a drawing names', () => {
     expect(foundAmong(street, files.slice(0, 2))).toBe(files[1]);
     expect(foundAmong(street, files.slice(0, 1))).toBeNull();
     expect(foundAmong(photo, files)).toBeNull();
+  });
+  it('are followed into what they refer to in turn, each once, even in a circle', () => {
+    const files = [
+      { name: 'street.dxf', references: ['lamp.dwg', 'C:\\x\\kerb.dwg'] },
+      { name: 'LAMP.dxf', references: ['street.dwg'] },
+      { name: 'kerb.dwg' },
+      { name: 'nobody.dxf', references: ['kerb.dwg'] },
+    ];
+    expect(referencesAmong(['street.dwg', 'gone.dwg'], files).map((f) => f.name)).toEqual([
+      'street.dxf',
+      'kerb.dwg',
+      'LAMP.dxf',
+    ]);
   });
 });

@@ -65,3 +65,42 @@ it('a delivery holds the pictures that the drawing names, as they were when it w
   for (const id of [body.id, other.body.id]) await ask(at(`/api/pictures/${id}`), 'PATCH', { deleted: true });
   expect((await deliver()).includes('<image')).toBe(false);
 });
+
+/** A street of one kerb, 50 m long, as R12 text. */
+const street = (y: number): Uint8Array =>
+  new TextEncoder().encode(
+    `0\nSECTION\n2\nENTITIES\n0\nLINE\n8\nKERB\n10\n0\n20\n${y}\n11\n50000\n21\n${y}\n0\nENDSEC\n0\nEOF\n`,
+  );
+
+it('a delivery takes in the reference drawings of the job, as they were when it was asked for', async () => {
+  const post = (name: string, bytes: Uint8Array) => ask(at(`/api/jobs/${job}/drawings?name=${name}`), 'POST', bytes);
+  const plan = (await post('site-plan.dwg', demo('kestrel-row-site-plan.dwg'))).body;
+  const { steps: before, claims } = (await ask(at(`/api/drawings/${plan.id}`))).body;
+  expect(before).toEqual([]);
+  expect(claims.references).toEqual(['kestrel-row-street.dwg']);
+  const steps = [{ id: 's', step: 'take-references-in', on: true, params: {} }];
+  const intake = { ...(await ask(at(`/api/drawings/${plan.id}`))).body.intake, unit: 'mm' };
+  expect((await ask(at(`/api/drawings/${plan.id}`), 'PATCH', { steps, intake })).status).toBe(200);
+  const target = { format: 'dxf', version: 'R12', unit: 'mm', options: {} };
+  const deliver = async (): Promise<string> => {
+    const made = await ask(at(`/api/drawings/${plan.id}/deliveries`), 'POST', target);
+    expect(await ended(server.url, made.body.id)).toMatchObject({ state: 'done' });
+    return (await fetch(at(`/api/deliveries/${made.body.id}/file`))).text();
+  };
+  expect(await deliver()).not.toContain('KERB\r\n');
+  const ref = (await post('kestrel-row-street.dxf', street(-9123))).body;
+  await post('another.dxf', street(-7123));
+  const first = await deliver();
+  expect(first).toMatch(/KESTREL-ROW-STREET-KERB/i);
+  expect(first).toContain('-9123');
+  // A newer street is taken in by the next delivery; what it looked like before does not come back.
+  const revised = await ask(at(`/api/drawings/${ref.id}/revisions?name=street.dxf`), 'POST', street(-8123));
+  expect(revised.status).toBeLessThan(300);
+  const second = await deliver();
+  expect(second).toContain('-8123');
+  expect(second).not.toContain('-7123');
+  const { rows } = (await ask(at(`/api/drawings/${plan.id}/forecast`), 'POST', target)).body;
+  const codes = (rows as { code?: string }[]).map((r) => r.code);
+  expect(codes).toContain('reference-taken-in');
+  expect(codes).not.toContain('reference-missing');
+});

@@ -46,3 +46,19 @@ export function foundAmong<T extends { name: string }>(file: NamedFile, files: r
   const same = files.find((f) => f.name.toLowerCase() === name);
   return same ?? (file.kind === 'drawing' ? (files.find((f) => stem(f.name) === stem(file.name)) ?? null) : null);
 }
+
+/** Those of a job's drawings that are referred to by these names, and those that these refer to in turn, as far as they say. */
+export function referencesAmong<T extends { name: string; references?: readonly string[] }>(
+  names: readonly string[],
+  files: readonly T[],
+): T[] {
+  const out = new Set<T>();
+  const asked = [...names];
+  for (let path = asked.pop(); path !== undefined; path = asked.pop()) {
+    const found = foundAmong({ kind: 'drawing', path, name: pathTail(path), places: 1 }, files);
+    if (!found || out.has(found)) continue;
+    out.add(found);
+    asked.push(...(found.references ?? []));
+  }
+  return [...out];
+}

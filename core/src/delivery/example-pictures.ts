@@ -8,6 +8,7 @@ import { endOf, startOf } from '../geometry/path-pieces.js';
 import { previewScale, previewSvg } from '../scene/preview.js';
 import { plannedStep } from '../steps/step.js';
 import type { OfferedStep } from '../steps/step.js';
+import type { StepWork } from '../steps/index.js';
 import { runStep } from '../steps/index.js';
 import type { FontBook } from '../text/fonts.js';
 import { textToOutlines } from '../text/outlines.js';
@@ -15,10 +16,16 @@ import { textToOutlines } from '../text/outlines.js';
 /** Colours by which layers are told apart where that is what a step is about. */
 const BY_LAYER = [0x000000, 0x1c5470, 0x97351b, 0x7a6a2e, 0x5b4a7a, 0x3f6b4a];
 
+/** What is at hand where a step shows what it does. */
+export const exampleWork = ({ example }: OfferedStep, fonts: FontBook): StepWork => ({
+  fonts,
+  ...(example.references && { references: example.references() }),
+});
+
 /** Before and after a step on its own example, as pictures of one scale: what the step says is drawn by the step. */
 export function examplePictures(step: OfferedStep, fonts: FontBook): { before: string; after: string } {
   const before = step.example.drawing();
-  const after = runStep(before, plannedStep(step, 'example', step.example.params), { fonts }).drawing;
+  const after = runStep(before, plannedStep(step, 'example', step.example.params), exampleWork(step, fonts)).drawing;
   const [a, b] = [before, after].map((d) => shown(d, fonts, step.group === 'layers'));
   const frame = new Box2();
   frame.addBox(boundsOf(a!));

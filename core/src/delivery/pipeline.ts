@@ -9,13 +9,20 @@ import { Stopped, checkStop } from '../formats/format.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { wholeDecisions } from '../intake/decisions.js';
 import { takeIn } from '../intake/intake.js';
-import { tellMissing } from '../intake/missing.js';
+import { tellMissingFiles, tellMissingLetters } from '../intake/missing.js';
 import type { GivenPicture } from '../intake/pictures.js';
 import { withPictures } from '../intake/pictures.js';
 import { canonicalText } from '../parameters/canonical.js';
 import { STEPS, runStep } from '../steps/index.js';
-import type { PlannedStep, Step } from '../steps/step.js';
+import type { GivenReference, PlannedStep, Step } from '../steps/step.js';
 import type { FontBook } from '../text/fonts.js';
+
+/** What a job gives to drawings that ask for it by name. */
+export interface GivenFiles {
+  fonts?: FontBook;
+  pictures?: readonly GivenPicture[];
+  references?: readonly GivenReference[];
+}
 
 /** A drawing after intake and steps, and what was done on the way. */
 export interface Prepared {
@@ -54,10 +61,10 @@ export class Pipeline {
   /** How many links were worked out anew, over all runs. */
   worked = 0;
 
-  /** `given`: the fonts and pictures of the job; with others it is another pipeline. */
+  /** `given`: the fonts, pictures and reference drawings of the job; with others it is another pipeline. */
   constructor(
     private readonly source: Drawing,
-    private readonly given: { fonts?: FontBook; pictures?: readonly GivenPicture[] } = {},
+    private readonly given: GivenFiles = {},
     private readonly among: readonly Step[] = STEPS,
   ) {}
 
@@ -79,9 +86,13 @@ export class Pipeline {
     });
     // Links beyond the plan stay: who looks at the drawing as it is after a step comes back to the last.
     const own = this.chain.slice(0, plan.length + 1);
+    const { drawing } = this.chain[plan.length]!;
+    // A step may have taken in what the source only names.
+    const missing = new Ledger('intake');
+    tellMissingFiles(drawing, missing);
     return {
-      drawing: this.chain[plan.length]!.drawing,
-      ledger: own.flatMap((l) => l.ledger),
+      drawing,
+      ledger: [...own.flatMap((l) => l.ledger), ...missing.rows],
       stages: own.flatMap((l) => l.stages),
     };
   }
@@ -101,7 +112,7 @@ export class Pipeline {
     const taken = takeIn(stages.drawing, decisions);
     stages.follow(taken);
     const lacking = new Ledger('intake');
-    tellMissing(stages.drawing, this.given.fonts, lacking);
+    if (this.given.fonts) tellMissingLetters(stages.drawing, this.given.fonts, lacking);
     const ledger = [...held.rows, ...taken.ledger, ...lacking.rows];
     return { drawing: stages.drawing, ledger, stages: stages.list };
   }
@@ -112,8 +123,9 @@ export const prepare = (
   source: Drawing,
   decisions: IntakeDecisions,
   steps: readonly PlannedStep[],
-  work: Work & { fonts?: FontBook; pictures?: readonly GivenPicture[] } = {},
+  work: Work & GivenFiles = {},
 ): Prepared => {
-  const { fonts, pictures, ...rest } = work;
-  return new Pipeline(source, { ...(fonts && { fonts }), ...(pictures && { pictures }) }).run(decisions, steps, rest);
+  const { fonts, pictures, references, ...rest } = work;
+  const given = { ...(fonts && { fonts }), ...(pictures && { pictures }), ...(references && { references }) };
+  return new Pipeline(source, given).run(decisions, steps, rest);
 };

@@ -59,6 +59,7 @@ export const LINEAGE_WORDS = {
   'stroke-shaped': 'as the shapes that their pen covers',
   'stroke-evened': 'as lines of one width',
   'edges-shared': 'with the points of their neighbours',
+  'reference-taken-in': 'contents of reference drawings',
   'regions-built': 'outlines and curves, as regions that share their edges',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',

@@ -278,6 +278,15 @@ export const REASONS = {
   'slivers-given': 'slivers given to the neighbour they share most with',
   'ends-that-bound-nothing': 'ends of curves that bound nothing: they stay as lines',
   'regions-need-the-plane': 'regions with holes or free curves need the plane: these lie above or below it',
+  'reference-taken-in': 'reference {name} taken in, with {count} objects',
+  'reference-of-other-kind': 'reference {name} is no drawing of drafting: it stays a reference',
+  'reference-in-other-unit':
+    'reference {name} is in {theirs} and the drawing in {ours}: it is as large as it is placed, not converted',
+  'reference-of-unknown-unit':
+    'reference {name} or the drawing states no unit: it is as large as it is placed, not converted',
+  'unread-left-in-reference':
+    'objects of reference {name} that are carried unread stay behind: they belong to its file',
+  'extended-left-in-reference': 'extended data of objects of reference {name} stays behind: it belongs to its file',
   'sorted-by-rules': 'sorted onto layers by rules: {counts}',
   'depth-undecided': 'holes of which nothing says whether they go through: put onto {layer}',
   'rules-idle': 'rules that take nothing: {rules}',

@@ -25,6 +25,8 @@ export interface Claims {
   sheets: string[];
   /** Names of the pictures that it names and does not hold; absent in claims gathered before these were asked for. */
   pictures?: string[];
+  /** Names of the drawings that it refers to; absent likewise. */
+  references?: string[];
   notes: { text: string; where?: string; count: number; severity: string }[];
 }
 
@@ -76,6 +78,8 @@ export function claimsOf(source: Drawing): Claims {
   );
   const ranked = (map: Map<string, number>): [string, number][] =>
     [...map].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
+  const files = filesNamedBy(drawing);
+  const named = (kind: 'picture' | 'drawing'): string[] => files.filter((f) => f.kind === kind).map((f) => f.name);
   return {
     format: drawing.format,
     version: drawing.version,
@@ -89,9 +93,8 @@ export function claimsOf(source: Drawing): Claims {
     colours: ranked(colours).map(([h, n]) => ({ hex: h, count: n })),
     blocks: [...drawing.blocks.values()].filter((b) => !b.sheet && !b.name.startsWith('*')).length,
     sheets: drawing.sheets.map((s) => s.name),
-    pictures: filesNamedBy(drawing)
-      .filter((f) => f.kind === 'picture')
-      .map((f) => f.name),
+    pictures: named('picture'),
+    references: named('drawing'),
     notes: drawing.notes,
   };
 }

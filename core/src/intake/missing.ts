@@ -13,8 +13,8 @@ const PLAIN = /^[ -~\s]*$/;
 
 const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 
-/** Says what a drawing needs and nobody gave: files that it names, and letters that no font here has. */
-export function tellMissing(drawing: Drawing, fonts: FontBook | undefined, ledger: Ledger): void {
+/** Says which files a drawing names that nobody gave. */
+export function tellMissingFiles(drawing: Drawing, ledger: Ledger): void {
   const bound = new Set(
     [...drawing.blocks.values()].flatMap((b) => (b.reference && b.entities.length > 0 ? [b.reference] : [])),
   );
@@ -23,7 +23,10 @@ export function tellMissing(drawing: Drawing, fonts: FontBook | undefined, ledge
     const reason = because(f.kind === 'drawing' ? 'reference-missing' : 'picture-missing', { name: f.name });
     ledger.add({ carryOver: 'links', action: 'dropped', reason, count: f.places });
   }
-  if (!fonts) return;
+}
+
+/** Says which letters of a drawing no font here has. */
+export function tellMissingLetters(drawing: Drawing, fonts: FontBook, ledger: Ledger): void {
   const missing = lettersMissing(drawing, fonts);
   if (missing.length === 0) return;
   const listed = missing.slice(0, MOST_LISTED).map((c) => `“${c}”`);

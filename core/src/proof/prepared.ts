@@ -106,7 +106,7 @@ function proveStage(stage: Stage, fonts: FontBook, out: PreparedFindings, work?:
     const [before, after] = [entitiesIn(stage.before, key), entitiesIn(stage.after, key)];
     const [old, now] = [stage.before, stage.after].map((d) => (key === null ? undefined : d.blocks.get(key)));
     // A block that hangs by another point shows all that is in it elsewhere.
-    if (old && now && flatDistance(old.base, now.base) > 0)
+    if (old && now && old.entities.length > 0 && flatDistance(old.base, now.base) > 0)
       out.unexplained.push({
         title: stage.title,
         what: `block ${now.name} hangs by another point`,

@@ -154,9 +154,10 @@ export const claimsSchema = object(
     blocks: integer,
     sheets: array(string),
     pictures: array(string),
+    references: array(string),
     notes: notesSchema,
   },
-  ['pictures'],
+  ['pictures', 'references'],
 );
 
 export const findingsSchema = array(

@@ -13,6 +13,7 @@ import { Stages } from '../drawing/lineage.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { FontBook } from '../text/fonts.js';
+import { takeReferencesIn } from './take-references-in.js';
 import { breakUpBlocks } from './break-up-blocks.js';
 import { chainOutlines } from './chain-outlines.js';
 import { clearDoubles } from './clear-doubles.js';
@@ -54,7 +55,7 @@ import { warp } from './warp.js';
 import { faultOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
 import { upgraded, versionOf } from '../parameters/operation.js';
-import type { OfferedStep, PlannedStep, Step, StepList } from './step.js';
+import type { GivenReference, OfferedStep, PlannedStep, Step, StepList } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
 export const STEPS: readonly OfferedStep[] = [
@@ -90,6 +91,7 @@ export const STEPS: readonly OfferedStep[] = [
   evenOutColours,
   oneHairline,
   snapWeights,
+  takeReferencesIn,
   breakUpBlocks,
   flattenDimensions,
   flattenHatches,
@@ -130,6 +132,9 @@ export const upgradedPlan = (plan: readonly PlannedStep[]): PlannedStep[] =>
     return { ...planned, params: upgraded(step, planned.params, planned.version), version: versionOf(step) };
   });
 
+/** What is at hand for steps. */
+export type StepWork = Work & { fonts?: FontBook; references?: readonly GivenReference[] };
+
 /** What steps made of a drawing, and each of them as a stage for the proof. */
 export interface Stepped {
   drawing: Drawing;
@@ -145,7 +150,7 @@ export interface Stepped {
 export function runStep(
   drawing: Drawing,
   planned: PlannedStep,
-  work?: Work & { fonts?: FontBook },
+  work?: StepWork,
   among: readonly Step[] = STEPS,
 ): Stepped {
   const asked = among === STEPS ? renamed(planned) : planned;
@@ -184,7 +189,7 @@ function lostIn(params: ParameterSet, values: Kept, drawing: Drawing): number {
 export function runSteps(
   drawing: Drawing,
   plan: readonly PlannedStep[],
-  work?: Work & { fonts?: FontBook },
+  work?: StepWork,
   among: readonly Step[] = STEPS,
 ): Stepped {
   const rows: LedgerRow[] = [];

@@ -28,12 +28,20 @@ export interface StepContext extends Work {
   /** Where the step says which entities became which: what it does not say is told as unexplained. */
   lineage: Lineage;
   fonts: FontBook;
+  /** Drawings at hand that this one may refer to. */
+  references?: readonly GivenReference[];
   /** So many more objects were looked at. */
   look(count?: number): void;
   /** A table of what the step made, to be read and copied. */
   list(table: StepList): void;
   /** An object that the step is for was left as it was, and why. */
   leave(reason: Reason, e?: Entity, count?: number): void;
+}
+
+/** A drawing at hand that others may refer to, by its name. */
+export interface GivenReference {
+  readonly name: string;
+  readonly drawing: Drawing;
 }
 
 /** What a step made, row by row. */
@@ -51,7 +59,11 @@ export interface Step<S extends ParameterSet = ParameterSet> extends Operation<S
 /** A step as it is offered: where it stands in the list, and a small drawing on which it shows what it does. */
 export interface OfferedStep<S extends ParameterSet = ParameterSet> extends Step<S> {
   readonly group: StepGroup;
-  readonly example: { readonly drawing: () => Drawing; readonly params?: Kept };
+  readonly example: {
+    readonly drawing: () => Drawing;
+    readonly params?: Kept;
+    readonly references?: () => readonly GivenReference[];
+  };
 }
 
 /** A step whose parameters have the types that its declaration says. */

@@ -60,7 +60,7 @@ describe('three neighbours with a gap of three thousandths', () => {
   it('are the same a million and more away', () => {
     const far = three.map((s): RegionSource => ({
       ...s,
-      pieces: s.pieces.map((p) => ({ kind: 'bezier', p: (p as { p: number[] }).p.map((v) => v + 3e6) })),
+      pieces: s.pieces.map((p) => ({ kind: 'bezier', p: (p as unknown as { p: number[] }).p.map((v) => v + 3e6) })),
     }));
     expect(areas(build(far, { within: 0.01 }))).toEqual([4000, 2000, 2000]);
   });
@@ -168,7 +168,7 @@ describe('the awkward', () => {
     expect(areas(made)).toEqual([50, 50]);
     const [a, b] = made.regions.map((r) => r.outer.find((p) => p.kind === 'bezier' && p.p.length === 8)!);
     expect(startOf(a!)).toEqual(endOf(b!));
-    expect((a as { p: number[] }).p.slice(2, 4)).toEqual((b as { p: number[] }).p.slice(4, 6));
+    expect((a as unknown as { p: number[] }).p.slice(2, 4)).toEqual((b as unknown as { p: number[] }).p.slice(4, 6));
   });
 });
 

@@ -3,6 +3,7 @@ import type { Drawing } from '../../src/index.js';
 import { STEPS, STEP_GROUPS, emptyDrawing, plannedStep, runStep, runSteps } from '../../src/index.js';
 import { transformDrawing } from '../../src/drawing/transform.js';
 import { scaling, translation } from '../../src/geometry/affine.js';
+import { exampleWork } from '../../src/delivery/example-pictures.js';
 import { provePrepared } from '../../src/proof/prepared.js';
 import { fonts } from '../helpers.js';
 
@@ -24,7 +25,7 @@ const look = ({ entities, blocks }: Drawing) =>
 
 describe.each(STEPS.map((s) => [s.id, s] as const))('%s', (_id, step) => {
   const planned = plannedStep(step, 's', step.example.params);
-  const run = (d: Drawing) => runStep(d, planned, { fonts: fonts() });
+  const run = (d: Drawing) => runStep(d, planned, exampleWork(step, fonts()));
 
   it('shows what it does on its own example, and the proof holds what came of it', () => {
     const before = step.example.drawing();

@@ -107,6 +107,13 @@ export const pictures = pgTable(
 );
 
 /** A picture that a delivery was made with. */
+/** A drawing of the job that another refers to, as it was when a delivery was asked for. */
+export interface DeliveryReference {
+  name: string;
+  fileName: string;
+  blob: string;
+}
+
 export interface DeliveryPicture {
   name: string;
   mediaType: string;
@@ -136,6 +143,7 @@ export const deliveries = pgTable(
     steps: jsonb('steps').$type<PlannedStep[]>().notNull(),
     fonts: jsonb('fonts').$type<DeliveryFonts>().notNull().default({ chart: {}, files: [] }),
     pictures: jsonb('pictures').$type<DeliveryPicture[]>().notNull().default([]),
+    references: jsonb('references').$type<DeliveryReference[]>().notNull().default([]),
     fileName: text('file_name'),
     mediaType: text('media_type'),
     blob: text('blob'),

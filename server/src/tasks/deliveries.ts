@@ -7,12 +7,12 @@ import { templateOf, upgradedTarget } from '@scalaria/core';
 import type { BlobStore } from '../blobs/blob-store.js';
 import { DamagedBlob, NoRoom } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
-import type { DeliveryFonts, DeliveryPicture } from '../database/schema.js';
+import type { DeliveryFonts, DeliveryPicture, DeliveryReference } from '../database/schema.js';
 import { deliveries, revisions } from '../database/schema.js';
 import { storable } from '../database/storable.js';
 import type { WorkerPool } from './pool.js';
 import { TookTooLong } from './pool.js';
-import type { GivenFonts, PictureFile } from './worker.js';
+import type { GivenFonts, PictureFile, ReferenceFile } from './worker.js';
 
 /** Something a person can do about; its words are shown. */
 class Unfit extends Error {}
@@ -31,20 +31,37 @@ export async function templateFile(
 }
 
 /** The bytes of the fonts that a delivery was asked for with. */
-export async function givenFonts(blobs: BlobStore, fonts: DeliveryFonts): Promise<{ fonts: GivenFonts }> {
+async function givenFonts(blobs: BlobStore, fonts: DeliveryFonts): Promise<{ fonts: GivenFonts }> {
   const files = await Promise.all(fonts.files.map(async (f) => ({ family: f.family, bytes: await blobs.get(f.blob) })));
   return { fonts: { chart: fonts.chart, files } };
 }
 
 /** The bytes of the pictures that a delivery was asked for with. */
-export async function givenPictures(
-  blobs: BlobStore,
-  list: readonly DeliveryPicture[],
-): Promise<{ pictures: PictureFile[] }> {
+async function givenPictures(blobs: BlobStore, list: readonly DeliveryPicture[]): Promise<{ pictures: PictureFile[] }> {
   const read = ({ name, mediaType, blob }: DeliveryPicture): Promise<PictureFile> =>
     blobs.get(blob).then((bytes) => ({ name, mediaType, bytes }));
   return { pictures: await Promise.all(list.map(read)) };
 }
+
+/** The bytes of the reference drawings that a delivery was asked for with. */
+async function givenReferences(
+  blobs: BlobStore,
+  list: readonly DeliveryReference[],
+): Promise<{ references: ReferenceFile[] }> {
+  const read = ({ name, fileName, blob }: DeliveryReference): Promise<ReferenceFile> =>
+    blobs.get(blob).then((bytes) => ({ name, fileName, bytes }));
+  return { references: await Promise.all(list.map(read)) };
+}
+
+/** All that a job gives to a delivery. */
+export const givenFiles = async (
+  blobs: BlobStore,
+  row: { fonts: DeliveryFonts; pictures: readonly DeliveryPicture[]; references: readonly DeliveryReference[] },
+): Promise<{ fonts: GivenFonts; pictures: PictureFile[]; references: ReferenceFile[] }> => ({
+  ...(await givenFonts(blobs, row.fonts)),
+  ...(await givenPictures(blobs, row.pictures)),
+  ...(await givenReferences(blobs, row.references)),
+});
 
 /** How often a delivery is begun at most: one that stops its server each time must not do so for ever. */
 export const MAX_ATTEMPTS = 3;
@@ -212,10 +229,7 @@ export class DeliveryQueue {
       const { intake, steps } = row;
       const target = upgradedTarget({ ...row.target });
       const template = await templateFile(this.database, this.blobs, target);
-      const given = {
-        ...(await givenFonts(this.blobs, row.fonts)),
-        ...(await givenPictures(this.blobs, row.pictures)),
-      };
+      const given = await givenFiles(this.blobs, row);
       const result = await this.pool.deliver(
         { bytes, name: revision.fileName, intake, steps, target, ...template, ...given },
         onProgress,

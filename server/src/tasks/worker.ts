@@ -5,6 +5,7 @@ import type {
   Drawing,
   FontBook,
   GivenPicture,
+  GivenReference,
   IntakeDecisions,
   LedgerRow,
   PlannedStep,
@@ -113,8 +114,19 @@ export interface PictureFile {
   bytes: Uint8Array;
 }
 
-const picturesOf = (job: DeliverJob): { pictures: GivenPicture[] } => ({
+/** A drawing of the job that the one at hand refers to. */
+export interface ReferenceFile {
+  name: string;
+  fileName: string;
+  bytes: Uint8Array;
+}
+
+const filesOf = (job: DeliverJob): { pictures: GivenPicture[]; references: GivenReference[] } => ({
   pictures: (job.pictures ?? []).map((p) => ({ name: p.name, data: dataAddress(p.mediaType, p.bytes) })),
+  references: (job.references ?? []).map((r) => ({
+    name: r.name,
+    drawing: readDrawing(r.bytes, r.fileName).drawing,
+  })),
 });
 
 export interface DeliverJob {
@@ -127,6 +139,7 @@ export interface DeliverJob {
   template?: { bytes: Uint8Array; name: string };
   fonts?: GivenFonts;
   pictures?: PictureFile[];
+  references?: ReferenceFile[];
 }
 
 const templateOf = (job: DeliverJob): { template?: Drawing } =>
@@ -145,7 +158,7 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
       onProgress: say(0, 0.25),
       encoding: job.intake.encoding ?? null,
     });
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
     say(0, 1)(0.35);
     const made = deliver(prepared.drawing, job.target, job.name, fonts, {
       work: { onProgress: say(0.35, 0.6) },
@@ -172,7 +185,7 @@ async function foretell(job: DeliverJob, tell: Say): Promise<ForecastResult> {
       onProgress: (done) => tell(0.4 * done),
       encoding: job.intake.encoding ?? null,
     });
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
     tell(0.5);
     const made = deliver(prepared.drawing, job.target, job.name, fonts, {
       work: { onProgress: (done) => tell(0.5 + 0.5 * done) },
@@ -195,7 +208,7 @@ export interface ProveJob extends DeliverJob {
 async function proveCopy(job: ProveJob): Promise<Proof> {
   const fonts = fontsWith(job.fonts);
   const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
-  const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...picturesOf(job) });
+  const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
   const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
   const witness = { renderer: await renderer(), source: job.bytes };
   return proveDelivery(source, prepared, made, job.copy, fonts, { witness });

@@ -4,6 +4,7 @@ import type {
   EncodingSample,
   FontBook as Fonts,
   GivenPicture,
+  GivenReference,
   LedgerRow,
   OutOfSight,
   Scene,
@@ -35,6 +36,8 @@ export const held: {
   fonts: Fonts | null;
   /** Pictures of the job that the drawing names. */
   pictures: GivenPicture[];
+  /** Drawings of the job that it refers to, once a step asks for them. */
+  references: GivenReference[];
   source: Drawing | null;
   /** The file as it came, and whether what was read of it looks like it, once that was asked. */
   bytes: Uint8Array | null;
@@ -44,7 +47,7 @@ export const held: {
   /** The file that was read back last, in the unit of the prepared drawing, and what was in sight before it. */
   delivered: Drawing | null;
   before: { items: ItemIndex } | null;
-  /** How the drawing is prepared, and for which source, fonts and pictures that was. */
+  /** How the drawing is prepared, and for which source, fonts, pictures and references that was. */
   pipeline: { of: readonly unknown[]; made: Pipeline } | null;
   /** The prepared drawing as it was last in sight, to come back to. */
   ready: { drawing: Drawing; bounds: Box2; items: ItemIndex; snapper?: Snapper; sheet?: string } | null;
@@ -61,6 +64,7 @@ export const held: {
   shipped: null,
   fonts: null,
   pictures: [],
+  references: [],
   source: null,
   bytes: null,
   seen: null,
@@ -105,14 +109,14 @@ export function seenFile(): Promise<SeenFile | null> {
   return held.seen;
 }
 
-/** The pipeline of the drawing that is open: what it worked out last counts until source, fonts or pictures are others. */
+/** The pipeline of the drawing that is open: what it worked out last counts until source, fonts, pictures or references are others. */
 export async function pipeline(): Promise<Pipeline> {
   const fonts = await loadFonts();
-  const { source, pictures } = held;
+  const { source, pictures, references } = held;
   if (!source) throw new Error('no drawing is open');
-  const of = [source, fonts, pictures];
+  const of = [source, fonts, pictures, references];
   if (!held.pipeline?.of.every((x, i) => x === of[i]))
-    held.pipeline = { of, made: new Pipeline(source, { fonts, pictures }) };
+    held.pipeline = { of, made: new Pipeline(source, { fonts, pictures, references }) };
   return held.pipeline!.made;
 }
 

@@ -29,7 +29,8 @@ export const previewing = {
     const work = { signal: stopSignal(run) };
     const fonts = await loadFonts();
     const drawing = (await pipeline()).run(decisions, before, work).drawing;
-    const made = runStep(drawing, { ...planned, on: true }, { ...work, fonts });
+    const { references } = held;
+    const made = runStep(drawing, { ...planned, on: true }, { ...work, fonts, references });
     const preview = previewOf(drawing, made, fonts, work);
     const parts = changedParts(drawing, made.drawing);
     const onModel = (e: Entity): boolean => e.sheet === undefined;

@@ -80,6 +80,16 @@ export const takingIn = {
     held.pictures = given.map((p) => ({ name: p.name, data: dataAddress(p.media, p.bytes) }));
   },
 
+  /** Drawings of the job that the drawing refers to; gives the names of those that they refer to in turn. */
+  setReferences(given: { name: string; fileName: string; bytes: ArrayBuffer }[]): string[] {
+    const read = given.map((f) => ({
+      name: f.name,
+      drawing: readDrawing(new Uint8Array(f.bytes), f.fileName).drawing,
+    }));
+    held.references = [...held.references.filter((r) => !read.some((n) => n.name === r.name)), ...read];
+    return read.flatMap((r) => filesNamedBy(r.drawing).flatMap((f) => (f.kind === 'drawing' ? f.name : [])));
+  },
+
   /** The fonts that the drawing asks for, what stands in for them, and the families to choose from. */
   async fontUses(): Promise<{ uses: FontUse[]; families: string[] }> {
     const book = await loadFonts();

@@ -10,6 +10,7 @@ import {
   targetAskedSchema,
   targetFault,
   targetFor,
+  takesReferencesIn,
   templateOf,
   upgradedTarget,
   weigh,
@@ -21,9 +22,10 @@ import type { Route } from '../route.js';
 import { isId } from '../route.js';
 import { requestKey, stageBody } from '../taking.js';
 import { deliveryRowShape, deliveryShape, shapes, stripShape } from '../shapes.js';
-import { givenFonts, givenPictures, templateFile } from '../../tasks/deliveries.js';
+import { givenFiles, templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
 import { fontsOf } from './fonts.js';
+import { referencesOf } from '../references.js';
 import { picturesOf } from './pictures.js';
 
 type Row = typeof deliveries.$inferSelect;
@@ -107,7 +109,8 @@ export function deliveryRoutes(c: Context): Route[] {
     const pictures = (await picturesOf(c, drawing.jobId))
       .filter((p) => named?.includes(p.name.toLowerCase()) ?? true)
       .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
-    return { drawing, revision, target, fonts, pictures };
+    const references = takesReferencesIn(drawing.steps) ? await referencesOf(c, drawing, revision) : [];
+    return { drawing, revision, target, given: { fonts, pictures, references } };
   };
 
   /** How a file was asked for is where this drawing begins the next time; its name and its template are its own affair. */
@@ -157,7 +160,7 @@ export function deliveryRoutes(c: Context): Route[] {
         const before = await made();
         if (before) return whole(before);
         const asked = body as Target;
-        const { drawing, revision, target, fonts, pictures } = await askedFor(params['drawing']!, asked);
+        const { drawing, revision, target, given } = await askedFor(params['drawing']!, asked);
         const { intake, steps } = drawing;
         const [row] = await db
           .insert(deliveries)
@@ -167,8 +170,7 @@ export function deliveryRoutes(c: Context): Route[] {
             target,
             intake,
             steps,
-            fonts,
-            pictures,
+            ...given,
             request,
           })
           .onConflictDoNothing()
@@ -186,7 +188,7 @@ export function deliveryRoutes(c: Context): Route[] {
       body: targetAskedSchema,
       answer: shapes.object({ strip: stripShape, rows: ledgerSchema }),
       handle: async ({ params, body, response }) => {
-        const { drawing, revision, target, fonts, pictures } = await askedFor(params['drawing']!, body as Target);
+        const { drawing, revision, target, given } = await askedFor(params['drawing']!, body as Target);
         const controller = new AbortController();
         response.once('close', () => controller.abort());
         const result = await c.pool.forecast(
@@ -197,8 +199,7 @@ export function deliveryRoutes(c: Context): Route[] {
             steps: drawing.steps,
             target,
             ...(await templateFile(c.database, c.blobs, target)),
-            ...(await givenFonts(c.blobs, fonts)),
-            ...(await givenPictures(c.blobs, pictures)),
+            ...(await givenFiles(c.blobs, given)),
           },
           controller.signal,
         );
@@ -313,7 +314,7 @@ export function deliveryRoutes(c: Context): Route[] {
         const { intake, steps } = row;
         const target = upgradedTarget({ ...row.target });
         const template = await templateFile(c.database, c.blobs, target);
-        const given = { ...(await givenFonts(c.blobs, row.fonts)), ...(await givenPictures(c.blobs, row.pictures)) };
+        const given = await givenFiles(c.blobs, row);
         return c.pool.prove(
           { bytes, name: revision.fileName, intake, steps, target, copy, ...template, ...given },
           controller.signal,

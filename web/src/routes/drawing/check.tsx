@@ -100,8 +100,10 @@ export function Check() {
     if (!c.mend) return;
     const kind = stepById(c.mend.step)!;
     // Lengths go with their unit, so that the step means the same wherever it is copied to.
-    const params = withMeasures(kind.params, c.mend.params(valuesOf(c.params, settings[c.id] ?? {}, unit), unit), (l) =>
-      typeof l === 'number' && l !== 0 ? (lengthWithUnit(l, unit) as KeptValue) : (l as KeptValue),
+    const params = withMeasures(
+      kind.params,
+      c.mend.params(valuesOf(c.params, settings[c.id] ?? {}, unit), unit),
+      (l) => (typeof l === 'number' && l !== 0 ? (lengthWithUnit(l, unit) as KeptValue) : (l as KeptValue)),
     );
     const only = which === 'all' ? [] : ((await worker?.refsOf(which.flatMap((f) => f.ids))) ?? []);
     // Without any object named a selection takes all.

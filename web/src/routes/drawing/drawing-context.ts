@@ -12,6 +12,7 @@ import type {
 import type { DrawingDetail } from '../../api/types';
 import type { FontState } from './use-job-fonts';
 import type { PictureState } from './use-job-pictures';
+import type { ReferenceState } from './use-job-references';
 import type { DrawingWorker } from '../../workers/drawing.worker';
 import type { Stops } from '../../workers/stops';
 
@@ -29,6 +30,7 @@ export interface DrawingState {
   readError: string | null;
   fonts: FontState;
   pictures: PictureState;
+  references: ReferenceState;
   strip: CarryOverSummary[] | null;
   ledger: LedgerRow[];
   /** What the strip says instead while a station speaks of one file: of that. `null` for the drawing. */

@@ -10,6 +10,7 @@ import { isTyping, useAction } from '../../parts/actions';
 import { useDrawingWorker } from '../../workers/use-drawing-worker';
 import { useJobFonts } from './use-job-fonts';
 import { useJobPictures } from './use-job-pictures';
+import { useJobReferences } from './use-job-references';
 import { NotFound } from '../not-found';
 import type { DrawingState } from './drawing-context';
 import { DrawingContext } from './drawing-context';
@@ -41,6 +42,7 @@ function OneDrawing({ id }: { id: string }) {
   } = useDrawingWorker(id, drawing?.fileName, drawing?.revision, drawing?.intake.encoding ?? null);
   const fonts = useJobFonts(drawing?.jobId, worker);
   const pictures = useJobPictures(drawing?.jobId, worker);
+  const references = useJobReferences(drawing, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
   // What the strip says of one file, where a station speaks of one.
   const [spoken, speakOf] = useState<CarryOverSummary[] | null>(null);
@@ -61,7 +63,7 @@ function OneDrawing({ id }: { id: string }) {
     return () => {
       live = false;
     };
-  }, [free, drawing, fonts.version, pictures.version]);
+  }, [free, drawing, fonts.version, pictures.version, references.version]);
 
   const go = useNavigate();
   useEffect(() => {
@@ -101,6 +103,7 @@ function OneDrawing({ id }: { id: string }) {
             readError,
             fonts,
             pictures,
+            references,
             strip: summary?.strip ?? null,
             ledger: summary?.ledger ?? [],
             speakOf,
@@ -123,6 +126,7 @@ function OneDrawing({ id }: { id: string }) {
       readError,
       fonts,
       pictures,
+      references,
       summary,
       change,
       setChecks,

@@ -24,14 +24,22 @@ export interface Looked {
 
 /** What would be lost, approximated and renamed, were the drawing written like that. `null` targets are not looked ahead for. */
 export function useForecast(target: Target | null): Looked {
-  const { free, drawing, fonts, pictures } = useDrawing();
+  const { free, drawing, fonts, pictures, references } = useDrawing();
   const { data: job } = useJob(drawing.jobId);
   const [made, setMade] = useState<{ of: string; said: Forecast | string } | null>(null);
   const [quick, setQuick] = useState<boolean | null>(null);
   const [asked, setAsked] = useState<string | null>(null);
   const of =
     target &&
-    JSON.stringify([target, drawing.intake, drawing.steps, drawing.revision, fonts.version, pictures.version]);
+    JSON.stringify([
+      target,
+      drawing.intake,
+      drawing.steps,
+      drawing.revision,
+      fonts.version,
+      pictures.version,
+      references.version,
+    ]);
   useEffect(() => {
     let live = true;
     free?.isQuick().then(

@@ -40,10 +40,17 @@ export function useSourceScene(sheet?: string): { scene: Scene | null; rough: bo
 
 /** The drawing after decisions and steps, or the first so many of them; the last one stays in sight while the next is made. */
 export function usePreparedScene(count?: number): { prepared: PreparedScene | null; fault: string | null } {
-  const { worker, drawing, fonts, pictures, onSeen } = useDrawing();
+  const { worker, drawing, fonts, pictures, references, onSeen } = useDrawing();
   const [prepared, setPrepared] = useState<PreparedScene | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const key = JSON.stringify([drawing.intake, drawing.steps, count, fonts.version, pictures.version]);
+  const key = JSON.stringify([
+    drawing.intake,
+    drawing.steps,
+    count,
+    fonts.version,
+    pictures.version,
+    references.version,
+  ]);
   useEffect(() => {
     if (!worker) return;
     let live = true;

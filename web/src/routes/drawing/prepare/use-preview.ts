@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { PlannedStep } from '@scalaria/core';
+import { takesReferencesIn } from '@scalaria/core';
 import type { PreviewView } from '../../../workers/previewing';
 import { useDrawing } from '../drawing-context';
 
@@ -26,7 +27,7 @@ const PAUSE = 200;
 
 /** Tries a draft whenever something of it is turned; the last answer stays in sight until the next comes. */
 export function usePreview(draft: Draft | null): Preview {
-  const { worker, drawing, stops, fonts, pictures } = useDrawing();
+  const { worker, drawing, stops, fonts, pictures, references } = useDrawing();
   const [view, setView] = useState<PreviewView | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [state, setState] = useState<'busy' | 'done' | 'stopped'>('busy');
@@ -34,8 +35,22 @@ export function usePreview(draft: Draft | null): Preview {
   const running = useRef(0);
   const end = useRef<() => void>(() => {});
   const key = draft
-    ? JSON.stringify([drawing.intake, drawing.steps.slice(0, draft.at), draft.planned, fonts.version, pictures.version])
+    ? JSON.stringify([
+        drawing.intake,
+        drawing.steps.slice(0, draft.at),
+        draft.planned,
+        fonts.version,
+        pictures.version,
+        references.version,
+      ])
     : null;
+  const takesIn = draft !== null && takesReferencesIn([{ ...draft.planned, on: true }]);
+  const { need } = references;
+  useEffect(() => {
+    if (takesIn) need();
+    // Asked once; asking again says nothing new.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [takesIn]);
   useEffect(() => {
     if (!worker || key === null || !draft) {
       setView(null);

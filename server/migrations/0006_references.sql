@@ -1,0 +1,1 @@
+ALTER TABLE "deliveries" ADD COLUMN "references" jsonb DEFAULT '[]'::jsonb NOT NULL;

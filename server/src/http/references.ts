@@ -1,0 +1,28 @@
+import { and, desc, eq, isNull, ne } from 'drizzle-orm';
+import { referencesAmong } from '@scalaria/core';
+import type { DeliveryReference } from '../database/schema.js';
+import { drawings, revisions } from '../database/schema.js';
+import type { Context } from './context.js';
+
+/** The drawings of a job that one of them refers to, and those that these refer to, each as it is now. */
+export async function referencesOf(
+  c: Context,
+  drawing: { id: string; jobId: string },
+  revision: { claims: { references?: string[] } },
+): Promise<DeliveryReference[]> {
+  const rows = await c.database.db
+    .selectDistinctOn([drawings.createdAt, drawings.id], {
+      name: drawings.name,
+      fileName: revisions.fileName,
+      blob: revisions.blob,
+      claims: revisions.claims,
+    })
+    .from(drawings)
+    .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
+    .where(and(eq(drawings.jobId, drawing.jobId), isNull(drawings.deletedAt), ne(drawings.id, drawing.id)))
+    .orderBy(drawings.createdAt, drawings.id, desc(revisions.number));
+  // Drawings that were read before references were asked for do not say which they have: any may be meant.
+  const files = rows.map((r) => ({ ...r, references: r.claims.references ?? [] }));
+  const found = revision.claims.references ? referencesAmong(revision.claims.references, files) : files;
+  return found.map(({ name, fileName, blob }) => ({ name, fileName, blob }));
+}
