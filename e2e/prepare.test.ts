@@ -42,6 +42,23 @@ async function deliver(page: Page, format: string, version?: string): Promise<Bu
   return readFileSync((await (await download).path())!);
 }
 
+/** A DXF in millimetres of these tags of entities. */
+const inMm = (entities: readonly (string | number)[]): Buffer =>
+  Buffer.from(
+    [
+      ...[0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC'],
+      ...[0, 'SECTION', 2, 'ENTITIES', ...entities, 0, 'ENDSEC', 0, 'EOF'],
+    ].join('\n') + '\n',
+  );
+const lineTags = (layer: string, ...at: [number, number, number, number]): (string | number)[] => {
+  const [x0, y0, x1, y1] = at;
+  return [0, 'LINE', 8, layer, 10, x0, 20, y0, 30, 0, 11, x1, 21, y1, 31, 0];
+};
+const ringTags = (layer: string, ...at: number[]): (string | number)[] => [
+  ...[0, 'LWPOLYLINE', 8, layer, 90, at.length / 2, 70, 1],
+  ...at.flatMap((v, i) => [i % 2 === 0 ? 10 : 20, v]),
+];
+
 /** Lines of a DXF that name entities of a kind. */
 const count = (dxf: string, kind: string): number => dxf.split(/\r?\n/).filter((l) => l === kind).length;
 
@@ -115,28 +132,8 @@ test('a panel of loose lines and arcs becomes one outline with true holes, in DX
 test('six layers are charted onto two, and two come back', async ({ page }) => {
   const layers = ['GROUND', 'POSTS', 'GLAZING', 'ROOF', 'AXES', 'RAILS'];
   const tags = layers.flatMap((l, i) => [0, 'LINE', 8, l, 10, i * 10, 20, 0, 30, 0, 11, i * 10, 21, 50, 31, 0]);
-  const dxf = [
-    0,
-    'SECTION',
-    2,
-    'HEADER',
-    9,
-    '$INSUNITS',
-    70,
-    4,
-    0,
-    'ENDSEC',
-    0,
-    'SECTION',
-    2,
-    'ENTITIES',
-    ...tags,
-    0,
-    'ENDSEC',
-    0,
-    'EOF',
-  ].join('\n');
-  await open(page, 'Layers', 'bay.dxf', Buffer.from(`${dxf}\n`));
+  const dxf = inMm(tags);
+  await open(page, 'Layers', 'bay.dxf', dxf);
   await page.keyboard.press('3');
   await tryStep(page, 'Chart layers');
   await page.getByRole('button', { name: 'One more row' }).click();
@@ -163,39 +160,8 @@ test('six layers are charted onto two, and two come back', async ({ page }) => {
 });
 
 test('step two of five is changed the next day, and the later ones follow', async ({ page }) => {
-  const dxf = [
-    0,
-    'SECTION',
-    2,
-    'HEADER',
-    9,
-    '$INSUNITS',
-    70,
-    4,
-    0,
-    'ENDSEC',
-    0,
-    'SECTION',
-    2,
-    'ENTITIES',
-    0,
-    'CIRCLE',
-    8,
-    'CUT',
-    10,
-    20,
-    20,
-    10,
-    30,
-    0,
-    40,
-    10,
-    0,
-    'ENDSEC',
-    0,
-    'EOF',
-  ].join('\n');
-  await open(page, 'Next day', 'disc.dxf', Buffer.from(`${dxf}\n`));
+  const dxf = inMm([0, 'CIRCLE', 8, 'CUT', 10, 20, 20, 10, 30, 0, 40, 10]);
+  await open(page, 'Next day', 'disc.dxf', dxf);
   await page.keyboard.press('3');
   await tryStep(page, 'Shift origin');
   await page.getByLabel('New origin').selectOption('lowerLeft');
@@ -233,29 +199,7 @@ test('step two of five is changed the next day, and the later ones follow', asyn
 
 test('what was picked follows its curve into a revision of another order', async ({ page }) => {
   const file = (circles: [string, number][]): Buffer =>
-    Buffer.from(
-      [
-        0,
-        'SECTION',
-        2,
-        'HEADER',
-        9,
-        '$INSUNITS',
-        70,
-        4,
-        0,
-        'ENDSEC',
-        0,
-        'SECTION',
-        2,
-        'ENTITIES',
-        ...circles.flatMap(([handle, x]) => [0, 'CIRCLE', 5, handle, 8, 'CUT', 10, x, 20, 0, 30, 0, 40, 30]),
-        0,
-        'ENDSEC',
-        0,
-        'EOF',
-      ].join('\n') + '\n',
-    );
+    inMm(circles.flatMap(([handle, x]) => [0, 'CIRCLE', 5, handle, 8, 'CUT', 10, x, 20, 0, 30, 0, 40, 30]));
   await open(
     page,
     'Picks',
@@ -311,4 +255,79 @@ test('trying a step can be left and undone: nothing of it stays', async ({ page 
   await expect(page.getByTestId('outcome')).toContainText('1300 × ');
   await page.keyboard.press('Control+z');
   await expect(page.getByText('No steps yet')).toBeVisible();
+});
+
+test('neighbours become regions that share their points, and go onto layers by rules of area', async ({ page }) => {
+  test.setTimeout(120_000);
+  // A 100 × 40; above it 50 wide up to 80, one from y = 40.003 and one from y = 40.
+  const three = inMm([
+    ...ringTags('PLAN', 0, 0, 100, 0, 100, 40, 0, 40),
+    ...ringTags('PLAN', 0, 40.003, 50, 40.003, 50, 80, 0, 80),
+    ...ringTags('PLAN', 50, 40, 100, 40, 100, 80, 50, 80),
+  ]);
+  await open(page, 'Regions', 'seams.dxf', three);
+  await page.keyboard.press('3');
+  await tryStep(page, 'Build regions');
+  await page.getByLabel(/automatic, a ten-millionth/).uncheck();
+  await page.getByLabel('Points and edges are the same within').last().fill('0.01');
+  await page.getByLabel('Points and edges are the same within').last().press('Enter');
+  await expect(preview(page)).toContainText('made into 3 regions');
+  await preview(page).locator('summary', { hasText: 'Regions' }).click();
+  const rows = preview(page).getByRole('row');
+  await expect(rows).toHaveCount(4);
+  await expect(rows.nth(1)).toContainText('4000');
+  await expect(rows.nth(2)).toContainText('2000');
+  await take(page);
+  await tryStep(page, 'Sort by rule');
+  await page.getByLabel('A layer for each').selectOption('rules');
+  await page.getByRole('button', { name: 'Add a rule' }).click();
+  await page.getByRole('button', { name: 'One more' }).click();
+  const rule = async (n: number, bound: string, value: string, layer: string): Promise<void> => {
+    const group = page.getByRole('group', { name: `Rule ${n}` });
+    await group.getByLabel('What is').selectOption('outer');
+    await group.getByLabel(bound).fill(value);
+    await group.getByLabel(bound).press('Enter');
+    await group.getByLabel('Goes onto layer').fill(layer);
+    await group.getByLabel('Goes onto layer').press('Enter');
+  };
+  await rule(1, 'Area below', '2000', 'NONE');
+  await rule(2, 'Area from', '4000', 'LARGE');
+  await expect(preview(page)).toContainText('NONE 0, LARGE 1, the rest 2');
+  await take(page);
+  const out = (await deliver(page, 'dxf', '2010')).toString('latin1');
+  const entities = out.slice(out.indexOf('ENTITIES'));
+  const shared = (x: number, y: number): number =>
+    [...entities.matchAll(new RegExp(`10\\r?\\n\\s*${x}(?:\\.0)?\\r?\\n\\s*20\\r?\\n\\s*${y}(?:\\.0)?\\r?\\n`, 'g'))]
+      .length;
+  expect([shared(0, 40), shared(50, 40), shared(100, 40)]).toEqual([2, 3, 2]);
+  expect(out).not.toContain('40.003');
+  expect(out).toMatch(/AcDbLayerTableRecord\r?\n\s*2\r?\nNONE/);
+});
+
+test('a street that a site plan refers to is found, taken in, seen, and no longer missing in the file', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await open(page, 'Street', 'site-plan.dwg', readFileSync(demoFile('kestrel-row-site-plan.dwg')));
+  await page.getByRole('radio', { name: /^mm/ }).check();
+  await page.keyboard.press('3');
+  await tryStep(page, 'Take references in');
+  await expect(preview(page)).toContainText('kestrel-row-street.dwg');
+  await page.getByRole('button', { name: 'Leave', exact: true }).click();
+  const outcome = page.getByTestId('outcome');
+  await expect(outcome).toContainText('-11320');
+  await page.goBack();
+  await page.goBack();
+  await dropFiles(page, [{ name: 'kestrel-row-street.dxf', buffer: inMm(lineTags('KERB', 0, -15000, 50000, -15000)) }]);
+  await page.getByRole('link', { name: /site-plan\.dwg/ }).click();
+  await page.keyboard.press('3');
+  await tryStep(page, 'Take references in');
+  await expect(preview(page)).toContainText('reference kestrel-row-street.dxf taken in, with 1 objects');
+  await take(page);
+  await expect(page.locator('[data-step=take-references-in]')).toContainText(/change/);
+  // The kerb lies further down than all the rest.
+  await expect(outcome).toContainText('-15000');
+  const out = (await deliver(page, 'dxf', '2010')).toString('latin1');
+  expect(out).toContain('kestrel-row-street-KERB');
+  expect(out).not.toContain('kestrel-row-street.dwg');
 });

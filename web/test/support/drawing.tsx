@@ -188,6 +188,7 @@ export function Around({
     readError: null,
     fonts: { version: 0, given: undefined, refresh: () => {}, ...more.fonts },
     pictures: { version: 0, given: [] },
+    references: { version: 0, need: () => {} },
     strip: null,
     ledger: [],
     speakOf: spokenOf,
