@@ -22,6 +22,22 @@ export function makeSvg(file, paths) {
   closeSync(out);
 }
 
+/** Writes a DXF of so many closed outlines laid like bricks, the gaps between rows three thousandths wide. */
+export function makeBricks(file, outlines) {
+  const out = openSync(file, 'w');
+  const wide = Math.ceil(Math.sqrt(outlines));
+  const header = [0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1024', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC'];
+  writeSync(out, [...header, 0, 'SECTION', 2, 'ENTITIES'].join('\n') + '\n');
+  for (let i = 0; i < outlines; i++) {
+    const row = Math.floor(i / wide);
+    const [x, y] = [(i % wide) * 60 + (row % 2) * 30, row * 40.003];
+    const corners = [10, x, 20, y, 10, x + 60, 20, y, 10, x + 60, 20, y + 40, 10, x, 20, y + 40];
+    writeSync(out, [0, 'LWPOLYLINE', 8, `WALL-${row % 7}`, 90, 4, 70, 1, ...corners].join('\n') + '\n');
+  }
+  writeSync(out, '0\nENDSEC\n0\nEOF\n');
+  closeSync(out);
+}
+
 /**
  * `digits`: how many digits coordinates carry, 10 after the point or 17 in all, as most programs write them; every fortieth entity
  * is a spline then.

@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { makeFile, makeSvg } from './bench-file.mjs';
+import { makeBricks, makeFile, makeSvg } from './bench-file.mjs';
 
 const entities = Number(process.argv[2] ?? 300_000);
 const folder = mkdtempSync(join(tmpdir(), 'scalaria-bench-'));
@@ -91,6 +91,16 @@ try {
   row('one pass of the XML parser', parse);
   const svg = run('read', drawing);
   row('read into the model', svg, `${(svg.ms / parse.ms).toFixed(1)} × the XML parser, ${((svg.peak - svg.idle) / svg.size).toFixed(1)} bytes per byte`); // prettier-ignore
+  // What each step takes beside reading, on objects of every kind and on closed outlines that nearly touch.
+  const bricks = join(folder, 'bricks.dxf');
+  makeBricks(bricks, Math.round(entities / 15));
+  const steps = fileURLToPath(new URL('./bench-steps.mjs', import.meta.url));
+  for (const file of [dxf, bricks]) {
+    console.log(
+      `\nSteps, ${file === dxf ? entities : Math.round(entities / 15)} ${file === dxf ? 'entities' : 'outlines'}`,
+    );
+    execFileSync(process.execPath, ['--max-old-space-size=8192', steps, file], { stdio: 'inherit' });
+  }
 } finally {
   rmSync(folder, { recursive: true });
 }

@@ -7,6 +7,7 @@ import { PathBuilder } from '../path.js';
 import type { Piece } from '../path-pieces.js';
 import { endOf, partOf, pointAt, startOf, tangentAt } from '../path-pieces.js';
 import { AT_END } from '../tolerance.js';
+import { simpleStroke } from './simple-stroke.js';
 
 type Point = readonly [number, number];
 
@@ -36,8 +37,8 @@ export function strokeShape(
   effort: Effort = newEffort(),
 ): PathData {
   const half = options.width / 2;
-  const plain = plainStrip(runs, half, options);
-  if (plain) return plain;
+  const simple = runs.length === 1 ? simpleStroke(runs[0]!, options) : null;
+  if (simple) return simple;
   const out = new PathBuilder();
   for (const run of runs) {
     const followed = asBiarcs(run.pieces, options.tolerance).pieces.filter((p) => lengthOf(p) > 0);
@@ -55,39 +56,6 @@ export function strokeShape(
   }
   if (out.empty) return out.build();
   return outlinesOf([[{ path: out.build(), rule: 'nonzero' }]], ([within]) => within!, effort);
-}
-
-/** One straight line without dashes: its outline without more ado. */
-function plainStrip(
-  runs: readonly { pieces: readonly Piece[]; closed: boolean }[],
-  half: number,
-  { cap, dashes }: StrokeOptions,
-): PathData | null {
-  const p = runs.length === 1 && !runs[0]!.closed && runs[0]!.pieces.length === 1 ? runs[0]!.pieces[0]! : null;
-  if (p?.kind !== 'bezier' || p.p.length !== 4 || dashes.length > 0) return null;
-  const [x0, y0, x1, y1] = p.p as [number, number, number, number];
-  const l = Math.hypot(x1 - x0, y1 - y0);
-  if (!(l > 0)) return null;
-  const more = cap === 'square' ? half : 0;
-  const [ux, uy] = [(x1 - x0) / l, (y1 - y0) / l];
-  const [ax, ay, bx, by] = [x0 - ux * more, y0 - uy * more, x1 + ux * more, y1 + uy * more];
-  const [nx, ny] = [uy * half, -ux * half];
-  const out = new PathBuilder().moveTo(ax + nx, ay + ny).lineTo(bx + nx, by + ny);
-  if (cap !== 'round')
-    return out
-      .lineTo(bx - nx, by - ny)
-      .lineTo(ax - nx, ay - ny)
-      .close()
-      .build();
-  // Round ends in quarters, so that they say which way they run.
-  out
-    .arcTo(half, half, 0, false, true, bx + ux * half, by + uy * half)
-    .arcTo(half, half, 0, false, true, bx - nx, by - ny);
-  out.lineTo(ax - nx, ay - ny);
-  out
-    .arcTo(half, half, 0, false, true, ax - ux * half, ay - uy * half)
-    .arcTo(half, half, 0, false, true, ax + nx, ay + ny);
-  return out.close().build();
 }
 
 const lengthOf = (p: Piece): number =>
