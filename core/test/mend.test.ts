@@ -105,10 +105,29 @@ it('every mend names a step that takes its parameters, and leaves nothing of wha
   for (const check of CHECKS) {
     if (!check.mend) continue;
     expect(stepById(check.mend.step), check.id).toBeDefined();
-    const { drawing } = run(bad, check.mend.step, check.mend.params(valuesOf(check.params, {}, bad.unit), bad.unit));
+    const settings = valuesOf(check.params, {}, bad.unit);
+    const found = check.run(bad, settings);
+    const { drawing } = run(bad, check.mend.step, check.mend.params(settings, bad.unit, found));
     expect(check.run(drawing, valuesOf(check.params, {}, drawing.unit)), check.id).toEqual([]);
   }
 });
+
+it.each([
+  // R12 has 31 letters, digits, $, - and _.
+  ['r12', ['Tür/links', 'Tur-links-', 'ROOF', 'a'.repeat(40)], ['Tur-links', 'Tur-links-', 'ROOF', 'a'.repeat(31)]],
+  ['r12', ['A B', 'A.B', 'a/b'], ['A-B', 'A-B-2', 'a-b-3']],
+  ['dxf', ['Posts*', 'Posts|old', 'GLAZING', ' edge '], ['Posts-', 'Posts-old', 'GLAZING', 'edge']],
+] as const)(
+  'layer names that %s does not take are charted to such that it does, each to its own',
+  (receiver, names, expected) => {
+    const check = CHECKS.find((c) => c.id === 'layer-names')!;
+    const bad = made(names.map((layer, i) => line(0, 10 * i, 9, 10 * i, layer)));
+    const settings = valuesOf(check.params, { for: receiver }, bad.unit);
+    const { drawing } = run(bad, check.mend!.step, check.mend!.params(settings, bad.unit, check.run(bad, settings)));
+    expect(drawing.entities.map((e) => e.layer)).toEqual(expected);
+    expect(check.run(drawing, settings)).toEqual([]);
+  },
+);
 
 it('a mended drawing is proven', () => {
   const bad = made([line(0, 0, 100, 0), line(100.4, 0.3, 100.4, 80), line(0, 0, 100, 0), line(7, 7, 7, 7)]);

@@ -113,6 +113,40 @@ describe('a form laid out from parameters', () => {
     expect(form.told()).toEqual({ inks: [{ from: '', to: '' }] });
   });
 
+  test('where a template has agreed names only those are charted to; a row for the rest takes them up where they are the same', async () => {
+    const set = {
+      chart: p.chart({
+        title: 'Layers',
+        of: 'text',
+        columns: ['Layer', 'Becomes'],
+        suggest: 'layers',
+        agreed: true,
+        atMost: 9,
+      }),
+    };
+    const help = {
+      layerCounts: [
+        { name: 'a-roof', count: 2 },
+        { name: 'RAILS', count: 1 },
+      ],
+      agreed: { of: 'office.dxf', names: ['A-ROOF', 'A-GLAZ'] },
+    };
+    const form = shown(set, help, { chart: [{ from: 'GLAZING', to: 'GLASS' }] });
+    expect(screen.getByLabelText<HTMLSelectElement>('Becomes, row 1').selectedOptions[0]!.text).toBe(
+      'GLASS (not in the template)',
+    );
+    await userEvent.selectOptions(screen.getByLabelText('Becomes, row 1'), 'A-GLAZ');
+    await userEvent.click(screen.getByText('A row for each of the rest'));
+    expect(form.told()).toEqual({
+      chart: [
+        { from: 'GLAZING', to: 'A-GLAZ' },
+        { from: 'a-roof', to: 'A-ROOF' },
+        { from: 'RAILS', to: '' },
+      ],
+    });
+    expect(document.body.textContent).toContain('The names are those of the template, office.dxf.');
+  });
+
   test('several picked things are listed with their words, and one can be let go', async () => {
     const onPick = vi.fn();
     const set = { curves: p.picked({ title: 'Curves', atMost: 3 }) };

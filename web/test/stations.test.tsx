@@ -28,6 +28,7 @@ vi.mock('../src/routes/drawing/view/drawing-view', () => ({
 vi.mock('../src/api/hooks', () => ({
   useDeliveries: () => ({ data: server.rows, mutate: async () => {} }),
   useJob: () => ({ data: { drawings: server.drawings } }),
+  useDrawingDetail: () => ({ data: undefined }),
 }));
 vi.mock('../src/api/client', async (actual) => ({
   ...(await actual<object>()),

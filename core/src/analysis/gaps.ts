@@ -25,9 +25,8 @@ export function gapsOf(drawing: Drawing, widest: number, met: number, work?: Wor
   const { diagonal } = extentOf(drawing);
   const near = met || diagonal * COINCIDENT;
   const ends = endsOf(drawing, work);
-  const free = freeEnds(ends, near);
-  checkStop(work);
-  return pairsOf(drawing, ends, free, near, widest || diagonal / 100);
+  const free = freeEnds(ends, near, work);
+  return pairsOf(drawing, ends, free, near, widest || diagonal / 100, work);
 }
 
 /** The ends of all visible open curves, in world coordinates, in columns; the other end of end `i` is `i ^ 1`. */
@@ -73,7 +72,7 @@ function endsOf(drawing: Drawing, work?: Work): Ends {
 }
 
 /** The ends at which nothing else of the same layer ends. */
-function freeEnds(ends: Ends, met: number): Int32Array {
+function freeEnds(ends: Ends, met: number, work?: Work): Int32Array {
   const { count } = ends;
   if (count === 0 || !(met > 0)) return new Int32Array(0);
   const [x, y, layer] = [ends.x.subarray(0, count), ends.y.subarray(0, count), ends.layer.subarray(0, count)];
@@ -87,6 +86,7 @@ function freeEnds(ends: Ends, met: number): Int32Array {
     return !free;
   };
   for (own = 0; own < count; own++) {
+    if (own % 8192 === 0) checkStop(work);
     free = true;
     grid.near(x[own]!, y[own]!, other, layer[own]);
     if (free) out[n++] = own;
@@ -111,7 +111,7 @@ function meantApart({ x, y }: Ends, a: number, b: number): boolean {
 }
 
 /** Pairs each free end with its nearest free neighbour; a pair that is nearest to each other is one gap. */
-function pairsOf(drawing: Drawing, ends: Ends, free: Int32Array, met: number, widest: number): Gap[] {
+function pairsOf(drawing: Drawing, ends: Ends, free: Int32Array, met: number, widest: number, work?: Work): Gap[] {
   if (free.length < 2) return [];
   const { x, y, id } = ends;
   const nearest = new Int32Array(ends.count).fill(-1);
@@ -124,6 +124,7 @@ function pairsOf(drawing: Drawing, ends: Ends, free: Int32Array, met: number, wi
       Float64Array.from(members, (i) => y[i]!),
     );
     members.forEach((i, k) => {
+      if (k % 4096 === 0) checkStop(work);
       const found = index.nearestTo(k, met, widest);
       if (found >= 0) nearest[i] = members[found]!;
     });

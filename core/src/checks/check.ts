@@ -35,8 +35,15 @@ export interface SeenFile {
 
 /** A check is asked once for a whole drawing; the drawing is the prepared one. */
 export interface Check<S extends ParameterSet = ParameterSet> extends Operation<S> {
-  /** The step that would mend what is found, with its parameters under the settings of the check; `unit`: that of the drawing. */
-  readonly mend?: { step: string; words: string; params(settings: Infer<S>, unit: SpaceUnit | null): Kept };
+  /**
+   * The step that would mend what is found, with its parameters under the settings of the check; `unit`: that of the drawing,
+   * `found`: what is to be mended.
+   */
+  readonly mend?: {
+    step: string;
+    words: string;
+    params(settings: Infer<S>, unit: SpaceUnit | null, found: readonly Finding[]): Kept;
+  };
   run(drawing: Drawing, params: Infer<S>, work?: CheckWork): Finding[];
 }
 

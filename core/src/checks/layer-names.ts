@@ -17,6 +17,11 @@ export const layerNames = defineCheck({
     for: p.choice({ title: 'For receivers of', default: 'dxf', choices: { dxf: 'DXF from 2000 on', r12: 'DXF R12' } }),
     empty: p.choice({ title: 'Empty layers', default: 'no', choices: { no: 'ignore', yes: 'report' } }),
   },
+  mend: {
+    step: 'chart-layers',
+    words: 'Give these layers names that hold',
+    params: (settings, _unit, found) => ({ chart: renamed(settings.for === 'r12', found) }),
+  },
   run(drawing, params) {
     const found: Finding[] = [];
     const tell = (severity: Finding['severity'], message: string, layer: string): void =>
@@ -52,3 +57,26 @@ export const layerNames = defineCheck({
     return found;
   },
 });
+
+/** A row for each name that a receiver does not take: its letters one by one as such that it does, each new name once. */
+function renamed(isShort: boolean, found: readonly Finding[]): { from: string; to: string }[] {
+  const rows: { from: string; to: string }[] = [];
+  const taken = new Set<string>();
+  for (const { layer, severity } of found) {
+    // Names that differ only in capitals are one name to a chart; empty layers have nothing to be renamed for.
+    if (layer === null || severity !== 'warning' || rows.some((r) => r.from === layer)) continue;
+    const most = isShort ? 31 : 255;
+    const legal = isShort
+      ? layer
+          .normalize('NFD')
+          .replace(/\p{M}/gu, '')
+          .replace(/[^A-Za-z0-9$_-]+/g, '-')
+      : layer.replace(new RegExp(ILLEGAL, 'g'), '-').trim();
+    let to = legal.slice(0, most) || 'LAYER';
+    for (let n = 2; taken.has(to.toLowerCase()); n++) to = `${legal.slice(0, most - 1 - String(n).length)}-${n}`;
+    taken.add(to.toLowerCase());
+    rows.push({ from: layer, to });
+  }
+  // A * in a name stands for any letters in a chart: it must not take the others.
+  return rows.sort((a, b) => Number(a.from.includes('*')) - Number(b.from.includes('*')));
+}

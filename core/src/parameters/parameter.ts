@@ -158,6 +158,8 @@ export interface ChartParameter extends Common {
   readonly atMost: number;
   /** What names stand on the left, to be offered and counted. */
   readonly suggest?: 'layers' | 'fonts';
+  /** The names on the right are those of the template, where the drawing has one. */
+  readonly agreed?: boolean;
 }
 export interface GroupParameter<S extends ParameterSet = ParameterSet> extends Common {
   readonly kind: 'group';

@@ -41,6 +41,7 @@ export const chartLayers = defineStep({
       of: 'text',
       columns: ['Layer', 'Becomes'],
       suggest: 'layers',
+      agreed: true,
       atMost: 2000,
     }),
     rest: p.choice({

@@ -1,6 +1,7 @@
 import { gapsOf } from '../analysis/gaps.js';
 import { selectedBy } from '../analysis/selection.js';
 import type { Entity, Line, Polyline } from '../drawing/entity.js';
+import { checkStop } from '../formats/format.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
@@ -52,7 +53,8 @@ export const joinEnds = defineStep({
     // How far each one's ends went, in all.
     const reach = new Map<number, number>();
     const went = (i: number, by: number): void => void reach.set(i, (reach.get(i) ?? 0) + by);
-    for (const f of found) {
+    for (const [n, f] of found.entries()) {
+      if (n % 4096 === 0) checkStop(ctx);
       const at = f.ids.map((id) => place.get(id));
       // What stands in blocks is shared: it is left alone.
       if (at.some((i) => i === undefined)) {

@@ -125,7 +125,7 @@ describe('whole circles', () => {
     expect(runCheck(check, d)).toHaveLength(1);
     const mended = runStep(
       d,
-      plannedStep(stepById(check.mend!.step)!, 'm', check.mend!.params(valuesOf(check.params, {}, d.unit), d.unit)),
+      plannedStep(stepById(check.mend!.step)!, 'm', check.mend!.params(valuesOf(check.params, {}, d.unit), d.unit, [])),
     );
     expect(runCheck(check, mended.drawing)).toEqual([]);
     expect(mended.drawing.entities[1]).toBe(d.entities[1]);

@@ -29,9 +29,9 @@ export const useSeen = (drawing: string): SWRResponse<{ seen: number; revision: 
 export const useFontsOf = (job: string | null): SWRResponse<JobFonts> => useAsk(job && paths.jobFonts(job));
 export const usePicturesOf = (job: string | null): SWRResponse<JobPictures> => useAsk(job && paths.jobPictures(job));
 export const useDrawingDetail = (
-  drawing: string,
+  drawing: string | null,
   options?: SWRConfiguration<DrawingDetail>,
-): SWRResponse<DrawingDetail> => useAsk(paths.drawing(drawing), options);
+): SWRResponse<DrawingDetail> => useAsk(drawing && paths.drawing(drawing), options);
 export const useRevisions = (drawing: string): SWRResponse<RevisionRow[]> => useAsk(paths.revisions(drawing));
 export const useDeliveries = (drawing: string): SWRResponse<DeliveryRow[]> => useAsk(paths.deliveries(drawing));
 export const useDelivery = (delivery: string | null): SWRResponse<DeliveryDetail> =>

@@ -6,6 +6,8 @@ export interface FormHelp {
   layers?: readonly string[];
   /** The layers with how many objects lie on each. */
   layerCounts?: readonly { name: string; count?: number }[];
+  /** The layers of the template that the drawing is written with, and its name. */
+  agreed?: { of: string; names: readonly string[] };
   /** Drawings and files of the job, by id, with what they are called. */
   drawings?: readonly (readonly [string, string])[];
   files?: readonly (readonly [string, string])[];

@@ -1,7 +1,7 @@
 import type { ChartRow, Parameter } from '@scalaria/core';
 import { namePattern } from '@scalaria/core';
 import { Button } from '../parts/button';
-import { TextField } from '../parts/field';
+import { Select, TextField } from '../parts/field';
 import { plainNumber } from '../parts/numbers';
 import { Remove } from './compound-fields';
 
@@ -10,6 +10,8 @@ interface Props {
   value: readonly ChartRow[];
   /** What there is to chart, and how many objects each stands for where that is known. */
   names: readonly { name: string; count?: number }[];
+  /** The only names that may be charted to, and whose they are. */
+  agreed?: { of: string; names: readonly string[] };
   onChange: (rows: readonly ChartRow[]) => void;
 }
 
@@ -19,8 +21,18 @@ export function takenBy(rows: readonly ChartRow[], names: readonly { name: strin
   return names.map(({ name }) => tests.findIndex((fits) => fits(name)));
 }
 
+/** The template's names; one that was kept and is none of them stays in sight, and is said not to be. */
+const agreedOptions = (names: readonly string[], now: string): [string, string][] => [
+  ...(names.includes(now) ? [] : [[now, now === '' ? 'choose …' : `${now} (not in the template)`] as [string, string]]),
+  ...names.map((n): [string, string] => [n, n]),
+];
+
+/** A name as it is agreed, or none where it is not. */
+const sameName = (name: string, agreed: Props['agreed']): string =>
+  agreed ? (agreed.names.find((n) => n.toLowerCase() === name.toLowerCase()) ?? '') : name;
+
 /** A chart of names: what each row takes, rows that take nothing, and names that no row takes. */
-export function NameChart({ of, value, names, onChange }: Props) {
+export function NameChart({ of, value, names, agreed, onChange }: Props) {
   const put = (i: number, change: Partial<ChartRow>): void =>
     onChange(value.map((r, k) => (k === i ? { ...r, ...change } : r)));
   const taken = takenBy(value, names);
@@ -50,12 +62,21 @@ export function NameChart({ of, value, names, onChange }: Props) {
               offers={names.map((n) => n.name)}
               onChange={(from) => put(i, { from })}
             />
-            <TextField
-              label={`${of.columns[1]}, row ${i + 1}`}
-              width="w-32"
-              value={row.to}
-              onChange={(to) => put(i, { to })}
-            />
+            {agreed ? (
+              <Select
+                label={`${of.columns[1]}, row ${i + 1}`}
+                value={row.to}
+                options={agreedOptions(agreed.names, row.to)}
+                onChange={(to) => put(i, { to })}
+              />
+            ) : (
+              <TextField
+                label={`${of.columns[1]}, row ${i + 1}`}
+                width="w-32"
+                value={row.to}
+                onChange={(to) => put(i, { to })}
+              />
+            )}
             <Remove what={`row ${i + 1}`} onClick={() => onChange(value.filter((_, k) => k !== i))} />
           </div>
           <p className="text-xs text-quiet">{said(i)}</p>
@@ -68,11 +89,17 @@ export function NameChart({ of, value, names, onChange }: Props) {
           </Button>
         )}
         {rest.length > 0 && value.length + rest.length <= of.atMost && (
-          <Button look="quiet" onClick={() => onChange([...value, ...rest.map((n) => ({ from: n.name, to: n.name }))])}>
+          <Button
+            look="quiet"
+            onClick={() => onChange([...value, ...rest.map((n) => ({ from: n.name, to: sameName(n.name, agreed) }))])}
+          >
             A row for each of the rest
           </Button>
         )}
       </div>
+      {agreed && value.length > 0 && (
+        <p className="text-xs text-quiet">The names are those of the template, {agreed.of}.</p>
+      )}
       {rest.length > 0 && value.length > 0 && (
         <p className="text-xs text-quiet">
           No row takes{' '}

@@ -134,6 +134,7 @@ export function ParameterField({ name, of, value, unit, help, onChange }: FieldP
               (of.suggest === 'layers' ? help.layerCounts : undefined) ??
               (help[of.suggest] ?? []).map((name) => ({ name }))
             }
+            {...(of.agreed && help.agreed && { agreed: help.agreed })}
             onChange={(rows) => onChange(rows.map((r) => ({ ...r })))}
           />
         );

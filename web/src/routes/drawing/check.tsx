@@ -102,7 +102,11 @@ export function Check() {
     // Lengths go with their unit, so that the step means the same wherever it is copied to.
     const params = withMeasures(
       kind.params,
-      c.mend.params(valuesOf(c.params, settings[c.id] ?? {}, unit), unit),
+      c.mend.params(
+        valuesOf(c.params, settings[c.id] ?? {}, unit),
+        unit,
+        which === 'all' ? (byCheck.get(c.id) ?? []) : which,
+      ),
       (l) => (typeof l === 'number' && l !== 0 ? (lengthWithUnit(l, unit) as KeptValue) : (l as KeptValue)),
     );
     const only = which === 'all' ? [] : ((await worker?.refsOf(which.flatMap((f) => f.ids))) ?? []);

@@ -9,7 +9,8 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import type { Kept, PlannedStep, Scene } from '@scalaria/core';
-import { STEPS, adviceOn, plannedStep, stepById } from '@scalaria/core';
+import { STEPS, adviceOn, plannedStep, stepById, templateOf } from '@scalaria/core';
+import { useDrawingDetail } from '../../../api/hooks';
 import type { FormHelp } from '../../../forms/parameter-form';
 import { useAction } from '../../../parts/actions';
 import { Button } from '../../../parts/button';
@@ -144,10 +145,12 @@ export function Prepare() {
     const at = (id: unknown): number => steps.findIndex((s) => s.id === id);
     setSteps(arrayMove(steps, at(e.active.id), at(e.over.id)), 'order of steps');
   };
+  const { data: template } = useDrawingDetail(drawing.target ? templateOf(drawing.target) : null);
   const help: FormHelp = {
     fonts: told?.families ?? [],
     layers: drawing.claims.layers.map((l) => l.name),
     layerCounts: drawing.claims.layers.map((l) => ({ name: l.name, count: l.count })),
+    ...(template && { agreed: { of: template.name, names: template.claims.layers.map((l) => l.name) } }),
     picking,
     onPick: startPicking,
     picked: (ref) => words[ref] ?? null,
