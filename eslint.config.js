@@ -10,6 +10,7 @@ const LEVELS = [
   ['text'],
   ['formats'],
   ['analysis'],
+  ['parts'],
   ['checks', 'steps', 'scene'],
   ['intake'],
   ['delivery'],

@@ -9,13 +9,16 @@ import type { Visit } from '../drawing/resolve.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
-import { applyPoint } from '../geometry/affine.js';
+import { TAU } from '../geometry/arcs.js';
+import type { Affine } from '../geometry/affine.js';
+import { applyPoint, planarSimilarity } from '../geometry/affine.js';
+import type { Vec3 } from '../geometry/vector.js';
 import { containersOf } from '../geometry/nesting.js';
 import { PathBuilder, transformPath } from '../geometry/path.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, piecesOf, pointAt, startOf } from '../geometry/path-pieces.js';
 import { areaOfPieces } from '../geometry/piece-area.js';
-import { CHORDS, COINCIDENT, isFullTurn } from '../geometry/tolerance.js';
+import { CHORDS, COINCIDENT, UNSEEN } from '../geometry/tolerance.js';
 import { isAnnotationPart } from './annotation.js';
 
 /**
@@ -38,35 +41,69 @@ export interface RoleOfVisit {
   readonly height: number;
 }
 
-interface Ring {
+/** One closed outline as it is seen: an object, or a subpath of one. Lengths and areas in the drawing's unit. */
+export interface SeenRing {
+  /** Whose it is, by its place among the visits. */
   readonly owner: number;
+  /** In the plane of the drawing; of a spline chords stand for it. */
   readonly pieces: readonly Piece[];
+  /** Within it; what lies in it is not taken off. */
+  readonly area: number;
+  /** Of one whole circle; else `null`. */
+  readonly diameter: number | null;
+  /** The outlines that hold it, by their places, the smallest first. */
+  readonly around: readonly number[];
+}
+
+/** What is in sight of a drawing, and its closed outlines, nested. */
+export interface SeenOutlines {
+  readonly visits: readonly Visit[];
+  readonly rings: readonly SeenRing[];
 }
 
 /**
- * The roles of all that is in sight in model space, blocks taken apart. Closed outlines are single objects, or subpaths of one:
- * several curves that run round something together count as open until they are chained.
+ * All that is in sight in model space, blocks taken apart, with its closed outlines. Those are single objects, or subpaths of one:
+ * several curves that run round something together count as open until they are chained. `isOutline`: whose outlines count.
  */
-export function rolesOf(drawing: Drawing, work?: Work): RoleOfVisit[] {
+export function outlinesSeen(
+  drawing: Drawing,
+  work?: Work,
+  isOutline: (visit: Visit) => boolean = () => true,
+): SeenOutlines {
   const visits: Visit[] = [];
-  const rings: Ring[] = [];
+  const found: { owner: number; pieces: readonly Piece[] }[] = [];
   surveyOf(drawing).each((visit, n) => {
     if (n % 4096 === 0) checkStop(work);
     if (visit.top !== visit.entity && isAnnotationPart(visit.top)) return;
     const owner = visits.push(visit) - 1;
-    if (!KINDS[visit.entity.kind].contour || isAnnotationPart(visit.top)) return;
-    for (const pieces of ringsOf(visit)) rings.push({ owner, pieces });
+    if (!KINDS[visit.entity.kind].contour || isAnnotationPart(visit.top) || !isOutline(visit)) return;
+    for (const pieces of ringsOf(visit)) found.push({ owner, pieces });
   });
   checkStop(work);
-  const containers = containersOf(rings.map((r) => r.pieces));
+  const containers = containersOf(
+    found.map((r) => r.pieces),
+    found.length,
+    () => checkStop(work),
+  );
   checkStop(work);
+  const rings = found.map(({ owner, pieces }, i): SeenRing => ({
+    owner,
+    pieces,
+    area: areaWithin(visits[owner]!, pieces),
+    diameter: circleOf(pieces),
+    around: containers[i]!,
+  }));
+  return { visits, rings };
+}
 
+/** The roles of all that is in sight in model space, blocks taken apart. */
+export function rolesOf(drawing: Drawing, work?: Work): RoleOfVisit[] {
+  const { visits, rings } = outlinesSeen(drawing, work);
   const outermost = new Map<number, number[]>();
-  rings.forEach(({ owner }, i) => {
-    const known = outermost.get(owner);
+  rings.forEach(({ owner, around }, i) => {
     // Of the outlines of one object those that lie in no other of its own are its outermost.
-    const inOwn = containers[i]!.some((k) => rings[k]!.owner === owner);
-    if (inOwn) return;
+    if (around.some((k) => rings[k]!.owner === owner)) return;
+    const known = outermost.get(owner);
     if (known) known.push(i);
     else outermost.set(owner, [i]);
   });
@@ -74,15 +111,13 @@ export function rolesOf(drawing: Drawing, work?: Work): RoleOfVisit[] {
     const own = outermost.get(i);
     const height = heightOf(visit);
     if (!own) return { visit, role: plainRole(visit.entity), area: 0, diameter: null, around: null, height };
-    const around = containers[own[0]!]!;
+    const first = rings[own[0]!]!;
+    const { around } = first;
     return {
       visit,
       role: around.length === 0 ? 'outer' : around.length % 2 === 1 ? 'hole' : 'island',
-      area: areaWithin(
-        visit,
-        own.map((k) => rings[k]!.pieces),
-      ),
-      diameter: own.length === 1 ? circleOf(rings[own[0]!]!.pieces) : null,
+      area: own.reduce((sum, k) => sum + rings[k]!.area, 0),
+      diameter: own.length === 1 ? first.diameter : null,
       around: around.length === 0 ? null : rings[around[0]!]!.owner,
       height,
     };
@@ -94,6 +129,9 @@ const plainRole = (e: Entity): Role =>
 
 /** The closed outlines of what is seen, as pieces in the drawing's plane. */
 function ringsOf({ entity: e, toWorld }: Visit): Piece[][] {
+  // Of a circle half turns by their ends would say where its centre is only to half the digits.
+  const circle = e.kind === 'circle' ? circlePieces(entityToWorld(e, toWorld), e.centre, e.radius) : null;
+  if (circle) return [circle];
   const path = outlinePath(e);
   if (path) {
     const map = entityToWorld(e, toWorld);
@@ -115,6 +153,21 @@ function ringsOf({ entity: e, toWorld }: Visit): Piece[][] {
   return piecesOf(builder.build(), false).flatMap(({ pieces }) => (meets(pieces) ? [pieces] : []));
 }
 
+/** A circle seen square-on as two half turns; `null` where it is seen as an ellipse. */
+function circlePieces(map: Affine, centre: Vec3, radius: number): Piece[] | null {
+  const scale = planarSimilarity(map);
+  const isAslant = Math.hypot(map[2], map[5]) > COINCIDENT * (scale ?? 1);
+  if (scale === null || isAslant || !(radius > 0)) return null;
+  const [cx, cy] = applyPoint(map, centre);
+  const r = radius * scale;
+  const half = (start: number, from: readonly [number, number], to: readonly [number, number]): Piece => ({
+    kind: 'arc',
+    ...{ cx, cy, rx: r, ry: r, rotation: 0, start, sweep: Math.PI, from, to },
+  });
+  const [right, left] = [[cx + r, cy] as const, [cx - r, cy] as const];
+  return [half(0, right, left), half(Math.PI, left, right)];
+}
+
 /** Whether pieces come back to where they began. */
 function meets(pieces: readonly Piece[]): boolean {
   if (pieces.length === 0) return false;
@@ -124,16 +177,17 @@ function meets(pieces: readonly Piece[]): boolean {
 }
 
 /** Splines are measured as they are; all else by its pieces, exactly. */
-function areaWithin({ entity, toWorld }: Visit, rings: readonly (readonly Piece[])[]): number {
-  if (entity.kind === 'spline') return roundsOf(entity, toWorld).reduce((sum, r) => sum + Math.abs(r.area), 0);
-  return rings.reduce((sum, pieces) => sum + Math.abs(areaOfPieces(pieces)), 0);
-}
+const areaWithin = ({ entity, toWorld }: Visit, pieces: readonly Piece[]): number =>
+  entity.kind === 'spline'
+    ? roundsOf(entity, toWorld).reduce((sum, r) => sum + Math.abs(r.area), 0)
+    : Math.abs(areaOfPieces(pieces));
 
 /** The diameter of pieces that are one whole circle. */
 function circleOf(pieces: readonly Piece[]): number | null {
   const first = pieces[0];
   if (first?.kind !== 'arc') return null;
-  const near = COINCIDENT * first.rx;
+  // Arcs that were told by their ends say where their centre is to half the digits.
+  const near = UNSEEN * first.rx;
   let turned = 0;
   for (const p of pieces) {
     if (p.kind !== 'arc') return null;
@@ -145,7 +199,7 @@ function circleOf(pieces: readonly Piece[]): number | null {
     if (off > near) return null;
     turned += p.sweep;
   }
-  return isFullTurn(Math.abs(turned)) ? 2 * first.rx : null;
+  return Math.abs(Math.abs(turned) - TAU) <= UNSEEN ? 2 * first.rx : null;
 }
 
 /** How high a flat object lies: by its elevation, or the first of its points. */

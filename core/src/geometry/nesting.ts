@@ -14,31 +14,72 @@ export function nestingDepths(outlines: readonly (readonly Piece[])[], count = o
   return containersOf(outlines, count).map((list) => list.length);
 }
 
-/** Which of the others each closed outline lies in, the smallest first; of the first `count` alone, if that is said. */
-export function containersOf(outlines: readonly (readonly Piece[])[], count = outlines.length): number[][] {
+/**
+ * Which of the others each closed outline lies in, the smallest first; of the first `count` alone, if that is said. `pause` is called
+ * now and then, and may throw to stop.
+ */
+export function containersOf(
+  outlines: readonly (readonly Piece[])[],
+  count = outlines.length,
+  pause: () => void = () => {},
+): number[][] {
   if (outlines.length === 0) return [];
-  const index = new Flatbush(outlines.length);
-  for (const pieces of outlines) index.add(...boxOf(pieces));
-  index.finish();
+  const rings = new RingIndex(outlines);
+  return outlines.slice(0, count).map((pieces, i) => {
+    if (i % 512 === 0) pause();
+    const [x, y] = pointAt(pieces[0]!, 0.5);
+    return rings.holding(x, y, (k) => k !== i && rings.at(k).area > rings.at(i).area);
+  });
+}
+
+/** Closed outlines, asked which of them hold a place. */
+class RingIndex {
+  private readonly index: Flatbush;
   // Chords are made of those alone that are asked.
-  const rings = new Map<number, { ring: Ring; area: number }>();
-  const ringAt = (i: number): { ring: Ring; area: number } => {
-    let known = rings.get(i);
+  private readonly rings = new Map<number, { ring: Ring; area: number }>();
+
+  constructor(private readonly outlines: readonly (readonly Piece[])[]) {
+    this.index = new Flatbush(outlines.length);
+    for (const pieces of outlines) this.index.add(...boxOf(pieces));
+    this.index.finish();
+  }
+
+  at(i: number): { ring: Ring; area: number } {
+    let known = this.rings.get(i);
     if (!known) {
-      const ring = ringOf(outlines[i]!);
-      rings.set(i, (known = { ring, area: Math.abs(areaOf(ring)) }));
+      const ring = ringOf(this.outlines[i]!);
+      this.rings.set(i, (known = { ring, area: Math.abs(areaOf(ring)) }));
     }
     return known;
-  };
-  return outlines.slice(0, count).map((pieces, i) => {
-    const [x, y] = pointAt(pieces[0]!, 0.5);
-    const near = index.search(x, y, x, y).filter((k) => k !== i);
-    if (near.length === 0) return [];
-    const { area } = ringAt(i);
-    return near
-      .filter((k) => ringAt(k).area > area && holds(ringAt(k).ring, x, y))
-      .sort((a, b) => ringAt(a).area - ringAt(b).area || a - b);
-  });
+  }
+
+  crossed(x0: number, y0: number, x1: number, y1: number): boolean {
+    const near = this.index.search(Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1));
+    return near.some((k) => crosses(this.at(k).ring, x0, y0, x1, y1));
+  }
+
+  holding(x: number, y: number, counts: (i: number) => boolean): number[] {
+    return this.index
+      .search(x, y, x, y)
+      .filter((k) => counts(k) && holds(this.at(k).ring, x, y))
+      .sort((a, b) => this.at(a).area - this.at(b).area || a - b);
+  }
+}
+
+/** Asks whether a straight line crosses any of the closed outlines, ends that only reach one aside. */
+export function crossingAmong(
+  outlines: readonly (readonly Piece[])[],
+): (x0: number, y0: number, x1: number, y1: number) => boolean {
+  if (outlines.length === 0) return () => false;
+  const rings = new RingIndex(outlines);
+  return (x0, y0, x1, y1) => rings.crossed(x0, y0, x1, y1);
+}
+
+/** Asks which of the closed outlines hold a place, the smallest first. A place on an outline counts as either side. */
+export function holdersAmong(outlines: readonly (readonly Piece[])[]): (x: number, y: number) => number[] {
+  if (outlines.length === 0) return () => [];
+  const rings = new RingIndex(outlines);
+  return (x, y) => rings.holding(x, y, () => true);
 }
 
 /** A box that holds an outline: its control points, and arcs with all of their ellipse. */
@@ -91,4 +132,21 @@ export function holds(r: Ring, x: number, y: number): boolean {
     if (yi > y !== yj > y && x < ((r[j]! - r[i]!) * (y - yi)) / (yj - yi) + r[i]!) inside = !inside;
   }
   return inside;
+}
+
+/** Whether a line crosses an edge of a ring, and goes well beyond it. */
+function crosses(r: Ring, x0: number, y0: number, x1: number, y1: number): boolean {
+  const [dx, dy] = [x1 - x0, y1 - y0];
+  const l = Math.hypot(dx, dy);
+  if (!(l > 0)) return false;
+  for (let i = 0, j = r.length - 2; i < r.length; j = i, i += 2) {
+    const [ex, ey] = [r[i]! - r[j]!, r[i + 1]! - r[j + 1]!];
+    const m = Math.hypot(ex, ey);
+    // How far the ends of each lie to the sides of the other.
+    const [a, b] = [(r[j]! - x0) * dy - (r[j + 1]! - y0) * dx, (r[i]! - x0) * dy - (r[i + 1]! - y0) * dx];
+    const [c, d] = [(x0 - r[j]!) * ey - (y0 - r[j + 1]!) * ex, (x1 - r[j]!) * ey - (y1 - r[j + 1]!) * ex];
+    // Both ends of the line stand off the edge by more than chords are off their curve.
+    if (a * b < 0 && c * d < 0 && Math.min(Math.abs(c), Math.abs(d)) > CHORDS * l * m) return true;
+  }
+  return false;
 }

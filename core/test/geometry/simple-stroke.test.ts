@@ -6,7 +6,7 @@ import type { Piece } from '../../src/geometry/path-pieces.js';
 import { piecesOf } from '../../src/geometry/path-pieces.js';
 import { momentsOf } from '../../src/geometry/planar/moments.js';
 import { simpleStroke } from '../../src/geometry/planar/simple-stroke.js';
-import type { StrokeOptions } from '../../src/geometry/planar/stroke-shape.js';
+import type { StrokeOptions } from '../../src/geometry/planar/stroke-options.js';
 import { strokeShape } from '../../src/geometry/planar/stroke-shape.js';
 import { sketchPath } from '../../src/steps/example.js';
 

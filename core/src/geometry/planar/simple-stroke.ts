@@ -2,7 +2,7 @@ import type { PathData } from '../path.js';
 import { PathBuilder } from '../path.js';
 import type { Piece } from '../path-pieces.js';
 import { COINCIDENT, isFullTurn, isSame } from '../tolerance.js';
-import type { StrokeOptions } from './stroke-shape.js';
+import type { StrokeOptions } from './stroke-options.js';
 
 type Point = readonly [number, number];
 type Arc = Extract<Piece, { kind: 'arc' }>;

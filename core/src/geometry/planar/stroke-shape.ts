@@ -8,22 +8,9 @@ import type { Piece } from '../path-pieces.js';
 import { endOf, partOf, pointAt, startOf, tangentAt } from '../path-pieces.js';
 import { AT_END } from '../tolerance.js';
 import { simpleStroke } from './simple-stroke.js';
+import type { StrokeOptions } from './stroke-options.js';
 
 type Point = readonly [number, number];
-
-export interface StrokeOptions {
-  /** How wide the pen is. */
-  width: number;
-  cap: 'butt' | 'round' | 'square';
-  join: 'miter' | 'round' | 'bevel';
-  /** How long a mitre may be to the pen's width before it is cut straight (SVG 2, `stroke-miterlimit`). */
-  miter: number;
-  /** How far arcs may lie from the free curves they stand for. */
-  tolerance: number;
-  /** Dash and gap in turn; none for an unbroken line. */
-  dashes: readonly number[];
-  dashOffset: number;
-}
 
 /**
  * What a pen covers on its way: closed outlines without overlaps. Every piece is a strip of the pen's width, every joint

@@ -1,0 +1,166 @@
+import type { DepthSources } from '../analysis/hole-depth.js';
+import { holeDepth } from '../analysis/hole-depth.js';
+import { rolesOf } from '../analysis/outline-roles.js';
+import type { Drawing } from '../drawing/drawing.js';
+import type { Work } from '../formats/format.js';
+import { boxOfPieces } from '../geometry/pieces-box.js';
+import { equalParts } from './equal.js';
+import type { PartFinding, PartRules, PartsFound } from './find.js';
+import { PART_RULES, findParts } from './find.js';
+import type { Numbering } from './number.js';
+import { NUMBERING, nextNumbers, numberFaults, orderOf } from './number.js';
+import type { PartWords, SaidOfPart } from './said.js';
+import { PART_WORDS, saidOf } from './said.js';
+
+/** All that is asked of a drawing whose parts are listed. */
+export interface ListRules extends PartRules {
+  readonly words: PartWords;
+  readonly numbering: Numbering;
+  /** How far points of equal parts may lie apart (drawing units). */
+  readonly bound: number;
+  readonly facesAlike: boolean;
+  /** Which way the grain runs, in degrees anticlockwise from x. */
+  readonly grain: number;
+  readonly depths: DepthSources;
+}
+
+export const LIST_RULES: ListRules = {
+  ...PART_RULES,
+  words: PART_WORDS,
+  numbering: NUMBERING,
+  bound: 0.01,
+  facesAlike: false,
+  grain: 0,
+  depths: { sheet: 0, attribute: 'DEPTH', throughColour: null, blindColour: null, throughLayers: '', blindLayers: '' },
+};
+
+/** Holes of one diameter in a part; `null` for those that are no circles. */
+export interface HoleCount {
+  readonly diameter: number | null;
+  readonly count: number;
+  readonly through: number;
+  readonly blind: number;
+}
+
+/** A line of the parts list. Lengths and areas in the drawing's unit. */
+export interface PartRow {
+  /** Places among the parts found: the model first, then those equal to it. */
+  readonly members: readonly number[];
+  readonly number: string;
+  /** The drawing says its number itself. */
+  readonly isSaid: boolean;
+  readonly name: string;
+  readonly kind: string;
+  readonly material: string;
+  readonly thickness: string;
+  /** Along the grain, and across it. */
+  readonly length: number;
+  readonly width: number;
+  readonly area: number;
+  readonly cutLength: number;
+  readonly holes: readonly HoleCount[];
+  readonly quantity: number;
+  /** How many of them lie mirrored. */
+  readonly mirrored: number;
+  readonly marks: number;
+  readonly labels: readonly string[];
+}
+
+export interface PartsList {
+  readonly rows: readonly PartRow[];
+  readonly found: PartsFound;
+  readonly findings: readonly PartFinding[];
+  /** Rows that several have the number of, by that number. */
+  readonly twice: ReadonlyMap<string, readonly number[]>;
+}
+
+/**
+ * The parts of a drawing as a list: equal ones in one line, numbered as the drawing says, and where it says nothing by rows, none
+ * of those that are said being given again.
+ */
+export function partsList(drawing: Drawing, rules: ListRules = LIST_RULES, work?: Work): PartsList {
+  const found = findParts(drawing, rules, work);
+  const { parts } = found;
+  const said = parts.map((p) => saidOf(p, found, rules.words));
+  const groups = equalParts(found, rules.bound, rules.facesAlike);
+  // Parts that are said to be different ones are, however alike they are.
+  const lines = groups.flatMap((g) => byIdentity(g.members, said).map((members) => ({ ...g, members })));
+  const place = new Map(orderOf(parts, rules.numbering).map((i, n) => [i, n]));
+  lines.sort((a, b) => first(a.members, place) - first(b.members, place));
+  const numbers = lines.map(({ members }) => said[members[0]!]!.number ?? '');
+  const given = nextNumbers(
+    numbers.filter((n) => n === '').length,
+    rules.numbering,
+    numbers.filter((n) => n !== ''),
+  );
+  const depths = depthsOf(drawing, rules.depths, work);
+  const rows = lines.map(({ members, mirrored }, i): PartRow => {
+    const model = members[0]!;
+    const part = parts[model]!;
+    const words = said[model]!;
+    const box = boxOfPieces(found.rings[part.outer]!.pieces, (rules.grain * Math.PI) / 180);
+    const each = Number(words.quantity ?? 1);
+    return {
+      members,
+      number: numbers[i] === '' ? given.shift()! : numbers[i]!,
+      isSaid: numbers[i] !== '',
+      name: words.name ?? part.called,
+      kind: words.kind ?? '',
+      material: words.material ?? '',
+      thickness: words.thickness ?? '',
+      length: box.width,
+      width: box.height,
+      area: part.area,
+      cutLength: part.cutLength,
+      holes: holesOf(found, model, depths),
+      quantity: members.length * (Number.isInteger(each) && each > 0 ? each : 1),
+      mirrored: members.filter((m) => mirrored.has(m)).length,
+      marks: part.marks.length,
+      labels: part.labels.flatMap((l) => textOf(found, l)),
+    };
+  });
+  return { rows, found, findings: found.findings, twice: numberFaults(rows.map((r) => r.number)).twice };
+}
+
+const first = (members: readonly number[], place: ReadonlyMap<number, number>): number =>
+  Math.min(...members.map((m) => place.get(m)!));
+
+/** Equal shapes that are called the same, or nothing, are one part. */
+function byIdentity(members: readonly number[], said: readonly SaidOfPart[]): number[][] {
+  const out = new Map<string, number[]>();
+  for (const m of members) {
+    const { number, name, material, thickness, kind } = said[m]!;
+    const key = JSON.stringify([number, name, material, thickness, kind]);
+    out.set(key, [...(out.get(key) ?? []), m]);
+  }
+  return [...out.values()];
+}
+
+type DepthOf = (visit: number) => 'through' | 'blind' | 'undecided';
+
+function depthsOf(drawing: Drawing, sources: DepthSources, work?: Work): DepthOf {
+  const roles = rolesOf(drawing, work);
+  return (visit) => {
+    const hole = roles[visit]!;
+    return holeDepth(hole, hole.around === null ? null : roles[hole.around]!, sources);
+  };
+}
+
+function holesOf(found: PartsFound, part: number, depthOf: DepthOf): HoleCount[] {
+  const by = new Map<string, { diameter: number | null; count: number; through: number; blind: number }>();
+  for (const h of found.parts[part]!.holes) {
+    const { diameter, owner } = found.rings[h]!;
+    const key = diameter === null ? '' : diameter.toPrecision(9);
+    const own = by.get(key) ?? { diameter, count: 0, through: 0, blind: 0 };
+    const depth = depthOf(owner);
+    own.count++;
+    if (depth !== 'undecided') own[depth]++;
+    by.set(key, own);
+  }
+  return [...by.values()].sort((a, b) => (a.diameter ?? Infinity) - (b.diameter ?? Infinity));
+}
+
+function textOf({ visits }: PartsFound, visit: number): string[] {
+  const e = visits[visit]!.entity;
+  return e.kind === 'text' ? [e.text] : e.kind === 'richText' ? [e.plain] : [];
+}
