@@ -18,14 +18,19 @@ interface Choices {
   isolate?: boolean;
   /** What starts processes of its own, and waits for them, has the machine to itself. */
   alone?: boolean;
+  /** What is run before each file of tests, beside the seed of laws. */
+  setup?: string[];
 }
 
-const project = (name: string, { timeout = 10_000, resolved = sources, isolate = true, alone = false }: Choices) => ({
+const project = (
+  name: string,
+  { timeout = 10_000, resolved = sources, isolate = true, alone = false, setup = [] }: Choices,
+) => ({
   ...resolved,
   test: {
     name,
     root: name,
-    setupFiles: ['../scripts/law-seed.mjs'],
+    setupFiles: ['../scripts/law-seed.mjs', ...setup],
     include: ['test/**/*.test.{ts,tsx}'],
     testTimeout: timeout,
     hookTimeout: 60_000,
@@ -39,7 +44,7 @@ export default defineConfig({
   test: {
     projects: [
       project('core', { timeout: 120_000, isolate: false }),
-      project('web', { timeout: 20_000, resolved: ownSources }),
+      project('web', { timeout: 30_000, resolved: ownSources, setup: ['test/support/patience.ts'] }),
       project('cli', { timeout: 60_000, alone: true }),
       project('server', { timeout: 120_000, alone: true }),
     ],

@@ -320,6 +320,7 @@ test('a street that a site plan refers to is found, taken in, seen, and no longe
   await page.goBack();
   await dropFiles(page, [{ name: 'kestrel-row-street.dxf', buffer: inMm(lineTags('KERB', 0, -15000, 50000, -15000)) }]);
   await page.getByRole('link', { name: /site-plan\.dwg/ }).click();
+  await expect(page.getByTestId('strip')).toBeVisible();
   await page.keyboard.press('3');
   await tryStep(page, 'Take references in');
   await expect(preview(page)).toContainText('reference kestrel-row-street.dxf taken in, with 1 objects');

@@ -45,6 +45,10 @@ ${intakeHelp()}
     what is asked of the file that is written:
 ${optionHelp()}
 
+  scalaria parts FILE... [--recipe FILE] [--json | --csv]
+      The parts of each file: outlines with their holes, numbered, equal ones counted. How they are found and
+      numbered, and what is done to the drawing before, is in the recipe. Ends with 4 when several have one number.
+
   scalaria prove A B [--json]
       Compares two drawings.
 
@@ -57,9 +61,10 @@ usage, 3 when a file cannot be read, 4 when a proof does not hold, 5 when a file
 given up, by a limit or by a mistake of this program.`;
 
 export interface Options {
-  command: 'inspect' | 'convert' | 'prove';
+  command: 'inspect' | 'convert' | 'prove' | 'parts';
   files: string[];
   json: boolean;
+  csv: boolean;
   overwrite: boolean;
   version?: string;
   checks: boolean;
@@ -95,6 +100,7 @@ export function readArguments(argv: string[]): Options | null {
       options: {
         ...flagConfig,
         json: flag,
+        csv: flag,
         overwrite: flag,
         help: flag,
         version: text,
@@ -120,9 +126,12 @@ export function readArguments(argv: string[]): Options | null {
   const { values: v, positionals } = parsed;
   const [command, ...files] = positionals;
   if (v.help || command === undefined || command === 'help') return null;
-  if (command !== 'inspect' && command !== 'convert' && command !== 'prove')
+  if (command !== 'inspect' && command !== 'convert' && command !== 'prove' && command !== 'parts')
     throw new WrongUsage(`there is no command "${command}"`);
-  if (command === 'inspect' && files.length < 1) throw new WrongUsage('inspect needs a file');
+  if ((command === 'inspect' || command === 'parts') && files.length < 1)
+    throw new WrongUsage(`${command} needs a file`);
+  if (v.csv && command !== 'parts') throw new WrongUsage('--csv is for parts');
+  if (v.csv && v.json) throw new WrongUsage('--csv or --json, not both');
   if (command === 'convert' && files.length < 2) throw new WrongUsage('convert needs a file and where to write it');
   if (command === 'prove' && files.length !== 2) throw new WrongUsage('prove needs two files');
   const unit = (name: string, value: string | undefined): UnitName | undefined => {
@@ -148,6 +157,7 @@ export function readArguments(argv: string[]): Options | null {
     command,
     files,
     json: v.json ?? false,
+    csv: v.csv ?? false,
     overwrite: v.overwrite ?? false,
     checks: !(v['no-checks'] ?? false),
     purpose: oneOf('purpose', v.purpose, PURPOSE_NAMES) ?? 'any',

@@ -1,13 +1,14 @@
 import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import { partsCsv } from '@scalaria/core';
 import type { Options } from './arguments.js';
 import { USAGE, WrongUsage, readArguments } from './arguments.js';
 import type { Planned } from './plan.js';
-import { planConversions } from './plan.js';
+import { decisionsOf, planConversions } from './plan.js';
 import { Pool } from './pool.js';
-import { claimsText, failureText, ledgerText, notesText, proofText } from './report.js';
+import { claimsText, failureText, ledgerText, notesText, partsText, proofText } from './report.js';
 import { shown } from './terminal.js';
-import type { Compared, ConvertJob, Converted, Failure, Inspected } from './worker.js';
+import type { Compared, ConvertJob, Converted, Failure, Inspected, Listed, PartsJob } from './worker.js';
 
 const CODES: Record<Failure['kind'], number> = { usage: 2, unreadable: 3, unwritten: 5, givenUp: 6 };
 const errorOf = (f: Failure): { message: string; where?: string; remedy?: string } => ({
@@ -117,6 +118,34 @@ async function convert(o: Options, threads: Pool): Promise<number> {
   return worst(results.map(({ r }) => (r.ok ? (r.proof.holds ? 0 : 4) : CODES[r.kind])));
 }
 
+async function parts(o: Options, threads: Pool): Promise<number> {
+  const recipe = o.recipe ? (await import('./recipe-file.js')).readRecipe(o.recipe) : null;
+  const intake = decisionsOf(o, recipe);
+  const report = new Report(o.json || o.csv);
+  const results = await Promise.all(
+    o.files.map(async (file, i) => {
+      const job: PartsJob = { file, intake, steps: recipe?.steps ?? [], rules: recipe?.parts ?? {} };
+      const r = await threads.run<Listed>('parts', job);
+      report.tell(i, () => (r.ok ? partsText(file, r) : failureText(file, r)));
+      return r;
+    }),
+  );
+  if (o.csv) {
+    const listed = results.flatMap((r, i) => (r.ok ? [{ name: o.files[i]!, rows: r.rows, unit: r.unit }] : []));
+    if (new Set(listed.map((l) => l.unit)).size > 1)
+      throw new WrongUsage('the drawings are in different units: list them one by one, or use --json');
+    process.stdout.write(partsCsv(listed, listed[0]?.unit ?? 'units'));
+    for (const [i, r] of results.entries()) if (!r.ok) console.error(failureText(o.files[i]!, r));
+  } else
+    report.all({
+      command: 'parts',
+      files: results.map((r, i) =>
+        r.ok ? { file: o.files[i], ...r } : { file: o.files[i], ok: false, error: errorOf(r) },
+      ),
+    });
+  return worst(results.map((r) => (r.ok ? (r.twice.length > 0 ? 4 : 0) : CODES[r.kind])));
+}
+
 async function prove(o: Options, threads: Pool): Promise<number> {
   const [a, b] = o.files as [string, string];
   const r = await threads.run<Compared>('compare', { a, b });
@@ -142,7 +171,7 @@ async function main(): Promise<number> {
   }
   const threads = new Pool(o.files.length, { seconds: o.timeLimit, megabytes: o.memoryLimit });
   try {
-    return await { inspect, convert, prove }[o.command](o, threads);
+    return await { inspect, convert, parts, prove }[o.command](o, threads);
   } finally {
     await threads.close();
   }

@@ -55,15 +55,13 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
   refuseForeign(o.written, FORMAT_CATALOGUE[id]);
   const fault = targetFault(target);
   if (fault) throw new WrongUsage(fault);
-  const intake = decidedOn(recipe?.intake ?? {}, o.decided);
+  const intake = decisionsOf(o, recipe);
   if (o.fromUnit === 'none') {
     if (!traitsOf(id).unitless) throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
     if (target.unit !== null)
       throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
     target.unitless = true;
-  } else if (o.fromUnit) intake.unit = o.fromUnit;
-  if (o.layers) intake.layers = { mode: o.layers, names: [] };
-  if (o.origin) intake.origin = { mode: o.origin, x: 0, y: 0 };
+  }
   const fonts = { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} };
   const pictures = filesIn(o.pictureFolder, /\.(png|jpe?g)$/i, 'pictures');
   const references = filesIn(o.referenceFolder, /\.(dxf|dwg)$/i, 'reference drawings');
@@ -86,6 +84,15 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
     if (!o.overwrite && existsSync(p.out)) throw new WrongUsage(`${p.out} exists; say --overwrite to replace it`);
   }
   return plans;
+}
+
+/** What is decided on taking in: by a recipe, and over that by the line. Throws `WrongUsage`. */
+export function decisionsOf(o: Options, recipe: Recipe | null): IntakeDecisions {
+  const intake = decidedOn(recipe?.intake ?? {}, o.decided);
+  if (o.fromUnit && o.fromUnit !== 'none') intake.unit = o.fromUnit;
+  if (o.layers) intake.layers = { mode: o.layers, names: [] };
+  if (o.origin) intake.origin = { mode: o.origin, x: 0, y: 0 };
+  return intake;
 }
 
 /** Decisions of a recipe with those of the line over them, field by field. Throws `WrongUsage`. */

@@ -1,7 +1,7 @@
 import type { Claims, EntityKind, Finding, LedgerRow, Proof } from '@scalaria/core';
-import { kindName, verdictOf } from '@scalaria/core';
+import { holesText, kindName, verdictOf } from '@scalaria/core';
 import { shown } from './terminal.js';
-import type { Failure } from './worker.js';
+import type { Failure, Listed } from './worker.js';
 
 /** Plain text for people. */
 
@@ -24,6 +24,26 @@ export function notesText(notes: Claims['notes']): string[] {
   return notes.map(
     (n) => `  note      ${shown(n.text)}${n.where ? `, ${shown(n.where)}` : ''}${n.count > 1 ? ` (${n.count})` : ''}`,
   );
+}
+
+/** The parts of a drawing, a line each, and what is wrong with them. */
+export function partsText(file: string, { unit, rows, findings, twice }: Extract<Listed, { ok: true }>): string {
+  const all = rows.reduce((sum, r) => sum + r.quantity, 0);
+  const lines = [shown(file), `  parts     ${all}${rows.length === all ? '' : ` of ${rows.length} kinds`}`];
+  for (const r of rows) {
+    const said = [r.name, r.kind, [r.material, r.thickness].filter(Boolean).join(' ')].filter(Boolean).map(shown);
+    const size = `${number(r.length)} × ${number(r.width)} ${unit}`;
+    const holes = r.holes.length > 0 ? `, ${holesText(r.holes)}` : '';
+    lines.push(
+      `    ${shown(r.number).padEnd(8)}${r.quantity} × ${size}${said.length > 0 ? `, ${said.join(', ')}` : ''}, cut ${number(r.cutLength)} ${unit}${holes}`,
+    );
+  }
+  for (const n of twice) lines.push(`  finding   several parts have the number ${shown(n)}`);
+  for (const f of findings)
+    lines.push(
+      `  finding   ${f.called ? `“${shown(f.called)}”` : `${kindName(f.kind)} on ${shown(f.layer)}`}: ${f.words} at ${number(f.x)}, ${number(f.y)}`,
+    );
+  return lines.join('\n');
 }
 
 export function claimsText(file: string, c: Claims, findings: Finding[], ledger: readonly LedgerRow[]): string {

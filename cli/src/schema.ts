@@ -1,5 +1,14 @@
 import type { JsonSchema } from '@scalaria/core';
-import { claimsSchema, findingsSchema, ledgerSchema, notesSchema, proofSchema, schemaParts } from '@scalaria/core';
+import {
+  claimsSchema,
+  findingsSchema,
+  ledgerSchema,
+  notesSchema,
+  partFindingsSchema,
+  partRowsSchema,
+  proofSchema,
+  schemaParts,
+} from '@scalaria/core';
 
 const { object, array, string, boolean } = schemaParts;
 
@@ -20,6 +29,18 @@ export const outputSchema: JsonSchema = {
       command: { const: 'convert' },
       files: array(
         fileResult({ file: string, written: string, notes: notesSchema, ledger: ledgerSchema, proof: proofSchema }),
+      ),
+    }),
+    object({
+      command: { const: 'parts' },
+      files: array(
+        fileResult({
+          file: string,
+          unit: string,
+          rows: partRowsSchema,
+          findings: partFindingsSchema,
+          twice: array(string),
+        }),
       ),
     }),
     object({ command: { const: 'prove' }, ok: boolean, a: string, b: string, proof: proofSchema, error: failure }, [

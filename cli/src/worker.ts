@@ -5,12 +5,15 @@ import { setFlagsFromString } from 'node:v8';
 import type {
   Claims,
   Drawing,
+  EntityKind,
   Finding,
   FontBook,
   GivenPicture,
   GivenReference,
   IntakeDecisions,
+  Kept,
   LedgerRow,
+  PartRow,
   PlannedStep,
   Purpose,
   Proof,
@@ -19,21 +22,27 @@ import type {
 } from '@scalaria/core';
 import {
   NO_DECISIONS,
+  PART_FIELDS,
+  PART_FINDING_WORDS,
   SHIPPED_FONTS,
   UnreadableFile,
   UserError,
+  boundsOf,
   claimsOf,
   dataAddress,
   deliver,
   filesNamedBy,
   foundAmong,
   isDrafting,
+  listRules,
   loadFont,
   openRenderer,
+  partsList,
   pictureHead,
   prepare,
   prove,
   takesReferencesIn,
+  valuesOf,
   proveDelivery,
   readDrawing,
   runChecks,
@@ -136,6 +145,60 @@ export function inspect({
     const seen = checks && !isDrafting(drawing) ? seenInSource(bytes, drawing, await renderer(), fonts()) : null;
     const findings = checks ? runChecks(takeIn(drawing, NO_DECISIONS).drawing, {}, seen ? { seen } : {}, purpose) : [];
     return { ok: true, claims: claimsOf(drawing), findings, ledger };
+  });
+}
+
+export interface PartsJob {
+  file: string;
+  intake: IntakeDecisions;
+  steps: PlannedStep[];
+  /** How parts are found and numbered, as a recipe says it. */
+  rules: Kept;
+}
+
+/** A line of a parts list, without what only the program itself can use. */
+export type PartLine = Omit<PartRow, 'members' | 'isSaid'>;
+
+export type Listed =
+  | {
+      ok: true;
+      unit: string;
+      rows: PartLine[];
+      findings: PartTold[];
+      /** Numbers that several parts have. */
+      twice: string[];
+    }
+  | Failure;
+
+/** What is wrong with parts, told with what it is about. */
+export interface PartTold {
+  code: string;
+  words: string;
+  kind: EntityKind;
+  layer: string;
+  x: number;
+  y: number;
+  /** The layer, group or block that it is about, where it is about one. */
+  called: string;
+}
+
+/** The parts of a drawing, after the decisions and steps of a recipe. */
+export function parts(job: PartsJob): Promise<Listed> {
+  return guarded((): Listed => {
+    const { drawing } = readDrawing(bytesOf(job.file), nameOf(job.file));
+    const prepared = prepare(drawing, job.intake, job.steps, { fonts: fonts() }).drawing;
+    const values = valuesOf(PART_FIELDS, job.rules, prepared.unit);
+    const { rows, findings, twice, found } = partsList(prepared, listRules(values, boundsOf(prepared).diagonal));
+    return {
+      ok: true,
+      unit: prepared.unit?.unit ?? 'units',
+      rows: rows.map(({ members: _m, isSaid: _s, ...row }) => row),
+      findings: findings.map(({ code, visit, x, y, called }) => {
+        const { entity, resolved } = found.visits[visit]!;
+        return { code, words: PART_FINDING_WORDS[code], kind: entity.kind, layer: resolved.layer, x, y, called };
+      }),
+      twice: [...twice.keys()],
+    };
   });
 }
 

@@ -60,13 +60,13 @@ describe('the command line', () => {
       'memory-limit': '512',
       purpose: 'cut',
     };
-    const flags = ['binary', 'overwrite', 'json', 'no-checks'];
+    const flags = ['binary', 'overwrite', 'json', 'no-checks', 'csv'];
     const listed = new Set([...USAGE.matchAll(/--([a-z-]+)/g)].map((m) => m[1]!));
     expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());
     for (const name of listed) {
       const given = flags.includes(name) ? [`--${name}`] : [`--${name}`, values[name]!];
-      const plain = readArguments(['convert', 'a.svg', 'b.dxf'])!;
-      expect(readArguments(['convert', 'a.svg', 'b.dxf', ...given]), name).not.toEqual(plain);
+      const command = name === 'csv' ? ['parts', 'a.svg'] : ['convert', 'a.svg', 'b.dxf'];
+      expect(readArguments([...command, ...given]), name).not.toEqual(readArguments(command));
     }
   });
 

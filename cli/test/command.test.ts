@@ -33,6 +33,53 @@ it('the committed schema is that of the code', () => {
   expect(committed).toEqual(JSON.parse(JSON.stringify(outputSchema)));
 });
 
+describe('parts', () => {
+  const steps = [
+    { id: 'a', step: 'clear-doubles', on: true, params: {} },
+    { id: 'b', step: 'chain-outlines', on: true, params: {} },
+    { id: 'c', step: 'recover-arcs', on: true, params: {} },
+  ];
+  const panels = demo('kestrel-row-screen-panels.dxf');
+  const recipe = (name: string, parts: object): string => {
+    writeFileSync(join(folder, name), JSON.stringify({ recipe: 1, steps, parts }));
+    return name;
+  };
+  it('lists panels with their material, thickness and holes, in words, as JSON of the schema, and as CSV', () => {
+    const plan = recipe('parts.json', { layerSays: '{material}-{thickness}', numbering: { prefix: 'S-' } });
+    const { code, out } = run('parts', panels, '--recipe', plan);
+    expect(code).toBe(0);
+    expect(out).toMatch(/S-07 +1 × 600 × 400 mm, PLY 12, cut [\d.]+ mm, 13 × Ø 24, 14 × Ø 28, 13 × Ø 32/);
+    // The outline of another panel does not close.
+    expect(out).toMatch(/finding +polyline on PLY-18: belongs to no part/);
+    const { files } = json(run('parts', panels, '--recipe', plan, '--json').out) as unknown as {
+      files: {
+        rows: { number: string; material: string; thickness: string; holes: { count: number }[]; quantity: number }[];
+      }[];
+    };
+    const rows = files[0]!.rows;
+    expect(new Set(rows.map((r) => r.number)).size).toBe(rows.length);
+    const ply = rows.find((r) => r.material === 'PLY' && r.thickness === '12')!;
+    expect(ply.holes.reduce((sum, h) => sum + h.count, 0)).toBe(40);
+    const csv = run('parts', panels, '--recipe', plan, '--csv').out;
+    expect(csv.split('\r\n')[0]).toContain('number,name,kind,material,thickness,"length, mm"');
+    expect(csv.trim().split('\r\n')).toHaveLength(rows.length + 1);
+  });
+  it('ends with 4 where several parts have one number, with 2 for a recipe or flags that are wrong', () => {
+    const square = (x: number): string =>
+      `0\nLWPOLYLINE\n8\nA\n90\n4\n70\n1\n${[x, 0, x + 9, 0, x + 9, 9 + x, x, 9 + x].map((v, i) => `${i % 2 ? 20 : 10}\n${v}`).join('\n')}\n`;
+    const label = (x: number): string => `0\nTEXT\n8\nA\n10\n${x + 2}\n20\n2\n40\n2\n1\nNo 7\n`;
+    const body = [0, 20].map((x) => square(x) + label(x)).join('');
+    writeFileSync(join(folder, 'two.dxf'), `0\nSECTION\n2\nENTITIES\n${body}0\nENDSEC\n0\nEOF\n`);
+    const plan = recipe('numbers.json', { labelSays: 'No {number}' });
+    const made = run('parts', 'two.dxf', '--recipe', plan);
+    expect(made.code).toBe(4);
+    expect(made.out).toContain('several parts have the number 7');
+    expect(run('parts', 'two.dxf', '--recipe', recipe('wrong.json', { colour: 1 })).code).toBe(2);
+    expect(run('parts', 'two.dxf', '--csv', '--json').code).toBe(2);
+    expect(run('parts', 'gone.dxf').code).toBe(3);
+  });
+});
+
 describe('inspect', () => {
   it('tells only what concerns the purpose, and says which purposes there are', () => {
     const file = demo('kestrel-row-section.dxf');

@@ -70,6 +70,8 @@ export interface Recipe {
   intake?: Partial<IntakeDecisions>;
   steps?: PlannedStep[];
   target?: Partial<Target>;
+  /** How parts are found and numbered (`PART_FIELDS`). */
+  parts?: Kept;
 }
 
 /** What is wrong with a target, in words, or `null`. */

@@ -1,3 +1,4 @@
+import { csvOf } from './csv.js';
 import type { LedgerRow } from './ledger.js';
 
 /** What a row says happened, for a person. */
@@ -10,15 +11,8 @@ export const ACTION_WORDS: Record<LedgerRow['action'], string> = {
 
 const HEAD = ['carry-over', 'what happened', 'why', 'count', 'asked for', 'largest deviation', 'unit', 'by'];
 
-/**
- * Rows as comma-separated values with a head (RFC 4180: lines end in CRLF, quotes are doubled). Words that a spreadsheet would take for
- * a formula get an apostrophe before them: names in them come from files.
- */
+/** Rows as comma-separated values with a head. */
 export function ledgerCsv(rows: readonly LedgerRow[]): string {
-  const cell = (value: string | number): string => {
-    const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
-    return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-  };
   const lines = rows.map((r) => [
     r.carryOver,
     ACTION_WORDS[r.action],
@@ -29,7 +23,7 @@ export function ledgerCsv(rows: readonly LedgerRow[]): string {
     r.deviation?.unit ?? '',
     r.by,
   ]);
-  return [HEAD, ...lines].map((line) => `${line.map(cell).join(',')}\r\n`).join('');
+  return csvOf([HEAD, ...lines]);
 }
 
 /** The rows whose words hold every word of what is sought, in any order and case. */

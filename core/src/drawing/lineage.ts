@@ -60,6 +60,8 @@ export const LINEAGE_WORDS = {
   'stroke-evened': 'as lines of one width',
   'edges-shared': 'with the points of their neighbours',
   'reference-taken-in': 'contents of reference drawings',
+  bridged: 'with holding bridges',
+  'bridge-marked': 'points that mark holding bridges',
   'regions-built': 'outlines and curves, as regions that share their edges',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',

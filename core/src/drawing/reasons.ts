@@ -287,6 +287,11 @@ export const REASONS = {
   'unread-left-in-reference':
     'objects of reference {name} that are carried unread stay behind: they belong to its file',
   'extended-left-in-reference': 'extended data of objects of reference {name} stays behind: it belongs to its file',
+  'ordered-for-cutting': 'drawn in the order in which it is best cut: {before} {unit} between cuts became {after}',
+  'blocks-not-ordered': 'placed blocks stay where they are drawn: break them up to order what is in them',
+  'cut-more-than-once': 'curves that lie on others of their layer: each would be cut once more',
+  'bridges-left': '{count} holding bridges, {width} {unit} wide',
+  'too-short-for-bridges': 'outlines whose sides are too short for a bridge',
   'sorted-by-rules': 'sorted onto layers by rules: {counts}',
   'depth-undecided': 'holes of which nothing says whether they go through: put onto {layer}',
   'rules-idle': 'rules that take nothing: {rules}',

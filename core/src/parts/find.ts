@@ -69,6 +69,16 @@ export interface PartFinding {
   readonly called: string;
 }
 
+/** Findings in words, to follow what they are about. */
+export const PART_FINDING_WORDS: Readonly<Record<PartFinding['code'], string>> = {
+  'open-outline': 'an outline that does not close: it is no part',
+  'outside-parts': 'belongs to no part',
+  'mark-crosses': 'a mark that crosses an outline',
+  'mark-in-hole': 'a mark in a hole',
+  'several-outlines': 'has several outlines: each is a part of its own',
+  'no-outline': 'has no closed outline: it is no part',
+};
+
 export interface PartsFound extends SeenOutlines {
   readonly parts: readonly Part[];
   readonly findings: readonly PartFinding[];

@@ -4,6 +4,7 @@ import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { INTAKE_FIELDS, NO_DECISIONS } from '../intake/decisions.js';
 import { UNIT_NAMES } from '../drawing/units.js';
 import type { JsonSchema } from '../parameters/json-schema.js';
+import { PART_FIELDS } from '../parts/fields.js';
 import { jsonSchemaOf } from '../parameters/json-schema.js';
 
 /** JSON Schemas (draft 7) of the plain data that leaves the core: stored, sent over HTTP, printed by the command. */
@@ -85,6 +86,31 @@ export const reviewSchema: JsonSchema = object(
   ['purpose', 'aside'],
 );
 
+/** Lines of a parts list as they are told to programs. Lengths and areas in the drawing's unit. */
+export const partRowsSchema = array(
+  object({
+    number: string,
+    name: string,
+    kind: string,
+    material: string,
+    thickness: string,
+    length: number,
+    width: number,
+    area: number,
+    cutLength: number,
+    holes: array(object({ diameter: nullable(number), count: integer, through: integer, blind: integer })),
+    quantity: integer,
+    mirrored: integer,
+    marks: integer,
+    labels: array(string),
+  }),
+);
+
+/** What is wrong with parts, and where. */
+export const partFindingsSchema = array(
+  object({ code: string, words: string, kind: string, layer: string, x: number, y: number, called: string }),
+);
+
 /** A recipe file: every part optional, and so is every field of the parts. */
 export const recipeSchema: JsonSchema = object(
   {
@@ -94,8 +120,9 @@ export const recipeSchema: JsonSchema = object(
     steps: stepsSchema,
     // Options may lie flat, as in recipes of before.
     target: { type: 'object', maxProperties: 100 },
+    parts: jsonSchemaOf(PART_FIELDS),
   },
-  ['title', 'intake', 'steps', 'target'],
+  ['title', 'intake', 'steps', 'target', 'parts'],
 );
 
 export const ledgerSchema = array(

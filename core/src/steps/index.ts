@@ -36,6 +36,8 @@ import { recoverArcs } from './recover-arcs.js';
 import { roundCoordinates } from './round-coordinates.js';
 import { setTrueSize } from './set-true-size.js';
 import { buildRegions } from './build-regions.js';
+import { holdingBridges } from './holding-bridges.js';
+import { orderForCutting } from './order-for-cutting.js';
 import { shareEdges } from './share-edges.js';
 import { shiftOrigin } from './shift-origin.js';
 import { sortByRule } from './sort-by-rule.js';
@@ -79,6 +81,8 @@ export const STEPS: readonly OfferedStep[] = [
   warp,
   shareEdges,
   buildRegions,
+  orderForCutting,
+  holdingBridges,
   strokesToShapes,
   evenStrokes,
   keepLayers,

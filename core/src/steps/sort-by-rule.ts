@@ -4,7 +4,8 @@ import { LAYER_RULE_TITLES } from '../parameters/layer-rules.js';
 import type { Kept } from '../parameters/parameter.js';
 import { defaultsOf, p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
-import { DEPTH_SOURCES, LAYER_CONDITIONS, depthSources } from './layer-conditions.js';
+import { DEPTH_SOURCES, depthSources } from '../analysis/depth-fields.js';
+import { LAYER_CONDITIONS } from './layer-conditions.js';
 import { sortByConditions } from './sort-by-conditions.js';
 import { defineStep } from './step.js';
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity } from '../../src/index.js';
-import { newLayer, transformDrawing } from '../../src/index.js';
+import { PART_FIELDS, defaultsOf, faultOf, listRules, newLayer, transformDrawing, valuesOf } from '../../src/index.js';
 import { compose, rotation, scaling, translation } from '../../src/geometry/affine.js';
 import { equalParts } from '../../src/parts/equal.js';
 import { PART_RULES, findParts } from '../../src/parts/find.js';
@@ -240,6 +240,18 @@ describe('numbers', () => {
     ['{other}{number}', '{other}4', { number: '4' }],
   ])('form %s of %s', (form, words, said) => {
     expect(readForm(form, words)).toEqual(said);
+  });
+});
+
+describe('what is asked', () => {
+  it('has defaults that stand, and they are those of the list', () => {
+    expect(faultOf(PART_FIELDS, defaultsOf(PART_FIELDS))).toBeNull();
+    const rules = listRules(valuesOf(PART_FIELDS, {}, null), 1000);
+    expect({ ...rules, bound: LIST_RULES.bound }).toEqual({
+      ...LIST_RULES,
+      words: { ...PART_WORDS, attributes: expect.any(Object) },
+    });
+    expect(rules.bound).toBeCloseTo(0.001, 12);
   });
 });
 

@@ -1,0 +1,60 @@
+import { csvOf } from '../drawing/csv.js';
+import type { HoleCount, PartRow } from './list.js';
+
+const digits = (v: number): number => Number(v.toPrecision(9));
+
+/** Holes in words: `2 × Ø 6 through, 1 other`. */
+export const holesText = (holes: readonly HoleCount[]): string =>
+  holes
+    .map(({ diameter, count, through, blind }) => {
+      const depth = through === count ? ' through' : blind === count ? ' not through' : '';
+      const mixed = through + blind > 0 && depth === '' ? ` (${through} through, ${blind} not)` : '';
+      return `${count} × ${diameter === null ? 'other' : `Ø ${digits(diameter)}`}${depth}${mixed}`;
+    })
+    .join(', ');
+
+/** The head of a parts list; lengths in the unit given. */
+export const partsHead = (unit: string): string[] => [
+  'number',
+  'name',
+  'kind',
+  'material',
+  'thickness',
+  `length, ${unit}`,
+  `width, ${unit}`,
+  `area, ${unit}²`,
+  `cut length, ${unit}`,
+  'holes',
+  'quantity',
+  'mirrored',
+  'labels',
+];
+
+/** A line of a parts list, cell by cell as in the head. */
+export const partsLine = (r: Omit<PartRow, 'members' | 'isSaid'>): (string | number)[] => [
+  r.number,
+  r.name,
+  r.kind,
+  r.material,
+  r.thickness,
+  digits(r.length),
+  digits(r.width),
+  digits(r.area),
+  digits(r.cutLength),
+  holesText(r.holes),
+  r.quantity,
+  r.mirrored,
+  r.labels.join(' / '),
+];
+
+/** Parts of several drawings as comma-separated values; where there are several each line says whose it is. */
+export function partsCsv(
+  lists: readonly { name: string; rows: readonly Omit<PartRow, 'members' | 'isSaid'>[] }[],
+  unit: string,
+): string {
+  const many = lists.length > 1;
+  return csvOf([
+    [...partsHead(unit), ...(many ? ['drawing'] : [])],
+    ...lists.flatMap(({ name, rows }) => rows.map((r) => [...partsLine(r), ...(many ? [name] : [])])),
+  ]);
+}
