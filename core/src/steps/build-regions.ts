@@ -1,4 +1,3 @@
-import { extentOf } from '../analysis/extent.js';
 import { selectedBy } from '../analysis/selection.js';
 import type { Run } from '../drawing/courses.js';
 import { entityOfRun, pathOfRun } from '../drawing/courses.js';
@@ -17,10 +16,11 @@ import { endOf, pointAt, startOf } from '../geometry/path-pieces.js';
 import type { BuiltRegion, BuiltRegions, RegionOptions, RegionSource } from '../geometry/planar/regions.js';
 import { buildRegions as build } from '../geometry/planar/regions.js';
 import { Region } from '../geometry/region.js';
-import { COINCIDENT, TOUCHING } from '../geometry/tolerance.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { asWide, takenRuns } from './rebuilt.js';
+import { SAMENESS, samenessIn } from './sameness.js';
 import type { Space } from './spaces.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
@@ -44,12 +44,7 @@ export const buildRegions = defineStep({
     params: { within: 2 },
   },
   params: {
-    within: p.length({
-      title: 'Points and edges are the same within',
-      automatic: 'a ten-millionth of the diagonal',
-      default: 0,
-      atLeast: 0,
-    }),
+    ...SAMENESS,
     overlaps: p.choice({
       title: 'What lies in several outlines',
       default: 'upper',
@@ -80,7 +75,7 @@ export const buildRegions = defineStep({
   },
   run(drawing, params, ctx) {
     const wanted = selectedBy(params.which, drawing);
-    const within = params.within || extentOf(drawing).diagonal * TOUCHING;
+    const within = samenessIn(drawing, params);
     if (!(within > 0)) return drawing;
     const told: Told = { regions: [], changed: 0, dangling: 0, slivers: 0, overlaps: 0, dissolved: 0, moved: 0 };
     const namer = new Namer(drawing, params.names);

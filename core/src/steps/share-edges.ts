@@ -1,5 +1,4 @@
 import Flatbush from 'flatbush';
-import { extentOf } from '../analysis/extent.js';
 import { selectedBy } from '../analysis/selection.js';
 import type { Run } from '../drawing/courses.js';
 import { isCircular, isStraight } from '../drawing/courses.js';
@@ -12,10 +11,11 @@ import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, startOf } from '../geometry/path-pieces.js';
 import { PointTable } from '../geometry/point-table.js';
 import { snapped } from '../geometry/snapped-points.js';
-import { AT_END, TOUCHING } from '../geometry/tolerance.js';
+import { AT_END } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
 import { rebuilt, takenRuns } from './rebuilt.js';
+import { SAMENESS, samenessIn } from './sameness.js';
 import type { Space } from './spaces.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
@@ -39,17 +39,12 @@ export const shareEdges = defineStep({
     params: { within: 2 },
   },
   params: {
-    within: p.length({
-      title: 'Points and edges are the same within',
-      automatic: 'a ten-millionth of the diagonal',
-      default: 0,
-      atLeast: 0,
-    }),
+    ...SAMENESS,
     which: p.selection({ title: 'Which outlines' }),
   },
   run(drawing, params, ctx) {
     const wanted = selectedBy(params.which, drawing);
-    const within = params.within || extentOf(drawing).diagonal * TOUCHING;
+    const within = samenessIn(drawing, params);
     if (!(within > 0)) return drawing;
     const told = { outlines: 0, moved: 0, added: 0 };
     const made = inSpaces(drawing, ctx, (space) => sharedIn(space, within / space.scale, wanted, told, ctx));

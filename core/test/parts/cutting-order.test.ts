@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Contour, CuttingHow } from '../../src/parts/cutting-order.js';
 import { cuttingOrder, isAllowed, wayOf } from '../../src/parts/cutting-order.js';
 import type { Drawing, Kept } from '../../src/index.js';
-import { chain, circle, drawn, line, stepOn } from '../steps/judge.js';
+import { box, circle, drawn, line, stepOn } from '../steps/judge.js';
 
 /**
  * Squares of 100 at (0, 0) and (120, 0), holes of radius 5 at (25, 50), (75, 50), (145, 50), (195, 50); circles set in at angle 0,
@@ -134,8 +134,6 @@ describe('laws', () => {
 });
 
 describe('the step', () => {
-  const box = (x: number, y: number, w: number, h: number, more: object = {}): never =>
-    chain([x, y, x + w, y, x + w, y + h, x, y + h], true, more);
   const order = (d: Drawing, params: Kept = {}) => stepOn(d, 'order-for-cutting', params);
   const plates = (): Drawing =>
     drawn(

@@ -8,24 +8,8 @@ import { PART_RULES, findParts } from '../../src/parts/find.js';
 import { LIST_RULES, partsList } from '../../src/parts/list.js';
 import { NUMBERING, nextNumbers, numberFaults, orderOf } from '../../src/parts/number.js';
 import { PART_WORDS, readForm } from '../../src/parts/said.js';
-import { chain, circle, drawn, line, placed } from '../steps/judge.js';
+import { box, chain, circle, drawn, line, placed, text } from '../steps/judge.js';
 
-const box = (x: number, y: number, w: number, h: number, more: object = {}): never =>
-  chain([x, y, x + w, y, x + w, y + h, x, y + h], true, more);
-const text = (words: string, x: number, y: number, more: object = {}): never =>
-  ({
-    kind: 'text',
-    text: words,
-    at: [x, y, 0],
-    size: 3,
-    sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
-    ...more,
-  }) as never;
 const codes = (d: Drawing, rules = {}): string[] =>
   findParts(d, { ...PART_RULES, ...rules }).findings.map((f) => f.code);
 

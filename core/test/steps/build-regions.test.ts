@@ -1,26 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing, Kept, Polyline } from '../../src/index.js';
 import { DRAFTING_DEFAULT, newLayer } from '../../src/index.js';
-import { arc, chain, circle, drawn, line, placed, stepOn } from './judge.js';
+import { arc, box, chain, circle, drawn, line, placed, stepOn, text } from './judge.js';
 
-const box = (x: number, y: number, w: number, h: number, more: object = {}): never =>
-  chain([x, y, x + w, y, x + w, y + h, x, y + h], true, more);
 const three = (): Drawing => drawn(box(0, 0, 100, 40), box(0, 40.003, 50, 39.997), box(50, 40, 50, 40));
 const build = (d: Drawing, params: Kept = {}) => stepOn(d, 'build-regions', { within: 0.01, ...params });
 const rows = (made: ReturnType<typeof build>) => made.lists[0]!.rows;
-const text = (words: string, x: number, y: number): never =>
-  ({
-    kind: 'text',
-    text: words,
-    at: [x, y, 0],
-    size: 3,
-    sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
-  }) as never;
 
 describe('build regions', () => {
   it('three neighbours share their points bit for bit, and the list says areas, points and neighbours', () => {

@@ -23,6 +23,39 @@ export const arc = (x: number, y: number, radius: number, from: number, to: numb
   }) as never;
 export const circle = (x: number, y: number, radius: number, more: object = {}): never =>
   ({ kind: 'circle', centre: [x, y, 0], radius, ...more }) as never;
+/** A rectangle by its lower left corner. */
+export const box = (x: number, y: number, w: number, h: number, more: object = {}): never =>
+  chain([x, y, x + w, y, x + w, y + h, x, y + h], true, more);
+/** Letters 3 high. */
+export const text = (words: string, x: number, y: number, more: object = {}): never =>
+  ({
+    kind: 'text',
+    text: words,
+    at: [x, y, 0],
+    size: 3,
+    sizeOf: 'capital',
+    rotation: 0,
+    widthFactor: 1,
+    oblique: 0,
+    horizontal: 'left',
+    vertical: 'baseline',
+    ...more,
+  }) as never;
+/** A block placed once at the origin, as it is. */
+export const insert = (block: string, more: object = {}): never =>
+  ({
+    kind: 'insert',
+    block,
+    at: [0, 0, 0],
+    scale: [1, 1, 1],
+    rotation: 0,
+    columns: 1,
+    rows: 1,
+    columnSpacing: 0,
+    rowSpacing: 0,
+    attributes: [],
+    ...more,
+  }) as never;
 export const drawn = (...entities: never[]): Drawing => drawingOf(entities);
 
 /** A block of these entities, and inserts of it at scales, turned and moved. */
@@ -36,20 +69,10 @@ export function placed(
   }[],
   name = 'PANEL',
 ): Drawing {
-  const d = drawingOf(
-    places.map(({ at, scale = [1, 1, 1], rotation = 0, normal }) => ({
-      kind: 'insert',
-      block: name,
-      at: [...at, 0],
-      scale,
-      rotation,
-      columns: 1,
-      rows: 1,
-      columnSpacing: 0,
-      rowSpacing: 0,
-      attributes: [],
-      ...(normal && { normal }),
-    })) as never,
+  const d = drawn(
+    ...places.map(({ at, scale = [1, 1, 1], rotation = 0, normal }) =>
+      insert(name, { at: [...at, 0], scale, rotation, ...(normal && { normal }) }),
+    ),
   );
   const entities = drawingOf([...inner]).entities.map((e, i) => ({ ...e, id: 500 + i }));
   d.blocks.set(name.toLowerCase(), { name, base: [0, 0, 0], entities });

@@ -4,24 +4,7 @@ import { DRAFTING_DEFAULT, newLayer, p, transformDrawing, valuesOf } from '../..
 import { sketchPath } from '../../src/steps/example.js';
 import { rolesOf } from '../../src/analysis/outline-roles.js';
 import { scaling, translation } from '../../src/geometry/affine.js';
-import { chain, circle, drawn, line, placed, stepOn } from './judge.js';
-
-const box = (x: number, y: number, w: number, h: number, more: object = {}): never =>
-  chain([x, y, x + w, y, x + w, y + h, x, y + h], true, more);
-const text = (words: string, x: number, y: number, more: object = {}): never =>
-  ({
-    kind: 'text',
-    text: words,
-    at: [x, y, 0],
-    size: 3,
-    sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
-    ...more,
-  }) as never;
+import { box, circle, drawn, line, placed, stepOn, text } from './judge.js';
 
 const sort = (d: Drawing, rules: Kept[], more: Kept = {}) => stepOn(d, 'sort-by-rule', { by: 'rules', rules, ...more });
 const layersOf = (d: Drawing): string[] => d.entities.map((e) => e.layer);

@@ -16,22 +16,8 @@ import {
 import { scaling } from '../../src/geometry/affine.js';
 import { provePrepared } from '../../src/proof/prepared.js';
 import { demoFile, dxf, fonts, hop, risks } from '../helpers.js';
-import { chain, circle, drawn, line } from './judge.js';
+import { chain, circle, drawn, insert, line } from './judge.js';
 
-const insert = (block: string, more: object = {}): never =>
-  ({
-    kind: 'insert',
-    block,
-    at: [0, 0, 0],
-    scale: [1, 1, 1],
-    rotation: 0,
-    columns: 1,
-    rows: 1,
-    columnSpacing: 0,
-    rowSpacing: 0,
-    attributes: [],
-    ...more,
-  }) as never;
 /** A drawing that places a reference at so many places. */
 const host = (...inserts: never[]): Drawing => {
   const d = drawn(...inserts, line(0, 0, 1, 0, { layer: 'OWN' }));
