@@ -4,12 +4,10 @@ import { applyPoint } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import { insideRing } from '../drawing/area.js';
 import { entityToWorld } from '../drawing/curves.js';
-import type { Drawing } from '../drawing/drawing.js';
-import type { Entity, RichText, Text } from '../drawing/entity.js';
+import type { Entity } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { surveyOf } from '../drawing/survey.js';
-import type { FontBook } from '../text/fonts.js';
-import { lineMatrix, linesOf } from '../text/layout.js';
+import { textCorners } from '../text/text-corners.js';
 import type { Finding } from './check.js';
 import { p } from '../parameters/parameter.js';
 import { defineCheck } from './check.js';
@@ -36,6 +34,11 @@ export const textOverOutline = defineCheck({
   params: {
     over: p.number({ title: 'Report text over by more than this part of its height', default: 0.1, atLeast: 0 }),
   },
+  mend: {
+    step: 'labels-inside',
+    words: 'Bring these into their outlines',
+    params: () => ({}),
+  },
   run(drawing, params, work) {
     const fonts = work?.fonts;
     if (!fonts) return [];
@@ -46,7 +49,7 @@ export const textOverOutline = defineCheck({
       if (isAnnotationPart(top)) return;
       if (e.kind === 'text' || e.kind === 'richText') {
         if (texts.length >= MOST_TEXTS || (e.kind === 'text' && (e.along || e.hidden))) return;
-        const corners = cornersOf(e, drawing, fonts).map(([x, y]): [number, number] => {
+        const corners = textCorners(e, drawing, fonts).map(([x, y]): [number, number] => {
           const p = applyPoint(entityToWorld(e, toWorld), [x, y, e.at[2]]);
           return [p[0], p[1]];
         });
@@ -117,30 +120,6 @@ function outlineOf(e: Entity, toWorld: Affine, box: Box2): readonly number[] {
   const closed =
     n >= 6 && Math.hypot(points![0]! - points![n - 2]!, points![1]! - points![n - 1]!) <= UNSEEN * box.diagonal;
   return closed ? points! : [];
-}
-
-/** The corners of the box about a text's lines (base line to the height of capitals), in its own plane, going round. */
-function cornersOf(e: Text | RichText, drawing: Drawing, fonts: FontBook): [number, number][] {
-  // Along the direction of the text, so that a turned text has a turned box.
-  const [c, s] = [Math.cos(e.rotation), Math.sin(e.rotation)];
-  const box = new Box2();
-  for (const line of linesOf(e, drawing, fonts)) {
-    const { advance } = fonts.outline(line.text, line.family, line.weight, line.italic);
-    const m = lineMatrix(line, advance);
-    const capital = fonts.capital(line.family);
-    for (const [u, v] of [
-      [0, 0],
-      [advance, 0],
-      [advance, capital],
-      [0, capital],
-    ]) {
-      const p = applyPoint(m, [u!, v!, 0]);
-      box.add(p[0] * c + p[1] * s, p[1] * c - p[0] * s);
-    }
-  }
-  if (box.empty || box.width === 0) return [];
-  const back = (x: number, y: number): [number, number] => [x * c - y * s, x * s + y * c];
-  return [back(box.minX, box.minY), back(box.maxX, box.minY), back(box.maxX, box.maxY), back(box.minX, box.maxY)];
 }
 
 /** Corners, and points between them along the edges. */

@@ -62,6 +62,7 @@ export const LINEAGE_WORDS = {
   'reference-taken-in': 'contents of reference drawings',
   bridged: 'with holding bridges',
   'bridge-marked': 'points that mark holding bridges',
+  'label-moved': 'brought into their outline',
   'regions-built': 'outlines and curves, as regions that share their edges',
   'overlap-merged': 'curves that ran over others, as one',
   'block-copied': 'blocks of their own for each size',

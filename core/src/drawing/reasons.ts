@@ -292,6 +292,8 @@ export const REASONS = {
   'cut-more-than-once': 'curves that lie on others of their layer: each would be cut once more',
   'bridges-left': '{count} holding bridges, {width} {unit} wide',
   'too-short-for-bridges': 'outlines whose sides are too short for a bridge',
+  'labels-brought-in': 'labels brought into their parts: {what}',
+  'label-fits-nowhere': 'labels that fit nowhere in their part',
   'sorted-by-rules': 'sorted onto layers by rules: {counts}',
   'depth-undecided': 'holes of which nothing says whether they go through: put onto {layer}',
   'rules-idle': 'rules that take nothing: {rules}',

@@ -37,6 +37,7 @@ import { roundCoordinates } from './round-coordinates.js';
 import { setTrueSize } from './set-true-size.js';
 import { buildRegions } from './build-regions.js';
 import { holdingBridges } from './holding-bridges.js';
+import { labelsInside } from './labels-inside.js';
 import { orderForCutting } from './order-for-cutting.js';
 import { shareEdges } from './share-edges.js';
 import { shiftOrigin } from './shift-origin.js';
@@ -99,6 +100,7 @@ export const STEPS: readonly OfferedStep[] = [
   breakUpBlocks,
   flattenDimensions,
   flattenHatches,
+  labelsInside,
   replaceFonts,
   annotationFactor,
   textToShapes,
