@@ -157,7 +157,7 @@ export interface PartsJob {
 }
 
 /** A line of a parts list, without what only the program itself can use. */
-export type PartLine = Omit<PartRow, 'members' | 'isSaid'>;
+export type PartLine = Omit<PartRow, 'members' | 'numbered'>;
 
 export type Listed =
   | {
@@ -192,7 +192,7 @@ export function parts(job: PartsJob): Promise<Listed> {
     return {
       ok: true,
       unit: prepared.unit?.unit ?? 'units',
-      rows: rows.map(({ members: _m, isSaid: _s, ...row }) => row),
+      rows: rows.map(({ members: _m, numbered: _n, ...row }) => row),
       findings: findings.map(({ code, visit, x, y, called }) => {
         const { entity, resolved } = found.visits[visit]!;
         return { code, words: PART_FINDING_WORDS[code], kind: entity.kind, layer: resolved.layer, x, y, called };

@@ -7,6 +7,8 @@ import { boxOfPieces } from '../geometry/pieces-box.js';
 import { equalParts } from './equal.js';
 import type { PartFinding, PartRules, PartsFound } from './find.js';
 import { PART_RULES, findParts } from './find.js';
+import type { KeptNumbers } from './kept.js';
+import { NO_NUMBERS, numbersAgain, partRefs } from './kept.js';
 import type { Numbering } from './number.js';
 import { NUMBERING, nextNumbers, numberFaults, orderOf } from './number.js';
 import type { PartWords, SaidOfPart } from './said.js';
@@ -47,8 +49,8 @@ export interface PartRow {
   /** Places among the parts found: the model first, then those equal to it. */
   readonly members: readonly number[];
   readonly number: string;
-  /** The drawing says its number itself. */
-  readonly isSaid: boolean;
+  /** Who says its number: the drawing itself, an earlier revision, or nobody until now. */
+  readonly numbered: 'said' | 'kept' | 'new';
   readonly name: string;
   readonly kind: string;
   readonly material: string;
@@ -70,18 +72,33 @@ export interface PartsList {
   readonly rows: readonly PartRow[];
   readonly found: PartsFound;
   readonly findings: readonly PartFinding[];
+  /** The numbers as they are to be kept, those of parts that are gone among the retired. */
+  readonly keep: KeptNumbers;
+  /** Numbers of parts that are gone. */
+  readonly gone: readonly string[];
   /** Rows that several have the number of, by that number. */
   readonly twice: ReadonlyMap<string, readonly number[]>;
 }
 
 /**
- * The parts of a drawing as a list: equal ones in one line, numbered as the drawing says, and where it says nothing by rows, none
- * of those that are said being given again.
+ * The parts of a drawing as a list: equal ones in one line, numbered as the drawing says, else as they were numbered before, else
+ * anew, none that was ever given being given again.
  */
-export function partsList(drawing: Drawing, rules: ListRules = LIST_RULES, work?: Work): PartsList {
+export function partsList(
+  drawing: Drawing,
+  rules: ListRules = LIST_RULES,
+  kept: KeptNumbers = NO_NUMBERS,
+  work?: Work,
+): PartsList {
   const found = findParts(drawing, rules, work);
   const { parts } = found;
-  const said = parts.map((p) => saidOf(p, found, rules.words));
+  const again = numbersAgain(drawing, found, kept);
+  const own = parts.map((p) => saidOf(p, found, rules.words));
+  const said = own.map((s, i): SaidOfPart => {
+    const before = again.numbers.get(i);
+    return s.number === undefined && before !== undefined ? { ...s, number: before } : s;
+  });
+  const gone = again.gone.map((k) => k.number);
   const groups = equalParts(found, rules.bound, rules.facesAlike);
   // Parts that are said to be different ones are, however alike they are.
   const lines = groups.flatMap((g) => byIdentity(g.members, said).map((members) => ({ ...g, members })));
@@ -91,7 +108,7 @@ export function partsList(drawing: Drawing, rules: ListRules = LIST_RULES, work?
   const given = nextNumbers(
     numbers.filter((n) => n === '').length,
     rules.numbering,
-    numbers.filter((n) => n !== ''),
+    [...numbers, ...kept.retired, ...gone].filter((n) => n !== ''),
   );
   const depths = depthsOf(drawing, rules.depths, work);
   const rows = lines.map(({ members, mirrored }, i): PartRow => {
@@ -103,7 +120,7 @@ export function partsList(drawing: Drawing, rules: ListRules = LIST_RULES, work?
     return {
       members,
       number: numbers[i] === '' ? given.shift()! : numbers[i]!,
-      isSaid: numbers[i] !== '',
+      numbered: own[model]!.number !== undefined ? 'said' : numbers[i] !== '' ? 'kept' : 'new',
       name: words.name ?? part.called,
       kind: words.kind ?? '',
       material: words.material ?? '',
@@ -119,7 +136,12 @@ export function partsList(drawing: Drawing, rules: ListRules = LIST_RULES, work?
       labels: part.labels.flatMap((l) => textOf(found, l)),
     };
   });
-  return { rows, found, findings: found.findings, twice: numberFaults(rows.map((r) => r.number)).twice };
+  const refs = partRefs(drawing, found);
+  const keep: KeptNumbers = {
+    given: rows.flatMap((r) => r.members.map((m) => ({ part: refs(m), number: r.number }))),
+    retired: [...new Set([...kept.retired, ...gone])].filter((n) => !rows.some((r) => r.number === n)),
+  };
+  return { rows, found, findings: found.findings, keep, gone, twice: numberFaults(rows.map((r) => r.number)).twice };
 }
 
 const first = (members: readonly number[], place: ReadonlyMap<number, number>): number =>

@@ -31,7 +31,7 @@ export const partsHead = (unit: string): string[] => [
 ];
 
 /** A line of a parts list, cell by cell as in the head. */
-export const partsLine = (r: Omit<PartRow, 'members' | 'isSaid'>): (string | number)[] => [
+export const partsLine = (r: Omit<PartRow, 'members' | 'numbered'>): (string | number)[] => [
   r.number,
   r.name,
   r.kind,
@@ -49,7 +49,7 @@ export const partsLine = (r: Omit<PartRow, 'members' | 'isSaid'>): (string | num
 
 /** Parts of several drawings as comma-separated values; where there are several each line says whose it is. */
 export function partsCsv(
-  lists: readonly { name: string; rows: readonly Omit<PartRow, 'members' | 'isSaid'>[] }[],
+  lists: readonly { name: string; rows: readonly Omit<PartRow, 'members' | 'numbered'>[] }[],
   unit: string,
 ): string {
   const many = lists.length > 1;

@@ -261,10 +261,10 @@ describe('the list', () => {
     );
     const { rows } = partsList(d, { ...LIST_RULES, words, grain: 90 });
     expect(rows).toMatchObject([
-      { number: '7', isSaid: true, material: 'MDF', thickness: '9', quantity: 1, labels: ['No 7'] },
+      { number: '7', numbered: 'said', material: 'MDF', thickness: '9', quantity: 1, labels: ['No 7'] },
       {
         number: '01',
-        isSaid: false,
+        numbered: 'new',
         material: 'PLY',
         thickness: '12',
         quantity: 2,
@@ -296,5 +296,50 @@ describe('the list', () => {
     expect(list.rows).toHaveLength(3);
     expect([...list.twice.keys()]).toEqual(['1']);
     expect(list.rows.reduce((sum, r) => sum + r.quantity, 0)).toBe(3);
+  });
+});
+
+describe('numbers over revisions', () => {
+  const plates = (...at: [number, number, number][]): never[] => at.map(([x, y, w]) => box(x, y, w, 10));
+  const list = (d: Drawing, kept?: Parameters<typeof partsList>[2]) => partsList(d, LIST_RULES, kept);
+  const numbersOf = (l: ReturnType<typeof partsList>): Record<string, number> =>
+    Object.fromEntries(l.rows.map((r) => [r.number, Math.round(r.length)]));
+  const first = list(drawn(...plates([0, 0, 11], [50, 0, 22], [100, 0, 33], [150, 0, 44])));
+  it('stay with their parts: one new, one gone, one moved; the number of the one that is gone is not given again', () => {
+    expect(numbersOf(first)).toEqual({ '01': 11, '02': 22, '03': 33, '04': 44 });
+    // Read in another order; 22 is gone, 55 is new and stands first, 44 has moved.
+    const second = list(drawn(...plates([-60, 0, 55], [150, 40, 44], [100, 0, 33], [0, 0, 11])), first.keep);
+    expect(numbersOf(second)).toEqual({ '01': 11, '03': 33, '04': 44, '05': 55 });
+    expect(second.rows.find((r) => r.number === '05')!.numbered).toBe('new');
+    expect(second.gone).toEqual(['02']);
+    expect(second.keep.retired).toEqual(['02']);
+    // It comes back: it is another one, and has a number of its own.
+    const third = list(
+      drawn(...plates([-60, 0, 55], [150, 40, 44], [100, 0, 33], [0, 0, 11], [50, 0, 22])),
+      second.keep,
+    );
+    expect(numbersOf(third)).toEqual({ '01': 11, '03': 33, '04': 44, '05': 55, '06': 22 });
+  });
+  it('are the same whatever order is read, and change nothing when they are kept again', () => {
+    fc.assert(
+      fc.property(fc.shuffledSubarray([11, 22, 33, 44], { minLength: 4 }), (order) => {
+        const d = drawn(...plates(...order.map((w): [number, number, number] => [(w / 11 - 1) * 50, 0, w])));
+        const again = list(d, first.keep);
+        expect(numbersOf(again)).toEqual(numbersOf(first));
+        expect(again.gone).toEqual([]);
+      }),
+    );
+  });
+  it('what the drawing says goes before what was kept', () => {
+    const d = drawn(...plates([0, 0, 11]), text('No 9', 3, 3));
+    const made = partsList(d, { ...LIST_RULES, words: { ...PART_WORDS, label: 'No {number}' } }, first.keep);
+    expect(made.rows).toMatchObject([{ number: '9', numbered: 'said' }]);
+  });
+  it('of places of one block each is kept by itself', () => {
+    const d = placed([box(0, 0, 10, 10)], [{ at: [0, 0] }, { at: [30, 0] }]);
+    const { keep } = list(d);
+    expect(keep.given).toHaveLength(2);
+    expect(new Set(keep.given.map((k) => JSON.stringify(k.part))).size).toBe(2);
+    expect(list(d, keep).gone).toEqual([]);
   });
 });
