@@ -56,7 +56,8 @@ export function equalParts({ parts, rings }: PartsFound, bound: number, facesAli
       if (like === 'mirrored') group.mirrored.add(i);
       return;
     }
-    byCounts.set(key, [...models, groups.length]);
+    if (models.length === 0) byCounts.set(key, models);
+    models.push(groups.length);
     groups.push({ model: i, members: [i], mirrored: new Set() });
   });
   return groups;

@@ -124,7 +124,10 @@ export function findParts(drawing: Drawing, rules: PartRules = PART_RULES, work?
   const bySet = new Map<string, Draft[]>();
   for (const d of drafts) {
     const set = sets.of(rings[d.outer]!.owner);
-    if (set !== null) bySet.set(set, [...(bySet.get(set) ?? []), d]);
+    if (set === null) continue;
+    const list = bySet.get(set);
+    if (list) list.push(d);
+    else bySet.set(set, [d]);
   }
   for (const [set, list] of bySet)
     if (list.length > 1) {

@@ -153,7 +153,9 @@ function byIdentity(members: readonly number[], said: readonly SaidOfPart[]): nu
   for (const m of members) {
     const { number, name, material, thickness, kind } = said[m]!;
     const key = JSON.stringify([number, name, material, thickness, kind]);
-    out.set(key, [...(out.get(key) ?? []), m]);
+    const list = out.get(key);
+    if (list) list.push(m);
+    else out.set(key, [m]);
   }
   return [...out.values()];
 }

@@ -54,7 +54,8 @@ export function numberFaults(numbers: readonly (string | null)[]): { missing: nu
   numbers.forEach((n, i) => {
     const key = n?.trim().toLowerCase() ?? '';
     if (key === '') missing.push(i);
-    else by.set(key, [...(by.get(key) ?? []), i]);
+    else if (by.has(key)) by.get(key)!.push(i);
+    else by.set(key, [i]);
   });
   return { missing, twice: new Map([...by].filter(([, list]) => list.length > 1)) };
 }
