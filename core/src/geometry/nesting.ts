@@ -1,7 +1,7 @@
 import Flatbush from 'flatbush';
 import { chordsFor, pointAt } from './path-pieces.js';
 import type { Piece } from './path-pieces.js';
-import { CHORDS } from './tolerance.js';
+import { CHORDS, isFullTurn } from './tolerance.js';
 
 /** A closed outline as chords: x and y in turn. */
 type Ring = Float64Array;
@@ -28,29 +28,46 @@ export function containersOf(
   return outlines.slice(0, count).map((pieces, i) => {
     if (i % 512 === 0) pause();
     const [x, y] = pointAt(pieces[0]!, 0.5);
-    return rings.holding(x, y, (k) => k !== i && rings.at(k).area > rings.at(i).area);
+    return rings.holding(x, y, (k) => k !== i && rings.area(k) > rings.area(i));
   });
 }
 
-/** Closed outlines, asked which of them hold a place. */
+/** Closed outlines, asked which of them hold a place. Whole circles are asked by their radius, all else by chords. */
 class RingIndex {
   private readonly index: Flatbush;
+  /** Centre and radius of each that is one whole circle; a radius of 0 for all others. */
+  private readonly circles: Float64Array;
   // Chords are made of those alone that are asked.
   private readonly rings = new Map<number, { ring: Ring; area: number }>();
 
   constructor(private readonly outlines: readonly (readonly Piece[])[]) {
     this.index = new Flatbush(outlines.length);
-    for (const pieces of outlines) this.index.add(...boxOf(pieces));
+    this.circles = new Float64Array(3 * outlines.length);
+    outlines.forEach((pieces, i) => {
+      this.index.add(...boxOf(pieces));
+      const round = wholeCircle(pieces);
+      if (round) this.circles.set(round, 3 * i);
+    });
     this.index.finish();
   }
 
-  at(i: number): { ring: Ring; area: number } {
+  private at(i: number): { ring: Ring; area: number } {
     let known = this.rings.get(i);
     if (!known) {
       const ring = ringOf(this.outlines[i]!);
       this.rings.set(i, (known = { ring, area: Math.abs(areaOf(ring)) }));
     }
     return known;
+  }
+
+  area(i: number): number {
+    const r = this.circles[3 * i + 2]!;
+    return r > 0 ? Math.PI * r * r : this.at(i).area;
+  }
+
+  private holds(i: number, x: number, y: number): boolean {
+    const [cx, cy, r] = [this.circles[3 * i]!, this.circles[3 * i + 1]!, this.circles[3 * i + 2]!];
+    return r > 0 ? Math.hypot(x - cx, y - cy) < r : holds(this.at(i).ring, x, y);
   }
 
   crossed(x0: number, y0: number, x1: number, y1: number): boolean {
@@ -61,9 +78,22 @@ class RingIndex {
   holding(x: number, y: number, counts: (i: number) => boolean): number[] {
     return this.index
       .search(x, y, x, y)
-      .filter((k) => counts(k) && holds(this.at(k).ring, x, y))
-      .sort((a, b) => this.at(a).area - this.at(b).area || a - b);
+      .filter((k) => counts(k) && this.holds(k, x, y))
+      .sort((a, b) => this.area(a) - this.area(b) || a - b);
   }
+}
+
+/** Centre and radius of arcs that go once round one circle; `null` for anything else. */
+function wholeCircle(pieces: readonly Piece[]): [number, number, number] | null {
+  const first = pieces[0];
+  if (first?.kind !== 'arc') return null;
+  let sweep = 0;
+  for (const p of pieces) {
+    if (p.kind !== 'arc' || p.cx !== first.cx || p.cy !== first.cy || p.rx !== first.rx || p.ry !== first.rx)
+      return null;
+    sweep += p.sweep;
+  }
+  return isFullTurn(sweep) ? [first.cx, first.cy, first.rx] : null;
 }
 
 /** Asks whether a straight line crosses any of the closed outlines, ends that only reach one aside. */

@@ -62,9 +62,9 @@ export const labelsInside = defineStep({
     const placeOf = new Map(drawing.entities.map((e, i) => [e, i]));
     const entities = [...drawing.entities];
     const told = { moved: 0, turned: 0, smaller: 0, aside: 0, farthest: 0 };
-    for (const [n, part] of found.parts.entries()) {
-      if (n % 64 === 0) checkStop(ctx);
+    for (const part of found.parts) {
       for (const label of part.labels) {
+        checkStop(ctx);
         const { entity } = found.visits[label]!;
         const at = placeOf.get(entity);
         if (at === undefined || !isLabel(entity) || !wanted(entity)) continue;

@@ -1,5 +1,5 @@
 import { and, desc, eq, isNull, ne } from 'drizzle-orm';
-import { referencesAmong } from '@scalaria/core';
+import { isDrafting, referencesAmong } from '@scalaria/core';
 import type { DeliveryReference } from '../database/schema.js';
 import { drawings, revisions } from '../database/schema.js';
 import type { Context } from './context.js';
@@ -22,7 +22,7 @@ export async function referencesOf(
     .where(and(eq(drawings.jobId, drawing.jobId), isNull(drawings.deletedAt), ne(drawings.id, drawing.id)))
     .orderBy(drawings.createdAt, drawings.id, desc(revisions.number));
   // Drawings that were read before references were asked for do not say which they have: any may be meant.
-  const files = rows.map((r) => ({ ...r, references: r.claims.references ?? [] }));
+  const files = rows.filter((r) => isDrafting(r.claims)).map((r) => ({ ...r, references: r.claims.references ?? [] }));
   const found = revision.claims.references ? referencesAmong(revision.claims.references, files) : files;
   return found.map(({ name, fileName, blob }) => ({ name, fileName, blob }));
 }
