@@ -168,6 +168,10 @@ export function entityOfRun(from: Entity, run: Run, as: 'whole' | 'piece' = 'who
   return z === 0 ? derive(from, as, { kind: 'path', path: pathOfRun(run), ...plain }) : null;
 }
 
+/** Straight pieces and arcs as a polyline, be it a single line; `null` where there are others. */
+export const polylineOfRun = (from: Entity, run: Run): Entity | null =>
+  run.pieces.every((p) => isStraight(p) || isCircular(p)) ? polylineOf(from, 'whole', run) : null;
+
 /** Pieces as path data. */
 export function pathOfRun({ pieces, closed }: Run): PathData {
   const out = new PathBuilder();

@@ -294,6 +294,7 @@ export const REASONS = {
   'too-short-for-bridges': 'outlines whose sides are too short for a bridge',
   'labels-brought-in': 'labels brought into their parts: {what}',
   'label-fits-nowhere': 'labels that fit nowhere in their part',
+  'no-polyline-holds-it': 'objects of several outlines, which no polyline holds',
   'sorted-by-rules': 'sorted onto layers by rules: {counts}',
   'depth-undecided': 'holes of which nothing says whether they go through: put onto {layer}',
   'rules-idle': 'rules that take nothing: {rules}',

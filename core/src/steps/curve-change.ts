@@ -1,13 +1,24 @@
 import type { Run } from '../drawing/courses.js';
+import { polylineOfRun } from '../drawing/courses.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { LineageCode } from '../drawing/lineage.js';
 import type { Reason } from '../drawing/reasons.js';
 import { checkStop } from '../formats/format.js';
-import { rebuilt, takenRuns } from './rebuilt.js';
+import { p } from '../parameters/parameter.js';
+import { asWide, rebuilt, takenRuns } from './rebuilt.js';
 import { inSpaces } from './spaces.js';
 import type { StepContext } from './step.js';
 import { movedBy, tellChange } from './tell.js';
+
+/** What kinds are left, for receivers that know few. */
+export const KINDS_LEFT = {
+  kinds: p.choice({
+    title: 'Lines, arcs and circles',
+    default: 'own',
+    choices: { own: 'Stay what they are', polylines: 'Become polylines too' },
+  }),
+};
 
 /** How one run becomes another, by bounds in units of its space. */
 export type ChangeRun = (run: Run, scale: number) => { run: Run; off: number };
@@ -21,6 +32,8 @@ export interface CurveChange {
   follow: number;
   code: LineageCode;
   reason: (objects: number) => Reason;
+  /** Lines, arcs, circles and outlines become polylines, for receivers that know no other kind. */
+  asPolylines?: boolean;
 }
 
 /** Changes the curves of entities run by run, and tells how many and how far they came to lie from what they were. */
@@ -37,14 +50,20 @@ export function changeCurves(drawing: Drawing, ctx: StepContext, o: CurveChange)
         return e;
       }
       ctx.look();
-      if (taken.off === 0 && !taken.runs.some(o.concerns)) return e;
+      const isOther = o.asPolylines === true && e.kind !== 'polyline';
+      if (taken.off === 0 && !isOther && !taken.runs.some(o.concerns)) return e;
       let off = 0;
       const runs = taken.runs.map((run) => {
         const next = o.change(run, scale);
         off = Math.max(off, next.off);
         return next.run;
       });
-      const to = rebuilt(e, runs);
+      const line = isOther && runs.length === 1 ? polylineOfRun(e, runs[0]!) : null;
+      if (isOther && !line && !taken.runs.some(o.concerns)) {
+        ctx.leave('no-polyline-holds-it', e);
+        return e;
+      }
+      const to = line ? asWide(e, line) : rebuilt(e, runs);
       if (!to) {
         ctx.leave('chain-not-flat-path', e);
         return e;

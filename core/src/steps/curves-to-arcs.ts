@@ -3,7 +3,7 @@ import { selectedBy } from '../analysis/selection.js';
 import { isCircular, isStraight } from '../drawing/courses.js';
 import { asBiarcs } from '../geometry/biarcs.js';
 import { p } from '../parameters/parameter.js';
-import { changeCurves } from './curve-change.js';
+import { KINDS_LEFT, changeCurves } from './curve-change.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 
@@ -26,6 +26,7 @@ export const curvesToArcs = defineStep({
       default: 0,
       atLeast: 0,
     }),
+    ...KINDS_LEFT,
     which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
@@ -34,6 +35,7 @@ export const curvesToArcs = defineStep({
     return changeCurves(drawing, ctx, {
       wanted: selectedBy(params.which, drawing),
       concerns: ({ pieces }) => pieces.some((q) => !isStraight(q) && !isCircular(q)),
+      asPolylines: params.kinds === 'polylines',
       follow: bound / 4,
       code: 'as-arcs',
       reason: () => 'curves-as-arcs',

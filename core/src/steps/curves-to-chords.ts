@@ -8,7 +8,7 @@ import type { Piece } from '../geometry/path-pieces.js';
 import { startOf } from '../geometry/path-pieces.js';
 import { isFullTurn } from '../geometry/tolerance.js';
 import { p } from '../parameters/parameter.js';
-import { changeCurves } from './curve-change.js';
+import { KINDS_LEFT, changeCurves } from './curve-change.js';
 import { exampleDrawing, sketch } from './example.js';
 import { defineStep } from './step.js';
 
@@ -47,6 +47,7 @@ export const curvesToChords = defineStep({
         half: 'Half way: as much out as in',
       },
     }),
+    ...KINDS_LEFT,
     which: p.selection({ title: 'Which curves' }),
   },
   run(drawing, params, ctx) {
@@ -62,6 +63,7 @@ export const curvesToChords = defineStep({
     return changeCurves(drawing, ctx, {
       wanted: selectedBy(params.which, drawing),
       concerns: ({ pieces }) => !pieces.every(isStraight),
+      asPolylines: params.kinds === 'polylines',
       follow: bound / 4,
       code: 'as-chords',
       reason: () => 'curves-as-chords',

@@ -285,7 +285,20 @@ const PARAMS: Record<string, PlannedStep['params'][]> = {
   'join-ends': [{ how: 'move' }, { how: 'bridge' }],
   'lettering-on-curve': [{ text: 'Kestrel', along: 'circle', radius: 500, height: 80 }],
   'text-to-outlines': [{ form: 'outlines' }, { form: 'lines' }],
-  'sort-by-rule': [{ by: 'stroke' }],
+  'sort-by-rule': [
+    { by: 'stroke' },
+    {
+      by: 'rules',
+      rules: [
+        { role: 'hole', to: 'HOLES' },
+        { role: 'label', to: 'NOTES' },
+      ],
+    },
+  ],
+  'curves-to-arcs': [{}, { kinds: 'polylines' }],
+  'build-regions': [{}, { within: 1, names: 'layer', overlaps: 'apart' }],
+  'order-for-cutting': [{}, { how: 'parts', marks: 'among' }],
+  'labels-inside': [{}, { least: 1, aside: 'layer' }],
 };
 const sources = DEMO.map((name) => [name, readDrawing(demoFile(name), name).drawing] as const);
 const decided = (d: Drawing): Partial<IntakeDecisions> =>

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import type { Drawing, Kept } from '../../src/index.js';
+import type { Drawing, Kept, Polyline } from '../../src/index.js';
 import { chordsOfArc, offOfStep } from '../../src/geometry/arc-chords.js';
 import { cubicOff, cubicParts } from '../../src/geometry/arc-cubics.js';
 import { areaOfPieces } from '../../src/geometry/piece-area.js';
 import { runsOf } from '../../src/drawing/courses.js';
 import { nodeCount } from '../../src/geometry/path.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
-import { apart, arc, chain, circle, cornersOf, drawn, kindsOf, line, placed, stepOn } from './judge.js';
+import { apart, arc, chain, circle, cornersOf, drawn, kindsOf, lengthOfAll, line, placed, stepOn } from './judge.js';
 
 const path = (data: string): never => ({ kind: 'path', path: parsePathData(data).path }) as never;
 const ellipse = (a: number, b: number): never =>
@@ -206,5 +206,41 @@ describe('curves to arcs', () => {
       }),
       { numRuns: 60 },
     );
+  });
+});
+
+describe('only polylines', () => {
+  const only = (d: Drawing, step = 'curves-to-arcs', more: Kept = {}) =>
+    stepOn(d, step, { kinds: 'polylines', ...more });
+  const d = drawn(
+    line(0, 0, 9, 0, { layer: 'B' }),
+    arc(20, 0, 5, 30, 300),
+    circle(40, 0, 5),
+    path('M0 20H10V30H0Z'),
+    path('M20 20C30 40 40 0 50 20'),
+    chain([0, 50, 9, 50, 9, 59]),
+  );
+  it('lines, arcs, circles and outlines are polylines with the same arcs, and polylines stay the very same', () => {
+    const made = only(d);
+    expect(new Set(made.entities.map((e) => e.kind))).toEqual(new Set(['polyline']));
+    expect(made.entities[5]).toBe(d.entities[5]);
+    expect(made.entities[0]).toMatchObject({ layer: 'B', closed: false });
+    expect(made.entities.map((e) => (e as Polyline).closed)).toEqual([false, false, true, true, false, false]);
+    // All but the free curve lie exactly where they lay.
+    const exact = { ...d, entities: d.entities.filter((_, i) => i !== 4) };
+    expect(lengthOfAll(only(exact).drawing)).toBeCloseTo(lengthOfAll(exact), 9);
+    expect(made.against).toEqual([]);
+    expect(only(made.drawing).drawing).toBe(made.drawing);
+  });
+  it('of chords alone where arcs are not known either', () => {
+    const made = only(d, 'curves-to-chords', { bound: 0.01 });
+    expect(made.entities.every((e) => e.kind === 'polyline' && !e.bulges?.some((b) => b !== 0))).toBe(true);
+    expect(made.against).toEqual([]);
+  });
+  it('what has several outlines is told', () => {
+    const ring = drawn(path('M0 0H10V10H0Z M2 2H8V8H2Z'));
+    const made = only(ring);
+    expect(made.drawing).toBe(ring);
+    expect(made.reasons).toEqual(['no-polyline-holds-it']);
   });
 });
