@@ -84,8 +84,10 @@ export function previewOf(before: Drawing, made: Stepped, fonts: FontBook, work?
       continue;
     }
     const from = new Set(stage.descents.flatMap((d) => d.from));
-    changed += from.size;
-    become += stage.descents.reduce((n, d) => n + d.to.length, 0);
+    // What is drawn in another order alone is changed in that.
+    const reordered = stage.descents.length === 0 ? outOfPlace(stage) : 0;
+    changed += from.size + reordered;
+    become += stage.descents.reduce((n, d) => n + d.to.length, 0) + reordered;
   }
   return {
     looked: made.looked,
@@ -97,6 +99,9 @@ export function previewOf(before: Drawing, made: Stepped, fonts: FontBook, work?
     farthest: made.stages.length === 1 ? farthestIn(made.stages[0]!, fonts, work) : null,
   };
 }
+
+const outOfPlace = ({ before, after }: Stage): number =>
+  after.entities.reduce((n, e, i) => (e === before.entities[i] ? n : n + 1), 0);
 
 function farthestIn(stage: Stage, fonts: FontBook, work?: Work): StepPreview['farthest'] {
   if (stage.map !== IDENTITY) return null;

@@ -38,10 +38,7 @@ export const labelsInside = defineStep({
   params: {
     margin: p.length({ title: 'Clear of edges by', default: 2, atLeast: 0 }),
     turn: p.yesNo({ title: 'May be turned a quarter', default: true }),
-    least: p.optional(
-      p.length({ title: 'May be made smaller, down to a height of', default: 2.5, above: 0 }),
-      'not smaller',
-    ),
+    least: p.optional(p.length({ title: 'May be made smaller, down to a height of', default: 2.5, above: 0 }), 'never'),
     aside: p.choice({
       title: 'What fits nowhere',
       default: 'stay',

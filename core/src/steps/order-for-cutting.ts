@@ -79,7 +79,7 @@ export const orderForCutting = defineStep({
       [params.head.x, params.head.y],
       plain.map((_, i) => i),
     );
-    tellOrder(order, before, after, drawing, ctx);
+    tellOrder(order, [params.head.x, params.head.y], drawing, ctx);
     const places = cuts.map((c) => c.at);
     const entities = [...drawing.entities];
     let moved = 0;
@@ -182,14 +182,14 @@ function contoursOf(group: readonly Cut[]): Contour[] {
   });
 }
 
-function tellOrder(order: readonly Cut[], before: number, after: number, drawing: Drawing, ctx: StepContext): void {
+function tellOrder(order: readonly Cut[], head: readonly [number, number], drawing: Drawing, ctx: StepContext): void {
   const unit = unitOf(drawing);
-  let at: readonly [number, number] | null = null;
+  let at = head;
   ctx.list({
-    title: `Cuts in order, ${rounded(before)} → ${rounded(after)} ${unit} between them`,
+    title: 'Cuts in order',
     columns: ['No', 'Kind', 'Layer', `Way to it, ${unit}`, `Length, ${unit}`],
     rows: order.map((c, i) => {
-      const way: number = at ? Math.hypot(c.start[0] - at[0], c.start[1] - at[1]) : 0;
+      const way = Math.hypot(c.start[0] - at[0], c.start[1] - at[1]);
       at = c.end;
       return [i + 1, kindName(c.entity.kind), c.entity.layer, rounded(way), rounded(c.length)];
     }),

@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import type { Contour, CuttingHow } from '../../src/parts/cutting-order.js';
 import { cuttingOrder, isAllowed, wayOf } from '../../src/parts/cutting-order.js';
 import type { Drawing, Kept } from '../../src/index.js';
+import { previewOf } from '../../src/proof/preview.js';
+import { fonts } from '../helpers.js';
 import { box, circle, drawn, line, stepOn } from '../steps/judge.js';
 
 /**
@@ -151,8 +153,9 @@ describe('the step', () => {
     expect(new Set(made.entities)).toEqual(new Set(before.entities));
     expect(made.row('ordered-for-cutting')!.reason).toContain('became 442.65');
     expect(made.against).toEqual([]);
-    expect(made.lists[0]!.rows[0]).toEqual([1, 'circle', 'A', 0, 31.42]);
+    expect(made.lists[0]!.rows[0]).toEqual([1, 'circle', 'A', 58.31, 31.42]);
     expect(order(made.drawing).drawing).toBe(made.drawing);
+    expect(previewOf(before, made, fonts())).toMatchObject({ looked: 6, changed: 6, become: 6, farthest: null });
   });
   it('engraves before it cuts, and cuts layers in the order that is asked', () => {
     const d = drawn(box(0, 0, 50, 50), line(10, 10, 40, 10), box(100, 0, 50, 50, { layer: 'KISS' }), circle(25, 25, 5));

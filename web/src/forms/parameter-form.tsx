@@ -31,7 +31,7 @@ export function ParameterForm({
   return (
     <div className="flex flex-wrap items-start gap-x-4 gap-y-2">
       {asked.map(([name, one]) => (
-        <div key={name} className={one.kind === 'yesNo' ? 'self-end pb-1' : undefined}>
+        <div key={name} className={`max-w-full ${one.kind === 'yesNo' ? 'self-end pb-1' : ''}`}>
           <ParameterField name={name} of={one} value={all[name]!} unit={unit} help={help} onChange={told(name)} />
           {one.description && <p className="text-xs text-quiet">{one.description}</p>}
         </div>

@@ -118,7 +118,7 @@ export function Select<T extends string>({
       </label>
       <select
         id={id}
-        className="border border-ink/60 bg-sheet px-2 py-1"
+        className="max-w-full border border-ink/60 bg-sheet px-2 py-1"
         value={value}
         onChange={(e) => onChange(e.target.value as T)}
       >
