@@ -18,9 +18,10 @@ export interface Absorbed {
   readonly entities: readonly Entity[];
   /** The blocks that came with it, by key. */
   readonly blocks: readonly string[];
-  /** What only its own file could hold: objects carried unread, and extended data. */
+  /** What only its own file could hold: objects carried unread, objects with data of its own, and linetypes with letters in them. */
   readonly unread: number;
-  readonly extended: number;
+  readonly withData: number;
+  readonly simplified: number;
 }
 
 /**
@@ -40,7 +41,7 @@ export function absorb(into: Drawing, from: Drawing, names: Absorbing): Absorbed
     parent: parent === null ? null : parent + into.nodes.length,
     hidden,
   }));
-  let [unread, extended] = [0, 0];
+  let [unread, withData] = [0, 0];
 
   const looks = new Map<Appearance, Appearance>();
   const lookOf = (look: Appearance): Appearance => {
@@ -58,7 +59,7 @@ export function absorb(into: Drawing, from: Drawing, names: Absorbing): Absorbed
       unread++;
       return null;
     }
-    if (e.extended !== undefined) extended++;
+    if (e.extended !== undefined || e.rest !== undefined) withData++;
     const { key: _k, extended: _x, rest: _r, ...plain } = e;
     const made = { ...plain, id: nextId++, layer: layers.name(e.layer), look: lookOf(e.look) } as Draft<Entity>;
     if (made.node !== undefined) made.node += into.nodes.length;
@@ -111,7 +112,8 @@ export function absorb(into: Drawing, from: Drawing, names: Absorbing): Absorbed
     blocks,
     nextId,
   };
-  return { drawing, entities, blocks: added, unread, extended };
+  const simplified = from.linetypes.filter((l) => l.complex !== undefined).length;
+  return { drawing, entities, blocks: added, unread, withData, simplified };
 }
 
 /** A table as it is afterwards, and the name by which a record of the other goes in it. */

@@ -273,7 +273,7 @@ export const REASONS = {
   'weights-snapped': 'widths became the nearest weight of drafting; the largest difference is {difference}',
   'paints-made-plain': 'gradients, patterns and transparency became plain colours',
   'regions-built': 'made into {count} regions that share their points and edges',
-  'edges-given-up': '{count} edges given up: inside what goes to one region, or beside slivers',
+  'edges-given-up': 'edges given up: inside what goes to one region, or beside slivers',
   'areas-in-several-outlines': 'areas that lay in several outlines',
   'slivers-given': 'slivers given to the neighbour they share most with',
   'ends-that-bound-nothing': 'ends of curves that bound nothing: they stay as lines',
@@ -284,9 +284,11 @@ export const REASONS = {
     'reference {name} is in {theirs} and the drawing in {ours}: it is as large as it is placed, not converted',
   'reference-of-unknown-unit':
     'reference {name} or the drawing states no unit: it is as large as it is placed, not converted',
+  'linetypes-simplified-in-reference':
+    'linetypes of reference {name} with letters or shapes in their dashes became plain dashes',
   'unread-left-in-reference':
     'objects of reference {name} that are carried unread stay behind: they belong to its file',
-  'extended-left-in-reference': 'extended data of objects of reference {name} stays behind: it belongs to its file',
+  'extended-left-in-reference': 'data of objects of reference {name} that only its own file understands stays behind',
   'ordered-for-cutting': 'drawn in the order in which it is best cut: {before} {unit} between cuts became {after}',
   'blocks-not-ordered': 'placed blocks stay where they are drawn: break them up to order what is in them',
   'cut-more-than-once': 'curves that lie on others of their layer: each would be cut once more',

@@ -284,9 +284,16 @@ function tell(told: Told, drawing: Drawing, ctx: StepContext): void {
     because('regions-built', { count: regions.length }),
     movedBy(drawing, told.moved),
   );
-  if (told.dissolved > 0) ctx.leave(because('edges-given-up', { count: told.dissolved }), undefined, told.dissolved);
-  if (told.overlaps > 0) ctx.leave('areas-in-several-outlines', undefined, told.overlaps);
-  if (told.slivers > 0) ctx.leave('slivers-given', undefined, told.slivers);
+  if (told.dissolved > 0)
+    ctx.ledger.add({
+      carryOver: 'curves',
+      action: 'dropped',
+      onPurpose: true,
+      count: told.dissolved,
+      reason: 'edges-given-up',
+    });
+  tellChange(ctx, 'curves', told.overlaps, 'areas-in-several-outlines');
+  tellChange(ctx, 'curves', told.slivers, 'slivers-given');
   if (told.dangling > 0) ctx.leave('ends-that-bound-nothing', undefined, told.dangling);
   if (regions.length === 0) return;
   const unit = unitOf(drawing);

@@ -41,14 +41,14 @@ export function sortByConditions(drawing: Drawing, o: SortRules, ctx: StepContex
     if (fate === undefined) return e.layer;
     if (fate === 'undecided') {
       undecided++;
-      return o.undecided;
+      return o.undecided.trim() || e.layer;
     }
     if (fate !== 'rest') {
       taken[fate]!++;
       return rules[fate]!.to.trim();
     }
     over.set(e.layer, (over.get(e.layer) ?? 0) + 1);
-    return o.rest === 'one' ? o.restLayer : e.layer;
+    return (o.rest === 'one' && o.restLayer.trim()) || e.layer;
   };
 
   const old = layerIndex(drawing);
@@ -149,7 +149,7 @@ function tellAll(
   const rest = [...over.values()].reduce((sum, n) => sum + n, 0);
   if (rest > 0) counts.push(`the rest ${rest}`);
   tellChange(ctx, 'layers', moved, because('sorted-by-rules', { counts: counts.join(', ') }));
-  if (undecided > 0) ctx.leave(because('depth-undecided', { layer: undecidedLayer }), undefined, undecided);
+  tellChange(ctx, 'layers', undecided, because('depth-undecided', { layer: undecidedLayer }));
   const idle = rules.flatMap((r, i) => (taken[i] === 0 ? [r.to.trim()] : []));
   if (idle.length > 0) ctx.leave(because('rules-idle', { rules: idle.join(', ') }), undefined, idle.length);
 }

@@ -1,8 +1,10 @@
 import { filesNamedBy, foundAmong, pathTail } from '../analysis/named-files.js';
+import type { Absorbed } from '../drawing/absorb.js';
 import { absorb } from '../drawing/absorb.js';
 import type { Block, Drawing, Layer } from '../drawing/drawing.js';
 import { isDrafting, layerKey } from '../drawing/drawing.js';
 import { namePattern } from '../drawing/name-pattern.js';
+import type { Reason } from '../drawing/reasons.js';
 import { because } from '../drawing/reasons.js';
 import { transformDrawing } from '../drawing/transform.js';
 import { conversion } from '../drawing/units.js';
@@ -120,7 +122,7 @@ function takenIn(
   const apart = (name: string): string => `${stem}-${name}`.slice(0, 255);
   const layer = params.layers === 'same' ? (name: string): string => name : apart;
   const seen = withSeenLayers(drawing, block, layer);
-  const { drawing: made, entities, blocks, unread, extended } = absorb(seen, scaled, { layer, apart });
+  const { drawing: made, entities, blocks, ...lost } = absorb(seen, scaled, { layer, apart });
   const { reference: _r, flags: _f, ...plain } = block;
   const whole: Block = { ...plain, base: baseOf(scaled), entities: [...entities] };
   const added = [...entities, ...blocks.flatMap((b) => made.blocks.get(b)!.entities)];
@@ -132,9 +134,18 @@ function takenIn(
     count: entities.length,
     reason: because('reference-taken-in', { name: found.name, count: entities.length }),
   });
-  if (unread > 0) ctx.leave(because('unread-left-in-reference', { name: found.name }), undefined, unread);
-  if (extended > 0) ctx.leave(because('extended-left-in-reference', { name: found.name }), undefined, extended);
+  tellLost(found.name, lost, ctx);
   return { ...made, blocks: new Map(made.blocks).set(key, whole) };
+}
+
+/** What of a reference could not come along. */
+function tellLost(name: string, lost: Pick<Absorbed, 'unread' | 'withData' | 'simplified'>, ctx: StepContext): void {
+  const row = (count: number, action: 'dropped' | 'approximated', reason: Reason): void => {
+    if (count > 0) ctx.ledger.add({ carryOver: 'links', action, count, reason });
+  };
+  row(lost.unread, 'dropped', because('unread-left-in-reference', { name }));
+  row(lost.withData, 'dropped', because('extended-left-in-reference', { name }));
+  row(lost.simplified, 'approximated', because('linetypes-simplified-in-reference', { name }));
 }
 
 /** How a reference is scaled to be of the drawing's unit; told where units differ and it is not. */

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { TooIntricate } from '../../src/geometry/crossings.js';
 import { bulgePiece } from '../../src/geometry/bulge-piece.js';
 import type { Piece } from '../../src/geometry/path-pieces.js';
 import { endOf, piecesOf, startOf } from '../../src/geometry/path-pieces.js';
@@ -170,6 +171,24 @@ describe('the awkward', () => {
     expect(startOf(a!)).toEqual(endOf(b!));
     expect((a as unknown as { p: number[] }).p.slice(2, 4)).toEqual((b as unknown as { p: number[] }).p.slice(4, 6));
   });
+});
+
+it('of outlines that cross more often than the effort allows nothing is built; it can be stopped between', () => {
+  const stars = Array.from({ length: 12 }, (_, k) =>
+    ring(
+      k,
+      ...Array.from({ length: 80 }, (__, i) => [
+        50 + 40 * Math.cos(i * 2.4 + k),
+        50 + 40 * Math.sin(i * 2.4 + k),
+      ]).flat(),
+    ),
+  );
+  const o: RegionOptions = { within: 1e-6, overlaps: 'upper', inner: 'regions' };
+  expect(() => buildRegions(stars, o, { left: 20_000, bridged: 0 })).toThrow(TooIntricate);
+  const pause = (): never => {
+    throw new Error('stopped');
+  };
+  expect(() => buildRegions(stars, o, { left: 1e9, bridged: 0, pause })).toThrow('stopped');
 });
 
 describe('laws', () => {

@@ -106,6 +106,18 @@ describe('take references in', () => {
     expect(other.textStyles).toHaveLength(1);
     expect(other.blocks.get('street')!.entities[0]!.look.dash).toMatchObject({ name: 'street-DASHED' });
   });
+  it('what only its own file could hold is told as lost, not as kept', () => {
+    const data = line(0, 0, 9, 0, { extended: '1001\nX\n1000\nBay 3\n' });
+    const unread = { kind: 'opaque', at: [0, 0, 0], type: 'THING', raw: '' } as never;
+    const ref = street(data, unread);
+    const dots = { name: 'DOTS', description: '', pattern: [1, -1], complex: 'x' };
+    const made = take(host(insert('STREET')), [{ ...ref, drawing: { ...ref.drawing, linetypes: [dots] } as Drawing }]);
+    const of = (code: string): unknown => made.ledger.find((r) => r.code === code);
+    expect(of('extended-left-in-reference')).toMatchObject({ action: 'dropped', onPurpose: false, count: 1 });
+    expect(of('unread-left-in-reference')).toMatchObject({ action: 'dropped', count: 1 });
+    expect(of('linetypes-simplified-in-reference')).toMatchObject({ action: 'approximated', count: 1 });
+    expect(made.drawing.blocks.get('street')!.entities).toHaveLength(1);
+  });
   it('blocks of one name do not get mixed up, and ids stay their own', () => {
     const d = host(insert('STREET'), insert('TREE'));
     d.blocks.set('tree', {
