@@ -1,7 +1,7 @@
 import { namePattern } from '../drawing/name-pattern.js';
 import { hex } from '../drawing/palette.js';
 import { COINCIDENT } from '../geometry/tolerance.js';
-import type { RoleOfVisit } from './outline-roles.js';
+import type { SeenAt } from './outline-roles.js';
 
 /** Whether a hole goes through what it is in; `undecided` where nothing says. A diameter alone never does. */
 export type HoleDepth = 'through' | 'blind' | 'undecided';
@@ -21,7 +21,7 @@ export interface DepthSources {
 }
 
 /** Asks the sources in their order, the first that knows counting: height, thickness, attribute, colour, layer. */
-export function holeDepth(hole: RoleOfVisit, plate: RoleOfVisit | null, sources: DepthSources): HoleDepth {
+export function holeDepth(hole: SeenAt, plate: SeenAt | null, sources: DepthSources): HoleDepth {
   const sheet = sources.sheet || Math.abs(plate?.visit.entity.thickness ?? 0);
   const byMeasure = (depth: number): HoleDepth | null =>
     !(depth > 0) || !(sheet > 0) ? null : depth >= sheet * (1 - COINCIDENT) ? 'through' : 'blind';
@@ -36,7 +36,7 @@ export function holeDepth(hole: RoleOfVisit, plate: RoleOfVisit | null, sources:
 }
 
 function byAttribute(
-  { visit: { top } }: RoleOfVisit,
+  { visit: { top } }: SeenAt,
   tag: string,
   byMeasure: (depth: number) => HoleDepth | null,
 ): HoleDepth | null {
@@ -47,17 +47,14 @@ function byAttribute(
   return /^[0-9]+([.,][0-9]+)?$/.test(said) ? byMeasure(Number(said.replace(',', '.'))) : null;
 }
 
-function byColour(
-  { visit: { resolved } }: RoleOfVisit,
-  { throughColour, blindColour }: DepthSources,
-): HoleDepth | null {
+function byColour({ visit: { resolved } }: SeenAt, { throughColour, blindColour }: DepthSources): HoleDepth | null {
   const seen = resolved.stroke ?? resolved.fill;
   if (seen === null) return null;
   const is = (wanted: string | null): boolean => wanted !== null && wanted.toLowerCase() === hex(seen);
   return is(throughColour) ? 'through' : is(blindColour) ? 'blind' : null;
 }
 
-function byLayer({ visit: { resolved } }: RoleOfVisit, { throughLayers, blindLayers }: DepthSources): HoleDepth | null {
+function byLayer({ visit: { resolved } }: SeenAt, { throughLayers, blindLayers }: DepthSources): HoleDepth | null {
   const fits = (pattern: string): boolean => pattern.trim() !== '' && namePattern(pattern)(resolved.layer);
   return fits(throughLayers) ? 'through' : fits(blindLayers) ? 'blind' : null;
 }

@@ -27,9 +27,14 @@ import { isAnnotationPart } from './annotation.js';
  */
 export type Role = 'outer' | 'hole' | 'island' | 'open' | 'label' | 'other';
 
-/** What is seen of one object, with its role. Lengths and areas in the drawing's unit. */
-export interface RoleOfVisit {
+/** What is seen of one object, and how high it lies. */
+export interface SeenAt {
   readonly visit: Visit;
+  readonly height: number;
+}
+
+/** What is seen of one object, with its role. Lengths and areas in the drawing's unit. */
+export interface RoleOfVisit extends SeenAt {
   readonly role: Role;
   /** Within its outermost outlines; what lies in them is not taken off. 0 where nothing is closed. */
   readonly area: number;
@@ -37,8 +42,6 @@ export interface RoleOfVisit {
   readonly diameter: number | null;
   /** What holds it, the smallest outline around it, by its place in the list; `null` where nothing does. */
   readonly around: number | null;
-  /** How high it lies. */
-  readonly height: number;
 }
 
 /** One closed outline as it is seen: an object, or a subpath of one. Lengths and areas in the drawing's unit. */
@@ -203,7 +206,7 @@ function circleOf(pieces: readonly Piece[]): number | null {
 }
 
 /** How high a flat object lies: by its elevation, or the first of its points. */
-function heightOf({ entity: e, toWorld }: Visit): number {
+export function heightOf({ entity: e, toWorld }: Visit): number {
   const map = entityToWorld(e, toWorld);
   const z = (p: readonly [number, number, number]): number => applyPoint(map, p)[2];
   switch (e.kind) {

@@ -3,19 +3,21 @@ import { TAU } from '../geometry/arcs.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, pointAt, reversed, startOf, tangentAt } from '../geometry/path-pieces.js';
 import { areaOfPieces } from '../geometry/piece-area.js';
+import { COINCIDENT } from '../geometry/tolerance.js';
 import type { Part, PartsFound } from './find.js';
 
 type Point = readonly [number, number];
 
 /** How a part lies to another that it is equal to: turned and moved, or mirrored first. */
-export type Likeness = 'same' | 'mirrored';
+type Likeness = 'same' | 'mirrored';
 
 /** A part as shapes to be laid over others: every outline by its corners and the middles between, about the centre of the outer one. */
 interface Shape {
   readonly outer: Ring;
   readonly holes: readonly Ring[];
-  /** What does not change by turning and mirroring: too unlike and nobody has to look closer. */
-  readonly size: readonly number[];
+  /** The way round it all, which turning and mirroring leave alone, and how many points it hangs on. */
+  readonly around: number;
+  readonly points: number;
 }
 
 /** Corners and middles in turn, anticlockwise; of a whole circle none, its radius says all. */
@@ -23,7 +25,6 @@ interface Ring {
   readonly points: readonly Point[];
   readonly centre: Point;
   readonly radius: number | null;
-  readonly area: number;
 }
 
 /** Parts that are equal within a bound, each group with its first as the model; `mirrored` says who of them lies the other way up. */
@@ -43,7 +44,7 @@ export function equalParts({ parts, rings }: PartsFound, bound: number, facesAli
   // Models by their counts: only those are compared whose outlines have as many corners.
   const byCounts = new Map<string, number[]>();
   shapes.forEach((shape, i) => {
-    const key = [shape.outer, ...shape.holes.map((h) => h)]
+    const key = [shape.outer, ...shape.holes]
       .map((r) => r.points.length)
       .sort((a, b) => a - b)
       .join(' ');
@@ -65,13 +66,12 @@ export function equalParts({ parts, rings }: PartsFound, bound: number, facesAli
 
 /** Whether one shape lies on another when it is turned and moved, or mirrored too; `null` where it does not. */
 function likeness(a: Shape, b: Shape, bound: number): Likeness | null {
-  if (a.size.some((v, i) => Math.abs(v - b.size[i]!) > sizeSlack(v, bound))) return null;
+  // Each point that is off by the bound lengthens both edges beside it by no more than that; a circle's way by its turn.
+  const slack = (2 * (a.points + b.points) + TAU * (1 + a.holes.length)) * bound;
+  if (Math.abs(a.around - b.around) > slack + COINCIDENT * a.around) return null;
   if (lies(a, b, bound)) return 'same';
   return lies(a, mirroredShape(b), bound) ? 'mirrored' : null;
 }
-
-/** Lengths may differ by what all points of the outline may be off. */
-const sizeSlack = (v: number, bound: number): number => 16 * bound + 1e-9 * Math.abs(v);
 
 function lies(a: Shape, b: Shape, bound: number): boolean {
   for (const turn of turnsOnto(b.outer, a.outer, bound, b, a)) {
@@ -156,31 +156,31 @@ function farthestFrom(holes: readonly Ring[], [x, y]: Point): Point | null {
 function shapeOf(part: Part, rings: readonly SeenRing[]): Shape {
   const outer = ringOf(rings[part.outer]!);
   const holes = part.holes.map((h) => ringOf(rings[h]!));
-  const around = part.cutLength;
-  return { outer, holes, size: [around, Math.sqrt(Math.max(0, part.area))] };
+  const points = [outer, ...holes].reduce((sum, r) => sum + r.points.length, 0);
+  return { outer, holes, around: part.cutLength, points };
 }
 
-function mirroredShape({ outer, holes, size }: Shape): Shape {
+function mirroredShape({ outer, holes, ...rest }: Shape): Shape {
   const one = (r: Ring): Ring => {
     // Run the other way round, so that it is anticlockwise again; corners stay at even places.
     const points = r.points.map(([x, y]): Point => [-x, y]);
     const back = points.length > 0 ? [points[0]!, ...points.slice(1).reverse()] : points;
     return { ...r, points: back, centre: [-r.centre[0], r.centre[1]] };
   };
-  return { outer: one(outer), holes: holes.map(one), size };
+  return { outer: one(outer), holes: holes.map(one), ...rest };
 }
 
-function ringOf({ pieces, diameter, area }: SeenRing): Ring {
+function ringOf({ pieces, diameter }: SeenRing): Ring {
   const way = areaOfPieces(pieces) < 0 ? [...pieces].reverse().map(reversed) : pieces;
   if (diameter !== null) {
     const first = way[0] as Extract<Piece, { kind: 'arc' }>;
-    return { points: [], centre: [first.cx, first.cy], radius: diameter / 2, area };
+    return { points: [], centre: [first.cx, first.cy], radius: diameter / 2 };
   }
   const corners = cornersOf(way);
   const points = corners.flatMap((p) => [startOf(p), pointAt(p, 0.5)]);
   // The middle of the points: the same for every turn of them.
   const [x, y] = points.reduce(([sx, sy], [px, py]) => [sx + px, sy + py], [0, 0]);
-  return { points, centre: [x / points.length, y / points.length], radius: null, area };
+  return { points, centre: [x / points.length, y / points.length], radius: null };
 }
 
 /** Pieces between corners: straight ones that go on straight are one, so that a point in an edge makes no other part. */
@@ -206,8 +206,7 @@ const STRAIGHT = 1e-6;
 
 function goesStraight(a: Piece, b: Piece): boolean {
   const [u, v] = [tangentAt(a, 1), tangentAt(b, 0)];
-  const turn = Math.atan2(u[0] * v[1] - u[1] * v[0], u[0] * v[0] + u[1] * v[1]);
-  return Math.abs(turn) < STRAIGHT || Math.abs(Math.abs(turn) - TAU) < STRAIGHT;
+  return Math.abs(Math.atan2(u[0] * v[1] - u[1] * v[0], u[0] * v[0] + u[1] * v[1])) < STRAIGHT;
 }
 
 const minus = (a: Point, b: Point): Point => [a[0] - b[0], a[1] - b[1]];

@@ -48,11 +48,12 @@ function byPlace(found: PartsFound): Map<Entity, Map<Entity, number[]>> {
 
 /** Parts as they are kept, by their places. */
 export function partRefs(drawing: Drawing, found: PartsFound): (i: number) => PartRef {
-  const places = byPlace(found);
+  const copies = new Int32Array(found.parts.length);
+  for (const inner of byPlace(found).values())
+    for (const list of inner.values()) list.forEach((i, copy) => (copies[i] = copy));
   return (i) => {
     const { entity, top } = standsIn(found, i);
-    const copy = places.get(top)!.get(entity)!.indexOf(i);
-    return { outline: refOf(entity, drawing), placed: top === entity ? null : refOf(top, drawing), copy };
+    return { outline: refOf(entity, drawing), placed: top === entity ? null : refOf(top, drawing), copy: copies[i]! };
   };
 }
 

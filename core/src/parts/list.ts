@@ -1,6 +1,7 @@
 import type { DepthSources } from '../analysis/hole-depth.js';
 import { holeDepth } from '../analysis/hole-depth.js';
-import { rolesOf } from '../analysis/outline-roles.js';
+import type { SeenAt } from '../analysis/outline-roles.js';
+import { heightOf } from '../analysis/outline-roles.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Work } from '../formats/format.js';
 import { boxOfPieces } from '../geometry/pieces-box.js';
@@ -99,18 +100,25 @@ export function partsList(
     return s.number === undefined && before !== undefined ? { ...s, number: before } : s;
   });
   const gone = again.gone.map((k) => k.number);
-  const groups = equalParts(found, rules.bound, rules.facesAlike);
+  const place = new Int32Array(parts.length);
+  orderOf(parts, rules.numbering).forEach((i, n) => (place[i] = n));
   // Parts that are said to be different ones are, however alike they are.
-  const lines = groups.flatMap((g) => byIdentity(g.members, said).map((members) => ({ ...g, members })));
-  const place = new Map(orderOf(parts, rules.numbering).map((i, n) => [i, n]));
-  lines.sort((a, b) => first(a.members, place) - first(b.members, place));
+  const lines = equalParts(found, rules.bound, rules.facesAlike)
+    .flatMap(({ members, mirrored }) =>
+      byIdentity(members, said, again.numbers).map((own) => ({
+        members: own,
+        mirrored,
+        place: own.reduce((least, m) => Math.min(least, place[m]!), Infinity),
+      })),
+    )
+    .sort((a, b) => a.place - b.place);
   const numbers = lines.map(({ members }) => said[members[0]!]!.number ?? '');
   const given = nextNumbers(
     numbers.filter((n) => n === '').length,
     rules.numbering,
     [...numbers, ...kept.retired, ...gone].filter((n) => n !== ''),
   );
-  const depths = depthsOf(drawing, rules.depths, work);
+  let next = 0;
   const rows = lines.map(({ members, mirrored }, i): PartRow => {
     const model = members[0]!;
     const part = parts[model]!;
@@ -119,7 +127,7 @@ export function partsList(
     const each = Number(words.quantity ?? 1);
     return {
       members,
-      number: numbers[i] === '' ? given.shift()! : numbers[i]!,
+      number: numbers[i] === '' ? given[next++]! : numbers[i]!,
       numbered: own[model]!.number !== undefined ? 'said' : numbers[i] !== '' ? 'kept' : 'new',
       name: words.name ?? part.called,
       kind: words.kind ?? '',
@@ -129,54 +137,64 @@ export function partsList(
       width: box.height,
       area: part.area,
       cutLength: part.cutLength,
-      holes: holesOf(found, model, depths),
+      holes: holesOf(found, model, rules.depths),
       quantity: members.length * (Number.isInteger(each) && each > 0 ? each : 1),
-      mirrored: members.filter((m) => mirrored.has(m)).length,
+      mirrored: members.filter((m) => mirrored.has(m) !== mirrored.has(model)).length,
       marks: part.marks.length,
       labels: part.labels.flatMap((l) => textOf(found, l)),
     };
   });
   const refs = partRefs(drawing, found);
+  const used = new Set(rows.map((r) => r.number));
   const keep: KeptNumbers = {
     given: rows.flatMap((r) => r.members.map((m) => ({ part: refs(m), number: r.number }))),
-    retired: [...new Set([...kept.retired, ...gone])].filter((n) => !rows.some((r) => r.number === n)),
+    retired: [...new Set([...kept.retired, ...gone])].filter((n) => !used.has(n)),
   };
   return { rows, found, findings: found.findings, keep, gone, twice: numberFaults(rows.map((r) => r.number)).twice };
 }
 
-const first = (members: readonly number[], place: ReadonlyMap<number, number>): number =>
-  Math.min(...members.map((m) => place.get(m)!));
-
-/** Equal shapes that are called the same, or nothing, are one part. */
-function byIdentity(members: readonly number[], said: readonly SaidOfPart[]): number[][] {
-  const out = new Map<string, number[]>();
+/**
+ * Equal shapes that are called the same, or nothing, are one part. One that has no number yet is one more of those that were numbered
+ * before; where the drawing itself numbers them, each for itself, it is one without a number.
+ */
+function byIdentity(
+  members: readonly number[],
+  said: readonly SaidOfPart[],
+  kept: ReadonlyMap<number, string>,
+): number[][] {
+  const lines = new Map<string, Map<string, number[]>>();
   for (const m of members) {
-    const { number, name, material, thickness, kind } = said[m]!;
-    const key = JSON.stringify([number, name, material, thickness, kind]);
-    const list = out.get(key);
+    const { number = '', name, material, thickness, kind } = said[m]!;
+    const key = JSON.stringify([name, material, thickness, kind]);
+    let own = lines.get(key);
+    if (!own) lines.set(key, (own = new Map()));
+    const list = own.get(number);
     if (list) list.push(m);
-    else out.set(key, [m]);
+    else own.set(number, [m]);
   }
-  return [...out.values()];
+  return [...lines.values()].flatMap((byNumber) => {
+    const fresh = byNumber.get('');
+    const before = [...byNumber].find(([number, [m]]) => number !== '' && kept.get(m!) === number);
+    if (fresh && before) {
+      byNumber.delete('');
+      before[1].push(...fresh);
+    }
+    return [...byNumber.values()];
+  });
 }
 
-type DepthOf = (visit: number) => 'through' | 'blind' | 'undecided';
-
-function depthsOf(drawing: Drawing, sources: DepthSources, work?: Work): DepthOf {
-  const roles = rolesOf(drawing, work);
-  return (visit) => {
-    const hole = roles[visit]!;
-    return holeDepth(hole, hole.around === null ? null : roles[hole.around]!, sources);
+function holesOf({ parts, rings, visits }: PartsFound, part: number, depths: DepthSources): HoleCount[] {
+  const seen = (ring: number): SeenAt => {
+    const visit = visits[rings[ring]!.owner]!;
+    return { visit, height: heightOf(visit) };
   };
-}
-
-function holesOf(found: PartsFound, part: number, depthOf: DepthOf): HoleCount[] {
+  const plate = seen(parts[part]!.outer);
   const by = new Map<string, { diameter: number | null; count: number; through: number; blind: number }>();
-  for (const h of found.parts[part]!.holes) {
-    const { diameter, owner } = found.rings[h]!;
+  for (const h of parts[part]!.holes) {
+    const { diameter } = rings[h]!;
     const key = diameter === null ? '' : diameter.toPrecision(9);
     const own = by.get(key) ?? { diameter, count: 0, through: 0, blind: 0 };
-    const depth = depthOf(owner);
+    const depth = holeDepth(seen(h), plate, depths);
     own.count++;
     if (depth !== 'undecided') own[depth]++;
     by.set(key, own);

@@ -23,7 +23,7 @@ export function orderOf(parts: readonly Part[], { order, row }: Pick<Numbering, 
     const { minX, maxX, minY, maxY } = parts[i]!.box;
     return [(minX + maxX) / 2, (minY + maxY) / 2];
   };
-  const lowest = Math.min(...parts.map((p) => p.box.height));
+  const lowest = parts.reduce((least, p) => Math.min(least, p.box.height), Infinity);
   const within = row > 0 ? row : lowest / 2;
   all.sort((a, b) => middle(b)[1] - middle(a)[1] || a - b);
   const rows: number[][] = [];

@@ -154,6 +154,18 @@ describe('equal parts', () => {
     // A tenth of a millimetre in the radius is within two.
     expect(equalParts(findParts(plates), 0.25).map((g) => g.members)).toEqual([[0, 1, 2, 4, 5], [3]]);
   });
+  it('with many teeth, each point off by less than the bound, though all edges together are much longer', () => {
+    const gear = (x: number, more: number): never =>
+      chain(
+        Array.from({ length: 120 }, (_, i) => {
+          const [r, t] = [i % 2 === 0 ? 50 + more : 42 - more, (i * Math.PI) / 60];
+          return [x + r * Math.cos(t), r * Math.sin(t)];
+        }).flat(),
+        true,
+      );
+    expect(equalParts(findParts(drawn(gear(0, 0), gear(200, 0.009))), 0.01)).toHaveLength(1);
+    expect(equalParts(findParts(drawn(gear(0, 0), gear(200, 0.012))), 0.01)).toHaveLength(2);
+  });
   it('discs with holes, turned by any angle', () => {
     const flange = (x: number, turn: number, ...at: number[]): never[] => [
       circle(x, 0, 50),
@@ -329,6 +341,20 @@ describe('numbers over revisions', () => {
         expect(again.gone).toEqual([]);
       }),
     );
+  });
+  it('one more of a part that has its number is one more of it; where the drawing numbers each, it has none', () => {
+    const d = drawn(...plates([0, 0, 11], [50, 0, 22], [0, 50, 11]));
+    const more = list(d, list(drawn(...plates([0, 0, 11], [50, 0, 22]))).keep);
+    expect(more.rows.map((r) => [r.number, r.quantity])).toEqual([
+      ['01', 2],
+      ['02', 1],
+    ]);
+    const said = drawn(...plates([0, 0, 11], [0, 50, 11]), text('No 7', 3, 3));
+    const { rows } = partsList(said, { ...LIST_RULES, words: { ...PART_WORDS, label: 'No {number}' } });
+    expect(rows.map((r) => [r.number, r.numbered]).sort()).toEqual([
+      ['01', 'new'],
+      ['7', 'said'],
+    ]);
   });
   it('what the drawing says goes before what was kept', () => {
     const d = drawn(...plates([0, 0, 11]), text('No 9', 3, 3));
