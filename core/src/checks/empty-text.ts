@@ -1,3 +1,4 @@
+import { wordsIn } from '../drawing/words-in.js';
 import { surveyOf } from '../drawing/survey.js';
 import { applyPoint } from '../geometry/affine.js';
 import type { Finding } from './check.js';
@@ -16,7 +17,7 @@ export const emptyText = defineCheck({
       if (e.kind !== 'text' && e.kind !== 'richText') return;
       // An attribute may be empty on purpose: its block asks for it.
       if (e.kind === 'text' && e.tag !== undefined) return;
-      const words = e.kind === 'text' ? e.text : e.plain;
+      const words = wordsIn(e)!;
       if (/[^\s\u200b-\u200f\u2060\ufeff]/.test(words)) return;
       const [x, y] = applyPoint(toWorld, e.at);
       const what = words === '' ? 'A text without characters' : 'A text of blanks only';

@@ -6,6 +6,7 @@ import { insideRing } from '../drawing/area.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Entity } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
+import { wordsIn } from '../drawing/words-in.js';
 import { surveyOf } from '../drawing/survey.js';
 import { textCorners } from '../text/text-corners.js';
 import type { Finding } from './check.js';
@@ -59,7 +60,7 @@ export const textOverOutline = defineCheck({
           texts.push({
             id: e.id,
             layer: resolved.layer,
-            words: (e.kind === 'text' ? e.text : e.plain).replace(/\s+/g, ' '),
+            words: wordsIn(e)!.replace(/\s+/g, ' '),
             corners,
             size,
           });

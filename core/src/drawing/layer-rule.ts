@@ -4,6 +4,7 @@ import { layerIndex, layerKey, newLayer } from './drawing.js';
 import type { Entity } from './entity.js';
 import type { Ledger } from './ledger.js';
 import type { Lineage } from './lineage.js';
+import { groupPath } from './groups-around.js';
 import { hex } from './palette.js';
 import { paintRgb } from './resolve.js';
 
@@ -105,11 +106,7 @@ function nameFor(e: Entity, rule: LayerRule, drawing: Drawing, layers: ReturnTyp
       const mm = w.kind === 'paper' ? w.mm : w.kind === 'byLayer' ? own?.weight : null;
       return mm === null || mm === undefined ? 'width standard' : `width ${mm} mm`;
     }
-    case 'path': {
-      const names: string[] = [];
-      for (let n = e.node; n !== undefined && n !== null; n = drawing.nodes[n]?.parent ?? undefined)
-        if (drawing.nodes[n]?.name) names.unshift(drawing.nodes[n]!.name);
-      return names.length > 0 ? names.join(' / ') : null;
-    }
+    case 'path':
+      return groupPath(drawing, e) || null;
   }
 }

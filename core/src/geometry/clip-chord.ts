@@ -1,5 +1,8 @@
 import type { Box2 } from './box.js';
 
+/** A straight chord: x and y of its start and of its end. */
+export type Chord = readonly [x0: number, y0: number, x1: number, y1: number];
+
 /** The part of a chord inside a box (Liang and Barsky); `null` when there is none. */
 export function clippedChord(
   box: Box2,

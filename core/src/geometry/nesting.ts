@@ -1,6 +1,7 @@
 import Flatbush from 'flatbush';
 import { chordsFor, pointAt } from './path-pieces.js';
 import type { Piece } from './path-pieces.js';
+import { roughBox } from './pieces-box.js';
 import { CHORDS, isFullTurn } from './tolerance.js';
 
 /** A closed outline as chords: x and y in turn. */
@@ -44,7 +45,7 @@ class RingIndex {
     this.index = new Flatbush(outlines.length);
     this.circles = new Float64Array(3 * outlines.length);
     outlines.forEach((pieces, i) => {
-      this.index.add(...boxOf(pieces));
+      this.index.add(...roughBox(pieces));
       const round = wholeCircle(pieces);
       if (round) this.circles.set(round, 3 * i);
     });
@@ -110,25 +111,6 @@ export function holdersAmong(outlines: readonly (readonly Piece[])[]): (x: numbe
   if (outlines.length === 0) return () => [];
   const rings = new RingIndex(outlines);
   return (x, y) => rings.holding(x, y, () => true);
-}
-
-/** A box that holds an outline: its control points, and arcs with all of their ellipse. */
-function boxOf(pieces: readonly Piece[]): [number, number, number, number] {
-  let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-  const add = (x: number, y: number): void => {
-    minX = Math.min(minX, x);
-    minY = Math.min(minY, y);
-    maxX = Math.max(maxX, x);
-    maxY = Math.max(maxY, y);
-  };
-  for (const p of pieces) {
-    if (p.kind === 'arc') {
-      const r = Math.max(p.rx, p.ry);
-      add(p.cx - r, p.cy - r);
-      add(p.cx + r, p.cy + r);
-    } else for (let k = 0; k < p.p.length; k += 2) add(p.p[k]!, p.p[k + 1]!);
-  }
-  return [minX, minY, maxX, maxY];
 }
 
 function ringOf(pieces: readonly Piece[]): Ring {

@@ -49,3 +49,16 @@ function roots(a: number, b: number, c: number): number[] {
   const q = -(b + Math.sign(b || 1) * Math.sqrt(d)) / 2;
   return q === 0 ? [0] : [q / a, c / q];
 }
+
+/** A box that holds pieces and may be larger: by their control points, and arcs with all of their ellipse. minX, minY, maxX, maxY. */
+export function roughBox(pieces: readonly Piece[], margin = 0): [number, number, number, number] {
+  const box = new Box2();
+  for (const p of pieces) {
+    if (p.kind === 'arc') {
+      const r = Math.max(p.rx, p.ry);
+      box.add(p.cx - r, p.cy - r);
+      box.add(p.cx + r, p.cy + r);
+    } else for (let k = 0; k < p.p.length; k += 2) box.add(p.p[k]!, p.p[k + 1]!);
+  }
+  return [box.minX - margin, box.minY - margin, box.maxX + margin, box.maxY + margin];
+}

@@ -1,3 +1,5 @@
+import Flatbush from 'flatbush';
+
 /** A curve on its way to be cut or engraved: where a tool sets in and where it leaves off (the same place for a closed one). */
 export interface Contour {
   readonly start: readonly [number, number];
@@ -338,40 +340,14 @@ function improved(
   return [...order];
 }
 
-/** For each contour those that set in or leave off nearest to it. */
+/** For each contour those that set in nearest to where it leaves off. */
 function nearestOf(contours: readonly Contour[], pause: () => void): number[][] {
-  const n = contours.length;
-  const cells = new Map<string, number[]>();
-  let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const { start } of contours) {
-    [minX, minY] = [Math.min(minX, start[0]), Math.min(minY, start[1])];
-    [maxX, maxY] = [Math.max(maxX, start[0]), Math.max(maxY, start[1])];
-  }
-  const cell = Math.max(maxX - minX, maxY - minY, Number.MIN_VALUE) / Math.max(1, Math.ceil(Math.sqrt(n / 3)));
-  const of = (v: number, least: number): number => Math.floor((v - least) / cell);
-  contours.forEach(({ start: [x, y] }, i) => {
-    const key = `${of(x, minX)} ${of(y, minY)}`;
-    const list = cells.get(key);
-    if (list) list.push(i);
-    else cells.set(key, [i]);
-  });
-  return contours.map(({ end: [x, y] }, i) => {
+  const index = new Flatbush(contours.length);
+  for (const { start } of contours) index.add(...start, ...start);
+  index.finish();
+  return contours.map(({ end }, i) => {
     if (i % 512 === 0) pause();
-    const found: { k: number; away: number }[] = [];
-    for (let ring = 1; ring <= 4 && found.length < NEAR; ring++) {
-      found.length = 0;
-      for (let cx = of(x, minX) - ring; cx <= of(x, minX) + ring; cx++)
-        for (let cy = of(y, minY) - ring; cy <= of(y, minY) + ring; cy++)
-          for (const k of cells.get(`${cx} ${cy}`) ?? [])
-            if (k !== i) {
-              const [sx, sy] = contours[k]!.start;
-              found.push({ k, away: Math.hypot(sx - x, sy - y) });
-            }
-    }
-    return found
-      .sort((a, b) => a.away - b.away || a.k - b.k)
-      .slice(0, NEAR)
-      .map((f) => f.k);
+    return index.neighbors(...end, NEAR + 1).filter((k) => k !== i);
   });
 }
 

@@ -25,7 +25,6 @@ export const PART_FIELDS = {
             layer: 'on one layer',
             group: 'in one group',
             block: 'in one placed block',
-            outline: 'in one outline',
           },
         }),
         named: p.text({ title: 'named', default: '', maxLength: 2000 }),

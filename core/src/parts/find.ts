@@ -3,6 +3,7 @@ import { outlinesSeen } from '../analysis/outline-roles.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
+import { groupsAround } from '../drawing/groups-around.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { KINDS } from '../drawing/kinds.js';
 import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
@@ -12,17 +13,17 @@ import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { applyPoint } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
+import type { Chord } from '../geometry/clip-chord.js';
 import { crossingAmong, holdersAmong } from '../geometry/nesting.js';
 import { nearestOnPiece } from '../geometry/nearest-on-piece.js';
-import type { Piece } from '../geometry/path-pieces.js';
 import { pointAt } from '../geometry/path-pieces.js';
 import { boxOfPieces } from '../geometry/pieces-box.js';
-import { lengthOfPiece } from '../geometry/planar/moments.js';
+import { lengthOfPieces } from '../geometry/planar/moments.js';
 import { CHORDS } from '../geometry/tolerance.js';
 
-/** What says which things belong together: nothing but outlines, or also layers, groups or placed blocks of these names. */
+/** What says which things belong together beside outlines: layers, groups or placed blocks of these names. */
 export interface PartWay {
-  readonly how: 'outline' | 'layer' | 'group' | 'block';
+  readonly how: 'layer' | 'group' | 'block';
   /** `*` stands for any letters, several apart by commas; empty for all. */
   readonly named: string;
 }
@@ -98,7 +99,15 @@ export function findParts(drawing: Drawing, rules: PartRules = PART_RULES, work?
   const drafts: Draft[] = [];
   rings.forEach((r, i) => {
     if (r.around.length % 2 !== 0 || isSmall(r)) return;
-    const draft: Draft = { outer: i, holes: [], marks: [], labels: [], offered: [], called: sets.nameOf(r.owner) };
+    const draft: Draft = {
+      outer: i,
+      holes: [],
+      marks: [],
+      labels: [],
+      offered: [],
+      called: sets.nameOf(r.owner),
+      box: boxOfPieces(r.pieces),
+    };
     drafts.push(draft);
     partOfRing.set(i, draft);
   });
@@ -146,23 +155,24 @@ export function findParts(drawing: Drawing, rules: PartRules = PART_RULES, work?
     const letter = isLetter(visit);
     const chords = letter || isText(visit.entity) ? null : chordsOf(visit);
     if (chords?.length === 0) return;
-    const places = chords ? [middleOf(chords)] : [anchorOf(visit)];
-    const first = holders(...places[0]!)[0];
+    const at = chords ? middleOf(chords) : placeOf(visit);
+    if (!at) return;
+    const first = holders(...at)[0];
     const within = first === undefined ? undefined : partAt(first);
     const own = ofSet(i) ?? within;
-    if (letter || isText(visit.entity)) {
+    if (!chords) {
       if (own) own.labels.push(i);
       else {
-        const near = nearestPart(drafts, rings, places[0]!, rules.offer);
+        const near = nearestPart(drafts, rings, at, rules.offer);
         if (near) near.offered.push(i);
-        else tell('outside-parts', i, places[0]!);
+        else tell('outside-parts', i, at);
       }
       return;
     }
-    if (chords!.some(([x0, y0, x1, y1]) => crosses(x0, y0, x1, y1))) tell('mark-crosses', i, places[0]!);
-    else if (first !== undefined && !partOfRing.has(first)) tell('mark-in-hole', i, places[0]!);
+    if (chords.some(([x0, y0, x1, y1]) => crosses(x0, y0, x1, y1))) tell('mark-crosses', i, at);
+    else if (first !== undefined && !partOfRing.has(first)) tell('mark-in-hole', i, at);
     if (own) own.marks.push(i);
-    else tell(isNearlyClosed(chords!) ? 'open-outline' : 'outside-parts', i, places[0]!);
+    else tell(isNearlyClosed(chords) ? 'open-outline' : 'outside-parts', i, at);
   });
   for (const [set, first] of sets.firsts)
     if (!bySet.has(set)) {
@@ -179,6 +189,7 @@ interface Draft {
   labels: number[];
   offered: number[];
   called: string;
+  box: Box2;
 }
 
 function finished(d: Draft, rings: readonly SeenRing[]): Part {
@@ -187,29 +198,17 @@ function finished(d: Draft, rings: readonly SeenRing[]): Part {
   return {
     ...d,
     area: outer.area - d.holes.reduce((sum, h) => sum + rings[h]!.area, 0),
-    cutLength: own.reduce((sum, r) => sum + lengthOf(r.pieces), 0),
-    box: boxOfPieces(outer.pieces),
+    cutLength: own.reduce((sum, r) => sum + lengthOfPieces(r.pieces), 0),
   };
 }
 
-const lengthOf = (pieces: readonly Piece[]): number => pieces.reduce((sum, p) => sum + lengthOfPiece(p), 0);
 const isText = (e: Entity): boolean => e.kind === 'text' || e.kind === 'richText';
 
 /** Whether something is a letter drawn as outlines, by its layer or a group it lies in. */
 function lettersOf(drawing: Drawing, pattern: string): (v: Visit) => boolean {
   if (pattern.trim() === '') return () => false;
   const fits = namePattern(pattern);
-  return ({ entity, resolved }) => fits(resolved.layer) || groupsOf(drawing, entity).some(fits);
-}
-
-/** The names of the groups that something lies in, the innermost first. */
-function groupsOf(drawing: Drawing, e: Entity): string[] {
-  const out: string[] = [];
-  for (let n: number | null = e.node ?? null; n !== null; n = drawing.nodes[n]?.parent ?? null) {
-    if (out.length > 64) break;
-    out.push(drawing.nodes[n]?.name ?? '');
-  }
-  return out;
+  return ({ entity, resolved }) => fits(resolved.layer) || groupsAround(drawing, entity).some((g) => fits(g.name));
 }
 
 /** What is held together by something other than an outline. */
@@ -225,7 +224,7 @@ function setsOf(drawing: Drawing, visits: readonly Visit[], { by }: PartRules): 
   const firsts = new Map<string, number>();
   const keys: (string | null)[] = visits.map(() => null);
   const titles = new Map<string, string>();
-  const tests = by.flatMap(({ how, named }) => (how === 'outline' ? [] : [{ how, fits: namePattern(named) }]));
+  const tests = by.map(({ how, named }) => ({ how, fits: namePattern(named) }));
   visits.forEach(({ entity, top, resolved }, i) => {
     if (entity.kind === 'insert') return;
     for (const { how, fits } of tests) {
@@ -247,7 +246,7 @@ function setsOf(drawing: Drawing, visits: readonly Visit[], { by }: PartRules): 
 
 function heldBy(
   drawing: Drawing,
-  how: 'layer' | 'group' | 'block',
+  how: PartWay['how'],
   fits: (name: string) => boolean,
   entity: Entity,
   top: Entity,
@@ -260,20 +259,15 @@ function heldBy(
       // Each place of a block is a thing of its own.
       return top.kind === 'insert' && fits(top.block) ? { key: `block ${top.id}`, name: top.block } : null;
     case 'group': {
-      for (let n: number | null = top.node ?? entity.node ?? null; n !== null; n = drawing.nodes[n]?.parent ?? null) {
-        const name = drawing.nodes[n]?.name ?? '';
-        if (name !== '' && fits(name)) return { key: `group ${n}`, name };
-      }
-      return null;
+      const found = groupsAround(drawing, top.node === undefined ? entity : top).find(
+        (g) => g.name !== '' && fits(g.name),
+      );
+      return found ? { key: `group ${found.node}`, name: found.name } : null;
     }
   }
 }
 
-/** Where something is asked which part holds it. */
-function anchorOf(visit: Visit): readonly [number, number] {
-  return placeOf(visit) ?? [0, 0];
-}
-
+/** Where something is asked which part holds it; `null` where it is nowhere. */
 function placeOf({ entity, toWorld }: Visit): readonly [number, number] | null {
   if ('at' in entity && isText(entity)) {
     const p = applyPoint(entityToWorld(entity, toWorld), entity.at);
@@ -283,8 +277,6 @@ function placeOf({ entity, toWorld }: Visit): readonly [number, number] | null {
   addEntityBounds(entity, toWorld, new BoundsSink(box));
   return box.empty ? null : [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
 }
-
-type Chord = readonly [x0: number, y0: number, x1: number, y1: number];
 
 /** An open curve as chords; none for what has no curves of its own. */
 function chordsOf({ entity, toWorld }: Visit): Chord[] {
@@ -330,7 +322,7 @@ function nearestPart(
   let [best, least]: [Draft | null, number] = [null, within];
   if (!(within > 0)) return null;
   for (const d of drafts) {
-    const box = boxOfPieces(rings[d.outer]!.pieces);
+    const { box } = d;
     if (x < box.minX - least || x > box.maxX + least || y < box.minY - least || y > box.maxY + least) continue;
     for (const p of rings[d.outer]!.pieces) {
       const { away } = nearestOnPiece(p, x, y);

@@ -1,5 +1,6 @@
-/** A straight chord: x and y of its start and of its end. */
-export type Chord = readonly [x0: number, y0: number, x1: number, y1: number];
+import { Box2 } from '../geometry/box.js';
+import type { Chord } from '../geometry/clip-chord.js';
+import { clippedChord } from '../geometry/clip-chord.js';
 
 /** Where a label may stand: within an outline, off everything that is in it. */
 export interface LabelRoom {
@@ -17,7 +18,10 @@ const MOST = 48;
 export function fitsAt(room: LabelRoom, x: number, y: number, width: number, height: number, margin: number): boolean {
   const slack = SLACK * (width + height + Math.abs(x) + Math.abs(y));
   const [w, h] = [width / 2 + margin - slack, height / 2 + margin - slack];
-  const crossed = (c: Chord): boolean => touches(c, x - w, y - h, x + w, y + h);
+  const box = new Box2();
+  box.add(x - w, y - h);
+  box.add(x + w, y + h);
+  const crossed = (c: Chord): boolean => clippedChord(box, ...c) !== null;
   return (
     holds(room.outline, x, y) && !room.outline.some(crossed) && !room.obstacles.some(crossed) && !isInHole(room, x, y)
   );
@@ -99,24 +103,6 @@ function holds(chords: readonly Chord[], x: number, y: number): boolean {
   for (const [x0, y0, x1, y1] of chords)
     if (y0 > y !== y1 > y && x < ((x1 - x0) * (y - y0)) / (y1 - y0) + x0) inside = !inside;
   return inside;
-}
-
-/** Whether a chord reaches into a box (Liang and Barsky 1984). */
-function touches([x0, y0, x1, y1]: Chord, minX: number, minY: number, maxX: number, maxY: number): boolean {
-  let [t0, t1] = [0, 1];
-  for (const [d, from, lo, hi] of [
-    [x1 - x0, x0, minX, maxX],
-    [y1 - y0, y0, minY, maxY],
-  ] as const) {
-    if (d === 0) {
-      if (from <= lo || from >= hi) return false;
-      continue;
-    }
-    const [a, b] = [(lo - from) / d, (hi - from) / d];
-    [t0, t1] = [Math.max(t0, Math.min(a, b)), Math.min(t1, Math.max(a, b))];
-    if (t0 >= t1) return false;
-  }
-  return true;
 }
 
 /** How far the nearest edge lies from a box. */

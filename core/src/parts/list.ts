@@ -3,6 +3,7 @@ import { holeDepth } from '../analysis/hole-depth.js';
 import type { SeenAt } from '../analysis/outline-roles.js';
 import { heightOf } from '../analysis/outline-roles.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { wordsIn } from '../drawing/words-in.js';
 import type { Work } from '../formats/format.js';
 import { boxOfPieces } from '../geometry/pieces-box.js';
 import { equalParts } from './equal.js';
@@ -141,7 +142,7 @@ export function partsList(
       quantity: members.length * (Number.isInteger(each) && each > 0 ? each : 1),
       mirrored: members.filter((m) => mirrored.has(m) !== mirrored.has(model)).length,
       marks: part.marks.length,
-      labels: part.labels.flatMap((l) => textOf(found, l)),
+      labels: part.labels.flatMap((l) => wordsIn(found.visits[l]!.entity) ?? []),
     };
   });
   const refs = partRefs(drawing, found);
@@ -200,9 +201,4 @@ function holesOf({ parts, rings, visits }: PartsFound, part: number, depths: Dep
     by.set(key, own);
   }
   return [...by.values()].sort((a, b) => (a.diameter ?? Infinity) - (b.diameter ?? Infinity));
-}
-
-function textOf({ visits }: PartsFound, visit: number): string[] {
-  const e = visits[visit]!.entity;
-  return e.kind === 'text' ? [e.text] : e.kind === 'richText' ? [e.plain] : [];
 }

@@ -1,3 +1,4 @@
+import { wordsIn } from '../drawing/words-in.js';
 import type { Part, PartsFound } from './find.js';
 
 /** What a layer, an attribute or a text can say of a part. */
@@ -48,9 +49,7 @@ export function saidOf(part: Part, { visits, rings }: PartsFound, words: PartWor
       if (value) said = { ...said, [name]: value };
     }
   for (const i of [...part.labels, ...part.offered]) {
-    const label = visits[i]!.entity;
-    const text = label.kind === 'text' ? label.text : label.kind === 'richText' ? label.plain : '';
-    const read = readForm(words.label, text);
+    const read = readForm(words.label, wordsIn(visits[i]!.entity) ?? '');
     if (read) {
       said = { ...said, ...read };
       break;

@@ -1,3 +1,4 @@
+import { groupPath } from '../drawing/groups-around.js';
 import { isDrafting } from '../drawing/format-traits.js';
 import { Box2 } from '../geometry/box.js';
 import { nodeCount } from '../geometry/path.js';
@@ -226,14 +227,4 @@ function nodesOf(e: Entity): number {
     default:
       return 0;
   }
-}
-
-/** The names of the groups it stands in, from the outermost. */
-function groupPath(drawing: Drawing, e: Entity): string {
-  const names: string[] = [];
-  for (let n: number | null | undefined = e.node; n !== undefined && n !== null; n = drawing.nodes[n]?.parent) {
-    const name = drawing.nodes[n]?.name;
-    if (name) names.unshift(name);
-  }
-  return names.join(' / ');
 }

@@ -7,6 +7,7 @@ import type { Entity } from '../drawing/entity.js';
 import { hex } from '../drawing/palette.js';
 import { because } from '../drawing/reasons.js';
 import { paintRgb } from '../drawing/resolve.js';
+import { wordsIn } from '../drawing/words-in.js';
 import { UserError } from '../errors.js';
 import { checkStop } from '../formats/format.js';
 import { TooIntricate, newEffort } from '../geometry/crossings.js';
@@ -338,7 +339,7 @@ class Namer {
     if (this.by !== 'text') return [];
     return entities.flatMap((e) =>
       e.kind === 'text' || e.kind === 'richText'
-        ? [{ words: (e.kind === 'text' ? e.text : e.plain).trim().replace(/\s+/g, ' '), x: e.at[0], y: e.at[1] }]
+        ? [{ words: wordsIn(e)!.trim().replace(/\s+/g, ' '), x: e.at[0], y: e.at[1] }]
         : [],
     );
   }

@@ -1,7 +1,7 @@
 import type { EntityKind } from '../drawing/entity.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { Entity } from '../drawing/entity.js';
 import { KINDS } from '../drawing/kinds.js';
+import { wordsIn } from '../drawing/words-in.js';
 import { namePattern } from '../drawing/name-pattern.js';
 import type { DepthSources, HoleDepth } from '../analysis/hole-depth.js';
 import { holeDepth } from '../analysis/hole-depth.js';
@@ -98,7 +98,7 @@ export function conditionTest(rule: LayerCondition, drawing: Drawing, depthOf: D
     if (rule.role !== ANY && seen.role !== rule.role) return false;
     if (!hasArea(rule, seen)) return false;
     if (ofBlock && !(e.kind === 'insert' && ofBlock(e.block))) return false;
-    if (reads && !reads(wordsOf(e))) return false;
+    if (reads && !reads(wordsIn(e) ?? '')) return false;
     if (named && !named(seen.visit.resolved.layer) && !isThere(seen)) return false;
     if (!selected(e)) return false;
     if (rule.role !== 'hole') return true;
@@ -124,5 +124,3 @@ function hasDiameter({ diameterFrom: from, diameterTo: to }: LayerCondition, { d
   if (diameter === null) return false;
   return (from === null || diameter >= from * (1 - COINCIDENT)) && (to === null || diameter <= to * (1 + COINCIDENT));
 }
-
-const wordsOf = (e: Entity): string => (e.kind === 'text' ? e.text : e.kind === 'richText' ? e.plain : '');

@@ -9,7 +9,7 @@ import { namePattern } from '../drawing/name-pattern.js';
 import { because } from '../drawing/reasons.js';
 import { checkStop } from '../formats/format.js';
 import { endOf, startOf } from '../geometry/path-pieces.js';
-import { lengthOfPiece } from '../geometry/planar/moments.js';
+import { lengthOfPieces } from '../geometry/planar/moments.js';
 import type { Contour } from '../parts/cutting-order.js';
 import { cuttingOrder, wayOf } from '../parts/cutting-order.js';
 import { p } from '../parameters/parameter.js';
@@ -138,7 +138,7 @@ function cutsOf(drawing: Drawing, wanted: (e: Entity) => boolean, ctx: StepConte
     ctx.look();
     const [first, last] = [runs[0]!, runs[runs.length - 1]!];
     const [start, end] = [startOf(first.pieces[0]!), endOf(last.pieces[last.pieces.length - 1]!)];
-    const length = runs.reduce((sum, r) => sum + r.pieces.reduce((s, q) => s + lengthOfPiece(q), 0), 0);
+    const length = lengthOfPieces(runs.flatMap((r) => r.pieces));
     const closed = runs.every((r) => r.closed);
     const key = `${entity.layer} ${closed} ${start.map((v) => v.toFixed(6)).join()} ${length.toFixed(6)}`;
     if (shapes.has(key)) doubles++;

@@ -9,6 +9,8 @@ import { bulgeOf } from '../geometry/arcs.js';
 import { bulgePiece } from '../geometry/bulge-piece.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { endOf, startOf } from '../geometry/path-pieces.js';
+import { nearestOnPiece } from '../geometry/nearest-on-piece.js';
+import { roughBox } from '../geometry/pieces-box.js';
 import { PointTable } from '../geometry/point-table.js';
 import { snapped } from '../geometry/snapped-points.js';
 import { AT_END } from '../geometry/tolerance.js';
@@ -144,10 +146,9 @@ function sharedIn(
     told.outlines++;
     told.added += added;
     // Points move by the bound at most, and an edge with them; a bulge moves by as much again.
-    const moved = Math.max(
-      0,
-      ...edges.flat().map((e) => Math.max(away(at, e.from, stands[e.from]!), away(at, e.to, stands[e.to]!))),
-    );
+    const moved = edges
+      .flat()
+      .reduce((most, e) => Math.max(most, away(at, e.from, stands[e.from]!), away(at, e.to, stands[e.to]!)), 0);
     const bent = runs.some((r) => r.pieces.some((q) => q.kind === 'arc'));
     told.moved = Math.max(told.moved, moved * space.scale);
     ctx.lineage.replace(entity, [to], 'edges-shared', within * (bent ? 3 : 1));
@@ -177,9 +178,8 @@ function pointsOnEdges(
   outlines.forEach(({ edges }, n) => {
     if (n % 256 === 0) checkStop(ctx);
     for (const edge of edges.flat()) {
-      const box = boxOf(edge.piece, within);
       const on = index
-        .search(...box)
+        .search(...roughBox([edge.piece], within))
         .map((k) => own[k]!)
         .filter(
           (id) => id !== stands[edge.from] && id !== stands[edge.to] && pts[3 * id + 2] === pts[3 * edge.from + 2],
@@ -197,32 +197,12 @@ function pointsOnEdges(
   return out;
 }
 
-function boxOf(piece: Piece, by: number): [number, number, number, number] {
-  const [a, b] = [startOf(piece), endOf(piece)];
-  if (piece.kind === 'arc')
-    return [piece.cx - piece.rx - by, piece.cy - piece.rx - by, piece.cx + piece.rx + by, piece.cy + piece.rx + by];
-  return [Math.min(a[0], b[0]) - by, Math.min(a[1], b[1]) - by, Math.max(a[0], b[0]) + by, Math.max(a[1], b[1]) + by];
-}
-
 /** Where along a piece, from 0 to 1, a place lies that is no further from it than a bound and not at its ends; else `null`. */
 function alongOf(piece: Piece, x: number, y: number, within: number): number | null {
   const [a, b] = [startOf(piece), endOf(piece)];
   if (Math.min(Math.hypot(x - a[0], y - a[1]), Math.hypot(x - b[0], y - b[1])) <= within) return null;
-  if (piece.kind === 'bezier') {
-    const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
-    const l = Math.hypot(dx, dy);
-    const t = ((x - a[0]) * dx + (y - a[1]) * dy) / (l * l);
-    return t > 0 && t < 1 && Math.abs((x - a[0]) * dy - (y - a[1]) * dx) / l <= within * (1 + AT_END) ? t : null;
-  }
-  const t = turnTo(piece, x, y);
-  return t < 1 && Math.abs(Math.hypot(x - piece.cx, y - piece.cy) - piece.rx) <= within * (1 + AT_END) ? t : null;
-}
-
-/** Which part of an arc's sweep leads to the direction of a place. */
-function turnTo(arc: Extract<Piece, { kind: 'arc' }>, x: number, y: number): number {
-  let turn = (Math.atan2(y - arc.cy, x - arc.cx) - arc.start - arc.rotation) * Math.sign(arc.sweep);
-  turn -= Math.floor(turn / (2 * Math.PI)) * 2 * Math.PI;
-  return turn / Math.abs(arc.sweep);
+  const { t, away } = nearestOnPiece(piece, x, y);
+  return t > 0 && t < 1 && away <= within * (1 + AT_END) ? t : null;
 }
 
 /** The bulge of an edge of a polyline, as it is stated. */
@@ -248,7 +228,7 @@ function edgeParts(
   return ids.slice(1).map((id, i) => {
     const [a, b] = [at(ids[i]!), at(id)];
     if (piece.kind === 'bezier') return { piece: { kind: 'bezier', p: [...a, ...b] }, bulge: 0 };
-    const t = i + 2 === ids.length ? 1 : turnTo(piece, b[0], b[1]);
+    const t = i + 2 === ids.length ? 1 : nearestOnPiece(piece, b[0], b[1]).t;
     const sweep = piece.sweep * (t - last);
     last = t;
     // Both sides of one arc are one arc.

@@ -6,6 +6,7 @@ import { withEnds } from '../moved-ends.js';
 import { nearestOnPiece } from '../nearest-on-piece.js';
 import type { Piece } from '../path-pieces.js';
 import { endOf, partOf, pointAt, startOf } from '../path-pieces.js';
+import { roughBox } from '../pieces-box.js';
 import { PointTable } from '../point-table.js';
 import { snapped } from '../snapped-points.js';
 import { AT_END } from '../tolerance.js';
@@ -156,13 +157,7 @@ class Arranging {
     for (let i = 0; i < this.xs.length; i++) index.add(this.xs[i]!, this.ys[i]!, this.xs[i]!, this.ys[i]!);
     index.finish();
     this.edges = this.edges.flatMap((e) => {
-      const box = boxOf(e.piece);
-      const near = index.search(
-        box.minX - this.within,
-        box.minY - this.within,
-        box.maxX + this.within,
-        box.maxY + this.within,
-      );
+      const near = index.search(...roughBox([e.piece], this.within));
       spend(this.effort, near.length);
       const cuts: Cut[] = [];
       for (const id of near) {
@@ -232,6 +227,7 @@ class Arranging {
       for (const { t, at } of cuts[i]!) {
         if (t <= 0 || t >= 1) continue;
         const id = this.pointNear(at[0], at[1]);
+        this.moved = Math.max(this.moved, Math.hypot(this.xs[id]! - at[0], this.ys[id]! - at[1]));
         if (id !== e.a && id !== e.b && !own.some((c) => c.id === id)) own.push({ t, id });
       }
       if (own.length > 0) any = true;
@@ -239,14 +235,4 @@ class Arranging {
     });
     return any;
   }
-}
-
-function boxOf(p: Piece): { minX: number; minY: number; maxX: number; maxY: number } {
-  if (p.kind === 'arc') {
-    const r = Math.max(p.rx, p.ry);
-    return { minX: p.cx - r, minY: p.cy - r, maxX: p.cx + r, maxY: p.cy + r };
-  }
-  const box = new Box2();
-  for (let k = 0; k < p.p.length; k += 2) box.add(p.p[k]!, p.p[k + 1]!);
-  return box;
 }

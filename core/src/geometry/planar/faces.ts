@@ -1,3 +1,4 @@
+import { Joined } from '../joined.js';
 import { containersOf } from '../nesting.js';
 import type { Piece } from '../path-pieces.js';
 import { pointAt, reversed, startOf, tangentAt } from '../path-pieces.js';
@@ -141,20 +142,7 @@ function byBend(list: { angle: number; bend: number }[]): void {
 
 /** Which component a point belongs to, by the number of one of its points. */
 function componentsOf(edges: readonly GraphEdge[], taken: readonly number[]): (point: number) => number {
-  const up = new Map<number, number>();
-  const root = (i: number): number => {
-    let r = i;
-    while (up.has(r)) r = up.get(r)!;
-    while (i !== r) {
-      const n = up.get(i)!;
-      up.set(i, r);
-      i = n;
-    }
-    return r;
-  };
-  for (const i of taken) {
-    const [a, b] = [root(edges[i]!.a), root(edges[i]!.b)];
-    if (a !== b) up.set(a, b);
-  }
-  return root;
+  const joined = new Joined(edges.reduce((most, { a, b }) => Math.max(most, a, b), -1) + 1);
+  for (const i of taken) joined.unite(edges[i]!.a, edges[i]!.b);
+  return (point) => joined.root(point);
 }

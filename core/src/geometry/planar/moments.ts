@@ -140,10 +140,12 @@ function addArc(a: Extract<Piece, { kind: 'arc' }>, ox: number, oy: number, out:
 
 /** The length of all outlines of a path as they are drawn, not closed: lines and circular arcs exact, others by quadrature. */
 export function lengthOfPath(path: PathData): number {
-  let sum = 0;
-  for (const { pieces } of piecesOf(path, false)) for (const p of pieces) sum += lengthOfPiece(p);
-  return sum;
+  return piecesOf(path, false).reduce((sum, { pieces }) => sum + lengthOfPieces(pieces), 0);
 }
+
+/** The length of pieces, one after the other. */
+export const lengthOfPieces = (pieces: readonly Piece[]): number =>
+  pieces.reduce((sum, p) => sum + lengthOfPiece(p), 0);
 
 /** The length of a piece: exact for lines and circular arcs, by quadrature for others. */
 export function lengthOfPiece(p: Piece): number {

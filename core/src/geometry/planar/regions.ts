@@ -1,5 +1,6 @@
 import type { Effort } from '../crossings.js';
 import { TooIntricate, newEffort } from '../crossings.js';
+import { Joined } from '../joined.js';
 import { withEnds } from '../moved-ends.js';
 import type { Piece } from '../path-pieces.js';
 import { partOf, pointAt } from '../path-pieces.js';
@@ -8,7 +9,7 @@ import { arrange } from './arrangement.js';
 import type { Faces } from './faces.js';
 import { cyclesOf, facesOf, halfPiece } from './faces.js';
 import { areaOfPieces } from '../piece-area.js';
-import { lengthOfPiece } from './moments.js';
+import { lengthOfPiece, lengthOfPieces } from './moments.js';
 
 /** What regions are built from: a closed outline, or a loose curve that divides. Several runs of one owner are one outline with holes. */
 export interface RegionSource {
@@ -109,26 +110,6 @@ export function buildRegions(
     moved: cut.moved,
     counts: faces.counts,
   };
-}
-
-/** What is one, by the smallest number of it. */
-class Joined {
-  private readonly up: Int32Array;
-  constructor(count: number) {
-    this.up = Int32Array.from({ length: count }, (_, i) => i);
-  }
-  root(i: number): number {
-    while (this.up[i] !== i) i = this.up[i] = this.up[this.up[i]!]!;
-    return i;
-  }
-  unite(a: number, b: number): void {
-    const [p, q] = [this.root(a), this.root(b)];
-    this.up[Math.max(p, q)] = Math.min(p, q);
-  }
-  /** `a` becomes part of `b`, whose root stays the root. */
-  into(a: number, b: number): void {
-    this.up[this.root(a)] = this.root(b);
-  }
 }
 
 /** Which closed outlines each face lies in: crossing an edge leads into or out of those that run along it. */
@@ -350,7 +331,7 @@ function outlined(
       outer: drawn[0]!,
       holes: drawn.slice(1),
       area: drawn.reduce((sum, ring) => sum + areaOfPieces(ring), 0),
-      perimeter: drawn.flat().reduce((sum, piece) => sum + lengthOfPiece(piece), 0),
+      perimeter: lengthOfPieces(drawn.flat()),
       points: new Set(halves.flat().map((h) => (h & 1 ? edges[h >> 1]!.b : edges[h >> 1]!.a))).size,
       neighbours: [...neighbours].sort((a, b) => a - b),
       contested: label < 0 && overlapping.has(face),
