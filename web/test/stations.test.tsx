@@ -256,6 +256,16 @@ describe('station three', () => {
     await userEvent.type(list.getByLabelText('Find a step'), ' zebra');
     expect(list.getByText(/No step says that/)).toBeTruthy();
   });
+  test('the list takes the keyboard when it opens, and gives it back when it is left with Escape', async () => {
+    start();
+    const add = await screen.findByRole('button', { name: 'Add a step' });
+    add.focus();
+    await userEvent.keyboard('{Enter}');
+    expect(document.activeElement).toBe(screen.getByLabelText('Find a step'));
+    await userEvent.keyboard('thin{Escape}');
+    expect(screen.queryByRole('region', { name: 'Steps to choose from' })).toBeNull();
+    expect(document.activeElement).toBe(screen.getByRole('button', { name: 'Add a step' }));
+  });
   test('the drawing is seen as it is after any step; a step that fails says so in its line', async () => {
     const { steps } = start();
     await choose('Set true size');

@@ -141,6 +141,7 @@ export function TextField({
   maxLength = 200,
   width = 'w-40',
   live = false,
+  focused = false,
 }: {
   label: string;
   value: string;
@@ -150,6 +151,8 @@ export function TextField({
   width?: string;
   /** Told with every letter. */
   live?: boolean;
+  /** Takes the keyboard when it appears. */
+  focused?: boolean;
 }) {
   const id = useId();
   const [text, setText] = useState(value);
@@ -164,6 +167,7 @@ export function TextField({
       </label>
       <input
         id={id}
+        autoFocus={focused}
         className={`${width} border border-ink/60 bg-sheet px-2 py-1`}
         value={text}
         maxLength={maxLength}

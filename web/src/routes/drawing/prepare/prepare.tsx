@@ -55,7 +55,8 @@ export function Prepare() {
   const told = useFontUses();
   const asked = (useLocation().state as AskedStep | null)?.ask ?? null;
   const [draft, setDraft] = useState<Draft | null>(() => asked && { planned: asked, at: steps.length, isNew: true });
-  const [choosing, setChoosing] = useState(false);
+  // Not yet chosen from; being chosen from; left, when the keyboard goes back to where it came from.
+  const [choosing, setChoosing] = useState<'no' | 'yes' | 'left'>('no');
   const [copying, setCopying] = useState<string | null>(null);
   // The step after which the drawing is looked at; `null` for all of them.
   const [after, setAfter] = useState<string | null>(null);
@@ -98,7 +99,7 @@ export function Prepare() {
     const step = stepById(id)!;
     const shared = steps.find((s) => s.params['together'] !== undefined)?.params['together'];
     const params: Kept = shared !== undefined && step.params['together'] ? { together: shared } : {};
-    setChoosing(false);
+    setChoosing('no');
     setAfter(null);
     setDraft({ planned: plannedStep(step, crypto.randomUUID(), params), at: steps.length, isNew: true });
   };
@@ -133,7 +134,7 @@ export function Prepare() {
     // The list never changes its length.
     // eslint-disable-next-line react-hooks/rules-of-hooks
     useAction(`Try the step: ${s.title.toLowerCase()}`, '', () => begin(s.id), false);
-  useAction('Add a step', 'i', () => setChoosing(true));
+  useAction('Add a step', 'i', () => setChoosing('yes'));
 
   const change = (id: string, next: (s: PlannedStep) => PlannedStep, what: string): void =>
     setSteps(
@@ -208,14 +209,19 @@ export function Prepare() {
         <>
           <SelectionSection tools={tools} figures={figures} />
           <MeasuredSection tools={tools} figures={figures} />
-          {choosing ? (
-            <StepChoice onChoose={begin} onLeave={() => setChoosing(false)} />
+          {choosing === 'yes' ? (
+            <StepChoice onChoose={begin} onLeave={() => setChoosing('left')} />
           ) : (
             <Section
               title="Steps"
               aside={
                 draft ? null : (
-                  <Button look="main" className="!py-0.5" onClick={() => setChoosing(true)}>
+                  <Button
+                    look="main"
+                    className="!py-0.5"
+                    autoFocus={choosing === 'left'}
+                    onClick={() => setChoosing('yes')}
+                  >
                     Add a step
                   </Button>
                 )
@@ -276,7 +282,7 @@ export function Prepare() {
               )}
             </Section>
           )}
-          {b && !draft && !choosing && (
+          {b && !draft && choosing !== 'yes' && (
             <Section title="What comes out">
               <dl className="num grid grid-cols-[112px_1fr] gap-x-2" data-testid="outcome">
                 <dt className="text-quiet">Size</dt>

@@ -28,9 +28,17 @@ export function StepChoice({ onChoose, onLeave }: { onChoose: (id: string) => vo
   );
   const found = groups.filter((g) => g.steps.length > 0);
   return (
-    <section aria-label="Steps to choose from" className="border-b border-rule px-4 py-3">
+    <section
+      aria-label="Steps to choose from"
+      className="border-b border-rule px-4 py-3"
+      onKeyDown={(e) => {
+        if (e.key !== 'Escape') return;
+        e.stopPropagation();
+        onLeave();
+      }}
+    >
       <div className="mb-2 flex items-end justify-between gap-3">
-        <TextField label="Find a step" value={search} width="w-48" live onChange={setSearch} />
+        <TextField label="Find a step" value={search} width="w-48" live focused onChange={setSearch} />
         <Button look="quiet" onClick={onLeave}>
           Leave
         </Button>
