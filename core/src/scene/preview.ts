@@ -1,10 +1,14 @@
 import type { Affine } from '../geometry/affine.js';
-import { IDENTITY, compose } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, compose } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import { clippedChord } from '../geometry/clip-chord.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
+import { entityToWorld } from '../drawing/curves.js';
+import type { Entity } from '../drawing/entity.js';
+import type { ChordSink } from '../drawing/flatten.js';
 import { flattenEntity } from '../drawing/flatten.js';
+import { hatchLines } from '../drawing/hatch-area.js';
 import { boundsOf } from '../drawing/bounds.js';
 import { hex } from '../drawing/palette.js';
 import type { Visit, WalkOptions } from '../drawing/resolve.js';
@@ -12,6 +16,8 @@ import { walk } from '../drawing/resolve.js';
 import { windowBox, windowMap } from '../drawing/sheet-window.js';
 
 const MAX_POINTS = 20_000;
+/** A hatch of more dashes is one grey in a small picture. */
+const MOST_DASHES = 2_000;
 const PAD = 12;
 
 /**
@@ -117,7 +123,7 @@ class PreviewPen {
 
   private path({ entity, toWorld }: Visit): string {
     let d = '';
-    flattenEntity(entity, toWorld, 0.3 / this.k, {
+    this.flatten(entity, toWorld, {
       moveTo: (x, y) => void (d += `M${this.at(x, y)}`),
       lineTo: (x, y) => {
         d += `L${this.at(x, y)}`;
@@ -127,10 +133,24 @@ class PreviewPen {
     return d;
   }
 
+  /** The chords of an entity; those of a pattern are its lines, or where they are too many to be told apart its outline. */
+  private flatten(e: Entity, toWorld: Affine, out: ChordSink): void {
+    const made = e.kind === 'hatch' ? hatchLines(e, MOST_DASHES) : null;
+    if (!made || made.tooDense) return flattenEntity(e, toWorld, 0.3 / this.k, out);
+    const m = entityToWorld(e, toWorld);
+    const z = e.kind === 'hatch' ? e.elevation : 0;
+    for (let s = made.segments, i = 0; i < s.length; i += 4) {
+      const [x0, y0] = applyPoint(m, [s[i]!, s[i + 1]!, z]);
+      const [x1, y1] = applyPoint(m, [s[i + 2]!, s[i + 3]!, z]);
+      out.moveTo(x0, y0, 0);
+      out.lineTo(x1, y1, 0);
+    }
+  }
+
   private cutPath({ entity, toWorld }: Visit, clip: Box2): string {
     let d = '';
     let [px, py] = [0, 0];
-    flattenEntity(entity, toWorld, 0.3 / this.k, {
+    this.flatten(entity, toWorld, {
       moveTo: (x, y) => void ([px, py] = [x, y]),
       lineTo: (x, y) => {
         const c = clippedChord(clip, px, py, x, y);
@@ -144,11 +164,12 @@ class PreviewPen {
 
   private put({ entity, resolved }: Visit, d: string, bare: boolean): void {
     if (d === '') return;
+    // A pattern is lines, in the colour that a hatch would be filled with.
+    const pattern = entity.kind === 'hatch' && !entity.solid;
     const solid = entity.kind === 'hatch' || (entity.kind === 'face' && entity.solid);
-    const filled =
-      entity.kind === 'hatch' && !entity.solid ? null : (resolved.fill ?? (solid ? resolved.stroke : null));
-    const fill = bare ? null : filled;
-    const stroke = bare ? (resolved.stroke ?? resolved.fill) : solid ? null : resolved.stroke;
+    const fill = bare || pattern ? null : (resolved.fill ?? (solid ? resolved.stroke : null));
+    const drawn = pattern ? (resolved.fill ?? resolved.stroke) : bare ? (resolved.stroke ?? resolved.fill) : null;
+    const stroke = drawn ?? (solid ? null : resolved.stroke);
     this.parts.push(
       `<path d="${d}" fill="${fill === null ? 'none' : hex(fill)}" stroke="${stroke === null ? 'none' : hex(stroke)}" fill-rule="evenodd"/>`,
     );

@@ -11,6 +11,7 @@ import {
   takeIn,
   NO_DECISIONS,
 } from '../../src/index.js';
+import { sketchPath } from '../../src/steps/example.js';
 import { DEMO, demoFile, drawingOf, dxf, fonts, read, svg } from '../helpers.js';
 
 const scene = (d: Parameters<typeof buildScene>[0]) => buildScene(d, fonts());
@@ -111,4 +112,38 @@ it('a picture is made of our own numbers and colours, and nothing of the sourceâ
     /^<svg [^<]*><g [^<]*><path d="[ML\d. ]+" fill="#ff0000" stroke="none" fill-rule="evenodd"\/><\/g><\/svg>$/,
   );
   expect(previewSvg(drawingOf([]))).not.toContain('path');
+});
+
+describe('a pattern in a small picture', () => {
+  // 40 by 24 in 320 by 200 with 12 around: 22/3 of the picture for a unit, 13.3 of it left of the drawing.
+  const hatched = (step: number): string =>
+    previewSvg(
+      drawingOf([
+        {
+          kind: 'hatch',
+          loops: [{ path: sketchPath('M0 0H40V24H0Z'), flags: 3 }],
+          solid: false,
+          pattern: 'LINES',
+          elevation: 0,
+          angle: 0,
+          scale: 1,
+          lines: [{ angle: 0, base: [0, 3], step: [0, step], dashes: [] }],
+        } as never,
+      ]),
+    );
+  it('is drawn by its lines', () => {
+    const across = [...hatched(6).matchAll(/M([\d.]+) ([\d.]+)L([\d.]+) ([\d.]+)/g)].map((m) => m.slice(1).map(Number));
+    expect(across.map(([, y]) => y).sort((a, b) => a! - b!)).toEqual([34, 78, 122, 166]);
+    for (const [x0, y0, x1, y1] of across) {
+      expect([x0, x1].sort((a, b) => a! - b!)).toEqual([13.3, 306.7]);
+      expect(y0).toBe(y1);
+    }
+    expect(hatched(6)).toMatch(/fill="none" stroke="#[0-9a-f]{6}"/);
+  });
+  it('is its outline where its lines are too many to be told apart', () => {
+    const picture = hatched(0.001);
+    expect(picture.match(/L/g)).toHaveLength(4);
+    expect(picture).toContain('13.3 188.0L306.7 188.0L306.7 12.0L13.3 12.0');
+    expect(picture).toMatch(/fill="none" stroke="#[0-9a-f]{6}"/);
+  });
 });
