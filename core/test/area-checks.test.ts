@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity } from '../src/index.js';
 import { CHECKS, DRAFTING_DEFAULT, MOST_FINDINGS, PathBuilder, runCheck, takeIn, NO_DECISIONS } from '../src/index.js';
 import { drawingOf, dxf, fonts, read, svg } from './helpers.js';
+import { PLAIN_DIMENSION, PLAIN_TEXT } from './sketches.js';
 
 const run = (id: string, d: Drawing, settings: Record<string, number | string> = {}) =>
   runCheck(
@@ -267,10 +268,7 @@ describe('unit', () => {
         points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [4, 0, 0] },
         override: '4 in',
         style: 'Standard',
-        rotation: 0,
-        oblique: 0,
-        textRotation: 0,
-        ordinateX: false,
+        ...PLAIN_DIMENSION,
         flags: 32,
       },
       {
@@ -279,10 +277,7 @@ describe('unit', () => {
         points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [7, 0, 0] },
         override: '7 in',
         style: 'Standard',
-        rotation: 0,
-        oblique: 0,
-        textRotation: 0,
-        ordinateX: false,
+        ...PLAIN_DIMENSION,
         flags: 32,
       },
     ] as never);
@@ -303,11 +298,7 @@ describe('letters', () => {
     at: [10, 10, 0],
     size: 5,
     sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
+    ...PLAIN_TEXT,
     layer: 'A',
     ...extra,
   });

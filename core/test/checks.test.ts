@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { runChecks } from '../src/index.js';
 import { demoFile, drawingOf, dxf, read, svg } from './helpers.js';
+import { PLAIN_DIMENSION } from './sketches.js';
 
 const of = (check: string, entities: object[], settings: Record<string, Record<string, number | string>> = {}) =>
   runChecks(drawingOf(entities as never), settings).filter((f) => f.check === check);
@@ -25,10 +26,7 @@ describe('typed-over dimensions', () => {
     points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] },
     override,
     style: 'Standard',
-    rotation: 0,
-    oblique: 0,
-    textRotation: 0,
-    ordinateX: false,
+    ...PLAIN_DIMENSION,
     flags: 32,
   });
   it('two lines of different length with the same number: the wrong one', () => {

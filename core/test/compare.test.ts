@@ -4,6 +4,7 @@ import type { Drawing, Entity } from '../src/index.js';
 import { IDENTITY, compareDrawings, transformDrawing, translation } from '../src/index.js';
 import { generatedDrawing, richEntity } from './generated.js';
 import { DEMO, demoFile, drawingOf, read } from './helpers.js';
+import { PLAIN_TEXT } from './sketches.js';
 
 const line = (x0: number, y0: number, x1: number, y1: number, extra: object = {}) => ({
   kind: 'line',
@@ -25,11 +26,7 @@ const text = (words: string, x: number, y: number, extra: object = {}) => ({
   at: [x, y, 0],
   size: 5,
   sizeOf: 'capital',
-  rotation: 0,
-  widthFactor: 1,
-  oblique: 0,
-  horizontal: 'left',
-  vertical: 'baseline',
+  ...PLAIN_TEXT,
   layer: 'A',
   ...extra,
 });

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Drawing, Entity } from '../src/index.js';
 import { DRAFTING_DEFAULT, PathBuilder, runChecks } from '../src/index.js';
 import { demoFile, drawingOf, read, svg } from './helpers.js';
+import { PLAIN_TEXT } from './sketches.js';
 
 const found = (check: string, d: Drawing, settings: Record<string, Record<string, number | string>> = {}) =>
   runChecks(d, settings).filter((f) => f.check === check);
@@ -101,11 +102,7 @@ describe('empty texts', () => {
     at: [3, 4, 0],
     size: 2.5,
     sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
+    ...PLAIN_TEXT,
     style: 'Standard',
     layer: 'A',
     ...more,

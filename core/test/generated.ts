@@ -5,6 +5,7 @@ import { gridFaces } from '../src/formats/drafting/read-polyline.js';
 import { plainOfRichText } from '../src/text/text-codes.js';
 import { drawingOf } from './helpers.js';
 import { canonical } from './dxf/canonical.js';
+import { PLAIN_TEXT } from './sketches.js';
 
 const n = fc.double({ min: -1e6, max: 1e6, noNaN: true }).map((v) => v + 0);
 const p3 = fc.tuple(n, n, n);
@@ -100,8 +101,7 @@ export const richEntity = fc.oneof(
   fc.record({ layer, at: p3, scale: fc.tuple(positive, positive, positive), turn: angle, columns: fc.integer({ min: 1, max: 3 }), texts: fc.array(flat, { maxLength: 2 }) }).map(({ layer: l, at, scale, turn, columns, texts }) => ({
     kind: 'insert', layer: l, block: 'P', at, scale, rotation: turn, columns, rows: 1, columnSpacing: columns > 1 ? 5 : 0, rowSpacing: 0,
     attributes: texts.map(([x, y], i) => ({
-      kind: 'text', id: 500 + i, layer: l, look: DRAFTING_DEFAULT, text: 'B-17', at: [x, y, 0], size: 2, sizeOf: 'capital', rotation: 0,
-      widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', style: 'Standard', tag: 'NO', hidden: false,
+      kind: 'text', id: 500 + i, layer: l, look: DRAFTING_DEFAULT, text: 'B-17', at: [x, y, 0], size: 2, sizeOf: 'capital', ...PLAIN_TEXT, style: 'Standard', tag: 'NO', hidden: false,
     })),
   })),
 ); // prettier-ignore

@@ -12,6 +12,7 @@ import {
 } from '../src/index.js';
 import { layFlat } from '../src/drawing/lay-flat.js';
 import { demoFile, drawingOf, fonts, only, read, risks } from './helpers.js';
+import { PLAIN_DIMENSION } from './sketches.js';
 
 const line = (x0: number, y0: number, z0: number, x1: number, y1: number, z1: number, extra: object = {}) => ({
   kind: 'line',
@@ -130,10 +131,7 @@ describe('laid flat', () => {
       points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [9, 0, 5] },
       override: '',
       style: 'Standard',
-      rotation: 0,
-      oblique: 0,
-      textRotation: 0,
-      ordinateX: false,
+      ...PLAIN_DIMENSION,
       flags: 32,
       normal: [0, 0.6, 0.8],
       layer: 'A',

@@ -4,6 +4,7 @@ import { DEFAULT_TARGETS, NO_DECISIONS, deliver, prepare, proveDelivery, refOf, 
 import { IDENTITY } from '../src/geometry/affine.js';
 import { flattenEntity } from '../src/drawing/flatten.js';
 import { drawingOf, fonts, risks } from './helpers.js';
+import { PLAIN_TEXT } from './sketches.js';
 
 const base = drawingOf([
   { kind: 'line', start: [0, 0, 0], end: [100, 0, 0] } as never,
@@ -71,11 +72,7 @@ it('lettering and text turned to outlines are accounted for: the proof holds', (
         at: [0, 40, 0],
         size: 5,
         sizeOf: 'capital',
-        rotation: 0,
-        widthFactor: 1,
-        oblique: 0,
-        horizontal: 'left',
-        vertical: 'baseline',
+        ...PLAIN_TEXT,
         letters: [{ at: 1, dx: 0.2, dy: 0, turn: 0 }],
       } as Entity,
     ],

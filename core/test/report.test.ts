@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { CHECKS, DRAFTING_DEFAULT, findingsReport, inventoryOf, runChecks } from '../src/index.js';
 import { demoFile, drawingOf, read } from './helpers.js';
+import { ONCE } from './sketches.js';
 
 const painted = (rgb: number, more: object = {}) => ({
   kind: 'line',
@@ -41,11 +42,7 @@ describe('inventory', () => {
       at: [50, 0, 0],
       scale: [2, 2, 2],
       rotation: 0,
-      columns: 1,
-      rows: 1,
-      columnSpacing: 0,
-      rowSpacing: 0,
-      attributes: [],
+      ...ONCE,
     });
     expect(inventoryOf(d).layers).toEqual([
       { name: 'A', entities: 2, length: 15, nodes: 0 },

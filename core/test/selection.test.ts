@@ -13,6 +13,7 @@ import {
 } from '../src/index.js';
 import { lostPicks, selectedBy } from '../src/analysis/selection.js';
 import { drawingOf } from './helpers.js';
+import { ONCE } from './sketches.js';
 
 const rule = (some: Partial<Selection>): Selection => ({ ...p.selection({ title: '' }).default, ...some });
 const circle = (layer: string, more: object = {}): never =>
@@ -30,11 +31,7 @@ function sample(): Drawing {
     at: [0, 0, 0],
     scale: [1, 1, 1],
     rotation: 0,
-    columns: 1,
-    rows: 1,
-    columnSpacing: 0,
-    rowSpacing: 0,
-    attributes: [],
+    ...ONCE,
   } as never;
   const d = drawingOf([
     circle('ROOF'),

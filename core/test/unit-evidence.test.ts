@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { UnitName } from '../src/index.js';
 import { unitEvidence, unitVerdict } from '../src/index.js';
 import { demoFile, drawingOf, dxf, read } from './helpers.js';
+import { PLAIN_DIMENSION, PLAIN_TEXT } from './sketches.js';
 
 const line = (length: number) => ({ kind: 'line', start: [0, 0, 0], end: [length, 0, 0] });
 const circle = (diameter: number) => ({ kind: 'circle', centre: [0, 0, 0], radius: diameter / 2 });
@@ -11,11 +12,7 @@ const text = (size: number) => ({
   at: [0, 0, 0],
   size,
   sizeOf: 'capital',
-  rotation: 0,
-  widthFactor: 1,
-  oblique: 0,
-  horizontal: 'left',
-  vertical: 'baseline',
+  ...PLAIN_TEXT,
 });
 const box = (w: number, h: number) => ({
   kind: 'polyline',
@@ -30,10 +27,7 @@ const dimension = (override: string, length: number) => ({
   points: { 10: [0, 9, 0], 13: [0, 0, 0], 14: [length, 0, 0] },
   override,
   style: 'Standard',
-  rotation: 0,
-  oblique: 0,
-  textRotation: 0,
-  ordinateX: false,
+  ...PLAIN_DIMENSION,
   flags: 32,
 });
 const unitless = (entities: object[]) => ({ ...drawingOf(entities as never), unit: null });

@@ -1,4 +1,4 @@
-import type { Draft, Drawing, Entity, PatternLine } from '@scalaria/core';
+import type { Dimension, Draft, Drawing, Entity, PatternLine } from '@scalaria/core';
 import { DRAFTING_DEFAULT, PathBuilder } from '@scalaria/core';
 
 /** Colour by its number in the drafting palette. */
@@ -36,6 +36,21 @@ export function hatched(points: readonly number[], pattern: string, lines?: Patt
     ...(lines && { lines }),
   };
 }
+
+/** A dimension in the style of the job; `more` says what is its own. */
+export const dimensioned = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}) => ({
+  kind: 'dimension',
+  form,
+  points,
+  override: '',
+  style: 'KESTREL',
+  rotation: 0,
+  oblique: 0,
+  textRotation: 0,
+  ordinateX: false,
+  flags: 32,
+  ...more,
+});
 
 /** An entity of the drawing, with the looks of its layer unless it has its own. */
 export const entityOf = (d: Draft<Drawing>, layer: string, e: object): Entity =>

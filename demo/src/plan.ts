@@ -1,6 +1,6 @@
-import type { Dimension, Drawing } from '@scalaria/core';
+import type { Drawing } from '@scalaria/core';
 import { DRAFTING_DEFAULT, emptyDrawing, newLayer } from '@scalaria/core';
-import { entityOf, family, hatched, index, outline } from './drafting.js';
+import { dimensioned, entityOf, family, hatched, index, outline } from './drafting.js';
 
 /**
  * Site and platform plan, drawn in millimetres and without saying so. One dimension was typed over; the street around it
@@ -200,20 +200,7 @@ export function plan(): Drawing {
   }
 
   // Dimensions: one typed over.
-  const dimension = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}): void =>
-    put('DIMENSIONS', {
-      kind: 'dimension',
-      form,
-      points,
-      override: '',
-      style: 'KESTREL',
-      rotation: 0,
-      oblique: 0,
-      textRotation: 0,
-      ordinateX: false,
-      flags: 32,
-      ...more,
-    });
+  const dimension = (...how: Parameters<typeof dimensioned>): void => put('DIMENSIONS', dimensioned(...how));
   dimension('linear', { 10: [30000, -11200, 0], 13: [0, -9600, 0], 14: [30000, -9600, 0] });
   dimension('linear', { 10: [-3200, 3200, 0], 13: [-2000, 0, 0], 14: [-2000, 3200, 0] }, { rotation: Math.PI / 2 });
   dimension(

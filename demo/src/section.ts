@@ -1,6 +1,6 @@
-import type { Dimension, Drawing, PatternLine } from '@scalaria/core';
+import type { Drawing, PatternLine } from '@scalaria/core';
 import { emptyDrawing, newLayer } from '@scalaria/core';
-import { entityOf, family, hatched, index, outline } from './drafting.js';
+import { dimensioned, entityOf, family, hatched, index, outline } from './drafting.js';
 
 /** Cross section of the shelter through its second post, in millimetres, with a sheet at 1:50. */
 export function section(): Drawing {
@@ -49,20 +49,7 @@ export function section(): Drawing {
     void d.entities.push(entityOf(d, layer, { ...(sheet !== undefined && { sheet }), ...e }));
   const hatch = (layer: string, points: number[], pattern: string, lines?: PatternLine[]): void =>
     put(layer, hatched(points, pattern, lines));
-  const dimension = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}): void =>
-    put('DIMENSIONS', {
-      kind: 'dimension',
-      form,
-      points,
-      override: '',
-      style: 'KESTREL',
-      rotation: 0,
-      oblique: 0,
-      textRotation: 0,
-      ordinateX: false,
-      flags: 32,
-      ...more,
-    });
+  const dimension = (...how: Parameters<typeof dimensioned>): void => put('DIMENSIONS', dimensioned(...how));
   const note = (content: string, at: [number, number], size: number, width: number, sheet?: string): void =>
     put(
       'NOTES',

@@ -8,6 +8,7 @@ import { LengthSink } from '../../src/drawing/measures.js';
 import { curvesOf } from '../../src/drawing/curves.js';
 import { walk } from '../../src/drawing/resolve.js';
 import { drawingOf } from '../helpers.js';
+import { ONCE, PLAIN_TEXT } from '../sketches.js';
 
 const n = fc.integer({ min: -500, max: 500 }).map((v) => v / 10);
 const size = fc.integer({ min: 1, max: 300 }).map((v) => v / 10);
@@ -51,11 +52,7 @@ const insertOf = (block: string, v: { x: number; y: number; sx: number; sy: numb
   at: [v.x, v.y, 0],
   scale: [v.sx, v.sy, 1],
   rotation: v.turn,
-  columns: 1,
-  rows: 1,
-  columnSpacing: 0,
-  rowSpacing: 0,
-  attributes: [],
+  ...ONCE,
 });
 const placing = fc.record({ x: n, y: n, sx: scale, sy: scale, turn: angle });
 
@@ -121,11 +118,7 @@ describe('breaking up an insert', () => {
       at: [1, 1, 0],
       size: 3,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
     } as Entity;
     const definition = { ...text, tag: 'NO', definition: { prompt: '?', constant: false } } as Entity;
     const insert: Insert = {

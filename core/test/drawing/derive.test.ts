@@ -4,6 +4,7 @@ import { DRAFTING_DEFAULT, newLayer, plannedStep, runSteps, stepById } from '../
 import { breakUp, mapped } from '../../src/drawing/break-up.js';
 import { derive } from '../../src/drawing/derive.js';
 import { drawingOf, fonts, hop, only, read, svg } from '../helpers.js';
+import { ONCE, PLAIN_TEXT } from '../sketches.js';
 
 const CARRIED = {
   id: 7,
@@ -72,11 +73,7 @@ describe('what steps make of an entity keeps what it carried', () => {
       at: [0, 0, 0],
       size: 5,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
       font: { family: 'Spline Sans' },
     });
     const [first] = run(d, 'text-to-outlines', { form: 'outlines' }).entities;
@@ -95,11 +92,7 @@ describe('breaking up', () => {
       at: [0, 0, 0],
       scale,
       rotation: 0,
-      columns: 1,
-      rows: 1,
-      columnSpacing: 0,
-      rowSpacing: 0,
-      attributes: [],
+      ...ONCE,
     }) as const;
   const broken = (parts: object[], scale: [number, number, number]): Entity[] => {
     const d = drawingOf([]);

@@ -5,6 +5,7 @@ import { styleOverrides } from '../../src/drawing/dimension-style.js';
 import type { Dimension } from '../../src/drawing/entity.js';
 import { formatAngle, formatLength } from '../../src/drawing/length-format.js';
 import { DRAFTING_DEFAULT } from '../../src/index.js';
+import { PLAIN_DIMENSION } from '../sketches.js';
 
 const dim = (form: Dimension['form'], points: Dimension['points'], more: Partial<Dimension> = {}): Dimension => ({
   kind: 'dimension',
@@ -15,10 +16,7 @@ const dim = (form: Dimension['form'], points: Dimension['points'], more: Partial
   points,
   override: '',
   style: 'S',
-  rotation: 0,
-  oblique: 0,
-  textRotation: 0,
-  ordinateX: false,
+  ...PLAIN_DIMENSION,
   flags: 32,
   ...more,
 });

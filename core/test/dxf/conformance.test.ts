@@ -3,6 +3,7 @@ import { bytesOf, drawingOf, fonts, textOf } from '../helpers.js';
 import { conform } from './conformance.js';
 import { writeDxf } from './formats.js';
 import { DRAFTING_DEFAULT, newLayer } from '../../src/index.js';
+import { ONCE, PLAIN_DIMENSION, PLAIN_TEXT } from '../sketches.js';
 
 const SMALL = drawingOf([
   { kind: 'line', start: [0, 0, 0], end: [1, 1, 0] } as never,
@@ -11,12 +12,10 @@ const SMALL = drawingOf([
   { kind: 'polyline', points: Float64Array.of(0, 0, 1, 0, 1, 1), dim: 2, elevation: 0, closed: true } as never,
   { kind: 'polyline', points: Float64Array.of(0, 0, 0, 1, 0, 1), dim: 3, elevation: 0, closed: false } as never,
   {
-    kind: 'text', text: 'A', at: [0, 0, 0], size: 2, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0,
-    horizontal: 'left', vertical: 'baseline', style: 'Standard',
+    kind: 'text', text: 'A', at: [0, 0, 0], size: 2, sizeOf: 'capital', ...PLAIN_TEXT, style: 'Standard',
   } as never,
   {
-    kind: 'insert', block: 'B', at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0,
-    rowSpacing: 0, attributes: [],
+    kind: 'insert', block: 'B', at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, ...ONCE,
   } as never,
   {
     kind: 'spline', degree: 3, knots: Float64Array.of(0, 0, 0, 0, 1, 1, 1, 1),
@@ -25,7 +24,7 @@ const SMALL = drawingOf([
   { kind: 'leader', points: Float64Array.of(0, 0, 0, 1, 1, 0), arrow: true, curved: false, style: 'Standard' } as never,
   {
     kind: 'dimension', form: 'aligned', points: { 10: [0, 1, 0], 13: [0, 0, 0], 14: [1, 0, 0] }, override: '',
-    style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 0,
+    style: 'Standard', ...PLAIN_DIMENSION, flags: 0,
   } as never,
 ]); // prettier-ignore
 SMALL.blocks.set('b', {

@@ -1,6 +1,7 @@
 import type { Draft, Drawing, Entity, EntityKind } from '../../src/index.js';
 import { DRAFTING_DEFAULT, PathBuilder, newLayer } from '../../src/index.js';
 import { drawingOf } from '../helpers.js';
+import { ONCE, PLAIN_DIMENSION, PLAIN_TEXT } from '../sketches.js';
 
 type Sample<K extends EntityKind> = Omit<Extract<Entity, { kind: K }>, 'id' | 'layer' | 'look' | 'kind'>;
 const font = { family: 'Sans', weight: 400, italic: false };
@@ -36,10 +37,10 @@ export const SAMPLES: { [K in EntityKind]: Sample<K>[] } = {
   ],
   richText: [{ content: 'Kestrel\\PRow', plain: 'Kestrel\nRow', at: [4, 8, 0], size: 1.5, width: 20, rotation: 0.2, horizontal: 'left', vertical: 'top', lineSpacing: 1, style: 'Standard' }],
   insert: [
-    { block: 'CLAMP', at: [4, 5, 0], scale: [1, 1, 1], rotation: 0.4, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0, attributes: [] },
-    { block: 'CLAMP', at: [4, 5, 0], scale: [2, 2, 2], rotation: 0, columns: 3, rows: 2, columnSpacing: 12, rowSpacing: 9, attributes: [{ kind: 'text', id: 900, layer: 'A', look: DRAFTING_DEFAULT, text: 'B-17', at: [4, 6, 0], size: 1, sizeOf: 'capital', rotation: 0, widthFactor: 1, oblique: 0, horizontal: 'left', vertical: 'baseline', font, tag: 'NO', hidden: false } as never] },
+    { block: 'CLAMP', at: [4, 5, 0], scale: [1, 1, 1], rotation: 0.4, ...ONCE, },
+    { block: 'CLAMP', at: [4, 5, 0], scale: [2, 2, 2], rotation: 0, columns: 3, rows: 2, columnSpacing: 12, rowSpacing: 9, attributes: [{ kind: 'text', id: 900, layer: 'A', look: DRAFTING_DEFAULT, text: 'B-17', at: [4, 6, 0], size: 1, sizeOf: 'capital', ...PLAIN_TEXT, font, tag: 'NO', hidden: false } as never] },
   ],
-  dimension: [{ form: 'aligned', override: '', style: 'Standard', rotation: 0, oblique: 0, textRotation: 0, ordinateX: false, flags: 1, points: { 10: [0, 5, 0], 11: [5, 5, 0], 13: [0, 0, 0], 14: [10, 0, 0] } } as never],
+  dimension: [{ form: 'aligned', override: '', style: 'Standard', ...PLAIN_DIMENSION, flags: 1, points: { 10: [0, 5, 0], 11: [5, 5, 0], 13: [0, 0, 0], 14: [10, 0, 0] } } as never],
   leader: [{ points: Float64Array.of(0, 0, 0, 4, 4, 0, 8, 4, 0), arrow: true, curved: false, style: 'Standard' }],
   image: [{ at: [1, 2, 0], u: [0.02, 0.01, 0], v: [-0.01, 0.02, 0], pixels: [300, 200], file: 'sketch.png' } as never],
   viewport: [{ at: [100, 80, 0], width: 120, height: 90, number: 2, on: true, target: [3, 4, 0], centre: [1, 2], viewHeight: 30, twist: 0.5, direction: [0, 0, 1], sheet: 'Sheet' } as never],

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import type { Drawing } from '../../src/index.js';
 import { differingLines, readDrawing, upright } from '../../src/index.js';
 import { DEMO, demoFile, drawingOf, fonts, hop, read } from '../helpers.js';
+import { PLAIN_TEXT } from '../sketches.js';
 
 const line = (x0: number, y0: number, x1: number, y1: number) => ({
   kind: 'line',
@@ -41,11 +42,7 @@ describe('what differs alone', () => {
       at: [x, 0, 0],
       size: 5,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
     });
     const d = differing(of(text('A', 0), text('A', 50)), of(text('A', 0), text('B', 50)));
     // Four sides each, beginning where the text stands.

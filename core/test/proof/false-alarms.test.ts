@@ -12,6 +12,7 @@ import {
 } from '../../src/index.js';
 import { drawingOf, fonts } from '../helpers.js';
 import { renderer } from '../witness/renderer.js';
+import { ONCE, PLAIN_TEXT } from '../sketches.js';
 
 const svg = (inside: string): Drawing =>
   readDrawing(
@@ -105,11 +106,7 @@ describe('a proof does not fail without a fault', () => {
         at: [1, 2, 0],
         scale: [1, 1, 1],
         rotation: 0,
-        columns: 1,
-        rows: 1,
-        columnSpacing: 0,
-        rowSpacing: 0,
-        attributes: [],
+        ...ONCE,
       } as never,
     ]);
     const inner = drawingOf([{ kind: 'line', start: [0, 0, 0], end: [3, 1, 0] } as never]).entities;
@@ -142,11 +139,7 @@ describe('a proof does not fail without a fault', () => {
       at: [10, 10, 0],
       size: 5,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
       style: 'Standard',
     };
     const d: Drawing = {

@@ -20,6 +20,7 @@ import {
 } from '../../src/index.js';
 import { provePrepared } from '../../src/proof/prepared.js';
 import { DEMO, demoFile, drawingOf, fonts } from '../helpers.js';
+import { PLAIN_TEXT } from '../sketches.js';
 
 const at = (x: number, y: number, id: string): never =>
   ({ kind: 'line', start: [x, y, 0], end: [x + 1000, y, 0], key: id }) as never;
@@ -240,11 +241,7 @@ describe('a step that says what is not so', () => {
       at: [0, 0, 0],
       size: 50,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
       font: { family: 'Sans', weight: 400, italic: false },
     } as never;
     for (const change of [{ at: [0, 3, 0] }, { text: 'KESTRAL' }]) {

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import type { Draft, Drawing, Entity, OutOfSight } from '../../src/index.js';
 import { Box2, ItemIndex, Snapper, snapPointsOf, areaOf, buildScene, curveAt, describe } from '../../src/index.js';
 import { DEMO, demoFile, drawingOf, fonts, read, svg } from '../helpers.js';
+import { ONCE } from '../sketches.js';
 
 const SEEN: OutOfSight = { layers: new Set(), ids: new Set() };
 const hiding = (ids: number[], layers: string[] = []): OutOfSight => ({ ids: new Set(ids), layers: new Set(layers) });
@@ -121,11 +122,7 @@ group('finding under a point', () => {
         at: [100, 50, 0],
         scale: [1, 1, 1],
         rotation: 0,
-        columns: 1,
-        rows: 1,
-        columnSpacing: 0,
-        rowSpacing: 0,
-        attributes: [],
+        ...ONCE,
       },
     ] as never);
     d.blocks.set('b', { name: 'B', base: [0, 0, 0], entities: [only(line(0, 0, 4, 0))] } as never);

@@ -6,6 +6,7 @@ import type { Drawing, Entity, Kept } from '../../src/index.js';
 import { runStep, stepById, plannedStep } from '../../src/index.js';
 import { provePrepared } from '../../src/proof/prepared.js';
 import { drawingOf, fonts } from '../helpers.js';
+import { ONCE, PLAIN_TEXT } from '../sketches.js';
 
 export const line = (x0: number, y0: number, x1: number, y1: number, more: object = {}): never =>
   ({ kind: 'line', start: [x0, y0, 0], end: [x1, y1, 0], ...more }) as never;
@@ -34,11 +35,7 @@ export const text = (words: string, x: number, y: number, more: object = {}): ne
     at: [x, y, 0],
     size: 3,
     sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
+    ...PLAIN_TEXT,
     ...more,
   }) as never;
 /** A block placed once at the origin, as it is. */
@@ -49,11 +46,7 @@ export const insert = (block: string, more: object = {}): never =>
     at: [0, 0, 0],
     scale: [1, 1, 1],
     rotation: 0,
-    columns: 1,
-    rows: 1,
-    columnSpacing: 0,
-    rowSpacing: 0,
-    attributes: [],
+    ...ONCE,
     ...more,
   }) as never;
 export const drawn = (...entities: never[]): Drawing => drawingOf(entities);

@@ -6,6 +6,7 @@ import { areaOfPieces } from '../../src/geometry/piece-area.js';
 import { runsOf } from '../../src/drawing/courses.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
 import { arc, chain, circle, drawn, kindsOf, lengthOfAll, line, placed, stepOn } from './judge.js';
+import { PLAIN_DIMENSION, PLAIN_TEXT } from '../sketches.js';
 
 const text = (words: string, x: number, y: number, size: number, more: object = {}): never =>
   ({
@@ -14,11 +15,7 @@ const text = (words: string, x: number, y: number, size: number, more: object = 
     at: [x, y, 0],
     size,
     sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
+    ...PLAIN_TEXT,
     ...more,
   }) as never;
 const box = (d: Drawing) => {
@@ -141,10 +138,7 @@ describe('small mends', () => {
       points: { 10: [0, 9, 0], 11: [5, 9, 0], 13: [0, 0, 0], 14: [10, 0, 0] },
       override: '',
       style: 'S',
-      rotation: 0,
-      oblique: 0,
-      textRotation: 0,
-      ordinateX: false,
+      ...PLAIN_DIMENSION,
       flags: 0,
     } as never;
     const d: Drawing = {

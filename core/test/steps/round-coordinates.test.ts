@@ -5,6 +5,7 @@ import { adviceOn, plannedStep, runSteps, stepById } from '../../src/index.js';
 import { RoundGrid } from '../../src/geometry/rounding.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
 import { apart, arc, chain, circle, cornersOf, drawn, line, placed, stepOn } from './judge.js';
+import { PLAIN_DIMENSION, PLAIN_TEXT } from '../sketches.js';
 
 const round = (d: Drawing, decimals: number, more: Kept = {}) => stepOn(d, 'round-coordinates', { decimals, ...more });
 const BUMPY = [0, 0, 10.04, 0.03, 20, 0.06, 30, 0.02, 40, 0];
@@ -94,10 +95,7 @@ describe('what becomes of shapes', () => {
       points: { 10: [0, 9, 0], 11: [5, 9, 0], 13: [0.02, 0, 0], 14: [10.03, 0, 0] },
       override: '',
       style: 'STANDARD',
-      rotation: 0,
-      oblique: 0,
-      textRotation: 0,
-      ordinateX: false,
+      ...PLAIN_DIMENSION,
       flags: 0,
     } as never;
     const text = {
@@ -106,11 +104,7 @@ describe('what becomes of shapes', () => {
       at: [1.234, 5.678, 0],
       size: 2,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
     } as never;
     const made = round(drawn(line(0.02, 0, 10.03, 0), dimension, text), 1);
     expect(made.entities[1]).toMatchObject({ points: { 13: [0, 0, 0], 14: [10, 0, 0] } });

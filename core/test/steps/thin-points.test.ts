@@ -6,6 +6,7 @@ import { areaOfPieces } from '../../src/geometry/piece-area.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
 import { nodeCount } from '../../src/geometry/path.js';
 import { apart, arc, chain, cornersOf, drawn, line, placed, stepOn } from './judge.js';
+import { PLAIN_DIMENSION } from '../sketches.js';
 
 const thin = (d: Drawing, bound: number, more: Kept = {}) =>
   stepOn(d, 'thin-points', { strength: 'bound', bound, ...more });
@@ -161,10 +162,7 @@ it('in blocks of two sizes the bound is that of the drawing, and dimensions hang
     points: { 10: [50, 20, 0], 11: [25, 22, 0], 13: [0, 0, 0], 14: [50, 0.05, 0] },
     override: '',
     style: 'STANDARD',
-    rotation: 0,
-    oblique: 0,
-    textRotation: 0,
-    ordinateX: false,
+    ...PLAIN_DIMENSION,
     flags: 0,
   } as never;
   const measured = thin(drawn(chain(WORKED), dimension), 0.05);

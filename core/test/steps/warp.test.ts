@@ -8,6 +8,7 @@ import { arcEdge, edgeByLength, edgeByX, graphEdge } from '../../src/geometry/wa
 import { provePrepared } from '../../src/proof/prepared.js';
 import { fonts } from '../helpers.js';
 import { arc, chain, circle, drawn, lengthOfAll, line, stepOn } from './judge.js';
+import { PLAIN_TEXT } from '../sketches.js';
 
 const boxOf = (x0: number, y0: number, x1: number, y1: number): Box2 => {
   const box = new Box2();
@@ -150,11 +151,7 @@ describe('warping', () => {
       at: [0, 0, 0],
       size: 5,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
     } as never;
     const made = stepOn(drawn(BOX, text), 'warp', {});
     expect(made.entities[1]).toMatchObject({ at: [0, 0, 0] });

@@ -6,6 +6,7 @@ import { shortNumber } from '../../src/formats/svg/path-text.js';
 import { plainId } from '../../src/formats/svg/names.js';
 import { cubicPieces } from '../../src/geometry/nurbs-cubics.js';
 import { DEMO, demoFile, drawingOf, fonts, hop, only, risks, svg, textOf } from '../helpers.js';
+import { PLAIN_TEXT } from '../sketches.js';
 
 describe('names', () => {
   it('become plain ids, whatever is in them', () => {
@@ -92,11 +93,7 @@ describe('elements', () => {
       at: [0, 0, 0],
       size: 7,
       sizeOf: 'capital',
-      rotation: 0,
-      widthFactor: 1,
-      oblique: 0,
-      horizontal: 'left',
-      vertical: 'baseline',
+      ...PLAIN_TEXT,
     });
     expect(out).toContain('>a &lt; b &amp; &quot;c&quot;</text>');
     expect(out).not.toContain('transform');

@@ -4,6 +4,7 @@ import { DRAFTING_DEFAULT, FontBook, UserError, loadFont } from '../../src/index
 import { familyOf, linesOf } from '../../src/text/layout.js';
 import { CMD_LENGTH } from '../../src/geometry/path.js';
 import { bytesOf, fonts } from '../helpers.js';
+import { PLAIN_TEXT } from '../sketches.js';
 
 const styles = {
   textStyles: [
@@ -18,11 +19,7 @@ const text = (more: Partial<Text> = {}): Text => ({
   at: [10, 20, 0],
   size: 7,
   sizeOf: 'capital',
-  rotation: 0,
-  widthFactor: 1,
-  oblique: 0,
-  horizontal: 'left',
-  vertical: 'baseline',
+  ...PLAIN_TEXT,
   ...more,
 });
 const line = (t: Text) => linesOf(t, styles, fonts())[0]!;

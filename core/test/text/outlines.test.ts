@@ -14,6 +14,7 @@ import { curvesOf } from '../../src/drawing/curves.js';
 import { IDENTITY } from '../../src/geometry/affine.js';
 import { textToOutlines } from '../../src/text/outlines.js';
 import { DEMO, demoFile, drawingOf, fonts, risks } from '../helpers.js';
+import { PLAIN_TEXT } from '../sketches.js';
 
 const text = (more: object = {}) => ({
   kind: 'text',
@@ -21,11 +22,7 @@ const text = (more: object = {}) => ({
   at: [10, 20, 0],
   size: 7,
   sizeOf: 'capital',
-  rotation: 0,
-  widthFactor: 1,
-  oblique: 0,
-  horizontal: 'left',
-  vertical: 'baseline',
+  ...PLAIN_TEXT,
   style: 'Standard',
   ...more,
 });
