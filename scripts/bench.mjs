@@ -90,7 +90,11 @@ try {
   const parse = run('parse', drawing);
   row('one pass of the XML parser', parse);
   const svg = run('read', drawing);
-  row('read into the model', svg, `${(svg.ms / parse.ms).toFixed(1)} × the XML parser, ${((svg.peak - svg.idle) / svg.size).toFixed(1)} bytes per byte`); // prettier-ignore
+  row(
+    'read into the model',
+    svg,
+    `${(svg.ms / parse.ms).toFixed(1)} × the XML parser, ${((svg.peak - svg.idle) / svg.size).toFixed(1)} bytes per byte`,
+  );
   // What each step takes beside reading, on objects of every kind and on closed outlines that nearly touch.
   const bricks = join(folder, 'bricks.dxf');
   makeBricks(bricks, Math.round(entities / 15));

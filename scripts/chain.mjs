@@ -72,7 +72,10 @@ export function chain(bytes, name, say, begin, targets = TARGETS) {
 
 if (process.argv[1]?.endsWith('chain.mjs')) {
   const [, , file, quick] = process.argv;
-  const targets = quick === '--quick' ? TARGETS.filter((t) => t.version !== 'R12' && t.version !== '2000' && t.version !== '2') : TARGETS; // prettier-ignore
+  const targets =
+    quick === '--quick'
+      ? TARGETS.filter((t) => t.version !== 'R12' && t.version !== '2000' && t.version !== '2')
+      : TARGETS;
   const say = (what, ms, note) => console.log(`${what.padEnd(16)} ${Math.round(ms)} ms ${note}`);
   chain(readFileSync(file), basename(file), say, undefined, targets);
 }

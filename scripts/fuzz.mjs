@@ -11,7 +11,9 @@ import { damaged } from './mutations.mjs';
 
 const path = (relative) => fileURLToPath(new URL(relative, import.meta.url));
 const text = { type: 'string' };
-const { values } = parseArgs({ options: { minutes: text, inputs: text, seed: text, seconds: text, megabytes: text, keep: text } }); // prettier-ignore
+const { values } = parseArgs({
+  options: { minutes: text, inputs: text, seed: text, seconds: text, megabytes: text, keep: text },
+});
 const minutes = values.minutes ? Number(values.minutes) : Infinity;
 const inputs = values.inputs ? Number(values.inputs) : values.minutes ? Infinity : 500;
 const seconds = Number(values.seconds ?? 20);
@@ -20,11 +22,16 @@ const first = Number(values.seed ?? 1);
 const keep = values.keep ?? path('../fuzz-found');
 
 const filesIn = (folder) => readdirSync(folder).map((f) => join(folder, f));
-const files = [...filesIn(path('../demo/files')), ...filesIn(path('../core/test/files'))].filter((f) => /\.(dxf|dwg|svg)$/.test(f)); // prettier-ignore
+const files = [...filesIn(path('../demo/files')), ...filesIn(path('../core/test/files'))].filter((f) =>
+  /\.(dxf|dwg|svg)$/.test(f),
+);
 
 const start = () =>
   new Promise((resolve) => {
-    const child = fork(path('./fuzz-child.mjs'), { execArgv: [`--max-old-space-size=${megabytes}`], stdio: ['ignore', 'ignore', 'ignore', 'ipc'] }); // prettier-ignore
+    const child = fork(path('./fuzz-child.mjs'), {
+      execArgv: [`--max-old-space-size=${megabytes}`],
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+    });
     child.once('message', () => resolve(child));
   });
 
@@ -69,5 +76,7 @@ for (let seed = first; done < inputs && Date.now() - began < minutes * 60_000; s
 }
 child.kill();
 const took = (Date.now() - began) / 1000;
-console.log(`${done} damaged files in ${took.toFixed(0)} s (${(done / took).toFixed(1)}/s), ${read} read, ${bad} found wanting`); // prettier-ignore
+console.log(
+  `${done} damaged files in ${took.toFixed(0)} s (${(done / took).toFixed(1)}/s), ${read} read, ${bad} found wanting`,
+);
 process.exitCode = bad > 0 ? 1 : 0;

@@ -15,10 +15,16 @@ let broken = 0;
 for (let n = 0; n < Number(times); n++) {
   const seed = 20261128 + 7919 * n;
   const env = { ...process.env, LAW_SEED: String(seed) };
-  const { status, stdout } = spawnSync('npx', ['vitest', 'run', '--reporter=dot', ...files], { cwd: root, env, encoding: 'utf8' }); // prettier-ignore
+  const { status, stdout } = spawnSync('npx', ['vitest', 'run', '--reporter=dot', ...files], {
+    cwd: root,
+    env,
+    encoding: 'utf8',
+  });
   if (status === 0) continue;
   broken++;
   console.log(`seed ${seed}:\n${stdout.slice(-6000)}`);
 }
-console.log(`${files.length} files of laws, ${times} seeds: ${broken === 0 ? 'all hold' : `${broken} runs with a law that does not hold`}`); // prettier-ignore
+console.log(
+  `${files.length} files of laws, ${times} seeds: ${broken === 0 ? 'all hold' : `${broken} runs with a law that does not hold`}`,
+);
 process.exitCode = broken > 0 ? 1 : 0;

@@ -166,7 +166,12 @@ describe('frames of other programs', () => {
   const data = Buffer.alloc(300, 0xc3);
   data[0] = 0x80;
   data[1] = 0x55;
-  const corners = [[1, 20], [30, 20], [30, 2], [1, 2]]; // prettier-ignore
+  const corners = [
+    [1, 20],
+    [30, 20],
+    [30, 2],
+    [1, 2],
+  ];
   corners.forEach(([x, y], i) => [x!, y!, 0].forEach((v, k) => data.writeDoubleLE(v, 2 + 24 * i + 8 * k)));
   const hex = data.toString('hex').toUpperCase();
   const source = read(

@@ -175,9 +175,13 @@ class Release12 {
   private base(e: Entity): Pick<Polyline, 'id' | 'layer' | 'look' | 'sheet' | 'normal' | 'extended'> {
     const { id, layer, look, sheet, normal, extended } = e;
     return {
-      id, layer, look,
-      ...(sheet !== undefined && { sheet }), ...(normal && { normal }), ...(extended !== undefined && { extended }),
-    }; // prettier-ignore
+      id,
+      layer,
+      look,
+      ...(sheet !== undefined && { sheet }),
+      ...(normal && { normal }),
+      ...(extended !== undefined && { extended }),
+    };
   }
 
   /** Vertices of arcs as one polyline in the entity's plane. */
@@ -193,10 +197,14 @@ class Release12 {
     const bulges = Float64Array.from(list.map((v) => v.bulge));
     const { normal: _n, ...plain } = this.base(e);
     const made: Polyline = {
-      kind: 'polyline', ...(flat ? plain : this.base(e)),
-      points: Float64Array.from(list.flatMap((v) => [v.x, v.y])), dim: 2, elevation, closed,
+      kind: 'polyline',
+      ...(flat ? plain : this.base(e)),
+      points: Float64Array.from(list.flatMap((v) => [v.x, v.y])),
+      dim: 2,
+      elevation,
+      closed,
       ...(bulges.some((b) => b !== 0) && { bulges }),
-    }; // prettier-ignore
+    };
     this.became(e, 'polyline', 1, because('as-polylines-of-arcs', { kind: e.kind }), {
       off,
       added: lengthOf(made) - lengthOf(e),
@@ -212,8 +220,13 @@ class Release12 {
       lineTo: (x, y, z) => void points.push(x, y, z),
     });
     const made: Polyline = {
-      kind: 'polyline', ...plain, points: Float64Array.from(points), dim: 3, elevation: 0, closed: false,
-    }; // prettier-ignore
+      kind: 'polyline',
+      ...plain,
+      points: Float64Array.from(points),
+      dim: 3,
+      elevation: 0,
+      closed: false,
+    };
     this.became(e, 'polyline', 1, because('as-chords', { kind: e.kind }), {
       off: this.tolerance,
       added: lengthOf(made) - lengthOf(e),
@@ -276,9 +289,14 @@ class Release12 {
       if (curve.form === 'polyline') {
         const { points, bulges, closed } = curve;
         out.push({
-          kind: 'polyline', ...this.base(e), points, dim: 2, elevation: 0, closed,
+          kind: 'polyline',
+          ...this.base(e),
+          points,
+          dim: 2,
+          elevation: 0,
+          closed,
           ...(bulges.some((b) => b !== 0) && { bulges }),
-        }); // prettier-ignore
+        });
         this.became(e, 'polyline', 1, 'outlines-as-polylines', { gone });
         continue;
       }
@@ -322,9 +340,14 @@ class Release12 {
       const list = run.closed ? vertices.slice(0, -1) : vertices;
       const bulges = Float64Array.from(list.map((v) => v.bulge));
       const made: Polyline = {
-        kind: 'polyline', ...this.base(e), points: Float64Array.from(list.flatMap((v) => [v.x, v.y])), dim: 2,
-        elevation: 0, closed: run.closed, ...(bulges.some((b) => b !== 0) && { bulges }),
-      }; // prettier-ignore
+        kind: 'polyline',
+        ...this.base(e),
+        points: Float64Array.from(list.flatMap((v) => [v.x, v.y])),
+        dim: 2,
+        elevation: 0,
+        closed: run.closed,
+        ...(bulges.some((b) => b !== 0) && { bulges }),
+      };
       const { normal: _n, ...plain } = this.base(e);
       const added = lengthOf(made) - lengthOf({ kind: 'path', ...plain, path: subpath });
       this.became(e, 'polyline', 1, 'outlines-as-polylines-of-arcs', { off, added, gone });
@@ -345,13 +368,20 @@ class Release12 {
     };
     const made = lines
       .filter((l) => l.text.trim() !== '')
-      .map(
-        (l): Text => ({
-          kind: 'text', ...this.base(e), ...(l.paint && { look: { ...e.look, stroke: l.paint } }), text: l.text.trim(), ...placed(l), size: l.em * capital(l.family),
-          sizeOf: 'capital', widthFactor: l.widthFactor, oblique: l.oblique,
-          horizontal: l.anchor, vertical: 'baseline', ...(e.style !== undefined && { style: e.style }),
-        }),
-      ); // prettier-ignore
+      .map((l): Text => ({
+        kind: 'text',
+        ...this.base(e),
+        ...(l.paint && { look: { ...e.look, stroke: l.paint } }),
+        text: l.text.trim(),
+        ...placed(l),
+        size: l.em * capital(l.family),
+        sizeOf: 'capital',
+        widthFactor: l.widthFactor,
+        oblique: l.oblique,
+        horizontal: l.anchor,
+        vertical: 'baseline',
+        ...(e.style !== undefined && { style: e.style }),
+      }));
     this.became(e, 'text', made.length, 'rich-text-by-line');
     return made;
   }
@@ -399,9 +429,12 @@ class Release12 {
       const s = pattern.segments;
       for (let i = 0; i < s.length; i += 4) {
         const line: Entity = {
-          kind: 'line', ...inner, start: [s[i]!, s[i + 1]!, e.elevation], end: [s[i + 2]!, s[i + 3]!, e.elevation],
+          kind: 'line',
+          ...inner,
+          start: [s[i]!, s[i + 1]!, e.elevation],
+          end: [s[i + 2]!, s[i + 3]!, e.elevation],
           look: { ...e.look, stroke: { kind: 'byBlock' }, fill: { kind: 'none' } },
-        }; // prettier-ignore
+        };
         parts.push(line);
       }
     } else {
@@ -428,16 +461,25 @@ class Release12 {
     const reason = pattern ? 'patterns-as-blocks-of-lines' : 'fills-as-blocks-of-corners';
     for (const { fillKey, scale } of this.placesOf(this.source)) {
       this.ledger.add({
-        carryOver: pattern ? 'colour' : 'curves', action: pattern ? 'changed' : 'approximated', reason,
-        onPurpose: true, id: e.id, becomes: { from, to: 'insert', gone: 1, entities: 1 },
-        ...(!pattern && { deviation: { value: Number((this.tolerance * 10 * scale).toPrecision(2)), unit: this.options.unit } }),
+        carryOver: pattern ? 'colour' : 'curves',
+        action: pattern ? 'changed' : 'approximated',
+        reason,
+        onPurpose: true,
+        id: e.id,
+        becomes: { from, to: 'insert', gone: 1, entities: 1 },
+        ...(!pattern && {
+          deviation: { value: Number((this.tolerance * 10 * scale).toPrecision(2)), unit: this.options.unit },
+        }),
         ...(filled !== 0 && { filled: { [fillKey]: filled * scale } }),
-      }); // prettier-ignore
+      });
       this.ledger.add({
-        carryOver: 'colour', action: 'changed', onPurpose: true, id: e.id,
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        id: e.id,
         reason: pattern ? 'hatch-block-lines' : 'hatch-block-corners',
         becomes: { from: 'part', to: pattern ? 'line' : 'face', gone: 0, entities: parts.length },
-      }); // prettier-ignore
+      });
     }
     if (pattern?.tooDense) {
       this.ledger.add({

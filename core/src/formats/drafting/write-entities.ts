@@ -237,9 +237,15 @@ function path(w: EntityTags, e: Path, owner: string): void {
     } else {
       const points = new Float64Array(curve.points);
       became = {
-        kind: 'spline', ...base, degree: 3, knots: curve.knots, points,
-        ...(curve.weights && { weights: curve.weights }), closed: curve.closed, periodic: false,
-      }; // prettier-ignore
+        kind: 'spline',
+        ...base,
+        degree: 3,
+        knots: curve.knots,
+        points,
+        ...(curve.weights && { weights: curve.weights }),
+        closed: curve.closed,
+        periodic: false,
+      };
       if (x.curves === 'arcs') {
         arcsFor(w, became, e, base, owner, gone);
         gone = 0;
@@ -286,9 +292,14 @@ function arcsFor(w: EntityTags, exact: Spline, e: Path, base: Base, owner: strin
   }
   if (exact.closed) list.pop();
   const made: Polyline = {
-    kind: 'polyline', ...base, points: Float64Array.from(list.flatMap((v) => [v.x, v.y])), dim: 2, elevation: 0,
-    closed: exact.closed, ...(list.some((v) => v.bulge !== 0) && { bulges: Float64Array.from(list, (v) => v.bulge) }),
-  }; // prettier-ignore
+    kind: 'polyline',
+    ...base,
+    points: Float64Array.from(list.flatMap((v) => [v.x, v.y])),
+    dim: 2,
+    elevation: 0,
+    closed: exact.closed,
+    ...(list.some((v) => v.bulge !== 0) && { bulges: Float64Array.from(list, (v) => v.bulge) }),
+  };
   lightPolyline(w, made, owner);
   const { normal: _n, ...plain } = base;
   const longer = lengthOf(made) - lengthOf({ ...exact, ...plain, normal: undefined });

@@ -199,7 +199,12 @@ export const OLE2FRAME: Codec = {
       for (const [code, at] of [
         [10, CORNERS.first],
         [11, CORNERS.opposite],
-      ]) put(f, code!, [0, 8, 16].map((k) => view.getFloat64(at! + k, true))); // prettier-ignore
+      ])
+        put(
+          f,
+          code!,
+          [0, 8, 16].map((k) => view.getFloat64(at! + k, true)),
+        );
     }
     bag.addNumber(71, kind);
     bag.addNumber(72, mode);

@@ -36,10 +36,15 @@ export const DIM_WEIGHTS: readonly DimVariable[] = [
 ];
 
 export const DIM_HANDLES: readonly DimVariable[] = [
-  ['DIMTXSTY', 'style', 340, 0], ['DIMLDRBLK', 'block', 341, 0], ['DIMBLK', 'block', 342, 0],
-  ['DIMBLK1', 'block', 343, 0], ['DIMBLK2', 'block', 344, 0], ['DIMLTYPE', 'linetype', 345, 0, 2007],
-  ['DIMLTEX1', 'linetype', 346, 0, 2007], ['DIMLTEX2', 'linetype', 347, 0, 2007],
-]; // prettier-ignore
+  ['DIMTXSTY', 'style', 340, 0],
+  ['DIMLDRBLK', 'block', 341, 0],
+  ['DIMBLK', 'block', 342, 0],
+  ['DIMBLK1', 'block', 343, 0],
+  ['DIMBLK2', 'block', 344, 0],
+  ['DIMLTYPE', 'linetype', 345, 0, 2007],
+  ['DIMLTEX1', 'linetype', 346, 0, 2007],
+  ['DIMLTEX2', 'linetype', 347, 0, 2007],
+];
 
 /** Versions R13 and R14. */
 export const OLD_DIM_VARIABLES: readonly DimVariable[] = [

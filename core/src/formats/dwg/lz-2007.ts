@@ -38,7 +38,12 @@ const PARTS: readonly (readonly (readonly [from: number, count: number])[])[] = 
   [[29, 1], [28, 1], [24, 4], [16, 8], [8, 8], [0, 8]],
   [[30, 1], [26, 4], [18, 8], [10, 8], [2, 8], [1, 1], [0, 1]],
 ]; // prettier-ignore
-const WHOLE = [[24, 8], [16, 8], [8, 8], [0, 8]] as const; // prettier-ignore
+const WHOLE = [
+  [24, 8],
+  [16, 8],
+  [8, 8],
+  [0, 8],
+] as const;
 
 /** The order in which the bytes of a piece of plain bytes stand, as positions in the packed data. */
 const orderOf = (parts: readonly (readonly [number, number])[]): Uint8Array =>
