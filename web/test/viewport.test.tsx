@@ -175,3 +175,30 @@ test('what is out of sight is handed to the renderer; leaving lets it go', () =>
   unmount();
   expect(drawnBy.dispose).toHaveBeenCalled();
 });
+
+const extending = (minX: number, maxX: number): typeof PICTURES => [
+  { scene: { ...scene, bounds: { minX, minY: 0, maxX, maxY: 50 } } },
+];
+
+test('a drawing of another extent is shown whole, but not under a hand that chose where to look', () => {
+  const { rerender } = shown({ stays: 'chosen' });
+  rerender(<Viewport pictures={extending(0, 200)} unit="mm" label="Front" stays="chosen" />);
+  expect(view()[0], 'nobody chose').toBe(100);
+  fireEvent.keyDown(box(), { key: '+' });
+  const at = view();
+  rerender(<Viewport pictures={extending(0, 300)} unit="mm" label="Front" stays="chosen" />);
+  expect(view()).toEqual(at);
+  rerender(<Viewport pictures={extending(9000, 9100)} unit="mm" label="Front" stays="chosen" />);
+  expect(view()[0], 'of what is gone nothing could be seen').toBe(9050);
+});
+
+test('while something is tried nothing moves; afterwards it is shown whole', () => {
+  const { rerender } = shown({ stays: 'always' });
+  const at = view();
+  rerender(<Viewport pictures={extending(-40, 300)} unit="mm" label="Front" stays="always" />);
+  expect(view()).toEqual(at);
+  rerender(<Viewport pictures={extending(-40, 300)} unit="mm" label="Front" stays="chosen" />);
+  expect(view()[0]).toBe(130);
+  rerender(<Viewport pictures={extending(-40, 300)} unit="mm" label="Front" />);
+  expect(view()[0]).toBe(130);
+});

@@ -2,7 +2,7 @@ import type { RefObject } from 'react';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Scene } from '@scalaria/core';
 import type { Size, View } from './view';
-import { fit, zoomAt } from './view';
+import { fit, isInSight, zoomAt } from './view';
 
 /** Where to go: about a point, `size` across; or a box with a margin. */
 export type Goal = { x: number; y: number; size: number } | { minX: number; minY: number; maxX: number; maxY: number };
@@ -21,10 +21,23 @@ export interface Camera {
   local: (e: { clientX: number; clientY: number }) => [number, number];
 }
 
+/** What becomes of the view when a drawing of another extent is shown: it is shown whole, or the view stays where somebody chose it, or wherever it is. Out of sight nothing stays. */
+export type Stays = 'no' | 'chosen' | 'always';
+
 /** What is looked at through a box of the page: a new drawing whole, then wherever wheel, keys and goals lead. */
-export function useCamera(box: RefObject<HTMLDivElement | null>, bounds: Scene['bounds'], goTo?: Goal | null): Camera {
+export function useCamera(
+  box: RefObject<HTMLDivElement | null>,
+  bounds: Scene['bounds'],
+  goTo?: Goal | null,
+  stays: Stays = 'no',
+): Camera {
   const [size, setSize] = useState<Size>({ width: 0, height: 0 });
-  const [view, setView] = useState<View | null>(null);
+  const [view, changeView] = useState<View | null>(null);
+  const chosen = useRef(false);
+  const setView = useCallback<Camera['setView']>((change) => {
+    chosen.current = true;
+    changeView(change);
+  }, []);
 
   useLayoutEffect(() => {
     const watch = new ResizeObserver(([entry]) => {
@@ -37,22 +50,32 @@ export function useCamera(box: RefObject<HTMLDivElement | null>, bounds: Scene['
 
   const boundsKey = bounds ? `${bounds.minX},${bounds.minY},${bounds.maxX},${bounds.maxY}` : '';
   const fitAll = useCallback(() => {
-    if (bounds && size.width > 0) setView(fit(bounds, size));
+    if (!bounds || size.width === 0) return;
+    chosen.current = false;
+    changeView(fit(bounds, size));
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [boundsKey, size.width, size.height]);
   const fitted = useRef('');
+  const latest = useRef(view);
+  useEffect(() => {
+    latest.current = view;
+  });
   useEffect(() => {
     // A new drawing is shown whole; the same one keeps its view.
     if (fitted.current === boundsKey || size.width === 0 || !bounds) return;
+    const isHeld = stays === 'always' || (stays === 'chosen' && chosen.current);
+    if (isHeld && fitted.current !== '' && latest.current && isInSight(latest.current, size, bounds)) return;
     fitted.current = boundsKey;
     fitAll();
-  }, [boundsKey, bounds, size.width, fitAll]);
+    // What the view is when the bounds change decides, not each of its changes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [boundsKey, bounds, size.width, fitAll, stays]);
 
   useEffect(() => {
     if (!goTo || size.width === 0) return;
-    if ('minX' in goTo) return setView(fit(goTo, size, 0.2));
+    if ('minX' in goTo) return setView(() => fit(goTo, size, 0.2));
     const r = Math.max(goTo.size * 4, 1e-9);
-    setView(fit({ minX: goTo.x - r, minY: goTo.y - r, maxX: goTo.x + r, maxY: goTo.y + r }, size));
+    setView(() => fit({ minX: goTo.x - r, minY: goTo.y - r, maxX: goTo.x + r, maxY: goTo.y + r }, size));
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [goTo]);
 
@@ -75,7 +98,7 @@ export function useCamera(box: RefObject<HTMLDivElement | null>, bounds: Scene['
     };
     node.addEventListener('wheel', wheel, { passive: false });
     return () => node.removeEventListener('wheel', wheel);
-  }, [box, local, size]);
+  }, [box, local, size, setView]);
 
   const zoom = (factor: number): void => setView((v) => v && zoomAt(v, size, size.width / 2, size.height / 2, factor));
   const pan = (dx: number, dy: number): void =>

@@ -37,6 +37,13 @@ export function fit(b: Bounds, s: Size, margin = 0.08): View {
   return { x: (b.minX + b.maxX) / 2, y: (b.minY + b.maxY) / 2, scale };
 }
 
+/** Whether something of a box is in the window and large enough there to be seen. */
+export function isInSight(v: View, s: Size, b: Bounds): boolean {
+  const [x0, y1] = toScreen(v, s, b.minX, b.minY);
+  const [x1, y0] = toScreen(v, s, b.maxX, b.maxY);
+  return x0 < s.width && x1 > 0 && y0 < s.height && y1 > 0 && Math.max(x1 - x0, y1 - y0) >= 24;
+}
+
 /** A round length (1, 2 or 5 times a power of ten) that takes at most `pixels` on screen. */
 export function roundLength(v: View, pixels: number): number {
   const most = pixels / v.scale;

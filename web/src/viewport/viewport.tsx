@@ -6,7 +6,7 @@ import { highlighted } from './highlight';
 import { Overlay, Unfinished, ZoomButtons } from './overlay';
 import type { Picture } from './renderer';
 import { ScaleBar } from './scale-bar';
-import type { Goal } from './use-camera';
+import type { Goal, Stays } from './use-camera';
 import { useCamera } from './use-camera';
 import { useDetail } from './use-detail';
 import { useDrawLoop } from './use-draw-loop';
@@ -15,7 +15,7 @@ import { usePointer } from './use-pointer';
 import type { Size, View } from './view';
 import { toScreen } from './view';
 
-export type { Goal } from './use-camera';
+export type { Goal, Stays } from './use-camera';
 
 export interface Marked {
   /** World coordinates to pixels within the viewport. */
@@ -38,6 +38,8 @@ interface Props extends Partial<Pointing> {
   onDetail?: (x0: number, y0: number, x1: number, y1: number, tolerance: number) => Promise<Scene | null>;
   /** Changing it moves the view there. */
   goTo?: Goal | null;
+  /** Whether the view stays where it is when a drawing of another extent is shown. */
+  stays?: Stays;
   cursor?: 'grab' | 'crosshair';
   label: string;
   /** More of the drawing is still to come than what is in `pictures`. */
@@ -60,6 +62,7 @@ export function Viewport({
   onDetail,
   onHover,
   goTo,
+  stays = 'no',
   cursor = 'grab',
   label,
   unfinished = false,
@@ -67,7 +70,7 @@ export function Viewport({
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const first = pictures[0]?.scene;
-  const camera = useCamera(box, first?.visibleBounds ?? first?.bounds ?? null, goTo);
+  const camera = useCamera(box, first?.visibleBounds ?? first?.bounds ?? null, goTo, stays);
   const { view, size, fitAll, zoom } = camera;
 
   const base = pictures.length === 1 && !pictures[0]!.tint ? pictures[0]!.scene : null;

@@ -58,10 +58,10 @@ export const asking = {
     return all.filter((e) => !held.outOfSight.ids.has(e.id) && !held.outOfSight.layers.has(e.layer)).map((e) => e.id);
   },
 
-  /** How an entity is kept in a plan, so that the next revision is asked for the same one. */
-  refOf(id: number): EntityRef | null {
+  /** How the entity under a point is kept in a plan, so that the next revision is asked for the same one. */
+  refAt(x: number, y: number, reach: number): EntityRef | null {
     const shown = held.shown;
-    const [entity] = shown?.items.byId(new Set([id])) ?? [];
+    const entity = shown?.items.at(x, y, reach, held.outOfSight);
     return shown && entity ? refOf(entity, shown.drawing) : null;
   },
 

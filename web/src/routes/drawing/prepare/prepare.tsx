@@ -8,7 +8,7 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
-import type { Kept, PlannedStep, Scene } from '@scalaria/core';
+import type { EntityRef, Kept, PlannedStep, Scene } from '@scalaria/core';
 import { STEPS, adviceOn, plannedStep, stepById, templateOf } from '@scalaria/core';
 import { useDrawingDetail } from '../../../api/hooks';
 import type { FormHelp } from '../../../forms/parameter-form';
@@ -50,7 +50,7 @@ function sharing(steps: readonly PlannedStep[], of: PlannedStep): PlannedStep[] 
 
 /** Station three: steps in order, each tried before it is taken; any of them can be changed tomorrow. */
 export function Prepare() {
-  const { drawing, worker, setSteps } = useDrawing();
+  const { drawing, setSteps } = useDrawing();
   const { steps } = drawing;
   const told = useFontUses();
   const asked = (useLocation().state as AskedStep | null)?.ask ?? null;
@@ -117,16 +117,14 @@ export function Prepare() {
     setSteps(sharing(next, planned), isNew ? `step ${title}` : `${title} changed`);
     leave();
   };
-  const pick = async (name: string, id: number): Promise<void> => {
-    const ref = await worker?.refOf(id);
-    if (!ref) return;
+  const pick = (name: string, ref: EntityRef): void => {
     setDraft((d) => d && { ...d, planned: withPick(d.planned, name, ref) });
     tools.ask(null);
   };
   const startPicking = (name: string): void => {
     tools.ask({
       words: name.endsWith('inside') ? 'Click the outline.' : 'Click the curve.',
-      onItem: (id) => void pick(name, id),
+      onItem: (ref) => pick(name, ref),
     });
     setPicking(name);
   };
@@ -179,6 +177,7 @@ export function Prepare() {
           {...(pictures && { pictures, wipe })}
           unit={unit}
           tools={tools}
+          stays={draft ? 'always' : 'chosen'}
           label={`Drawing ${drawing.name}, ${draft ? 'with a step tried on it' : after === null ? 'prepared' : `after step ${place + 1}`}`}
           marks={(m) => <OriginMark m={m} at={[0, 0]} />}
           over={

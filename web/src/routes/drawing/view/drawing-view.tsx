@@ -6,7 +6,7 @@ import { Tick } from '../../../parts/field';
 import { INK_WORDS, useViewSettings } from '../../../viewport/view-settings';
 import { INKS } from '../../../viewport/shaders';
 import type { Picture } from '../../../viewport/renderer';
-import type { Marked } from '../../../viewport/viewport';
+import type { Marked, Stays } from '../../../viewport/viewport';
 import { Viewport } from '../../../viewport/viewport';
 import { useDrawing } from '../drawing-context';
 import { MeasureMarks, SnapMark } from './marks';
@@ -56,6 +56,7 @@ export function DrawingView({
   unfinished = false,
   pictures: several,
   wipe,
+  stays,
   over,
 }: {
   /** The drawing that tools ask about, and that is shown where `pictures` are not. */
@@ -71,6 +72,8 @@ export function DrawingView({
   /** What is shown instead, such as two drawings on each other; `wipe` is where left and right meet. */
   pictures?: readonly Picture[];
   wipe?: number;
+  /** Whether the view stays where it is when a drawing of another extent is shown. */
+  stays?: Stays;
   /** Stands over the drawing. */
   over?: ReactNode;
 }) {
@@ -134,6 +137,7 @@ export function DrawingView({
             </>
           )}
           goTo={tools.goTo}
+          {...(stays && { stays })}
           onPick={tools.onPick}
           onHover={tools.onHover}
           onFrame={tools.onFrame}

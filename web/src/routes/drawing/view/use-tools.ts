@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Alike, CurveFacts, Snap } from '@scalaria/core';
+import type { Alike, CurveFacts, EntityRef, Snap } from '@scalaria/core';
 import { useAction } from '../../../parts/actions';
 import type { Goal } from '../../../viewport/viewport';
 import { useDrawing } from '../drawing-context';
@@ -22,7 +22,7 @@ export interface Asked {
   words: string;
   /** A place, snapped to what is near; or an entity, by its id. */
   onPlace?: (p: Place) => void;
-  onItem?: (id: number) => void;
+  onItem?: (ref: EntityRef) => void;
   /** A frame, its corners in order. */
   onFrame?: (x0: number, y0: number, x1: number, y1: number) => void;
 }
@@ -137,7 +137,7 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
       return;
     }
     if (tool === 'ask' && asked?.onItem) {
-      void worker.itemAt(x, y, reach).then((id) => id !== null && asked.onItem?.(id));
+      void worker.refAt(x, y, reach).then((ref) => ref && asked.onItem?.(ref));
       return;
     }
     void find(x, y, reach).then((p) => {
