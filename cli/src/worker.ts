@@ -5,7 +5,6 @@ import { setFlagsFromString } from 'node:v8';
 import type {
   Claims,
   Drawing,
-  EntityKind,
   Finding,
   FontBook,
   GivenPicture,
@@ -13,7 +12,8 @@ import type {
   IntakeDecisions,
   Kept,
   LedgerRow,
-  PartRow,
+  PartTold,
+  PlainRow,
   PlannedStep,
   Purpose,
   Proof,
@@ -22,27 +22,24 @@ import type {
 } from '@scalaria/core';
 import {
   NO_DECISIONS,
-  PART_FIELDS,
-  PART_FINDING_WORDS,
   SHIPPED_FONTS,
   UnreadableFile,
   UserError,
-  boundsOf,
   claimsOf,
   dataAddress,
   deliver,
   filesNamedBy,
   foundAmong,
   isDrafting,
-  listRules,
   loadFont,
   openRenderer,
-  partsList,
+  listParts,
+  partsTold,
+  plainRow,
   pictureHead,
   prepare,
   prove,
   takesReferencesIn,
-  valuesOf,
   proveDelivery,
   readDrawing,
   runChecks,
@@ -156,48 +153,29 @@ export interface PartsJob {
   rules: Kept;
 }
 
-/** A line of a parts list, without what only the program itself can use. */
-export type PartLine = Omit<PartRow, 'members' | 'numbered'>;
-
 export type Listed =
   | {
       ok: true;
       unit: string;
-      rows: PartLine[];
+      rows: PlainRow[];
       findings: PartTold[];
       /** Numbers that several parts have. */
       twice: string[];
     }
   | Failure;
 
-/** What is wrong with parts, told with what it is about. */
-export interface PartTold {
-  code: string;
-  words: string;
-  kind: EntityKind;
-  layer: string;
-  x: number;
-  y: number;
-  /** The layer, group or block that it is about, where it is about one. */
-  called: string;
-}
-
 /** The parts of a drawing, after the decisions and steps of a recipe. */
 export function parts(job: PartsJob): Promise<Listed> {
   return guarded((): Listed => {
     const { drawing } = readDrawing(bytesOf(job.file), nameOf(job.file));
     const prepared = prepare(drawing, job.intake, job.steps, { fonts: fonts() }).drawing;
-    const values = valuesOf(PART_FIELDS, job.rules, prepared.unit);
-    const { rows, findings, twice, found } = partsList(prepared, listRules(values, boundsOf(prepared).diagonal));
+    const list = listParts(prepared, job.rules);
     return {
       ok: true,
       unit: prepared.unit?.unit ?? 'units',
-      rows: rows.map(({ members: _m, numbered: _n, ...row }) => row),
-      findings: findings.map(({ code, visit, x, y, called }) => {
-        const { entity, resolved } = found.visits[visit]!;
-        return { code, words: PART_FINDING_WORDS[code], kind: entity.kind, layer: resolved.layer, x, y, called };
-      }),
-      twice: [...twice.keys()],
+      rows: list.rows.map(plainRow),
+      findings: partsTold(list),
+      twice: [...list.twice.keys()],
     };
   });
 }

@@ -1,3 +1,5 @@
+import Papa from 'papaparse';
+
 /**
  * Lines as comma-separated values (RFC 4180: lines end in CRLF, quotes are doubled). Words that a spreadsheet would take for a
  * formula get an apostrophe before them: names in them come from files.
@@ -6,6 +8,26 @@ export const csvOf = (lines: readonly (readonly (string | number)[])[]): string 
   lines.map((line) => `${line.map(cell).join(',')}\r\n`).join('');
 
 function cell(value: string | number): string {
-  const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
+  const text = guarded(value);
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}
+
+const FORMULA = /^[=+\-@\t\r]/;
+
+/** Lines with tabs between cells, as spreadsheets take them from the clipboard; tabs and line ends in cells become spaces. */
+export const tabbedOf = (lines: readonly (readonly (string | number)[])[]): string =>
+  lines.map((line) => line.map((v) => guarded(v).replace(/[\t\r\n]+/g, ' ')).join('\t')).join('\n');
+
+const guarded = (v: string | number): string => (typeof v === 'string' && FORMULA.test(v) ? `'${v}` : String(v));
+
+/**
+ * The cells of a table that came as text: apart by commas, semicolons or tabs, whichever its lines agree on. An apostrophe that stands
+ * before what could be a formula, as `csvOf` puts it there, is taken off again. Lines without a cell are left out.
+ */
+export function cellsOf(text: string): string[][] {
+  const { data } = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), {
+    delimitersToGuess: [',', ';', '\t'],
+    skipEmptyLines: 'greedy',
+  });
+  return data.map((line) => line.map((v) => (v.startsWith("'") && FORMULA.test(v.slice(1)) ? v.slice(1) : v)));
 }

@@ -12,8 +12,8 @@ export type EntityRef = string;
 /** What SVG elements without an id are called: by their line, which moves with whatever stands above them. */
 const BY_LINE = /^line \d+$/;
 
-/** FNV-1a (32 bits). */
-function printOf(text: string): string {
+/** A text as eight hexadecimal digits, by FNV-1a (32 bits). */
+export function printOf(text: string): string {
   let sum = 0x811c9dc5;
   for (let i = 0; i < text.length; i++) sum = Math.imul(sum ^ text.charCodeAt(i), 0x01000193);
   return (sum >>> 0).toString(16).padStart(8, '0');

@@ -20,6 +20,8 @@ export const LINEAGE_WORDS = {
   'picture-held': 'with their picture',
   'outside-window': 'outside the frame',
   'hidden-content': 'hidden: layers off or frozen, invisible objects',
+  'part-not-chosen': 'of parts that were not chosen',
+  'part-of-block': 'placed blocks, as the parts in them that were chosen',
   'layer-not-chosen': 'on layers that were not chosen',
   'laid-flat': 'laid onto the XY plane',
   'nothing-from-above': 'upright lines of which nothing is seen from above',

@@ -316,6 +316,12 @@ export const REASONS = {
   'cropped-away': 'outside the edge',
   'crop-broke-up': 'placed blocks that cross the edge were broken up',
   'crop-kept-whole': 'texts, dimensions and others that cannot be cut stay whole where they begin inside',
+  'no-part-picked': 'no part is picked: all stay',
+  'parts-share-an-object': 'objects that belong to several parts stay with each of them',
+  'block-holds-other-parts':
+    'placed blocks whose contents could not be told apart stay whole, with other parts in them',
+  'parts-kept': '{count} parts were kept, all else was left out',
+  'parts-left-out': '{count} parts were left out',
   'strays-removed': 'objects far outside all the rest were taken out',
   'fonts-replaced': 'texts and styles have other fonts: {fonts}',
   'annotation-scaled': 'letters, arrows and dashes are {factor} times as large; shapes and measured numbers stay',

@@ -3,6 +3,7 @@ import type { Entity } from '../drawing/entity.js';
 import type { EntityRef } from '../drawing/entity-ref.js';
 import { refOf, resolveRef } from '../drawing/entity-ref.js';
 import type { PartsFound } from './find.js';
+import type { SaidOfPart } from './said.js';
 
 /** A part as it is kept: its outline, the block it stands in where it stands in one, and which of several such it is. */
 export interface PartRef {
@@ -11,15 +12,22 @@ export interface PartRef {
   readonly copy: number;
 }
 
-/** A number that was given to a part. */
-export interface KeptNumber {
+/** What was decided about a part. */
+export interface KeptPart {
   readonly part: PartRef;
+  /** Empty where it has none yet. */
   readonly number: string;
+  /** A person gave the number: it goes before what the drawing says. */
+  readonly byHand?: boolean;
+  /** What a person says of it, which goes before what the drawing says. */
+  readonly words?: Omit<SaidOfPart, 'number'>;
+  /** It is knowingly left out of files, and why. */
+  readonly leftOut?: string;
 }
 
-/** The numbers of a drawing's parts as they live on from one revision to the next. */
+/** What was decided about a drawing's parts as it lives on from one revision to the next. */
 export interface KeptNumbers {
-  readonly given: readonly KeptNumber[];
+  readonly given: readonly KeptPart[];
   /** Numbers of parts that are gone: never given again. */
   readonly retired: readonly string[];
 }
@@ -58,23 +66,23 @@ export function partRefs(drawing: Drawing, found: PartsFound): (i: number) => Pa
 }
 
 /**
- * Which parts of a drawing have which of the numbers that were given before: an outline is found again by its place, its shape and
+ * Which parts of a drawing are those that something was decided about before: an outline is found again by its place, its shape and
  * its key, as everything that is kept of a drawing is. What is not found is `gone`, with its number.
  */
-export function numbersAgain(
+export function keptAgain(
   drawing: Drawing,
   found: PartsFound,
   { given }: KeptNumbers,
-): { numbers: ReadonlyMap<number, string>; gone: readonly KeptNumber[] } {
+): { of: ReadonlyMap<number, KeptPart>; gone: readonly KeptPart[] } {
   const places = byPlace(found);
-  const numbers = new Map<number, string>();
-  const gone: KeptNumber[] = [];
+  const of = new Map<number, KeptPart>();
+  const gone: KeptPart[] = [];
   for (const kept of given) {
     const entity = resolveRef(kept.part.outline, drawing);
     const top = kept.part.placed === null ? entity : resolveRef(kept.part.placed, drawing);
     const part = entity && top ? places.get(top)?.get(entity)?.[kept.part.copy] : undefined;
-    if (part === undefined || numbers.has(part)) gone.push(kept);
-    else numbers.set(part, kept.number);
+    if (part === undefined || of.has(part)) gone.push(kept);
+    else of.set(part, kept);
   }
-  return { numbers, gone };
+  return { of, gone };
 }

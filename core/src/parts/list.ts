@@ -9,12 +9,12 @@ import { boxOfPieces } from '../geometry/pieces-box.js';
 import { equalParts } from './equal.js';
 import type { PartFinding, PartRules, PartsFound } from './find.js';
 import { PART_RULES, findParts } from './find.js';
-import type { KeptNumbers } from './kept.js';
-import { NO_NUMBERS, numbersAgain, partRefs } from './kept.js';
+import type { KeptNumbers, KeptPart, PartRef } from './kept.js';
+import { NO_NUMBERS, keptAgain, partRefs } from './kept.js';
 import type { Numbering } from './number.js';
 import { NUMBERING, nextNumbers, numberFaults, orderOf } from './number.js';
-import type { PartWords, SaidOfPart } from './said.js';
-import { PART_WORDS, saidOf } from './said.js';
+import type { PartWords, Sayable, SaidOfPart } from './said.js';
+import { PART_WORDS, SAYABLE, saidOf } from './said.js';
 
 /** All that is asked of a drawing whose parts are listed. */
 export interface ListRules extends PartRules {
@@ -51,8 +51,14 @@ export interface PartRow {
   /** Places among the parts found: the model first, then those equal to it. */
   readonly members: readonly number[];
   readonly number: string;
-  /** Who says its number: the drawing itself, an earlier revision, or nobody until now. */
+  /** Who says its number: the drawing itself, somebody before, or nobody until now. */
   readonly numbered: 'said' | 'kept' | 'new';
+  /** Why it is knowingly left out of files; `null` where it is not. */
+  readonly leftOut: string | null;
+  /** What of it a person says, and not the drawing. */
+  readonly byHand: readonly Sayable[];
+  /** Its members as they are kept. */
+  readonly refs: readonly PartRef[];
   readonly name: string;
   readonly kind: string;
   readonly material: string;
@@ -74,8 +80,10 @@ export interface PartsList {
   readonly rows: readonly PartRow[];
   readonly found: PartsFound;
   readonly findings: readonly PartFinding[];
-  /** The numbers as they are to be kept, those of parts that are gone among the retired. */
+  /** The numbers as they are to be kept, new ones too, those of parts that are gone among the retired. */
   readonly keep: KeptNumbers;
+  /** The same without new ones: what was decided before, on the parts as they are now. */
+  readonly kept: KeptNumbers;
   /** Numbers of parts that are gone. */
   readonly gone: readonly string[];
   /** Rows that several have the number of, by that number. */
@@ -84,29 +92,33 @@ export interface PartsList {
 
 /**
  * The parts of a drawing as a list: equal ones in one line, numbered as the drawing says, else as they were numbered before, else
- * anew, none that was ever given being given again.
+ * anew, none that was ever given being given again. What a person decided goes before all of that. `taken`: numbers of other drawings.
  */
 export function partsList(
   drawing: Drawing,
   rules: ListRules = LIST_RULES,
   kept: KeptNumbers = NO_NUMBERS,
   work?: Work,
+  taken: readonly string[] = [],
 ): PartsList {
   const found = findParts(drawing, rules, work);
   const { parts } = found;
-  const again = numbersAgain(drawing, found, kept);
+  const again = keptAgain(drawing, found, kept);
   const own = parts.map((p) => saidOf(p, found, rules.words));
   const said = own.map((s, i): SaidOfPart => {
-    const before = again.numbers.get(i);
-    return s.number === undefined && before !== undefined ? { ...s, number: before } : s;
+    const before = again.of.get(i);
+    if (!before) return s;
+    const number = before.byHand || s.number === undefined ? before.number : s.number;
+    const { number: _n, ...rest } = s;
+    return { ...rest, ...before.words, ...(number !== '' && { number }) };
   });
-  const gone = again.gone.map((k) => k.number);
+  const gone = again.gone.map((k) => k.number).filter((n) => n !== '');
   const place = new Int32Array(parts.length);
   orderOf(parts, rules.numbering).forEach((i, n) => (place[i] = n));
   // Parts that are said to be different ones are, however alike they are.
   const lines = equalParts(found, rules.bound, rules.facesAlike)
     .flatMap(({ members, mirrored }) =>
-      byIdentity(members, said, again.numbers).map((own) => ({
+      byIdentity(members, said, again.of).map((own) => ({
         members: own,
         mirrored,
         place: own.reduce((least, m) => Math.min(least, place[m]!), Infinity),
@@ -115,10 +127,11 @@ export function partsList(
     .sort((a, b) => a.place - b.place);
   const numbers = lines.map(({ members }) => said[members[0]!]!.number ?? '');
   const given = nextNumbers(
-    numbers.filter((n) => n === '').length,
+    lines.flatMap(({ members }, i) => (numbers[i] === '' ? [said[members[0]!]!] : [])),
     rules.numbering,
-    [...numbers, ...kept.retired, ...gone].filter((n) => n !== ''),
+    [...numbers, ...kept.retired, ...gone, ...taken].filter((n) => n !== ''),
   );
+  const refs = partRefs(drawing, found);
   let next = 0;
   const rows = lines.map(({ members, mirrored }, i): PartRow => {
     const model = members[0]!;
@@ -126,10 +139,16 @@ export function partsList(
     const words = said[model]!;
     const box = boxOfPieces(found.rings[part.outer]!.pieces, (rules.grain * Math.PI) / 180);
     const each = Number(words.quantity ?? 1);
+    const before = again.of.get(model);
+    const byHand = SAYABLE.filter((name) => (name === 'number' ? before?.byHand : before?.words?.[name] !== undefined));
+    const isSaid = own[model]!.number !== undefined && !before?.byHand;
     return {
       members,
       number: numbers[i] === '' ? given[next++]! : numbers[i]!,
-      numbered: own[model]!.number !== undefined ? 'said' : numbers[i] !== '' ? 'kept' : 'new',
+      numbered: numbers[i] === '' ? 'new' : isSaid ? 'said' : 'kept',
+      leftOut: before?.leftOut ?? null,
+      byHand,
+      refs: members.map(refs),
       name: words.name ?? part.called,
       kind: words.kind ?? '',
       material: words.material ?? '',
@@ -139,19 +158,33 @@ export function partsList(
       area: part.area,
       cutLength: part.cutLength,
       holes: holesOf(found, model, rules.depths),
-      quantity: members.length * (Number.isInteger(each) && each > 0 ? each : 1),
+      // What the drawing says is of each that is drawn, what a person says is of all of them.
+      quantity: (byHand.includes('quantity') ? 1 : members.length) * (Number.isInteger(each) && each > 0 ? each : 1),
       mirrored: members.filter((m) => mirrored.has(m) !== mirrored.has(model)).length,
       marks: part.marks.length,
       labels: part.labels.flatMap((l) => wordsIn(found.visits[l]!.entity) ?? []),
     };
   });
-  const refs = partRefs(drawing, found);
   const used = new Set(rows.map((r) => r.number));
-  const keep: KeptNumbers = {
-    given: rows.flatMap((r) => r.members.map((m) => ({ part: refs(m), number: r.number }))),
-    retired: [...new Set([...kept.retired, ...gone])].filter((n) => !used.has(n)),
+  const retired = [...new Set([...kept.retired, ...gone])].filter((n) => !used.has(n));
+  const entries = (isNew: boolean): KeptPart[] =>
+    rows.flatMap((r) =>
+      r.members.flatMap((m, i): KeptPart | KeptPart[] => {
+        const before = again.of.get(m) ?? again.of.get(r.members[0]!);
+        if (r.numbered === 'new' && !isNew && !before) return [];
+        const number = r.numbered === 'new' && !isNew ? '' : r.number;
+        return { ...before, part: r.refs[i]!, number };
+      }),
+    );
+  return {
+    rows,
+    found,
+    findings: found.findings,
+    keep: { given: entries(true), retired },
+    kept: { given: entries(false), retired },
+    gone,
+    twice: numberFaults(rows.map((r) => (r.leftOut === null ? r.number : null))).twice,
   };
-  return { rows, found, findings: found.findings, keep, gone, twice: numberFaults(rows.map((r) => r.number)).twice };
 }
 
 /**
@@ -161,12 +194,12 @@ export function partsList(
 function byIdentity(
   members: readonly number[],
   said: readonly SaidOfPart[],
-  kept: ReadonlyMap<number, string>,
+  kept: ReadonlyMap<number, KeptPart>,
 ): number[][] {
   const lines = new Map<string, Map<string, number[]>>();
   for (const m of members) {
     const { number = '', name, material, thickness, kind } = said[m]!;
-    const key = JSON.stringify([name, material, thickness, kind]);
+    const key = JSON.stringify([name, material, thickness, kind, kept.get(m)?.leftOut]);
     let own = lines.get(key);
     if (!own) lines.set(key, (own = new Map()));
     const list = own.get(number);
@@ -175,7 +208,7 @@ function byIdentity(
   }
   return [...lines.values()].flatMap((byNumber) => {
     const fresh = byNumber.get('');
-    const before = [...byNumber].find(([number, [m]]) => number !== '' && kept.get(m!) === number);
+    const before = [...byNumber].find(([number, [m]]) => number !== '' && kept.get(m!)?.number === number);
     if (fresh && before) {
       byNumber.delete('');
       before[1].push(...fresh);

@@ -1,7 +1,10 @@
 import type { Part } from './find.js';
+import type { SaidOfPart } from './said.js';
+import { filledForm } from './said.js';
 
 /** How numbers are given. */
 export interface Numbering {
+  /** What stands before, and after: forms such as `{kind}-`, counted apart for each of what they come to. */
   readonly prefix: string;
   /** So many digits at least. */
   readonly digits: number;
@@ -36,15 +39,20 @@ export function orderOf(parts: readonly Part[], { order, row }: Pick<Numbering, 
   return rows.flatMap((list) => list.sort((a, b) => middle(a)[0] - middle(b)[0] || a - b));
 }
 
-/** The next numbers by a pattern, none of which is taken; as many as are asked for. */
-export function nextNumbers(count: number, how: Numbering, taken: Iterable<string>): string[] {
+/** The next numbers by a pattern for parts of which this is said, one after the other; none of them is taken. */
+export function nextNumbers(parts: readonly SaidOfPart[], how: Numbering, taken: Iterable<string>): string[] {
   const used = new Set([...taken].map((n) => n.toLowerCase()));
-  const out: string[] = [];
-  for (let n = how.first; out.length < count; n++) {
-    const number = `${how.prefix}${String(n).padStart(how.digits, '0')}${how.suffix}`;
-    if (!used.has(number.toLowerCase())) out.push(number);
-  }
-  return out;
+  const next = new Map<string, number>();
+  return parts.map((said) => {
+    const [before, after] = [filledForm(how.prefix, said), filledForm(how.suffix, said)];
+    const key = JSON.stringify([before, after]);
+    for (let n = next.get(key) ?? how.first; ; n++) {
+      const number = `${before}${String(n).padStart(how.digits, '0')}${after}`;
+      if (used.has(number.toLowerCase())) continue;
+      next.set(key, n + 1);
+      return number;
+    }
+  });
 }
 
 /** What is wrong with numbers: parts that have none, and numbers that several have. Parts that are left out do not count. */

@@ -38,6 +38,12 @@ export function readForm(form: string, text: string): SaidOfPart | null {
   return Object.fromEntries(names.map((name, i) => [name, found[i + 1]!.trim()]));
 }
 
+/** A form with what is said of a part in place of the names in braces; what is not said is left empty. */
+export const filledForm = (form: string, said: SaidOfPart): string =>
+  form.replace(/\{([a-z]+)\}/g, (whole, name: string) =>
+    SAYABLE.includes(name as Sayable) ? (said[name as Sayable] ?? '') : whole,
+  );
+
 /** What the drawing says of a part: by its labels first, by attributes of the block it is in, by the layer of its outline last. */
 export function saidOf(part: Part, { visits, rings }: PartsFound, words: PartWords): SaidOfPart {
   const { top, resolved } = visits[rings[part.outer]!.owner]!;

@@ -3,6 +3,12 @@ import type { HoleCount, PartRow } from './list.js';
 
 const digits = (v: number): number => Number(v.toPrecision(9));
 
+/** A line of a parts list without what only the program itself can use. */
+export type PlainRow = Omit<PartRow, 'members' | 'numbered' | 'leftOut' | 'byHand' | 'refs'>;
+
+export const plainRow = ({ members: _m, numbered: _n, leftOut: _l, byHand: _b, refs: _r, ...row }: PartRow): PlainRow =>
+  row;
+
 /** Holes in words: `2 × Ø 6 through, 1 other`. */
 export const holesText = (holes: readonly HoleCount[]): string =>
   holes
@@ -31,7 +37,7 @@ export const partsHead = (unit: string): string[] => [
 ];
 
 /** A line of a parts list, cell by cell as in the head. */
-export const partsLine = (r: Omit<PartRow, 'members' | 'numbered'>): (string | number)[] => [
+export const partsLine = (r: PlainRow): (string | number)[] => [
   r.number,
   r.name,
   r.kind,
@@ -48,10 +54,7 @@ export const partsLine = (r: Omit<PartRow, 'members' | 'numbered'>): (string | n
 ];
 
 /** Parts of several drawings as comma-separated values; where there are several each line says whose it is. */
-export function partsCsv(
-  lists: readonly { name: string; rows: readonly Omit<PartRow, 'members' | 'numbered'>[] }[],
-  unit: string,
-): string {
+export function partsCsv(lists: readonly { name: string; rows: readonly PlainRow[] }[], unit: string): string {
   const many = lists.length > 1;
   return csvOf([
     [...partsHead(unit), ...(many ? ['drawing'] : [])],

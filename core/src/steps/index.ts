@@ -48,6 +48,7 @@ import { textToShapes } from './text-to-outlines.js';
 import { annotationFactor } from './annotation-factor.js';
 import { chartLayers } from './chart-layers.js';
 import { crop } from './crop.js';
+import { keepParts } from './keep-parts.js';
 import { keepLayers } from './keep-layers.js';
 import { layFlatStep } from './lay-flat.js';
 import { removeStrays } from './remove-strays.js';
@@ -84,6 +85,7 @@ export const STEPS: readonly OfferedStep[] = [
   buildRegions,
   orderForCutting,
   holdingBridges,
+  keepParts,
   strokesToShapes,
   evenStrokes,
   keepLayers,

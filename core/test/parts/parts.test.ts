@@ -220,7 +220,7 @@ describe('numbers', () => {
     expect(orderOf(back.parts, { order: 'rows', row: 20 })).toEqual([1, 0, 2, 3]);
   });
   it('are given by a pattern, none that is taken', () => {
-    expect(nextNumbers(3, { ...NUMBERING, prefix: 'P-', digits: 3 }, ['p-002', 'X'])).toEqual([
+    expect(nextNumbers([{}, {}, {}], { ...NUMBERING, prefix: 'P-', digits: 3 }, ['p-002', 'X'])).toEqual([
       'P-001',
       'P-003',
       'P-004',
