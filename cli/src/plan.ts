@@ -23,6 +23,8 @@ export interface Planned {
   intake: IntakeDecisions;
   steps: PlannedStep[];
   target: Target;
+  /** How parts are found, where the target asks for some. */
+  rules: Kept;
   fonts: { files: string[]; chart: Record<string, string> };
   pictures: string[];
   references: string[];
@@ -71,6 +73,7 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
     intake,
     steps: recipe?.steps ?? [],
     target,
+    rules: recipe?.parts ?? {},
     fonts,
     pictures,
     references,

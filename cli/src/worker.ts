@@ -34,6 +34,8 @@ import {
   loadFont,
   openRenderer,
   listParts,
+  partsBook,
+  partsInFile,
   partsTold,
   plainRow,
   pictureHead,
@@ -185,6 +187,8 @@ export interface ConvertJob {
   intake: IntakeDecisions;
   steps: PlannedStep[];
   target: Target;
+  /** How parts are found, where the target asks for some. */
+  rules: Kept;
   fonts?: { files: string[]; chart: Record<string, string> };
   /** Files of pictures that the drawing may name. */
   pictures?: string[];
@@ -252,14 +256,20 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const undecided = unitFault(source.drawing, job);
     if (undecided) return undecided;
     const letters = fontsWith(job.fonts);
-    const prepared = prepare(source.drawing, job.intake, job.steps, {
+    const given = {
       fonts: letters,
       pictures: picturesFor(source.drawing, job.pictures ?? []),
       references: takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : [],
-    });
+    };
+    let prepared = prepare(source.drawing, job.intake, job.steps, given);
+    if (job.target.numbered || job.target.parts) {
+      const { rows } = partsBook(prepared.drawing, job.rules);
+      const { step } = partsInFile(rows, job.rules, job.target);
+      if (step) prepared = prepare(source.drawing, job.intake, [...job.steps, step], given);
+    }
     const template = templateOf(job.target);
-    const given = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
-    const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, given);
+    const tables = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
+    const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, tables);
     const witness = { renderer: await renderer(), source: bytes };
     const proof = proveDelivery(source, prepared, made, made.bytes, letters, { witness });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];

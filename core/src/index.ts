@@ -94,6 +94,7 @@ export * from './delivery/deliver.js';
 export * from './delivery/pipeline.js';
 export { examplePictures } from './delivery/example-pictures.js';
 export * from './delivery/base-name.js';
+export * from './delivery/parts-in-file.js';
 export * from './witness/renderer.js';
 export * from './witness/seen.js';
 export { differing } from './witness/differing.js';

@@ -18,6 +18,10 @@ export interface Target {
   unitless?: boolean;
   /** What the file is called, without its ending; by itself after its source. */
   name?: string;
+  /** It is not written unless each of its parts has a number of its own; parts that are left out are not in it. */
+  numbered?: boolean;
+  /** The numbers of the parts that it holds alone. */
+  parts?: readonly string[];
   /** What is asked of the format's writer (`FORMAT_CATALOGUE[format].options`); what is missing is the default. */
   options: Kept;
 }
@@ -81,6 +85,9 @@ export function targetFault(t: Target): string | null {
   if (!format.versions.includes(t.version))
     return `${format.title} version "${t.version}" cannot be written; one of ${format.versions.join(', ')}`;
   if (t.unit !== null && !isUnitName(t.unit)) return `no unit is called "${String(t.unit)}"`;
+  if (t.numbered !== undefined && typeof t.numbered !== 'boolean') return '"numbered" is true or false';
+  if (t.parts !== undefined && !(Array.isArray(t.parts) && t.parts.every((n) => typeof n === 'string')))
+    return '"parts" is a list of numbers of parts';
   const fault = faultOf(format.options, t.options);
   return fault && `${format.title}: ${fault}`;
 }

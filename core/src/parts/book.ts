@@ -15,11 +15,8 @@ import { numberFaults } from './number.js';
 import type { SaidOfPart, Sayable } from './said.js';
 import { SAYABLE } from './said.js';
 
-/** A line of the parts list as it is shown and kept; lengths and areas in the drawing's unit. */
-export interface BookedPart {
-  /** What it is known by while its drawing stays as it is: print of its first member. */
-  readonly key: string;
-  readonly refs: readonly PartRef[];
+/** What can be decided of a part, and what that comes to where nothing was. */
+interface Decided {
   /** Empty where it has none. */
   readonly number: string;
   /** Who says it: the drawing, somebody before, or nobody. */
@@ -28,17 +25,27 @@ export interface BookedPart {
   readonly kind: string;
   readonly material: string;
   readonly thickness: string;
+  readonly quantity: number;
+  readonly leftOut: string | null;
+  /** What of it a person says, and not the drawing. */
+  readonly byHand: readonly Sayable[];
+}
+
+/** A line of the parts list as it is shown and kept; lengths and areas in the drawing's unit. */
+export interface BookedPart extends Decided {
+  /** What it is known by while its drawing stays as it is: the print of its first member. */
+  readonly key: string;
+  readonly refs: readonly PartRef[];
+  /** What the drawing says of it; its name after what holds it together, where nothing else is said. */
+  readonly said: SaidOfPart;
   readonly length: number;
   readonly width: number;
   readonly area: number;
   readonly cutLength: number;
   readonly holes: readonly HoleCount[];
-  readonly quantity: number;
   readonly mirrored: number;
   readonly marks: number;
   readonly labels: readonly string[];
-  readonly leftOut: string | null;
-  readonly byHand: readonly Sayable[];
 }
 
 /** What is wrong with parts, told with what it is about. */
@@ -86,12 +93,14 @@ export function partsBook(drawing: Drawing, rules: Kept, kept?: KeptNumbers, wor
   const list = listParts(drawing, rules, kept, work);
   return {
     unit: drawing.unit?.unit ?? 'units',
-    rows: list.rows.map(({ members: _m, numbered, number, refs, ...row }) => ({
+    rows: list.rows.map(({ members: _m, number, numbered, leftOut, refs, said, ...row }): BookedPart => ({
       ...row,
       refs,
+      said,
       key: keyOfPart(refs[0]!),
       number: numbered === 'new' ? '' : number,
       numbered: numbered === 'new' ? 'none' : numbered,
+      leftOut,
     })),
     findings: partsTold(list),
     kept: list.kept,
@@ -105,6 +114,51 @@ export interface PartChange {
   readonly words?: Omit<SaidOfPart, 'number'>;
   readonly leftOut?: string | null;
 }
+
+/** What a part comes to, by what the drawing says of it and what was decided. */
+function decided(said: SaidOfPart, kept: KeptPart | undefined, members: number): Decided {
+  const number = kept && (kept.byHand || said.number === undefined) ? kept.number : (said.number ?? '');
+  const words = { ...said, ...kept?.words };
+  const byHand = SAYABLE.filter((name) => (name === 'number' ? kept?.byHand : kept?.words?.[name] !== undefined));
+  const each = Number(words.quantity ?? 1);
+  return {
+    number,
+    numbered: number === '' ? 'none' : said.number !== undefined && !kept?.byHand ? 'said' : 'kept',
+    name: words.name ?? '',
+    kind: words.kind ?? '',
+    material: words.material ?? '',
+    thickness: words.thickness ?? '',
+    // What the drawing says is of each that is drawn, what a person says is of all of them.
+    quantity: (byHand.includes('quantity') ? 1 : members) * (Number.isInteger(each) && each > 0 ? each : 1),
+    leftOut: kept?.leftOut ?? null,
+    byHand,
+  };
+}
+
+const rowOf = (row: BookedPart, of: ReadonlyMap<string, KeptPart>): BookedPart => ({
+  ...row,
+  ...decided(row.said, of.get(sameRef(row.refs[0]!)), row.refs.length),
+});
+
+/** All lines with what is kept of their parts now. */
+export function rowsAfter(rows: readonly BookedPart[], kept: KeptNumbers): BookedPart[] {
+  const of = new Map(kept.given.map((k): [string, KeptPart] => [sameRef(k.part), k]));
+  return rows.map((r) => rowOf(r, of));
+}
+
+/** The change that takes a change back. */
+export const changeBack = (row: BookedPart, change: PartChange): PartChange => ({
+  ...(change.number !== undefined && { number: row.numbered === 'kept' ? row.number : '' }),
+  ...(change.words && {
+    words: Object.fromEntries(
+      Object.keys(change.words).map((name) => [
+        name,
+        row.byHand.includes(name as Sayable) ? String(row[name as keyof Decided]) : '',
+      ]),
+    ),
+  }),
+  ...(change.leftOut !== undefined && { leftOut: row.leftOut }),
+});
 
 const sameRef = (a: PartRef): string => JSON.stringify([a.outline, a.placed, a.copy]);
 

@@ -57,6 +57,8 @@ export interface PartRow {
   readonly leftOut: string | null;
   /** What of it a person says, and not the drawing. */
   readonly byHand: readonly Sayable[];
+  /** What the drawing itself says of it. */
+  readonly said: SaidOfPart;
   /** Its members as they are kept. */
   readonly refs: readonly PartRef[];
   readonly name: string;
@@ -148,6 +150,7 @@ export function partsList(
       numbered: numbers[i] === '' ? 'new' : isSaid ? 'said' : 'kept',
       leftOut: before?.leftOut ?? null,
       byHand,
+      said: { ...own[model]!, ...(own[model]!.name === undefined && part.called !== '' && { name: part.called }) },
       refs: members.map(refs),
       name: words.name ?? part.called,
       kind: words.kind ?? '',

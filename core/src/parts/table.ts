@@ -4,10 +4,17 @@ import type { HoleCount, PartRow } from './list.js';
 const digits = (v: number): number => Number(v.toPrecision(9));
 
 /** A line of a parts list without what only the program itself can use. */
-export type PlainRow = Omit<PartRow, 'members' | 'numbered' | 'leftOut' | 'byHand' | 'refs'>;
+export type PlainRow = Omit<PartRow, 'members' | 'numbered' | 'leftOut' | 'byHand' | 'refs' | 'said'>;
 
-export const plainRow = ({ members: _m, numbered: _n, leftOut: _l, byHand: _b, refs: _r, ...row }: PartRow): PlainRow =>
-  row;
+export const plainRow = ({
+  members: _m,
+  numbered: _n,
+  leftOut: _l,
+  byHand: _b,
+  refs: _r,
+  said: _s,
+  ...row
+}: PartRow): PlainRow => row;
 
 /** Holes in words: `2 × Ø 6 through, 1 other`. */
 export const holesText = (holes: readonly HoleCount[]): string =>

@@ -41,6 +41,12 @@ export const stepsSchema: JsonSchema = {
   ),
 };
 
+/** What is asked of the parts in a file. */
+const ofParts = {
+  numbered: boolean,
+  parts: { type: 'array', minItems: 1, maxItems: 10_000, items: { type: 'string', minLength: 1, maxLength: 60 } },
+};
+
 /** What a file is called, without its ending. */
 const fileName = { type: 'string', minLength: 1, maxLength: 120 };
 
@@ -53,9 +59,10 @@ const targets = Object.values(FORMAT_CATALOGUE).map((format) =>
       unit: nullable(unitName),
       unitless: boolean,
       name: fileName,
+      ...ofParts,
       options: jsonSchemaOf(format.options),
     },
-    ['unitless', 'name'],
+    ['unitless', 'name', 'numbered', 'parts'],
   ),
 );
 export const targetSchema: JsonSchema = { anyOf: targets };
@@ -68,9 +75,10 @@ export const targetAskedSchema: JsonSchema = object(
     unit: nullable(unitName),
     unitless: boolean,
     name: fileName,
+    ...ofParts,
     options: { type: 'object', maxProperties: 100 },
   },
-  ['unitless', 'name', 'options'],
+  ['unitless', 'name', 'numbered', 'parts', 'options'],
 );
 
 /** What was decided about the findings of a drawing. */

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Drawing, JobPart, KeptNumbers, PartChange } from '../../src/index.js';
+import type { BookedPart, Drawing, JobPart, KeptNumbers, PartChange } from '../../src/index.js';
 import {
   JOB_PARTS_HEAD,
   NO_NUMBERS,
+  changeBack,
   correctionsOf,
   coverageOf,
   csvOf,
@@ -11,6 +12,7 @@ import {
   keptAfter,
   numberFaultsOf,
   partsBook,
+  rowsAfter,
   tabbedOf,
 } from '../../src/index.js';
 import { cellsOf } from '../../src/drawing/csv.js';
@@ -72,6 +74,29 @@ describe('numbers that are given', () => {
     expect([book.gone, book.kept.retired]).toEqual([['B'], ['B']]);
     // Only a person gives it again, and on purpose.
     expect(changed(next, book.kept, 2, { number: 'b' }).retired).toEqual([]);
+  });
+  it('a change shows at once as it would when the drawing is read again, and can be taken back', () => {
+    const d = drawn(box(0, 0, 11, 10), text('No 7', 2, 2), box(100, 0, 22, 10), box(100, 50, 22, 10));
+    const word = fc.constantFrom('', 'X', '12');
+    const change = fc.record(
+      {
+        number: word,
+        words: fc.record({ name: word, material: word, quantity: fc.constantFrom('', '3') }, { requiredKeys: [] }),
+        leftOut: fc.constantFrom(null, 'why'),
+      },
+      { requiredKeys: [] },
+    );
+    fc.assert(
+      fc.property(fc.nat(1), change, change, (place, first, second) => {
+        const book = partsBook(d, RULES, changed(d, NO_NUMBERS, place, first));
+        const row = book.rows[place]!;
+        const kept = keptAfter(book.kept, [{ refs: row.refs, change: second }]);
+        const at = (rows: readonly BookedPart[]) => rows.map(({ refs: _r, ...rest }) => rest);
+        expect(at(rowsAfter(book.rows, kept))).toEqual(at(partsBook(d, RULES, kept).rows));
+        const back = keptAfter(kept, [{ refs: row.refs, change: changeBack(row, second) }]);
+        expect(rowsAfter(book.rows, back)).toEqual(book.rows);
+      }),
+    );
   });
   it('by a form: counted apart for each kind', () => {
     const of = [{ kind: 'PANEL' }, { kind: 'RIB' }, { kind: 'PANEL' }, {}];

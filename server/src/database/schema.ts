@@ -1,5 +1,16 @@
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { Claims, IntakeDecisions, LedgerRow, Kept, PlannedStep, Proof, Review, Target } from '@scalaria/core';
+import type {
+  Claims,
+  IntakeDecisions,
+  Kept,
+  KeptNumbers,
+  LedgerRow,
+  PartsBook,
+  PlannedStep,
+  Proof,
+  Review,
+  Target,
+} from '@scalaria/core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
@@ -13,6 +24,8 @@ export const jobs = pgTable('jobs', {
   checkSettings: jsonb('check_settings').$type<Record<string, Kept>>().notNull().default({}),
   /** How a file was asked for last in this job: where the next drawing begins. */
   target: jsonb('target').$type<Target>(),
+  /** How its parts are found and numbered. */
+  partRules: jsonb('part_rules').$type<Kept>().notNull().default({}),
   createdAt: moment('created_at').notNull().defaultNow(),
   deletedAt: moment('deleted_at'),
 });
@@ -41,6 +54,24 @@ export const drawings = pgTable(
   },
   (t) => [index('drawings_by_job').on(t.jobId), uniqueIndex('drawings_by_request').on(t.request)],
 );
+
+/** The parts of a drawing, where its outlines are parts: what was decided about them, and the list as it was found last. */
+export const partBooks = pgTable('part_books', {
+  drawingId: uuid('drawing_id')
+    .primaryKey()
+    .references(() => drawings.id, { onDelete: 'cascade' }),
+  /** Whether its outlines are parts now; what was decided stays when they are not. */
+  listed: boolean('listed').notNull().default(true),
+  kept: jsonb('kept').$type<KeptNumbers>().notNull().default({ given: [], retired: [] }),
+  /** Counts the changes to what is decided. */
+  version: integer('version').notNull().default(1),
+  /** Print of everything that the list was found from. */
+  foundFrom: text('found_from'),
+  revision: integer('revision'),
+  book: jsonb('book').$type<Omit<PartsBook, 'kept'>>(),
+  /** Why its parts could not be found, in words. */
+  fault: text('fault'),
+});
 
 /** One upload of a drawing. Its bytes never change. */
 export const revisions = pgTable(
@@ -144,6 +175,8 @@ export const deliveries = pgTable(
     fonts: jsonb('fonts').$type<DeliveryFonts>().notNull().default({ chart: {}, files: [] }),
     pictures: jsonb('pictures').$type<DeliveryPicture[]>().notNull().default([]),
     references: jsonb('references').$type<DeliveryReference[]>().notNull().default([]),
+    /** The numbers of the parts that it holds, where they were asked for; else all that its drawing had. */
+    parts: jsonb('parts').$type<string[]>(),
     fileName: text('file_name'),
     mediaType: text('media_type'),
     blob: text('blob'),

@@ -15,6 +15,7 @@ import { binRoutes } from './routes/bin.js';
 import { deliveryRoutes } from './routes/deliveries.js';
 import { drawingRoutes } from './routes/drawings.js';
 import { fontRoutes } from './routes/fonts.js';
+import { partRoutes } from './routes/parts.js';
 import { pictureRoutes } from './routes/pictures.js';
 import { jobRoutes } from './routes/jobs.js';
 
@@ -60,8 +61,8 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
   if (options.key) app.use(keyRequired(options.key));
   app.use('/api', express.json({ limit: '4mb', type: 'application/json' }));
 
-  const routes = [jobRoutes, drawingRoutes, deliveryRoutes, fontRoutes, pictureRoutes, binRoutes].flatMap((of) =>
-    of(context),
+  const routes = [jobRoutes, drawingRoutes, partRoutes, deliveryRoutes, fontRoutes, pictureRoutes, binRoutes].flatMap(
+    (of) => of(context),
   );
   mount(app, routes);
   const document = openApi(routes);

@@ -118,6 +118,8 @@ const deliveryRow = {
   verdict: nullable(object({ holds: boolean, lost: integer, whole: boolean })),
   /** The revision that it was written from. */
   revision: integer,
+  /** The numbers of the parts in it, where they were asked for. */
+  parts: nullable(array(string)),
 };
 export const deliveryRowShape = object(deliveryRow);
 export const deliveryShape = object({
@@ -129,6 +131,84 @@ export const deliveryShape = object({
 });
 
 export const shapes = { object, array, string, boolean, number, integer, nullable };
+
+const shortText = (maxLength: number) => ({ type: 'string', maxLength });
+
+/** The parts of a job by drawing; lengths and areas in the unit of each. */
+export const jobPartsShape = object({
+  rules: { type: 'object' },
+  drawings: array(
+    object({
+      id: string,
+      name: string,
+      listed: boolean,
+      state: { enum: ['none', 'working', 'failed', 'ready'] },
+      revision: nullable(integer),
+      unit: nullable(string),
+      fault: nullable(string),
+      rows: array(
+        object({
+          key: string,
+          number: string,
+          numbered: { enum: ['said', 'kept', 'none'] },
+          name: string,
+          kind: string,
+          material: string,
+          thickness: string,
+          quantity: integer,
+          leftOut: nullable(string),
+          byHand: array(string),
+          said: { type: 'object' },
+          members: integer,
+          length: number,
+          width: number,
+          area: number,
+          cutLength: number,
+          holes: array(object({ diameter: nullable(number), count: integer, through: integer, blind: integer })),
+          mirrored: integer,
+          marks: integer,
+          labels: array(string),
+          wentOut: array(object({ file: string, revision: integer })),
+        }),
+      ),
+      findings: array(
+        object({ code: string, words: string, kind: string, layer: string, x: number, y: number, called: string }),
+      ),
+      /** Numbers of parts that are gone. */
+      gone: array(string),
+    }),
+  ),
+});
+
+/** What is decided about parts. An empty number takes one back, an empty word leaves it to the drawing. */
+export const partChangesShape = object({
+  changes: {
+    type: 'array',
+    minItems: 1,
+    maxItems: 20_000,
+    items: object({
+      drawing: string,
+      key: shortText(32),
+      change: object(
+        {
+          number: shortText(60),
+          words: object(
+            {
+              name: shortText(200),
+              kind: shortText(200),
+              material: shortText(200),
+              thickness: shortText(60),
+              quantity: { type: 'string', pattern: '^([1-9][0-9]{0,6})?$' },
+            },
+            ['name', 'kind', 'material', 'thickness', 'quantity'],
+          ),
+          leftOut: nullable({ type: 'string', minLength: 1, maxLength: 300 }),
+        },
+        ['number', 'words', 'leftOut'],
+      ),
+    }),
+  },
+});
 
 const gone = { id: string, name: string, deletedAt: date };
 /** What was deleted and can be put back. */

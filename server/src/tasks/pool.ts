@@ -8,6 +8,8 @@ import type {
   FontJob,
   FontResult,
   ForecastResult,
+  PartsJob,
+  PartsResult,
   ProveJob,
   ReadJob,
   ReadResult,
@@ -96,6 +98,10 @@ export class WorkerPool {
 
   deliver(job: DeliverJob, onProgress: (done: number) => void, signal?: AbortSignal): Promise<DeliverResult> {
     return this.run(this.deliveries, 'deliver', job, { signal, onProgress });
+  }
+
+  parts(job: PartsJob): Promise<PartsResult> {
+    return this.run(this.readings, 'parts', job);
   }
 
   prove(job: ProveJob, signal?: AbortSignal): Promise<Proof> {

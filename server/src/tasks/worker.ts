@@ -7,7 +7,10 @@ import type {
   GivenPicture,
   GivenReference,
   IntakeDecisions,
+  Kept,
+  KeptNumbers,
   LedgerRow,
+  PartsBook,
   PlannedStep,
   Proof,
   Target,
@@ -20,6 +23,7 @@ import {
   dataAddress,
   deliver,
   loadFont,
+  partsBook,
   prepare,
   previewSvg,
   proveDelivery,
@@ -121,7 +125,9 @@ export interface ReferenceFile {
   bytes: Uint8Array;
 }
 
-const filesOf = (job: DeliverJob): { pictures: GivenPicture[]; references: GivenReference[] } => ({
+const filesOf = (
+  job: Pick<DeliverJob, 'pictures' | 'references'>,
+): { pictures: GivenPicture[]; references: GivenReference[] } => ({
   pictures: (job.pictures ?? []).map((p) => ({ name: p.name, data: dataAddress(p.mediaType, p.bytes) })),
   references: (job.references ?? []).map((r) => ({
     name: r.name,
@@ -213,6 +219,26 @@ async function proveCopy(job: ProveJob): Promise<Proof> {
   const witness = { renderer: await renderer(), source: job.bytes };
   return proveDelivery(source, prepared, made, job.copy, fonts, { witness });
 }
+
+export interface PartsJob extends Omit<DeliverJob, 'target' | 'template'> {
+  rules: Kept;
+  kept: KeptNumbers;
+}
+
+export type PartsResult = { ok: true; book: PartsBook } | { ok: false; message: string };
+
+/** Finds and lists the parts of a drawing as it is prepared. */
+export const parts = told((job: PartsJob, tell: Say): PartsResult => {
+  try {
+    const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    tell(0.5);
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts: fontsWith(job.fonts), ...filesOf(job) });
+    return { ok: true, book: partsBook(prepared.drawing, job.rules, job.kept) };
+  } catch (e) {
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
+    throw e;
+  }
+});
 
 const deliverTask = told(deliverAndProve);
 const proveTask = told(proveCopy);

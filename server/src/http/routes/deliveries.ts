@@ -3,6 +3,7 @@ import type { SQL } from 'drizzle-orm';
 import type { ProofItem, Target, Verdict } from '@scalaria/core';
 import {
   baseName,
+  legalName,
   isDrafting,
   ledgerSchema,
   proofSchema,
@@ -10,7 +11,6 @@ import {
   targetAskedSchema,
   targetFault,
   targetFor,
-  takesReferencesIn,
   templateOf,
   upgradedTarget,
   weigh,
@@ -24,9 +24,8 @@ import { requestKey, stageBody } from '../taking.js';
 import { deliveryRowShape, deliveryShape, shapes, stripShape } from '../shapes.js';
 import { givenFiles, templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
-import { fontsOf } from './fonts.js';
-import { referencesOf } from '../references.js';
-import { picturesOf } from './pictures.js';
+import { givenTo } from '../given.js';
+import { partsAsked } from '../parts-asked.js';
 
 type Row = typeof deliveries.$inferSelect;
 
@@ -46,6 +45,7 @@ const rowOf = (d: Told): Record<string, unknown> => ({
   finishedAt: d.finishedAt,
   verdict: d.verdict,
   revision: d.revision,
+  parts: d.parts,
 });
 const whole = (d: Row & { revision: number }): unknown => ({
   ...rowOf({ ...d, verdict: d.proof && weigh(d.proof) }),
@@ -100,22 +100,14 @@ export function deliveryRoutes(c: Context): Route[] {
         remedy: 'Decide the unit at station one.',
       });
     }
-    target.name ??= baseName(drawing.name);
-    const [job] = await db.select().from(jobs).where(eq(jobs.id, drawing.jobId));
-    const files = (await fontsOf(c, drawing.jobId)).map(({ family, blob }) => ({ family, blob }));
-    const fonts = { chart: job?.fontChart ?? {}, files };
-    // Only those that the drawing asks for.
-    const named = revision.claims.pictures?.map((n) => n.toLowerCase());
-    const pictures = (await picturesOf(c, drawing.jobId))
-      .filter((p) => named?.includes(p.name.toLowerCase()) ?? true)
-      .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
-    const references = takesReferencesIn(drawing.steps) ? await referencesOf(c, drawing, revision) : [];
-    return { drawing, revision, target, given: { fonts, pictures, references } };
+    target.name ??= target.parts?.length === 1 ? legalName(target.parts[0]!) : baseName(drawing.name);
+    const { steps, parts } = await partsAsked(c, drawing, target);
+    return { drawing, revision, target, steps, parts, given: await givenTo(c, drawing, revision) };
   };
 
   /** How a file was asked for is where this drawing begins the next time; its name and its template are its own affair. */
   const remember = async (drawing: string, job: string, asked: Target): Promise<void> => {
-    const { name: _name, options, ...rest } = targetFor(asked.format, { ...asked });
+    const { name: _name, parts: _parts, options, ...rest } = targetFor(asked.format, { ...asked });
     const { template: _template, ...general } = options;
     await db
       .update(drawings)
@@ -160,8 +152,8 @@ export function deliveryRoutes(c: Context): Route[] {
         const before = await made();
         if (before) return whole(before);
         const asked = body as Target;
-        const { drawing, revision, target, given } = await askedFor(params['drawing']!, asked);
-        const { intake, steps } = drawing;
+        const { drawing, revision, target, steps, parts, given } = await askedFor(params['drawing']!, asked);
+        const { intake } = drawing;
         const [row] = await db
           .insert(deliveries)
           .values({
@@ -170,6 +162,7 @@ export function deliveryRoutes(c: Context): Route[] {
             target,
             intake,
             steps,
+            parts,
             ...given,
             request,
           })
@@ -188,7 +181,7 @@ export function deliveryRoutes(c: Context): Route[] {
       body: targetAskedSchema,
       answer: shapes.object({ strip: stripShape, rows: ledgerSchema }),
       handle: async ({ params, body, response }) => {
-        const { drawing, revision, target, given } = await askedFor(params['drawing']!, body as Target);
+        const { drawing, revision, target, steps, given } = await askedFor(params['drawing']!, body as Target);
         const controller = new AbortController();
         response.once('close', () => controller.abort());
         const result = await c.pool.forecast(
@@ -196,7 +189,7 @@ export function deliveryRoutes(c: Context): Route[] {
             bytes: await c.blobs.get(revision.blob),
             name: revision.fileName,
             intake: drawing.intake,
-            steps: drawing.steps,
+            steps,
             target,
             ...(await templateFile(c.database, c.blobs, target)),
             ...(await givenFiles(c.blobs, given)),

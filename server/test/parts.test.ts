@@ -1,0 +1,155 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Running } from './running.js';
+import { ask, ended, newFolder, start } from './running.js';
+
+let server: Running;
+let job: string;
+const folder = newFolder();
+const at = (path: string): string => server.url + path;
+const TARGET = { format: 'dxf', version: '2010', unit: 'mm', options: {} };
+
+beforeAll(async () => {
+  server = await start(folder);
+  job = (await ask(at('/api/jobs'), 'POST', { name: 'Kestrel Row screens' })).body.id;
+});
+afterAll(() => server.stop());
+
+/** A DXF in millimetres of plates: a label and a rectangle 20 high each, on layers that say what of. */
+function plates(...list: { x: number; width: number; layer?: string; label?: string }[]): Uint8Array {
+  const tags = list.flatMap(({ x, width, layer = 'PLY-12', label }): (string | number)[] => [
+    ...[0, 'LWPOLYLINE', 8, layer, 90, 4, 70, 1],
+    ...[10, x, 20, 0, 10, x + width, 20, 0, 10, x + width, 20, 20, 10, x, 20, 20],
+    ...(label ? [0, 'TEXT', 8, layer, 10, x + 2, 20, 5, 40, 4, 1, label] : []),
+  ]);
+  const head = [0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES'];
+  return new TextEncoder().encode([...head, ...tags, 0, 'ENDSEC', 0, 'EOF'].join('\n') + '\n');
+}
+
+interface Row {
+  key: string;
+  number: string;
+  material: string;
+  length: number;
+  leftOut: string | null;
+  wentOut: { file: string; revision: number }[];
+}
+interface Listed {
+  id: string;
+  state: string;
+  revision: number;
+  rows: Row[];
+  gone: string[];
+  fault: string | null;
+}
+
+const take = async (bytes: Uint8Array, name: string): Promise<string> =>
+  (await ask(at(`/api/jobs/${job}/drawings?name=${name}`), 'POST', bytes)).body.id;
+/** The parts of the job's drawings, once they are found. */
+async function listed(): Promise<Listed[]> {
+  for (;;) {
+    const { body } = await ask(at(`/api/jobs/${job}/parts`));
+    const list = body.drawings as Listed[];
+    if (list.every((d) => d.state !== 'working')) return list;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}
+const rowsOf = async (drawing: string): Promise<Row[]> => (await listed()).find((d) => d.id === drawing)!.rows;
+const decide = (...changes: { drawing: string; key: string; change: object }[]) =>
+  ask(at(`/api/jobs/${job}/parts`), 'POST', { changes });
+const deliver = (drawing: string, more: object) =>
+  ask(at(`/api/drawings/${drawing}/deliveries`), 'POST', { ...TARGET, ...more });
+const fileOf = async (delivery: string): Promise<string> => {
+  expect((await ended(server.url, delivery)).state).toBe('done');
+  return (await fetch(at(`/api/deliveries/${delivery}/file`))).text();
+};
+const count = (dxf: string, kind: string): number => dxf.split(/\r?\n/).filter((l) => l === kind).length;
+
+describe('the parts of a job', () => {
+  let screens: string;
+  it('are those of the drawings that are ticked, found by rules that are kept with the job', async () => {
+    screens = await take(plates({ x: 0, width: 30 }, { x: 50, width: 40 }, { x: 100, width: 50 }), 'screens.dxf');
+    expect((await listed()).map((d) => d.state)).toEqual(['none']);
+    expect((await ask(at(`/api/jobs/${job}/parts`), 'PATCH', { rules: { nothing: 1 } })).status).toBe(400);
+    const set = { rules: { layerSays: '{material}-{thickness}' }, drawings: { [screens]: true } };
+    expect((await ask(at(`/api/jobs/${job}/parts`), 'PATCH', set)).status).toBe(200);
+    const rows = await rowsOf(screens);
+    expect(rows.map((r) => [r.number, r.material, r.length])).toEqual([
+      ['', 'PLY', 30],
+      ['', 'PLY', 40],
+      ['', 'PLY', 50],
+    ]);
+  });
+  it('stop a delivery that needs numbers while one has none or two share one, and are in it once that is mended', async () => {
+    const [a, b, c] = await rowsOf(screens);
+    const number = (r: Row, n: string) => ({ drawing: screens, key: r.key, change: { number: n } });
+    expect((await deliver(screens, { numbered: true })).body.title).toContain('3 parts have no number');
+    await decide(number(a!, '01'), number(b!, '01'));
+    expect((await deliver(screens, { numbered: true })).body.title).toContain('a part has no number: 50 × 20');
+    await decide(number(c!, '03'));
+    const refused = await deliver(screens, { numbered: true });
+    expect([refused.status, refused.body.title]).toEqual([
+      409,
+      'Nothing was written: several parts have the number 01.',
+    ]);
+    await decide(number(b!, '02'));
+    const { body } = await deliver(screens, { numbered: true });
+    expect(body.parts).toEqual(['01', '02', '03']);
+    expect(count(await fileOf(body.id), 'LWPOLYLINE')).toBe(3);
+    expect((await rowsOf(screens)).map((r) => r.wentOut.map((w) => w.file))).toEqual(Array(3).fill(['screens.dxf']));
+  });
+  it('alone in a file, at its place and size; one that is left out is in none', async () => {
+    const { body } = await deliver(screens, { parts: ['02'] });
+    const dxf = await fileOf(body.id);
+    expect(count(dxf, 'LWPOLYLINE')).toBe(1);
+    // The plate from 50 to 90 stays there.
+    expect(dxf).toMatch(/\n {0,2}10\r?\n50\.0\r?\n/);
+    expect((await rowsOf(screens)).map((r) => r.wentOut[0]!.file)).toEqual(['screens.dxf', '02.dxf', 'screens.dxf']);
+    expect((await deliver(screens, { parts: ['77'] })).body.title).toContain(
+      'no part of this drawing has the number 77',
+    );
+    const [, , c] = await rowsOf(screens);
+    await decide({ drawing: screens, key: c!.key, change: { leftOut: 'bought in' } });
+    expect((await deliver(screens, { parts: ['03'] })).body.title).toContain('part 03 is left out (bought in)');
+    const whole = await deliver(screens, { numbered: true });
+    expect(whole.body.parts).toEqual(['01', '02']);
+    expect(count(await fileOf(whole.body.id), 'LWPOLYLINE')).toBe(2);
+    await decide({ drawing: screens, key: c!.key, change: { leftOut: null } });
+  });
+  it('keep their numbers over a revision and a restart: one new, one gone, one moved', async () => {
+    const next = plates({ x: 300, width: 60 }, { x: 900, width: 50 }, { x: 0, width: 30 });
+    await ask(at(`/api/drawings/${screens}/revisions?name=screens.dxf`), 'POST', next);
+    const byWidth = async () => new Map((await rowsOf(screens)).map((r) => [r.length, r.number]));
+    const expected = new Map([
+      [30, '01'],
+      [50, '03'],
+      [60, ''],
+    ]);
+    expect(await byWidth()).toEqual(expected);
+    expect((await listed())[0]).toMatchObject({ gone: ['02'], revision: 2 });
+    await server.stop();
+    server = await start(folder);
+    expect(await byWidth()).toEqual(expected);
+    expect((await listed())[0]!.rows.map((r) => r.wentOut.length > 0).filter(Boolean)).toHaveLength(2);
+  });
+  it('a number of another drawing stands in the way too', async () => {
+    const other = await take(plates({ x: 0, width: 77, label: 'No 01' }), 'others.dxf');
+    const set = { rules: { labelSays: 'No {number}' }, drawings: { [other]: true } };
+    await ask(at(`/api/jobs/${job}/parts`), 'PATCH', set);
+    expect((await rowsOf(other)).map((r) => r.number)).toEqual(['01']);
+    expect((await deliver(other, { numbered: true })).body.title).toContain('several parts have the number 01');
+    await ask(at(`/api/jobs/${job}/parts`), 'PATCH', { drawings: { [other]: false } });
+    expect((await deliver(other, { numbered: true })).body.title).toContain('has no list of parts');
+    expect((await listed()).map((d) => d.state)).toEqual(['ready', 'none']);
+  });
+  it('are decided all or not at all, and only of the list as it is', async () => {
+    const [row] = await rowsOf(screens);
+    const bad = await decide(
+      { drawing: screens, key: row!.key, change: { number: '99' } },
+      { drawing: screens, key: 'nothing', change: { number: '98' } },
+    );
+    expect([bad.status, bad.body.remedy]).toEqual([409, expect.stringContaining('decide again')]);
+    expect((await rowsOf(screens)).map((r) => r.number)).not.toContain('99');
+    for (const change of [{ number: 5 }, { words: { quantity: '0' } }, { words: { colour: 'red' } }, { leftOut: '' }])
+      expect((await decide({ drawing: screens, key: row!.key, change })).status, JSON.stringify(change)).toBe(400);
+  });
+});
