@@ -310,7 +310,7 @@ test('at 200 % nothing overlaps and nothing scrolls sideways, on every station',
   const base = page.url().replace(/\/[^/]*$/, '');
   // 1280 by 800 at 200 %.
   await page.setViewportSize({ width: 640, height: 400 });
-  for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove', 'revisions']) {
+  for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove', 'revisions', 'parts']) {
     await page.goto(`${base}/${station}`);
     await expect(page.getByTestId('viewport')).toHaveAttribute('data-view', /\d/);
     const { sideways, covered } = await page.evaluate(() => {

@@ -37,9 +37,13 @@ test('no screen has a barrier, on either ground, wide or narrow', async ({ page 
     .getByRole('link', { name: /elevation\.dxf|panel\.svg/ })
     .evaluateAll((links) => links.map((l) => (l as HTMLAnchorElement).href.replace(/\/take-in$/, '')));
   expect(addresses.length).toBe(2);
+  const parts = `${page.url()}/parts`;
+  await page.goto(parts);
+  await page.getByRole('checkbox', { name: 'panel.svg' }).check();
+  await expect(page.getByRole('table', { name: 'Parts' }).locator('[data-part]').first()).toBeVisible();
   for (const ground of ['paper', 'night']) {
     for (const drawing of addresses)
-      for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove', 'revisions']) {
+      for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove', 'revisions', 'parts']) {
         await page.goto(`${drawing}/${station}`);
         await expect(page.locator('canvas')).toBeVisible();
         await expect(page.getByText(/^Being (read|drawn)/)).toHaveCount(0);
@@ -61,6 +65,14 @@ test('no screen has a barrier, on either ground, wide or narrow', async ({ page 
     expect(await barriers(page), `the keys on ${ground}`).toEqual([]);
     await page.keyboard.press('Escape');
     await expect(page.getByRole('dialog')).toHaveCount(0);
+    await page.goto(parts);
+    await page.getByLabel('Tick all that are shown').check();
+    await page.getByRole('button', { name: 'Change', exact: true }).click();
+    expect(await barriers(page), `the parts on ${ground}`).toEqual([]);
+    await page.setViewportSize({ width: 1024, height: 768 });
+    const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(over, 'the parts at 1024').toBeLessThanOrEqual(0);
+    await page.setViewportSize({ width: 1280, height: 800 });
     await page.goto(app.url);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     expect(await barriers(page), `the jobs on ${ground}`).toEqual([]);

@@ -67,6 +67,8 @@ export * from './steps/index.js';
 export { tabbedOf, csvOf } from './drawing/csv.js';
 export * from './parts/book.js';
 export * from './parts/corrections.js';
+export { findParts } from './parts/find.js';
+export * from './parts/laid-open.js';
 export * from './parts/fields.js';
 export { NO_NUMBERS } from './parts/kept.js';
 export type { KeptNumbers, KeptPart, PartRef } from './parts/kept.js';

@@ -23,6 +23,13 @@ export const router = createBrowserRouter([
     ),
   },
   {
+    path: '/jobs/:job/parts',
+    ...late(
+      () => import('./routes/job-parts/parts-page'),
+      (m) => m.PartsPage,
+    ),
+  },
+  {
     path: '/drawings/:drawing',
     ...late(
       () => import('./routes/drawing/drawing-page'),
@@ -42,6 +49,13 @@ export const router = createBrowserRouter([
         ...late(
           () => import('./routes/drawing/revisions'),
           (m) => m.Revisions,
+        ),
+      },
+      {
+        path: 'parts',
+        ...late(
+          () => import('./routes/drawing/parts-view'),
+          (m) => m.PartsInDrawing,
         ),
       },
       {

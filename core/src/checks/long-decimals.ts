@@ -1,3 +1,4 @@
+import { powerOfTen } from '../geometry/power-of-ten.js';
 import type { SpaceUnit } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { conversion } from '../drawing/units.js';
@@ -70,7 +71,7 @@ export const longDecimals = defineCheck({
 /** A hundredth of a millimetre in the drawing's unit, brought to a power of ten. */
 function stepOf(unit: SpaceUnit | null): number {
   if (!unit || unit.unit === 'px') return 0.01;
-  return 10 ** Math.floor(Math.log10((0.01 * conversion('mm', unit.unit)) / unit.factor) + AT_END);
+  return powerOfTen(Math.floor(Math.log10((0.01 * conversion('mm', unit.unit)) / unit.factor) + AT_END));
 }
 
 /** The points that were set by hand: ends, corners, centres, places. Those of free curves are computed. */

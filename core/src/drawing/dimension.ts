@@ -1,3 +1,4 @@
+import { powerOfTen } from '../geometry/power-of-ten.js';
 import { applyPoint, applyVector, planeFrame } from '../geometry/affine.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { cross, dot, length } from '../geometry/vector.js';
@@ -172,7 +173,7 @@ export function numberIn(text: string, decimalMark = '.'): { value: number; half
     const [, f, inches = '0', n = '0', m = '1'] = feet;
     const value = Number(f) * 12 + Number(inches) + Number(n) / Number(m);
     const digits = inches.includes('.') ? inches.split('.')[1]!.length : 0;
-    return { value, half: feet[4] ? 0.5 / Number(m) : 0.5 * 10 ** -digits };
+    return { value, half: feet[4] ? 0.5 / Number(m) : 0.5 * powerOfTen(-digits) };
   }
   const fractional = /(\d+)\s+(\d+)\/(\d+)|(\d+)\/(\d+)/.exec(text);
   if (fractional) {
@@ -195,5 +196,5 @@ export function numberIn(text: string, decimalMark = '.'): { value: number; half
   const value = Number(digits);
   if (!Number.isFinite(value)) return null;
   const places = digits.includes('.') ? digits.length - digits.indexOf('.') - 1 : 0;
-  return { value, half: 0.5 * 10 ** -places };
+  return { value, half: 0.5 * powerOfTen(-places) };
 }

@@ -1,3 +1,4 @@
+import { powerOfTen, tensOf } from '../geometry/power-of-ten.js';
 import type { Drawing } from './drawing.js';
 import type { Entity } from './entity.js';
 import { shapeOf } from './entity-shape.js';
@@ -19,15 +20,22 @@ export function printOf(text: string): string {
   return (sum >>> 0).toString(16).padStart(8, '0');
 }
 
+/** Coordinates this small beside the largest of an entity are none. */
+const NOTHING = 1e-11;
+
 /** The prints of an entity's shape, over its words and its numbers: in its place (to nine digits), and wherever it lies. */
 function printsOf(e: Entity, drawing: Drawing): { here: string; anywhere: string } {
   const { words, places, rest } = shapeOf(e, drawing, new Map());
-  const here = printOf(`${words} ${[...places, ...rest].map((v) => Number(v.toPrecision(9))).join(' ')}`);
+  // What should be nothing and is a little by rounding is another little in another engine.
+  const least = NOTHING * places.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+  const whole = places.map((v) => (Math.abs(v) < least ? 0 : v));
+  const here = printOf(`${words} ${[...whole, ...rest].map((v) => Number(v.toPrecision(9))).join(' ')}`);
   const from = places.slice(0, 3);
   const away = places.map((v, i) => v - from[i % 3]!);
   // What is moved is rounded anew: places count to a ten-millionth of what they span.
   const span = away.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
-  const grain = span > 0 ? 10 ** (Math.floor(Math.log10(span)) - 6) : 1;
+  // Read from digits: powers and logarithms differ in the last place from one engine to another, and with them the print.
+  const grain = span > 0 ? powerOfTen(tensOf(span) - 6) : 1;
   const shifted = away.map((v) => Math.round(v / grain) + 0);
   return {
     here,

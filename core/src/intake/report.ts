@@ -1,3 +1,4 @@
+import { powerOfTen, tensOf } from '../geometry/power-of-ten.js';
 import type { Finding } from '../checks/check.js';
 import { boundsOf } from '../drawing/bounds.js';
 import type { Drawing } from '../drawing/drawing.js';
@@ -99,7 +100,7 @@ function scaleBar(box: { empty: boolean; width: number; height: number }, unit: 
   if (box.empty || !(Math.max(box.width, box.height) > 0)) return '';
   const across = WIDTH / previewScale(box, WIDTH, HEIGHT);
   const most = across * 0.3;
-  const power = 10 ** Math.floor(Math.log10(most));
+  const power = powerOfTen(tensOf(most));
   const length = [5, 2, 1].map((k) => k * power).find((l) => l <= most) ?? power;
   const part = (length / across) * 100;
   const segments = [0, 1, 2, 3]

@@ -48,6 +48,9 @@ export interface BookedPart extends Decided {
   readonly labels: readonly string[];
 }
 
+/** A line as it is shown: what its part is found again by stays with the list. */
+export type ListedPart = Omit<BookedPart, 'refs'>;
+
 /** What is wrong with parts, told with what it is about. */
 export interface PartTold {
   readonly code: PartFinding['code'];
@@ -147,7 +150,7 @@ export function rowsAfter(rows: readonly BookedPart[], kept: KeptNumbers): Booke
 }
 
 /** The change that takes a change back. */
-export const changeBack = (row: BookedPart, change: PartChange): PartChange => ({
+export const changeBack = (row: ListedPart, change: PartChange): PartChange => ({
   ...(change.number !== undefined && { number: row.numbered === 'kept' ? row.number : '' }),
   ...(change.words && {
     words: Object.fromEntries(

@@ -1,10 +1,10 @@
 import { cellsOf } from '../drawing/csv.js';
-import type { BookedPart, PartChange } from './book.js';
+import type { ListedPart, PartChange } from './book.js';
 import type { Sayable } from './said.js';
 import { holesText } from './table.js';
 
 /** A line of a job's parts list: a part with the drawing it is in and where it went. */
-export interface JobPart extends BookedPart {
+export interface JobPart extends ListedPart {
   readonly drawing: string;
   readonly revision: number;
   readonly unit: string;
@@ -82,7 +82,7 @@ const MOST_LINES = 100_000;
  * What a table says otherwise than the list does. Lines are found by the column `part`, or where there is none by a number that one
  * part alone has. Columns that are not there change nothing; measured ones are never read. Nothing is changed here.
  */
-export function correctionsOf(text: string, rows: readonly BookedPart[]): Corrections {
+export function correctionsOf(text: string, rows: readonly ListedPart[]): Corrections {
   const [head = [], ...lines] = cellsOf(text);
   const column = new Map(head.map((name, i) => [name.trim().toLowerCase(), i]));
   const faults: { line: number; why: string }[] = [];
@@ -95,7 +95,7 @@ export function correctionsOf(text: string, rows: readonly BookedPart[]): Correc
   if (lines.length > MOST_LINES)
     return { changes: [], same: 0, faults: [{ line: MOST_LINES + 1, why: `it has more than ${MOST_LINES} lines` }] };
   const byKey = new Map(rows.map((r) => [r.key, r]));
-  const byNumber = new Map<string, BookedPart | null>();
+  const byNumber = new Map<string, ListedPart | null>();
   for (const r of rows)
     if (r.number !== '') byNumber.set(r.number.toLowerCase(), byNumber.has(r.number.toLowerCase()) ? null : r);
   const seen = new Set<string>();
@@ -122,7 +122,7 @@ export function correctionsOf(text: string, rows: readonly BookedPart[]): Correc
   return { changes, same, faults };
 }
 
-function correctionOf(row: BookedPart, at: (name: string) => string | undefined, byKey: boolean): Correction | string {
+function correctionOf(row: ListedPart, at: (name: string) => string | undefined, byKey: boolean): Correction | string {
   const said: { what: string; from: string; to: string }[] = [];
   const differs = (what: string, from: string, to: string | undefined): to is string => {
     if (to === undefined || to === from) return false;

@@ -1,3 +1,4 @@
+import { powerOfTen } from '../geometry/power-of-ten.js';
 import { selectedBy } from '../analysis/selection.js';
 import { bulgePiece } from '../geometry/bulge-piece.js';
 import { derive } from '../drawing/derive.js';
@@ -62,7 +63,7 @@ export const roundCoordinates = defineStep({
     const wanted = selectedBy(params.which, drawing);
     let step = params.step;
     if (params.to === 'decimals') {
-      step = 10 ** -params.decimals;
+      step = powerOfTen(-params.decimals);
       const own = drawing.unit;
       if (params.unit !== 'own') {
         if (!own || own.unit === 'px')

@@ -141,7 +141,7 @@ describe('numbers that are given', () => {
 });
 
 describe('corrections by a table', () => {
-  const rowsOf = (d: Drawing, kept?: KeptNumbers): JobPart[] =>
+  const rowsOf = (d: Drawing, kept?: KeptNumbers): (JobPart & BookedPart)[] =>
     partsBook(d, RULES, kept).rows.map((r) => ({ ...r, drawing: 'panels', revision: 1, unit: 'mm', wentOut: [] }));
   const d = plates(11, 22, 33);
   const kept = changed(d, changed(d, NO_NUMBERS, 0, { number: '=1', words: { name: 'Top, "left"' } }), 1, {

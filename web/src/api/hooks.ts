@@ -9,6 +9,7 @@ import type {
   DrawingRow,
   Job,
   JobFonts,
+  JobParts,
   JobPictures,
   RevisionRow,
 } from './types';
@@ -28,6 +29,13 @@ export const useSeen = (drawing: string): SWRResponse<{ seen: number; revision: 
   useAsk(paths.drawingSeen(drawing), { refreshInterval: 4000, dedupingInterval: 1000 });
 export const useFontsOf = (job: string | null): SWRResponse<JobFonts> => useAsk(job && paths.jobFonts(job));
 export const usePicturesOf = (job: string | null): SWRResponse<JobPictures> => useAsk(job && paths.jobPictures(job));
+/** The parts of a job; asked again while some are being found. */
+export const useJobParts = (job: string | null): SWRResponse<JobParts> =>
+  useAsk(job && paths.jobParts(job), {
+    refreshInterval: (latest) => (latest?.drawings.some((d) => d.state === 'working') ? 700 : 0),
+    dedupingInterval: 300,
+    revalidateOnFocus: true,
+  });
 export const useDrawingDetail = (
   drawing: string | null,
   options?: SWRConfiguration<DrawingDetail>,

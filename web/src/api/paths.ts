@@ -13,6 +13,7 @@ export const paths = {
     `/api/jobs/${job}/pictures${fileName === undefined ? '' : named(fileName)}`,
   jobFonts: (job: string, fileName?: string) =>
     `/api/jobs/${job}/fonts${fileName === undefined ? '' : named(fileName)}`,
+  jobParts: (job: string) => `/api/jobs/${job}/parts`,
   fontChart: (job: string) => `/api/jobs/${job}/font-chart`,
   drawing: (drawing: string) => `/api/drawings/${drawing}`,
   drawingSeen: (drawing: string) => `/api/drawings/${drawing}/seen`,

@@ -2,6 +2,9 @@ import type {
   CheckSettings,
   Claims,
   IntakeDecisions,
+  Kept,
+  ListedPart,
+  PartTold,
   LedgerRow,
   PlannedStep,
   Proof,
@@ -99,6 +102,36 @@ export interface JobPictures {
   pictures: PictureRow[];
 }
 
+/** A part of a drawing of the job. Lengths and areas in the unit of its drawing. */
+export interface JobPartRow extends ListedPart {
+  /** How often it is drawn. */
+  members: number;
+  /** The files that it went out in, the newest first. */
+  wentOut: { file: string; revision: number }[];
+}
+
+/** A drawing of a job with its parts, where it has some. */
+export interface DrawingParts {
+  id: string;
+  name: string;
+  /** Whether its outlines are parts. */
+  listed: boolean;
+  state: 'none' | 'working' | 'failed' | 'ready';
+  revision: number | null;
+  unit: string | null;
+  fault: string | null;
+  rows: JobPartRow[];
+  findings: PartTold[];
+  /** Numbers of parts that are gone. */
+  gone: string[];
+}
+
+export interface JobParts {
+  /** How parts are found and numbered (`PART_FIELDS`). */
+  rules: Kept;
+  drawings: DrawingParts[];
+}
+
 export interface DeliveryRow {
   id: string;
   drawingId: string;
@@ -114,6 +147,8 @@ export interface DeliveryRow {
   verdict: Verdict | null;
   /** The revision that it was written from. */
   revision: number;
+  /** The numbers of the parts in it, where they were asked for. */
+  parts: string[] | null;
 }
 
 export interface DeliveryDetail extends DeliveryRow {

@@ -12,6 +12,7 @@ import { useNotice } from '../parts/notice';
 import { fileSize, plainNumber } from '../parts/numbers';
 import { DeletedInJob } from './deleted';
 import { DrawingCard } from './drawing-card';
+import { JobHead } from './job-head';
 import { NotFound } from './not-found';
 import { UploadList } from './upload-list';
 import { TAKEN, useUploads } from './uploads';
@@ -78,25 +79,27 @@ export function JobPage() {
         onDrop={drop}
       >
         <div className="mx-auto max-w-6xl px-6 py-6">
-          <div className="mb-5 flex items-baseline gap-4">
-            <h1 className="text-2xl font-semibold tracking-tight">{data?.job.name}</h1>
-            <Button look="main" className="ml-auto" onClick={() => picker.current?.click()}>
-              Take in drawings
-            </Button>
-            <input
-              ref={picker}
-              type="file"
-              multiple
-              accept={TAKEN}
-              className="sr-only"
-              aria-label="Drawings to take in"
-              tabIndex={-1}
-              onChange={(e) => {
-                uploads.add([...(e.target.files ?? [])]);
-                e.target.value = '';
-              }}
-            />
-          </div>
+          <JobHead
+            job={id!}
+            aside={
+              <Button look="main" onClick={() => picker.current?.click()}>
+                Take in drawings
+              </Button>
+            }
+          />
+          <input
+            ref={picker}
+            type="file"
+            multiple
+            accept={TAKEN}
+            className="sr-only"
+            aria-label="Drawings to take in"
+            tabIndex={-1}
+            onChange={(e) => {
+              uploads.add([...(e.target.files ?? [])]);
+              e.target.value = '';
+            }}
+          />
           <div
             className={`mb-5 grid place-items-center border border-dashed px-4 text-center ${empty ? 'min-h-[55vh]' : 'py-3'} ${over ? 'border-ink' : 'border-ink/50 text-quiet'}`}
           >

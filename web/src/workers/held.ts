@@ -160,3 +160,17 @@ export function show(drawing: Drawing, scene: Scene, sheet?: string): void {
     ...(sheet !== undefined && { sheet }),
   };
 }
+
+/** Makes a drawing that was cut in several scenes the one that is looked at. */
+export function showAll(drawing: Drawing, scenes: readonly Scene[]): void {
+  const boxes = new Float64Array(scenes.reduce((n, s) => n + s.items.boxes.length, 0));
+  const bounds = new Box2();
+  let at = 0;
+  for (const s of scenes) {
+    boxes.set(s.items.boxes, at);
+    at += s.items.boxes.length;
+    if (s.bounds) bounds.addBox(Object.assign(new Box2(), s.bounds));
+  }
+  const items = { entities: scenes.flatMap((s) => s.items.entities), boxes };
+  show(drawing, { ...scenes[0]!, items, bounds: bounds.toJSON() });
+}

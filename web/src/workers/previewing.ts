@@ -1,6 +1,6 @@
 import type { Drawing, Entity, IntakeDecisions, PlannedStep, Scene, StepPreview } from '@scalaria/core';
 import { Box2, STEPS, buildScene, changedParts, examplePictures, previewOf, runStep } from '@scalaria/core';
-import { handOver, held, loadFonts, pipeline, show, stopSignal } from './held';
+import { handOver, held, loadFonts, pipeline, showAll, stopSignal } from './held';
 
 /** What a step would do to the drawing, to be looked at before it is taken. */
 export interface PreviewView extends StepPreview {
@@ -37,7 +37,8 @@ export const previewing = {
     const cut = (of: Drawing, entities: Entity[]): Scene =>
       buildScene({ ...of, entities: entities.filter(onModel) }, fonts);
     const [same, old, now] = [cut(drawing, parts.same), cut(drawing, parts.old), cut(made.drawing, parts.now)];
-    showBoth(drawing, same, old);
+    // What is asked is asked of the drawing before the step: what stays of it and what does not.
+    showAll(drawing, [same, old]);
     const bounds = new Box2();
     for (const s of [same, old, now]) if (s.bounds) bounds.addBox(Object.assign(new Box2(), s.bounds));
     const whole = { bounds: bounds.toJSON(), visibleBounds: bounds.toJSON() };
@@ -56,14 +57,3 @@ export const previewing = {
     if (held.ready) held.shown = held.ready;
   },
 };
-
-/** Makes the drawing before a step the one that is asked about: what stays of it and what does not, as it was cut for both. */
-function showBoth(drawing: Drawing, same: Scene, old: Scene): void {
-  const boxes = new Float64Array(same.items.boxes.length + old.items.boxes.length);
-  boxes.set(same.items.boxes);
-  boxes.set(old.items.boxes, same.items.boxes.length);
-  const bounds = new Box2();
-  for (const s of [same, old]) if (s.bounds) bounds.addBox(Object.assign(new Box2(), s.bounds));
-  const items = { entities: [...same.items.entities, ...old.items.entities], boxes };
-  show(drawing, { ...same, items, bounds: bounds.toJSON() });
-}

@@ -49,6 +49,7 @@ export const deliveryRow = (more: Partial<DeliveryRow>): DeliveryRow => ({
   finishedAt: null,
   verdict: { holds: true, lost: 0, whole: true },
   revision: 1,
+  parts: null,
   ...more,
 });
 

@@ -1,3 +1,4 @@
+import { powerOfTen } from '../../geometry/power-of-ten.js';
 import type { EllipseArc2 } from '../../geometry/ellipses.js';
 import { endpointToCentre } from '../../geometry/ellipses.js';
 import { withCubics } from '../../geometry/arc-cubics.js';
@@ -141,7 +142,7 @@ function halfTurnRadii(
   turn: number,
   decimals: number,
 ): [number, number] | null {
-  const step = 10 ** -decimals;
+  const step = powerOfTen(-decimals);
   if (rx !== ry && Math.min(rx, ry) < COARSEST * step) return null;
   // As it is written: a turn has as few digits.
   const rotation = (Number(shortNumber(turn, decimals)) * Math.PI) / 180;
@@ -321,7 +322,7 @@ const steps = (v: number, k: number): number => (v < 0 ? -Math.round(-v * k) : M
 
 /** Numbers as they will be read: rounded to so many decimals, beyond twelve as they are. */
 function roundedTo(decimals: number): (v: number) => number {
-  const k = 10 ** decimals;
+  const k = powerOfTen(decimals);
   return (v) => (decimals > 12 ? v : steps(v, k) / k);
 }
 

@@ -1,3 +1,4 @@
+import { powerOfTen } from '../../geometry/power-of-ten.js';
 import { constantWidth } from '../../drawing/constant-width.js';
 import { KINDS } from '../../drawing/kinds.js';
 import { foreshortening, fromAbove, leavesPlane } from '../../drawing/leaves-plane.js';
@@ -229,7 +230,7 @@ class SvgWriter {
         carryOver: 'curves',
         action: 'approximated',
         reason: because('rounded-to-decimals', { decimals: this.decimals }),
-        deviation: { value: 10 ** -this.decimals, unit: this.options.unit },
+        deviation: { value: powerOfTen(-this.decimals), unit: this.options.unit },
         onPurpose: true,
       });
     const sheets = drawing.entities.filter((e) => e.sheet !== undefined).length;

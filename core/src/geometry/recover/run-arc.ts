@@ -1,3 +1,4 @@
+import { powerOfTen } from '../power-of-ten.js';
 import { bulgeArc } from '../arcs.js';
 import { fitCircle } from '../fit-circle.js';
 
@@ -191,7 +192,7 @@ export function roundRadius(radius: number, within: number): number | null {
   const top = Math.floor(Math.log10(radius)) + 1;
   for (let e = top; e > top - 8; e--)
     for (const k of [5, 2, 1]) {
-      const step = k * 10 ** (e - 1);
+      const step = k * powerOfTen(e - 1);
       const to = e >= 1 ? Math.round(radius / step) * step : Math.round(radius / step) / (1 / step);
       if (to > 0 && Math.abs(to - radius) <= within) return Number(to.toPrecision(12));
     }

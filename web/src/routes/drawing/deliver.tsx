@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import type { Kept, LedgerRow, ParameterSet, Target, UnitName } from '@scalaria/core';
 import {
   COMMON_UNITS,
@@ -26,6 +26,7 @@ import { useNotice } from '../../parts/notice';
 import { fileSize } from '../../parts/numbers';
 import { Progress } from '../../parts/progress';
 import { useDrawing, useSpokenOf } from './drawing-context';
+import { DeliverParts } from './deliver-parts';
 import { ForecastList } from './forecast';
 import { Station } from './station';
 import { useForecast } from './use-forecast';
@@ -51,7 +52,10 @@ export function Deliver() {
     keep(next);
   };
   const [name, setName] = useState<string | null>(null);
-  const ownName = drawing.name.replace(/\.[A-Za-z0-9]{1,5}$/, '');
+  const [query, setQuery] = useSearchParams();
+  const chosen = query.get('parts')?.split('\n').filter(Boolean) ?? null;
+  const baseOf = drawing.name.replace(/\.[A-Za-z0-9]{1,5}$/, '');
+  const ownName = !chosen ? baseOf : chosen.length === 1 ? chosen[0]! : `${baseOf} parts`;
   const [sending, setSending] = useState(false);
   const notice = useNotice();
   const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);
@@ -70,7 +74,11 @@ export function Deliver() {
   const write = async (): Promise<void> => {
     setSending(true);
     try {
-      await makeJson<DeliveryDetail>(paths.deliveries(drawing.id), { ...target, name: called });
+      await makeJson<DeliveryDetail>(paths.deliveries(drawing.id), {
+        ...target,
+        ...(chosen && { parts: chosen }),
+        name: called,
+      });
       await mutate();
     } catch (e) {
       const x = e as ApiError;
@@ -123,7 +131,14 @@ export function Deliver() {
                 label="Format"
                 value={target.format}
                 options={Object.values(FORMAT_CATALOGUE).map((f) => [f.id, f.title] as const)}
-                onChange={(f) => setTarget({ ...DEFAULT_TARGETS[f], unit: target.unit, options: shared(f, target) })}
+                onChange={(f) =>
+                  setTarget({
+                    ...DEFAULT_TARGETS[f],
+                    unit: target.unit,
+                    ...(target.numbered && { numbered: true }),
+                    options: shared(f, target),
+                  })
+                }
               />
               <Select
                 label="Version"
@@ -162,6 +177,12 @@ export function Deliver() {
                 </Link>
               </p>
             )}
+            <DeliverParts
+              chosen={chosen}
+              numbered={target.numbered ?? false}
+              onNumbered={(numbered) => setTarget({ ...target, numbered })}
+              onWhole={() => setQuery({})}
+            />
             {(fault ?? wrong) && <p className="mt-3 text-alarm">{fault ?? wrong}</p>}
             {settled && wrong === null && (
               <div className="mt-3" aria-live="polite">
@@ -252,7 +273,7 @@ function OptionForm({
 
 /** How the file was asked for last. */
 function begun({ target, format }: DrawingDetail): Target {
-  const { name: _name, ...kept } = target ?? DEFAULT_TARGETS[traitsOf(format).oftenBecomes];
+  const { name: _name, parts: _parts, ...kept } = target ?? DEFAULT_TARGETS[traitsOf(format).oftenBecomes];
   return targetFault(kept) === null ? kept : DEFAULT_TARGETS[kept.format];
 }
 

@@ -135,8 +135,12 @@ export function Prove() {
     );
   }
   const old = delivery !== undefined && delivery.revision < drawing.revision;
+  // A file of chosen parts has one step more than its drawing.
+  const ownSteps = delivery?.parts
+    ? delivery.steps.filter((s) => s.step !== 'keep-parts' || s.id !== 'parts')
+    : delivery?.steps;
   const stale =
-    delivery && JSON.stringify([delivery.intake, delivery.steps]) !== JSON.stringify([drawing.intake, drawing.steps]);
+    delivery && JSON.stringify([delivery.intake, ownSteps]) !== JSON.stringify([drawing.intake, drawing.steps]);
   return (
     <Station
       ready={prepared !== null}
@@ -205,6 +209,12 @@ export function Prove() {
                   Write it again
                 </Link>
                 . The numbers below are those of the file.
+              </p>
+            )}
+            {delivery?.target.parts && (
+              <p className="mb-2 border-l-2 border-ink pl-2 text-sm">
+                This file holds {delivery.target.parts.length === 1 ? 'part' : 'parts'}{' '}
+                {delivery.target.parts.join(', ')} alone; the drawing beside it is whole.
               </p>
             )}
             {stale && !old && (

@@ -1,0 +1,236 @@
+import { useMemo, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import type { PartChange } from '@scalaria/core';
+import { JOB_PARTS_HEAD, coverageOf, csvOf, jobPartsLine, tabbedOf } from '@scalaria/core';
+import { useJob } from '../../api/hooks';
+import { Button } from '../../parts/button';
+import { Frame } from '../../parts/frame';
+import { useNotice } from '../../parts/notice';
+import { plainNumber } from '../../parts/numbers';
+import { JobHead } from '../job-head';
+import { NotFound } from '../not-found';
+import { ChosenSection } from './chosen-section';
+import { CorrectionsDialog } from './corrections-dialog';
+import { CoverageBar } from './coverage-bar';
+import { NumbersSection } from './numbers-section';
+import { PartsTable } from './parts-table';
+import type { Shown, Sort, SortKey, TableRow } from './rows';
+import { SHOWN, isShown, proposals, sorted, tableRows, tableUnit, tagged } from './rows';
+import { DrawingsSection, RulesSection } from './rules-section';
+import { useParts } from './use-parts';
+
+const NONE: ReadonlyMap<string, string> = new Map();
+
+/** The parts list of a job: coverage, numbers, what each part is, corrections. */
+export function PartsPage() {
+  const { job: id } = useParams();
+  const job = useJob(id!);
+  const { parts, fault, decide, setRules, setListed } = useParts(id!);
+  const notice = useNotice();
+  const [sought, setSought] = useState('');
+  const [shown, setShown] = useState<Shown>('all');
+  const [sort, setSort] = useState<Sort | null>(null);
+  const [ticks, setTicks] = useState<ReadonlySet<string>>(new Set());
+  const [proposed, setProposed] = useState<ReadonlyMap<string, string>>(NONE);
+  const [correcting, setCorrecting] = useState(false);
+
+  const rows = useMemo(() => (parts ? tableRows(parts) : []), [parts]);
+  const listed = useMemo(
+    () =>
+      sorted(
+        rows.filter((r) => isShown(r, sought, shown)),
+        sort,
+      ),
+    [rows, sought, shown, sort],
+  );
+  const ticked = useMemo(() => rows.filter((r) => ticks.has(r.id)), [rows, ticks]);
+  if (fault || job.error) return <NotFound what="job" />;
+  const unit = parts ? tableUnit(parts) : 'units';
+  const gone = parts?.drawings.flatMap((d) => d.gone) ?? [];
+  const coverage = coverageOf(rows.map((r) => ({ ...r, files: r.wentOut.length })));
+  const isChosen = parts?.drawings.some((d) => d.listed) ?? false;
+
+  const sortBy = (by: SortKey): void =>
+    setSort((s) => (s?.by !== by ? { by, down: false } : s.down ? null : { by, down: true }));
+  const tick = (ids: readonly string[], on: boolean): void =>
+    setTicks((old) => {
+      const next = new Set(old);
+      for (const one of ids)
+        if (on) next.add(one);
+        else next.delete(one);
+      return next;
+    });
+  const propose = (of: readonly TableRow[]): void => {
+    setProposed(proposals(of, rows, gone, parts!.rules));
+    setShown('all');
+  };
+  const give = async (): Promise<void> => {
+    const changes = rows.flatMap((row) => {
+      const number = proposed.get(row.id);
+      return number === undefined ? [] : [{ row, change: { number } }];
+    });
+    if (await decide(changes, changes.length === 1 ? '1 number is given.' : `${changes.length} numbers are given.`))
+      setProposed(NONE);
+  };
+  const takeBack = (of: readonly TableRow[]): void =>
+    void decide(
+      of.map((row) => ({ row, change: { number: '' } })),
+      of.length === 1 ? '1 number is taken back.' : `${of.length} numbers are taken back.`,
+    );
+  const changeTicked = (change: PartChange, said: string): void =>
+    void decide(
+      ticked.map((row) => ({ row, change })),
+      said,
+    );
+  const lines = (): (string | number)[][] => [
+    JOB_PARTS_HEAD,
+    ...listed.map((r) =>
+      jobPartsLine({
+        ...tagged(r),
+        drawing: r.drawing.name,
+        revision: r.drawing.revision,
+        wentOut: r.wentOut.map((w) => w.file),
+      }),
+    ),
+  ];
+  const copy = (): void => {
+    navigator.clipboard.writeText(tabbedOf(lines())).then(
+      () => notice({ text: `${listed.length} lines are copied, apart by tabs.` }),
+      () => notice({ text: 'The browser does not let this page copy. Save the table as CSV instead.', alarm: true }),
+    );
+  };
+  const save = (): void => {
+    const url = URL.createObjectURL(new Blob([`\ufeff${csvOf(lines())}`], { type: 'text/csv' }));
+    const link = Object.assign(document.createElement('a'), { href: url, download: 'parts.csv' });
+    link.click();
+    URL.revokeObjectURL(url);
+  };
+  const sum = (of: (r: TableRow) => number): number => listed.reduce((n, r) => n + of(r), 0);
+
+  return (
+    <Frame crumbs={<span className="truncate text-ink">{job.data?.job.name}</span>}>
+      <div className="grid h-full grid-cols-[minmax(0,1fr)_352px] max-lg:grid-cols-[minmax(0,1fr)_316px] max-md:block">
+        <div className="flex min-h-0 min-w-0 flex-col border-r border-rule px-5 pt-4 pb-3 max-md:min-h-[80vh]">
+          <JobHead
+            job={id!}
+            aside={
+              rows.length > 0 && (
+                <span className="flex gap-2">
+                  <Button onClick={copy}>Copy table</Button>
+                  <Button onClick={save}>Save as CSV</Button>
+                  <Button onClick={() => setCorrecting(true)}>Take corrections in</Button>
+                </span>
+              )
+            }
+          />
+          {parts && !isChosen && (
+            <p className="grid flex-1 place-items-center border border-dashed border-ink/50 p-6 text-center text-lg">
+              <span className="max-w-md">
+                Tick the drawings whose outlines are parts, on the right.
+                <span className="mt-3 block text-sm text-quiet">
+                  Each outermost outline becomes a part, with its holes, marks and labels: numbered, counted, and kept
+                  over revisions.
+                </span>
+              </span>
+            </p>
+          )}
+          {isChosen && (
+            <>
+              <CoverageBar coverage={coverage} />
+              <div className="my-3 flex flex-wrap items-center gap-3">
+                <input
+                  type="search"
+                  aria-label="Search the parts"
+                  placeholder="Search"
+                  className="w-52 border border-ink/60 bg-sheet px-2 py-1"
+                  value={sought}
+                  onChange={(e) => setSought(e.target.value)}
+                />
+                <label className="flex items-center gap-1.5 text-sm text-quiet">
+                  show
+                  <select
+                    className="border border-ink/60 bg-sheet px-1 py-1 text-ink"
+                    value={shown}
+                    onChange={(e) => setShown(e.target.value as Shown)}
+                  >
+                    {Object.entries(SHOWN).map(([k, words]) => (
+                      <option key={k} value={k}>
+                        {words}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+                {ticked.length > 0 && (
+                  <Button look="quiet" onClick={() => setTicks(new Set())}>
+                    Untick {ticked.length}
+                  </Button>
+                )}
+              </div>
+              <PartsTable rows={listed} sort={sort} onSort={sortBy} ticked={ticks} onTick={tick} proposed={proposed} />
+              <p className="num mt-2 text-sm" data-testid="sums">
+                {plainNumber(sum((r) => r.quantity))} parts of {plainNumber(listed.length)} kinds · area{' '}
+                {plainNumber(
+                  sum((r) => r.area * r.quantity),
+                  6,
+                )}{' '}
+                {unit}² · cut length{' '}
+                {plainNumber(
+                  sum((r) => r.cutLength * r.quantity),
+                  6,
+                )}{' '}
+                {unit}
+                {listed.length < rows.length && ` · ${rows.length - listed.length} kinds not shown`}
+              </p>
+            </>
+          )}
+        </div>
+        <aside id="field-book" aria-label="Field book" tabIndex={-1} className="min-h-0 overflow-y-auto outline-none">
+          {parts && (
+            <>
+              {rows.length > 0 && (
+                <>
+                  <NumbersSection
+                    rows={rows}
+                    ticked={ticked}
+                    proposed={proposed}
+                    onPropose={propose}
+                    onGive={() => void give()}
+                    onLeave={() => setProposed(NONE)}
+                    onTakeBack={takeBack}
+                    onShowFaults={() => setShown('faults')}
+                  />
+                  <ChosenSection rows={ticked} onChange={changeTicked} />
+                </>
+              )}
+              <DrawingsSection parts={parts} onListed={(d, on) => void setListed(d, on)} />
+              {isChosen && <RulesSection rules={parts.rules} unit={unit} onKeep={(r) => void setRules(r)} />}
+              {parts.drawings.length === 0 && (
+                <p className="p-4">
+                  This job has no drawings yet.{' '}
+                  <Link className="underline" to={`/jobs/${id}`}>
+                    Take some in
+                  </Link>{' '}
+                  first.
+                </p>
+              )}
+            </>
+          )}
+        </aside>
+      </div>
+      {correcting && (
+        <CorrectionsDialog
+          rows={rows}
+          onClose={() => setCorrecting(false)}
+          onTake={({ changes }) => {
+            const byKey = new Map(rows.map((r) => [tagged(r).key, r]));
+            const said = changes.length === 1 ? '1 part is corrected.' : `${changes.length} parts are corrected.`;
+            void decide(
+              changes.map(({ key, change }) => ({ row: byKey.get(key)!, change })),
+              said,
+            ).then((done) => done && setCorrecting(false));
+          }}
+        />
+      )}
+    </Frame>
+  );
+}
