@@ -192,6 +192,8 @@ export interface Drawing {
   readonly carried: Carried;
   readonly notes: ReadingNote[];
   readonly nextId: number;
+  /** Curves stand in the order in which they are to be cut: it is kept, whatever layers they are on. */
+  readonly ordered?: boolean;
 }
 
 export { isDrafting } from './format-traits.js';

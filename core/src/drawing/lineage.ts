@@ -20,6 +20,7 @@ export const LINEAGE_WORDS = {
   'picture-held': 'with their picture',
   'outside-window': 'outside the frame',
   'hidden-content': 'hidden: layers off or frozen, invisible objects',
+  'from-inside-out': 'with their inner outlines before those around them',
   'part-not-chosen': 'of parts that were not chosen',
   'part-of-block': 'placed blocks, as the parts in them that were chosen',
   'layer-not-chosen': 'on layers that were not chosen',

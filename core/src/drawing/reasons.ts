@@ -289,6 +289,7 @@ export const REASONS = {
   'unread-left-in-reference':
     'objects of reference {name} that are carried unread stay behind: they belong to its file',
   'extended-left-in-reference': 'data of objects of reference {name} that only its own file understands stays behind',
+  'paths-from-inside-out': '{count} paths of several outlines are drawn from the inside out',
   'ordered-for-cutting': 'drawn in the order in which it is best cut: {before} {unit} between cuts became {after}',
   'blocks-not-ordered': 'placed blocks stay where they are drawn: break them up to order what is in them',
   'cut-more-than-once': 'curves that lie on others of their layer: each would be cut once more',

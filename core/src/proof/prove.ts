@@ -11,6 +11,7 @@ import type { Comparison } from './comparison.js';
 import { RELATIVE, recolouring, round } from './comparison.js';
 import { finenessOf } from './fineness.js';
 import { exactItems } from './exact.js';
+import { orderItem } from './order-item.js';
 import { colourItems, layerItems, linkItems, textItems } from './look-items.js';
 import type { Measures } from './measure.js';
 import { measure } from './measure.js';
@@ -75,6 +76,8 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   originItem(x);
   curveItem(x, tolerance, work);
   lengthItem(x);
+  const order = options.comparing ? null : orderItem(expected, found, factor, x.limit);
+  if (order) items.push(order);
   kindItems(x, options.comparing === true && items.every((i) => i.carryOver !== 'curves' || i.state !== 'atRisk'));
   layerItems(x);
   textItems(x);

@@ -8,7 +8,9 @@ import { kindName } from '../drawing/kinds.js';
 import { namePattern } from '../drawing/name-pattern.js';
 import { because } from '../drawing/reasons.js';
 import { checkStop } from '../formats/format.js';
-import { endOf, startOf } from '../geometry/path-pieces.js';
+import { containersOf } from '../geometry/nesting.js';
+import { joinedPaths, splitSubpaths } from '../geometry/path.js';
+import { endOf, piecesOf, startOf } from '../geometry/path-pieces.js';
 import { lengthOfPieces } from '../geometry/planar/moments.js';
 import type { Contour } from '../parts/cutting-order.js';
 import { cuttingOrder, wayOf } from '../parts/cutting-order.js';
@@ -59,7 +61,8 @@ export const orderForCutting = defineStep({
     head: p.point({ title: 'The head starts at' }),
     which: p.selection({ title: 'Which curves' }),
   },
-  run(drawing, params, ctx) {
+  run(source, params, ctx) {
+    const drawing = insideOut(source, selectedBy(params.which, source), ctx);
     const cuts = cutsOf(drawing, selectedBy(params.which, drawing), ctx);
     if (cuts.length === 0) return drawing;
     const groups = grouped(cuts, drawing, params.layers, params.marks === 'first');
@@ -87,16 +90,43 @@ export const orderForCutting = defineStep({
       if (places[n] !== c.at) moved++;
       entities[places[n]!] = drawing.entities[c.at]!;
     });
-    if (moved === 0) return drawing;
+    if (moved === 0) return drawing.ordered ? drawing : { ...drawing, ordered: true };
     tellChange(
       ctx,
       'curves',
       moved,
       because('ordered-for-cutting', { before: rounded(before), after: rounded(after), unit: unitOf(drawing) }),
     );
-    return { ...drawing, entities };
+    return { ...drawing, entities, ordered: true };
   },
 });
+
+/** Paths of several outlines with those inside before what holds them: a path is drawn in one go, in the order of its outlines. */
+function insideOut(drawing: Drawing, wanted: (e: Entity) => boolean, ctx: StepContext): Drawing {
+  let turned = 0;
+  const entities = drawing.entities.map((e): Entity => {
+    if (e.kind !== 'path' || e.sheet !== undefined || !wanted(e)) return e;
+    const parts = splitSubpaths(e.path).flatMap((path) => {
+      const [run] = piecesOf(path, false);
+      return run ? [{ path, ...run }] : [];
+    });
+    if (parts.length < 2) return e;
+    const holders = containersOf(
+      parts.map((p) => p.pieces),
+      parts.length,
+      () => checkStop(ctx),
+    ).map((list) => list.filter((k) => parts[k]!.closed).length);
+    const order = parts.map((_, i) => i).sort((a, b) => holders[b]! - holders[a]! || a - b);
+    if (order.every((at, i) => at === i)) return e;
+    const made: Entity = { ...e, path: joinedPaths(order.map((i) => parts[i]!.path)) };
+    ctx.lineage.replace(e, [made], 'from-inside-out');
+    turned++;
+    return made;
+  });
+  if (turned === 0) return drawing;
+  tellChange(ctx, 'curves', turned, because('paths-from-inside-out', { count: turned }));
+  return { ...drawing, entities };
+}
 
 const rounded = (v: number): number => Number(v.toFixed(2));
 
@@ -117,13 +147,17 @@ function cutsOf(drawing: Drawing, wanted: (e: Entity) => boolean, ctx: StepConte
   const { visits, rings } = outlinesSeen(drawing, ctx);
   const placeOf = new Map(drawing.entities.map((e, i) => [e, i]));
   const around = new Map<Entity, number[]>();
+  const largest = new Map<Entity, number>();
   for (const r of rings) {
     const own = visits[r.owner]!.entity;
-    if (!around.has(own))
-      around.set(
-        own,
-        r.around.flatMap((k) => placeOf.get(visits[rings[k]!.owner]!.entity) ?? []),
-      );
+    // What holds the largest of its outlines holds it: an object is cut in one go, and does not wait for itself.
+    if (r.area <= (largest.get(own) ?? -1)) continue;
+    largest.set(own, r.area);
+    const holders = r.around.map((k) => visits[rings[k]!.owner]!.entity).filter((e) => e !== own);
+    around.set(
+      own,
+      holders.flatMap((e) => placeOf.get(e) ?? []),
+    );
   }
   const seen = new Set(visits.map((v) => v.entity));
   const cuts: Cut[] = [];

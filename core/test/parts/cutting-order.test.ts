@@ -5,6 +5,9 @@ import { cuttingOrder, isAllowed, wayOf } from '../../src/parts/cutting-order.js
 import type { Drawing, Kept } from '../../src/index.js';
 import { previewOf } from '../../src/proof/preview.js';
 import { fonts } from '../helpers.js';
+import { splitSubpaths } from '../../src/geometry/path.js';
+import type { PathData } from '../../src/geometry/path.js';
+import { parsePathData } from '../../src/geometry/path-data.js';
 import { box, circle, drawn, line, stepOn } from '../steps/judge.js';
 
 /**
@@ -166,6 +169,18 @@ describe('the step', () => {
         .entities.map((e) => e.id)
         .indexOf(4),
     ).toBeLessThan(3);
+  });
+  it('draws a path of several outlines from the inside out, its shape the very same', () => {
+    const path = (d: string): never => ({ kind: 'path', path: parsePathData(d).path }) as never;
+    const made = order(drawn(path('M0 0H90V90H0Z M200 0H220V20H200Z M10 10H80V80H10Z M30 30H40V40H30Z')));
+    const [e] = made.entities as unknown as [{ path: PathData }];
+    // The innermost first, then its holder, then the two that nothing holds, as they stood.
+    expect(splitSubpaths(e.path).map((p) => p.data[0])).toEqual([30, 10, 0, 200]);
+    expect(made.against).toEqual([]);
+    expect(made.row('paths-from-inside-out')!.count).toBe(1);
+    expect(order(made.drawing).drawing).toBe(made.drawing);
+    // An open curve around others holds nothing.
+    expect(order(drawn(path('M0 0H90V90H0 M10 10H80V80H10Z'))).reasons).not.toContain('paths-from-inside-out');
   });
   it('leaves what is no curve where it is, and tells what would be cut twice', () => {
     const point = { kind: 'point', at: [0, 0, 0] } as never;

@@ -36,6 +36,27 @@ export interface Sorted {
 /** Layers in the order of their list, and nothing apart from them. */
 export const asListed = ({ layers }: Drawing): Sorted => ({ layers, anew: new Map(), swapped: 0, unsorted: false });
 
+/** Everything in the order in which it is drawn: a layer is opened anew whenever its turn comes again. */
+export function asDrawn(drawing: Drawing): Sorted {
+  const byKey = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l]));
+  const order = new Set<Layer>();
+  const anew = new Map<Entity, number>();
+  let [groups, current] = [0, ''];
+  for (const e of drawing.entities) {
+    if (e.sheet !== undefined) continue;
+    const key = layerKey(drawing, e.layer);
+    const layer = byKey.get(key);
+    if (key !== current) {
+      if (groups > 0 || !layer || order.has(layer)) groups++;
+      else order.add(layer);
+      current = key;
+    }
+    if (groups > 0) anew.set(e, groups);
+  }
+  const layers = [...order, ...drawing.layers.filter((l) => !order.has(l))];
+  return { layers, anew, swapped: 0, unsorted: false };
+}
+
 /**
  * What lies over what, while entities are gathered by layer. Layers come in an order that shows the same as the drawing does;
  * where there is none, a layer is opened anew for what lies over something that is drawn after its group.

@@ -38,7 +38,7 @@ import { escapeXml, xmlText } from './escape.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
 import { principalAxes } from '../../geometry/ellipses.js';
 import { numberList, pathText, shortNumber } from './path-text.js';
-import { DrawOrder, asListed } from './draw-order.js';
+import { DrawOrder, asDrawn, asListed } from './draw-order.js';
 import { GradientWriter } from './write-gradients.js';
 import { lineElement, spans, trackText } from './write-text.js';
 import { sameInserts } from './write-uses.js';
@@ -159,7 +159,11 @@ class SvgWriter {
   write(): Writing {
     const { drawing } = this;
     let n = 0;
-    const { layers, anew, swapped, unsorted } = this.order?.sorted() ?? asListed(drawing);
+    const { layers, anew, swapped, unsorted } = this.order
+      ? drawing.ordered
+        ? asDrawn(drawing)
+        : this.order.sorted()
+      : asListed(drawing);
     let opened = 0;
     const visit = (v: Visit): void => {
       if (++n % 2048 === 0) {
