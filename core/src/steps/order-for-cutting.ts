@@ -221,6 +221,7 @@ function tellOrder(order: readonly Cut[], head: readonly [number, number], drawi
   let at = head;
   ctx.list({
     title: 'Cuts in order',
+    way: { from: head, stops: Float64Array.from(order.flatMap((c) => [...c.start, ...c.end])) },
     columns: ['No', 'Kind', 'Layer', `Way to it, ${unit}`, `Length, ${unit}`],
     rows: order.map((c, i) => {
       const way = Math.hypot(c.start[0] - at[0], c.start[1] - at[1]);

@@ -49,6 +49,8 @@ export interface StepList {
   readonly title: string;
   readonly columns: readonly string[];
   readonly rows: readonly (readonly (string | number)[])[];
+  /** Where each row begins and ends in the drawing (x, y, x, y), one after the other, and where the way to the first begins. */
+  readonly way?: { readonly from: readonly [number, number]; readonly stops: Float64Array };
 }
 
 /** One non-destructive preparation. */

@@ -31,6 +31,7 @@ import { StepChoice } from './step-choice';
 import { StepDraft } from './step-draft';
 import { StepLine } from './step-line';
 import { usePickedWords, withPick } from './use-picks';
+import { WayMarks, WayPlayer, useWay } from './way';
 import type { Draft } from './use-preview';
 import { usePreview } from './use-preview';
 
@@ -70,6 +71,7 @@ export function Prepare() {
     () => (preview.view && draft ? comparedParts(preview.view, compare, first) : null),
     [preview.view, draft, compare, first],
   );
+  const way = useWay(draft ? preview.view?.lists : undefined);
   const [picking, setPicking] = useState<string | null>(null);
   const tools = useTools(preview.view ?? prepared, NO_LAYERS);
   const words = usePickedWords(draft ? [draft.planned, ...steps] : steps, preview.view ?? prepared);
@@ -161,6 +163,7 @@ export function Prepare() {
       preview={preview}
       unit={unit}
       help={help}
+      below={<WayPlayer of={way} />}
       advice={advice.get(draft.planned.id)}
       onChange={(params) => setDraft({ ...draft, planned: { ...draft.planned, params } })}
       onTake={take}
@@ -179,7 +182,12 @@ export function Prepare() {
           tools={tools}
           stays={draft ? 'always' : 'chosen'}
           label={`Drawing ${drawing.name}, ${draft ? 'with a step tried on it' : after === null ? 'prepared' : `after step ${place + 1}`}`}
-          marks={(m) => <OriginMark m={m} at={[0, 0]} />}
+          marks={(m) => (
+            <>
+              <OriginMark m={m} at={[0, 0]} />
+              {way.shown && <WayMarks m={m} shown={way.shown} />}
+            </>
+          )}
           over={
             draft && preview.view ? (
               <CompareBar

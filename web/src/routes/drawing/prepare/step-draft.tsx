@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { useEffect } from 'react';
 import type { Kept } from '@scalaria/core';
 import { lengthWithUnit, spaceUnitOf, stepById } from '@scalaria/core';
@@ -23,10 +24,12 @@ interface Props {
   onLeave: () => void;
   /** Goes to a place of the drawing, so many units across. */
   onShow: (at: { x: number; y: number; size: number }) => void;
+  /** Stands under what the step would do. */
+  below?: ReactNode;
 }
 
 /** A step being set: its sentence, its form, and what it would do. Nothing is kept until it is taken. */
-export function StepDraft({ draft, preview, unit, help, advice, onChange, onTake, onLeave, onShow }: Props) {
+export function StepDraft({ draft, preview, unit, help, advice, onChange, onTake, onLeave, onShow, below }: Props) {
   const { planned, isNew } = draft;
   const kind = stepById(planned.step)!;
   useEffect(() => {
@@ -58,6 +61,7 @@ export function StepDraft({ draft, preview, unit, help, advice, onChange, onTake
         {advice && <p className="mt-2 text-sm">{advice}</p>}
         <div className="mt-3 border-t border-rule pt-2 text-sm" data-testid="preview">
           <Outcome preview={preview} unit={unit} onShow={onShow} />
+          {below}
         </div>
         <div className="mt-3 flex items-center gap-3">
           <Button look="main" onClick={onTake} disabled={preview.fault !== null}>
