@@ -80,6 +80,37 @@ describe('parts', () => {
   });
 });
 
+describe('parts in a file', () => {
+  const steps = [
+    { id: 'a', step: 'clear-doubles', on: true, params: {} },
+    { id: 'b', step: 'chain-outlines', on: true, params: {} },
+    { id: 'c', step: 'recover-arcs', on: true, params: {} },
+  ];
+  const panels = demo('kestrel-row-screen-panels.dxf');
+  const written = (name: string, target: object): ReturnType<typeof run> => {
+    const recipe = { recipe: 1, steps, parts: { labelSays: 'P{number}' }, target: { format: 'dxf', ...target } };
+    writeFileSync(join(folder, `${name}.json`), JSON.stringify(recipe));
+    return run('convert', panels, `${name}.dxf`, '--recipe', `${name}.json`);
+  };
+  const count = (name: string, kind: string): number =>
+    readFileSync(join(folder, `${name}.dxf`), 'utf8')
+      .split(/\r?\n/)
+      .filter((l) => l === kind).length;
+  it('one part alone: its outline, its forty holes and its label, proven', () => {
+    expect(written('one', { parts: ['1'] }).code).toBe(0);
+    // The outline runs round corners, the holes are circles again.
+    expect([count('one', 'LWPOLYLINE'), count('one', 'CIRCLE'), count('one', 'TEXT')]).toEqual([1, 40, 1]);
+  });
+  it('nothing is written where parts have no number, or the one that is asked for is not there', () => {
+    const all = written('all', { numbered: true });
+    expect([all.code, existsSync(join(folder, 'all.dxf'))]).toEqual([2, false]);
+    expect(all.out + all.err).toContain('parts have no number');
+    const lost = written('lost', { parts: ['77'] });
+    expect(lost.out + lost.err).toContain('no part of this drawing has the number 77');
+    expect(written('wrong', { parts: 7 }).err).toContain('"parts" is a list of numbers of parts');
+  });
+});
+
 describe('inspect', () => {
   it('tells only what concerns the purpose, and says which purposes there are', () => {
     const file = demo('kestrel-row-section.dxf');

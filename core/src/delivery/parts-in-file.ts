@@ -21,7 +21,7 @@ const key = (number: string): string => number.trim().toLowerCase();
 const no = (message: string): UserError => new UserError('cannot-deliver', message);
 
 /**
- * What is to be done for a file of chosen parts alone, or one whose parts must all have a number: the step that keeps what belongs
+ * What is to be done for a file of chosen parts alone, or one whose parts must all have a number of their own: the step that keeps what belongs
  * in it, `null` where all does, and the numbers of the parts in it. Parts that are knowingly left out are in no such file. `rules`
  * are those that the parts were found by; `others` are the parts of other drawings that must not share a number.
  *
@@ -33,10 +33,10 @@ export function partsInFile(
   { parts }: Pick<Target, 'parts'>,
   others: readonly Pick<BookedPart, 'number' | 'leftOut'>[] = [],
 ): { step: PlannedStep | null; numbers: string[] } {
-  stopAtFaults(own, others);
   const isOut = (r: BookedPart): boolean => r.leftOut !== null;
   const asked = parts && new Set(parts.map(key));
   const chosen = own.filter((r) => (asked ? asked.has(key(r.number)) : !isOut(r)));
+  stopAtFaults(asked ? chosen : own, asked ? [...own.filter((r) => !chosen.includes(r)), ...others] : others);
   const known = new Set(own.map((r) => key(r.number)));
   const lost = parts?.filter((n) => !known.has(key(n))) ?? [];
   if (lost.length > 0) throw no(`no part of this drawing has the number ${named(lost)}`);

@@ -57,7 +57,12 @@ export const PART_FIELDS = {
   numbering: p.group({
     title: 'Numbers',
     params: {
-      prefix: p.text({ title: 'Before', default: NUMBERING.prefix, maxLength: 40 }),
+      prefix: p.text({
+        title: 'Before',
+        description: 'such as P- or {kind}-',
+        default: NUMBERING.prefix,
+        maxLength: 40,
+      }),
       digits: p.number({ title: 'Digits', default: NUMBERING.digits, whole: true, atLeast: 1, atMost: 12 }),
       suffix: p.text({ title: 'After', default: NUMBERING.suffix, maxLength: 40 }),
       first: p.number({ title: 'From', default: NUMBERING.first, whole: true, atLeast: 0, atMost: 1e9 }),
