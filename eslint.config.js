@@ -14,6 +14,7 @@ const LEVELS = [
   ['checks', 'steps', 'scene'],
   ['intake'],
   ['delivery'],
+  ['sets'],
   ['witness'],
   ['proof'],
   ['schemas'],

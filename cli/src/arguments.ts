@@ -49,6 +49,14 @@ ${optionHelp()}
       The parts of each file: outlines with their holes, numbered, equal ones counted. How they are found and
       numbered, and what is done to the drawing before, is in the recipe. Ends with 4 when several have one number.
 
+  scalaria deliver SOURCE... --recipe FILE --into FOLDER [--overwrite] [--json]
+      Writes each source by the recipe into a folder that holds nothing else, each file proven, with
+      manifest.json and manifest.csv. What is there and would be the same is not written again. Names are as the
+      recipe's naming says. One that fails stops no other.
+
+  scalaria verify FOLDER [--json]
+      Holds a folder against its manifest: missing, changed, extra. Ends with 4 where it is otherwise.
+
   scalaria prove A B [--json]
       Compares two drawings.
 
@@ -61,7 +69,7 @@ usage, 3 when a file cannot be read, 4 when a proof does not hold, 5 when a file
 given up, by a limit or by a mistake of this program.`;
 
 export interface Options {
-  command: 'inspect' | 'convert' | 'prove' | 'parts';
+  command: 'inspect' | 'convert' | 'deliver' | 'prove' | 'parts' | 'verify';
   files: string[];
   json: boolean;
   csv: boolean;
@@ -86,7 +94,12 @@ export interface Options {
   referenceFolder?: string;
   fontChart?: Record<string, string>;
   to?: string;
+  /** The folder of a set. */
+  into?: string;
 }
+
+const COMMANDS: readonly Options['command'][] = ['inspect', 'convert', 'deliver', 'prove', 'parts', 'verify'];
+const isCommand = (name: string): name is Options['command'] => (COMMANDS as readonly string[]).includes(name);
 
 /** Reads the command line. Throws `WrongUsage`. `null` asks for help. */
 export function readArguments(argv: string[]): Options | null {
@@ -118,6 +131,7 @@ export function readArguments(argv: string[]): Options | null {
         origin: text,
         recipe: text,
         to: text,
+        into: text,
       },
     });
   } catch (e) {
@@ -126,13 +140,16 @@ export function readArguments(argv: string[]): Options | null {
   const { values: v, positionals } = parsed;
   const [command, ...files] = positionals;
   if (v.help || command === undefined || command === 'help') return null;
-  if (command !== 'inspect' && command !== 'convert' && command !== 'prove' && command !== 'parts')
-    throw new WrongUsage(`there is no command "${command}"`);
+  if (!isCommand(command)) throw new WrongUsage(`there is no command "${command}"`);
   if ((command === 'inspect' || command === 'parts') && files.length < 1)
     throw new WrongUsage(`${command} needs a file`);
   if (v.csv && command !== 'parts') throw new WrongUsage('--csv is for parts');
   if (v.csv && v.json) throw new WrongUsage('--csv or --json, not both');
   if (command === 'convert' && files.length < 2) throw new WrongUsage('convert needs a file and where to write it');
+  if (command === 'deliver' && (files.length < 1 || v.recipe === undefined || v.into === undefined))
+    throw new WrongUsage('deliver needs sources, --recipe FILE and --into FOLDER');
+  if (v.into !== undefined && command !== 'deliver') throw new WrongUsage('--into is for deliver');
+  if (command === 'verify' && files.length !== 1) throw new WrongUsage('verify needs a folder');
   if (command === 'prove' && files.length !== 2) throw new WrongUsage('prove needs two files');
   const unit = (name: string, value: string | undefined): UnitName | undefined => {
     if (value !== undefined && !isUnitName(value)) throw new WrongUsage(`--${name}: no unit is called "${value}"`);
@@ -179,6 +196,7 @@ export function readArguments(argv: string[]): Options | null {
       pictureFolder: v['picture-folder'],
       referenceFolder: v['reference-folder'],
       fontChart: v.font && Object.fromEntries(pairsOf('font', v.font)),
+      into: v.into,
       to: oneOf('to', v.to?.replace(/^\./, ''), FORMAT_IDS),
     }),
   );

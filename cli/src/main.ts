@@ -1,41 +1,14 @@
-import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import { partsCsv } from '@scalaria/core';
 import type { Options } from './arguments.js';
 import { USAGE, WrongUsage, readArguments } from './arguments.js';
 import type { Planned } from './plan.js';
 import { decisionsOf, planConversions } from './plan.js';
 import { Pool } from './pool.js';
+import { CODES, Report, errorOf, worst } from './told.js';
+import { writeFile } from './write-file.js';
 import { claimsText, failureText, ledgerText, notesText, partsText, proofText } from './report.js';
 import { shown } from './terminal.js';
-import type { Compared, ConvertJob, Converted, Failure, Inspected, Listed, PartsJob } from './worker.js';
-
-const CODES: Record<Failure['kind'], number> = { usage: 2, unreadable: 3, unwritten: 5, givenUp: 6 };
-const errorOf = (f: Failure): { message: string; where?: string; remedy?: string } => ({
-  message: f.message,
-  ...(f.where && { where: f.where }),
-  ...(f.remedy && { remedy: f.remedy }),
-});
-/** What weighs most of all that happened: unreadable files, wrong usage, what was given up or not written, then proofs. */
-const worst = (codes: number[]): number => [3, 2, 6, 5, 4].find((c) => codes.includes(c)) ?? 0;
-
-/** Tells each file as soon as it and those before it are done; programs are told all at once. */
-class Report {
-  private readonly told: (string | undefined)[] = [];
-  private next = 0;
-
-  constructor(private readonly json: boolean) {}
-
-  tell(index: number, text: () => string): void {
-    if (this.json) return;
-    this.told[index] = text();
-    for (; this.told[this.next] !== undefined; this.next++)
-      console.log(`${this.next > 0 ? '\n' : ''}${this.told[this.next]}`);
-  }
-  all(data: unknown): void {
-    if (this.json) console.log(JSON.stringify(data, null, 2));
-  }
-}
+import type { Compared, ConvertJob, Converted, Inspected, Listed, PartsJob } from './worker.js';
 
 async function inspect(o: Options, threads: Pool): Promise<number> {
   const report = new Report(o.json);
@@ -55,35 +28,6 @@ async function inspect(o: Options, threads: Pool): Promise<number> {
   return worst(results.map((r) => (r.ok ? 0 : CODES[r.kind])));
 }
 
-/** Writes a file whole or not at all: beside its place first, then renamed. Says what was in the way, or `null`. */
-function write(out: string, bytes: Uint8Array): Failure | null {
-  const temporary = join(dirname(out), `.${basename(out)}.${process.pid}.part`);
-  let file: number | null = null;
-  try {
-    file = openSync(temporary, 'wx');
-    for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at);
-    fsyncSync(file);
-    closeSync(file);
-    file = null;
-    renameSync(temporary, out);
-    return null;
-  } catch (e) {
-    if (file !== null) closeSync(file);
-    rmSync(temporary, { force: true });
-    const { code, message } = e as NodeJS.ErrnoException;
-    const [why, remedy] = {
-      ENOSPC: ['there is no room left', 'Make room and convert it again.'],
-      EDQUOT: ['there is no room left', 'Make room and convert it again.'],
-      EACCES: ['the folder does not let you', 'Choose another folder, or change your rights.'],
-      EROFS: ['the disk is read-only', 'Choose another folder.'],
-      ENOENT: ['its folder is not there', 'Make the folder first.'],
-      EISDIR: ['a folder of that name is there', 'Choose another name.'],
-      ENOTEMPTY: ['a folder of that name is there', 'Choose another name.'],
-    }[code ?? ''] ?? [message, 'Choose another place.'];
-    return { ok: false, kind: 'unwritten', message: `${out} cannot be written: ${why}`, remedy: remedy! };
-  }
-}
-
 async function convert(o: Options, threads: Pool): Promise<number> {
   // What reads recipes is only loaded where there is one.
   const recipe = o.recipe ? (await import('./recipe-file.js')).readRecipe(o.recipe) : null;
@@ -93,7 +37,7 @@ async function convert(o: Options, threads: Pool): Promise<number> {
     plans.map(async ({ out, ...plan }: Planned, i) => {
       const job: ConvertJob = plan;
       const made = await threads.run<Converted>('convert', job);
-      const r = made.ok ? (write(out, made.bytes) ?? made) : made;
+      const r = made.ok ? (writeFile(out, made.bytes) ?? made) : made;
       report.tell(i, () =>
         r.ok
           ? [
@@ -163,6 +107,11 @@ async function prove(o: Options, threads: Pool): Promise<number> {
   return r.ok ? (r.proof.holds ? 0 : 4) : CODES[r.kind];
 }
 
+// What writes and reads sets is only loaded where one is asked for.
+const deliver = async (o: Options, threads: Pool): Promise<number> =>
+  (await import('./deliver.js')).deliver(o, threads);
+const verify = async (o: Options): Promise<number> => (await import('./deliver.js')).verify(o);
+
 async function main(): Promise<number> {
   const o = readArguments(process.argv.slice(2));
   if (!o) {
@@ -171,7 +120,7 @@ async function main(): Promise<number> {
   }
   const threads = new Pool(o.files.length, { seconds: o.timeLimit, megabytes: o.memoryLimit });
   try {
-    return await { inspect, convert, parts, prove }[o.command](o, threads);
+    return await { inspect, convert, deliver, parts, prove, verify }[o.command](o, threads);
   } finally {
     await threads.close();
   }

@@ -3,6 +3,7 @@ import {
   claimsSchema,
   findingsSchema,
   ledgerSchema,
+  manifestSchema,
   notesSchema,
   partFindingsSchema,
   partRowsSchema,
@@ -42,6 +43,23 @@ export const outputSchema: JsonSchema = {
           twice: array(string),
         }),
       ),
+    }),
+    object({
+      command: { const: 'deliver' },
+      into: string,
+      /** Files that were there already, the very same. */
+      unchanged: array(string),
+      errors: array(object({ file: string, message: string, where: string, remedy: string }, ['where', 'remedy'])),
+      manifest: manifestSchema,
+    }),
+    object({
+      command: { const: 'verify' },
+      folder: string,
+      ok: boolean,
+      missing: array(string),
+      changed: array(string),
+      extra: array(string),
+      sums: array(string),
     }),
     object({ command: { const: 'prove' }, ok: boolean, a: string, b: string, proof: proofSchema, error: failure }, [
       'proof',

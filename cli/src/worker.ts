@@ -1,9 +1,11 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { basename } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import type {
   Claims,
+  FileFacts,
   Drawing,
   Finding,
   FontBook,
@@ -28,6 +30,7 @@ import {
   claimsOf,
   dataAddress,
   deliver,
+  fileFacts,
   filesNamedBy,
   foundAmong,
   isDrafting,
@@ -67,7 +70,16 @@ export interface Failure {
 
 export type Inspected = { ok: true; claims: Claims; findings: Finding[]; ledger: LedgerRow[] } | Failure;
 export type Converted =
-  { ok: true; bytes: Uint8Array; notes: Claims['notes']; ledger: LedgerRow[]; proof: Proof } | Failure;
+  | {
+      ok: true;
+      bytes: Uint8Array;
+      notes: Claims['notes'];
+      ledger: LedgerRow[];
+      proof: Proof;
+      /** What is in the file, and what it was made from, where that was asked for. */
+      told?: { facts: FileFacts; source: string; version: string };
+    }
+  | Failure;
 export type Compared = { ok: true; proof: Proof } | Failure;
 
 const packaged = (name: string): Uint8Array => readFileSync(fileURLToPath(import.meta.resolve(name)));
@@ -189,6 +201,8 @@ export interface ConvertJob {
   target: Target;
   /** How parts are found, where the target asks for some. */
   rules: Kept;
+  /** What is in the file is to be told. */
+  telling?: boolean;
   fonts?: { files: string[]; chart: Record<string, string> };
   /** Files of pictures that the drawing may name. */
   pictures?: string[];
@@ -273,7 +287,12 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const witness = { renderer: await renderer(), source: bytes };
     const proof = proveDelivery(source, prepared, made, made.bytes, letters, { witness });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
-    return { ok: true, bytes: made.bytes, notes: source.drawing.notes, ledger, proof };
+    const told = job.telling && {
+      facts: fileFacts(made.written),
+      source: createHash('sha256').update(bytes).digest('hex'),
+      version: job.target.version,
+    };
+    return { ok: true, bytes: made.bytes, notes: source.drawing.notes, ledger, proof, ...(told && { told }) };
   });
 }
 

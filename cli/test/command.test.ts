@@ -1,5 +1,14 @@
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -61,7 +70,7 @@ describe('parts', () => {
     const ply = rows.find((r) => r.material === 'PLY' && r.thickness === '12')!;
     expect(ply.holes.reduce((sum, h) => sum + h.count, 0)).toBe(40);
     const csv = run('parts', panels, '--recipe', plan, '--csv').out;
-    expect(csv.split('\r\n')[0]).toContain('number,name,kind,material,thickness,"length, mm"');
+    expect(csv.split('\r\n')[0]).toContain('number,name,kind,material,thickness,grain,side,"length, mm"');
     expect(csv.trim().split('\r\n')).toHaveLength(rows.length + 1);
   });
   it('ends with 4 where several parts have one number, with 2 for a recipe or flags that are wrong', () => {
@@ -109,6 +118,97 @@ describe('parts in a file', () => {
     expect(lost.out + lost.err).toContain('no part of this drawing has the number 77');
     expect(written('wrong', { parts: 7 }).err).toContain('"parts" is a list of numbers of parts');
   });
+});
+
+describe('a set', () => {
+  const KR = [
+    { what: 'text', text: 'KR-' },
+    { what: 'number', series: 'KR', digits: 3, first: 14 },
+    { what: 'text', text: '-' },
+    { what: 'field', field: 'drawing', letters: 'small', spaces: 'hyphens' },
+  ];
+  const recipe = (name: string, more: object = {}): string => {
+    const all = { recipe: 1, title: 'Shop', target: { format: 'dxf', unit: 'mm' }, naming: KR, ...more };
+    writeFileSync(join(folder, `${name}.json`), JSON.stringify(all));
+    return `${name}.json`;
+  };
+  const sources = ['kestrel-row-mullion.dxf', 'kestrel-row-section.dxf', 'kestrel-row-screen-panels.dxf'].map(demo);
+  const at = (...path: string[]): string => join(folder, ...path);
+
+  it('goes into a folder of its own with a manifest, and verifies until something of it is touched', () => {
+    const made = run('deliver', ...sources, '--recipe', recipe('set'), '--into', 'set');
+    expect(made.out).toContain('3 asked for = 3 written + 0 unchanged + 0 failed');
+    expect(made.code).toBe(0);
+    expect(readdirSync(at('set'))).toEqual([
+      'KR-014-kestrel-row-mullion.dxf',
+      'KR-015-kestrel-row-section.dxf',
+      'KR-016-kestrel-row-screen-panels.dxf',
+      'manifest.csv',
+      'manifest.json',
+    ]);
+    const manifest = JSON.parse(readFileSync(at('set', 'manifest.json'), 'utf8')) as {
+      files: { name: string; sha256: string; bytes: number; source: { sha256: string } }[];
+    };
+    // Digests by another program.
+    const foreign = (path: string): string => spawnSync('sha256sum', [path], { encoding: 'utf8' }).stdout.slice(0, 64);
+    for (const [i, f] of manifest.files.entries()) {
+      expect([f.sha256, f.bytes]).toEqual([foreign(at('set', f.name)), statSync(at('set', f.name)).size]);
+      expect(f.source.sha256).toBe(foreign(sources[i]!));
+    }
+    expect(run('verify', 'set')).toMatchObject({ code: 0, out: expect.stringContaining('all 3 files are as') });
+    writeFileSync(at('set', 'KR-015-kestrel-row-section.dxf'), 'touched');
+    rmSync(at('set', 'KR-014-kestrel-row-mullion.dxf'));
+    writeFileSync(at('set', 'note.txt'), 'x');
+    const after = run('verify', 'set', '--json');
+    expect(after.code).toBe(4);
+    expect(json(after.out)).toMatchObject({
+      ok: false,
+      missing: ['KR-014-kestrel-row-mullion.dxf'],
+      changed: ['KR-015-kestrel-row-section.dxf'],
+      extra: ['note.txt'],
+    });
+    expect(run('verify', '.').code).toBe(2);
+  }, 60_000);
+
+  it('is not written over, nor twice: the same again is told, another is asked for', () => {
+    const [mullion] = sources as [string];
+    const plan = recipe('again');
+    expect(run('deliver', mullion, '--recipe', plan, '--into', 'again').code).toBe(0);
+    const before = readFileSync(at('again', 'manifest.json'), 'utf8');
+    const same = run('deliver', mullion, '--recipe', plan, '--into', 'again', '--json');
+    expect(json(same.out)).toMatchObject({ unchanged: ['KR-014-kestrel-row-mullion.dxf'], errors: [] });
+    expect(readFileSync(at('again', 'manifest.json'), 'utf8')).toBe(before);
+    const inches = recipe('inches', { target: { format: 'dxf', unit: 'in' } });
+    const other = run('deliver', mullion, '--recipe', inches, '--into', 'again');
+    expect([other.code, other.out.includes('is there already and holds something else')]).toEqual([2, true]);
+    expect(run('deliver', mullion, '--recipe', inches, '--into', 'again', '--overwrite').code).toBe(0);
+    writeFileSync(at('again', 'mine.txt'), 'x');
+    expect(run('deliver', mullion, '--recipe', plan, '--into', 'again').err).toContain(
+      'again holds something else: mine.txt',
+    );
+  }, 60_000);
+
+  it('one that fails stops no other, and stands in the manifest', () => {
+    writeFileSync(at('broken.dxf'), 'no drawing');
+    const made = run('deliver', 'broken.dxf', sources[0]!, '--recipe', recipe('part'), '--into', 'part', '--json');
+    expect(made.code).toBe(3);
+    expect(json(made.out)).toMatchObject({
+      errors: [{ file: 'broken.dxf' }],
+      manifest: {
+        expected: 2,
+        failed: [{ source: 'broken.dxf' }],
+        files: [{ name: 'KR-015-kestrel-row-mullion.dxf' }],
+      },
+    });
+    expect(run('verify', 'part').code).toBe(0);
+    for (const wrong of [
+      ['deliver', 'a.dxf'],
+      ['deliver', 'a.dxf', '--recipe', 'x.json'],
+      ['verify'],
+      ['convert', 'a', 'b.dxf', '--into', 'c'],
+    ])
+      expect(run(...wrong).code, wrong.join(' ')).toBe(2);
+  }, 60_000);
 });
 
 describe('inspect', () => {

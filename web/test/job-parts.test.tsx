@@ -38,6 +38,8 @@ const row = (key: string, more: Partial<JobPartRow> = {}): JobPartRow => ({
   kind: '',
   material: 'PLY',
   thickness: '12',
+  grain: '',
+  side: '',
   quantity: 1,
   leftOut: null,
   byHand: [],

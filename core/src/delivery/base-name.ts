@@ -1,13 +1,18 @@
 /** Names that no file may have on one system or another, whatever its ending. */
-const RESERVED = /^(con|prn|aux|nul|com[1-9]|lpt[1-9])$/i;
+const RESERVED = /^(con|prn|aux|nul|com[1-9]|lpt[1-9])(?=\.|$)/i;
 
 /** A file name without ending, made of characters that every file system takes; at most 120. */
 export function legalName(name: string): string {
+  // Composed letters are one letter: some disks take both forms for two names, others for one.
   const clean = name
-    .replace(/[<>:"/\\|?*\x00-\x1f]/g, '_')
-    .replace(/^[. ]+|[. ]+$/g, '')
-    .slice(0, 120);
-  return RESERVED.test(clean) ? `${clean}_` : clean || 'drawing';
+    .normalize('NFC')
+    .replace(/[<>:"/\\|?*\x00-\x1f\x7f]/g, '_')
+    .replace(/^[. ]+/, '')
+    .slice(0, 120)
+    // No half of a letter that takes two places, and nothing that a disk would drop at the end.
+    .replace(/[\ud800-\udbff]$/, '')
+    .replace(/[. ]+$/, '');
+  return clean.replace(RESERVED, '$1_') || 'drawing';
 }
 
 /** A file name without its folder and ending, made of characters that every file system takes. */

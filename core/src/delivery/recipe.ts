@@ -3,6 +3,7 @@ import { isUnitName } from '../drawing/units.js';
 import type { FormatEntry } from '../formats/catalogue.js';
 import { FORMAT_CATALOGUE, formatEntry } from '../formats/catalogue.js';
 import { OPTION_NAMES } from '../formats/write-options.js';
+import type { NamePiece } from './names.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { faultOf } from '../parameters/faults.js';
 import type { Kept, KeptValue } from '../parameters/parameter.js';
@@ -76,6 +77,8 @@ export interface Recipe {
   target?: Partial<Target>;
   /** How parts are found and numbered (`PART_FIELDS`). */
   parts?: Kept;
+  /** What files of a set are called, piece by piece; by themselves after their sources. */
+  naming?: readonly NamePiece[];
 }
 
 /** What is wrong with a target, in words, or `null`. */

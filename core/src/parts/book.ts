@@ -25,6 +25,9 @@ interface Decided {
   readonly kind: string;
   readonly material: string;
   readonly thickness: string;
+  /** In degrees from x, and which side is worked on. */
+  readonly grain: string;
+  readonly side: string;
   readonly quantity: number;
   readonly leftOut: string | null;
   /** What of it a person says, and not the drawing. */
@@ -131,6 +134,8 @@ function decided(said: SaidOfPart, kept: KeptPart | undefined, members: number):
     kind: words.kind ?? '',
     material: words.material ?? '',
     thickness: words.thickness ?? '',
+    grain: words.grain ?? '',
+    side: words.side ?? '',
     // What the drawing says is of each that is drawn, what a person says is of all of them.
     quantity: (byHand.includes('quantity') ? 1 : members) * (Number.isInteger(each) && each > 0 ? each : 1),
     leftOut: kept?.leftOut ?? null,

@@ -13,7 +13,7 @@ export interface JobPart extends ListedPart {
 }
 
 /** Columns that corrections are read from, by what they change. */
-const WORDS = ['name', 'kind', 'material', 'thickness', 'quantity'] as const;
+const WORDS = ['name', 'kind', 'material', 'thickness', 'quantity', 'grain', 'side'] as const;
 const LEFT_OUT = 'left out because';
 
 /** The head of a job's parts list. Lines are told apart by the first column, whatever is changed in the others. */
@@ -46,6 +46,8 @@ export const jobPartsLine = (r: JobPart): (string | number)[] => [
   r.material,
   r.thickness,
   r.quantity,
+  r.grain,
+  r.side,
   r.leftOut ?? '',
   digits(r.length),
   digits(r.width),

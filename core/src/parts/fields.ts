@@ -33,9 +33,23 @@ export const PART_FIELDS = {
   }),
   layerSays: p.text({
     title: 'Layers are named',
-    description: 'such as {material}-{thickness}; also {number}, {name}, {kind}, {quantity}',
+    description: 'such as {material}-{thickness}; also {number}, {name}, {kind}, {quantity}, {grain}, {side}',
     default: '',
     maxLength: 255,
+  }),
+  chart: p.list({
+    title: 'What layers say, whatever they are called',
+    atMost: 200,
+    item: p.group({
+      title: 'Layers',
+      params: {
+        layers: p.text({ title: 'Layers', default: '', maxLength: 2000, suggest: 'layers' }),
+        material: p.text({ title: 'Material', default: '', maxLength: 200 }),
+        thickness: p.text({ title: 'Thickness', default: '', maxLength: 60 }),
+        kind: p.text({ title: 'Kind', default: '', maxLength: 200 }),
+        grain: p.text({ title: 'Grain, ° from x', default: '', maxLength: 20 }),
+      },
+    }),
   }),
   labelSays: p.text({ title: 'Labels read', description: 'such as No {number}', default: '', maxLength: 255 }),
   attributes: p.group({
@@ -53,7 +67,7 @@ export const PART_FIELDS = {
   offer: p.optional(p.length({ title: 'Texts outside belong to a part within', default: 0, above: 0 }), 'none'),
   bound: p.optional(p.length({ title: 'Equal parts lie on each other within', default: 0.01, above: 0 }), 'by size'),
   facesAlike: p.yesNo({ title: 'Both faces are alike: mirrored parts are the same', default: false }),
-  grain: p.angle({ title: 'The grain runs, from x', default: 0 }),
+  grain: p.angle({ title: 'The grain runs, from x, where nothing else is said', default: 0 }),
   numbering: p.group({
     title: 'Numbers',
     params: {
@@ -84,7 +98,7 @@ export function listRules(o: Infer<typeof PART_FIELDS>, size: number): ListRules
     letters: o.letters,
     smallest: o.smallest ?? 0,
     offer: o.offer ?? 0,
-    words: { layer: o.layerSays, label: o.labelSays, attributes: o.attributes },
+    words: { layer: o.layerSays, chart: o.chart, label: o.labelSays, attributes: o.attributes },
     numbering: { ...o.numbering, row: 0 },
     bound: o.bound ?? size * 1e-6,
     facesAlike: o.facesAlike,

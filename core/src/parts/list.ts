@@ -65,6 +65,9 @@ export interface PartRow {
   readonly kind: string;
   readonly material: string;
   readonly thickness: string;
+  /** Which way its grain runs, in degrees from x, and which side is worked on; empty where nobody says. */
+  readonly grain: string;
+  readonly side: string;
   /** Along the grain, and across it. */
   readonly length: number;
   readonly width: number;
@@ -139,7 +142,7 @@ export function partsList(
     const model = members[0]!;
     const part = parts[model]!;
     const words = said[model]!;
-    const box = boxOfPieces(found.rings[part.outer]!.pieces, (rules.grain * Math.PI) / 180);
+    const box = boxOfPieces(found.rings[part.outer]!.pieces, (grainOf(words, rules) * Math.PI) / 180);
     const each = Number(words.quantity ?? 1);
     const before = again.of.get(model);
     const byHand = SAYABLE.filter((name) => (name === 'number' ? before?.byHand : before?.words?.[name] !== undefined));
@@ -156,6 +159,8 @@ export function partsList(
       kind: words.kind ?? '',
       material: words.material ?? '',
       thickness: words.thickness ?? '',
+      grain: words.grain ?? '',
+      side: words.side ?? '',
       length: box.width,
       width: box.height,
       area: part.area,
@@ -190,6 +195,13 @@ export function partsList(
   };
 }
 
+/** Which way the grain of a part runs, in degrees: as it is said where that is a number, else as it runs in general. */
+export function grainOf({ grain }: SaidOfPart, rules: Pick<ListRules, 'grain'>): number {
+  const said =
+    grain === undefined || grain.trim() === '' ? NaN : Number(grain.trim().replace(/°$/, '').replace(',', '.'));
+  return Number.isFinite(said) ? said : rules.grain;
+}
+
 /**
  * Equal shapes that are called the same, or nothing, are one part. One that has no number yet is one more of those that were numbered
  * before; where the drawing itself numbers them, each for itself, it is one without a number.
@@ -201,8 +213,8 @@ function byIdentity(
 ): number[][] {
   const lines = new Map<string, Map<string, number[]>>();
   for (const m of members) {
-    const { number = '', name, material, thickness, kind } = said[m]!;
-    const key = JSON.stringify([name, material, thickness, kind, kept.get(m)?.leftOut]);
+    const { number = '', name, material, thickness, kind, grain, side } = said[m]!;
+    const key = JSON.stringify([name, material, thickness, kind, grain, side, kept.get(m)?.leftOut]);
     let own = lines.get(key);
     if (!own) lines.set(key, (own = new Map()));
     const list = own.get(number);

@@ -1,8 +1,9 @@
+import { namePattern } from '../drawing/name-pattern.js';
 import { wordsIn } from '../drawing/words-in.js';
 import type { Part, PartsFound } from './find.js';
 
 /** What a layer, an attribute or a text can say of a part. */
-export const SAYABLE = ['number', 'name', 'kind', 'material', 'thickness', 'quantity'] as const;
+export const SAYABLE = ['number', 'name', 'kind', 'material', 'thickness', 'quantity', 'grain', 'side'] as const;
 export type Sayable = (typeof SAYABLE)[number];
 export type SaidOfPart = { readonly [K in Sayable]?: string };
 
@@ -10,13 +11,24 @@ export type SaidOfPart = { readonly [K in Sayable]?: string };
 export interface PartWords {
   /** How layers of outlines are named. */
   readonly layer: string;
+  /** What layers of these names say, whatever they are called: the first that fits counts, before what their names say. */
+  readonly chart: readonly ChartRow[];
   /** How labels read. */
   readonly label: string;
   /** Attributes of placed blocks: what they say, by their tag. */
   readonly attributes: Readonly<Partial<Record<Sayable, string>>>;
 }
 
-export const PART_WORDS: PartWords = { layer: '', label: '', attributes: {} };
+/** Layers of a name, and what they say of parts; empty for nothing. */
+export interface ChartRow {
+  readonly layers: string;
+  readonly kind: string;
+  readonly material: string;
+  readonly thickness: string;
+  readonly grain: string;
+}
+
+export const PART_WORDS: PartWords = { layer: '', chart: [], label: '', attributes: {} };
 
 /** What a text says by a form: each name in braces stands for as few letters as possible; `null` where it does not fit. */
 export function readForm(form: string, text: string): SaidOfPart | null {
@@ -44,10 +56,18 @@ export const filledForm = (form: string, said: SaidOfPart): string =>
     SAYABLE.includes(name as Sayable) ? (said[name as Sayable] ?? '') : whole,
   );
 
+/** What a chart says by the name of a layer. */
+function chartSays(chart: readonly ChartRow[], layer: string): SaidOfPart {
+  const row = chart.find((r) => namePattern(r.layers)(layer));
+  if (!row) return {};
+  const { layers: _l, ...says } = row;
+  return Object.fromEntries(Object.entries(says).filter(([, v]) => v.trim() !== ''));
+}
+
 /** What the drawing says of a part: by its labels first, by attributes of the block it is in, by the layer of its outline last. */
 export function saidOf(part: Part, { visits, rings }: PartsFound, words: PartWords): SaidOfPart {
   const { top, resolved } = visits[rings[part.outer]!.owner]!;
-  let said: SaidOfPart = readForm(words.layer, resolved.layer) ?? {};
+  let said: SaidOfPart = { ...readForm(words.layer, resolved.layer), ...chartSays(words.chart, resolved.layer) };
   if (top.kind === 'insert')
     for (const name of SAYABLE) {
       const tag = words.attributes[name];

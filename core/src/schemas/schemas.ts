@@ -1,3 +1,4 @@
+import { NAME_FIELDS } from '../delivery/names.js';
 import { PURPOSES } from '../checks/purposes.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
@@ -102,6 +103,8 @@ export const partRowsSchema = array(
     kind: string,
     material: string,
     thickness: string,
+    grain: string,
+    side: string,
     length: number,
     width: number,
     area: number,
@@ -119,6 +122,68 @@ export const partFindingsSchema = array(
   object({ code: string, words: string, kind: string, layer: string, x: number, y: number, called: string }),
 );
 
+const word = (maxLength: number): JsonSchema => ({ type: 'string', maxLength });
+
+/** What files of a set are called, piece by piece. */
+export const namingSchema: JsonSchema = {
+  type: 'array',
+  minItems: 1,
+  maxItems: 40,
+  items: {
+    anyOf: [
+      object({ what: { const: 'text' }, text: word(120) }),
+      object({
+        what: { const: 'field' },
+        field: { enum: Object.keys(NAME_FIELDS) },
+        letters: { enum: ['asIs', 'capitals', 'small'] },
+        spaces: { enum: ['asIs', 'underscores', 'hyphens', 'none'] },
+      }),
+      object({
+        what: { const: 'number' },
+        series: word(60),
+        digits: { type: 'integer', minimum: 1, maximum: 12 },
+        first: { type: 'integer', minimum: 0, maximum: 1e9 },
+      }),
+    ],
+  },
+};
+
+/** A file of a set as its manifest tells of it. */
+const digest = { name: word(300), sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' } };
+const notWritten = array(object({ source: string, why: string }));
+
+/** A manifest, as it is read again to be held against a folder. */
+export const manifestSchema: JsonSchema = object({
+  manifest: { const: 1 },
+  recipe: nullable(object({ title: string, sha256: string })),
+  files: array(
+    object({
+      ...digest,
+      bytes: integer,
+      format: string,
+      version: string,
+      unit: string,
+      width: number,
+      height: number,
+      x: number,
+      y: number,
+      layers: array(object({ name: string, objects: integer })),
+      outlines: integer,
+      holes: integer,
+      texts: integer,
+      cutLength: number,
+      source: object(digest),
+      parts: nullable(array(string)),
+      proof: { enum: ['holds', 'holds with exceptions', 'does not hold'] },
+      ledger: object({ kept: integer, changed: integer, approximated: integer, dropped: integer }),
+      asked: nullable(string),
+    }),
+  ),
+  failed: notWritten,
+  leftOut: notWritten,
+  expected: integer,
+});
+
 /** A recipe file: every part optional, and so is every field of the parts. */
 export const recipeSchema: JsonSchema = object(
   {
@@ -129,8 +194,9 @@ export const recipeSchema: JsonSchema = object(
     // Options may lie flat, as in recipes of before.
     target: { type: 'object', maxProperties: 100 },
     parts: jsonSchemaOf(PART_FIELDS),
+    naming: namingSchema,
   },
-  ['title', 'intake', 'steps', 'target', 'parts'],
+  ['title', 'intake', 'steps', 'target', 'parts', 'naming'],
 );
 
 export const ledgerSchema = array(

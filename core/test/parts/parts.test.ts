@@ -311,6 +311,49 @@ describe('the list', () => {
   });
 });
 
+describe('grain, side and charts', () => {
+  const list = (d: Drawing, words: object, grain = 0) =>
+    partsList(d, { ...LIST_RULES, grain, words: { ...PART_WORDS, ...words } }).rows;
+  it('length is along the grain and width across it: as the part says, else as the rules say', () => {
+    const d = drawn(box(0, 0, 60, 40), text('G 90 back', 5, 5), box(100, 0, 60, 40));
+    const rows = list(d, { label: 'G {grain} {side}' });
+    expect(rows.map((r) => [r.length, r.width, r.grain, r.side])).toEqual([
+      [expect.closeTo(40, 9), expect.closeTo(60, 9), '90', 'back'],
+      [60, 40, '', ''],
+    ]);
+    expect(list(drawn(box(0, 0, 60, 40)), {}, 90)[0]!.length).toBeCloseTo(40, 9);
+    // 45° across a rectangle: (60 + 40) / √2 either way.
+    expect(list(drawn(box(0, 0, 60, 40)), {}, 45)[0]!.width).toBeCloseTo(100 / Math.SQRT2, 9);
+    // What is no number says nothing of a direction.
+    expect(list(drawn(box(0, 0, 60, 40), text('G long way', 5, 5)), { label: 'G {grain}' })[0]!.length).toBe(60);
+  });
+  it('equal shapes of another grain are other parts', () => {
+    const d = drawn(box(0, 0, 60, 40), text('G 90', 5, 5), box(100, 0, 60, 40), text('G 0', 105, 5));
+    expect(list(d, { label: 'G {grain}' }).map((r) => r.quantity)).toEqual([1, 1]);
+  });
+  it('a chart says what layers are of, whatever they are called; the first row that fits counts', () => {
+    const d = drawn(
+      box(0, 0, 60, 40, { layer: 'CUT_A' }),
+      box(100, 0, 60, 50, { layer: 'CUT_B' }),
+      box(200, 0, 60, 60, { layer: 'MDF-9' }),
+    );
+    const row = { layers: '', kind: '', material: '', thickness: '', grain: '' };
+    const chart = [
+      { ...row, layers: 'CUT_A', material: 'PLY', thickness: '12', grain: '90' },
+      { ...row, layers: 'CUT_*, MDF*', thickness: '6', kind: 'RIB' },
+    ];
+    const rows = list(d, { chart, layer: '{material}-{thickness}' });
+    expect(new Map(rows.map((r) => [r.area, [r.material, r.thickness, r.kind, r.grain]]))).toEqual(
+      new Map([
+        [2400, ['PLY', '12', '', '90']],
+        [3000, ['', '6', 'RIB', '']],
+        // What the chart does not say is read from the name.
+        [3600, ['MDF', '6', 'RIB', '']],
+      ]),
+    );
+  });
+});
+
 describe('numbers over revisions', () => {
   const plates = (...at: [number, number, number][]): never[] => at.map(([x, y, w]) => box(x, y, w, 10));
   const list = (d: Drawing, kept?: Parameters<typeof partsList>[2]) => partsList(d, LIST_RULES, kept);

@@ -161,7 +161,13 @@ export function partRoutes(c: Context): Route[] {
             const book = { ...row.book, rows: rowsAfter(row.book.rows, kept) };
             await tx
               .update(partBooks)
-              .set({ kept, book, version: row.version + 1 })
+              .set({
+                kept,
+                book,
+                version: row.version + 1,
+                // Along another grain a part is measured anew.
+                ...(made.some((m) => m.change.words?.grain !== undefined) && { foundFrom: null }),
+              })
               .where(eq(partBooks.drawingId, id));
           }
         });

@@ -11,6 +11,8 @@ const WORDS = [
   ['material', 'Material'],
   ['thickness', 'Thickness'],
   ['quantity', 'Quantity'],
+  ['grain', 'Grain, °'],
+  ['side', 'Side'],
 ] as const;
 type Word = (typeof WORDS)[number][0];
 
@@ -63,7 +65,7 @@ export function ChosenSection({
           <TextField
             key={word}
             label={title}
-            width={word === 'name' ? 'w-40' : 'w-24'}
+            width={word === 'name' ? 'w-40' : 'w-[88px]'}
             value={common(rows, (r) => String(r[word]))}
             offers={offersOf(word).length > 1 ? offersOf(word) : []}
             onChange={(v) =>

@@ -182,8 +182,11 @@ function Cells({ row: r, proposed }: { row: TableRow; proposed: string | undefin
         }
         second={`rev. ${r.drawing.revision} · ${r.drawing.name}`}
       />
-      <Two first={r.material || '–'} second={r.thickness} />
-      <Two first={<span className="num">{size(r)}</span>} second={`${plainNumber(r.area, 5)} ${r.unit}²`} />
+      <Two first={r.material || '–'} second={[r.thickness, r.side].filter(Boolean).join(', ')} />
+      <Two
+        first={<span className="num">{size(r)}</span>}
+        second={`${plainNumber(r.area, 5)} ${r.unit}²${r.grain === '' ? '' : `, grain ${r.grain}°`}`}
+      />
       <Two first={holesText(holes) || 'none'} second={`${plainNumber(r.cutLength, 6)} ${r.unit}`} />
       <Two
         first={<span className="num">{r.quantity}</span>}

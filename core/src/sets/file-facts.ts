@@ -1,0 +1,53 @@
+import { outlinesSeen } from '../analysis/outline-roles.js';
+import { boundsOf } from '../drawing/bounds.js';
+import type { Drawing } from '../drawing/drawing.js';
+import { layerKey } from '../drawing/drawing.js';
+import { surveyOf } from '../drawing/survey.js';
+import { lengthOfPieces } from '../geometry/planar/moments.js';
+
+/** What is in a file, by figures that its receiver can count again. Lengths in `unit`. */
+export interface FileFacts {
+  readonly unit: string;
+  readonly width: number;
+  readonly height: number;
+  /** Its lower left corner. */
+  readonly x: number;
+  readonly y: number;
+  /** Each layer with the objects on it, blocks taken apart; empty ones too. */
+  readonly layers: readonly { readonly name: string; readonly objects: number }[];
+  /** Closed outlines that lie in none or in an even number of others, and those in an odd number. */
+  readonly outlines: number;
+  readonly holes: number;
+  readonly texts: number;
+  /** Along all closed outlines. */
+  readonly cutLength: number;
+}
+
+/** Counts and measures model space of a drawing as it was handed to the writer, hidden objects aside. */
+export function fileFacts(drawing: Drawing): FileFacts {
+  const box = boundsOf(drawing);
+  const counts = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), { name: l.name, objects: 0 }]));
+  let texts = 0;
+  surveyOf(drawing).each(({ entity, resolved }) => {
+    if (entity.kind === 'insert') return;
+    if (entity.kind === 'text' || entity.kind === 'richText') texts++;
+    const key = layerKey(drawing, resolved.layer);
+    const own = counts.get(key);
+    if (own) own.objects++;
+    else counts.set(key, { name: resolved.layer, objects: 1 });
+  });
+  const { rings } = outlinesSeen(drawing);
+  const holes = rings.filter((r) => r.around.length % 2 === 1).length;
+  return {
+    unit: drawing.unit?.unit ?? 'units',
+    width: box.empty ? 0 : box.width,
+    height: box.empty ? 0 : box.height,
+    x: box.empty ? 0 : box.minX,
+    y: box.empty ? 0 : box.minY,
+    layers: [...counts.values()],
+    outlines: rings.length - holes,
+    holes,
+    texts,
+    cutLength: rings.reduce((sum, r) => sum + lengthOfPieces(r.pieces), 0),
+  };
+}

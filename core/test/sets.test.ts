@@ -1,0 +1,105 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { Ajv } from 'ajv';
+import type { Manifest, ManifestFile } from '../src/index.js';
+import { fileFacts, manifestCsv, manifestJson, manifestSchema, verify } from '../src/index.js';
+import { newLayer } from '../src/drawing/drawing.js';
+import { cellsOf } from '../src/drawing/csv.js';
+import { box, chain, circle, drawn, placed, text } from './steps/judge.js';
+
+const SUM = (letter: string): string => letter.repeat(64);
+const file = (name: string, more: Partial<ManifestFile> = {}): ManifestFile => ({
+  name,
+  sha256: SUM('a'),
+  bytes: 10,
+  format: 'dxf',
+  version: '2010',
+  ...fileFacts(drawn(box(0, 0, 60, 40), circle(30, 20, 5))),
+  source: { name: 'panel.svg', sha256: SUM('b') },
+  parts: null,
+  proof: 'holds',
+  ledger: { kept: 1, changed: 0, approximated: 0, dropped: 2 },
+  asked: null,
+  ...more,
+});
+const set = (...files: ManifestFile[]): Manifest => ({
+  manifest: 1,
+  recipe: { title: 'Shop', sha256: SUM('c') },
+  files,
+  failed: [],
+  leftOut: [],
+  expected: files.length,
+});
+
+describe('what is in a file', () => {
+  it('is counted and measured: outlines, holes, texts, objects of each layer, empty ones too', () => {
+    const d = drawn(
+      box(10, 20, 60, 40),
+      circle(30, 40, 5),
+      circle(30, 40, 2),
+      chain([0, 0, 5, 5, 9, 0], false),
+      text('P1', 20, 25),
+    );
+    const facts = fileFacts({ ...d, unit: { unit: 'mm', factor: 1 }, layers: [...d.layers, newLayer('SMALL')] });
+    expect(facts).toMatchObject({ unit: 'mm', x: 0, y: 0, width: 70, height: 60, outlines: 2, holes: 1, texts: 1 });
+    // 200 around the box, circles of 5 and 2.
+    expect(facts.cutLength).toBeCloseTo(200 + 14 * Math.PI, 9);
+    expect(facts.layers.find((l) => l.name === 'SMALL')).toEqual({ name: 'SMALL', objects: 0 });
+    expect(facts.layers.reduce((n, l) => n + l.objects, 0)).toBe(5);
+  });
+  it('blocks are taken apart, each place of one counted', () => {
+    const d = placed([box(0, 0, 10, 10), circle(5, 5, 2)], [{ at: [0, 0] }, { at: [30, 0], scale: [2, 2, 2] }]);
+    expect(fileFacts(d)).toMatchObject({ outlines: 2, holes: 2, width: 50, height: 20 });
+  });
+});
+
+describe('a manifest', () => {
+  it('is of its schema, and the same bytes for the same files in whatever order', () => {
+    const [a, b] = [file('a.dxf'), file('B.dxf', { parts: ['01'], asked: 'B*' })];
+    const validate = new Ajv({ strict: false }).compile(manifestSchema);
+    expect(validate(JSON.parse(manifestJson(set(a, b)))), JSON.stringify(validate.errors?.[0])).toBe(true);
+    expect(manifestJson(set(a, b))).toBe(manifestJson(set(b, a)));
+    expect(manifestCsv(set(a, b))).toBe(manifestCsv(set(b, a)));
+  });
+  it('as a table has a line for each file and for what did not become one', () => {
+    const m = { ...set(file('a.dxf'), file('=b.dxf')), failed: [{ source: 'x.dxf', why: 'no unit' }], expected: 3 };
+    const [head, ...lines] = cellsOf(manifestCsv(m)) as [string[], ...string[][]];
+    const at = (line: string[], name: string): string => line[head.indexOf(name)]!;
+    expect(lines.map((l) => [at(l, 'file'), at(l, 'proof'), at(l, 'source')])).toEqual([
+      ['=b.dxf', 'holds', 'panel.svg'],
+      ['a.dxf', 'holds', 'panel.svg'],
+      ['', 'failed', 'x.dxf'],
+    ]);
+    expect(at(lines[0]!, 'objects')).toBe('2');
+    expect(lines[2]!.at(-1)).toBe('no unit');
+    expect(new Set(lines.map((l) => l.length))).toEqual(new Set([head.length]));
+  });
+  it('finds what is missing, changed and extra, and sums that do not add up', () => {
+    const m = set(file('a.dxf'), file('b.dxf'), file('c.dxf'));
+    const there = [
+      { name: 'a.dxf', sha256: SUM('a') },
+      { name: 'b.dxf', sha256: SUM('d') },
+      { name: 'notes.txt', sha256: SUM('e') },
+      { name: 'manifest.json', sha256: SUM('f') },
+    ];
+    expect(verify(m, there)).toEqual({ missing: ['c.dxf'], changed: ['b.dxf'], extra: ['notes.txt'], sums: [] });
+    expect(verify({ ...m, expected: 5 }, []).sums).toHaveLength(1);
+  });
+  it('says nothing of a set that is as it was, and something of any that is not', () => {
+    const name = fc.stringMatching(/^[a-z]{1,6}\.dxf$/);
+    fc.assert(
+      fc.property(fc.uniqueArray(name, { minLength: 1, maxLength: 12 }), fc.nat(), fc.nat(2), (names, at, how) => {
+        const m = set(...names.map((n) => file(n)));
+        const there = m.files.map(({ name: n, sha256 }) => ({ name: n, sha256 }));
+        expect(Object.values(verify(m, there)).flat()).toEqual([]);
+        const i = at % names.length;
+        const other = [
+          there.filter((_, k) => k !== i),
+          there.map((t, k) => (k === i ? { ...t, sha256: SUM('0') } : t)),
+          [...there, { name: `${names[i]!}.bak`, sha256: SUM('a') }],
+        ][how]!;
+        expect(Object.values(verify(m, other)).flat()).toHaveLength(1);
+      }),
+    );
+  });
+});
