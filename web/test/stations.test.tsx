@@ -13,6 +13,7 @@ import { Around, Opened, deliveryRow, spokenOf } from './support/drawing';
 const server = vi.hoisted(() => ({
   rows: [] as unknown[],
   drawings: [] as unknown[],
+  parts: undefined as unknown,
   makeJson: vi.fn(),
   sendJson: vi.fn(),
 }));
@@ -28,6 +29,7 @@ vi.mock('../src/routes/drawing/view/drawing-view', () => ({
 vi.mock('../src/api/hooks', () => ({
   useDeliveries: () => ({ data: server.rows, mutate: async () => {} }),
   useJob: () => ({ data: { drawings: server.drawings } }),
+  useJobParts: () => ({ data: server.parts }),
   useDrawingDetail: () => ({ data: undefined }),
 }));
 vi.mock('../src/api/client', async (actual) => ({
@@ -39,6 +41,7 @@ vi.mock('../src/api/client', async (actual) => ({
 beforeEach(() => {
   server.rows = [];
   server.drawings = [];
+  server.parts = undefined;
   server.makeJson.mockReset().mockResolvedValue({});
   vi.stubGlobal(
     'EventSource',
@@ -175,6 +178,32 @@ describe('station four', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
     expect(await screen.findByText(/The unit is undecided\. Decide it at station one\./)).toBeTruthy();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Write 1 file' }).disabled).toBe(false);
+  });
+
+  test('numbers of parts are asked for where the drawing has a list of them, and stay asked for with another format', async () => {
+    await shown('kestrel-row-front-elevation.dxf');
+    expect(screen.queryByTestId('parts-asked')).toBeNull();
+    cleanup();
+    server.parts = { drawings: [{ id: 'd1', listed: true, rows: [{ number: '7', leftOut: 'bought in' }] }] };
+    await shown('kestrel-row-front-elevation.dxf');
+    await userEvent.click(screen.getByLabelText('Each part needs a number of its own'));
+    expect(screen.getByTestId('parts-asked').textContent).toContain('Left out: 7.');
+    await userEvent.selectOptions(screen.getByLabelText('Format'), 'svg');
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(server.makeJson.mock.calls[0]![1]).toMatchObject({ format: 'svg', numbered: true });
+  });
+
+  test('parts that were chosen are written alone, called after them, and the whole drawing again when that is asked', async () => {
+    render(<Around name="kestrel-row-front-elevation.dxf" station={<Deliver />} at="/?parts=07%0A08" />);
+    expect((await screen.findByTestId('parts-asked')).textContent).toContain('Parts 07, 08 alone');
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(server.makeJson.mock.calls[0]![1]).toMatchObject({
+      parts: ['07', '08'],
+      name: 'kestrel-row-front-elevation parts',
+    });
+    await userEvent.click(screen.getByRole('button', { name: 'Write the whole drawing' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Write 1 file' }));
+    expect(server.makeJson.mock.calls[1]![1]).not.toHaveProperty('parts');
   });
 
   test('deliveries tell how they stand, and of each what can be done with it', async () => {
