@@ -9,6 +9,7 @@ import { CannotStart, claimFolder, prepareFolder } from './data-folder.js';
 import { openDatabase } from './database/open.js';
 import { makeApp } from './http/app.js';
 import type { Context } from './http/context.js';
+import { retryFaults } from './http/part-books.js';
 import { DeliveryQueue } from './tasks/deliveries.js';
 import { WorkerPool } from './tasks/pool.js';
 
@@ -39,7 +40,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const pool = new WorkerPool(config.threads, config.threadMemoryMb, config.taskSeconds * 1000);
   const queue = new DeliveryQueue(database, blobs, pool, log, config.threads);
   const limits = { uploadBytes: config.uploadMb * 1048576, drawingsPerJob: 1000, jobs: 10_000 };
-  const context: Context = { database, blobs, pool, queue, limits };
+  const context: Context = { database, blobs, pool, queue, limits, log };
+  await retryFaults(context);
   await queue.start(config.databaseUrl === undefined);
   http.off('request', starting);
   http.on('request', makeApp(context, { hosts: config.hosts, key: config.key }, log));

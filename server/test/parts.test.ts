@@ -1,3 +1,5 @@
+import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Running } from './running.js';
 import { ask, ended, newFolder, start } from './running.js';
@@ -13,6 +15,12 @@ beforeAll(async () => {
   job = (await ask(at('/api/jobs'), 'POST', { name: 'Kestrel Row screens' })).body.id;
 });
 afterAll(() => server.stop());
+
+/** All files below a folder of blobs. */
+const blobsIn = (of: string): string[] =>
+  readdirSync(join(of, 'blobs')).flatMap((d) =>
+    d === 'incoming' ? [] : readdirSync(join(of, 'blobs', d)).map((f) => join(of, 'blobs', d, f)),
+  );
 
 /** A DXF in millimetres of plates: a label and a rectangle 20 high each, on layers that say what of. */
 function plates(...list: { x: number; width: number; layer?: string; label?: string }[]): Uint8Array {
@@ -140,6 +148,40 @@ describe('the parts of a job', () => {
     await ask(at(`/api/jobs/${job}/parts`), 'PATCH', { drawings: { [other]: false } });
     expect((await deliver(other, { numbered: true })).body.title).toContain('has no list of parts');
     expect((await listed()).map((d) => d.state)).toEqual(['ready', 'none']);
+  });
+  it('of a file that is damaged on the disk are told of, and found again once it is mended', async () => {
+    const bytes = plates({ x: 0, width: 88 });
+    const own = await take(bytes, 'damaged.dxf');
+    const path = blobsIn(folder).find((f) => readFileSync(f).equals(Buffer.from(bytes)))!;
+    writeFileSync(path, 'damaged');
+    const list = async () =>
+      ask(at(`/api/jobs/${job}/parts`), 'PATCH', { drawings: { [own]: true } }).then(() => listed());
+    const before = (await list()).find((d) => d.id === own)!;
+    expect([before.state, before.rows, before.fault]).toEqual([
+      'failed',
+      [],
+      expect.stringContaining('Take the file in again'),
+    ]);
+    expect((await deliver(own, { numbered: true })).body.title).toContain('could not be found');
+    writeFileSync(path, bytes);
+    expect((await list()).find((d) => d.id === own)).toMatchObject({
+      state: 'ready',
+      fault: null,
+      rows: [{ length: 88 }],
+    });
+    await ask(at(`/api/drawings/${own}`), 'PATCH', { deleted: true });
+  });
+  it('a part measured along another grain is as long as it is wide', async () => {
+    const [row] = await rowsOf(screens);
+    const size = async (): Promise<[number, number]> => {
+      const [now] = (await rowsOf(screens)) as (Row & { width: number })[];
+      return [Math.round(now!.length), Math.round(now!.width)];
+    };
+    const before = await size();
+    await decide({ drawing: screens, key: row!.key, change: { words: { grain: '90' } } });
+    expect(await size()).toEqual([before[1], before[0]]);
+    await decide({ drawing: screens, key: row!.key, change: { words: { grain: '' } } });
+    expect(await size()).toEqual(before);
   });
   it('are decided all or not at all, and only of the list as it is', async () => {
     const [row] = await rowsOf(screens);

@@ -1,3 +1,4 @@
+import type { Logger } from 'pino';
 import type { BlobStore } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
 import type { DeliveryQueue } from '../tasks/deliveries.js';
@@ -10,6 +11,7 @@ export interface Context {
   pool: WorkerPool;
   queue: DeliveryQueue;
   limits: Limits;
+  log: Logger;
 }
 
 export interface Limits {

@@ -1,13 +1,15 @@
 import { createHash } from 'node:crypto';
-import { and, eq } from 'drizzle-orm';
+import { and, eq, isNotNull } from 'drizzle-orm';
 import type { Kept } from '@scalaria/core';
 import { canonicalText } from '@scalaria/core';
+import { DamagedBlob } from '../blobs/blob-store.js';
 import { jobs, partBooks } from '../database/schema.js';
 import { storable } from '../database/storable.js';
 import type { Context } from './context.js';
 import { givenTo } from './given.js';
 import { findDrawing } from './routes/drawings.js';
 import { givenFiles } from '../tasks/deliveries.js';
+import { TookTooLong } from '../tasks/pool.js';
 
 type Book = typeof partBooks.$inferSelect;
 
@@ -73,25 +75,18 @@ async function find(c: Context, drawingId: string): Promise<void> {
     const [row] = await db.select().from(partBooks).where(eq(partBooks.drawingId, drawingId));
     if (!row) return;
     const { print, blob, fileName, number, intake, steps, rules, given } = await sourcesOf(c, drawingId);
-    const { kept } = row;
-    const set = await c.pool
-      .parts({
-        bytes: await c.blobs.get(blob),
-        name: fileName,
-        intake,
-        steps,
-        rules,
-        kept,
-        ...(await givenFiles(c.blobs, given)),
-      })
-      .then(
-        (result) => {
-          if (!result.ok) return { fault: storable(result.message), book: null };
-          const { kept: now, ...book } = storable(result.book);
-          return { fault: null, book, kept: now };
-        },
-        (e: unknown) => ({ fault: wordsFor(e), book: null }),
-      );
+    const found = async (): Promise<Partial<typeof partBooks.$inferInsert>> => {
+      const bytes = await c.blobs.get(blob);
+      const files = await givenFiles(c.blobs, given);
+      const result = await c.pool.parts({ bytes, name: fileName, intake, steps, rules, kept: row.kept, ...files });
+      if (!result.ok) return { fault: storable(result.message), book: null };
+      const { kept, ...book } = storable(result.book);
+      return { fault: null, book, kept };
+    };
+    const set = await found().catch((e: unknown) => {
+      c.log.error(e, 'parts');
+      return { fault: wordsFor(e), book: null };
+    });
     const [done] = await db
       .update(partBooks)
       .set({ ...set, foundFrom: print, revision: number })
@@ -101,7 +96,17 @@ async function find(c: Context, drawingId: string): Promise<void> {
   }
 }
 
-const wordsFor = (e: unknown): string =>
-  e instanceof Error && e.name === 'TookTooLong'
-    ? 'Finding its parts took longer than is allowed, and was stopped.'
-    : 'Its parts could not be found: something went wrong on the server.';
+/** What could not be found before is looked for anew after a start: it may have been the stop that stood in the way. */
+export async function retryFaults(c: Context): Promise<void> {
+  await c.database.db.update(partBooks).set({ foundFrom: null }).where(isNotNull(partBooks.fault));
+}
+
+/** What a person is told: our own words. */
+function wordsFor(e: unknown): string {
+  if (e instanceof TookTooLong)
+    return `Finding its parts took longer than the ${e.seconds} s that are allowed, and was stopped.`;
+  if (e instanceof DamagedBlob) return `Of what it is made from, ${e.message}. Take the file in again: that mends it.`;
+  if ((e as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY')
+    return 'Finding its parts needed more memory than is allowed, and was stopped.';
+  return 'Its parts could not be found: something went wrong on the server.';
+}

@@ -116,7 +116,10 @@ export function partRoutes(c: Context): Route[] {
             await tx
               .insert(partBooks)
               .values({ drawingId, listed: listed![drawingId]! })
-              .onConflictDoUpdate({ target: partBooks.drawingId, set: { listed: listed![drawingId]! } });
+              .onConflictDoUpdate({
+                target: partBooks.drawingId,
+                set: { listed: listed![drawingId]!, foundFrom: null },
+              });
         });
         return listJob(await findJob(c, job.id));
       },

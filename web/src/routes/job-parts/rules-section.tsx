@@ -39,7 +39,14 @@ export function DrawingsSection({
                 {said(d)}
               </span>
             </div>
-            {d.fault && <p className="ml-5 text-sm text-alarm">{d.fault}</p>}
+            {d.fault && (
+              <p className="ml-5 text-sm text-alarm">
+                {d.fault}{' '}
+                <Button look="quiet" onClick={() => onListed(d.id, true)}>
+                  Try again
+                </Button>
+              </p>
+            )}
             {d.listed && d.findings.length > 0 && (
               <p className="ml-5 border-l-2 border-alarm pl-2 text-sm">
                 {d.findings.length === 1 ? '1 object' : `${d.findings.length} objects`} in no part, or not plainly in
