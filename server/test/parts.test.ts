@@ -97,7 +97,7 @@ describe('the parts of a job', () => {
     const refused = await deliver(screens, { numbered: true });
     expect([refused.status, refused.body.title]).toEqual([
       409,
-      'Nothing was written: several parts have the number 01.',
+      'It cannot be written: several parts have the number 01.',
     ]);
     await decide(number(b!, '02'));
     const { body } = await deliver(screens, { numbered: true });

@@ -202,7 +202,7 @@ test('corrections tell two drawings of one file apart, and change nothing before
   await user.click(screen.getByLabelText('Table'));
   await user.paste('part,material\nk-bbbbbbbb,MDF\nk-cccccccc,MDF\n');
   expect(screen.getByTestId('corrections').textContent).toContain(
-    '1 part would change, 0 say what is so already, 1 lines cannot',
+    '1 part would change, 0 say what is so already, 1 line cannot',
   );
   expect(onTake).not.toHaveBeenCalled();
   await user.click(screen.getByRole('button', { name: 'Change 1 part' }));

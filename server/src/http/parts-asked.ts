@@ -42,7 +42,7 @@ export async function partsAsked(
     return { steps: step ? [...drawing.steps, step] : drawing.steps, parts: numbers };
   } catch (e) {
     if (!(e instanceof UserError)) throw e;
-    throw new Problem(409, `Nothing was written: ${e.message}.`, {
+    throw new Problem(409, `It cannot be written: ${e.message}.`, {
       remedy: 'Give numbers on the page Parts of the job, or leave parts out there, with a word why.',
     });
   }

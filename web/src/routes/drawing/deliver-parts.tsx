@@ -30,7 +30,6 @@ export function DeliverParts({
           <Button look="quiet" onClick={onWhole}>
             Write the whole drawing
           </Button>
-          <span className="block text-sm text-quiet">The forecast is of the whole drawing.</span>
         </p>
       ) : (
         <>

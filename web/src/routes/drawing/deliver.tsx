@@ -68,7 +68,7 @@ export function Deliver() {
   const called = legalName(name ?? ownName);
   const before = rows?.filter((r) => r.fileName === `${called}.${format.extension}`).length ?? 0;
   const wrong = targetFault(target);
-  const looked = useForecast(settled && wrong === null ? target : null);
+  const looked = useForecast(settled && wrong === null ? { ...target, ...(chosen && { parts: chosen }) } : null);
   useSpokenOf(looked.forecast?.strip ?? null);
 
   const write = async (): Promise<void> => {

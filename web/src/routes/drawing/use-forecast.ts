@@ -64,15 +64,16 @@ export function useForecast(target: Target | null): Looked {
       const like = quick === true &&
         template && { bytes: await getBytes(paths.drawingSource(template.id)), name: template.name };
       if (!live) return;
-      const said =
-        quick === true
-          ? await free.forecast(
-              drawing.intake,
-              drawing.steps,
-              target,
-              like ? Comlink.transfer(like, [like.bytes]) : undefined,
-            )
-          : await far();
+      // Which parts go into a file, and whether all have a number, is known to the server alone.
+      const isFar = quick !== true || target.parts !== undefined || target.numbered === true;
+      const said = !isFar
+        ? await free.forecast(
+            drawing.intake,
+            drawing.steps,
+            target,
+            like ? Comlink.transfer(like, [like.bytes]) : undefined,
+          )
+        : await far();
       if (live) setMade({ of, said });
     };
     const timer = setTimeout(

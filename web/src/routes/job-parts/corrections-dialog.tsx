@@ -24,8 +24,8 @@ export function CorrectionsDialog({
     <Modal open onClose={onClose} title="Corrections from a table">
       <p className="text-sm text-quiet">
         Copy the table into a spreadsheet, correct it there, and paste it here with its first line; or choose the file
-        it was saved to. Number, name, kind, material, thickness, quantity and what is left out are read, measures
-        never.
+        it was saved to. Number, name, kind, material, thickness, quantity, grain, side and what is left out are read,
+        measures never.
       </p>
       <label className="mt-2 block text-xs text-quiet" htmlFor="corrections">
         Table
@@ -47,9 +47,11 @@ export function CorrectionsDialog({
       {made && (
         <div className="mt-3 border-t border-rule pt-2" data-testid="corrections">
           <p>
-            {made.changes.length === 1 ? '1 part' : `${made.changes.length} parts`} would change, {made.same} say what
-            is so already
-            {made.faults.length > 0 && `, ${made.faults.length} lines cannot be taken`}.
+            {made.changes.length === 1 ? '1 part' : `${made.changes.length} parts`} would change,{' '}
+            {made.same === 1 ? '1 says' : `${made.same} say`} what is so already
+            {made.faults.length > 0 &&
+              `, ${made.faults.length === 1 ? '1 line' : `${made.faults.length} lines`} cannot be taken`}
+            .
           </p>
           <LongList
             rows={made.changes}
