@@ -6,6 +6,8 @@ import type { Drawing } from '../drawing/drawing.js';
 import { wordsIn } from '../drawing/words-in.js';
 import type { Work } from '../formats/format.js';
 import { boxOfPieces } from '../geometry/pieces-box.js';
+import type { Decided } from './decided.js';
+import { decided } from './decided.js';
 import { equalParts } from './equal.js';
 import type { PartFinding, PartRules, PartsFound } from './find.js';
 import { PART_RULES, findParts } from './find.js';
@@ -14,7 +16,7 @@ import { NO_NUMBERS, keptAgain, partRefs } from './kept.js';
 import type { Numbering } from './number.js';
 import { NUMBERING, nextNumbers, numberFaults, orderOf } from './number.js';
 import type { PartWords, Sayable, SaidOfPart } from './said.js';
-import { PART_WORDS, SAYABLE, saidOf } from './said.js';
+import { PART_WORDS, saidOf } from './said.js';
 
 /** All that is asked of a drawing whose parts are listed. */
 export interface ListRules extends PartRules {
@@ -110,64 +112,48 @@ export function partsList(
   const { parts } = found;
   const again = keptAgain(drawing, found, kept);
   const own = parts.map((p) => saidOf(p, found, rules.words));
-  const said = own.map((s, i): SaidOfPart => {
-    const before = again.of.get(i);
-    if (!before) return s;
-    const number = before.byHand || s.number === undefined ? before.number : s.number;
-    const { number: _n, ...rest } = s;
-    return { ...rest, ...before.words, ...(number !== '' && { number }) };
-  });
+  const each = own.map((s, i) => decided(s, again.of.get(i), 1));
   const gone = again.gone.map((k) => k.number).filter((n) => n !== '');
   const place = new Int32Array(parts.length);
   orderOf(parts, rules.numbering).forEach((i, n) => (place[i] = n));
   // Parts that are said to be different ones are, however alike they are.
   const lines = equalParts(found, rules.bound, rules.facesAlike)
     .flatMap(({ members, mirrored }) =>
-      byIdentity(members, said, again.of).map((own) => ({
+      byIdentity(members, each, again.of).map((own) => ({
         members: own,
         mirrored,
         place: own.reduce((least, m) => Math.min(least, place[m]!), Infinity),
       })),
     )
     .sort((a, b) => a.place - b.place);
-  const numbers = lines.map(({ members }) => said[members[0]!]!.number ?? '');
+  const models = lines.map(({ members }) => each[members[0]!]!);
   const given = nextNumbers(
-    lines.flatMap(({ members }, i) => (numbers[i] === '' ? [said[members[0]!]!] : [])),
+    models
+      .filter((m) => m.number === '')
+      .map(({ name, kind, material, thickness }) => ({ name, kind, material, thickness })),
     rules.numbering,
-    [...numbers, ...kept.retired, ...gone, ...taken].filter((n) => n !== ''),
+    [...models.map((m) => m.number), ...kept.retired, ...gone, ...taken].filter((n) => n !== ''),
   );
   const refs = partRefs(drawing, found);
   let next = 0;
-  const rows = lines.map(({ members, mirrored }, i): PartRow => {
+  const rows = lines.map(({ members, mirrored }): PartRow => {
     const model = members[0]!;
     const part = parts[model]!;
-    const words = said[model]!;
+    const said = { ...own[model]!, ...(own[model]!.name === undefined && part.called !== '' && { name: part.called }) };
+    const { number, numbered, ...words } = decided(said, again.of.get(model), members.length);
     const box = boxOfPieces(found.rings[part.outer]!.pieces, (grainOf(words, rules) * Math.PI) / 180);
-    const each = Number(words.quantity ?? 1);
-    const before = again.of.get(model);
-    const byHand = SAYABLE.filter((name) => (name === 'number' ? before?.byHand : before?.words?.[name] !== undefined));
-    const isSaid = own[model]!.number !== undefined && !before?.byHand;
     return {
+      ...words,
       members,
-      number: numbers[i] === '' ? given[next++]! : numbers[i]!,
-      numbered: numbers[i] === '' ? 'new' : isSaid ? 'said' : 'kept',
-      leftOut: before?.leftOut ?? null,
-      byHand,
-      said: { ...own[model]!, ...(own[model]!.name === undefined && part.called !== '' && { name: part.called }) },
+      number: number === '' ? given[next++]! : number,
+      numbered: numbered === 'none' ? 'new' : numbered,
+      said,
       refs: members.map(refs),
-      name: words.name ?? part.called,
-      kind: words.kind ?? '',
-      material: words.material ?? '',
-      thickness: words.thickness ?? '',
-      grain: words.grain ?? '',
-      side: words.side ?? '',
       length: box.width,
       width: box.height,
       area: part.area,
       cutLength: part.cutLength,
       holes: holesOf(found, model, rules.depths),
-      // What the drawing says is of each that is drawn, what a person says is of all of them.
-      quantity: (byHand.includes('quantity') ? 1 : members.length) * (Number.isInteger(each) && each > 0 ? each : 1),
       mirrored: members.filter((m) => mirrored.has(m) !== mirrored.has(model)).length,
       marks: part.marks.length,
       labels: part.labels.flatMap((l) => wordsIn(found.visits[l]!.entity) ?? []),
@@ -196,7 +182,7 @@ export function partsList(
 }
 
 /** Which way the grain of a part runs, in degrees: as it is said where that is a number, else as it runs in general. */
-export function grainOf({ grain }: SaidOfPart, rules: Pick<ListRules, 'grain'>): number {
+export function grainOf({ grain }: Pick<Decided, 'grain'>, rules: Pick<ListRules, 'grain'>): number {
   const said =
     grain === undefined || grain.trim() === '' ? NaN : Number(grain.trim().replace(/°$/, '').replace(',', '.'));
   return Number.isFinite(said) ? said : rules.grain;
@@ -208,13 +194,13 @@ export function grainOf({ grain }: SaidOfPart, rules: Pick<ListRules, 'grain'>):
  */
 function byIdentity(
   members: readonly number[],
-  said: readonly SaidOfPart[],
+  each: readonly Decided[],
   kept: ReadonlyMap<number, KeptPart>,
 ): number[][] {
   const lines = new Map<string, Map<string, number[]>>();
   for (const m of members) {
-    const { number = '', name, material, thickness, kind, grain, side } = said[m]!;
-    const key = JSON.stringify([name, material, thickness, kind, grain, side, kept.get(m)?.leftOut]);
+    const { number, name, material, thickness, kind, grain, side, leftOut } = each[m]!;
+    const key = JSON.stringify([name, material, thickness, kind, grain, side, leftOut]);
     let own = lines.get(key);
     if (!own) lines.set(key, (own = new Map()));
     const list = own.get(number);
