@@ -107,11 +107,11 @@ interface Told {
 interface Loose {
   entity: Entity;
   at: number;
+  z: number;
   run: Run;
   piece: Piece;
   carrier: Carrier;
   length: number;
-  key: number;
 }
 
 /** An edge of a polyline or outline, on which loose curves may lie. */
@@ -120,9 +120,11 @@ interface Edge {
   at: number;
   carrier: Carrier;
   piece: Piece;
-  key: number;
   z: number;
 }
+
+/** What is apart from what however it lies, worked out of those alone that are asked. */
+type KeyOf = (one: { readonly entity: Entity; readonly z: number }) => string;
 
 function mergedIn(
   space: Space,
@@ -132,13 +134,7 @@ function mergedIn(
   ctx: StepContext,
 ): readonly Entity[] {
   const alike = new Alike(o.together);
-  const keys = new Map<string, number>();
-  const keyOf = (own: string, z: number): number => {
-    const name = `${own} ${z}`;
-    let n = keys.get(name);
-    if (n === undefined) keys.set(name, (n = keys.size));
-    return n;
-  };
+  const keyOf: KeyOf = ({ entity, z }) => `${alike.key(entity)} ${z}`;
   const loose: Loose[] = [];
   const edges: Edge[] = [];
   space.entities.forEach((entity, at) => {
@@ -147,22 +143,21 @@ function mergedIn(
     const runs = runsOf(entity);
     if (!runs) return;
     ctx.look();
-    const key = alike.key(entity);
     const alone = looseOf(entity, runs);
-    if (alone) loose.push({ entity, at, ...alone, key: keyOf(key, alone.run.z) });
+    if (alone) loose.push({ entity, at, ...alone, z: alone.run.z });
     else if (entity.look.fill.kind === 'none' || o.closed)
       for (const run of runs) {
         if (run.closed && !o.closed) continue;
         for (const piece of run.pieces) {
           const carrier = carrierOf(piece);
-          if (carrier) edges.push({ entity, at, carrier, piece, key: keyOf(key, run.z), z: run.z });
+          if (carrier) edges.push({ entity, at, carrier, piece, z: run.z });
         }
       }
   });
   const changes = new Changes(space, told, ctx);
-  const one = clustersOf(loose, o, ctx);
+  const one = clustersOf(loose, keyOf, o, ctx);
   for (const cluster of one) changes.merge(cluster, alike, o);
-  coverBy(edges, changes.standing(loose), o, changes, ctx);
+  coverBy(edges, changes.standing(loose), keyOf, o, changes, ctx);
   return changes.apply(o);
 }
 
@@ -193,7 +188,7 @@ interface Cluster {
 }
 
 /** Gathers loose curves, the longest first, as long as all of them lie within the bound of the one that they become. */
-function clustersOf(loose: readonly Loose[], o: Options, ctx: StepContext): Cluster[] {
+function clustersOf(loose: readonly Loose[], keyOf: KeyOf, o: Options, ctx: StepContext): Cluster[] {
   if (loose.length === 0) return [];
   const index = new CarrierIndex(
     loose.map((l) => l.piece),
@@ -207,12 +202,16 @@ function clustersOf(loose: readonly Loose[], o: Options, ctx: StepContext): Clus
     if (n % 1024 === 0) checkStop(ctx);
     if (used[i]) return;
     const seed = loose[i]!;
+    // Most lie on nothing else.
+    const first = index.near(seed.piece);
+    if (first.length < 2) return;
+    const key = keyOf(seed);
     const cluster = seed.carrier.kind === 'line' ? new LineCluster(seed, o.within) : new ArcCluster(seed, o.within);
-    for (let grown = true; grown;) {
+    for (let near = first, grown = true; grown; near = grown ? index.near(cluster.piece()) : near) {
       grown = false;
-      for (const k of index.near(cluster.piece())) {
+      for (const k of near) {
         const other = loose[k]!;
-        if (used[k] || k === i || other.key !== seed.key || other.carrier.kind !== seed.carrier.kind) continue;
+        if (used[k] || k === i || other.carrier.kind !== seed.carrier.kind || keyOf(other) !== key) continue;
         if (!cluster.take(other, least)) continue;
         used[k] = 1;
         grown = true;
@@ -435,6 +434,7 @@ function strayFrom(p: Piece, on: Piece, onlyNear = false): number {
 function coverBy(
   edges: readonly Edge[],
   loose: readonly Loose[],
+  keyOf: KeyOf,
   o: Options,
   changes: Changes,
   ctx: StepContext,
@@ -451,7 +451,7 @@ function coverBy(
     const covered: Stretch[] = [];
     for (const k of near) {
       const edge = edges[k]!;
-      if (edge.key !== l.key) continue;
+      if (keyOf(edge) !== keyOf(l)) continue;
       for (const [from, to] of stretchesOn(l.carrier, edge.piece, o.within)) {
         const [a, z] = [Math.max(0, from), Math.min(l.length, to)];
         if (z - a < Math.min(Math.max(o.from, 2 * o.within), l.length * (1 - COINCIDENT))) continue;
