@@ -33,6 +33,11 @@ const ROLES: Record<PartRole, { one: string; many: string; tint?: NonNullable<Pi
 const ORDER = Object.keys(ROLES) as PartRole[];
 
 const told = (role: PartRole, n: number): string => `${plainNumber(n)} ${n === 1 ? ROLES[role].one : ROLES[role].many}`;
+function countsOf(roles: readonly PartRole[]): Record<PartRole, number> {
+  const counts = { outline: 0, hole: 0, mark: 0, label: 0, none: 0 };
+  for (const r of roles) counts[r]++;
+  return counts;
+}
 const sizeOf = (p: SeenPart, unit: string): string =>
   `${plainNumber(p.length, 5)} × ${plainNumber(p.width, 5)} ${unit}`;
 const picturesOf = (view: PartsView): Picture[] =>
@@ -84,8 +89,7 @@ export function PartsInDrawing() {
   }, [only, view]);
 
   const numberOf = (p: SeenPart): string => numbers.get(p.key) || '';
-  const counts = (role: PartRole): number => (view ? Object.values(view.roles).filter((r) => r === role).length : 0);
-  const all = useMemo(() => (view ? ORDER.map((r) => [r, counts(r)] as const) : []), [view]); // eslint-disable-line react-hooks/exhaustive-deps
+  const counts = useMemo(() => (view ? countsOf(Object.values(view.roles)) : null), [view]);
   const scene: Scene | null = view?.scenes.outline ?? null;
   return (
     <Station
@@ -105,9 +109,9 @@ export function PartsInDrawing() {
                 className="absolute top-3 left-3 flex flex-wrap gap-x-4 bg-sheet/85 px-2 text-xs"
                 aria-label="What is what"
               >
-                {all.map(([role, n]) => (
+                {ORDER.map((role) => (
                   <li key={role} className="flex items-center gap-1.5">
-                    <span className={`w-5 ${ROLES[role].swatch}`} aria-hidden /> {told(role, n)}
+                    <span className={`w-5 ${ROLES[role].swatch}`} aria-hidden /> {told(role, counts?.[role] ?? 0)}
                   </li>
                 ))}
               </ul>
