@@ -3,15 +3,16 @@ import { describe, expect, it } from 'vitest';
 import { CarrierIndex } from '../../src/geometry/carrier-index.js';
 import type { Piece } from '../../src/geometry/path-pieces.js';
 
-const line = (x0: number, y0: number, x1: number, y1: number): Piece => ({ kind: 'bezier', p: [x0, y0, x1, y1] });
+type Line = Extract<Piece, { kind: 'bezier' }>;
+const line = (x0: number, y0: number, x1: number, y1: number): Line => ({ kind: 'bezier', p: [x0, y0, x1, y1] });
 
 /** The same by asking every pair: both ends of the other lie near the line, and its box along the line meets it. */
-function byHand(lines: readonly Piece[], i: number, within: number): number[] {
-  const [x0, y0, x1, y1] = lines[i]!.kind === 'bezier' ? (lines[i] as { p: number[] }).p : [];
+function byHand(lines: readonly Line[], i: number, within: number): number[] {
+  const [x0, y0, x1, y1] = lines[i]!.p;
   const l = Math.hypot(x1! - x0!, y1! - y0!);
   const [ux, uy] = [(x1! - x0!) / l, (y1! - y0!) / l];
   return lines.flatMap((q, k) => {
-    const [a, b, c, d] = (q as { p: number[] }).p as [number, number, number, number];
+    const [a, b, c, d] = q.p as [number, number, number, number];
     const off = (x: number, y: number): number => Math.abs((x - x0!) * uy - (y - y0!) * ux);
     const along = [(a - x0!) * ux + (b - y0!) * uy, (c - x0!) * ux + (d - y0!) * uy];
     // Well within, so that a box seen a little aslant says the same.
