@@ -56,6 +56,7 @@ describe('the command line', () => {
       origin: 'page',
       recipe: 'r.json',
       to: 'svg',
+      into: 'g',
       'time-limit': '60',
       'memory-limit': '512',
       purpose: 'cut',
@@ -65,7 +66,11 @@ describe('the command line', () => {
     expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());
     for (const name of listed) {
       const given = flags.includes(name) ? [`--${name}`] : [`--${name}`, values[name]!];
-      const command = name === 'csv' ? ['parts', 'a.svg'] : ['convert', 'a.svg', 'b.dxf'];
+      const own: Record<string, string[]> = {
+        csv: ['parts', 'a.svg'],
+        into: ['deliver', 'a.svg', '--recipe', 'r.json', '--into', 'f'],
+      };
+      const command = own[name] ?? ['convert', 'a.svg', 'b.dxf'];
       expect(readArguments([...command, ...given]), name).not.toEqual(readArguments(command));
     }
   });
@@ -81,6 +86,10 @@ describe('the command line', () => {
     ['draw a b', 'there is no command "draw"'],
     ['inspect', 'inspect needs a file'],
     ['convert a', 'convert needs a file and where to write it'],
+    ['deliver a --into f', 'deliver needs sources, --recipe FILE and --into FOLDER'],
+    ['convert a b --into f', '--into is for deliver'],
+    ['verify', 'verify needs a folder'],
+    ['verify a b', 'verify needs a folder'],
     ['prove a', 'prove needs two files'],
     ['prove a b c', 'prove needs two files'],
     ['convert a b --unit furlong', '--unit: no unit is called "furlong"'],
