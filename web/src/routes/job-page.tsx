@@ -2,7 +2,7 @@ import type { DragEvent } from 'react';
 import { useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { sendJson } from '../api/client';
-import { useBin, useJob, usePicturesOf } from '../api/hooks';
+import { useBin, useJob, useJobParts, usePicturesOf } from '../api/hooks';
 import { paths } from '../api/paths';
 import type { DrawingRow, PictureRow } from '../api/types';
 import { Button } from '../parts/button';
@@ -31,7 +31,9 @@ export function JobPage() {
   const { data, error, mutate } = useJob(id!);
   const pictures = usePicturesOf(id!);
   const bin = useBin(id!);
-  const renew = (): void => void Promise.all([mutate(), pictures.mutate(), bin.mutate()]);
+  // A drawing that was taken in just now is one that may have parts.
+  const parts = useJobParts(id!);
+  const renew = (): void => void Promise.all([mutate(), pictures.mutate(), bin.mutate(), parts.mutate()]);
   const uploads = useUploads(id!, renew, data?.drawings);
   const [sought, setSought] = useState('');
   const [order, setOrder] = useState<Order>('taken');
