@@ -17,7 +17,7 @@ import {
   weigh,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
-import { planConversions } from './plan.js';
+import { planFor } from './plan.js';
 import type { Pool } from './pool.js';
 import { readRecipe } from './recipe-file.js';
 import { failureText } from './report.js';
@@ -73,16 +73,13 @@ export async function deliver(o: Options, threads: Pool): Promise<number> {
     );
   mkdirSync(into, { recursive: true });
   const there = new Map(present.map((p) => [p.name, p.sha256]));
-  // Where it goes is planned file by file here: names come from the recipe.
-  const plans = o.files.map(
-    (file) => planConversions({ ...o, files: [file, `plan.${ends}`], overwrite: true }, recipe)[0]!,
-  );
+  const plan = planFor(o, recipe, format);
   const report = new Report(o.json);
   const results = await Promise.all(
-    plans.map(async ({ out: _out, ...plan }, i): Promise<Became> => {
+    o.files.map(async (path, i): Promise<Became> => {
       const name = files[i]!;
-      const source = basename(plan.file);
-      const job: ConvertJob = { ...plan, telling: true };
+      const source = basename(path);
+      const job: ConvertJob = { ...plan, file: path, telling: true };
       const made = await threads.run<Converted>('convert', job);
       const became = await kept(made);
       report.tell(i, () => lineOf(became, name));

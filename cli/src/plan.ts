@@ -30,6 +30,33 @@ export interface Planned {
   references: string[];
 }
 
+/** How files are made of a format, by a recipe, and over that by the line. Throws `WrongUsage`. */
+export function planFor(o: Options, recipe: Recipe | null, id: Target['format']): Omit<Planned, 'file' | 'out'> {
+  const fromRecipe = recipe?.target?.format === undefined || recipe.target.format === id ? recipe?.target : {};
+  const target = targetFor(id, { ...fromRecipe, ...o.written });
+  if (o.version !== undefined) target.version = o.version;
+  if (o.unit) target.unit = o.unit;
+  refuseForeign(o.written, FORMAT_CATALOGUE[id]);
+  const fault = targetFault(target);
+  if (fault) throw new WrongUsage(fault);
+  const intake = decisionsOf(o, recipe);
+  if (o.fromUnit === 'none') {
+    if (!traitsOf(id).unitless) throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
+    if (target.unit !== null)
+      throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
+    target.unitless = true;
+  }
+  return {
+    intake,
+    steps: recipe?.steps ?? [],
+    target,
+    rules: recipe?.parts ?? {},
+    fonts: { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} },
+    pictures: filesIn(o.pictureFolder, /\.(png|jpe?g)$/i, 'pictures'),
+    references: filesIn(o.referenceFolder, /\.(dxf|dwg)$/i, 'reference drawings'),
+  };
+}
+
 /** Works out what to convert. Throws `WrongUsage`; nothing has been written then. */
 export function planConversions(o: Options, recipe: Recipe | null = null): Planned[] {
   const inputs = o.files.slice(0, -1);
@@ -50,33 +77,11 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
         : `"${last}" does not end in ${known}`,
     );
   }
-  const fromRecipe = recipe?.target?.format === undefined || recipe.target.format === id ? recipe?.target : {};
-  const target = targetFor(id, { ...fromRecipe, ...o.written });
-  if (o.version !== undefined) target.version = o.version;
-  if (o.unit) target.unit = o.unit;
-  refuseForeign(o.written, FORMAT_CATALOGUE[id]);
-  const fault = targetFault(target);
-  if (fault) throw new WrongUsage(fault);
-  const intake = decisionsOf(o, recipe);
-  if (o.fromUnit === 'none') {
-    if (!traitsOf(id).unitless) throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
-    if (target.unit !== null)
-      throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
-    target.unitless = true;
-  }
-  const fonts = { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} };
-  const pictures = filesIn(o.pictureFolder, /\.(png|jpe?g)$/i, 'pictures');
-  const references = filesIn(o.referenceFolder, /\.(dxf|dwg)$/i, 'reference drawings');
+  const plan = planFor(o, recipe, id);
   const plans = inputs.map((file) => ({
+    ...plan,
     file,
     out: folder ? join(last, `${baseName(basename(file))}.${id}`) : last,
-    intake,
-    steps: recipe?.steps ?? [],
-    target,
-    rules: recipe?.parts ?? {},
-    fonts,
-    pictures,
-    references,
   }));
   if (folder && inputs.includes('-'))
     throw new WrongUsage('what comes in on standard input has no name: give it a file to be written to');

@@ -42,6 +42,7 @@ import {
   partsTold,
   plainRow,
   pictureHead,
+  Pipeline,
   prepare,
   prove,
   takesReferencesIn,
@@ -275,11 +276,12 @@ export function convert(job: ConvertJob): Promise<Converted> {
       pictures: picturesFor(source.drawing, job.pictures ?? []),
       references: takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : [],
     };
-    let prepared = prepare(source.drawing, job.intake, job.steps, given);
+    const chain = new Pipeline(source.drawing, given);
+    let prepared = chain.run(job.intake, job.steps);
     if (job.target.numbered || job.target.parts) {
       const { rows } = partsBook(prepared.drawing, job.rules);
       const { step } = partsInFile(rows, job.rules, job.target);
-      if (step) prepared = prepare(source.drawing, job.intake, [...job.steps, step], given);
+      if (step) prepared = chain.run(job.intake, [...job.steps, step]);
     }
     const template = templateOf(job.target);
     const tables = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };

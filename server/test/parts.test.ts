@@ -77,10 +77,12 @@ describe('the parts of a job', () => {
   it('are those of the drawings that are ticked, found by rules that are kept with the job', async () => {
     screens = await take(plates({ x: 0, width: 30 }, { x: 50, width: 40 }, { x: 100, width: 50 }), 'screens.dxf');
     expect((await listed()).map((d) => d.state)).toEqual(['none']);
+    expect((await ask(at(`/api/jobs/${job}`))).body.parts).toBeNull();
     expect((await ask(at(`/api/jobs/${job}/parts`), 'PATCH', { rules: { nothing: 1 } })).status).toBe(400);
     const set = { rules: { layerSays: '{material}-{thickness}' }, drawings: { [screens]: true } };
     expect((await ask(at(`/api/jobs/${job}/parts`), 'PATCH', set)).status).toBe(200);
     const rows = await rowsOf(screens);
+    expect((await ask(at(`/api/jobs/${job}`))).body.parts).toBe(3);
     expect(rows.map((r) => [r.number, r.material, r.length])).toEqual([
       ['', 'PLY', 30],
       ['', 'PLY', 40],

@@ -23,8 +23,13 @@ export function printOf(text: string): string {
 /** Coordinates this small beside the largest of an entity are none. */
 const NOTHING = 1e-11;
 
+interface Prints {
+  readonly here: string;
+  readonly anywhere: string;
+}
+
 /** The prints of an entity's shape, over its words and its numbers: in its place (to nine digits), and wherever it lies. */
-function printsOf(e: Entity, drawing: Drawing): { here: string; anywhere: string } {
+function printsOf(e: Entity, drawing: Drawing): Prints {
   const { words, places, rest } = shapeOf(e, drawing, new Map());
   // What should be nothing and is a little by rounding is another little in another engine.
   const least = NOTHING * places.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
@@ -45,13 +50,14 @@ function printsOf(e: Entity, drawing: Drawing): { here: string; anywhere: string
 
 /** The entities of one kind in a drawing, by the prints of their shape and by their key. */
 interface OfKind {
+  prints: Map<Entity, Prints>;
   here: Map<string, Entity[]>;
   anywhere: Map<string, Entity[]>;
   keys: Map<string, Entity[]>;
 }
 
 function indexed(kind: string, drawing: Drawing): OfKind {
-  const made: OfKind = { here: new Map(), anywhere: new Map(), keys: new Map() };
+  const made: OfKind = { prints: new Map(), here: new Map(), anywhere: new Map(), keys: new Map() };
   const put = (to: Map<string, Entity[]>, key: string, e: Entity): void => {
     const list = to.get(key);
     if (list) list.push(e);
@@ -59,7 +65,9 @@ function indexed(kind: string, drawing: Drawing): OfKind {
   };
   const add = (e: Entity): void => {
     if (e.kind !== kind) return;
-    const { here, anywhere } = printsOf(e, drawing);
+    const prints = printsOf(e, drawing);
+    const { here, anywhere } = prints;
+    made.prints.set(e, prints);
     put(made.here, here, e);
     put(made.anywhere, anywhere, e);
     if (e.key !== undefined) put(made.keys, e.key, e);
@@ -82,8 +90,9 @@ function kindIndex(kind: string, drawing: Drawing): OfKind {
 
 /** The reference to keep of an entity of the drawing. */
 export function refOf(e: Entity, drawing: Drawing): EntityRef {
-  const { here, anywhere } = printsOf(e, drawing);
-  const alone = kindIndex(e.kind, drawing).anywhere.get(anywhere)?.length === 1;
+  const known = kindIndex(e.kind, drawing);
+  const { here, anywhere } = known.prints.get(e) ?? printsOf(e, drawing);
+  const alone = known.anywhere.get(anywhere)?.length === 1;
   return `${e.kind}/${here}${alone ? `.${anywhere}` : ''}/${e.key ?? ''}`;
 }
 

@@ -8,6 +8,13 @@ import type { PartsFound } from './find.js';
 export const PART_ROLES = ['outline', 'hole', 'mark', 'label', 'none'] as const;
 export type PartRole = (typeof PART_ROLES)[number];
 
+/** How often each role is there. */
+export function rolesCounted(roles: Iterable<PartRole>): Record<PartRole, number> {
+  const counts = { outline: 0, hole: 0, mark: 0, label: 0, none: 0 };
+  for (const role of roles) counts[role]++;
+  return counts;
+}
+
 /** Something seen of a drawing, with its role and its part by its place among the parts; `null` for what belongs to none. */
 export interface LaidOpen {
   readonly entity: Entity;

@@ -15,7 +15,7 @@ import type { KeptNumbers, KeptPart, PartRef } from './kept.js';
 import { NO_NUMBERS, keptAgain, partRefs } from './kept.js';
 import type { Numbering } from './number.js';
 import { NUMBERING, nextNumbers, numberFaults, orderOf } from './number.js';
-import type { PartWords, Sayable, SaidOfPart } from './said.js';
+import type { PartWords, SaidOfPart } from './said.js';
 import { PART_WORDS, saidOf } from './said.js';
 
 /** All that is asked of a drawing whose parts are listed. */
@@ -49,34 +49,21 @@ export interface HoleCount {
 }
 
 /** A line of the parts list. Lengths and areas in the drawing's unit. */
-export interface PartRow {
+export interface PartRow extends Omit<Decided, 'numbered'> {
   /** Places among the parts found: the model first, then those equal to it. */
   readonly members: readonly number[];
-  readonly number: string;
   /** Who says its number: the drawing itself, somebody before, or nobody until now. */
   readonly numbered: 'said' | 'kept' | 'new';
-  /** Why it is knowingly left out of files; `null` where it is not. */
-  readonly leftOut: string | null;
-  /** What of it a person says, and not the drawing. */
-  readonly byHand: readonly Sayable[];
   /** What the drawing itself says of it. */
   readonly said: SaidOfPart;
   /** Its members as they are kept. */
   readonly refs: readonly PartRef[];
-  readonly name: string;
-  readonly kind: string;
-  readonly material: string;
-  readonly thickness: string;
-  /** Which way its grain runs, in degrees from x, and which side is worked on; empty where nobody says. */
-  readonly grain: string;
-  readonly side: string;
   /** Along the grain, and across it. */
   readonly length: number;
   readonly width: number;
   readonly area: number;
   readonly cutLength: number;
   readonly holes: readonly HoleCount[];
-  readonly quantity: number;
   /** How many of them lie mirrored. */
   readonly mirrored: number;
   readonly marks: number;

@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
-import { and, eq, isNotNull } from 'drizzle-orm';
+import { and, count, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import type { Kept } from '@scalaria/core';
 import { canonicalText } from '@scalaria/core';
 import { DamagedBlob } from '../blobs/blob-store.js';
-import { jobs, partBooks } from '../database/schema.js';
+import { drawings, jobs, partBooks } from '../database/schema.js';
 import { storable } from '../database/storable.js';
 import type { Context } from './context.js';
 import { givenTo } from './given.js';
@@ -13,10 +13,10 @@ import { TookTooLong } from '../tasks/pool.js';
 
 type Book = typeof partBooks.$inferSelect;
 
-/** A list of parts, and whether it is of the drawing as it is now; while it is not, it is being found. */
+/** A list of parts as it was found last; `finding` while it is found anew, since the drawing or the rules are others by now. */
 export interface BookState {
   row: Book;
-  isFresh: boolean;
+  finding: Promise<void> | null;
 }
 
 /** Somebody decides something while parts are being found: so often it is begun anew. */
@@ -24,25 +24,42 @@ const MOST_TRIES = 4;
 
 const running = new Map<string, Promise<void>>();
 
-/** The list of a drawing's parts as it was found last; where the drawing or the rules are others by now, it begins to be found anew. */
+/** The list of a drawing's parts; `null` where it has none. */
 export async function bookOf(c: Context, drawingId: string): Promise<BookState | null> {
-  const [row] = await c.database.db.select().from(partBooks).where(eq(partBooks.drawingId, drawingId));
-  if (!row?.listed) return null;
+  const [row] = await c.database.db
+    .select()
+    .from(partBooks)
+    .where(and(eq(partBooks.drawingId, drawingId), eq(partBooks.listed, true)));
+  if (!row) return null;
   const { print } = await sourcesOf(c, drawingId);
-  const isFresh = row.foundFrom === print;
-  if (!isFresh) void begin(c, drawingId, print).catch(() => {});
-  return { row, isFresh };
+  if (row.foundFrom === print) return { row, finding: null };
+  const finding = begin(c, drawingId, print);
+  // Whoever waits for it is told; nobody need.
+  finding.catch((e: unknown) => c.log.error(e, 'parts'));
+  return { row, finding };
 }
 
 /** The same, once it is of the drawing as it is now. */
 export async function freshBookOf(c: Context, drawingId: string): Promise<Book | null> {
   for (let i = 0; i < MOST_TRIES; i++) {
     const state = await bookOf(c, drawingId);
-    if (!state) return null;
-    if (state.isFresh) return state.row;
-    await begin(c, drawingId, (await sourcesOf(c, drawingId)).print);
+    if (!state?.finding) return state?.row ?? null;
+    await state.finding;
   }
   throw new Error('the parts of a drawing were decided about again and again while they were being found');
+}
+
+/** How many parts the drawings of a job had when they were looked for last; `null` where none has any. */
+export async function partsCount(c: Context, jobId: string): Promise<number | null> {
+  const [row] = await c.database.db
+    .select({
+      lists: count(),
+      parts: sql<number>`coalesce(sum((select sum((r ->> 'quantity')::int) from jsonb_array_elements(${partBooks.book} -> 'rows') r)), 0)::int`,
+    })
+    .from(partBooks)
+    .innerJoin(drawings, eq(drawings.id, partBooks.drawingId))
+    .where(and(eq(drawings.jobId, jobId), isNull(drawings.deletedAt), eq(partBooks.listed, true)));
+  return row && row.lists > 0 ? row.parts : null;
 }
 
 /** All that a list is found from, and its print. */

@@ -40,7 +40,12 @@ const drawingRow = {
   revision: integer,
 };
 export const drawingRowShape = object(drawingRow);
-export const jobWithDrawingsShape = object({ job: jobShape, drawings: array(drawingRowShape) });
+/** `parts`: how many its drawings had when they were looked for last. */
+export const jobWithDrawingsShape = object({
+  job: jobShape,
+  drawings: array(drawingRowShape),
+  parts: nullable(integer),
+});
 
 /** Thresholds by check; lengths in millimetres. */
 export const checkSettingsShape = {

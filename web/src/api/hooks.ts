@@ -6,10 +6,10 @@ import type {
   DeliveryDetail,
   DeliveryRow,
   DrawingDetail,
-  DrawingRow,
   Job,
   JobFonts,
   JobParts,
+  JobWithDrawings,
   JobPictures,
   RevisionRow,
 } from './types';
@@ -19,8 +19,7 @@ const useAsk = <T>(path: string | null, options?: SWRConfiguration<T>): SWRRespo
 
 export const useJobs = (): SWRResponse<Job[]> => useAsk(paths.jobs);
 /** A job with its drawings. */
-export const useJob = (job: string | null): SWRResponse<{ job: Job; drawings: DrawingRow[] }> =>
-  useAsk(job && paths.job(job));
+export const useJob = (job: string | null): SWRResponse<JobWithDrawings> => useAsk(job && paths.job(job));
 /** What was deleted of a job; of all jobs, the jobs themselves. */
 export const useBin = (job: string): SWRResponse<Bin> => useAsk(paths.jobBin(job));
 export const useDeletedJobs = (): SWRResponse<Job[]> => useAsk(paths.jobsBin);

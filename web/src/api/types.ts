@@ -40,6 +40,13 @@ export interface DrawingRow {
   revision: number;
 }
 
+export interface JobWithDrawings {
+  job: Job;
+  drawings: DrawingRow[];
+  /** How many parts its drawings had when they were looked for last; `null` where no drawing has any. */
+  parts: number | null;
+}
+
 export interface DrawingDetail extends DrawingRow {
   jobName: string;
   /** Thresholds of checks, kept with the job. */

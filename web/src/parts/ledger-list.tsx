@@ -2,7 +2,9 @@ import { useMemo, useState } from 'react';
 import type { LedgerRow } from '@scalaria/core';
 import { ACTION_WORDS, CARRY_OVERS, ledgerCsv, soughtRows } from '@scalaria/core';
 import { Button } from './button';
-import { useNotice } from './notice';
+import { InlineSelect, SearchField } from './list-tools';
+import { saveText } from './save-text';
+import { useCopy } from './use-copy';
 
 interface Props {
   rows: readonly LedgerRow[];
@@ -23,46 +25,38 @@ type Grouping = 'carryOver' | 'by';
 export function LedgerList({ rows, nameOf = byWords, fileName, onRow }: Props) {
   const [sought, setSought] = useState('');
   const [grouping, setGrouping] = useState<Grouping>('carryOver');
-  const notice = useNotice();
+  const putOnClipboard = useCopy();
   const found = useMemo(() => soughtRows(rows, sought), [rows, sought]);
   const groups = useMemo(() => grouped(found, grouping), [found, grouping]);
-  const save = (): void => {
-    const address = URL.createObjectURL(new Blob([ledgerCsv(found)], { type: 'text/csv;charset=utf-8' }));
-    Object.assign(document.createElement('a'), { href: address, download: fileName }).click();
-    setTimeout(() => URL.revokeObjectURL(address), 10_000);
-  };
-  const copy = (): void => {
-    navigator.clipboard.writeText(ledgerCsv(found).replaceAll('\r\n', '\n')).then(
-      () => notice({ text: found.length === 1 ? '1 row copied' : `${found.length} rows copied` }),
-      () => notice({ text: 'The browser does not let this page copy.', alarm: true }),
+  const save = (): void => saveText(ledgerCsv(found), 'text/csv;charset=utf-8', fileName);
+  const copy = (): void =>
+    putOnClipboard(
+      ledgerCsv(found).replaceAll('\r\n', '\n'),
+      found.length === 1 ? '1 row copied' : `${found.length} rows copied`,
     );
-  };
   // Few rows are seen at a glance.
   const many = rows.length > FEW;
   return (
     <>
       {many && (
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-          <input
-            type="search"
-            aria-label="Search the ledger"
-            placeholder="Search"
-            className="min-w-0 flex-1 border border-ink/60 bg-paper px-2 py-1"
+          <SearchField
+            label="Search the ledger"
+            className="min-w-0 flex-1 bg-paper"
             value={sought}
-            onChange={(e) => setSought(e.target.value)}
+            onChange={setSought}
           />
-          <label className="flex items-center gap-1.5 text-sm text-quiet">
-            by
-            <select
-              aria-label="Group the ledger"
-              className="border border-ink/60 bg-paper px-1 py-1 text-ink"
-              value={grouping}
-              onChange={(e) => setGrouping(e.target.value as Grouping)}
-            >
-              <option value="carryOver">carry-over</option>
-              <option value="by">step</option>
-            </select>
-          </label>
+          <InlineSelect
+            lead="by"
+            label="Group the ledger"
+            className="bg-paper"
+            value={grouping}
+            options={[
+              ['carryOver', 'carry-over'],
+              ['by', 'step'],
+            ]}
+            onChange={setGrouping}
+          />
         </div>
       )}
       {found.length === 0 && (

@@ -1,24 +1,14 @@
 import type { ReactNode } from 'react';
 import { NavLink } from 'react-router';
-import { useJob, useJobParts } from '../api/hooks';
-import type { JobParts } from '../api/types';
+import { useJob } from '../api/hooks';
 import { plainNumber } from '../parts/numbers';
-
-/** How far the parts of a job are, in a word or two. */
-function saidOfParts(parts: JobParts | undefined): string {
-  const listed = parts?.drawings.filter((d) => d.listed) ?? [];
-  if (listed.length === 0) return '';
-  if (listed.some((d) => d.state === 'working')) return '…';
-  return plainNumber(listed.flatMap((d) => d.rows).reduce((n, r) => n + r.quantity, 0));
-}
 
 /** The name of a job with its pages side by side, each with how far it is. */
 export function JobHead({ job, aside }: { job: string; aside?: ReactNode }) {
   const { data } = useJob(job);
-  const { data: parts } = useJobParts(job);
   const pages = [
     { to: `/jobs/${job}`, words: 'Drawings', said: data ? String(data.drawings.length) : '' },
-    { to: `/jobs/${job}/parts`, words: 'Parts', said: saidOfParts(parts) },
+    { to: `/jobs/${job}/parts`, words: 'Parts', said: data?.parts == null ? '' : plainNumber(data.parts) },
   ];
   return (
     <>

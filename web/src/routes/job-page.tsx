@@ -2,11 +2,12 @@ import type { DragEvent } from 'react';
 import { useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { sendJson } from '../api/client';
-import { useBin, useJob, useJobParts, usePicturesOf } from '../api/hooks';
+import { useBin, useJob, usePicturesOf } from '../api/hooks';
 import { paths } from '../api/paths';
 import type { DrawingRow, PictureRow } from '../api/types';
 import { Button } from '../parts/button';
 import { Frame } from '../parts/frame';
+import { InlineSelect, SearchField } from '../parts/list-tools';
 import { NameDialog } from '../parts/name-dialog';
 import { useNotice } from '../parts/notice';
 import { fileSize, plainNumber } from '../parts/numbers';
@@ -31,9 +32,7 @@ export function JobPage() {
   const { data, error, mutate } = useJob(id!);
   const pictures = usePicturesOf(id!);
   const bin = useBin(id!);
-  // A drawing that was taken in just now is one that may have parts.
-  const parts = useJobParts(id!);
-  const renew = (): void => void Promise.all([mutate(), pictures.mutate(), bin.mutate(), parts.mutate()]);
+  const renew = (): void => void Promise.all([mutate(), pictures.mutate(), bin.mutate()]);
   const uploads = useUploads(id!, renew, data?.drawings);
   const [sought, setSought] = useState('');
   const [order, setOrder] = useState<Order>('taken');
@@ -118,29 +117,14 @@ export function JobPage() {
           <UploadList uploads={uploads} />
           {drawings.length > 1 && (
             <div className="mb-4 flex flex-wrap items-center gap-4">
-              <input
-                type="search"
-                aria-label="Search the drawings"
-                placeholder="Search"
-                className="w-64 border border-ink/60 bg-sheet px-2 py-1"
-                value={sought}
-                onChange={(e) => setSought(e.target.value)}
+              <SearchField label="Search the drawings" className="w-64 bg-sheet" value={sought} onChange={setSought} />
+              <InlineSelect
+                lead="in order of"
+                label="Order of the drawings"
+                value={order}
+                options={(Object.keys(ORDERS) as Order[]).map((k) => [k, ORDERS[k][0]] as const)}
+                onChange={setOrder}
               />
-              <label className="flex items-center gap-1.5 text-sm text-quiet">
-                in order of
-                <select
-                  aria-label="Order of the drawings"
-                  className="border border-ink/60 bg-sheet px-1 py-1 text-ink"
-                  value={order}
-                  onChange={(e) => setOrder(e.target.value as Order)}
-                >
-                  {Object.entries(ORDERS).map(([k, [words]]) => (
-                    <option key={k} value={k}>
-                      {words}
-                    </option>
-                  ))}
-                </select>
-              </label>
               <span className="num text-sm text-quiet">
                 {shown.length === drawings.length
                   ? `${drawings.length} drawings`

@@ -9,7 +9,7 @@ import type {
   PlannedStep,
   Scene,
 } from '@scalaria/core';
-import { Box2, PART_ROLES, buildScene, keyOfPart, laidOpen, listParts, partsTold } from '@scalaria/core';
+import { Box2, PART_ROLES, buildScene, keyOfPart, laidOpen, listParts, partsTold, rolesCounted } from '@scalaria/core';
 import { handOver, held, loadFonts, pipeline, showAll, stopSignal } from './held';
 
 const INK = { kind: 'rgb', rgb: 0, index: 7 } as const;
@@ -76,9 +76,7 @@ export const partViews = {
       >,
       parts: list.rows.map(({ members, refs, name, number, length, width, quantity }) => {
         const own = members.flatMap((m) => ofPart.get(m) ?? []);
-        const counts = Object.fromEntries(
-          PART_ROLES.map((role) => [role, own.filter((o) => o.role === role).length]),
-        ) as Record<PartRole, number>;
+        const counts = rolesCounted(own.map((o) => o.role));
         const box = new Box2();
         for (const m of members) box.addBox(list.found.parts[m]!.box);
         const { minX, minY, maxX, maxY } = box;

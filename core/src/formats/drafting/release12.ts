@@ -492,11 +492,20 @@ class Release12 {
     const colour = e.look.fill.kind === 'none' ? e.look.stroke : e.look.fill;
     return [
       {
-        kind: 'insert', ...this.base(e), look: { ...e.look, stroke: colour, fill: { kind: 'none' } }, block: name,
-        at: [0, 0, 0], scale: [1, 1, 1], rotation: 0, columns: 1, rows: 1, columnSpacing: 0, rowSpacing: 0,
+        kind: 'insert',
+        ...this.base(e),
+        look: { ...e.look, stroke: colour, fill: { kind: 'none' } },
+        block: name,
+        at: [0, 0, 0],
+        scale: [1, 1, 1],
+        rotation: 0,
+        columns: 1,
+        rows: 1,
+        columnSpacing: 0,
+        rowSpacing: 0,
         attributes: [],
       },
-    ]; // prettier-ignore
+    ];
   }
 
   /** What of a line without end lies within the drawing's extent. */

@@ -2,6 +2,7 @@ import type { Codec } from './codec.js';
 import * as annotations from './codecs-annotations.js';
 import * as bodies from './codecs-bodies.js';
 import * as curves from './codecs-curves.js';
+import { XRECORD } from './codec-xrecord.js';
 import { HATCH } from './codecs-hatch.js';
 import { MLEADERSTYLE, MULTILEADER } from './codecs-multileader.js';
 import * as objects from './codecs-objects.js';
@@ -97,7 +98,7 @@ const FIXED: readonly Kind[] = [
   entity(0x4a, 'OLE2FRAME', objects.OLE2FRAME),
   entity(0x4d, 'LWPOLYLINE', curves.LWPOLYLINE),
   entity(0x4e, 'HATCH', HATCH),
-  object(0x4f, 'XRECORD', objects.XRECORD),
+  object(0x4f, 'XRECORD', XRECORD),
   object(0x50, 'ACDBPLACEHOLDER', objects.PLACEHOLDER),
   object(0x51, 'VBA_PROJECT', null),
   object(0x52, 'LAYOUT', objects.LAYOUT),
@@ -125,7 +126,7 @@ const BY_CLASS: readonly Kind[] = [
   { record: 'ACDBDICTIONARYWDFLT', entity: false, codec: objects.DICTIONARYWDFLT },
   { record: 'DICTIONARYVAR', entity: false, codec: objects.DICTIONARYVAR },
   { record: 'ACDBPLACEHOLDER', entity: false, codec: objects.PLACEHOLDER },
-  { record: 'XRECORD', entity: false, codec: objects.XRECORD },
+  { record: 'XRECORD', entity: false, codec: XRECORD },
   { record: 'LAYOUT', entity: false, codec: objects.LAYOUT },
   { record: 'PLOTSETTINGS', entity: false, codec: objects.PLOTSETTINGS },
   { record: 'IMAGEDEF', entity: false, codec: objects.IMAGEDEF },

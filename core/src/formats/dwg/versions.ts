@@ -24,10 +24,26 @@ export const WRITABLE_DWG = wordTable<string>({
 
 /** Code pages by the number that the file header has for them (Open Design Specification, "DWGCODEPAGE"). */
 const CODE_PAGES: Record<number, string> = {
-  28: 'ANSI_1250', 29: 'ANSI_1251', 30: 'ANSI_1252', 31: 'GB2312', 32: 'ANSI_1253', 33: 'ANSI_1254', 34: 'ANSI_1255',
-  35: 'ANSI_1256', 36: 'ANSI_1257', 37: 'ANSI_874', 38: 'ANSI_932', 39: 'ANSI_936', 40: 'ANSI_949', 41: 'ANSI_950',
-  42: 'ANSI_1361', 44: 'ANSI_1258', 24: 'ANSI_866', 25: 'ANSI_866', 1: 'ANSI_1252',
-}; // prettier-ignore
+  28: 'ANSI_1250',
+  29: 'ANSI_1251',
+  30: 'ANSI_1252',
+  31: 'GB2312',
+  32: 'ANSI_1253',
+  33: 'ANSI_1254',
+  34: 'ANSI_1255',
+  35: 'ANSI_1256',
+  36: 'ANSI_1257',
+  37: 'ANSI_874',
+  38: 'ANSI_932',
+  39: 'ANSI_936',
+  40: 'ANSI_949',
+  41: 'ANSI_950',
+  42: 'ANSI_1361',
+  44: 'ANSI_1258',
+  24: 'ANSI_866',
+  25: 'ANSI_866',
+  1: 'ANSI_1252',
+};
 
 /** The name of a code page by its number in the file header. */
 export const codePageName = (number: number): string => CODE_PAGES[number] ?? 'ANSI_1252';

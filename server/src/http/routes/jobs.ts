@@ -3,6 +3,7 @@ import type { Kept } from '@scalaria/core';
 import { CHECKS, faultOf } from '@scalaria/core';
 import { drawings, jobs } from '../../database/schema.js';
 import type { Context } from '../context.js';
+import { partsCount } from '../part-books.js';
 import { Problem } from '../problem.js';
 import type { Route } from '../route.js';
 import { checkSettingsShape, jobShape, jobWithDrawingsShape, shapes } from '../shapes.js';
@@ -78,7 +79,7 @@ export function jobRoutes(c: Context): Route[] {
       answer: jobWithDrawingsShape,
       handle: async ({ params }) => {
         const job = await find(params['job']!);
-        return { job: await present(job), drawings: await listDrawings(c, job.id) };
+        return { job: await present(job), drawings: await listDrawings(c, job.id), parts: await partsCount(c, job.id) };
       },
     },
     {

@@ -43,13 +43,13 @@ export function partRoutes(c: Context): Route[] {
         findings: [],
         gone: [],
       };
-    const { row, isFresh } = state;
+    const { row, finding } = state;
     const files = await filesOf(id);
     return {
       id,
       name,
       listed: true,
-      state: !isFresh ? 'working' : row.fault !== null ? 'failed' : 'ready',
+      state: finding ? 'working' : row.fault !== null ? 'failed' : 'ready',
       revision: row.revision,
       unit: row.book?.unit ?? null,
       fault: row.fault,
@@ -148,7 +148,7 @@ export function partRoutes(c: Context): Route[] {
         const stale = new Problem(409, 'The list of parts is another by now, so nothing was changed.', {
           remedy: 'Look at the list as it is, and decide again.',
         });
-        for (const id of ids) if (!(await bookOf(c, id))?.isFresh) throw stale;
+        for (const id of ids) if ((await bookOf(c, id))?.finding !== null) throw stale;
         await db.transaction(async (tx) => {
           // In one order, so that two that change the same drawings wait for each other and not both.
           for (const id of ids.sort()) {

@@ -22,6 +22,7 @@ import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
 import { Section, Select } from '../../parts/field';
 import { Progress } from '../../parts/progress';
+import { saveText } from '../../parts/save-text';
 import type { Marked } from '../../viewport/viewport';
 import { CheckInventory } from './check-inventory';
 import { CheckSection } from './check-section';
@@ -166,12 +167,7 @@ export function Check() {
       strip ?? [],
     );
     if (!html) return;
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([html], { type: 'text/html' }));
-    if (open) link.target = '_blank';
-    else link.download = `${drawing.name.replace(/\.\w+$/, '')}-findings.html`;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    saveText(html, 'text/html', open ? null : `${drawing.name.replace(/\.\w+$/, '')}-findings.html`);
   };
   const visit = (f: Finding): void => {
     setTurned((m) => new Map(m).set(f.check, true));

@@ -1,9 +1,8 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Kept, PartRole, Scene } from '@scalaria/core';
-import { PART_FIELDS, lengthWithUnit, spaceUnitOf } from '@scalaria/core';
+import { PART_FIELDS, PART_ROLES, lengthWithUnit, rolesCounted, spaceUnitOf } from '@scalaria/core';
 import { ParameterForm } from '../../forms/parameter-form';
-import { useJobParts } from '../../api/hooks';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
 import { LongList } from '../../parts/long-list';
@@ -30,18 +29,12 @@ const ROLES: Record<PartRole, { one: string; many: string; tint?: NonNullable<Pi
   label: { one: 'label', many: 'labels', tint: 'first', swatch: 'h-2.5 border border-first' },
   none: { one: 'in no part', many: 'in no part', tint: 'common', swatch: 'h-0 border-t-2 border-dashed border-common' },
 };
-const ORDER = Object.keys(ROLES) as PartRole[];
 
 const told = (role: PartRole, n: number): string => `${plainNumber(n)} ${n === 1 ? ROLES[role].one : ROLES[role].many}`;
-function countsOf(roles: readonly PartRole[]): Record<PartRole, number> {
-  const counts = { outline: 0, hole: 0, mark: 0, label: 0, none: 0 };
-  for (const r of roles) counts[r]++;
-  return counts;
-}
 const sizeOf = (p: SeenPart, unit: string): string =>
   `${plainNumber(p.length, 5)} × ${plainNumber(p.width, 5)} ${unit}`;
 const picturesOf = (view: PartsView): Picture[] =>
-  ORDER.map((role) => {
+  PART_ROLES.map((role) => {
     const { tint } = ROLES[role];
     return { scene: view.scenes[role], ...(tint && { tint }) };
   });
@@ -50,15 +43,14 @@ const picturesOf = (view: PartsView): Picture[] =>
 export function PartsInDrawing() {
   const { drawing } = useDrawing();
   const [query] = useSearchParams();
-  const { data } = useJobParts(drawing.jobId);
-  const { setRules, setListed } = useParts(drawing.jobId);
+  const { parts, setRules, setListed } = useParts(drawing.jobId);
   const [turned, setTurned] = useState<Kept | null>(null);
-  const rules = turned ?? data?.rules;
+  const rules = turned ?? parts?.rules;
   const { view, busy, fault } = usePartsView(rules);
   const tools = useTools(view, NO_LAYERS);
   const [chosen, setChosen] = useState<string | null>(query.get('part'));
   const pictures = useMemo(() => (view ? picturesOf(view) : null), [view]);
-  const own = data?.drawings.find((d) => d.id === drawing.id);
+  const own = parts?.drawings.find((d) => d.id === drawing.id);
   const numbers = useMemo(() => new Map(own?.rows.map((r) => [r.key, r.number])), [own]);
   const part = view?.parts.find((p) => p.key === chosen) ?? null;
   const { selected, select, setGoTo } = tools;
@@ -89,7 +81,7 @@ export function PartsInDrawing() {
   }, [only, view]);
 
   const numberOf = (p: SeenPart): string => numbers.get(p.key) || '';
-  const counts = useMemo(() => (view ? countsOf(Object.values(view.roles)) : null), [view]);
+  const counts = useMemo(() => (view ? rolesCounted(Object.values(view.roles)) : null), [view]);
   const scene: Scene | null = view?.scenes.outline ?? null;
   return (
     <Station
@@ -109,7 +101,7 @@ export function PartsInDrawing() {
                 className="absolute top-3 left-3 flex flex-wrap gap-x-4 bg-sheet/85 px-2 text-xs"
                 aria-label="What is what"
               >
-                {ORDER.map((role) => (
+                {PART_ROLES.map((role) => (
                   <li key={role} className="flex items-center gap-1.5">
                     <span className={`w-5 ${ROLES[role].swatch}`} aria-hidden /> {told(role, counts?.[role] ?? 0)}
                   </li>
@@ -155,7 +147,7 @@ export function PartsInDrawing() {
                   {sizeOf(part, unit)}, {plainNumber(part.quantity)} needed
                 </p>
                 <p className="num text-sm text-quiet">
-                  {ORDER.filter((r) => part.counts[r] > 0)
+                  {PART_ROLES.filter((r) => part.counts[r] > 0)
                     .map((r) => told(r, part.counts[r]))
                     .join(', ')}
                 </p>

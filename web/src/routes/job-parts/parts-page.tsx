@@ -5,8 +5,10 @@ import { JOB_PARTS_HEAD, coverageOf, csvOf, jobPartsLine, tabbedOf } from '@scal
 import { useJob } from '../../api/hooks';
 import { Button } from '../../parts/button';
 import { Frame } from '../../parts/frame';
-import { useNotice } from '../../parts/notice';
+import { InlineSelect, SearchField } from '../../parts/list-tools';
 import { plainNumber } from '../../parts/numbers';
+import { saveCsv } from '../../parts/save-text';
+import { useCopy } from '../../parts/use-copy';
 import { JobHead } from '../job-head';
 import { NotFound } from '../not-found';
 import { ChosenSection } from './chosen-section';
@@ -26,7 +28,7 @@ export function PartsPage() {
   const { job: id } = useParams();
   const job = useJob(id!);
   const { parts, fault, decide, setRules, setListed } = useParts(id!);
-  const notice = useNotice();
+  const putOnClipboard = useCopy();
   const [sought, setSought] = useState('');
   const [shown, setShown] = useState<Shown>('all');
   const [sort, setSort] = useState<Sort | null>(null);
@@ -93,18 +95,13 @@ export function PartsPage() {
       }),
     ),
   ];
-  const copy = (): void => {
-    navigator.clipboard.writeText(tabbedOf(lines())).then(
-      () => notice({ text: `${listed.length} lines are copied, apart by tabs.` }),
-      () => notice({ text: 'The browser does not let this page copy. Save the table as CSV instead.', alarm: true }),
+  const copy = (): void =>
+    putOnClipboard(
+      tabbedOf(lines()),
+      listed.length === 1 ? '1 line is copied, apart by tabs.' : `${listed.length} lines are copied, apart by tabs.`,
+      'Save the table as CSV instead.',
     );
-  };
-  const save = (): void => {
-    const url = URL.createObjectURL(new Blob([`\ufeff${csvOf(lines())}`], { type: 'text/csv' }));
-    const link = Object.assign(document.createElement('a'), { href: url, download: 'parts.csv' });
-    link.click();
-    URL.revokeObjectURL(url);
-  };
+  const save = (): void => saveCsv(csvOf(lines()), 'parts.csv');
   const sum = (of: (r: TableRow) => number): number => listed.reduce((n, r) => n + of(r), 0);
 
   return (
@@ -138,28 +135,14 @@ export function PartsPage() {
             <>
               <CoverageBar coverage={coverage} />
               <div className="my-3 flex flex-wrap items-center gap-3">
-                <input
-                  type="search"
-                  aria-label="Search the parts"
-                  placeholder="Search"
-                  className="w-52 border border-ink/60 bg-sheet px-2 py-1"
-                  value={sought}
-                  onChange={(e) => setSought(e.target.value)}
+                <SearchField label="Search the parts" value={sought} onChange={setSought} />
+                <InlineSelect
+                  lead="show"
+                  label="Which parts are shown"
+                  value={shown}
+                  options={Object.entries(SHOWN) as [Shown, string][]}
+                  onChange={setShown}
                 />
-                <label className="flex items-center gap-1.5 text-sm text-quiet">
-                  show
-                  <select
-                    className="border border-ink/60 bg-sheet px-1 py-1 text-ink"
-                    value={shown}
-                    onChange={(e) => setShown(e.target.value as Shown)}
-                  >
-                    {Object.entries(SHOWN).map(([k, words]) => (
-                      <option key={k} value={k}>
-                        {words}
-                      </option>
-                    ))}
-                  </select>
-                </label>
                 {ticked.length > 0 && (
                   <Button look="quiet" onClick={() => setTicks(new Set())}>
                     Untick {ticked.length}

@@ -1,19 +1,10 @@
 import { Copy } from 'lucide-react';
-import { useNotice } from '../../../parts/notice';
+import { useCopy } from '../../../parts/use-copy';
 
 /** Puts a text on the clipboard, and says so. */
 export function CopyButton({ text, what }: { text: string; what: string }) {
-  const notice = useNotice();
-  const copy = (): void => {
-    navigator.clipboard.writeText(text).then(
-      () => notice({ text: `Copied ${what}.` }),
-      () =>
-        notice({
-          text: 'The browser does not let this page copy. Select the numbers and copy them by hand.',
-          alarm: true,
-        }),
-    );
-  };
+  const putOnClipboard = useCopy();
+  const copy = (): void => putOnClipboard(text, `Copied ${what}.`, 'Select the numbers and copy them by hand.');
   return (
     <button
       type="button"
