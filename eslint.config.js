@@ -12,7 +12,7 @@ const LEVELS = [
   ['analysis'],
   ['parts'],
   ['checks', 'steps', 'scene'],
-  ['intake'],
+  ['intake', 'yardsticks'],
   ['delivery'],
   ['sets'],
   ['witness'],

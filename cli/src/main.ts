@@ -68,7 +68,7 @@ async function parts(o: Options, threads: Pool): Promise<number> {
   const report = new Report(o.json || o.csv);
   const results = await Promise.all(
     o.files.map(async (file, i) => {
-      const job: PartsJob = { file, intake, steps: recipe?.steps ?? [], rules: recipe?.parts ?? {} };
+      const job: PartsJob = { file, intake, steps: [...(recipe?.steps ?? [])], rules: recipe?.parts ?? {} };
       const r = await threads.run<Listed>('parts', job);
       report.tell(i, () => (r.ok ? partsText(file, r) : failureText(file, r)));
       return r;

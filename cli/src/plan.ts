@@ -48,7 +48,7 @@ export function planFor(o: Options, recipe: Recipe | null, id: Target['format'])
   }
   return {
     intake,
-    steps: recipe?.steps ?? [],
+    steps: [...(recipe?.steps ?? [])],
     target,
     rules: recipe?.parts ?? {},
     fonts: { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} },

@@ -21,8 +21,8 @@ import { valuesOf } from '../parameters/lengths.js';
 import type { FontBook } from '../text/fonts.js';
 import { textToOutlines } from '../text/outlines.js';
 import { baseName, legalName } from './base-name.js';
-import type { Target } from './recipe.js';
-import { targetFault } from './recipe.js';
+import type { Target } from './target.js';
+import { targetFault } from './target.js';
 
 /** A delivery that cannot be made as asked; the message says why and what to do. */
 export class CannotDeliver extends UserError {

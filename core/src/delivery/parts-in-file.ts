@@ -5,7 +5,7 @@ import type { Kept } from '../parameters/parameter.js';
 import { stepById } from '../steps/index.js';
 import type { PlannedStep } from '../steps/step.js';
 import { plannedStep } from '../steps/step.js';
-import type { Target } from './recipe.js';
+import type { Target } from './target.js';
 
 /** So many numbers are named in an error; the rest is counted. */
 const MOST_NAMED = 5;

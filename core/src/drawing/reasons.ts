@@ -306,6 +306,9 @@ export const REASONS = {
   'layers-charted': 'objects went onto layers by a chart: {counts}',
   'chart-rows-idle': 'rows of the chart that take no layer: {rows}',
   'chart-onto-locked': 'layer {layer} is locked',
+  'layers-as-agreed': '{count} layers as agreed, in their order, empty ones too',
+  'others-onto-agreed': 'objects on layers that were not agreed went onto {layer}: {counts}',
+  'objects-left-out': 'objects that were not chosen are left out',
   'layers-left-out': '{count} layers are left out, with what lies on them',
   'groups-tidied':
     'groups gave way to what is in them: {empty} empty, {single} around one group, {nameless} without a name that says something',

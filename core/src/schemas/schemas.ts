@@ -1,3 +1,5 @@
+import { RECIPE_SETS } from '../sets/recipe.js';
+import { PLACES, YARDSTICK_KINDS } from '../yardsticks/yardstick.js';
 import { NAME_FIELDS } from '../delivery/names.js';
 import { PURPOSES } from '../checks/purposes.js';
 import { CARRY_OVERS } from '../drawing/ledger.js';
@@ -184,19 +186,64 @@ export const manifestSchema: JsonSchema = object({
   expected: integer,
 });
 
-/** A recipe file: every part optional, and so is every field of the parts. */
+/** Features of known size that are bound to no place. */
+const generalKinds = Object.keys(PLACES).filter((k) => PLACES[k as keyof typeof PLACES] === 0);
+const yardstick = {
+  id: word(60),
+  title: word(200),
+  expected: { type: ['number', 'string'] },
+  unit: unitName,
+  tolerance: { type: 'number', minimum: 0 },
+  source: word(300),
+  diameter: number,
+  words: word(2000),
+};
+const place = object({ x: number, y: number, u: number, v: number, shape: object({ across: number, part: number }) }, [
+  'shape',
+]);
+export const yardsticksSchema: JsonSchema = {
+  type: 'array',
+  maxItems: 200,
+  items: object(
+    {
+      ...yardstick,
+      what: { enum: Object.keys(YARDSTICK_KINDS) },
+      places: { type: 'array', maxItems: 3, items: place },
+    },
+    ['diameter', 'words'],
+  ),
+};
+
+const needed = object(digest);
+
+/** A recipe: every part optional, and so is every field of the parts. */
 export const recipeSchema: JsonSchema = object(
   {
-    recipe: { const: 1 },
-    title: string,
+    recipe: { const: 2 },
+    title: word(120),
+    receiver: word(120),
+    note: word(4000),
+    basedOn: object({ title: word(120), why: { ...word(1000), minLength: 1 } }),
+    ownSteps: { enum: ['before', 'aside'] },
     intake: { ...intakeSchema, required: [] },
     steps: stepsSchema,
     // Options may lie flat, as in recipes of before.
     target: { type: 'object', maxProperties: 100 },
     parts: jsonSchemaOf(PART_FIELDS),
     naming: namingSchema,
+    ...Object.fromEntries(Object.entries(RECIPE_SETS).map(([name, fields]) => [name, jsonSchemaOf(fields)])),
+    yardsticks: {
+      type: 'array',
+      maxItems: 200,
+      items: object({ ...yardstick, what: { enum: generalKinds } }, ['diameter', 'words']),
+    },
+    template: needed,
+    fonts: { type: 'array', maxItems: 200, items: needed },
   },
-  ['title', 'intake', 'steps', 'target', 'parts', 'naming'],
+  [
+    ...['title', 'receiver', 'note', 'basedOn', 'ownSteps', 'intake', 'steps', 'target', 'parts', 'naming'],
+    ...['yardsticks', 'template', 'fonts', ...Object.keys(RECIPE_SETS)],
+  ],
 );
 
 export const ledgerSchema = array(

@@ -45,10 +45,12 @@ import { sortByRule } from './sort-by-rule.js';
 import { thinPoints } from './thin-points.js';
 import { strokesToShapes } from './strokes-to-shapes.js';
 import { textToShapes } from './text-to-outlines.js';
+import { agreeLayers } from './agree-layers.js';
 import { annotationFactor } from './annotation-factor.js';
 import { chartLayers } from './chart-layers.js';
 import { crop } from './crop.js';
 import { keepParts } from './keep-parts.js';
+import { keepObjects } from './keep-objects.js';
 import { keepLayers } from './keep-layers.js';
 import { layFlatStep } from './lay-flat.js';
 import { removeStrays } from './remove-strays.js';
@@ -88,8 +90,10 @@ export const STEPS: readonly OfferedStep[] = [
   keepParts,
   strokesToShapes,
   evenStrokes,
+  keepObjects,
   keepLayers,
   chartLayers,
+  agreeLayers,
   sortByRule,
   tidyGroups,
   mapColours,

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Ajv } from 'ajv';
-import type { Manifest, ManifestFile } from '../src/index.js';
-import { fileFacts, manifestCsv, manifestJson, manifestSchema, verify } from '../src/index.js';
-import { newLayer } from '../src/drawing/drawing.js';
-import { cellsOf } from '../src/drawing/csv.js';
-import { box, chain, circle, drawn, placed, text } from './steps/judge.js';
+import type { Manifest, ManifestFile } from '../../src/index.js';
+import { fileFacts, manifestCsv, manifestJson, manifestSchema, verify } from '../../src/index.js';
+import { newLayer } from '../../src/drawing/drawing.js';
+import { cellsOf } from '../../src/drawing/csv.js';
+import { box, chain, circle, drawn, placed, text } from '../steps/judge.js';
 
 const SUM = (letter: string): string => letter.repeat(64);
 const file = (name: string, more: Partial<ManifestFile> = {}): ManifestFile => ({

@@ -3,11 +3,8 @@ import { isUnitName } from '../drawing/units.js';
 import type { FormatEntry } from '../formats/catalogue.js';
 import { FORMAT_CATALOGUE, formatEntry } from '../formats/catalogue.js';
 import { OPTION_NAMES } from '../formats/write-options.js';
-import type { NamePiece } from './names.js';
-import type { IntakeDecisions } from '../intake/decisions.js';
 import { faultOf } from '../parameters/faults.js';
 import type { Kept, KeptValue } from '../parameters/parameter.js';
-import type { PlannedStep } from '../steps/step.js';
 
 /** What a file is written as. */
 export interface Target {
@@ -67,19 +64,6 @@ const rowsOf = (colours: unknown): unknown =>
 /** The target of a format with whatever is given beside. */
 export const targetFor = (format: FormatEntry['id'], given: TargetGiven = {}): Target =>
   upgradedTarget({ ...DEFAULT_TARGETS[format], ...given, format });
-
-/** A recipe as a file: decisions, steps and target, each of them optional. */
-export interface Recipe {
-  recipe: 1;
-  title?: string;
-  intake?: Partial<IntakeDecisions>;
-  steps?: PlannedStep[];
-  target?: Partial<Target>;
-  /** How parts are found and numbered (`PART_FIELDS`). */
-  parts?: Kept;
-  /** What files of a set are called, piece by piece; by themselves after their sources. */
-  naming?: readonly NamePiece[];
-}
 
 /** What is wrong with a target, in words, or `null`. */
 export function targetFault(t: Target): string | null {

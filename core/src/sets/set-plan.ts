@@ -1,0 +1,304 @@
+import type { NamePiece, NameValues, Series } from '../delivery/names.js';
+import { fieldPiece, plannedNames, textPiece } from '../delivery/names.js';
+import { exactName, namePattern } from '../drawing/name-pattern.js';
+import { UserError } from '../errors.js';
+import { valuesOf } from '../parameters/lengths.js';
+import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
+import { EVERYTHING } from '../parameters/parameter.js';
+import { agreeLayers } from '../steps/agree-layers.js';
+import { breakUpBlocks } from '../steps/break-up-blocks.js';
+import { keepLayers } from '../steps/keep-layers.js';
+import { keepObjects } from '../steps/keep-objects.js';
+import type { PlannedStep } from '../steps/step.js';
+import { plannedStep } from '../steps/step.js';
+import type { Recipe } from './recipe.js';
+import { EXPECT_FIELDS, SPLIT_FIELDS } from './recipe.js';
+import type { SourceFacts } from './source-facts.js';
+
+/** A part as a set sees it. */
+export interface SetPart {
+  readonly number: string;
+  readonly name: string;
+  readonly kind: string;
+  readonly material: string;
+  readonly thickness: string;
+  readonly leftOut: string | null;
+}
+
+/** A drawing that a set is made from. */
+export interface SetSource {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly facts: SourceFacts;
+  /** Its parts, where they are listed. */
+  readonly parts: readonly SetPart[] | null;
+}
+
+/** A file as it would be written. */
+export interface PlannedFile {
+  /** The same in every set of the same sources and recipe. */
+  readonly key: string;
+  readonly source: string;
+  /** The layer, group, part or stock that it holds; `null` for the whole drawing. */
+  readonly piece: string | null;
+  readonly why: string;
+  /** How many objects of the prepared drawing go into it; `null` where nobody has counted. */
+  readonly objects: number | null;
+  /** Without its ending. */
+  readonly name: string;
+  readonly asked: string | null;
+  readonly clashes: boolean;
+  readonly numbers: Readonly<Record<string, number>>;
+  readonly values: NameValues;
+  /** What is done to the prepared drawing for this file. */
+  readonly steps: readonly PlannedStep[];
+  /** The numbers of the parts that it holds alone. */
+  readonly parts: readonly string[] | null;
+  /** Why it cannot be written. */
+  readonly stop: string | null;
+}
+
+/** What of a source goes into no file, and why. */
+export interface PlannedLeftOut {
+  readonly source: string;
+  readonly what: string;
+  readonly why: string;
+  readonly objects: number;
+}
+
+export interface SetPlan {
+  readonly files: readonly PlannedFile[];
+  readonly leftOut: readonly PlannedLeftOut[];
+  /** The next number of each series. */
+  readonly series: Series;
+}
+
+/** Names by themselves: after the drawing, and after what it is parted by. */
+export const namingOf = (recipe: Recipe): readonly NamePiece[] => {
+  if (recipe.naming && recipe.naming.length > 0) return recipe.naming;
+  const by = valuesFor(SPLIT_FIELDS, recipe.split).by;
+  const dash = textPiece('-');
+  const drawing = fieldPiece('drawing');
+  switch (by) {
+    case 'layers':
+      return [drawing, dash, fieldPiece('layer')];
+    case 'groups':
+      return [drawing, dash, fieldPiece('group')];
+    case 'parts':
+      return [fieldPiece('number'), dash, fieldPiece('part')];
+    case 'stock':
+      return [drawing, dash, fieldPiece('material'), dash, fieldPiece('thickness')];
+    default:
+      return [drawing];
+  }
+};
+
+const valuesFor = <S extends ParameterSet>(fields: S, kept: Kept | undefined): Infer<S> =>
+  valuesOf(fields, kept ?? {}, null);
+
+/** What a set needs to know beside its sources. */
+export interface SetAsked {
+  readonly job: string;
+  /** `YYYY-MM-DD`: time is given, so that the same set makes the same bytes. */
+  readonly date: string;
+  readonly series?: Series;
+  /** Names that are there already. */
+  readonly taken?: Iterable<string>;
+}
+
+/** Part of a source that becomes a file of its own. */
+type Draft = Omit<PlannedFile, 'name' | 'asked' | 'clashes' | 'numbers' | 'steps' | 'stop'> & { steps: PlannedStep[] };
+
+/**
+ * Which files come of drawings by a recipe, in which order and with which names, and what goes into none of them. Nothing is written; a
+ * file that cannot be is in the list with the reason. Numbers go to files that can be written alone.
+ */
+export function planSet(sources: readonly SetSource[], recipe: Recipe, asked: SetAsked): SetPlan {
+  const leftOut: PlannedLeftOut[] = [];
+  const drafts = sources.flatMap((source) => {
+    const stop = stopOf(source, recipe);
+    return draftsOf(source, recipe, leftOut).map((d) => ({ ...d, stop: stop ?? partFault(source, d) }));
+  });
+  const closing = closingSteps(recipe);
+  const known: NameValues = { job: asked.job, receiver: recipe.receiver ?? '', date: asked.date };
+  const unit = recipe.target?.unit ?? null;
+  const valued = drafts.map((d, i) => ({
+    ...d,
+    values: { ...known, sheet: `${i + 1} of ${drafts.length}`, unit: unit ?? unitOf(sources, d.source), ...d.values },
+  }));
+  const can = valued.filter((d) => d.stop === null);
+  const { names, series } = plannedNames(
+    namingOf(recipe),
+    can.map((d) => d.values),
+    asked.series,
+    asked.taken,
+  );
+  const nameOf = new Map(can.map((d, i) => [d, names[i]!]));
+  const files = valued.map((d): PlannedFile => ({
+    ...d,
+    ...(nameOf.get(d) ?? { name: '', asked: null, clashes: false, numbers: {} }),
+    steps: [...d.steps, ...closing],
+  }));
+  return { files, leftOut, series };
+}
+
+const unitOf = (sources: readonly SetSource[], id: string): string =>
+  sources.find((s) => s.id === id)?.facts.unit ?? '';
+
+/** Why nothing of a source can be written, in words. */
+function stopOf({ facts }: SetSource, recipe: Recipe): string | null {
+  const expects = valuesFor(EXPECT_FIELDS, recipe.expects);
+  if (expects.unit && facts.unit === null) return 'nobody has said its unit: decide it at station one';
+  const [first, ...more] = facts.found;
+  if (!first) return null;
+  const others = more.length > 0 ? `, and ${more.length} more checks` : '';
+  return `${first.title}: ${first.count} found (${first.first})${others}. Mend them, or set them aside with a word why`;
+}
+
+/** Why a file of parts cannot be written. */
+function partFault({ parts }: SetSource, draft: Draft): string | null {
+  if (draft.parts === null) return null;
+  const unnumbered = (parts ?? []).filter((p) => p.leftOut === null && p.number.trim() === '').length;
+  return unnumbered > 0
+    ? `${unnumbered} ${unnumbered === 1 ? 'part has' : 'parts have'} no number: give it on the page Parts`
+    : null;
+}
+
+/** What is done to every file at the end: what was agreed about layers. */
+function closingSteps(recipe: Recipe): PlannedStep[] {
+  const layers = recipe.agreed?.['layers'];
+  const any = Array.isArray(layers) && layers.length > 0;
+  return any ? [plannedStep(agreeLayers, 'agreed', recipe.agreed)] : [];
+}
+
+function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[]): Draft[] {
+  const { id, name, revision, facts } = source;
+  const split = valuesFor(SPLIT_FIELDS, recipe.split);
+  const chosen = namePattern(split.only);
+  const values: NameValues = { drawing: name, revision: String(revision) };
+  const draft = (piece: string | null, more: Partial<Draft> & Pick<Draft, 'why' | 'objects'>): Draft => ({
+    key: JSON.stringify([id, split.by, piece]),
+    source: id,
+    piece,
+    steps: [],
+    parts: null,
+    ...more,
+    values: { ...values, ...more.values },
+  });
+  const leave = (what: string, why: string, objects: number): void =>
+    void leftOut.push({ source: id, what, why, objects });
+  switch (split.by) {
+    case 'drawing':
+      return [draft(null, { why: 'the whole drawing', objects: facts.objects, values: ofAllParts(source) })];
+    case 'layers':
+      return facts.layers.flatMap((layer) => {
+        if (!chosen(layer.name)) leave(`layer ${layer.name}`, 'not among the layers to be written', layer.objects);
+        else if (layer.objects === 0 && !split.empty) leave(`layer ${layer.name}`, 'empty', 0);
+        else
+          return draft(layer.name, {
+            why: layer.objects === 0 ? 'an empty layer' : counted(layer.objects, 'object', 'on layer', layer.name),
+            objects: layer.objects,
+            values: { layer: layer.name },
+            steps: [
+              ...(facts.mixed ? [plannedStep(breakUpBlocks, 'split-blocks')] : []),
+              plannedStep(keepLayers, 'split', { names: exactName(layer.name) }),
+            ],
+          });
+        return [];
+      });
+    case 'groups': {
+      if (facts.ungrouped > 0) leave('what lies in no group', 'not in a group', facts.ungrouped);
+      return facts.groups.flatMap((group) => {
+        if (!chosen(group.name)) {
+          leave(`group ${group.name}`, 'not among the groups to be written', group.objects);
+          return [];
+        }
+        return draft(group.name, {
+          why: counted(group.objects, 'object', 'in group', group.name),
+          objects: group.objects,
+          values: { group: group.name },
+          steps: [
+            plannedStep(keepObjects, 'split', { which: { ...EVERYTHING, group: exactName(group.name) } as never }),
+          ],
+        });
+      });
+    }
+    case 'parts':
+    case 'stock': {
+      if (!source.parts)
+        throw new UserError('cannot-deliver', `“${name}” has no list of parts: tick it on the page Parts of its job`);
+      return piecesOfParts(source.parts, split.by, chosen, leave).map(({ piece, list, own }) =>
+        draft(piece, {
+          why: split.by === 'parts' ? `part ${piece}` : counted(list.length, 'part', 'of', piece),
+          objects: null,
+          values: own,
+          parts: list.map((p) => p.number),
+        }),
+      );
+    }
+  }
+}
+
+const counted = (n: number, one: string, where: string, name: string): string =>
+  `${n} ${one}${n === 1 ? '' : 's'} ${where} ${name}`;
+
+/** What all parts of a drawing have in common, for its name. */
+function ofAllParts({ parts }: SetSource): NameValues {
+  const own = parts?.filter((p) => p.leftOut === null) ?? [];
+  const common = (of: (p: SetPart) => string): string => {
+    const all = new Set(own.map(of));
+    return all.size === 1 ? [...all][0]! : '';
+  };
+  return { material: common((p) => p.material), thickness: common((p) => p.thickness), kind: common((p) => p.kind) };
+}
+
+interface PartPiece {
+  readonly piece: string;
+  readonly list: readonly SetPart[];
+  readonly own: NameValues;
+}
+
+function piecesOfParts(
+  parts: readonly SetPart[],
+  by: 'parts' | 'stock',
+  chosen: (name: string) => boolean,
+  leave: (what: string, why: string, objects: number) => void,
+): PartPiece[] {
+  const pieces = new Map<string, PartPiece & { list: SetPart[] }>();
+  for (const part of parts) {
+    const called = part.number || part.name || 'without a number';
+    if (part.leftOut !== null) {
+      leave(`part ${called}`, part.leftOut, 0);
+      continue;
+    }
+    const { material, thickness, kind } = part;
+    const piece = by === 'parts' ? called : [material, thickness].filter(Boolean).join(' ') || 'no material said';
+    if (!chosen(piece)) {
+      leave(`part ${called}`, 'not among the parts to be written', 0);
+      continue;
+    }
+    const known = pieces.get(piece);
+    if (known) known.list.push(part);
+    else
+      pieces.set(piece, {
+        piece,
+        list: [part],
+        own: { material, thickness, ...(by === 'parts' && { kind, number: part.number, part: part.name }) },
+      });
+  }
+  return [...pieces.values()];
+}
+
+/** The plan of a drawing under a recipe: its own steps, where they come along, and those of the recipe, each under an id of its own. */
+export function stepsUnder(recipe: Recipe, own: readonly PlannedStep[]): PlannedStep[] {
+  const before = recipe.ownSteps === 'aside' ? [] : own;
+  const used = new Set(before.map((s) => s.id));
+  const theirs = (recipe.steps ?? []).map((s) => {
+    let id = s.id;
+    for (let n = 2; used.has(id); n++) id = `${s.id}-${n}`;
+    used.add(id);
+    return id === s.id ? s : { ...s, id };
+  });
+  return [...before, ...theirs];
+}
