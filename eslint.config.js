@@ -12,11 +12,13 @@ const LEVELS = [
   ['analysis'],
   ['parts'],
   ['checks', 'steps', 'scene'],
+  ['pages'],
   ['intake', 'yardsticks'],
   ['delivery'],
   ['sets'],
   ['witness'],
   ['proof'],
+  ['report'],
   ['schemas'],
 ];
 

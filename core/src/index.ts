@@ -129,5 +129,7 @@ export { curveAt } from './scene/curve-facts.js';
 export type { CurveFacts } from './scene/curve-facts.js';
 export { areaOf } from './drawing/area.js';
 export { onNight, previewSvg } from './scene/preview.js';
+export * from './report/file-record.js';
+export * from './report/proof-page.js';
 export * from './schemas/schemas.js';
 export * from './proof/differing-lines.js';

@@ -8,6 +8,9 @@ import { UnreadableFile } from '../formats/format.js';
 import { readDrawing } from '../formats/index.js';
 import { upright } from '../intake/intake.js';
 import type { FontBook } from '../text/fonts.js';
+import { holdAgainst } from '../yardsticks/measure.js';
+import type { Yardstick } from '../yardsticks/yardstick.js';
+import { scaleSeen, yardstickUnit } from '../yardsticks/yardstick.js';
 import type { Departure } from './prepared.js';
 import { provePrepared } from './prepared.js';
 import type { Proof, ProofItem } from './prove.js';
@@ -28,8 +31,20 @@ export function proveDelivery(
   delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks'>,
   bytes: Uint8Array,
   fonts: FontBook,
-  work?: Work & { witness?: Witness },
+  work?: Work & { witness?: Witness; yardsticks?: readonly Yardstick[] },
 ): Proof {
+  return proofOf(given, prepared, delivered, bytes, fonts, work).proof;
+}
+
+/** The same, with what the file was read back as; `null` where it cannot be read. */
+export function proofOf(
+  given: Drawing | Reading,
+  prepared: Prepared,
+  delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks'>,
+  bytes: Uint8Array,
+  fonts: FontBook,
+  work?: Work & { witness?: Witness; yardsticks?: readonly Yardstick[] },
+): { proof: Proof; back: Drawing | null } {
   const { drawing: source, ledger: reading } = 'ledger' in given ? given : { drawing: given, ledger: [] };
   let read: Drawing;
   try {
@@ -45,21 +60,49 @@ export function proveDelivery(
       found: e.found,
       explanation: `${e.where}. ${e.remedy}`,
     };
-    return { holds: false, unit: delivered.unit, items: [item] };
+    return { proof: { holds: false, unit: delivered.unit, items: [item] }, back: null };
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
   const { written, ledger: writing, looks } = delivered;
-  const looked = { source, reading, written, bytes, back: upright(read), writing, looks };
+  const back = upright(read);
+  const looked = { source, reading, written, bytes, back, writing, looks };
   const items = [
     ...sourceItems(source),
     ...preparedItems(source, prepared, delivered, fonts, work),
     ...damageItems(read),
     ...proof.items,
+    ...yardstickItems(work?.yardsticks ?? [], back, fonts),
     ...(work?.witness ? seenItems(looked, work.witness, fonts) : []),
     ...statedItems(reading),
     ...statedItems(prepared.ledger.filter((r) => !r.onPurpose)),
   ];
-  return { ...proof, items, holds: items.every((i) => i.state !== 'atRisk') };
+  return { proof: { ...proof, items, holds: items.every((i) => i.state !== 'atRisk') }, back };
+}
+
+/** Features of known size, measured in the file. One that finds no partner is undecided, never held. */
+function yardstickItems(list: readonly Yardstick[], back: Drawing, fonts: FontBook): ProofItem[] {
+  return holdAgainst(list, back, fonts).map((h, i): ProofItem => {
+    const y = list[i]!;
+    const unit = yardstickUnit(y);
+    const said = (v: number | string): string =>
+      `${typeof v === 'number' ? Number(v.toPrecision(7)) : v}${unit && ` ${unit}`}`;
+    const sees = scaleSeen(y);
+    return {
+      id: `yardstick-${y.id}`,
+      carryOver: y.what === 'stroke' || y.what === 'fill' ? 'colour' : y.what === 'text' ? 'text' : 'scale',
+      title: `Yardstick: ${y.title}`,
+      state: h.state === 'holds' ? 'kept' : h.state === 'fails' ? 'atRisk' : 'undecided',
+      expected: `${said(y.expected)}${typeof y.expected === 'number' ? ` ± ${y.tolerance}` : ''}`,
+      found: h.measured === null ? 'not found' : said(h.measured),
+      explanation: [
+        h.why,
+        sees === null ? '' : `sees an error of scale from ${Number((sees * 100).toPrecision(2))} % on`,
+        y.source,
+      ]
+        .filter(Boolean)
+        .join('; '),
+    };
+  });
 }
 
 /**

@@ -8,6 +8,7 @@ import { entityToWorld } from '../drawing/curves.js';
 import type { Entity } from '../drawing/entity.js';
 import type { ChordSink } from '../drawing/flatten.js';
 import { flattenEntity } from '../drawing/flatten.js';
+import { BoundsSink, addEntityBounds } from '../drawing/measures.js';
 import { hatchLines } from '../drawing/hatch-area.js';
 import { boundsOf } from '../drawing/bounds.js';
 import { hex } from '../drawing/palette.js';
@@ -45,7 +46,7 @@ export function previewSvg(
   }
   const head = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}">`;
   if (box.empty) return `${head}</svg>`;
-  const pen = new PreviewPen(box, width, height);
+  const pen = new PreviewPen(box, width, height, frame !== undefined);
   pen.draw(drawing, space);
   if (sheet !== undefined)
     for (const e of drawing.entities) {
@@ -97,6 +98,8 @@ class PreviewPen {
     private readonly box: Box2,
     width: number,
     private readonly height: number,
+    /** What lies wholly outside the box is not drawn. */
+    private readonly only = false,
   ) {
     const k = previewScale(box, width, height);
     this.k = k;
@@ -108,12 +111,18 @@ class PreviewPen {
     return `${((x - box.minX) * k + ox).toFixed(1)} ${(height - oy - (y - box.minY) * k).toFixed(1)}`;
   }
 
+  private isOutside({ entity, toWorld }: Visit): boolean {
+    const own = new Box2();
+    addEntityBounds(entity, toWorld, new BoundsSink(own));
+    return !own.empty && !own.meets(this.box);
+  }
+
   /** Draws a space under a map; what is cut to `clip` is drawn chord by chord, without fills. */
   draw(drawing: Drawing, space: WalkOptions, m: Affine = IDENTITY, clip: Box2 | null = null): void {
     walk(
       drawing,
       (v) => {
-        if (this.points > MAX_POINTS) return;
+        if (this.points > MAX_POINTS || (this.only && this.isOutside(v))) return;
         const placed = m === IDENTITY ? v : { ...v, toWorld: compose(m, v.toWorld) };
         this.put(placed, clip ? this.cutPath(placed, clip) : this.path(placed), clip !== null);
       },
