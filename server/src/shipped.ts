@@ -3,7 +3,8 @@ import { fileURLToPath } from 'node:url';
 import type { FontBook, Renderer } from '@scalaria/core';
 import { SHIPPED_FONTS, openRenderer, shippedBook } from '@scalaria/core';
 
-const packaged = (name: string): Uint8Array => readFileSync(fileURLToPath(import.meta.resolve(name)));
+/** The bytes of a file that a package ships. */
+export const packaged = (name: string): Uint8Array => readFileSync(fileURLToPath(import.meta.resolve(name)));
 const fontFiles = (): Uint8Array[] => SHIPPED_FONTS.map(({ file }) => packaged(`@scalaria/core/fonts/${file}`));
 
 let book: FontBook | null = null;

@@ -155,36 +155,52 @@ const digest = { name: word(300), sha256: { type: 'string', pattern: '^[0-9a-f]{
 const notWritten = array(object({ source: string, why: string }));
 
 /** A manifest, as it is read again to be held against a folder. */
-export const manifestSchema: JsonSchema = object({
-  manifest: { const: 1 },
-  recipe: nullable(object({ title: string, sha256: string })),
-  files: array(
-    object({
-      ...digest,
-      bytes: integer,
-      format: string,
-      version: string,
-      unit: string,
-      width: number,
-      height: number,
-      x: number,
-      y: number,
-      layers: array(object({ name: string, objects: integer })),
-      outlines: integer,
-      holes: integer,
-      texts: integer,
-      cutLength: number,
-      source: object(digest),
-      parts: nullable(array(string)),
-      proof: { enum: ['holds', 'holds with exceptions', 'does not hold'] },
-      ledger: object({ kept: integer, changed: integer, approximated: integer, dropped: integer }),
-      asked: nullable(string),
-    }),
-  ),
-  failed: notWritten,
-  leftOut: notWritten,
-  expected: integer,
-});
+export const manifestSchema: JsonSchema = object(
+  {
+    manifest: { const: 1 },
+    recipe: nullable(object({ title: string, sha256: string })),
+    files: array(
+      object(
+        {
+          ...digest,
+          bytes: integer,
+          format: string,
+          version: string,
+          unit: string,
+          width: number,
+          height: number,
+          x: number,
+          y: number,
+          layers: array(object({ name: string, objects: integer })),
+          outlines: integer,
+          holes: integer,
+          texts: integer,
+          cutLength: number,
+          source: object({ ...digest, revision: integer }, ['revision']),
+          parts: nullable(array(string)),
+          proof: { enum: ['holds', 'holds with exceptions', 'does not hold'] },
+          ledger: object({ kept: integer, changed: integer, approximated: integer, dropped: integer }),
+          asked: nullable(string),
+          piece: nullable(string),
+          material: string,
+          thickness: string,
+          prepared: integer,
+          yardsticks: object({ holds: integer, fails: integer, undecided: integer }),
+          unchanged: boolean,
+          picture: nullable(object(digest)),
+        },
+        ['piece', 'material', 'thickness', 'prepared', 'yardsticks', 'unchanged', 'picture'],
+      ),
+    ),
+    failed: notWritten,
+    leftOut: notWritten,
+    expected: integer,
+    void: array(object({ series: string, number: integer })),
+    objects: object({ prepared: integer, written: integer, leftOut: integer }),
+    parts: object({ listed: integer, inFiles: integer, leftOut: integer }),
+  },
+  ['void', 'objects', 'parts'],
+);
 
 /** Features of known size that are bound to no place. */
 const generalKinds = Object.keys(PLACES).filter((k) => PLACES[k as keyof typeof PLACES] === 0);

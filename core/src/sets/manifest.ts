@@ -14,7 +14,19 @@ export interface ManifestFile extends Digest, FileFacts {
   readonly bytes: number;
   readonly format: string;
   readonly version: string;
-  readonly source: Digest;
+  readonly source: Digest & { readonly revision?: number };
+  /** The layer, group, part or stock that it holds; `null` for a whole drawing. */
+  readonly piece?: string | null;
+  readonly material?: string;
+  readonly thickness?: string;
+  /** Objects of the prepared drawing in it, before it was made ready for its format. */
+  readonly prepared?: number;
+  /** How many of its yardsticks hold, fail and found no partner. */
+  readonly yardsticks?: { readonly holds: number; readonly fails: number; readonly undecided: number };
+  /** Its bytes are those of the set before. */
+  readonly unchanged?: boolean;
+  /** A picture of the same name beside it. */
+  readonly picture?: Digest | null;
   /** Numbers of the parts in it, where parts were asked for. */
   readonly parts: readonly string[] | null;
   readonly proof: 'holds' | 'holds with exceptions' | 'does not hold';
@@ -37,8 +49,14 @@ export interface Manifest {
   readonly files: readonly ManifestFile[];
   readonly failed: readonly NotWritten[];
   readonly leftOut: readonly NotWritten[];
-  /** Sources that were asked for: as many as files, failures and what was left out. */
+  /** Files that were to be written: as many as files and failures. */
   readonly expected: number;
+  /** Running numbers that were given and stand on no file; they are not given again. */
+  readonly void?: readonly { readonly series: string; readonly number: number }[];
+  /** Objects of all prepared drawings, those in files and those in none; absent where files are by parts. */
+  readonly objects?: { readonly prepared: number; readonly written: number; readonly leftOut: number };
+  /** Parts of the lists, those in files and those left out. */
+  readonly parts?: { readonly listed: number; readonly inFiles: number; readonly leftOut: number };
 }
 
 /** How often each became of something. */
@@ -60,7 +78,8 @@ const digits = (v: number): number => Number(v.toPrecision(9));
 const HEAD = [
   ...['file', 'bytes', 'sha256', 'format', 'version', 'unit', 'width', 'height', 'x', 'y'],
   ...['layers', 'objects', 'outlines', 'holes', 'texts', 'cut length', 'source', 'source sha256', 'parts', 'proof'],
-  ...['kept', 'changed', 'approximated', 'dropped', 'note'],
+  ...['kept', 'changed', 'approximated', 'dropped', 'note', 'piece', 'material', 'thickness', 'revision'],
+  ...['yardsticks that hold', 'that fail', 'undecided', 'picture'],
 ];
 
 /** The same as a table: a line for each file, and after them what did not become one. */
@@ -79,10 +98,13 @@ export function manifestCsv(m: Manifest): string {
         f.parts?.join(' / ') ?? '',
         f.proof,
         ...[f.ledger.kept, f.ledger.changed, f.ledger.approximated, f.ledger.dropped],
-        f.asked === null ? '' : `asked for as ${f.asked}`,
+        [f.asked === null ? '' : `asked for as ${f.asked}`, f.unchanged ? 'unchanged' : ''].filter(Boolean).join('; '),
+        ...[f.piece ?? '', f.material ?? '', f.thickness ?? '', f.source.revision ?? ''],
+        ...(f.yardsticks ? [f.yardsticks.holds, f.yardsticks.fails, f.yardsticks.undecided] : blank(3)),
+        f.picture?.name ?? '',
       ]),
     ...[...m.failed.map((x) => ['failed', x] as const), ...m.leftOut.map((x) => ['left out', x] as const)].map(
-      ([state, { source, why }]) => [...blank(16), source, ...blank(2), state, ...blank(4), why],
+      ([state, { source, why }]) => [...blank(16), source, ...blank(2), state, ...blank(4), why, ...blank(8)],
     ),
   ]);
 }
@@ -96,21 +118,34 @@ export interface Verification {
   readonly sums: readonly string[];
 }
 
-/** Names of the files that a manifest is itself. */
-export const MANIFEST_FILES = ['manifest.json', 'manifest.csv'] as const;
+/** Names of the files that a manifest is itself, and the report beside it. */
+export const MANIFEST_FILES = ['manifest.json', 'manifest.csv', 'report.html'] as const;
 
 /** Holds what is there against a manifest. Its own files are not counted. */
 export function verify(m: Manifest, present: readonly Digest[]): Verification {
   const there = new Map(present.map((p) => [p.name, p.sha256]));
-  const known = new Set<string>([...m.files.map((f) => f.name), ...MANIFEST_FILES]);
-  const sum = m.files.length + m.failed.length + m.leftOut.length;
+  const told = m.files.flatMap((f): Digest[] => [f, ...(f.picture ? [f.picture] : [])]);
+  const known = new Set<string>([...told.map((f) => f.name), ...MANIFEST_FILES]);
   return {
-    missing: m.files.filter((f) => !there.has(f.name)).map((f) => f.name),
-    changed: m.files.filter((f) => there.has(f.name) && there.get(f.name) !== f.sha256).map((f) => f.name),
+    missing: told.filter((f) => !there.has(f.name)).map((f) => f.name),
+    changed: told.filter((f) => there.has(f.name) && there.get(f.name) !== f.sha256).map((f) => f.name),
     extra: present.filter((p) => !known.has(p.name)).map((p) => p.name),
-    sums:
-      sum === m.expected
-        ? []
-        : [`${m.expected} files were expected, but ${sum} are told of: written, failed and left out`],
+    sums: sumFaults(m),
   };
+}
+
+/** Figures of a manifest that do not add up, in words. */
+export function sumFaults(m: Manifest): string[] {
+  const out: string[] = [];
+  const sum = m.files.length + m.failed.length;
+  if (sum !== m.expected) out.push(`${m.expected} files were expected, but ${sum} are told of: written and failed`);
+  const { objects: o, parts: p } = m;
+  if (o && o.prepared !== o.written + o.leftOut)
+    out.push(`${o.prepared} objects were prepared, but ${o.written} are written and ${o.leftOut} left out`);
+  if (p && p.listed !== p.inFiles + p.leftOut)
+    out.push(`${p.listed} parts are listed, but ${p.inFiles} are in files and ${p.leftOut} left out`);
+  const inFiles = m.files.every((f) => f.prepared !== undefined) ? m.files.reduce((n, f) => n + f.prepared!, 0) : null;
+  if (o && inFiles !== null && inFiles !== o.written)
+    out.push(`the files hold ${inFiles} of the prepared objects, but ${o.written} are said to be written`);
+  return out;
 }

@@ -1,4 +1,4 @@
-import type { NamePiece, NameValues, Series } from '../delivery/names.js';
+import type { NamePiece, NameValues, PlannedName, Series } from '../delivery/names.js';
 import { fieldPiece, plannedNames, textPiece } from '../delivery/names.js';
 import { exactName, namePattern } from '../drawing/name-pattern.js';
 import { UserError } from '../errors.js';
@@ -105,6 +105,8 @@ export interface SetAsked {
   readonly series?: Series;
   /** Names that are there already. */
   readonly taken?: Iterable<string>;
+  /** Names that files of an earlier set had, by their keys: they keep them, and take no new number. */
+  readonly known?: ReadonlyMap<string, PlannedName>;
 }
 
 /** Part of a source that becomes a file of its own. */
@@ -128,20 +130,29 @@ export function planSet(sources: readonly SetSource[], recipe: Recipe, asked: Se
     values: { ...known, sheet: `${i + 1} of ${drafts.length}`, unit: unit ?? unitOf(sources, d.source), ...d.values },
   }));
   const can = valued.filter((d) => d.stop === null);
+  const old = can.flatMap((d) => asked.known?.get(d.key)?.name ?? []);
+  const fresh = can.filter((d) => !asked.known?.has(d.key));
   const { names, series } = plannedNames(
     namingOf(recipe),
-    can.map((d) => d.values),
+    fresh.map((d) => d.values),
     asked.series,
-    asked.taken,
+    [...(asked.taken ?? []), ...old],
   );
-  const nameOf = new Map(can.map((d, i) => [d, names[i]!]));
+  const nameOf = new Map<(typeof can)[number], PlannedName>([
+    ...can.flatMap((d) => (asked.known?.has(d.key) ? [[d, asked.known.get(d.key)!] as const] : [])),
+    ...fresh.map((d, i) => [d, names[i]!] as const),
+  ]);
   const files = valued.map((d): PlannedFile => ({
     ...d,
-    ...(nameOf.get(d) ?? { name: '', asked: null, clashes: false, numbers: {} }),
+    ...nameFields(nameOf.get(d)),
     steps: [...d.steps, ...closing],
   }));
   return { files, leftOut, series };
 }
+
+const nameFields = (n: PlannedName = { name: '', asked: null, clashes: false, numbers: {} }): PlannedName => ({
+  ...{ name: n.name, asked: n.asked, clashes: n.clashes, numbers: n.numbers },
+});
 
 const unitOf = (sources: readonly SetSource[], id: string): string =>
   sources.find((s) => s.id === id)?.facts.unit ?? '';

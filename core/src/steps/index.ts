@@ -60,7 +60,7 @@ import { turnAndMirror } from './turn-and-mirror.js';
 import { warp } from './warp.js';
 import { faultOf } from '../parameters/faults.js';
 import { valuesOf } from '../parameters/lengths.js';
-import { upgraded, versionOf } from '../parameters/operation.js';
+import { operationFault, upgraded, versionOf } from '../parameters/operation.js';
 import type { GivenReference, OfferedStep, PlannedStep, Step, StepList } from './step.js';
 
 /** All steps. A new one is a file beside these and a line here. */
@@ -142,6 +142,15 @@ export const upgradedPlan = (plan: readonly PlannedStep[]): PlannedStep[] =>
     const step = stepById(planned.step);
     if (!step || (planned.version ?? 1) >= versionOf(step)) return planned;
     return { ...planned, params: upgraded(step, planned.params, planned.version), version: versionOf(step) };
+  });
+
+/** What is wrong with a plan, in words: steps there are none of, parameters that do not fit. */
+export const planFaults = (plan: readonly PlannedStep[]): string[] =>
+  plan.flatMap((planned) => {
+    const step = stepById(planned.step);
+    if (!step) return [`no step is called "${planned.step}"`];
+    const fault = operationFault(step, planned.params, planned.version);
+    return fault ? [`${step.title}: ${fault}`] : [];
   });
 
 /** What is at hand for steps. */

@@ -30,6 +30,8 @@ export interface Renderer {
    * drawing, no size, or one that is too much for it.
    */
   draw(svg: Uint8Array | string, letters?: boolean): Picture | null;
+  /** A picture file (PNG) whose longer side has so many pixels, on a ground; `null` as above. */
+  png(svg: string, pixels: number, ground: string): Uint8Array | null;
 }
 
 /** What the renderer needs of its host; fonts are asked for when letters are drawn. */
@@ -59,7 +61,30 @@ export async function openRenderer({ machine, fonts }: RendererParts): Promise<R
         return null;
       }
     },
+    png(svg, pixels, ground) {
+      const asked = /<text\b/.test(svg) ? (letters ??= [...fonts()]) : [];
+      try {
+        return asPng(svg, pixels, ground, asked);
+      } catch {
+        return null;
+      }
+    },
   };
+}
+
+function asPng(svg: string, pixels: number, ground: string, fontBuffers: Uint8Array[]): Uint8Array {
+  const options = { background: ground, font: { fontBuffers, defaultFontFamily: 'Spline Sans' } };
+  const probe = new Resvg(svg, options);
+  const mode = probe.width >= probe.height ? 'width' : 'height';
+  probe.free();
+  const made = new Resvg(svg, { ...options, fitTo: { mode, value: pixels } });
+  const image = made.render();
+  try {
+    return image.asPng();
+  } finally {
+    image.free();
+    made.free();
+  }
 }
 
 function drawn(svg: string, fontBuffers: Uint8Array[]): Picture | null {

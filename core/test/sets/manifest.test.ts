@@ -71,7 +71,8 @@ describe('a manifest', () => {
       ['', 'failed', 'x.dxf'],
     ]);
     expect(at(lines[0]!, 'objects')).toBe('2');
-    expect(lines[2]!.at(-1)).toBe('no unit');
+    expect(at(lines[2]!, 'note')).toBe('no unit');
+    expect(lines.every((l) => l.length === head.length)).toBe(true);
     expect(new Set(lines.map((l) => l.length))).toEqual(new Set([head.length]));
   });
   it('finds what is missing, changed and extra, and sums that do not add up', () => {
@@ -101,5 +102,31 @@ describe('a manifest', () => {
         expect(Object.values(verify(m, other)).flat()).toHaveLength(1);
       }),
     );
+  });
+});
+
+describe('sums', () => {
+  const m: Manifest = {
+    ...set(file('a.dxf', { prepared: 7 }), file('b.dxf', { prepared: 5 })),
+    expected: 3,
+    failed: [{ source: 'x', why: 'no unit' }],
+    objects: { prepared: 15, written: 12, leftOut: 3 },
+    parts: { listed: 25, inFiles: 23, leftOut: 2 },
+  };
+  const sums = (more: Partial<Manifest>): readonly string[] => verify({ ...m, ...more }, []).sums;
+  it('add up', () => {
+    expect(sums({})).toEqual([]);
+  });
+  it('do not where a file, an object or a part is told of nowhere', () => {
+    expect(sums({ expected: 4 })[0]).toBe('4 files were expected, but 3 are told of: written and failed');
+    expect(sums({ objects: { prepared: 16, written: 12, leftOut: 3 } })).toHaveLength(1);
+    expect(sums({ objects: { prepared: 14, written: 11, leftOut: 3 } })[0]).toMatch(/hold 12 .* 11 are said/);
+    expect(sums({ parts: { listed: 25, inFiles: 22, leftOut: 2 } })).toHaveLength(1);
+  });
+  it('count a picture beside a file as one of the set', () => {
+    const picture = { name: 'a.png', sha256: SUM('d') };
+    const with1 = set(file('a.dxf', { picture }));
+    expect(verify(with1, [{ name: 'a.dxf', sha256: SUM('a') }]).missing).toEqual(['a.png']);
+    expect(verify(with1, [{ name: 'a.dxf', sha256: SUM('a') }, picture])).toMatchObject({ missing: [], extra: [] });
   });
 });

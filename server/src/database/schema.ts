@@ -1,15 +1,33 @@
-import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  real,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import type {
   Claims,
+  FileRecord,
   IntakeDecisions,
   Kept,
   KeptNumbers,
   LedgerRow,
   PartsBook,
+  PlannedFile,
   PlannedStep,
   Proof,
+  Recipe,
+  RecipeDifference,
   Review,
+  SourceFacts,
   Target,
+  Yardstick,
 } from '@scalaria/core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -44,6 +62,8 @@ export const drawings = pgTable(
     review: jsonb('review').$type<Review>().notNull().default({}),
     /** How a file is to be written, as it was chosen last at station four. */
     target: jsonb('target').$type<Target>(),
+    /** Features of known size, which are measured again in whatever is made of it. */
+    yardsticks: jsonb('yardsticks').$type<Yardstick[]>().notNull().default([]),
     /** Counts the changes to what is decided; `changes` says at which count each field was changed last. */
     version: integer('version').notNull().default(1),
     changes: jsonb('changes').$type<Record<string, number>>().notNull().default({}),
@@ -137,7 +157,6 @@ export const pictures = pgTable(
   (t) => [index('pictures_by_job').on(t.jobId)],
 );
 
-/** A picture that a delivery was made with. */
 /** A drawing of the job that another refers to, as it was when a delivery was asked for. */
 export interface DeliveryReference {
   name: string;
@@ -145,6 +164,7 @@ export interface DeliveryReference {
   blob: string;
 }
 
+/** A picture that a delivery was made with. */
 export interface DeliveryPicture {
   name: string;
   mediaType: string;
@@ -155,6 +175,120 @@ export interface DeliveryPicture {
 export interface DeliveryFonts {
   chart: Record<string, string>;
   files: { family: string; blob: string }[];
+}
+
+/** What a file of a set is there. */
+export type InSet = Pick<
+  PlannedFile,
+  'key' | 'piece' | 'why' | 'objects' | 'name' | 'asked' | 'clashes' | 'numbers' | 'values'
+> & { readonly pixels?: number };
+
+/** What differs between a file and the one that it stands for. */
+export interface Differs {
+  readonly same: boolean;
+  readonly fresh: number;
+  readonly gone: number;
+  readonly moved: number;
+  readonly changed: number;
+}
+
+/** A recipe of the workshop: whole, or by what it has otherwise than another. */
+export const recipes = pgTable('recipes', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  title: text('title').notNull(),
+  whole: jsonb('whole').$type<Recipe>(),
+  basedOn: uuid('based_on'),
+  why: text('why'),
+  differences: jsonb('differences').$type<RecipeDifference[]>(),
+  /** What it is based on, as somebody saw it last: what changed since is told. */
+  seenParent: jsonb('seen_parent').$type<Recipe>(),
+  version: integer('version').notNull().default(1),
+  createdAt: moment('created_at').notNull().defaultNow(),
+  changedAt: moment('changed_at').notNull().defaultNow(),
+  deletedAt: moment('deleted_at'),
+});
+
+/** The next running number of each series of a job: none is given twice. */
+export const series = pgTable(
+  'series',
+  {
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    next: integer('next').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.name] })],
+);
+
+/** What is known of a prepared drawing before anything of it is written, by the print of what it was found from. */
+export const sourceFacts = pgTable('source_facts', {
+  drawingId: uuid('drawing_id')
+    .primaryKey()
+    .references(() => drawings.id, { onDelete: 'cascade' }),
+  foundFrom: text('found_from').notNull(),
+  facts: jsonb('facts').$type<SourceFacts>(),
+  /** What would be lost on writing it whole. */
+  losses: jsonb('losses').$type<Loss[]>(),
+  fault: text('fault'),
+});
+
+/** What writing would drop or only come near to, in words. */
+export interface Loss {
+  readonly action: 'dropped' | 'approximated';
+  readonly reason: string;
+  readonly count: number;
+}
+
+/** A set of files: drawings by one recipe, written and proven one by one. */
+export const sets = pgTable(
+  'sets',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    /** Counts the sets of a job. */
+    number: integer('number').notNull(),
+    title: text('title').notNull(),
+    recipeId: uuid('recipe_id'),
+    /** The recipe as it was then. */
+    recipe: jsonb('recipe').$type<Recipe>().notNull(),
+    /** The drawings that it was asked for. */
+    sources: jsonb('sources').$type<string[]>().notNull(),
+    /** `YYYY-MM-DD`, for names and for the archive. */
+    date: text('date').notNull(),
+    leftOut: jsonb('left_out').$type<SetLeftOut[]>().notNull().default([]),
+    /** Files that could not even be begun. */
+    stopped: jsonb('stopped').$type<SetStopped[]>().notNull().default([]),
+    waived: jsonb('waived').$type<SetLeftOut[]>().notNull().default([]),
+    /** Objects of all prepared drawings; `null` where its files are by parts. */
+    objects: integer('objects'),
+    /** The set that it does again. */
+    previousId: uuid('previous_id'),
+    request: uuid('request'),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    deletedAt: moment('deleted_at'),
+  },
+  (t) => [
+    index('sets_by_job').on(t.jobId),
+    uniqueIndex('sets_by_number').on(t.jobId, t.number),
+    uniqueIndex('sets_by_request').on(t.request),
+  ],
+);
+
+/** Something of a drawing that is in no file, or was let through, and why. */
+export interface SetLeftOut {
+  readonly source: string;
+  readonly what: string;
+  readonly why: string;
+  readonly objects: number;
+}
+export interface SetStopped {
+  readonly source: string;
+  readonly piece: string | null;
+  readonly why: string;
+  readonly objects: number;
 }
 
 export const deliveries = pgTable(
@@ -184,6 +318,24 @@ export const deliveries = pgTable(
     ledger: jsonb('ledger').$type<LedgerRow[]>(),
     proof: jsonb('proof').$type<Proof>(),
     error: text('error'),
+    /** The yardsticks that it is measured by. */
+    yardsticks: jsonb('yardsticks').$type<Yardstick[]>().notNull().default([]),
+    /** What a report shows of it. */
+    record: jsonb('record').$type<FileRecord>(),
+    /** Objects of the prepared drawing, before it was made ready for its format. */
+    prepared: integer('prepared'),
+    /** A picture of it, as PNG, where one was asked for. */
+    picture: text('picture'),
+    pictureSize: integer('picture_size'),
+    /** The set that it belongs to, and what it is there. */
+    setId: uuid('set_id').references(() => sets.id, { onDelete: 'cascade' }),
+    place: integer('place'),
+    inSet: jsonb('in_set').$type<InSet>(),
+    /** Print of all that it was made from: the same makes the same bytes. */
+    madeFrom: text('made_from'),
+    /** The file that it stands for in the set before, and what differs from that; `same` where its bytes are the same. */
+    previousId: uuid('previous_id'),
+    differs: jsonb('differs').$type<Differs>(),
     /** How often it was begun. */
     attempts: integer('attempts').notNull().default(0),
     /** The process that works on it, and until when it may be taken to be alive. */
@@ -197,8 +349,10 @@ export const deliveries = pgTable(
   (t) => [
     index('deliveries_by_drawing').on(t.drawingId),
     index('deliveries_by_state').on(t.state, t.createdAt),
+    index('deliveries_by_set').on(t.setId, t.place),
     uniqueIndex('deliveries_by_request').on(t.request),
   ],
 );
 
-export type DeliveryState = 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';
+/** `held`: it belongs to a set that was stopped. */
+export type DeliveryState = 'waiting' | 'held' | 'working' | 'done' | 'failed' | 'cancelled';

@@ -18,6 +18,8 @@ import { fontRoutes } from './routes/fonts.js';
 import { partRoutes } from './routes/parts.js';
 import { pictureRoutes } from './routes/pictures.js';
 import { jobRoutes } from './routes/jobs.js';
+import { recipeRoutes } from './routes/recipes.js';
+import { setRoutes } from './routes/sets.js';
 
 const WEB = fileURLToPath(new URL('../../../web/dist', import.meta.url));
 
@@ -61,9 +63,17 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
   if (options.key) app.use(keyRequired(options.key));
   app.use('/api', express.json({ limit: '4mb', type: 'application/json' }));
 
-  const routes = [jobRoutes, drawingRoutes, partRoutes, deliveryRoutes, fontRoutes, pictureRoutes, binRoutes].flatMap(
-    (of) => of(context),
-  );
+  const routes = [
+    jobRoutes,
+    recipeRoutes,
+    setRoutes,
+    drawingRoutes,
+    partRoutes,
+    deliveryRoutes,
+    fontRoutes,
+    pictureRoutes,
+    binRoutes,
+  ].flatMap((of) => of(context));
   mount(app, routes);
   const document = openApi(routes);
   app.get('/api/openapi.json', (_request, response) => void response.json(document));

@@ -3,6 +3,7 @@ import {
   intakeSchema,
   ledgerSchema,
   proofSchema,
+  recipeSchema,
   reviewSchema,
   schemaParts,
   stepsSchema,
@@ -111,7 +112,7 @@ export const jobPicturesShape = object({ pictures: array(pictureRowShape) });
 const deliveryRow = {
   id: string,
   drawingId: string,
-  state: { enum: ['waiting', 'working', 'done', 'failed', 'cancelled'] },
+  state: { enum: ['waiting', 'held', 'working', 'done', 'failed', 'cancelled'] },
   progress: number,
   target: targetSchema,
   fileName: nullable(string),
@@ -230,3 +231,118 @@ export const binShape = object({
 
 /** The states of the carry-overs, with their reasons. */
 export const stripShape = array(object({ carryOver: string, state: string, reasons: array(string) }));
+
+const anyValue = {};
+const difference = object({ path: array(string), was: anyValue, is: anyValue, words: string }, ['was', 'is']);
+
+/** A recipe of the workshop, and what it has otherwise than the one it is based on. */
+export const recipeShape = object({
+  id: string,
+  title: string,
+  /** As it is used; `null` where what it is based on is gone. */
+  recipe: nullable(recipeSchema),
+  fault: nullable(string),
+  basedOn: nullable(object({ id: string, title: string, why: string })),
+  differences: array(difference),
+  /** What changed in the other since somebody looked: what this one follows, and what it has of its own. */
+  under: object({ followed: array(difference), kept: array(difference) }),
+  createdAt: date,
+  changedAt: date,
+  version: integer,
+});
+
+const loss = object({ action: { enum: ['dropped', 'approximated'] }, reason: string, count: integer });
+const leftOutShape = array(object({ source: string, what: string, why: string, objects: integer }));
+
+/** What a set would be. */
+export const setPlanShape = object({
+  looking: integer,
+  ending: string,
+  files: array(
+    object({
+      key: string,
+      source: string,
+      piece: nullable(string),
+      why: string,
+      objects: nullable(integer),
+      name: string,
+      asked: nullable(string),
+      clashes: boolean,
+      stop: nullable(string),
+    }),
+  ),
+  leftOut: leftOutShape,
+  sources: array(
+    object({
+      id: string,
+      name: string,
+      revision: integer,
+      ready: boolean,
+      objects: integer,
+      layers: array(object({ name: string, objects: integer })),
+      losses: array(loss),
+      waived: array(object({ check: string, count: integer, why: string })),
+    }),
+  ),
+});
+
+const setRow = {
+  id: string,
+  jobId: string,
+  number: integer,
+  title: string,
+  recipeId: nullable(string),
+  recipeTitle: string,
+  receiver: string,
+  date: string,
+  createdAt: date,
+  folder: string,
+  state: { enum: ['working', 'stopped', 'done'] },
+  /** How many of its files are in each state, and how they are proven. */
+  counts: object({
+    files: integer,
+    waiting: integer,
+    working: integer,
+    held: integer,
+    failed: integer,
+    holds: integer,
+    exceptions: integer,
+    breaks: integer,
+    unchanged: integer,
+    stopped: integer,
+    leftOut: integer,
+  }),
+  progress: number,
+  previousId: nullable(string),
+  /** Drawings that have a newer revision than the one it was made from. */
+  stale: array(string),
+};
+export const setRowShape = object(setRow);
+export const setShape = object({
+  ...setRow,
+  recipe: recipeSchema,
+  sources: array(object({ id: string, name: string, revision: nullable(integer) })),
+  leftOut: leftOutShape,
+  stopped: array(object({ source: string, piece: nullable(string), why: string, objects: integer })),
+  waived: leftOutShape,
+  files: array(
+    object({
+      id: string,
+      drawingId: string,
+      revision: integer,
+      piece: nullable(string),
+      why: string,
+      name: string,
+      asked: nullable(string),
+      state: { enum: ['waiting', 'held', 'working', 'done', 'failed', 'cancelled'] },
+      progress: number,
+      size: nullable(integer),
+      error: nullable(string),
+      verdict: nullable(object({ holds: boolean, lost: integer, whole: boolean })),
+      differs: nullable(object({ same: boolean, fresh: integer, gone: integer, moved: integer, changed: integer })),
+      isNew: boolean,
+    }),
+  ),
+  /** Figures that do not add up, in words. */
+  sums: array(string),
+});

@@ -7,7 +7,7 @@ import { templateOf, upgradedTarget } from '@scalaria/core';
 import type { BlobStore } from '../blobs/blob-store.js';
 import { DamagedBlob, NoRoom } from '../blobs/blob-store.js';
 import type { Database } from '../database/open.js';
-import type { DeliveryFonts, DeliveryPicture, DeliveryReference } from '../database/schema.js';
+import type { DeliveryFonts, DeliveryPicture, DeliveryReference, DeliveryState } from '../database/schema.js';
 import { deliveries, revisions } from '../database/schema.js';
 import { storable } from '../database/storable.js';
 import type { WorkerPool } from './pool.js';
@@ -122,8 +122,26 @@ export class DeliveryQueue {
     await this.database.db
       .update(deliveries)
       .set({ state: 'cancelled', finishedAt: new Date() })
-      .where(and(eq(deliveries.id, id), inArray(deliveries.state, ['waiting', 'working'])));
+      .where(and(eq(deliveries.id, id), inArray(deliveries.state, ['waiting', 'held', 'working'])));
     this.running.get(id)?.abort();
+  }
+
+  /** Holds the files of a set that nobody has begun; what is being written is written to its end. */
+  async hold(setId: string): Promise<void> {
+    await this.database.db
+      .update(deliveries)
+      .set({ state: 'held' })
+      .where(and(eq(deliveries.setId, setId), eq(deliveries.state, 'waiting')));
+  }
+
+  /** Goes on with a set that was held; with `again`, also with what failed or was stopped by hand. */
+  async goOn(setId: string, again: boolean): Promise<void> {
+    const states: DeliveryState[] = again ? ['held', 'failed', 'cancelled'] : ['held'];
+    await this.database.db
+      .update(deliveries)
+      .set({ state: 'waiting', progress: 0, attempts: 0, error: null, finishedAt: null })
+      .where(and(eq(deliveries.setId, setId), inArray(deliveries.state, states)));
+    void this.pump();
   }
 
   private expired(): SQL | undefined {
@@ -191,7 +209,8 @@ export class DeliveryQueue {
   }
 
   private async take(): Promise<Row | undefined> {
-    const next = sql`(select id from deliveries where state = 'waiting' order by created_at, id limit 1 for update skip locked)`;
+    // Whoever waits for one file waits before whole sets do.
+    const next = sql`(select id from deliveries where state = 'waiting' order by set_id is not null, created_at, place, id limit 1 for update skip locked)`;
     const [row] = await this.database.db
       .update(deliveries)
       .set({
@@ -204,6 +223,16 @@ export class DeliveryQueue {
       .where(eq(deliveries.id, next))
       .returning();
     return row;
+  }
+
+  /** The file that one stands for in the set before. */
+  private async fileBefore(row: Row): Promise<{ bytes: Uint8Array; name: string } | null> {
+    if (row.previousId === null) return null;
+    const [before] = await this.database.db
+      .select({ blob: deliveries.blob, name: deliveries.fileName })
+      .from(deliveries)
+      .where(eq(deliveries.id, row.previousId));
+    return before?.blob ? { bytes: await this.blobs.get(before.blob), name: before.name ?? 'drawing' } : null;
   }
 
   private async work(row: Row, signal: AbortSignal): Promise<void> {
@@ -230,15 +259,24 @@ export class DeliveryQueue {
       const target = upgradedTarget({ ...row.target });
       const template = await templateFile(this.database, this.blobs, target);
       const given = await givenFiles(this.blobs, row);
+      const before = await this.fileBefore(row);
+      const pixels = row.inSet?.pixels;
       const result = await this.pool.deliver(
-        { bytes, name: revision.fileName, intake, steps, target, ...template, ...given },
+        {
+          ...{ bytes, name: revision.fileName, intake, steps, target, ...template, ...given },
+          yardsticks: row.yardsticks,
+          ...(before && { before }),
+          ...(pixels !== undefined && { pixels }),
+        },
         onProgress,
         signal,
       );
       if (!result.ok) return void (await fail(storable(result.message)));
       // The blob first: a row never names bytes that are not safe.
       const { hash, size } = await this.blobs.putBytes(result.bytes);
-      const { fileName, mediaType, ledger, proof } = storable(result);
+      const picture = result.picture && (await this.blobs.putBytes(result.picture));
+      const { bytes: _bytes, picture: _picture, ...told } = result;
+      const { fileName, mediaType, ledger, proof, record, prepared, differs } = storable(told);
       await db
         .update(deliveries)
         .set({
@@ -248,8 +286,8 @@ export class DeliveryQueue {
           mediaType,
           blob: hash,
           size,
-          ledger,
-          proof,
+          ...{ ledger, proof, record, prepared, differs },
+          ...(picture && { picture: picture.hash, pictureSize: picture.size }),
           finishedAt: new Date(),
         })
         .where(ours);

@@ -5,6 +5,8 @@ import type { Proof } from '@scalaria/core';
 import type {
   DeliverJob,
   DeliverResult,
+  FactsJob,
+  FactsResult,
   FontJob,
   FontResult,
   ForecastResult,
@@ -102,6 +104,10 @@ export class WorkerPool {
 
   parts(job: PartsJob): Promise<PartsResult> {
     return this.run(this.readings, 'parts', job);
+  }
+
+  facts(job: FactsJob): Promise<FactsResult> {
+    return this.run(this.readings, 'facts', job);
   }
 
   prove(job: ProveJob, signal?: AbortSignal): Promise<Proof> {

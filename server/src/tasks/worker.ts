@@ -3,6 +3,7 @@ import type {
   CarryOverSummary,
   Claims,
   Drawing,
+  FileRecord,
   FontBook,
   GivenPicture,
   GivenReference,
@@ -13,23 +14,33 @@ import type {
   PartsBook,
   PlannedStep,
   Proof,
+  Review,
+  SourceFacts,
   Target,
+  Yardstick,
 } from '@scalaria/core';
 import {
   NO_DECISIONS,
   UnreadableFile,
   UserError,
   claimsOf,
+  compareDrawings,
   dataAddress,
   deliver,
+  fileRecord,
   loadFont,
+  objectsIn,
   partsBook,
   prepare,
+  pictureOf,
   previewSvg,
+  proofOf,
   proveDelivery,
   readDrawing,
+  sourceFacts,
   summarise,
   takeIn,
+  upright,
 } from '@scalaria/core';
 import { renderer, shippedFonts } from '../shipped.js';
 
@@ -146,14 +157,49 @@ export interface DeliverJob {
   fonts?: GivenFonts;
   pictures?: PictureFile[];
   references?: ReferenceFile[];
+  yardsticks?: readonly Yardstick[];
+  /** The file that it stands for in the set before: what differs is told. */
+  before?: { bytes: Uint8Array; name: string };
+  /** How long the longer side of a picture beside it is to be. */
+  pixels?: number;
 }
 
 const templateOf = (job: DeliverJob): { template?: Drawing } =>
   job.template ? { template: readDrawing(job.template.bytes, job.template.name).drawing } : {};
 
 export type DeliverResult =
-  | { ok: true; fileName: string; mediaType: string; bytes: Uint8Array; ledger: LedgerRow[]; proof: Proof }
+  | {
+      ok: true;
+      fileName: string;
+      mediaType: string;
+      bytes: Uint8Array;
+      ledger: LedgerRow[];
+      proof: Proof;
+      record: FileRecord;
+      /** Objects of the prepared drawing. */
+      prepared: number;
+      differs: Differing | null;
+      picture: Uint8Array | null;
+    }
   | { ok: false; message: string };
+
+/** What differs between two files, by numbers of objects. */
+export interface Differing {
+  same: boolean;
+  fresh: number;
+  gone: number;
+  moved: number;
+  changed: number;
+}
+
+function differingFrom(before: DeliverJob['before'], bytes: Uint8Array, back: Drawing | null): Differing | null {
+  if (!before) return null;
+  if (Buffer.compare(before.bytes, bytes) === 0) return { same: true, fresh: 0, gone: 0, moved: 0, changed: 0 };
+  if (!back) return null;
+  const { differences } = compareDrawings(upright(readDrawing(before.bytes, before.name).drawing), back);
+  const count = (what: string): number => differences.filter((d) => d.what === what).length;
+  return { same: false, fresh: count('new'), gone: count('gone'), moved: count('moved'), changed: count('changed') };
+}
 
 /** Prepares, writes and proves. */
 async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResult> {
@@ -171,9 +217,20 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
       ...templateOf(job),
     });
     const witness = { renderer: await renderer(), source: job.bytes };
-    const proof = proveDelivery(source, prepared, made, made.bytes, fonts, { onProgress: say(0.6, 1), witness });
+    const { yardsticks = [] } = job;
+    const { proof, back } = proofOf(source, prepared, made, made.bytes, fonts, {
+      onProgress: say(0.6, 0.95),
+      witness,
+      yardsticks,
+    });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
-    return { ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof };
+    return {
+      ...{ ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof },
+      record: fileRecord(made.written, back, proof, ledger, yardsticks, fonts),
+      prepared: objectsIn(prepared.drawing),
+      differs: differingFrom(job.before, made.bytes, back),
+      picture: job.pixels === undefined ? null : pictureOf(made.written, job.pixels, fonts, await renderer()),
+    };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;
@@ -217,7 +274,7 @@ async function proveCopy(job: ProveJob): Promise<Proof> {
   const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
   const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
   const witness = { renderer: await renderer(), source: job.bytes };
-  return proveDelivery(source, prepared, made, job.copy, fonts, { witness });
+  return proveDelivery(source, prepared, made, job.copy, fonts, { witness, yardsticks: job.yardsticks ?? [] });
 }
 
 export interface PartsJob extends Omit<DeliverJob, 'target' | 'template'> {
@@ -234,6 +291,46 @@ export const parts = told((job: PartsJob, tell: Say): PartsResult => {
     tell(0.5);
     const prepared = prepare(source.drawing, job.intake, job.steps, { fonts: fontsWith(job.fonts), ...filesOf(job) });
     return { ok: true, book: partsBook(prepared.drawing, job.rules, job.kept) };
+  } catch (e) {
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
+    throw e;
+  }
+});
+
+export interface FactsJob extends Omit<DeliverJob, 'target'> {
+  checks: string[];
+  settings: Record<string, Kept>;
+  review: Review;
+  /** What it would be written as, to say what would be lost; `null` where nobody has said it yet. */
+  target: Target | null;
+}
+
+export type FactsResult =
+  | { ok: true; facts: SourceFacts; losses: { action: 'dropped' | 'approximated'; reason: string; count: number }[] }
+  | { ok: false; message: string };
+
+/** What has to be known of a drawing before a set is made of it, and what would be lost on writing it. */
+export const facts = told((job: FactsJob, tell: Say): FactsResult => {
+  try {
+    const fonts = fontsWith(job.fonts);
+    const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    tell(0.3);
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
+    tell(0.5);
+    const { checks, settings, review } = job;
+    const facts = sourceFacts(prepared.drawing, checks, { settings, review, fonts });
+    const rows = [...source.ledger, ...prepared.ledger];
+    // A drawing without a unit cannot be written; that it has none is told by its facts.
+    if (job.target && facts.unit !== null) {
+      const template = job.template && { template: templateOf(job as DeliverJob).template! };
+      rows.push(...deliver(prepared.drawing, job.target, job.name, fonts, template || {}).ledger);
+    }
+    const losses = rows.flatMap((r) =>
+      (r.action === 'dropped' || r.action === 'approximated') && !r.onPurpose
+        ? [{ action: r.action, reason: r.reason, count: r.count }]
+        : [],
+    );
+    return { ok: true, facts, losses };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;

@@ -30,7 +30,7 @@ import { partsAsked } from '../parts-asked.js';
 type Row = typeof deliveries.$inferSelect;
 
 /** A delivery as it is told of, and what its proof comes to. */
-type Told = Omit<Row, 'ledger' | 'proof'> & { revision: number; verdict: Verdict | null };
+type Told = Omit<Row, 'ledger' | 'proof' | 'record'> & { revision: number; verdict: Verdict | null };
 
 const rowOf = (d: Told): Record<string, unknown> => ({
   id: d.id,
@@ -59,7 +59,7 @@ const ENDED = new Set(['done', 'failed', 'cancelled']);
 
 export function deliveryRoutes(c: Context): Route[] {
   const { db } = c.database;
-  const { ledger, proof, ...columns } = getTableColumns(deliveries);
+  const { ledger, proof, record, ...columns } = getTableColumns(deliveries);
   const { number: revision } = revisions;
   /** Ledgers and proofs are long: a list needs no more of them than what a proof is weighed by. */
   const weighty = {
@@ -70,7 +70,7 @@ export function deliveryRoutes(c: Context): Route[] {
   };
   const withRevision = eq(revisions.id, deliveries.revisionId);
   const one = async (which: SQL): Promise<(Row & { revision: number }) | undefined> => {
-    const all = { ...columns, ledger, proof, revision };
+    const all = { ...columns, ledger, proof, record, revision };
     return (await db.select(all).from(deliveries).innerJoin(revisions, withRevision).where(which))[0];
   };
   const find = async (id: string): Promise<Row & { revision: number }> => {
@@ -163,6 +163,7 @@ export function deliveryRoutes(c: Context): Route[] {
             intake,
             steps,
             parts,
+            yardsticks: drawing.yardsticks,
             ...given,
             request,
           })
@@ -309,7 +310,17 @@ export function deliveryRoutes(c: Context): Route[] {
         const template = await templateFile(c.database, c.blobs, target);
         const given = await givenFiles(c.blobs, row);
         return c.pool.prove(
-          { bytes, name: revision.fileName, intake, steps, target, copy, ...template, ...given },
+          {
+            bytes,
+            name: revision.fileName,
+            intake,
+            steps,
+            target,
+            copy,
+            ...template,
+            ...given,
+            yardsticks: row.yardsticks,
+          },
           controller.signal,
         );
       },

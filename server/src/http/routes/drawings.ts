@@ -5,10 +5,9 @@ import {
   NO_DECISIONS,
   intakeSchema,
   onNight,
-  operationFault,
+  planFaults,
   reviewSchema,
   soundText,
-  stepById,
   stepsSchema,
   targetAskedSchema,
   targetFor,
@@ -166,12 +165,8 @@ export function drawingRoutes(c: Context): Route[] {
       answer: drawingShape,
       handle: async ({ params, body }) => {
         const change = body as DrawingChange;
-        for (const s of change.steps ?? []) {
-          const step = stepById(s.step);
-          if (!step) throw new Problem(400, `No step is called "${s.step}".`);
-          const fault = operationFault(step, s.params, s.version);
-          if (fault) throw new Problem(400, `${step.title}: ${fault}.`);
-        }
+        const [fault] = planFaults(change.steps ?? []);
+        if (fault) throw new Problem(400, `${fault[0]!.toUpperCase()}${fault.slice(1)}.`);
         if (change.target) change.target = targetFor(change.target.format, { ...change.target });
         const found = await findDrawing(c, params['drawing']!);
         const encodingOf = (d: Partial<IntakeDecisions> | undefined): string | null => d?.encoding ?? null;

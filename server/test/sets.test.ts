@@ -1,0 +1,334 @@
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Running } from './running.js';
+import { ask, demoFile, newFolder, start } from './running.js';
+
+const DAY = '2026-11-30';
+/** A drawing of so many layers with a line on each, and so many empty ones, in millimetres. */
+function layered(filled: number, empty: number, shift = 0): Uint8Array<ArrayBuffer> {
+  const names = [...Array(filled).keys()].map((i) => `F${i}`).concat([...Array(empty).keys()].map((i) => `E${i}`));
+  const layer = (n: string) => `0\nLAYER\n2\n${n}\n70\n0\n62\n7\n6\nCONTINUOUS\n`;
+  const line = (n: string, i: number) => `0\nLINE\n8\n${n}\n10\n0\n20\n${i}\n11\n${10 + shift}\n21\n${i}\n`;
+  const lines = names.slice(0, filled).map(line).join('');
+  return new TextEncoder().encode(
+    `0\nSECTION\n2\nHEADER\n9\n$ACADVER\n1\nAC1009\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nTABLES\n0\nTABLE\n2\nLAYER\n70\n${names.length}\n${names.map(layer).join('')}0\nENDTAB\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n${lines}0\nENDSEC\n0\nEOF\n`,
+  );
+}
+
+let server: Running;
+const at = (path: string): string => `${server.url}/api${path}`;
+const newJob = async (name: string): Promise<string> => (await ask(at('/jobs'), 'POST', { name })).body.id;
+const take = async (job: string, name: string, bytes: Uint8Array<ArrayBuffer>): Promise<string> => {
+  const made = await ask(at(`/jobs/${job}/drawings?name=${encodeURIComponent(name)}`), 'POST', bytes);
+  expect(made.status, JSON.stringify(made.body)).toBe(201);
+  return made.body.id;
+};
+const target = { format: 'dxf', version: '2010' };
+const keep = async (title: string, recipe: object, more: object = {}) => {
+  const made = await ask(at('/recipes'), 'POST', { title, recipe: { recipe: 2, ...recipe }, ...more });
+  expect(made.status, JSON.stringify(made.body)).toBe(201);
+  return made.body;
+};
+/** Asks until every drawing has been looked at. */
+async function planned(job: string, body: object, url = server.url) {
+  for (let i = 0; i < 200; i++) {
+    const { status, body: plan } = await ask(`${url}/api/jobs/${job}/sets/plan`, 'POST', { date: DAY, ...body });
+    if (status !== 200) return { status, ...plan };
+    if (plan.looking === 0) return plan;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('drawings are looked at for ever');
+}
+async function ended(id: string, url = server.url) {
+  for (let i = 0; i < 600; i++) {
+    const { body } = await ask(`${url}/api/sets/${id}`);
+    if (body.state !== 'working') return body;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('a set is written for ever');
+}
+/** The archive of a set, unpacked by a program that is not ours. */
+async function unpacked(id: string, url = server.url): Promise<{ folder: string; names: string[]; bytes: Buffer }> {
+  const bytes = Buffer.from(await (await fetch(`${url}/api/sets/${id}/archive`)).arrayBuffer());
+  const folder = mkdtempSync(join(tmpdir(), 'scalaria-set-'));
+  writeFileSync(join(folder, 'set.zip'), bytes);
+  execFileSync('unzip', ['-q', 'set.zip', '-d', 'out'], { cwd: folder });
+  return { folder: join(folder, 'out'), names: readdirSync(join(folder, 'out')).sort(), bytes };
+}
+const verifiedByOthers = (folder: string): void => {
+  const { files } = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
+  for (const f of files) {
+    const bytes = readFileSync(join(folder, f.name));
+    expect(createHash('sha256').update(bytes).digest('hex')).toBe(f.sha256);
+    expect(bytes.length).toBe(f.bytes);
+  }
+};
+
+beforeAll(async () => {
+  server = await start(newFolder());
+});
+afterAll(() => server.stop());
+
+describe('three drawings, a file for each filled layer', () => {
+  let job: string;
+  let drawings: string[];
+  let recipe: { id: string };
+  let set: { id: string };
+  beforeAll(async () => {
+    job = await newJob('Kestrel Row');
+    drawings = [
+      await take(job, 'plan.dxf', layered(4, 1)),
+      await take(job, 'elevation.dxf', layered(2, 2)),
+      await take(job, 'section.dxf', layered(3, 0)),
+    ];
+    recipe = await keep('Shop', { receiver: 'LS', split: { by: 'layers' }, target });
+  });
+
+  it('are listed before anything is written: nine files, what is left out, what would be lost', async () => {
+    const plan = await planned(job, { recipeId: recipe.id, drawings });
+    expect(plan.files).toHaveLength(9);
+    expect(plan.files[0]).toMatchObject({ name: 'plan-F0', why: '1 object on layer F0', stop: null });
+    expect(plan.leftOut.filter((l: { why: string }) => l.why === 'empty').length).toBeGreaterThanOrEqual(3);
+    expect(plan.sources.map((s: { objects: number }) => s.objects)).toEqual([4, 2, 3]);
+    expect((await ask(at(`/jobs/${job}/sets`))).body).toEqual([]);
+  });
+  it('become nine proven files, a manifest, a table and a report: twelve entries, as unzip and sums say', async () => {
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings, date: DAY });
+    expect(made.status, JSON.stringify(made.body)).toBe(202);
+    set = made.body;
+    const done = await ended(set.id);
+    expect(done).toMatchObject({ state: 'done', number: 1, folder: 'Kestrel-Row-01', sums: [] });
+    expect(done.counts).toMatchObject({ files: 9, holds: 9, failed: 0 });
+    const { folder, names } = await unpacked(set.id);
+    expect(names).toHaveLength(12);
+    expect(names).toContain('report.html');
+    verifiedByOthers(folder);
+    const manifest = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
+    expect(manifest.objects).toEqual({ prepared: 9, written: 9, leftOut: 0 });
+    expect(readFileSync(join(folder, 'report.html'), 'utf8')).toContain('9 files: all proofs hold.');
+    expect(readFileSync(join(folder, 'plan-F0.dxf'), 'utf8')).toContain('LINE');
+  });
+  it('make the same bytes when they are asked for again', async () => {
+    const [a, b] = [await unpacked(set.id), await unpacked(set.id)];
+    expect(a.bytes.equals(b.bytes)).toBe(true);
+  });
+  it('done again: what is made of the same is not written again, and a new revision says what differs', async () => {
+    const revised = await ask(at(`/drawings/${drawings[1]}/revisions?name=elevation.dxf`), 'POST', layered(2, 2, 5));
+    expect(revised.status).toBe(201);
+    expect((await ask(at(`/sets/${set.id}`))).body.stale).toEqual([drawings[1]]);
+    const again = async () => {
+      for (;;) {
+        const { status, body } = await ask(at(`/sets/${set.id}/again`), 'POST', { date: DAY });
+        if (status === 202) return body;
+        expect(status, JSON.stringify(body)).toBe(409);
+        await new Promise((resolve) => setTimeout(resolve, 100));
+      }
+    };
+    const second = await ended((await again()).id);
+    expect(second).toMatchObject({ number: 2, previousId: set.id, sums: [] });
+    expect(second.counts).toMatchObject({ files: 9, holds: 9, unchanged: 7 });
+    const differs = Object.fromEntries(
+      second.files.map((f: { name: string; differs: unknown }) => [f.name, f.differs]),
+    );
+    expect(differs['plan-F0.dxf']).toMatchObject({ same: true });
+    expect(differs['elevation-F1.dxf']).toMatchObject({ same: false });
+    const d = differs['elevation-F1.dxf'];
+    expect(d.fresh + d.gone + d.changed + d.moved).toBeGreaterThan(0);
+  });
+  it('stop where a unit is unknown, and the rest is written all the same', async () => {
+    const bare = new TextEncoder().encode(
+      new TextDecoder().decode(layered(1, 0)).replace('$INSUNITS\n70\n4', '$INSUNITS\n70\n0'),
+    );
+    const strange = await take(job, 'bare.dxf', bare);
+    const plan = await planned(job, { recipeId: recipe.id, drawings: [strange, drawings[2]!] });
+    expect(plan.files[0].stop).toMatch(/its unit/);
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', {
+      recipeId: recipe.id,
+      drawings: [strange, drawings[2]!],
+      date: DAY,
+    });
+    const done = await ended(made.body.id);
+    expect(done.counts).toMatchObject({ files: 3, holds: 3, stopped: 1 });
+    expect(done.sums).toEqual([]);
+    const { folder } = await unpacked(made.body.id);
+    expect(JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8')).failed[0].why).toMatch(/its unit/);
+  });
+});
+
+describe('recipes', () => {
+  it('derive, follow their parent in what they have not changed, and say what changed under them', async () => {
+    const parent = await keep('Office', { note: 'first', receiver: 'Office', target });
+    const { recipe } = parent;
+    const child = await keep(
+      'Office, R12',
+      { ...recipe, target: { format: 'dxf', version: 'R12' } },
+      {
+        basedOn: parent.id,
+        why: 'their old machine',
+      },
+    );
+    expect(child.differences.map((d: { words: string }) => d.words)).toEqual(['target › version']);
+    expect(child.basedOn).toEqual({ id: parent.id, title: 'Office', why: 'their old machine' });
+    await ask(at(`/recipes/${parent.id}`), 'PATCH', {
+      recipe: { ...recipe, note: 'second', target: { ...target, version: '2000' } },
+    });
+    const list = (await ask(at('/recipes'))).body;
+    const now = list.find((r: { id: string }) => r.id === child.id);
+    expect(now.recipe).toMatchObject({ note: 'second', target: { version: 'R12' } });
+    expect(now.under.followed.map((d: { words: string }) => d.words)).toEqual(['note']);
+    expect(now.under.kept.map((d: { words: string }) => d.words)).toEqual(['target › version']);
+    expect((await ask(at(`/recipes/${parent.id}`), 'PATCH', { deleted: true })).status).toBe(409);
+    const noted = await ask(at(`/recipes/${child.id}`), 'PATCH', { noted: true });
+    expect(noted.body.under).toEqual({ followed: [], kept: [] });
+    const alone = await ask(at(`/recipes/${child.id}/alone`), 'POST', {});
+    expect(alone.body).toMatchObject({ basedOn: null, recipe: { note: 'second' } });
+  });
+  it('need a word why, and refuse by name what is not known', async () => {
+    const { id } = await keep('A', { target });
+    expect((await ask(at('/recipes'), 'POST', { title: 'B', basedOn: id })).status).toBe(400);
+    const strange = await ask(at('/recipes'), 'POST', { title: 'C', recipe: { recipe: 2, nests: 4 } });
+    expect(strange.status).toBe(400);
+    expect(strange.body.title).toContain('"nests"');
+    const later = await ask(at('/recipes'), 'POST', { title: 'C', recipe: { recipe: 3 } });
+    expect(later.body.title).toMatch(/later version/);
+    const step = { id: 'x', step: 'fold', on: true, params: {} };
+    expect(
+      (await ask(at('/recipes'), 'POST', { title: 'C', recipe: { recipe: 2, steps: [step] } })).body.title,
+    ).toContain('fold');
+  });
+  it('go out as a file and come back the same; a template goes by name and digest', async () => {
+    const job = await newJob('Templates');
+    const bytes = layered(1, 3);
+    const template = await take(job, 'office.dxf', bytes);
+    const made = await keep('With template', { target: { ...target, options: { template } } });
+    const text = await (await fetch(at(`/recipes/${made.id}/file`))).text();
+    const file = JSON.parse(text);
+    expect(file.template).toEqual({ name: 'office.dxf', sha256: createHash('sha256').update(bytes).digest('hex') });
+    expect(text).not.toContain(template);
+    const back = await keep('Back', file);
+    expect(back.recipe.target.options.template).toBe(template);
+    expect(await (await fetch(at(`/recipes/${back.id}/file`))).text()).toBe(text.replace('With template', 'Back'));
+  });
+  it('are made of what was done on a drawing', async () => {
+    const job = await newJob('Made');
+    const drawing = await take(job, 'a.dxf', layered(2, 0));
+    const { body } = await ask(at(`/drawings/${drawing}`));
+    const steps = [{ id: 's1', step: 'clear-doubles', on: true, params: {} }];
+    await ask(at(`/drawings/${drawing}`), 'PATCH', {
+      steps,
+      target: { ...target, unit: null, options: {} },
+      seen: body.seen,
+    });
+    const made = await ask(at(`/drawings/${drawing}/recipe`), 'POST', { title: 'From a drawing', keep: true });
+    expect(made.body.behind).toEqual([]);
+    expect(made.body.recipe).toMatchObject({ ownSteps: 'aside', target: { format: 'dxf' } });
+    const plan = await planned(job, { recipeId: made.body.id, drawings: [drawing] });
+    expect(plan.files.map((f: { name: string }) => f.name)).toEqual(['a']);
+  });
+});
+
+describe('running numbers and parts', () => {
+  it('go on over sets, also of two windows at once, and none is given twice', async () => {
+    const job = await newJob('Numbers');
+    const drawing = await take(job, 'a.dxf', layered(3, 0));
+    const naming = [
+      { what: 'text', text: 'KR-' },
+      { what: 'number', series: 'shop', digits: 3, first: 14 },
+    ];
+    const recipe = await keep('Numbered', { target, split: { by: 'layers' }, naming });
+    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+    const make = () => ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
+    const made = await Promise.all([make(), make(), make(), make()]);
+    for (const m of made) expect(m.status, JSON.stringify(m.body)).toBe(202);
+    const sets = await Promise.all(made.map((m) => ended(m.body.id)));
+    const names = sets.flatMap((s) => s.files.map((f: { name: string }) => f.name)).sort();
+    expect(names).toEqual([...Array(12).keys()].map((i) => `KR-0${14 + i}.dxf`));
+    expect(sets.map((s) => s.number).sort()).toEqual([1, 2, 3, 4]);
+  });
+  it('the same request sent twice makes one set', async () => {
+    const job = await newJob('Twice');
+    const drawing = await take(job, 'a.dxf', layered(1, 0));
+    const recipe = await keep('Once', { target });
+    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+    const key = { 'Idempotency-Key': '11111111-2222-4333-8444-555555555555' };
+    const body = { recipeId: recipe.id, drawings: [drawing], date: DAY };
+    const [a, b] = [
+      await ask(at(`/jobs/${job}/sets`), 'POST', body, key),
+      await ask(at(`/jobs/${job}/sets`), 'POST', body, key),
+    ];
+    expect(a.body.id).toBe(b.body.id);
+  });
+  it('a picture of each file stands beside it under its name', async () => {
+    const job = await newJob('Pictures');
+    const drawing = await take(job, 'mullion.dxf', demoFile('kestrel-row-mullion.dxf'));
+    const recipe = await keep('Pairs', { target, beside: { pictures: true, pixels: 400, report: false } });
+    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
+    await ended(made.body.id);
+    const { folder, names } = await unpacked(made.body.id);
+    expect(names).toEqual(['manifest.csv', 'manifest.json', 'mullion.dxf', 'mullion.png']);
+    const png = readFileSync(join(folder, 'mullion.png'));
+    expect(Math.max(png.readUInt32BE(16), png.readUInt32BE(20))).toBe(400);
+  });
+});
+
+it('stopped, a set holds what nobody has begun, and goes on to its end', async () => {
+  const job = await newJob('Stopped');
+  const drawing = await take(job, 'a.dxf', layered(30, 0));
+  const recipe = await keep('Many', { target, split: { by: 'layers' } });
+  await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+  const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
+  const { body: held } = await ask(at(`/sets/${made.body.id}`), 'PATCH', { going: 'stop' });
+  expect(held.counts.waiting).toBe(0);
+  expect(held.counts.held).toBeGreaterThan(0);
+  const stopped = await ended(made.body.id);
+  expect(stopped.state).toBe('stopped');
+  await ask(at(`/sets/${made.body.id}`), 'PATCH', { going: 'on' });
+  expect((await ended(made.body.id)).counts).toMatchObject({ holds: 30 });
+});
+
+it(
+  'killed in the middle twenty times, a set goes on: no number twice, no half file',
+  { timeout: 300_000 },
+  async () => {
+    const folder = newFolder();
+    let own = await start(folder);
+    const job = (await ask(`${own.url}/api/jobs`, 'POST', { name: 'Torn' })).body.id;
+    const url = `${own.url}/api/jobs/${job}/drawings?name=a.dxf`;
+    const drawing = (await ask(url, 'POST', layered(60, 0))).body.id;
+    const naming = [
+      { what: 'number', series: 's', digits: 3, first: 1 },
+      { what: 'text', text: '-' },
+      { what: 'field', field: 'layer', letters: 'asIs', spaces: 'asIs' },
+    ];
+    const recipe = { recipe: 2, target, split: { by: 'layers' }, naming };
+    const body = { recipe, drawings: [drawing], date: DAY };
+    await planned(job, body, own.url);
+    const made = await ask(`${own.url}/api/jobs/${job}/sets`, 'POST', body);
+    expect(made.status, JSON.stringify(made.body)).toBe(202);
+    for (let i = 0; i < 20; i++) {
+      await new Promise((resolve) => setTimeout(resolve, 100 + ((i * 137) % 500)));
+      await own.stop('SIGKILL');
+      own = await start(folder);
+    }
+    // A file that was being written when the server went down three times is given up, told, and can be tried again.
+    let done = await ended(made.body.id, own.url);
+    if (done.counts.failed > 0) {
+      await ask(`${own.url}/api/sets/${made.body.id}`, 'PATCH', { going: 'again' });
+      done = await ended(made.body.id, own.url);
+    }
+    expect(done.counts).toMatchObject({ files: 60, holds: 60 });
+    const { folder: out, names } = await unpacked(made.body.id, own.url);
+    expect(names.filter((n) => n.endsWith('.dxf'))).toEqual(
+      [...Array(60).keys()].map((i) => `${String(i + 1).padStart(3, '0')}-F${i}.dxf`).sort(),
+    );
+    verifiedByOthers(out);
+    const next = await ask(`${own.url}/api/jobs/${job}/sets/plan`, 'POST', body);
+    expect(next.body.files[0].name).toBe('061-F0');
+    await own.stop();
+  },
+);
