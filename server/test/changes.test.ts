@@ -13,6 +13,7 @@ const row: Row = {
   steps: [],
   review: {},
   target: null,
+  yardsticks: [],
   version: 1,
   changes: {},
   request: null,

@@ -30,6 +30,34 @@ export const router = createBrowserRouter([
     ),
   },
   {
+    path: '/jobs/:job/deliveries',
+    ...late(
+      () => import('./routes/deliveries/deliveries-page'),
+      (m) => m.DeliveriesPage,
+    ),
+  },
+  {
+    path: '/jobs/:job/deliveries/new',
+    ...late(
+      () => import('./routes/deliveries/new-set'),
+      (m) => m.NewSet,
+    ),
+  },
+  {
+    path: '/jobs/:job/deliveries/:set',
+    ...late(
+      () => import('./routes/deliveries/set-page'),
+      (m) => m.SetPage,
+    ),
+  },
+  {
+    path: '/recipes',
+    ...late(
+      () => import('./routes/recipes/recipes-page'),
+      (m) => m.RecipesPage,
+    ),
+  },
+  {
     path: '/drawings/:drawing',
     ...late(
       () => import('./routes/drawing/drawing-page'),

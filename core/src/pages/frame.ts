@@ -18,7 +18,7 @@ body{font:15px/1.45 'Spline Sans',sans-serif;color:var(--ink);background:var(--p
 header{display:flex;align-items:center;gap:.5rem;border-bottom:1px solid var(--ink);padding-bottom:.6rem;font-weight:700}
 h1{font-size:1.5rem;margin:1.25rem 0 .25rem;overflow-wrap:anywhere}h2{font-size:1.1rem;margin:2rem 0 .4rem;border-bottom:1px solid var(--ink)}
 table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.25rem .75rem .25rem 0;border-bottom:1px solid var(--rule);vertical-align:top;overflow-wrap:anywhere}
-th{font-weight:400;font-size:.85em;color:var(--quiet)}td.n,th.n{text-align:right}
+th{font-weight:400;font-size:.85em;color:var(--quiet);white-space:nowrap}td.n,th.n{text-align:right}td.n{white-space:nowrap}
 .num,td.n{font-family:'Spline Sans Mono',monospace;font-variant-numeric:tabular-nums;font-size:.93em}
 .quiet{color:var(--quiet)}.alarm{color:var(--alarm)}
 .strip{display:grid;grid-template-columns:repeat(4,1fr);margin:1rem 0;padding:0;list-style:none;border:solid var(--rule);border-width:1px 0 0 1px}

@@ -63,10 +63,13 @@ export function proofPage(r: ReportOf): string {
   const held = r.files.filter((f) => f.proof.holds).length;
   const all = r.files.length;
   const files = r.files.length === 1 ? '1 file' : `${all} files`;
-  const sum =
-    held === all && r.failed.length === 0
-      ? `${files}: ${all === 1 ? 'the proof holds' : 'all proofs hold'}.`
-      : `${files}: ${held === 1 ? '1 proof holds' : `${held} proofs hold`}, ${all - held} ${all - held === 1 ? 'does' : 'do'} not${r.failed.length > 0 ? `; ${r.failed.length} could not be written` : ''}.`;
+  const proofs =
+    held === all
+      ? all === 1
+        ? 'the proof holds'
+        : 'all proofs hold'
+      : `${held === 1 ? '1 proof holds' : `${held} proofs hold`}, ${all - held} ${all - held === 1 ? 'does' : 'do'} not`;
+  const sum = `${files}: ${proofs}${r.failed.length > 0 ? `; ${r.failed.length} could not be written` : ''}.`;
   let pictures = MOST_PICTURES;
   /** Files that do not hold are shown first when there are more than can be. */
   const shown = new Set(

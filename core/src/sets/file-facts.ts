@@ -3,6 +3,7 @@ import { boundsOf } from '../drawing/bounds.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { layerKey } from '../drawing/drawing.js';
 import { surveyOf } from '../drawing/survey.js';
+import { ROUNDING } from '../geometry/tolerance.js';
 import { lengthOfPieces } from '../geometry/planar/moments.js';
 
 /** What is in a file, by figures that its receiver can count again. Lengths in `unit`. */
@@ -23,6 +24,9 @@ export interface FileFacts {
   readonly cutLength: number;
 }
 
+/** A coordinate, or 0 for what is only rounding beside the size of the drawing. */
+const orNothing = (v: number, size: number): number => (Math.abs(v) <= size * ROUNDING ? 0 : v);
+
 /** Counts and measures model space of a drawing as it was handed to the writer, hidden objects aside. */
 export function fileFacts(drawing: Drawing): FileFacts {
   const box = boundsOf(drawing);
@@ -42,8 +46,8 @@ export function fileFacts(drawing: Drawing): FileFacts {
     unit: drawing.unit?.unit ?? 'units',
     width: box.empty ? 0 : box.width,
     height: box.empty ? 0 : box.height,
-    x: box.empty ? 0 : box.minX,
-    y: box.empty ? 0 : box.minY,
+    x: box.empty ? 0 : orNothing(box.minX, box.diagonal),
+    y: box.empty ? 0 : orNothing(box.minY, box.diagonal),
     layers: [...counts.values()],
     outlines: rings.length - holes,
     holes,

@@ -36,6 +36,11 @@ export interface SourceFacts {
   readonly waived: readonly { readonly check: string; readonly count: number; readonly why: string }[];
 }
 
+/** Facts of a drawing of which nothing is known but its unit. */
+export const sourceFactsNone = (unit: string | null): SourceFacts => ({
+  ...{ unit, objects: 0, layers: [], groups: [], ungrouped: 0, mixed: false, found: [], waived: [] },
+});
+
 /** The facts of a prepared drawing. `checks`: those that a recipe expects to find nothing. */
 export function sourceFacts(
   drawing: Drawing,

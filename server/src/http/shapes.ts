@@ -46,6 +46,7 @@ export const jobWithDrawingsShape = object({
   job: jobShape,
   drawings: array(drawingRowShape),
   parts: nullable(integer),
+  sets: integer,
 });
 
 /** Thresholds by check; lengths in millimetres. */

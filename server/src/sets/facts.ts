@@ -6,6 +6,7 @@ import {
   NO_DECISIONS,
   canonicalText,
   settleUnit,
+  sourceFactsNone,
   stepsUnder,
   targetFault,
   targetFor,
@@ -118,13 +119,8 @@ export async function factsOf(c: Context, u: Under, recipe: Recipe): Promise<Kno
 function claimed({ found: { revision }, intake }: Under): SourceFacts {
   const { claims } = revision;
   return {
-    unit: settleUnit(claims as Parameters<typeof settleUnit>[0], intake)?.unit ?? null,
+    ...sourceFactsNone(settleUnit(claims as Parameters<typeof settleUnit>[0], intake)?.unit ?? null),
     objects: claims.entities,
     layers: claims.layers.map((l) => ({ name: l.name, objects: l.count })),
-    groups: [],
-    ungrouped: 0,
-    mixed: false,
-    found: [],
-    waived: [],
   };
 }

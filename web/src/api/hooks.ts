@@ -11,7 +11,10 @@ import type {
   JobParts,
   JobWithDrawings,
   JobPictures,
+  RecipeRow,
   RevisionRow,
+  SetDetail,
+  SetRow,
 } from './types';
 
 /** What is asked of the server again and again; `null` asks for nothing yet. */
@@ -43,3 +46,16 @@ export const useRevisions = (drawing: string): SWRResponse<RevisionRow[]> => use
 export const useDeliveries = (drawing: string): SWRResponse<DeliveryRow[]> => useAsk(paths.deliveries(drawing));
 export const useDelivery = (delivery: string | null): SWRResponse<DeliveryDetail> =>
   useAsk(delivery && paths.delivery(delivery));
+export const useRecipes = (): SWRResponse<RecipeRow[]> => useAsk(paths.recipes);
+/** The sets of a job; asked again while one is being written. */
+export const useSets = (job: string): SWRResponse<SetRow[]> =>
+  useAsk(paths.sets(job), { refreshInterval: (latest) => (latest?.some((s) => s.state === 'working') ? 800 : 0) });
+export const useSet = (set: string): SWRResponse<SetDetail> =>
+  useAsk(paths.set(set), {
+    refreshInterval: (latest) => (latest?.state === 'working' ? 500 : 0),
+    dedupingInterval: 200,
+    revalidateOnFocus: true,
+  });
+/** The drawings of all jobs, for recipes, which belong to none. */
+export const useAllDrawings = (): SWRResponse<{ id: string; name: string; job: string; drafting: boolean }[]> =>
+  useAsk(paths.allDrawings);

@@ -8,6 +8,8 @@ import type {
   LedgerRow,
   PlannedStep,
   Proof,
+  Recipe,
+  RecipeDifference,
   Review,
   Target,
   Verdict,
@@ -45,6 +47,8 @@ export interface JobWithDrawings {
   drawings: DrawingRow[];
   /** How many parts its drawings had when they were looked for last; `null` where no drawing has any. */
   parts: number | null;
+  /** How many sets went out of it. */
+  sets: number;
 }
 
 export interface DrawingDetail extends DrawingRow {
@@ -142,7 +146,7 @@ export interface JobParts {
 export interface DeliveryRow {
   id: string;
   drawingId: string;
-  state: 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';
+  state: 'waiting' | 'held' | 'working' | 'done' | 'failed' | 'cancelled';
   progress: number;
   target: Target;
   fileName: string | null;
@@ -177,4 +181,117 @@ export interface Bin {
   deliveries: (Deleted & { drawing: string })[];
   fonts: Deleted[];
   pictures: Deleted[];
+}
+
+/** A difference of a recipe, and where it stands, in words. */
+export type ToldDifference = RecipeDifference & { words: string };
+
+/** A recipe of the workshop. */
+export interface RecipeRow {
+  id: string;
+  title: string;
+  /** As it is used; `null` where what it is based on is gone. */
+  recipe: Recipe | null;
+  fault: string | null;
+  basedOn: { id: string; title: string; why: string } | null;
+  differences: ToldDifference[];
+  under: { followed: ToldDifference[]; kept: ToldDifference[] };
+  createdAt: string;
+  changedAt: string;
+  version: number;
+}
+
+export interface LeftOut {
+  source: string;
+  what: string;
+  why: string;
+  objects: number;
+}
+
+/** What a set would be. */
+export interface SetPlanView {
+  /** So many drawings are still being looked at. */
+  looking: number;
+  ending: string;
+  files: {
+    key: string;
+    source: string;
+    piece: string | null;
+    why: string;
+    objects: number | null;
+    name: string;
+    asked: string | null;
+    clashes: boolean;
+    stop: string | null;
+  }[];
+  leftOut: LeftOut[];
+  sources: {
+    id: string;
+    name: string;
+    revision: number;
+    ready: boolean;
+    objects: number;
+    layers: { name: string; objects: number }[];
+    losses: { action: 'dropped' | 'approximated'; reason: string; count: number }[];
+    waived: { check: string; count: number; why: string }[];
+  }[];
+}
+
+/** A set of files. */
+export interface SetRow {
+  id: string;
+  jobId: string;
+  number: number;
+  title: string;
+  recipeId: string | null;
+  recipeTitle: string;
+  receiver: string;
+  date: string;
+  createdAt: string;
+  folder: string;
+  state: 'working' | 'stopped' | 'done';
+  counts: {
+    files: number;
+    waiting: number;
+    working: number;
+    held: number;
+    failed: number;
+    holds: number;
+    exceptions: number;
+    breaks: number;
+    unchanged: number;
+    stopped: number;
+    leftOut: number;
+  };
+  progress: number;
+  previousId: string | null;
+  /** Drawings that have a newer revision. */
+  stale: string[];
+}
+
+export interface SetFile {
+  id: string;
+  drawingId: string;
+  revision: number;
+  piece: string | null;
+  why: string;
+  name: string;
+  asked: string | null;
+  state: DeliveryRow['state'];
+  progress: number;
+  size: number | null;
+  error: string | null;
+  verdict: Verdict | null;
+  differs: { same: boolean; fresh: number; gone: number; moved: number; changed: number } | null;
+  isNew: boolean;
+}
+
+export interface SetDetail extends SetRow {
+  recipe: Recipe;
+  sources: { id: string; name: string; revision: number | null }[];
+  leftOut: LeftOut[];
+  stopped: { source: string; piece: string | null; why: string; objects: number }[];
+  waived: LeftOut[];
+  files: SetFile[];
+  sums: string[];
 }

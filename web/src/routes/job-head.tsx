@@ -9,6 +9,7 @@ export function JobHead({ job, aside }: { job: string; aside?: ReactNode }) {
   const pages = [
     { to: `/jobs/${job}`, words: 'Drawings', said: data ? String(data.drawings.length) : '' },
     { to: `/jobs/${job}/parts`, words: 'Parts', said: data?.parts == null ? '' : plainNumber(data.parts) },
+    { to: `/jobs/${job}/deliveries`, words: 'Deliveries', said: data && data.sets > 0 ? plainNumber(data.sets) : '' },
   ];
   return (
     <>
@@ -21,7 +22,7 @@ export function JobHead({ job, aside }: { job: string; aside?: ReactNode }) {
           <NavLink
             key={to}
             to={to}
-            end
+            end={to === `/jobs/${job}`}
             className={({ isActive }) =>
               `-mb-px border-b-2 pb-1 ${isActive ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`
             }

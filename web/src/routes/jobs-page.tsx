@@ -11,6 +11,7 @@ import { NameDialog } from '../parts/name-dialog';
 import { useNotice } from '../parts/notice';
 import { Thumbnail } from '../parts/thumbnail';
 import { DeletedJobs } from './deleted';
+import { WorkshopHead } from './workshop-head';
 
 const words = (n: number): string => (n === 1 ? '1 drawing' : `${n} drawings`);
 
@@ -51,17 +52,21 @@ export function JobsPage() {
   return (
     <Frame>
       <div className="mx-auto h-full max-w-6xl overflow-y-auto px-6 py-6">
-        <div className="mb-5 flex items-baseline gap-4">
-          <h1 className="text-2xl font-semibold tracking-tight">{archived ? 'Archived jobs' : 'Jobs'}</h1>
-          {(inArchive > 0 || archived) && (
-            <Button look="quiet" onClick={() => setArchived(!archived)}>
-              {archived ? 'Back to current jobs' : `Archive (${inArchive})`}
-            </Button>
-          )}
-          <Button look="main" className="ml-auto" onClick={() => setMaking(true)}>
-            New job
-          </Button>
-        </div>
+        <WorkshopHead
+          aside={
+            <span className="flex items-center gap-4">
+              {(inArchive > 0 || archived) && (
+                <Button look="quiet" onClick={() => setArchived(!archived)}>
+                  {archived ? 'Back to current jobs' : `Archive (${inArchive})`}
+                </Button>
+              )}
+              <Button look="main" onClick={() => setMaking(true)}>
+                New job
+              </Button>
+            </span>
+          }
+        />
+        <h1 className={archived ? 'mb-4 text-lg font-semibold' : 'sr-only'}>{archived ? 'Archived jobs' : 'Jobs'}</h1>
         {error && <p className="text-alarm">{(error as Error).message}</p>}
         {shown?.length === 0 && !error && (
           <div className="border border-dashed border-ink/50 p-12 text-center">

@@ -1,7 +1,7 @@
 import { and, count, desc, eq, isNull, sql } from 'drizzle-orm';
 import type { Kept } from '@scalaria/core';
 import { CHECKS, faultOf } from '@scalaria/core';
-import { drawings, jobs } from '../../database/schema.js';
+import { drawings, jobs, sets } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { partsCount } from '../part-books.js';
 import { Problem } from '../problem.js';
@@ -79,7 +79,14 @@ export function jobRoutes(c: Context): Route[] {
       answer: jobWithDrawingsShape,
       handle: async ({ params }) => {
         const job = await find(params['job']!);
-        return { job: await present(job), drawings: await listDrawings(c, job.id), parts: await partsCount(c, job.id) };
+        const [{ n } = { n: 0 }] = await db
+          .select({ n: count() })
+          .from(sets)
+          .where(and(eq(sets.jobId, job.id), isNull(sets.deletedAt)));
+        return {
+          ...{ job: await present(job), drawings: await listDrawings(c, job.id) },
+          ...{ parts: await partsCount(c, job.id), sets: n },
+        };
       },
     },
     {

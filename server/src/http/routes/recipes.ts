@@ -1,19 +1,21 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { Recipe, Target } from '@scalaria/core';
 import {
   DEEPEST,
   changedUnder,
   differencesOf,
+  isDrafting,
   pathWords,
   planFaults,
   recipeOf,
   recipeSchema,
   recipeText,
+  targetAskedSchema,
   targetFault,
   targetFor,
   templateOf,
 } from '@scalaria/core';
-import { drawings, recipes, revisions } from '../../database/schema.js';
+import { drawings, jobs, recipes, revisions } from '../../database/schema.js';
 import type { RecipeRow } from '../../sets/recipes.js';
 import { allRecipes, findRecipe, soundRecipe, usedRecipe } from '../../sets/recipes.js';
 import type { Context } from '../context.js';
@@ -235,10 +237,32 @@ export function recipeRoutes(c: Context): Route[] {
       },
     },
     {
+      method: 'get',
+      path: '/api/drawings',
+      summary: 'The drawings of all jobs that are not deleted, by job and name: recipes belong to no job',
+      answer: shapes.array(
+        shapes.object({ id: shapes.string, name: shapes.string, job: shapes.string, drafting: shapes.boolean }),
+      ),
+      handle: async () => {
+        const rows = await db
+          .selectDistinctOn([jobs.name, drawings.name, drawings.id], {
+            ...{ id: drawings.id, name: drawings.name, job: jobs.name },
+            format: sql<string>`${revisions.claims} ->> 'format'`,
+          })
+          .from(drawings)
+          .innerJoin(jobs, eq(jobs.id, drawings.jobId))
+          .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
+          .where(and(isNull(drawings.deletedAt), isNull(jobs.deletedAt)))
+          .orderBy(jobs.name, drawings.name, drawings.id)
+          .limit(2000);
+        return rows.map(({ format, ...d }) => ({ ...d, drafting: isDrafting({ format: format as 'dxf' }) }));
+      },
+    },
+    {
       method: 'post',
       path: '/api/drawings/{drawing}/recipe',
       summary: 'What was done on a drawing as a recipe: kept by its title, or shown alone',
-      body: shapes.object({ title, keep: shapes.boolean }),
+      body: shapes.object({ title, keep: shapes.boolean, target: targetAskedSchema }, ['target']),
       answer: shapes.object({
         recipe: recipeSchema,
         behind: shapes.array(shapes.object({ what: shapes.string, why: shapes.string })),
@@ -246,8 +270,9 @@ export function recipeRoutes(c: Context): Route[] {
       }),
       handle: async ({ params, body }) => {
         const { drawing, job } = await findDrawing(c, params['drawing']!);
-        const asked = body as { title: string; keep: boolean };
-        const target = (drawing.target ?? job.target) as Target | null;
+        const asked = body as { title: string; keep: boolean; target?: Target };
+        const given = asked.target && targetFor(asked.target.format, { ...asked.target });
+        const target = given ?? drawing.target ?? job.target;
         const made = recipeOf(asked.title.trim(), drawing.steps, target, drawing.yardsticks);
         if (!asked.keep) return { ...made, id: null };
         refuse(made.recipe);

@@ -10,11 +10,12 @@ import { plannedSet } from '../../sets/plan.js';
 import { allRecipes, findRecipe, soundRecipe, usedRecipe } from '../../sets/recipes.js';
 import { findSet, folderName, manifestOf, reportOfFile, reportOfSet } from '../../sets/told.js';
 import type { Context } from '../context.js';
-import { Problem } from '../problem.js';
+import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { isId } from '../route.js';
 import { setPlanShape, setRowShape, setShape, shapes } from '../shapes.js';
 import { findJob, requestKey } from '../taking.js';
+import { sendFile } from './drawings.js';
 
 const ids = { type: 'array', minItems: 1, maxItems: 1000, items: { type: 'string' } };
 const date = { type: 'string', pattern: '^\\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\\d|3[01])$' };
@@ -333,6 +334,21 @@ export function setRoutes(c: Context): Route[] {
       answer: 'bytes',
       handle: async (ask) =>
         send(ask, proofPage(await reportOfSet(c, await findSet(c, ask.params['set']!))), 'text/html', null),
+    },
+    {
+      method: 'get',
+      path: '/api/deliveries/{delivery}/picture',
+      summary: 'The picture beside a delivered file',
+      answer: 'bytes',
+      handle: async (ask) => {
+        const [row] = await db
+          .select({ picture: deliveries.picture, name: deliveries.fileName })
+          .from(deliveries)
+          .where(eq(deliveries.id, ask.params['delivery']!));
+        if (!row?.picture) throw notFound('picture');
+        const name = `${(row.name ?? 'drawing').replace(/\.[^.]+$/, '')}.png`;
+        sendFile(ask, await c.blobs.get(row.picture), name, 'image/png');
+      },
     },
     {
       method: 'get',

@@ -1,8 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { Kept, LedgerRow, ParameterSet, Target, UnitName } from '@scalaria/core';
+import type { LedgerRow, Target } from '@scalaria/core';
 import {
-  COMMON_UNITS,
   DEFAULT_TARGETS,
   FORMAT_CATALOGUE,
   isDrafting,
@@ -19,14 +18,15 @@ import type { DeliveryDetail, DeliveryRow, DrawingDetail } from '../../api/types
 import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
 import type { FormHelp } from '../../forms/parameter-form';
-import { ParameterForm } from '../../forms/parameter-form';
-import { Section, Select, TextField } from '../../parts/field';
+import { Section, TextField } from '../../parts/field';
 import { idsOf } from '../../parts/ledger-list';
 import { useNotice } from '../../parts/notice';
 import { fileSize } from '../../parts/numbers';
 import { Progress } from '../../parts/progress';
+import { TargetForm } from '../target-form';
 import { useDrawing, useSpokenOf } from './drawing-context';
 import { DeliverParts } from './deliver-parts';
+import { KeepRecipe } from './keep-recipe';
 import { ForecastList } from './forecast';
 import { Station } from './station';
 import { useForecast } from './use-forecast';
@@ -57,6 +57,7 @@ export function Deliver() {
   const baseOf = drawing.name.replace(/\.[A-Za-z0-9]{1,5}$/, '');
   const ownName = !chosen ? baseOf : chosen.length === 1 ? chosen[0]! : `${baseOf} parts`;
   const [sending, setSending] = useState(false);
+  const [naming, setNaming] = useState(false);
   const notice = useNotice();
   const settled = settleUnit(drawing.claims as Parameters<typeof settleUnit>[0], drawing.intake);
   const format = FORMAT_CATALOGUE[target.format];
@@ -126,43 +127,7 @@ export function Deliver() {
           <SelectionSection tools={tools} figures={figures} />
           <MeasuredSection tools={tools} figures={figures} />
           <Section title="File to write">
-            <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-              <Select
-                label="Format"
-                value={target.format}
-                options={Object.values(FORMAT_CATALOGUE).map((f) => [f.id, f.title] as const)}
-                onChange={(f) =>
-                  setTarget({
-                    ...DEFAULT_TARGETS[f],
-                    unit: target.unit,
-                    ...(target.numbered && { numbered: true }),
-                    options: shared(f, target),
-                  })
-                }
-              />
-              <Select
-                label="Version"
-                value={target.version}
-                options={format.versions.map((v) => [v, v] as const)}
-                onChange={(version) => setTarget({ ...target, version })}
-              />
-              <Select
-                label="Unit"
-                value={target.unit ?? ''}
-                options={[
-                  ['', settled ? `as prepared: ${settled.unit}` : 'as prepared'],
-                  ...COMMON_UNITS.map((u) => [u, u] as [string, string]),
-                ]}
-                onChange={(u) => setTarget({ ...target, unit: (u || null) as UnitName | null })}
-              />
-            </div>
-            <OptionForm
-              options={format.options}
-              values={target.options}
-              unit={target.unit ?? settled?.unit ?? null}
-              help={help}
-              onChange={(options) => setTarget({ ...target, options })}
-            />
+            <TargetForm target={target} unit={settled?.unit ?? null} help={help} onChange={setTarget} />
             {target.options['template'] != null && (
               <p className="mt-3 text-sm text-quiet">
                 Layers, linetypes, text and dimension styles of the same name take the template’s properties; its others
@@ -209,10 +174,16 @@ export function Deliver() {
                 </p>
               )}
             </div>
-            <Button look="main" className="mt-3" disabled={!ready} onClick={() => void write()}>
-              Write 1 file
-            </Button>
+            <div className="mt-3 flex items-center gap-3">
+              <Button look="main" disabled={!ready} onClick={() => void write()}>
+                Write 1 file
+              </Button>
+              <Button look="quiet" className="ml-auto" onClick={() => setNaming(true)}>
+                Keep all this as a recipe
+              </Button>
+            </div>
           </Section>
+          <KeepRecipe open={naming} target={target} onClose={() => setNaming(false)} />
           <Section title="Deliveries">
             {rows?.length === 0 && (
               <p className="text-quiet">Nothing written yet. What you write is kept here, with its proof.</p>
@@ -235,42 +206,6 @@ export function Deliver() {
   );
 }
 
-/** What an option of a writer touches; one that is not named here is about the shapes. */
-const TOUCHES: Readonly<Record<string, string>> = {
-  style: 'Looks',
-  hairline: 'Looks',
-  colours: 'Looks',
-  decimals: 'Page and numbers',
-  page: 'Page and numbers',
-  binary: 'Page and numbers',
-  template: 'Page and numbers',
-};
-
-/** The options of a format, by what they touch where they are many. */
-function OptionForm({
-  options,
-  values,
-  ...rest
-}: {
-  options: ParameterSet;
-  values: Kept;
-  unit: string | null;
-  help: FormHelp;
-  onChange: (options: Kept) => void;
-}) {
-  const groups = new Map<string, ParameterSet>();
-  for (const [name, one] of Object.entries(options)) {
-    const group = Object.keys(options).length > 5 ? (TOUCHES[name] ?? 'Shapes') : '';
-    groups.set(group, { ...groups.get(group), [name]: one });
-  }
-  return [...groups].map(([group, params]) => (
-    <div key={group} className="mt-2">
-      {group !== '' && <h3 className="mb-0.5 text-sm font-medium">{group}</h3>}
-      <ParameterForm params={params} values={values} {...rest} />
-    </div>
-  ));
-}
-
 /** How the file was asked for last. */
 function begun({ target, format }: DrawingDetail): Target {
   const { name: _name, parts: _parts, ...kept } = target ?? DEFAULT_TARGETS[traitsOf(format).oftenBecomes];
@@ -279,12 +214,9 @@ function begun({ target, format }: DrawingDetail): Target {
 
 const NO_LAYERS: ReadonlySet<string> = new Set();
 
-/** The options that another format has too stay as they were chosen. */
-const shared = (format: Target['format'], { options }: Target): Target['options'] =>
-  Object.fromEntries(Object.entries(options).filter(([name]) => name in FORMAT_CATALOGUE[format].options));
-
 const STATES = {
   waiting: 'waiting',
+  held: 'held',
   working: 'being written',
   done: 'written',
   failed: 'not written',

@@ -1,0 +1,21 @@
+import { NavLink } from 'react-router';
+
+/** What is seen of the deliveries of a job, side by side. */
+export function DeliveryPages({ job }: { job: string }) {
+  const pages = [[`/jobs/${job}/deliveries`, 'Sets']] as const;
+  if (pages.length < 2) return null;
+  return (
+    <nav aria-label="Views of the deliveries" className="mb-4 flex gap-5 text-sm">
+      {pages.map(([to, words]) => (
+        <NavLink
+          key={to}
+          to={to}
+          end
+          className={({ isActive }) => (isActive ? 'font-semibold' : 'text-quiet hover:text-ink')}
+        >
+          {words}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}

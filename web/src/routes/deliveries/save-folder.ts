@@ -1,0 +1,101 @@
+import type { Manifest } from '@scalaria/core';
+import { MANIFEST_FILES } from '@scalaria/core';
+
+/** What is there already under a name that a set wants to use. */
+export interface Clash {
+  readonly name: string;
+  /** The same bytes: nothing is to be written. */
+  readonly same: boolean;
+}
+
+/** What is to be done where another file has a name. */
+export type ClashChoice = 'number' | 'replace' | 'leave';
+
+/** One file of a set as it goes into a folder. */
+export interface Outgoing {
+  readonly name: string;
+  readonly sha256: string | null;
+  bytes(): Promise<ArrayBuffer>;
+}
+
+const sha256 = async (bytes: ArrayBuffer): Promise<string> =>
+  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes))]
+    .map((b) => b.toString(16).padStart(2, '0'))
+    .join('');
+
+async function fileIn(folder: FileSystemDirectoryHandle, name: string): Promise<FileSystemFileHandle | null> {
+  try {
+    return await folder.getFileHandle(name);
+  } catch (e) {
+    if ((e as DOMException).name === 'NotFoundError') return null;
+    throw e;
+  }
+}
+
+/** Which names of a set are taken in a folder, by the same bytes or by others. */
+export async function clashesIn(folder: FileSystemDirectoryHandle, files: readonly Outgoing[]): Promise<Clash[]> {
+  const out: Clash[] = [];
+  for (const f of files) {
+    const there = await fileIn(folder, f.name);
+    if (!there) continue;
+    const bytes = await (await there.getFile()).arrayBuffer();
+    out.push({ name: f.name, same: (await sha256(bytes)) === (f.sha256 ?? (await sha256(await f.bytes()))) });
+  }
+  return out;
+}
+
+/** A free name in a folder: `a.dxf`, `a-2.dxf`, … */
+async function freeName(folder: FileSystemDirectoryHandle, name: string): Promise<string> {
+  const [, base, ending] = /^(.*?)(\.[^.]+)?$/.exec(name)!;
+  for (let n = 2; ; n++) {
+    const next = `${base}-${n}${ending ?? ''}`;
+    if (!(await fileIn(folder, next))) return next;
+  }
+}
+
+/** Writes a set into a folder. What is there with the same bytes is not written; of others it is done as was chosen. */
+export async function saveInto(
+  folder: FileSystemDirectoryHandle,
+  files: readonly Outgoing[],
+  clashes: readonly Clash[],
+  choice: ClashChoice,
+  onProgress: (done: number) => void,
+): Promise<{ written: string[]; unchanged: string[]; left: string[] }> {
+  const by = new Map(clashes.map((c) => [c.name, c]));
+  const out = { written: [] as string[], unchanged: [] as string[], left: [] as string[] };
+  for (const [i, f] of files.entries()) {
+    const clash = by.get(f.name);
+    onProgress(i / files.length);
+    if (clash?.same) out.unchanged.push(f.name);
+    else if (clash && choice === 'leave') out.left.push(f.name);
+    else {
+      const name = clash && choice === 'number' ? await freeName(folder, f.name) : f.name;
+      const handle = await folder.getFileHandle(name, { create: true });
+      // A writable keeps what is there until it is closed: whole or not at all.
+      const to = await handle.createWritable();
+      await to.write(await f.bytes());
+      await to.close();
+      out.written.push(name);
+    }
+  }
+  onProgress(1);
+  return out;
+}
+
+/** The files of a set, with what they are fetched from. */
+export function outgoing(
+  manifest: Manifest,
+  fetched: (what: { file?: string; picture?: string; own?: string }) => Promise<ArrayBuffer>,
+  report: boolean,
+): Outgoing[] {
+  const own = MANIFEST_FILES.filter((n) => report || n !== 'report.html');
+  return [
+    ...manifest.files.flatMap((f): Outgoing[] => [
+      { name: f.name, sha256: f.sha256, bytes: () => fetched({ file: f.name }) },
+      ...(f.picture
+        ? [{ name: f.picture.name, sha256: f.picture.sha256, bytes: () => fetched({ picture: f.picture!.name }) }]
+        : []),
+    ]),
+    ...own.map((name): Outgoing => ({ name, sha256: null, bytes: () => fetched({ own: name }) })),
+  ];
+}

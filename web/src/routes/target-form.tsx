@@ -1,0 +1,102 @@
+import type { Kept, ParameterSet, Target, UnitName } from '@scalaria/core';
+import { COMMON_UNITS, DEFAULT_TARGETS, FORMAT_CATALOGUE } from '@scalaria/core';
+import type { FormHelp } from '../forms/parameter-form';
+import { ParameterForm } from '../forms/parameter-form';
+import { Select } from '../parts/field';
+
+/** What an option of a writer touches; one that is not named here is about the shapes. */
+const TOUCHES: Readonly<Record<string, string>> = {
+  style: 'Looks',
+  hairline: 'Looks',
+  colours: 'Looks',
+  decimals: 'Page and numbers',
+  page: 'Page and numbers',
+  binary: 'Page and numbers',
+  template: 'Page and numbers',
+};
+
+/** The options of a format, by what they touch where they are many. */
+function OptionForm({
+  options,
+  values,
+  ...rest
+}: {
+  options: ParameterSet;
+  values: Kept;
+  unit: string | null;
+  help: FormHelp;
+  onChange: (options: Kept) => void;
+}) {
+  const groups = new Map<string, ParameterSet>();
+  for (const [name, one] of Object.entries(options)) {
+    const group = Object.keys(options).length > 5 ? (TOUCHES[name] ?? 'Shapes') : '';
+    groups.set(group, { ...groups.get(group), [name]: one });
+  }
+  return [...groups].map(([group, params]) => (
+    <div key={group} className="mt-2">
+      {group !== '' && <h3 className="mb-0.5 text-sm font-medium">{group}</h3>}
+      <ParameterForm params={params} values={values} {...rest} />
+    </div>
+  ));
+}
+
+/** The options that another format has too stay as they were chosen. */
+const shared = (format: Target['format'], { options }: Target): Target['options'] =>
+  Object.fromEntries(Object.entries(options).filter(([name]) => name in FORMAT_CATALOGUE[format].options));
+
+/** What files are written as: format, version, unit, and what is asked of the format's writer. */
+export function TargetForm({
+  target,
+  unit,
+  help,
+  onChange,
+}: {
+  target: Target;
+  /** The unit of the prepared drawing, where there is one. */
+  unit: string | null;
+  help: FormHelp;
+  onChange: (target: Target) => void;
+}) {
+  const format = FORMAT_CATALOGUE[target.format];
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+        <Select
+          label="Format"
+          value={target.format}
+          options={Object.values(FORMAT_CATALOGUE).map((f) => [f.id, f.title] as const)}
+          onChange={(f) =>
+            onChange({
+              ...DEFAULT_TARGETS[f],
+              unit: target.unit,
+              ...(target.numbered && { numbered: true }),
+              options: shared(f, target),
+            })
+          }
+        />
+        <Select
+          label="Version"
+          value={target.version}
+          options={format.versions.map((v) => [v, v] as const)}
+          onChange={(version) => onChange({ ...target, version })}
+        />
+        <Select
+          label="Unit"
+          value={target.unit ?? ''}
+          options={[
+            ['', unit ? `as prepared: ${unit}` : 'as prepared'],
+            ...COMMON_UNITS.map((u) => [u, u] as [string, string]),
+          ]}
+          onChange={(u) => onChange({ ...target, unit: (u || null) as UnitName | null })}
+        />
+      </div>
+      <OptionForm
+        options={format.options}
+        values={target.options}
+        unit={target.unit ?? unit}
+        help={help}
+        onChange={(options) => onChange({ ...target, options })}
+      />
+    </>
+  );
+}
