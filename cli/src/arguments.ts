@@ -49,10 +49,13 @@ ${optionHelp()}
       The parts of each file: outlines with their holes, numbered, equal ones counted. How they are found and
       numbered, and what is done to the drawing before, is in the recipe. Ends with 4 when several have one number.
 
-  scalaria deliver SOURCE... --recipe FILE --into FOLDER [--overwrite] [--json]
-      Writes each source by the recipe into a folder that holds nothing else, each file proven, with
-      manifest.json and manifest.csv. What is there and would be the same is not written again. Names are as the
-      recipe's naming says. One that fails stops no other.
+  scalaria deliver SOURCE... --recipe FILE --into FOLDER [--taken T] [--date D] [--job NAME] [--json]
+      Writes the files of a set by the recipe into a folder that holds nothing else, each file proven, with
+      manifest.json, manifest.csv and report.html. How a source becomes files, and what they are called, is in the
+      recipe. What is there and would be the same is not written again. One that fails stops no other.
+      --taken T          where another file has a name: stop (as it is by itself), number, replace, leave
+      --date D           the date in names and in the report, as 2026-03-14 (today)
+      --job NAME         the job in names and in the report
 
   scalaria verify FOLDER [--json]
       Holds a folder against its manifest: missing, changed, extra. Ends with 4 where it is otherwise.
@@ -94,8 +97,11 @@ export interface Options {
   referenceFolder?: string;
   fontChart?: Record<string, string>;
   to?: string;
-  /** The folder of a set. */
+  /** The folder of a set, and what happens where another file has a name there. */
   into?: string;
+  taken?: 'stop' | 'number' | 'replace' | 'leave';
+  date?: string;
+  job?: string;
 }
 
 const COMMANDS: readonly Options['command'][] = ['inspect', 'convert', 'deliver', 'prove', 'parts', 'verify'];
@@ -132,6 +138,9 @@ export function readArguments(argv: string[]): Options | null {
         recipe: text,
         to: text,
         into: text,
+        taken: text,
+        date: text,
+        job: text,
       },
     });
   } catch (e) {
@@ -148,7 +157,10 @@ export function readArguments(argv: string[]): Options | null {
   if (command === 'convert' && files.length < 2) throw new WrongUsage('convert needs a file and where to write it');
   if (command === 'deliver' && (files.length < 1 || v.recipe === undefined || v.into === undefined))
     throw new WrongUsage('deliver needs sources, --recipe FILE and --into FOLDER');
-  if (v.into !== undefined && command !== 'deliver') throw new WrongUsage('--into is for deliver');
+  for (const name of ['into', 'taken', 'date', 'job'] as const)
+    if (v[name] !== undefined && command !== 'deliver') throw new WrongUsage(`--${name} is for deliver`);
+  if (v.date !== undefined && !/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/.test(v.date))
+    throw new WrongUsage('--date is a date such as 2026-03-14');
   if (command === 'verify' && files.length !== 1) throw new WrongUsage('verify needs a folder');
   if (command === 'prove' && files.length !== 2) throw new WrongUsage('prove needs two files');
   const unit = (name: string, value: string | undefined): UnitName | undefined => {
@@ -197,6 +209,9 @@ export function readArguments(argv: string[]): Options | null {
       referenceFolder: v['reference-folder'],
       fontChart: v.font && Object.fromEntries(pairsOf('font', v.font)),
       into: v.into,
+      taken: oneOf('taken', v.taken, ['stop', 'number', 'replace', 'leave'] as const),
+      date: v.date,
+      job: v.job,
       to: oneOf('to', v.to?.replace(/^\./, ''), FORMAT_IDS),
     }),
   );

@@ -1,192 +1,197 @@
-import { createHash } from 'node:crypto';
-import { createReadStream, existsSync, mkdirSync, readFileSync, readdirSync, statSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { Ajv } from 'ajv';
-import type { Digest, Manifest, ManifestFile, NamePiece, NotWritten } from '@scalaria/core';
+import type { Manifest, NotWritten, PlannedFile, Recipe, SetPlan, SetSource } from '@scalaria/core';
 import {
+  BESIDE_FIELDS,
   FORMAT_CATALOGUE,
-  MANIFEST_FILES,
-  actionsOf,
+  UserError,
   baseName,
-  fieldPiece,
+  closingSteps,
   manifestCsv,
   manifestJson,
-  manifestSchema,
-  plannedNames,
-  verify as verified,
-  weigh,
+  planSet,
+  proofPage,
+  sourceFactsNone,
+  valuesOf,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
+import type { Planned } from './plan.js';
 import { planFor } from './plan.js';
 import type { Pool } from './pool.js';
 import { readRecipe } from './recipe-file.js';
 import { failureText } from './report.js';
+import type { Became } from './set-folder.js';
+import { Folder, LEFT, digestOf } from './set-folder.js';
 import { shown } from './terminal.js';
 import { CODES, Report, errorOf, worst } from './told.js';
-import type { ConvertJob, Converted, Failure } from './worker.js';
+import type { ConvertJob, Converted, FactsJob, Failure, Known } from './worker.js';
 import { writeFile } from './write-file.js';
 import { WrongUsage } from './wrong-usage.js';
 
-const digestOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
-
-async function digestOfFile(path: string): Promise<string> {
-  const sum = createHash('sha256');
-  for await (const piece of createReadStream(path)) sum.update(piece as Buffer);
-  return sum.digest('hex');
-}
-
-/** All that lies in a folder, what lies in folders of it by their way there. */
-async function filesIn(folder: string, way = ''): Promise<Digest[]> {
-  const out: Digest[] = [];
-  for (const name of readdirSync(join(folder, way)).sort()) {
-    const path = way === '' ? name : `${way}/${name}`;
-    if (statSync(join(folder, path)).isDirectory()) out.push(...(await filesIn(folder, path)));
-    else out.push({ name: path, sha256: await digestOfFile(join(folder, path)) });
-  }
-  return out;
-}
-
-/** What became of one source of a set. */
-type Became =
-  | { state: 'written' | 'unchanged'; source: string; file: ManifestFile }
-  | { state: 'failed'; source: string; failure: Failure };
-
-/** Writes a set into a folder of its own: every source by one recipe, each proven, with a manifest of them all. */
+/** Writes a set into a folder of its own: files by one recipe, each proven, with a manifest and a report of them all. */
 export async function deliver(o: Options, threads: Pool): Promise<number> {
   const into = o.into!;
   const recipe = readRecipe(o.recipe!);
   const format = recipe.target?.format ?? (o.to as ConvertJob['target']['format'] | undefined);
   if (!format) throw new WrongUsage('the recipe names no format: say one in its target, or --to');
-  const naming: readonly NamePiece[] = recipe.naming ?? [fieldPiece('drawing')];
-  const { names } = plannedNames(
-    naming,
-    o.files.map((f) => ({ drawing: baseName(basename(f)), unit: recipe.target?.unit ?? '' })),
-  );
-  const ends = FORMAT_CATALOGUE[format].extension;
-  const files = names.map((n) => `${n.name}.${ends}`);
-  const present = existsSync(into) ? await filesIn(into) : [];
-  const known = new Set<string>([...files, ...MANIFEST_FILES]);
-  const foreign = present.filter((p) => !known.has(p.name)).map((p) => p.name);
-  if (foreign.length > 0)
-    throw new WrongUsage(
-      `${into} holds something else: ${foreign.slice(0, 5).join(', ')}${foreign.length > 5 ? ` and ${foreign.length - 5} more` : ''}; a set has a folder of its own`,
-    );
-  mkdirSync(into, { recursive: true });
-  const there = new Map(present.map((p) => [p.name, p.sha256]));
-  const plan = planFor(o, recipe, format);
+  const base = planFor(o, recipe, format);
+  const date = o.date ?? new Date().toISOString().slice(0, 10);
+  const asked = { job: o.job ?? '', date };
+  const { sources, unread } = await known(o, recipe, base, threads);
+  let plan: SetPlan;
+  try {
+    plan = planSet(sources, recipe, asked);
+  } catch (e) {
+    if (e instanceof UserError) throw new WrongUsage(e.message);
+    throw e;
+  }
+  const set = await Folder.open(into, plan, FORMAT_CATALOGUE[format].extension, o);
   const report = new Report(o.json);
+  const fileOf = new Map(o.files.map((f, i) => [String(i), f]));
+  const beside = valuesOf(BESIDE_FIELDS, recipe.beside ?? {}, null);
+  const { steps } = base;
   const results = await Promise.all(
-    o.files.map(async (path, i): Promise<Became> => {
-      const name = files[i]!;
-      const source = basename(path);
-      const job: ConvertJob = { ...plan, file: path, telling: true };
-      const made = await threads.run<Converted>('convert', job);
-      const became = await kept(made);
-      report.tell(i, () => lineOf(became, name));
+    plan.files.map(async (file, i): Promise<Became> => {
+      const source = calledOf(basename(fileOf.get(file.source)!), file);
+      const became = await writeOne(source, file);
+      report.tell(i, () => lineOf(became));
       return became;
-
-      async function kept(r: Converted): Promise<Became> {
-        if (!r.ok) return { state: 'failed', source, failure: r };
-        const sha256 = digestOf(r.bytes);
-        const { holds, lost, whole } = weigh(r.proof);
-        const { facts, source: digest, version } = r.told!;
-        const file: ManifestFile = {
-          ...{ name, sha256, bytes: r.bytes.length, format: FORMAT_CATALOGUE[format!].id, version, ...facts },
-          source: { name: source, sha256: digest },
-          parts: job.target.parts ?? null,
-          proof: !holds ? 'does not hold' : lost > 0 || !whole ? 'holds with exceptions' : 'holds',
-          ledger: actionsOf(r.ledger),
-          asked: names[i]!.asked,
-        };
-        if (there.get(name) === sha256) return { state: 'unchanged', source, file };
-        if (there.has(name) && !o.overwrite)
-          return {
-            state: 'failed',
-            source,
-            failure: {
-              ok: false,
-              kind: 'usage',
-              message: `${name} is there already and holds something else`,
-              remedy: 'Say --overwrite to replace it, or choose another folder.',
-            },
-          };
-        const failure = writeFile(join(into, name), r.bytes);
-        return failure ? { state: 'failed', source, failure } : { state: 'written', source, file };
-      }
     }),
   );
+
+  async function writeOne(source: string, file: PlannedFile): Promise<Became> {
+    if (file.stop !== null) return { state: 'failed', source, failure: usage(file.stop) };
+    // What was agreed about layers comes last of all, also behind the cutting.
+    const closing = closingSteps(recipe).length;
+    const job: ConvertJob = {
+      ...base,
+      file: fileOf.get(file.source)!,
+      steps: [...steps.slice(0, steps.length - closing), ...file.steps],
+      target: { ...base.target, ...(file.parts && { parts: [...file.parts] }) },
+      telling: true,
+      ...(beside.pictures && { pixels: beside.pixels }),
+    };
+    // What is expected was looked at already, of the whole drawing.
+    const made = await threads.run<Converted>('convert', { ...job, expects: [] });
+    return made.ok ? set.keep(source, file, made, job) : { state: 'failed', source, failure: made };
+  }
+  const failed: NotWritten[] = [
+    ...unread.map(({ source, failure }) => ({ source, why: failure.message })),
+    ...results.flatMap((r) => (r.state === 'failed' ? [{ source: r.source, why: r.failure.message }] : [])),
+  ];
+  const files = results.flatMap((r) => ('file' in r ? [r.file] : []));
+  const title = recipe.title ?? basename(o.recipe!);
+  const leftOut = [
+    ...plan.leftOut.map((l) => ({
+      ...{ source: basename(fileOf.get(l.source)!), what: l.what, why: l.why, objects: l.objects },
+    })),
+    ...results.flatMap((r, i) =>
+      r.state === 'left' ? [{ source: r.source, what: r.name, why: LEFT, objects: plan.files[i]!.objects ?? 0 }] : [],
+    ),
+  ];
   const manifest: Manifest = {
     manifest: 1,
-    recipe: { title: recipe.title ?? basename(o.recipe!), sha256: digestOf(readFileSync(o.recipe!)) },
-    files: results.flatMap((r) => (r.state === 'failed' ? [] : [r.file])),
-    failed: results.flatMap((r): NotWritten[] =>
-      r.state === 'failed' ? [{ source: r.source, why: r.failure.message }] : [],
+    recipe: { title, sha256: digestOf(readFileSync(o.recipe!)) },
+    ...{ files, failed, leftOut: leftOut.map((l) => ({ source: `${l.source}: ${l.what}`, why: l.why })) },
+    expected: files.length + failed.length,
+    void: results.flatMap((r, i) =>
+      r.state === 'failed'
+        ? Object.entries(plan.files[i]!.numbers).map(([series, number]) => ({ series, number }))
+        : [],
     ),
-    leftOut: [],
-    expected: o.files.length,
+    ...sumOf(sources, plan, results, leftOut),
   };
+  const page = proofPage({
+    ...{ title, job: asked.job, receiver: recipe.receiver ?? '', date, recipe: { title, note: recipe.note ?? '' } },
+    ...{ files: results.flatMap((r) => ('report' in r ? [r.report] : [])), failed, leftOut, waived: [] },
+  });
   const text = new TextEncoder();
   const unwritten =
     writeFile(join(into, 'manifest.json'), text.encode(manifestJson(manifest))) ??
-    writeFile(join(into, 'manifest.csv'), text.encode(manifestCsv(manifest)));
+    writeFile(join(into, 'manifest.csv'), text.encode(manifestCsv(manifest))) ??
+    (beside.report ? writeFile(join(into, 'report.html'), text.encode(page)) : null);
   const count = (state: Became['state']): number => results.filter((r) => r.state === state).length;
+  for (const { source, failure } of unread) if (!o.json) console.log(`\n${failureText(source, failure)}`);
   if (!o.json)
     console.log(
-      `\n${results.length} asked for = ${count('written')} written + ${count('unchanged')} unchanged + ${count('failed')} failed, in ${shown(into)}`,
+      `\n${plan.files.length + unread.length} asked for = ${count('written')} written + ${count('unchanged')} unchanged${count('left') > 0 ? ` + ${count('left')} left as they were` : ''} + ${failed.length} failed, in ${shown(into)}`,
     );
   report.all({
     command: 'deliver',
     into,
     unchanged: results.flatMap((r) => (r.state === 'unchanged' ? [r.file.name] : [])),
-    errors: results.flatMap((r) => (r.state === 'failed' ? [{ file: r.source, ...errorOf(r.failure) }] : [])),
+    errors: [
+      ...unread.map(({ source, failure }) => ({ file: source, ...errorOf(failure) })),
+      ...results.flatMap((r) => (r.state === 'failed' ? [{ file: r.source, ...errorOf(r.failure) }] : [])),
+    ],
     manifest,
   });
   return worst([
     ...(unwritten ? [CODES[unwritten.kind]] : []),
-    ...results.map((r) => (r.state === 'failed' ? CODES[r.failure.kind] : r.file.proof === 'does not hold' ? 4 : 0)),
+    ...unread.map((u) => CODES[u.failure.kind]),
+    ...results.map((r) =>
+      r.state === 'failed' ? CODES[r.failure.kind] : 'file' in r && r.file.proof === 'does not hold' ? 4 : 0,
+    ),
   ]);
 }
 
-const lineOf = (r: Became, name: string): string =>
-  r.state === 'failed'
-    ? failureText(r.source, r.failure)
-    : `${shown(r.source)} → ${shown(name)}: ${r.state === 'unchanged' ? 'the same as before, not written again; ' : ''}proof ${r.file.proof}${r.file.asked === null ? '' : `; asked for as ${shown(r.file.asked)}`}`;
+const usage = (message: string): Failure => ({ ok: false, kind: 'usage', message });
+const calledOf = (source: string, { piece }: PlannedFile): string => (piece === null ? source : `${source}: ${piece}`);
 
-/** Holds a folder against the manifest that lies in it. */
-export async function verify(o: Options): Promise<number> {
-  const [folder] = o.files as [string];
-  const manifest = readManifest(folder);
-  const found = verified(manifest, await filesIn(folder));
-  const sound = Object.values(found).every((list: readonly string[]) => list.length === 0);
-  if (o.json) console.log(JSON.stringify({ command: 'verify', folder, ok: sound, ...found }, null, 2));
-  else {
-    const line = (what: string, names: readonly string[]): string[] =>
-      names.map((n) => `  ${what.padEnd(9)} ${shown(n)}`);
-    console.log(
-      [
-        `${shown(folder)}: ${sound ? `all ${manifest.files.length} files are as the manifest says` : 'not as the manifest says'}`,
-        ...line('missing', found.missing),
-        ...line('changed', found.changed),
-        ...line('extra', found.extra),
-        ...line('sums', found.sums),
-      ].join('\n'),
-    );
+/** What is known of the sources of a set. Whole drawings of which nothing is expected are only looked at when they are written. */
+async function known(
+  o: Options,
+  recipe: Recipe,
+  base: Omit<Planned, 'file' | 'out'>,
+  threads: Pool,
+): Promise<{ sources: SetSource[]; unread: { source: string; failure: Failure }[] }> {
+  const by = String(recipe.split?.['by'] ?? 'drawing');
+  const source = (i: number, more: Pick<SetSource, 'facts' | 'parts'>): SetSource => ({
+    ...{ id: String(i), name: baseName(basename(o.files[i]!)), revision: 1 },
+    ...more,
+  });
+  if (by === 'drawing' && (base.expects ?? []).length === 0) {
+    const facts = sourceFactsNone(recipe.target?.unit ?? '');
+    return { sources: o.files.map((_, i) => source(i, { facts, parts: null })), unread: [] };
   }
-  return sound ? 0 : 4;
+  const closing = closingSteps(recipe).length;
+  const steps = base.steps.slice(0, base.steps.length - closing);
+  const found = await Promise.all(
+    o.files.map((file) =>
+      threads.run<Known>('facts', {
+        ...base,
+        file,
+        steps,
+        listing: by === 'parts' || by === 'stock',
+      } satisfies FactsJob & {
+        target: unknown;
+      }),
+    ),
+  );
+  return {
+    sources: found.flatMap((f, i) => (f.ok ? [source(i, { facts: f.facts, parts: f.parts })] : [])),
+    unread: found.flatMap((f, i) => (f.ok ? [] : [{ source: basename(o.files[i]!), failure: f }])),
+  };
 }
 
-function readManifest(folder: string): Manifest {
-  const path = join(folder, 'manifest.json');
-  let data: unknown;
-  try {
-    data = JSON.parse(readFileSync(path, 'utf8'));
-  } catch (e) {
-    throw new WrongUsage(`${path} cannot be read: ${(e as Error).message}`);
-  }
-  const validate = new Ajv({ strict: false }).compile(manifestSchema);
-  if (!validate(data)) {
-    const e = validate.errors?.[0];
-    throw new WrongUsage(`${path} is no manifest: ${e?.instancePath || 'it'} ${e?.message ?? ''}`);
-  }
-  return data as Manifest;
+/** The sum of objects, where all of them were counted. */
+function sumOf(
+  sources: readonly SetSource[],
+  plan: SetPlan,
+  results: readonly Became[],
+  leftOut: readonly { readonly objects: number }[],
+): Pick<Manifest, 'objects'> {
+  const prepared = sources.reduce((n, s) => n + s.facts.objects, 0);
+  if (prepared === 0 || plan.files.some((f) => f.objects === null)) return {};
+  const failed = plan.files.reduce((n, f, i) => n + (results[i]!.state === 'failed' ? f.objects! : 0), 0);
+  const written = results.reduce((n, r) => n + ('file' in r ? (r.file.prepared ?? 0) : 0), 0);
+  return { objects: { prepared, written, leftOut: failed + leftOut.reduce((n, l) => n + l.objects, 0) } };
+}
+
+function lineOf(r: Became): string {
+  if (r.state === 'failed') return failureText(r.source, r.failure);
+  if (r.state === 'left') return `${shown(r.source)}: ${LEFT}: ${shown(r.name)}`;
+  const same = r.state === 'unchanged' ? 'the same as before, not written again; ' : '';
+  const asked = r.file.asked === null ? '' : `; asked for as ${shown(r.file.asked)}`;
+  return `${shown(r.source)} → ${shown(r.file.name)}: ${same}proof ${r.file.proof}${asked}`;
 }

@@ -110,7 +110,7 @@ async function prove(o: Options, threads: Pool): Promise<number> {
 // What writes and reads sets is only loaded where one is asked for.
 const deliver = async (o: Options, threads: Pool): Promise<number> =>
   (await import('./deliver.js')).deliver(o, threads);
-const verify = async (o: Options): Promise<number> => (await import('./deliver.js')).verify(o);
+const verify = async (o: Options): Promise<number> => (await import('./verify.js')).verify(o);
 
 async function main(): Promise<number> {
   const o = readArguments(process.argv.slice(2));

@@ -1,16 +1,19 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import type { IntakeDecisions, Kept, PlannedStep, Recipe, Target } from '@scalaria/core';
+import type { IntakeDecisions, Kept, PlannedStep, Recipe, Target, Yardstick } from '@scalaria/core';
 import {
+  EXPECT_FIELDS,
   FORMAT_CATALOGUE,
   INTAKE_FIELDS,
   NO_DECISIONS,
   baseName,
+  closingSteps,
   targetFor,
   traitsOf,
   entryByExtension,
   faultOf,
   targetFault,
+  valuesOf,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
 import { refuseForeign } from './flags.js';
@@ -28,6 +31,8 @@ export interface Planned {
   fonts: { files: string[]; chart: Record<string, string> };
   pictures: string[];
   references: string[];
+  expects?: readonly string[];
+  yardsticks?: readonly Yardstick[];
 }
 
 /** How files are made of a format, by a recipe, and over that by the line. Throws `WrongUsage`. */
@@ -48,14 +53,21 @@ export function planFor(o: Options, recipe: Recipe | null, id: Target['format'])
   }
   return {
     intake,
-    steps: [...(recipe?.steps ?? [])],
+    steps: [...(recipe?.steps ?? []), ...(recipe ? closingSteps(recipe) : [])],
     target,
+    ...(recipe && ofRecipe(recipe)),
     rules: recipe?.parts ?? {},
     fonts: { files: filesIn(o.fontFolder, /\.(ttf|otf|ttc|woff2?|shx)$/i, 'fonts'), chart: o.fontChart ?? {} },
     pictures: filesIn(o.pictureFolder, /\.(png|jpe?g)$/i, 'pictures'),
     references: filesIn(o.referenceFolder, /\.(dxf|dwg)$/i, 'reference drawings'),
   };
 }
+
+/** What a recipe expects of a drawing, and what is measured in its files. */
+export const ofRecipe = (recipe: Recipe): Pick<Planned, 'expects' | 'yardsticks'> => ({
+  expects: valuesOf(EXPECT_FIELDS, recipe.expects ?? {}, null).checks as string[],
+  yardsticks: (recipe.yardsticks ?? []).map((y) => ({ ...y, places: [] })),
+});
 
 /** Works out what to convert. Throws `WrongUsage`; nothing has been written then. */
 export function planConversions(o: Options, recipe: Recipe | null = null): Planned[] {

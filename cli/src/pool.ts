@@ -9,7 +9,7 @@ export interface Limits {
 
 /** What the threads are asked: a function of `worker.ts` and its argument. */
 export interface Asked {
-  task: 'inspect' | 'convert' | 'compare' | 'parts';
+  task: 'inspect' | 'convert' | 'compare' | 'facts' | 'parts';
   job: unknown;
 }
 

@@ -1,9 +1,9 @@
 import { parentPort } from 'node:worker_threads';
 import type { Asked } from './pool.js';
 import type { Failure } from './worker.js';
-import { compare, convert, inspect, parts } from './worker.js';
+import { compare, convert, facts, inspect, parts } from './worker.js';
 
-const TASKS = { inspect, convert, compare, parts } as Record<Asked['task'], (job: never) => Promise<unknown>>;
+const TASKS = { inspect, convert, compare, facts, parts } as Record<Asked['task'], (job: never) => Promise<unknown>>;
 
 parentPort?.on('message', async ({ task, job }: Asked) => {
   let answer: unknown;

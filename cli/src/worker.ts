@@ -5,7 +5,7 @@ import { basename } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import type {
   Claims,
-  FileFacts,
+  FileRecord,
   Drawing,
   Finding,
   FontBook,
@@ -20,7 +20,10 @@ import type {
   Purpose,
   Proof,
   Renderer,
+  SetPart,
+  SourceFacts,
   Target,
+  Yardstick,
 } from '@scalaria/core';
 import {
   NO_DECISIONS,
@@ -30,7 +33,7 @@ import {
   claimsOf,
   dataAddress,
   deliver,
-  fileFacts,
+  fileRecord,
   filesNamedBy,
   foundAmong,
   isDrafting,
@@ -41,16 +44,19 @@ import {
   partsInFile,
   partsTold,
   plainRow,
+  objectsIn,
   pictureHead,
+  pictureOf,
   Pipeline,
   prepare,
   prove,
   takesReferencesIn,
-  proveDelivery,
+  proofOf,
   readDrawing,
   runChecks,
   seenInSource,
   settleUnit,
+  sourceFacts,
   shippedBook,
   takeIn,
   upright,
@@ -78,7 +84,8 @@ export type Converted =
       ledger: LedgerRow[];
       proof: Proof;
       /** What is in the file, and what it was made from, where that was asked for. */
-      told?: { facts: FileFacts; source: string; version: string };
+      told?: { record: FileRecord; source: string; version: string; prepared: number };
+      picture: Uint8Array | null;
     }
   | Failure;
 export type Compared = { ok: true; proof: Proof } | Failure;
@@ -204,6 +211,11 @@ export interface ConvertJob {
   rules: Kept;
   /** What is in the file is to be told. */
   telling?: boolean;
+  /** Checks that must find nothing but notes, before anything is written. */
+  expects?: readonly string[];
+  yardsticks?: readonly Yardstick[];
+  /** How long the longer side of a picture beside the file is to be. */
+  pixels?: number;
   fonts?: { files: string[]; chart: Record<string, string> };
   /** Files of pictures that the drawing may name. */
   pictures?: string[];
@@ -261,6 +273,40 @@ function unitFault(source: Drawing, job: ConvertJob): Failure | null {
   );
 }
 
+const expected = (message: string): Failure => ({
+  ok: false,
+  kind: 'usage',
+  message: `The recipe expects otherwise: ${message}`,
+  remedy: 'Mend the drawing, or take the check out of what the recipe expects.',
+});
+
+export interface FactsJob extends Omit<ConvertJob, 'target'> {
+  /** Its parts are to be listed. */
+  listing: boolean;
+}
+
+export type Known = { ok: true; facts: SourceFacts; parts: SetPart[] | null } | Failure;
+
+/** What has to be known of a drawing before files are made of it. */
+export function facts(job: FactsJob): Promise<Known> {
+  return guarded((): Known => {
+    const source = readDrawing(bytesOf(job.file), nameOf(job.file), { encoding: job.intake.encoding ?? null });
+    const letters = fontsWith(job.fonts);
+    const given = {
+      fonts: letters,
+      pictures: picturesFor(source.drawing, job.pictures ?? []),
+      references: takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : [],
+    };
+    const { drawing } = new Pipeline(source.drawing, given).run(job.intake, job.steps);
+    const parts = job.listing
+      ? partsBook(drawing, job.rules).rows.map(({ number, name, kind, material, thickness, leftOut }): SetPart => ({
+          ...{ number, name, kind, material, thickness, leftOut },
+        }))
+      : null;
+    return { ok: true, facts: sourceFacts(drawing, job.expects ?? [], { fonts: letters }), parts };
+  });
+}
+
 /** What a file is called where it is read: standard input has no name. */
 const nameOf = (file: string): string => (file === '-' ? 'standard input' : basename(file));
 
@@ -283,18 +329,24 @@ export function convert(job: ConvertJob): Promise<Converted> {
       const { step } = partsInFile(rows, job.rules, job.target);
       if (step) prepared = chain.run(job.intake, [...job.steps, step]);
     }
+    const [found] = sourceFacts(prepared.drawing, job.expects ?? [], { fonts: letters }).found;
+    if (found) return expected(`${found.title}: ${found.count} found (${found.first})`);
     const template = templateOf(job.target);
     const tables = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
     const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, tables);
     const witness = { renderer: await renderer(), source: bytes };
-    const proof = proveDelivery(source, prepared, made, made.bytes, letters, { witness });
+    const { yardsticks = [], pixels } = job;
+    const { proof, back } = proofOf(source, prepared, made, made.bytes, letters, { witness, yardsticks });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     const told = job.telling && {
-      facts: fileFacts(made.written),
+      record: fileRecord(made.written, back, proof, ledger, yardsticks, letters),
       source: createHash('sha256').update(bytes).digest('hex'),
       version: job.target.version,
+      prepared: objectsIn(prepared.drawing),
     };
-    return { ok: true, bytes: made.bytes, notes: source.drawing.notes, ledger, proof, ...(told && { told }) };
+    const picture = pixels === undefined ? null : pictureOf(made.written, pixels, letters, witness.renderer);
+    const { notes } = source.drawing;
+    return { ok: true, bytes: made.bytes, notes, ledger, proof, picture, ...(told && { told }) };
   });
 }
 

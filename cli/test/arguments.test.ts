@@ -57,6 +57,9 @@ describe('the command line', () => {
       recipe: 'r.json',
       to: 'svg',
       into: 'g',
+      taken: 'number',
+      date: '2026-03-14',
+      job: 'Kestrel Row',
       'time-limit': '60',
       'memory-limit': '512',
       purpose: 'cut',
@@ -66,9 +69,10 @@ describe('the command line', () => {
     expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());
     for (const name of listed) {
       const given = flags.includes(name) ? [`--${name}`] : [`--${name}`, values[name]!];
+      const set = ['deliver', 'a.svg', '--recipe', 'r.json', '--into', 'f'];
       const own: Record<string, string[]> = {
         csv: ['parts', 'a.svg'],
-        into: ['deliver', 'a.svg', '--recipe', 'r.json', '--into', 'f'],
+        ...{ into: set, taken: set, date: set, job: set },
       };
       const command = own[name] ?? ['convert', 'a.svg', 'b.dxf'];
       expect(readArguments([...command, ...given]), name).not.toEqual(readArguments(command));

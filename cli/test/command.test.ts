@@ -145,6 +145,7 @@ describe('a set', () => {
       'KR-016-kestrel-row-screen-panels.dxf',
       'manifest.csv',
       'manifest.json',
+      'report.html',
     ]);
     const manifest = JSON.parse(readFileSync(at('set', 'manifest.json'), 'utf8')) as {
       files: { name: string; sha256: string; bytes: number; source: { sha256: string } }[];
@@ -198,6 +199,7 @@ describe('a set', () => {
         expected: 2,
         failed: [{ source: 'broken.dxf' }],
         files: [{ name: 'KR-015-kestrel-row-mullion.dxf' }],
+        void: [{ series: 'KR', number: 14 }],
       },
     });
     expect(run('verify', 'part').code).toBe(0);
@@ -209,6 +211,89 @@ describe('a set', () => {
     ])
       expect(run(...wrong).code, wrong.join(' ')).toBe(2);
   }, 60_000);
+
+  const layers = { recipe: 2, title: 'Shop', target: { format: 'dxf', unit: 'mm' }, split: { by: 'layers' } };
+  const kept = (name: string, data: object): string => {
+    writeFileSync(at(`${name}.json`), JSON.stringify(data));
+    return `${name}.json`;
+  };
+  interface Told {
+    manifest: { files: { name: string; piece: string; prepared: number }[]; objects: object; leftOut: unknown[] };
+  }
+  it('cuts drawings into files by the recipe, and every object is in one of them', () => {
+    const made = run('deliver', sources[0]!, '--recipe', kept('layers', layers), '--into', 'layers', '--json');
+    expect(made.code, made.err).toBe(0);
+    const { manifest } = json(made.out) as unknown as Told;
+    expect(Object.fromEntries(manifest.files.map((f) => [f.piece, f.prepared]))).toEqual({
+      ...{ AXES: 2, GASKET: 1, PORTS: 8, PROFILE: 3, TEXT: 1 },
+    });
+    expect(manifest.objects).toEqual({ prepared: 15, written: 15, leftOut: 0 });
+    expect(run('verify', 'layers').code).toBe(0);
+  }, 60_000);
+  it('where a name is taken: adds a number, leaves it, or stops', () => {
+    const plan = recipe('taken');
+    const [mullion] = sources as [string];
+    expect(run('deliver', mullion, '--recipe', plan, '--into', 'taken').code).toBe(0);
+    const name = 'KR-014-kestrel-row-mullion.dxf';
+    const other = recipe('taken-in', { target: { format: 'dxf', unit: 'in' } });
+    const before = readFileSync(at('taken', name));
+    const left = run('deliver', mullion, '--recipe', other, '--into', 'taken', '--taken', 'leave');
+    expect([left.code, left.out.includes('was left as it is')]).toEqual([0, true]);
+    expect(run('deliver', mullion, '--recipe', other, '--into', 'taken', '--taken', 'number').code).toBe(0);
+    expect(readdirSync(at('taken'))).toContain('KR-014-kestrel-row-mullion-2.dxf');
+    expect(readFileSync(at('taken', name)).equals(before)).toBe(true);
+    expect(run('deliver', mullion, '--recipe', other, '--into', 'taken', '--taken', 'stop').code).toBe(2);
+  }, 60_000);
+  it('takes no drawing that is not as the recipe expects it, on convert too', () => {
+    const strict = kept('strict', { ...layers, split: { by: 'drawing' }, expects: { checks: ['hidden-content'] } });
+    const hidden = demo('kestrel-row-front-elevation.dxf');
+    const made = run('deliver', hidden, sources[0]!, '--recipe', strict, '--into', 'strict', '--json');
+    const { manifest } = json(made.out) as unknown as Told;
+    expect(manifest.files.map((f) => f.name)).toContain('kestrel-row-mullion.dxf');
+    const agreed = { layers: [{ name: 'ONE', colour: null, weight: null }], others: 'refuse', onto: '' };
+    const refused = run('convert', sources[0]!, 'refused.dxf', '--recipe', kept('agreed', { recipe: 2, agreed }));
+    expect([refused.code, existsSync(at('refused.dxf'))]).toEqual([2, false]);
+    expect(refused.out + refused.err).toContain('not agreed');
+  }, 60_000);
+  it('measures the yardsticks of the recipe in every file, and ends with 4 where one fails', () => {
+    const width = { id: 'w', title: 'Width', what: 'width', unit: 'mm', tolerance: 0.05, source: 'the order' };
+    const plan = (expected: number) => ({
+      ...{ recipe: 2, target: { format: 'dxf', unit: 'mm' }, yardsticks: [{ ...width, expected }] },
+    });
+    const wrong = run('deliver', sources[0]!, '--recipe', kept('wrong', plan(100)), '--into', 'wrong');
+    expect(wrong.code).toBe(4);
+    expect(readFileSync(at('wrong', 'report.html'), 'utf8')).toContain('0 proofs hold, 1 does not');
+    const found = json(
+      run('deliver', sources[0]!, '--recipe', 'wrong.json', '--into', 'wrong', '--json').out,
+    ) as unknown as {
+      manifest: { files: { width: number }[] };
+    };
+    const right = kept('right', plan(found.manifest.files[0]!.width));
+    expect(run('deliver', sources[0]!, '--recipe', right, '--into', 'right').code).toBe(0);
+  }, 60_000);
+  it('finds the template beside the recipe, by its name and its very bytes', () => {
+    const template = demo('kestrel-row-section.dxf');
+    const sha256 = spawnSync('sha256sum', [template], { encoding: 'utf8' }).stdout.slice(0, 64);
+    const plan = { recipe: 2, target: { format: 'dxf' }, template: { name: 'office.dxf', sha256 } };
+    const file = kept('templated', plan);
+    expect(run('deliver', sources[0]!, '--recipe', file, '--into', 'none').err).toContain('does not lie beside it');
+    writeFileSync(at('office.dxf'), 'other');
+    expect(run('deliver', sources[0]!, '--recipe', file, '--into', 'none').err).toContain('is another file');
+    writeFileSync(at('office.dxf'), readFileSync(template));
+    expect(run('deliver', sources[0]!, '--recipe', file, '--into', 'templated').code).toBe(0);
+  }, 60_000);
+  it('refuses by name what a recipe says that is not known, and what a later version made', () => {
+    expect(run('deliver', 'a.dxf', '--recipe', kept('strange', { recipe: 2, nests: 1 }), '--into', 'x').err).toContain(
+      '"nests"',
+    );
+    expect(run('deliver', 'a.dxf', '--recipe', kept('later', { recipe: 3 }), '--into', 'x').err).toContain(
+      'later version',
+    );
+  });
+  it('has a committed schema', () => {
+    const printed = spawnSync('node', [here('../dist/print-schema.js'), 'recipe'], { encoding: 'utf8' }).stdout;
+    expect(printed).toBe(readFileSync(here('../schema/recipe.schema.json'), 'utf8'));
+  });
 });
 
 describe('inspect', () => {
@@ -394,7 +479,7 @@ describe('convert', () => {
     expect(readFileSync(join(folder, 'r.svg'), 'utf8')).toContain('width="10in"');
     writeFileSync(join(folder, 'bad.json'), JSON.stringify({ recipe: 1, intake: { unit: 'furlong' } }));
     expect(run('convert', demo('kestrel-row-mullion.dxf'), 'x.svg', '--recipe', 'bad.json').err).toMatch(
-      /intake\/unit/,
+      /intake › unit/,
     );
   });
 });

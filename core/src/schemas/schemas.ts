@@ -254,11 +254,10 @@ export const recipeSchema: JsonSchema = object(
       items: object({ ...yardstick, what: { enum: generalKinds } }, ['diameter', 'words']),
     },
     template: needed,
-    fonts: { type: 'array', maxItems: 200, items: needed },
   },
   [
     ...['title', 'receiver', 'note', 'basedOn', 'ownSteps', 'intake', 'steps', 'target', 'parts', 'naming'],
-    ...['yardsticks', 'template', 'fonts', ...Object.keys(RECIPE_SETS)],
+    ...['yardsticks', 'template', ...Object.keys(RECIPE_SETS)],
   ],
 );
 

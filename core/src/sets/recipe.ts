@@ -105,7 +105,6 @@ export interface Recipe {
   readonly yardsticks?: readonly GeneralYardstick[];
   /** The template, where its target has one. */
   readonly template?: NeededFile;
-  readonly fonts?: readonly NeededFile[];
 }
 
 /** The sets of parameters of a recipe, by the fields that keep them. */
@@ -119,7 +118,7 @@ export const RECIPE_SETS = {
 /** The order in which a recipe's fields are written. */
 const ORDER: readonly (keyof Recipe)[] = [
   ...(['recipe', 'title', 'receiver', 'note', 'basedOn', 'expects', 'intake', 'ownSteps', 'steps', 'parts'] as const),
-  ...(['split', 'agreed', 'target', 'template', 'fonts', 'naming', 'beside', 'yardsticks'] as const),
+  ...(['split', 'agreed', 'target', 'template', 'naming', 'beside', 'yardsticks'] as const),
 ];
 
 /** A recipe as a text that people can read and compare: its fields in one order, theirs by name; the same recipe is the same text. */

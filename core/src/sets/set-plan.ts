@@ -177,7 +177,7 @@ function partFault({ parts }: SetSource, draft: Draft): string | null {
 }
 
 /** What is done to every file at the end: what was agreed about layers. */
-function closingSteps(recipe: Recipe): PlannedStep[] {
+export function closingSteps(recipe: Recipe): PlannedStep[] {
   const layers = recipe.agreed?.['layers'];
   const any = Array.isArray(layers) && layers.length > 0;
   return any ? [plannedStep(agreeLayers, 'agreed', recipe.agreed)] : [];

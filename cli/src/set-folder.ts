@@ -1,0 +1,151 @@
+import { createHash } from 'node:crypto';
+import { createReadStream, existsSync, mkdirSync, readFileSync, readdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { Ajv } from 'ajv';
+import type { Digest, Manifest, ManifestFile, PlannedFile, ReportFile, SetPlan } from '@scalaria/core';
+import { FORMAT_CATALOGUE, MANIFEST_FILES, actionsOf, manifestSchema, weigh } from '@scalaria/core';
+import type { Options } from './arguments.js';
+import type { ConvertJob, Converted, Failure } from './worker.js';
+import { writeFile } from './write-file.js';
+import { WrongUsage } from './wrong-usage.js';
+
+export const digestOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+async function digestOfFile(path: string): Promise<string> {
+  const sum = createHash('sha256');
+  for await (const piece of createReadStream(path)) sum.update(piece as Buffer);
+  return sum.digest('hex');
+}
+
+/** All that lies in a folder, what lies in folders of it by their way there. */
+export async function filesIn(folder: string, way = ''): Promise<Digest[]> {
+  const out: Digest[] = [];
+  for (const name of readdirSync(join(folder, way)).sort()) {
+    const path = way === '' ? name : `${way}/${name}`;
+    if (statSync(join(folder, path)).isDirectory()) out.push(...(await filesIn(folder, path)));
+    else out.push({ name: path, sha256: await digestOfFile(join(folder, path)) });
+  }
+  return out;
+}
+
+/** Why a file of a set is left out where another has its name. */
+export const LEFT = 'another file of that name is there, and was left as it is';
+
+/** What became of one file of a set. */
+export type Became =
+  | { state: 'written' | 'unchanged'; source: string; file: ManifestFile; report: ReportFile }
+  /** Another file has its name, and stays as it is. */
+  | { state: 'left'; source: string; name: string }
+  | { state: 'failed'; source: string; failure: Failure };
+
+/** The folder of a set, and what is done where another file has a name in it. */
+export class Folder {
+  private constructor(
+    private readonly path: string,
+    private readonly there: ReadonlyMap<string, string>,
+    private readonly ending: string,
+    private readonly taken: NonNullable<Options['taken']>,
+    private readonly used: Set<string>,
+  ) {}
+
+  /** Throws `WrongUsage` where something else lies in it. */
+  static async open(path: string, plan: SetPlan, ending: string, o: Options): Promise<Folder> {
+    const present = existsSync(path) ? await filesIn(path) : [];
+    const names = plan.files.flatMap((f) => [`${f.name}.${ending}`, `${f.name}.png`]);
+    const own = new Set<string>([...names, ...MANIFEST_FILES, ...namesBefore(path)]);
+    const foreign = present.filter((p) => !own.has(p.name)).map((p) => p.name);
+    if (foreign.length > 0)
+      throw new WrongUsage(
+        `${path} holds something else: ${foreign.slice(0, 5).join(', ')}${foreign.length > 5 ? ` and ${foreign.length - 5} more` : ''}; a set has a folder of its own`,
+      );
+    mkdirSync(path, { recursive: true });
+    const there = new Map(present.map((p) => [p.name, p.sha256]));
+    return new Folder(
+      path,
+      there,
+      ending,
+      o.taken ?? (o.overwrite ? 'replace' : 'stop'),
+      new Set([...names, ...there.keys()]),
+    );
+  }
+
+  /** Puts a file in its place, unless it is there already. */
+  keep(source: string, planned: PlannedFile, made: Converted & { ok: true }, job: ConvertJob): Became {
+    const sha256 = digestOf(made.bytes);
+    let name = `${planned.name}.${this.ending}`;
+    const lies = this.there.get(name);
+    const clashes = lies !== undefined && lies !== sha256;
+    if (clashes && this.taken === 'stop')
+      return {
+        state: 'failed',
+        source,
+        failure: {
+          ...{ ok: false, kind: 'usage', message: `${name} is there already and holds something else` },
+          remedy: 'Say --taken number, replace or leave, or choose another folder.',
+        },
+      };
+    if (clashes && this.taken === 'leave') return { state: 'left', source, name };
+    if (clashes && this.taken === 'number') name = this.freeName(planned.name);
+    const picture = made.picture && { name: name.replace(/\.[^.]+$/, '.png'), sha256: digestOf(made.picture) };
+    const told = made.told!;
+    const held = told.record.yardsticks.map((y) => y.held.state);
+    const count = (state: string): number => held.filter((s) => s === state).length;
+    const { holds, lost, whole } = weigh(made.proof);
+    const file: ManifestFile = {
+      ...{ name, sha256, bytes: made.bytes.length },
+      ...{ format: job.target.format, version: told.version, ...told.record.facts },
+      source: { name: source.replace(/: .*$/, ''), sha256: told.source },
+      ...{ parts: planned.parts ?? job.target.parts ?? null, piece: planned.piece, prepared: told.prepared },
+      ...{ material: planned.values.material ?? '', thickness: planned.values.thickness ?? '' },
+      proof: !holds ? 'does not hold' : lost > 0 || !whole ? 'holds with exceptions' : 'holds',
+      ...{ ledger: actionsOf(made.ledger), asked: planned.asked, picture: picture || null },
+      yardsticks: { holds: count('holds'), fails: count('fails'), undecided: count('undecided') },
+    };
+    const report: ReportFile = {
+      ...{ name, bytes: file.bytes, sha256, proof: made.proof, ledger: made.ledger, record: told.record },
+      format: `${FORMAT_CATALOGUE[job.target.format].title} ${told.version}`,
+      source: { name: file.source.name, revision: null, sha256: told.source },
+    };
+    if (lies === sha256 && (!picture || this.there.get(picture.name) === picture.sha256))
+      return { state: 'unchanged', source, file, report };
+    const failure =
+      writeFile(join(this.path, name), made.bytes) ??
+      (picture ? writeFile(join(this.path, picture.name), made.picture!) : null);
+    return failure ? { state: 'failed', source, failure } : { state: 'written', source, file, report };
+  }
+
+  private freeName(base: string): string {
+    for (let n = 2; ; n++) {
+      const name = `${base}-${n}.${this.ending}`;
+      if (this.used.has(name)) continue;
+      this.used.add(name);
+      return name;
+    }
+  }
+}
+
+/** The files that the manifest in a folder tells of: they belong to the set, whatever they are called now. */
+function namesBefore(path: string): string[] {
+  try {
+    return readManifest(path).files.flatMap((f) => [f.name, ...(f.picture ? [f.picture.name] : [])]);
+  } catch {
+    return [];
+  }
+}
+
+/** The manifest that lies in a folder. Throws `WrongUsage` where there is none. */
+export function readManifest(folder: string): Manifest {
+  const path = join(folder, 'manifest.json');
+  let data: unknown;
+  try {
+    data = JSON.parse(readFileSync(path, 'utf8'));
+  } catch (e) {
+    throw new WrongUsage(`${path} cannot be read: ${(e as Error).message}`);
+  }
+  const validate = new Ajv({ strict: false }).compile(manifestSchema);
+  if (!validate(data)) {
+    const e = validate.errors?.[0];
+    throw new WrongUsage(`${path} is no manifest: ${e?.instancePath || 'it'} ${e?.message ?? ''}`);
+  }
+  return data as Manifest;
+}
