@@ -133,5 +133,6 @@ export { onNight, previewSvg } from './scene/preview.js';
 export type { PageFont } from './pages/frame.js';
 export * from './report/file-record.js';
 export * from './report/proof-page.js';
+export * from './report/trial.js';
 export * from './schemas/schemas.js';
 export * from './proof/differing-lines.js';

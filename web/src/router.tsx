@@ -108,6 +108,13 @@ export const router = createBrowserRouter([
         ),
       },
       {
+        path: 'trials',
+        ...late(
+          () => import('./routes/drawing/trials/trials'),
+          (m) => m.Trials,
+        ),
+      },
+      {
         path: 'prove/:delivery?',
         ...late(
           () => import('./routes/drawing/prove'),

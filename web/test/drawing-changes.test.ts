@@ -20,13 +20,13 @@ const decisions = fc.record(
 
 /** What becomes of decisions by a change, as the server and the page have it. */
 const after = (before: IntakeDecisions, change: ReturnType<typeof changeBetween>): IntakeDecisions =>
-  applied({ intake: before, steps: [], review: {} }, change ?? {}).intake;
+  applied({ intake: before, steps: [], review: {}, yardsticks: [] }, change ?? {}).intake;
 
 describe('what is sent of a change', () => {
   it('takes one state to the other, whatever they are', () => {
     fc.assert(
       fc.property(decisions, decisions, (a, b) => {
-        const change = changeBetween({ intake: a, steps: [], review: {} }, { intake: b });
+        const change = changeBetween({ intake: a, steps: [], review: {}, yardsticks: [] }, { intake: b });
         expect(after(a, change)).toEqual(b);
       }),
     );
@@ -35,7 +35,7 @@ describe('what is sent of a change', () => {
     fc.assert(
       fc.property(decisions, fc.constantFrom('cm', 'in'), (a, unit) => {
         const change = changeBetween(
-          { intake: a, steps: [], review: {} },
+          { intake: a, steps: [], review: {}, yardsticks: [] },
           { intake: { ...a, unit } as IntakeDecisions },
         );
         const other = { ...a, correction: 7, plane: 'flat' } as IntakeDecisions;
@@ -46,37 +46,38 @@ describe('what is sent of a change', () => {
   it('taken back gives what was before, and leaves alone what another window decided meanwhile', () => {
     fc.assert(
       fc.property(decisions, decisions, (a, b) => {
-        const back = changeBetween({ intake: b, steps: [], review: {} }, { intake: a });
+        const back = changeBetween({ intake: b, steps: [], review: {}, yardsticks: [] }, { intake: a });
         expect(after(b, back)).toEqual(a);
       }),
     );
     const back = changeBetween(
-      { intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [], review: {} },
+      { intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [], review: {}, yardsticks: [] },
       { intake: NO_DECISIONS },
     );
     expect(after({ ...NO_DECISIONS, unit: 'cm', correction: 7 }, back)).toEqual({ ...NO_DECISIONS, correction: 7 });
   });
   it('is nothing when nothing changed, and only steps when only they did', () => {
     const steps = [{ id: 'a', step: 'shift-origin', on: true, params: {} }];
-    const state = { intake: NO_DECISIONS, steps, review: {} };
+    const state = { intake: NO_DECISIONS, steps, review: {}, yardsticks: [] };
     expect(changeBetween(state, { intake: { ...NO_DECISIONS }, steps: [...steps] })).toBeNull();
     expect(changeBetween(state, { steps: [], review: {} })).toEqual({ steps: [] });
     expect(changeBetween(state, { review: { purpose: 'cut' } })).toEqual({ review: { purpose: 'cut' } });
   });
   it('is told in words', () => {
-    const shown = { intake: NO_DECISIONS, steps: [], review: {} };
+    const shown = { intake: NO_DECISIONS, steps: [], review: {}, yardsticks: [] };
     expect(differenceInWords(shown, shown)).toBe('');
-    expect(differenceInWords(shown, { intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [], review: {} })).toMatch(
-      /Unit is now .*cm/,
-    );
-    expect(differenceInWords({ intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [], review: {} }, shown)).toBe(
-      'Unit is now undecided',
-    );
+    expect(
+      differenceInWords(shown, { intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [], review: {}, yardsticks: [] }),
+    ).toMatch(/Unit is now .*cm/);
+    expect(
+      differenceInWords({ intake: { ...NO_DECISIONS, unit: 'cm' }, steps: [], review: {}, yardsticks: [] }, shown),
+    ).toBe('Unit is now undecided');
     expect(
       differenceInWords(shown, {
         intake: NO_DECISIONS,
         steps: [{ id: 'a', step: 'join-ends', on: true, params: {} }],
         review: {},
+        yardsticks: [],
       }),
     ).toBe('the steps are others now');
   });
@@ -91,7 +92,7 @@ it('the same plan in another order of fields is no change by another window', ()
     params: { point: { y: 2, x: 1 }, to: 'point' },
     version: 2,
   };
-  const shown = { intake: NO_DECISIONS, steps: [step], review: {} };
+  const shown = { intake: NO_DECISIONS, steps: [step], review: {}, yardsticks: [] };
   expect(differenceInWords(shown, { ...shown, steps: [stored] })).toBe('');
   expect(changeBetween(shown, { steps: [stored] })).toBeNull();
   expect(differenceInWords(shown, { ...shown, steps: [{ ...stored, on: false }] })).toBe('the steps are others now');
@@ -99,7 +100,7 @@ it('the same plan in another order of fields is no change by another window', ()
 });
 
 describe('a clash', () => {
-  const state = { intake: NO_DECISIONS, steps: [], review: {} };
+  const state = { intake: NO_DECISIONS, steps: [], review: {}, yardsticks: [] };
   it('is told with both sides: what was asked for here, and what counts by the other window', () => {
     const counts = { ...state, intake: { ...NO_DECISIONS, unit: 'cm' as const } };
     expect(clashInWords({ intake: { unit: 'mm' } }, state, counts)).toBe('Unit: here mm, in the other window cm');

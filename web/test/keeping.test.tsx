@@ -34,6 +34,7 @@ class Server {
       intake,
       steps,
       review: {},
+      yardsticks: [],
       seen,
       claims: {},
       ledger: [],

@@ -7,6 +7,7 @@ import type { Visit } from '../drawing/resolve.js';
 import { surveyOf } from '../drawing/survey.js';
 import { TAU, normalAngle } from '../geometry/arcs.js';
 import type { Box2 } from '../geometry/box.js';
+import type { Piece } from '../geometry/path-pieces.js';
 import { boxOfPieces } from '../geometry/pieces-box.js';
 
 /** A closed outline as yardsticks see it; lengths in the drawing's unit. */
@@ -23,6 +24,7 @@ export interface ShapeFeature {
   readonly fill: string | null;
   readonly isHole: boolean;
   readonly isCircle: boolean;
+  readonly pieces: readonly Piece[];
 }
 
 /** What a drawing has to measure, whatever kinds of objects its format made of it. */
@@ -56,6 +58,7 @@ function find(drawing: Drawing): Features {
       area,
       diameter: diameter ?? (box.width + box.height) / 2,
       isCircle: diameter !== null,
+      pieces,
       stroke: stroke === null ? null : hex(stroke),
       fill: fill === null ? null : hex(fill),
       isHole: around.length % 2 === 1,

@@ -3,6 +3,8 @@ import { surveyOf } from '../drawing/survey.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
 import type { Box2 } from '../geometry/box.js';
+import type { Piece } from '../geometry/path-pieces.js';
+import { pointAt } from '../geometry/path-pieces.js';
 import { baseLine, linesOf } from '../text/layout.js';
 import type { FontBook } from '../text/fonts.js';
 import type { Features, ShapeFeature } from './features.js';
@@ -195,18 +197,42 @@ export function placeOn(drawing: Drawing, at: { x: number; y: number }, unit: Un
   };
 }
 
-/** The place of the shape that has a point on or about it, the smallest one; `null` where none has. */
-export function shapePlaceOn(drawing: Drawing, at: { x: number; y: number }, unit: UnitName): YardstickPlace | null {
+/** The place of the shape whose outline runs nearest to a point, no further than `reach` away; `null` where none does. */
+export function shapePlaceOn(
+  drawing: Drawing,
+  at: { x: number; y: number },
+  unit: UnitName,
+  reach = Infinity,
+): YardstickPlace | null {
   const features = featuresOf(drawing);
-  const about = features.shapes
-    .filter((s) => Math.hypot(s.x - at.x, s.y - at.y) <= s.size / 2 + features.box.diagonal * 1e-9)
-    .sort((a, b) => a.size - b.size)[0];
-  const place = about && placeOn(drawing, about, unit);
+  let nearest: { shape: ShapeFeature; d: number } | null = null;
+  for (const shape of features.shapes) {
+    // What lies further off than its box does not come near.
+    if (Math.hypot(shape.x - at.x, shape.y - at.y) - shape.size / 2 > (nearest?.d ?? reach)) continue;
+    const d = distanceToOutline(shape.pieces, at);
+    if (d <= reach && (!nearest || d < nearest.d)) nearest = { shape, d };
+  }
+  if (!nearest) return null;
+  const { shape } = nearest;
+  const place = placeOn(drawing, shape, unit);
   if (!place) return null;
   return {
     ...place,
-    shape: { across: about!.size * perUnit(drawing, unit)!, part: about!.size / features.box.diagonal },
+    shape: { across: shape.size * perUnit(drawing, unit)!, part: shape.size / features.box.diagonal },
   };
+}
+
+/** So many places of each piece of an outline are looked at to find the one that was meant. */
+const LOOKS = 32;
+
+function distanceToOutline(pieces: readonly Piece[], { x, y }: { x: number; y: number }): number {
+  let nearest = Infinity;
+  for (const piece of pieces)
+    for (let i = 0; i <= LOOKS; i++) {
+      const [px, py] = pointAt(piece, i / LOOKS);
+      nearest = Math.min(nearest, Math.hypot(px - x, py - y));
+    }
+  return nearest;
 }
 
 /** What a yardstick would measure on a drawing now, to be offered as its expected value; `null` where it finds nothing. */

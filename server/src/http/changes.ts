@@ -1,4 +1,4 @@
-import type { IntakeDecisions, PlannedStep, Review, Target } from '@scalaria/core';
+import type { IntakeDecisions, PlannedStep, Review, Target, Yardstick } from '@scalaria/core';
 import { DECISION_TITLES, canonicalText, decidedOf, decisionOf, stepById } from '@scalaria/core';
 import type { drawings } from '../database/schema.js';
 import { Problem } from './problem.js';
@@ -14,6 +14,7 @@ export interface DrawingChange {
   unset?: (keyof IntakeDecisions)[];
   steps?: PlannedStep[];
   review?: Review;
+  yardsticks?: Yardstick[];
   target?: Target;
   deleted?: boolean;
   seen?: number;
@@ -29,6 +30,7 @@ export function changed(row: DrawingRow, change: DrawingChange): Partial<typeof 
     name: row.name,
     steps: row.steps,
     review: row.review,
+    yardsticks: row.yardsticks,
     target: row.target,
     deleted: row.deletedAt !== null,
   };
@@ -37,6 +39,7 @@ export function changed(row: DrawingRow, change: DrawingChange): Partial<typeof 
   if (change.name !== undefined) after['name'] = change.name.trim();
   if (change.steps) after['steps'] = change.steps;
   if (change.review) after['review'] = change.review;
+  if (change.yardsticks) after['yardsticks'] = change.yardsticks;
   if (change.target) after['target'] = change.target;
   if (change.deleted !== undefined) after['deleted'] = change.deleted;
   for (const [k, v] of Object.entries(change.intake ?? {})) after[`intake.${k}`] = v;
@@ -70,6 +73,7 @@ export function changed(row: DrawingRow, change: DrawingChange): Partial<typeof 
     ...(fresh.includes('name') && { name: after['name'] as string }),
     ...(fresh.includes('steps') && { steps: change.steps! }),
     ...(fresh.includes('review') && { review: change.review! }),
+    ...(fresh.includes('yardsticks') && { yardsticks: change.yardsticks! }),
     ...(fresh.includes('target') && { target: change.target! }),
     ...(fresh.includes('deleted') && { deletedAt: change.deleted ? new Date() : null }),
   };
@@ -82,6 +86,7 @@ function clash(row: DrawingRow, fields: string[]): Problem {
     if (field === 'name') return `the name is now “${row.name}”`;
     if (field === 'deleted') return row.deletedAt ? 'it was deleted' : 'it was brought back';
     if (field === 'review') return 'what is said of its findings is otherwise';
+    if (field === 'yardsticks') return 'its yardsticks are otherwise';
     if (field === 'steps') {
       const on = row.steps.filter((s) => s.on).map((s) => stepById(s.step)?.title ?? s.step);
       return on.length === 0 ? 'there are no steps any more' : `the steps are now ${on.join(', ')}`;

@@ -8,6 +8,7 @@ import {
   schemaParts,
   stepsSchema,
   targetSchema,
+  yardsticksSchema,
 } from '@scalaria/core';
 
 /** The JSON that goes over the wire. */
@@ -76,6 +77,8 @@ export const drawingShape = object({
   intake: intakeSchema,
   steps: stepsSchema,
   review: reviewSchema,
+  /** Features of known size. */
+  yardsticks: yardsticksSchema,
   /** How a file was asked for last, of this drawing or else in this job. */
   target: nullable(targetSchema),
   /** The version of what is decided: sent back with a change, it tells whether another window changed the same. */
@@ -346,4 +349,19 @@ export const setShape = object({
   ),
   /** Figures that do not add up, in words. */
   sums: array(string),
+});
+
+const counts = Object.fromEntries(
+  [
+    ...['bytes', 'outlines', 'pieces', 'circles', 'arcs', 'splines', 'chords', 'texts', 'emptyTexts', 'points'],
+    ...['coloursEqual', 'colours', 'layers', 'groups', 'losses'],
+  ].map((name) => [name, integer]),
+);
+/** A way of writing, read back. */
+export const trialShape = object({
+  figures: object({ ...counts, holds: boolean }),
+  svg: string,
+  clicks: array(object({ d: string, words: string })),
+  verdict: object({ holds: boolean, lost: integer, whole: boolean }),
+  losses: array(loss),
 });

@@ -16,6 +16,7 @@ import type {
   ReadJob,
   ReadResult,
   Said,
+  TrialResult,
 } from './worker.js';
 
 /** A task took longer than is allowed and was ended. */
@@ -108,6 +109,10 @@ export class WorkerPool {
 
   facts(job: FactsJob): Promise<FactsResult> {
     return this.run(this.readings, 'facts', job);
+  }
+
+  trial(job: DeliverJob, signal?: AbortSignal): Promise<TrialResult> {
+    return this.run(this.proofs, 'trial', job, { signal });
   }
 
   prove(job: ProveJob, signal?: AbortSignal): Promise<Proof> {

@@ -17,6 +17,8 @@ import type {
   Review,
   SourceFacts,
   Target,
+  Trial,
+  Verdict,
   Yardstick,
 } from '@scalaria/core';
 import {
@@ -40,7 +42,10 @@ import {
   sourceFacts,
   summarise,
   takeIn,
+  trialFigures,
+  trialOf,
   upright,
+  weigh,
 } from '@scalaria/core';
 import { renderer, shippedFonts } from '../shipped.js';
 
@@ -309,6 +314,14 @@ export type FactsResult =
   | { ok: true; facts: SourceFacts; losses: { action: 'dropped' | 'approximated'; reason: string; count: number }[] }
   | { ok: false; message: string };
 
+/** What is dropped or only come near to, and was not asked for. */
+const lossesIn = (rows: readonly LedgerRow[]): FactsLoss[] =>
+  rows.flatMap((r) =>
+    (r.action === 'dropped' || r.action === 'approximated') && !r.onPurpose
+      ? [{ action: r.action, reason: r.reason, count: r.count }]
+      : [],
+  );
+
 /** What has to be known of a drawing before a set is made of it, and what would be lost on writing it. */
 export const facts = told((job: FactsJob, tell: Say): FactsResult => {
   try {
@@ -325,12 +338,32 @@ export const facts = told((job: FactsJob, tell: Say): FactsResult => {
       const template = job.template && { template: templateOf(job as DeliverJob).template! };
       rows.push(...deliver(prepared.drawing, job.target, job.name, fonts, template || {}).ledger);
     }
-    const losses = rows.flatMap((r) =>
-      (r.action === 'dropped' || r.action === 'approximated') && !r.onPurpose
-        ? [{ action: r.action, reason: r.reason, count: r.count }]
-        : [],
-    );
-    return { ok: true, facts, losses };
+    return { ok: true, facts, losses: lossesIn(rows) };
+  } catch (e) {
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
+    throw e;
+  }
+});
+
+export type TrialResult =
+  { ok: true; trial: Trial; verdict: Verdict; losses: FactsLoss[] } | { ok: false; message: string };
+type FactsLoss = { action: 'dropped' | 'approximated'; reason: string; count: number };
+
+/** Writes a drawing in one way and reads it back; nothing of it is kept. */
+export const trial = told(async (job: DeliverJob, tell: Say): Promise<TrialResult> => {
+  try {
+    const fonts = fontsWith(job.fonts);
+    const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    tell(0.2);
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
+    const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
+    tell(0.5);
+    const witness = { renderer: await renderer(), source: job.bytes };
+    const { proof, back } = proofOf(source, prepared, made, made.bytes, fonts, { witness });
+    if (!back) return { ok: false, message: 'what was written could not be read back' };
+    const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
+    const figures = trialFigures(made.written, back, made.bytes.length, proof, ledger);
+    return { ok: true, trial: trialOf(back, figures), verdict: weigh(proof), losses: lossesIn(ledger) };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;

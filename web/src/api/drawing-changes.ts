@@ -3,7 +3,7 @@ import { DECISION_TITLES, canonicalText, decidedOf, decisionOf, stepById } from 
 import type { DrawingDetail } from './types';
 
 /** What is kept of a drawing and can be changed from a window. */
-export type Decided = Pick<DrawingDetail, 'intake' | 'steps' | 'review'>;
+export type Decided = Pick<DrawingDetail, 'intake' | 'steps' | 'review' | 'yardsticks'>;
 
 /** A change as it is sent: only what changed, so that it takes nothing back that another window decided. */
 export interface DrawingChange {
@@ -12,6 +12,7 @@ export interface DrawingChange {
   unset?: (keyof IntakeDecisions)[];
   steps?: DrawingDetail['steps'];
   review?: DrawingDetail['review'];
+  yardsticks?: DrawingDetail['yardsticks'];
 }
 
 /** Whether two plain values say the same, in whatever order a database gives their fields back. */
@@ -38,6 +39,7 @@ export function changeBetween(before: Decided, after: Partial<Decided>): Drawing
   }
   if (after.steps && !same(before.steps, after.steps)) change.steps = after.steps;
   if (after.review && !same(before.review, after.review)) change.review = after.review;
+  if (after.yardsticks && !same(before.yardsticks, after.yardsticks)) change.yardsticks = after.yardsticks;
   return Object.keys(change).length > 0 ? change : null;
 }
 
@@ -49,6 +51,7 @@ export function applied(to: Decided, change: DrawingChange): Decided {
     intake: intake as unknown as IntakeDecisions,
     steps: change.steps ?? to.steps,
     review: change.review ?? to.review,
+    yardsticks: change.yardsticks ?? to.yardsticks,
   };
 }
 
@@ -61,6 +64,7 @@ export function differenceInWords(shown: Decided, counts: Decided): string {
   );
   if (!same(shown.steps, counts.steps)) words.push('the steps are others now');
   if (!same(shown.review, counts.review)) words.push('other findings are set aside now');
+  if (!same(shown.yardsticks, counts.yardsticks)) words.push('the yardsticks are others now');
   return words.join('; ');
 }
 
@@ -86,5 +90,7 @@ export function clashInWords(mine: DrawingChange, shown: Decided, counts: Decide
   if (mine.steps && !same(mine.steps, counts.steps))
     words.push(`Steps: here ${steps(mine.steps)}; in the other window ${steps(counts.steps)}`);
   if (mine.review && !same(mine.review, counts.review)) words.push('Other findings were set aside in the other window');
+  if (mine.yardsticks && !same(mine.yardsticks, counts.yardsticks))
+    words.push('Other yardsticks were set in the other window');
   return words.join('. ');
 }

@@ -24,6 +24,7 @@ export const paths = {
   revisionSource: (drawing: string, revision: string | number) =>
     `/api/drawings/${drawing}/revisions/${revision}/source`,
   deliveries: (drawing: string) => `/api/drawings/${drawing}/deliveries`,
+  trial: (drawing: string) => `/api/drawings/${drawing}/trial`,
   forecast: (drawing: string) => `/api/drawings/${drawing}/forecast`,
   delivery: (delivery: string) => `/api/deliveries/${delivery}`,
   deliveryFile: (delivery: string) => `/api/deliveries/${delivery}/file`,

@@ -12,7 +12,9 @@ import type {
   RecipeDifference,
   Review,
   Target,
+  Trial,
   Verdict,
+  Yardstick,
 } from '@scalaria/core';
 
 /** What the server answers; see its OpenAPI document. */
@@ -62,6 +64,8 @@ export interface DrawingDetail extends DrawingRow {
   steps: PlannedStep[];
   /** What was decided about its findings. */
   review: Review;
+  /** Features of known size. */
+  yardsticks: Yardstick[];
   /** How a file was asked for last, of this drawing or else in its job. */
   target: Target | null;
   /** The version of what is decided, sent back with a change. */
@@ -295,3 +299,9 @@ export interface SetDetail extends SetRow {
   files: SetFile[];
   sums: string[];
 }
+
+/** A way of writing, read back. */
+export type TrialView = Trial & {
+  verdict: Verdict;
+  losses: { action: 'dropped' | 'approximated'; reason: string; count: number }[];
+};

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import type { ReactElement } from 'react';
 import { useState } from 'react';
 import { MemoryRouter } from 'react-router';
-import type { Drawing, IntakeDecisions, PlannedStep, Review, Target } from '@scalaria/core';
+import type { Drawing, IntakeDecisions, PlannedStep, Review, Target, Yardstick } from '@scalaria/core';
 import {
   NO_DECISIONS,
   Pipeline,
@@ -147,11 +147,13 @@ export function Around({
     intake: IntakeDecisions;
     steps: PlannedStep[];
     review: Review;
+    yardsticks: Yardstick[];
     target: Target | null;
   }>({
     intake: { ...NO_DECISIONS, pxPerInch: source.unit?.unit === 'px' ? 96 : null },
     steps: [],
     review: {},
+    yardsticks: [],
     target: more.target ?? null,
   });
   const keep = (change: Partial<typeof own>, words: string): void => {

@@ -18,10 +18,10 @@ import {
 import { deliveries, drawings, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
-import type { Route } from '../route.js';
+import type { Ask, Route } from '../route.js';
 import { isId } from '../route.js';
 import { requestKey, stageBody } from '../taking.js';
-import { deliveryRowShape, deliveryShape, shapes, stripShape } from '../shapes.js';
+import { deliveryRowShape, deliveryShape, shapes, stripShape, trialShape } from '../shapes.js';
 import { givenFiles, templateFile } from '../../tasks/deliveries.js';
 import { findDrawing, sendFile } from './drawings.js';
 import { givenTo } from '../given.js';
@@ -105,6 +105,20 @@ export function deliveryRoutes(c: Context): Route[] {
     return { drawing, revision, target, steps, parts, given: await givenTo(c, drawing, revision) };
   };
 
+  /** What is to be tried without being kept, until whoever asked goes away. */
+  const tried = async ({ params, body, response }: Ask) => {
+    const { drawing, revision, target, steps, given } = await askedFor(params['drawing']!, body as Target);
+    const controller = new AbortController();
+    response.once('close', () => controller.abort());
+    const job = {
+      bytes: await c.blobs.get(revision.blob),
+      ...{ name: revision.fileName, intake: drawing.intake, steps, target },
+      ...(await templateFile(c.database, c.blobs, target)),
+      ...(await givenFiles(c.blobs, given)),
+    };
+    return { job, signal: controller.signal };
+  };
+
   /** How a file was asked for is where this drawing begins the next time; its name and its template are its own affair. */
   const remember = async (drawing: string, job: string, asked: Target): Promise<void> => {
     const { name: _name, parts: _parts, options, ...rest } = targetFor(asked.format, { ...asked });
@@ -181,24 +195,25 @@ export function deliveryRoutes(c: Context): Route[] {
       summary: 'What would be lost, approximated and renamed, were the drawing written so; it is not written',
       body: targetAskedSchema,
       answer: shapes.object({ strip: stripShape, rows: ledgerSchema }),
-      handle: async ({ params, body, response }) => {
-        const { drawing, revision, target, steps, given } = await askedFor(params['drawing']!, body as Target);
-        const controller = new AbortController();
-        response.once('close', () => controller.abort());
-        const result = await c.pool.forecast(
-          {
-            bytes: await c.blobs.get(revision.blob),
-            name: revision.fileName,
-            intake: drawing.intake,
-            steps,
-            target,
-            ...(await templateFile(c.database, c.blobs, target)),
-            ...(await givenFiles(c.blobs, given)),
-          },
-          controller.signal,
-        );
+      handle: async (ask) => {
+        const { job, signal } = await tried(ask);
+        const result = await c.pool.forecast(job, signal);
         if (!result.ok) throw new Problem(422, result.message);
         return { strip: result.strip, rows: result.rows };
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/drawings/{drawing}/trial',
+      summary: 'Write the drawing in one way, read it back and count; nothing of it is kept, no number is taken',
+      body: targetAskedSchema,
+      answer: trialShape,
+      handle: async (ask) => {
+        const { job, signal } = await tried(ask);
+        const result = await c.pool.trial(job, signal);
+        if (!result.ok) throw new Problem(422, result.message);
+        const { trial, verdict, losses } = result;
+        return { ...trial, verdict, losses };
       },
     },
     {

@@ -12,6 +12,7 @@ import {
   targetAskedSchema,
   targetFor,
   upgradedPlan,
+  yardsticksSchema,
 } from '@scalaria/core';
 import { drawings, jobs, revisions } from '../../database/schema.js';
 import { storable } from '../../database/storable.js';
@@ -95,6 +96,7 @@ function present({ drawing: d, revision: r, job }: Found): unknown {
     intake: d.intake,
     steps: upgradedPlan(d.steps),
     review: d.review,
+    yardsticks: d.yardsticks,
     target: d.target ?? job.target,
     seen: d.version,
   };
@@ -153,12 +155,13 @@ export function drawingRoutes(c: Context): Route[] {
             unset: { type: 'array', items: { enum: LATER_FIELDS } },
             steps: stepsSchema,
             review: reviewSchema,
+            yardsticks: yardsticksSchema,
             target: targetAskedSchema,
             deleted: shapes.boolean,
             /** The version of the drawing that the sender saw; without it nothing is a clash. */
             seen: shapes.integer,
           },
-          ['name', 'intake', 'unset', 'steps', 'review', 'target', 'deleted', 'seen'],
+          ['name', 'intake', 'unset', 'steps', 'review', 'yardsticks', 'target', 'deleted', 'seen'],
         ),
         minProperties: 1,
       },

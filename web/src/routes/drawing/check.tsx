@@ -37,6 +37,7 @@ import { DrawingView } from './view/drawing-view';
 import { MeasuredSection } from './view/measured-section';
 import { SelectionSection } from './view/selection-section';
 import { useTools } from './view/use-tools';
+import { YardsticksSection } from './yardsticks-section';
 
 const NO_LAYERS: ReadonlySet<string> = new Set();
 
@@ -276,6 +277,7 @@ export function Check() {
               </p>
             )}
           </Section>
+          <YardsticksSection tools={tools} prepared={prepared} unit={prepared?.unit ?? null} />
           {found.map(section)}
           {run.done && findings.length === 0 && <p className="border-b border-rule px-4 py-3">Nothing found.</p>}
           <SetAside aside={aside} found={put} onBack={bringBack} />

@@ -178,8 +178,11 @@ export function Deliver() {
               <Button look="main" disabled={!ready} onClick={() => void write()}>
                 Write 1 file
               </Button>
-              <Button look="quiet" className="ml-auto" onClick={() => setNaming(true)}>
-                Keep all this as a recipe
+              <Link to="../trials" className="ml-auto text-act underline-offset-2 hover:underline">
+                Try several ways
+              </Link>
+              <Button look="quiet" onClick={() => setNaming(true)}>
+                Keep as recipe
               </Button>
             </div>
           </Section>

@@ -8,6 +8,7 @@ import type {
   PlannedStep,
   Review,
   Target,
+  Yardstick,
 } from '@scalaria/core';
 import type { DrawingDetail } from '../../api/types';
 import type { FontState } from './use-job-fonts';
@@ -44,6 +45,8 @@ export interface DrawingState {
   setTarget: (target: Target) => void;
   /** Keeps what was decided about findings. */
   setReview: (review: Review, what: string) => void;
+  /** Keeps the features of known size. */
+  setYardsticks: (yardsticks: Yardstick[], what: string) => void;
   /** A newer file was taken in: everything is fetched anew. */
   refresh: () => Promise<unknown>;
 }

@@ -113,6 +113,7 @@ function OneDrawing({ id }: { id: string }) {
             setChecks,
             setTarget,
             setReview: (review, what) => change({ review }, what),
+            setYardsticks: (yardsticks, what) => change({ yardsticks }, what),
             refresh: () => mutate(),
           }
         : null,

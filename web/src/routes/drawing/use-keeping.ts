@@ -24,7 +24,9 @@ interface Keeping {
   isBusy: () => boolean;
 }
 
-const decidedIn = ({ intake, steps, review }: DrawingDetail): Decided => ({ intake, steps, review });
+const decidedIn = ({ intake, steps, review, yardsticks }: DrawingDetail): Decided => ({
+  ...{ intake, steps, review, yardsticks },
+});
 
 /** Keeps what is decided about a drawing: shown at once, sent in order, taken back one by one, also after a reload. */
 export function useKeeping(

@@ -15,6 +15,8 @@ export interface Measured {
   /** No more points are waited for. */
   done: boolean;
   curve: CurveFacts | null;
+  /** Where a curve was pointed at, and how far around. */
+  at?: { x: number; y: number; reach: number };
 }
 
 /** What a station asks to be pointed at instead. */
@@ -133,7 +135,7 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
     if (tool === 'curve') {
       void worker
         .curveAt(x, y, reach)
-        .then((curve) => setMeasured(curve && { tool: 'curve', points: [], done: true, curve }));
+        .then((curve) => setMeasured(curve && { tool: 'curve', points: [], done: true, curve, at: { x, y, reach } }));
       return;
     }
     if (tool === 'ask' && asked?.onItem) {
