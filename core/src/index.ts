@@ -106,6 +106,7 @@ export * from './sets/derive.js';
 export * from './sets/recipe-of.js';
 export * from './sets/set-plan.js';
 export * from './sets/source-facts.js';
+export * from './sets/tracker.js';
 export * from './sets/file-facts.js';
 export * from './sets/manifest.js';
 export * from './delivery/parts-in-file.js';

@@ -336,3 +336,46 @@ it(
     await own.stop();
   },
 );
+
+describe('the tracker', () => {
+  it('has a row for each file, which stays its own over revisions, and rows that are only planned', async () => {
+    const job = await newJob('Tracked');
+    const drawing = await take(job, 'a.dxf', layered(2, 0));
+    const recipe = await keep('Tracked', { receiver: 'LS', target, split: { by: 'layers' } });
+    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
+    await ended(made.body.id);
+    const path = at(`/jobs/${job}/tracker`);
+    const { rows, states } = (await ask(path)).body;
+    expect(states[0]).toBe('to draw');
+    expect(rows.map((r: { file: string; receiver: string; state: string }) => [r.file, r.receiver, r.state])).toEqual([
+      ['a-F0.dxf', 'LS', 'ready'],
+      ['a-F1.dxf', 'LS', 'ready'],
+    ]);
+    const fields = { state: 'sent', boards: 3, priceCents: 8450, who: 'R.', when: '2026-03-14' };
+    const said = await ask(path, 'PATCH', {
+      changes: [{ id: rows[0].id, fields }],
+      added: [{ file: 'next', holds: '07, 08' }],
+    });
+    expect(said.status, JSON.stringify(said.body)).toBe(200);
+    expect(said.body.rows).toHaveLength(3);
+    expect(said.body.rows[2]).toMatchObject({ file: 'next', state: 'to draw', parts: ['07', '08'], revision: null });
+    // A newer revision: the row is stale, and done again it is the same row with what was said about it.
+    await ask(at(`/drawings/${drawing}/revisions?name=a.dxf`), 'POST', layered(2, 0, 5));
+    expect((await ask(path)).body.rows[0]).toMatchObject({ revision: 1, newest: 2, ...fields });
+    let again;
+    do again = await ask(at(`/sets/${made.body.id}/again`), 'POST', { date: DAY });
+    while (again.status === 409);
+    await ended(again.body.id);
+    const now = (await ask(path)).body.rows;
+    expect(now).toHaveLength(3);
+    expect(now.find((r: { id: string }) => r.id === rows[0].id)).toMatchObject({ revision: 2, newest: 2, ...fields });
+    const renamed = states.map((s: string) => ({ name: s === 'sent' ? 'on its way' : s, was: s }));
+    const after = await ask(path, 'PATCH', { states: renamed });
+    expect(after.body.rows[0].state).toBe('on its way');
+    expect((await ask(path, 'PATCH', { changes: [{ id: rows[0].id, fields: { state: 'sent' } }] })).status).toBe(400);
+    const gone = await ask(path, 'PATCH', { removed: [said.body.rows[2].id] });
+    expect(gone.body.rows).toHaveLength(2);
+    expect((await ask(path, 'PATCH', { back: [said.body.rows[2].id] })).body.rows).toHaveLength(3);
+  });
+});

@@ -44,6 +44,13 @@ export const router = createBrowserRouter([
     ),
   },
   {
+    path: '/jobs/:job/deliveries/tracker',
+    ...late(
+      () => import('./routes/deliveries/tracker-page'),
+      (m) => m.TrackerPage,
+    ),
+  },
+  {
     path: '/jobs/:job/deliveries/:set',
     ...late(
       () => import('./routes/deliveries/set-page'),

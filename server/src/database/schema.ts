@@ -27,6 +27,7 @@ import type {
   Review,
   SourceFacts,
   Target,
+  TrackerFields,
   Yardstick,
 } from '@scalaria/core';
 
@@ -44,6 +45,8 @@ export const jobs = pgTable('jobs', {
   target: jsonb('target').$type<Target>(),
   /** How its parts are found and numbered. */
   partRules: jsonb('part_rules').$type<Kept>().notNull().default({}),
+  /** The states that its tracker knows; `null` for those that every job begins with. */
+  trackerStates: jsonb('tracker_states').$type<string[]>(),
   createdAt: moment('created_at').notNull().defaultNow(),
   deletedAt: moment('deleted_at'),
 });
@@ -275,6 +278,24 @@ export const sets = pgTable(
     uniqueIndex('sets_by_number').on(t.jobId, t.number),
     uniqueIndex('sets_by_request').on(t.request),
   ],
+);
+
+/** What people keep about a file of a job, or about one that is only planned. */
+export const trackerRows = pgTable(
+  'tracker_rows',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    /** The first of the files that stand for each other; nothing for what is only planned. */
+    fileId: uuid('file_id'),
+    /** Only what a person said. */
+    fields: jsonb('fields').$type<Partial<TrackerFields>>().notNull().default({}),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    deletedAt: moment('deleted_at'),
+  },
+  (t) => [index('tracker_by_job').on(t.jobId), uniqueIndex('tracker_by_file').on(t.jobId, t.fileId)],
 );
 
 /** Something of a drawing that is in no file, or was let through, and why. */

@@ -20,6 +20,7 @@ import { pictureRoutes } from './routes/pictures.js';
 import { jobRoutes } from './routes/jobs.js';
 import { recipeRoutes } from './routes/recipes.js';
 import { setRoutes } from './routes/sets.js';
+import { trackerRoutes } from './routes/tracker.js';
 
 const WEB = fileURLToPath(new URL('../../../web/dist', import.meta.url));
 
@@ -67,6 +68,7 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
     jobRoutes,
     recipeRoutes,
     setRoutes,
+    trackerRoutes,
     drawingRoutes,
     partRoutes,
     deliveryRoutes,

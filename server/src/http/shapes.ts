@@ -7,6 +7,7 @@ import {
   reviewSchema,
   schemaParts,
   stepsSchema,
+  MOST_STATES,
   targetSchema,
   yardsticksSchema,
 } from '@scalaria/core';
@@ -365,3 +366,50 @@ export const trialShape = object({
   verdict: object({ holds: boolean, lost: integer, whole: boolean }),
   losses: array(loss),
 });
+
+const trackerTexts = Object.fromEntries(
+  ['number', 'file', 'holds', 'receiver', 'material', 'thickness', 'thicknessTrue', 'state', 'who', 'note'].map((n) => [
+    n,
+    shortText(500),
+  ]),
+);
+const trackerFields = {
+  ...trackerTexts,
+  boards: { type: 'integer', minimum: 0, maximum: 999_999 },
+  priceCents: { type: 'integer', minimum: 0, maximum: 1e11 },
+  when: { type: 'string', pattern: '^(\\d{4}-\\d{2}-\\d{2})?$' },
+};
+const someFields = object(trackerFields, Object.keys(trackerFields));
+
+/** What became of the files of a job. */
+export const trackerShape = object({
+  states: array(string),
+  rows: array(
+    object({
+      id: string,
+      ...trackerFields,
+      revision: nullable(integer),
+      newest: nullable(integer),
+      parts: array(string),
+      drawingId: nullable(string),
+      /** The file itself, where it is written. */
+      fileId: nullable(string),
+    }),
+  ),
+  /** Numbers of the parts that are to go out. */
+  parts: array(string),
+});
+const upTo = (maxItems: number, items: object) => ({ type: 'array', maxItems, items });
+export const trackerChangeShape = {
+  ...object(
+    {
+      changes: upTo(5000, object({ id: string, fields: someFields })),
+      added: upTo(1000, someFields),
+      removed: upTo(1000, string),
+      back: upTo(1000, string),
+      states: { ...upTo(MOST_STATES, object({ name: shortText(40), was: nullable(shortText(40)) })), minItems: 1 },
+    },
+    ['changes', 'added', 'removed', 'back', 'states'],
+  ),
+  minProperties: 1,
+};

@@ -11,6 +11,7 @@ import type {
   JobParts,
   JobWithDrawings,
   JobPictures,
+  JobTracker,
   RecipeRow,
   RevisionRow,
   SetDetail,
@@ -46,6 +47,8 @@ export const useRevisions = (drawing: string): SWRResponse<RevisionRow[]> => use
 export const useDeliveries = (drawing: string): SWRResponse<DeliveryRow[]> => useAsk(paths.deliveries(drawing));
 export const useDelivery = (delivery: string | null): SWRResponse<DeliveryDetail> =>
   useAsk(delivery && paths.delivery(delivery));
+export const useTracker = (job: string): SWRResponse<JobTracker> =>
+  useAsk(paths.tracker(job), { revalidateOnFocus: true });
 export const useRecipes = (): SWRResponse<RecipeRow[]> => useAsk(paths.recipes);
 /** The sets of a job; asked again while one is being written. */
 export const useSets = (job: string): SWRResponse<SetRow[]> =>

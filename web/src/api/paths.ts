@@ -40,6 +40,7 @@ export const paths = {
   recipeFile: (recipe: string) => `/api/recipes/${recipe}/file`,
   recipeOf: (drawing: string) => `/api/drawings/${drawing}/recipe`,
   setPlan: (job: string) => `/api/jobs/${job}/sets/plan`,
+  tracker: (job: string) => `/api/jobs/${job}/tracker`,
   sets: (job: string) => `/api/jobs/${job}/sets`,
   set: (set: string) => `/api/sets/${set}`,
   setAgain: (set: string) => `/api/sets/${set}/again`,

@@ -12,6 +12,7 @@ import type {
   RecipeDifference,
   Review,
   Target,
+  TrackerRow,
   Trial,
   Verdict,
   Yardstick,
@@ -305,3 +306,13 @@ export type TrialView = Trial & {
   verdict: Verdict;
   losses: { action: 'dropped' | 'approximated'; reason: string; count: number }[];
 };
+
+/** A file of the tracker, or one that is only planned. */
+export type TrackedFile = TrackerRow & { drawingId: string | null; fileId: string | null };
+
+export interface JobTracker {
+  states: string[];
+  rows: TrackedFile[];
+  /** Numbers of the parts that are to go out. */
+  parts: string[];
+}

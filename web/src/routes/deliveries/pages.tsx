@@ -2,8 +2,10 @@ import { NavLink } from 'react-router';
 
 /** What is seen of the deliveries of a job, side by side. */
 export function DeliveryPages({ job }: { job: string }) {
-  const pages = [[`/jobs/${job}/deliveries`, 'Sets']] as const;
-  if (pages.length < 2) return null;
+  const pages = [
+    [`/jobs/${job}/deliveries`, 'Sets'],
+    [`/jobs/${job}/deliveries/tracker`, 'Tracker'],
+  ] as const;
   return (
     <nav aria-label="Views of the deliveries" className="mb-4 flex gap-5 text-sm">
       {pages.map(([to, words]) => (
