@@ -379,3 +379,40 @@ describe('the tracker', () => {
     expect((await ask(path, 'PATCH', { back: [said.body.rows[2].id] })).body.rows).toHaveLength(3);
   });
 });
+
+describe('a file that comes back', () => {
+  it('is a drawing whose objects are on their own layers again; what is gone and new is counted', async () => {
+    const job = await newJob('Returned');
+    const drawing = await take(job, 'plan.dxf', layered(8, 0));
+    const steps = [{ id: 'c', step: 'chart-layers', on: true, params: { chart: [{ from: '*', to: 'ALL' }] } }];
+    const { body } = await ask(at(`/drawings/${drawing}`));
+    await ask(at(`/drawings/${drawing}`), 'PATCH', { steps, seen: body.seen });
+    const made = await ask(at(`/drawings/${drawing}/deliveries`), 'POST', { ...target, unit: null, options: {} });
+    let done;
+    do done = (await ask(at(`/deliveries/${made.body.id}`))).body;
+    while (done.state !== 'done');
+    const text = await (await fetch(at(`/deliveries/${made.body.id}/file`))).text();
+    // One line was taken away there, and one was moved.
+    const [head, ...lines] = text.split(/(?=  0\r?\nLINE\r?\n)/);
+    expect(lines).toHaveLength(8);
+    const moved = lines[1]!.replace(/( 20\r?\n)[\d.]+/, '$1444.0');
+    const back = [head, lines[0], moved, ...lines.slice(3)].join('');
+    const bytes = new TextEncoder().encode(back);
+    const came = await ask(at(`/deliveries/${made.body.id}/returned?name=back.dxf`), 'POST', bytes);
+    expect(came.status, JSON.stringify(came.body)).toBe(201);
+    expect(came.body.came).toMatchObject({ byPlace: 6, byHandle: 1, gone: 1, fresh: 0 });
+    const plan = await planned(job, {
+      recipe: { recipe: 2, target, split: { by: 'layers' } },
+      drawings: [came.body.drawing.id],
+    });
+    expect(plan.files.map((f: { piece: string }) => f.piece).sort()).toEqual([
+      'F0',
+      'F1',
+      'F3',
+      'F4',
+      'F5',
+      'F6',
+      'F7',
+    ]);
+  });
+});

@@ -306,6 +306,7 @@ export const REASONS = {
   'layers-charted': 'objects went onto layers by a chart: {counts}',
   'chart-rows-idle': 'rows of the chart that take no layer: {rows}',
   'chart-onto-locked': 'layer {layer} is locked',
+  'layers-given-back': '{count} objects got their own layers back, {charted} new ones went by the chart',
   'layers-as-agreed': '{count} layers as agreed, in their order, empty ones too',
   'others-onto-agreed': 'objects on layers that were not agreed went onto {layer}: {counts}',
   'objects-left-out': 'objects that were not chosen are left out',

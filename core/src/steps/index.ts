@@ -50,6 +50,7 @@ import { annotationFactor } from './annotation-factor.js';
 import { chartLayers } from './chart-layers.js';
 import { crop } from './crop.js';
 import { keepParts } from './keep-parts.js';
+import { giveLayersBack } from './give-layers-back.js';
 import { keepObjects } from './keep-objects.js';
 import { keepLayers } from './keep-layers.js';
 import { layFlatStep } from './lay-flat.js';
@@ -94,6 +95,7 @@ export const STEPS: readonly OfferedStep[] = [
   keepLayers,
   chartLayers,
   agreeLayers,
+  giveLayersBack,
   sortByRule,
   tidyGroups,
   mapColours,

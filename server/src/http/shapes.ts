@@ -413,3 +413,14 @@ export const trackerChangeShape = {
   ),
   minProperties: 1,
 };
+
+/** What came back of a file that left; nothing where the same was taken in before. */
+export const returnedShape = object({
+  drawing: drawingRowShape,
+  came: nullable(
+    object({
+      ...{ byPlace: integer, byHandle: integer, gone: integer, fresh: integer, charted: integer, beyond: integer },
+      undecided: array(object({ layer: string, objects: integer, from: array(string) })),
+    }),
+  ),
+});

@@ -15,6 +15,8 @@ import type {
   ProveJob,
   ReadJob,
   ReadResult,
+  ReturnedJob,
+  ReturnedResult,
   Said,
   TrialResult,
 } from './worker.js';
@@ -105,6 +107,10 @@ export class WorkerPool {
 
   parts(job: PartsJob): Promise<PartsResult> {
     return this.run(this.readings, 'parts', job);
+  }
+
+  returned(job: ReturnedJob): Promise<ReturnedResult> {
+    return this.run(this.proofs, 'returned', job);
   }
 
   facts(job: FactsJob): Promise<FactsResult> {

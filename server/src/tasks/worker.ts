@@ -1,6 +1,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import type {
   CarryOverSummary,
+  CameBack,
   Claims,
   Drawing,
   FileRecord,
@@ -26,6 +27,7 @@ import {
   UnreadableFile,
   UserError,
   claimsOf,
+  comingBack,
   compareDrawings,
   dataAddress,
   deliver,
@@ -39,6 +41,7 @@ import {
   proofOf,
   proveDelivery,
   readDrawing,
+  sentIn,
   sourceFacts,
   summarise,
   takeIn,
@@ -364,6 +367,31 @@ export const trial = told(async (job: DeliverJob, tell: Say): Promise<TrialResul
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     const figures = trialFigures(made.written, back, made.bytes.length, proof, ledger);
     return { ok: true, trial: trialOf(back, figures), verdict: weigh(proof), losses: lossesIn(ledger) };
+  } catch (e) {
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
+    throw e;
+  }
+});
+
+export interface ReturnedJob extends DeliverJob {
+  /** The file as it was delivered, and as it came back. */
+  sent: { bytes: Uint8Array; name: string };
+  returned: { bytes: Uint8Array; name: string };
+}
+
+export type ReturnedResult = { ok: true; came: CameBack } | { ok: false; message: string };
+
+/** Finds what left in what came back. How it left is worked out again from the very same drawing, decisions and steps. */
+export const returned = told((job: ReturnedJob): ReturnedResult => {
+  try {
+    const fonts = fontsWith(job.fonts);
+    const { drawing: source } = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    const prepared = prepare(source, job.intake, job.steps, { fonts, ...filesOf(job) });
+    const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
+    const file = readDrawing(job.sent.bytes, job.sent.name).drawing;
+    const came = readDrawing(job.returned.bytes, job.returned.name).drawing;
+    const sent = sentIn(made.written, file, [...prepared.stages, ...made.stages]);
+    return { ok: true, came: comingBack(source, sent, file, came) };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;

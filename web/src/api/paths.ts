@@ -47,6 +47,7 @@ export const paths = {
   setArchive: (set: string) => `/api/sets/${set}/archive`,
   setManifest: (set: string, form: 'json' | 'csv') => `/api/sets/${set}/manifest-${form}`,
   setReport: (set: string) => `/api/sets/${set}/report`,
+  returned: (delivery: string, fileName: string) => `/api/deliveries/${delivery}/returned${named(fileName)}`,
   deliveryPicture: (delivery: string) => `/api/deliveries/${delivery}/picture`,
   deliveryReport: (delivery: string) => `/api/deliveries/${delivery}/report`,
   picture: (picture: string) => `/api/pictures/${picture}`,

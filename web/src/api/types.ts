@@ -1,4 +1,5 @@
 import type {
+  CameBack,
   CheckSettings,
   Claims,
   IntakeDecisions,
@@ -315,4 +316,10 @@ export interface JobTracker {
   rows: TrackedFile[];
   /** Numbers of the parts that are to go out. */
   parts: string[];
+}
+
+/** A file that came back, taken in as a drawing. */
+export interface ReturnedFile {
+  drawing: DrawingRow;
+  came: Omit<CameBack, 'step'> | null;
 }

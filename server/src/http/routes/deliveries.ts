@@ -1,6 +1,6 @@
 import { and, desc, eq, getTableColumns, isNull, sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { ProofItem, Target, Verdict } from '@scalaria/core';
+import type { CameBack, ProofItem, Target, Verdict } from '@scalaria/core';
 import {
   baseName,
   legalName,
@@ -21,9 +21,9 @@ import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { isId } from '../route.js';
 import { requestKey, stageBody } from '../taking.js';
-import { deliveryRowShape, deliveryShape, shapes, stripShape, trialShape } from '../shapes.js';
+import { deliveryRowShape, deliveryShape, returnedShape, shapes, stripShape, trialShape } from '../shapes.js';
 import { givenFiles, templateFile } from '../../tasks/deliveries.js';
-import { findDrawing, sendFile } from './drawings.js';
+import { findDrawing, sendFile, takeFile } from './drawings.js';
 import { givenTo } from '../given.js';
 import { partsAsked } from '../parts-asked.js';
 
@@ -301,6 +301,39 @@ export function deliveryRoutes(c: Context): Route[] {
           row.fileName ?? 'drawing',
           row.mediaType ?? 'application/octet-stream',
         );
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/deliveries/{delivery}/returned',
+      summary: 'Take in a file that came back: a drawing whose objects get the layers back that they left',
+      query: { name: { type: 'string', maxLength: 1000 }, again: { enum: ['yes'] } },
+      body: 'bytes',
+      answer: returnedShape,
+      status: 201,
+      handle: async (ask) => {
+        const row = await find(ask.params['delivery']!);
+        if (row.state !== 'done' || !row.blob) throw new Problem(409, 'This delivery has not been written (yet).');
+        const [revision] = await db.select().from(revisions).where(eq(revisions.id, row.revisionId));
+        const [own] = await db.select({ jobId: drawings.jobId }).from(drawings).where(eq(drawings.id, row.drawingId));
+        if (!revision || !own) throw notFound('revision');
+        let told: Omit<CameBack, 'step'> | null = null;
+        const drawing = await takeFile(c, ask, own.jobId, async (blob, fileName) => {
+          const target = upgradedTarget({ ...row.target });
+          const result = await c.pool.returned({
+            bytes: await c.blobs.get(revision.blob),
+            ...{ name: revision.fileName, intake: row.intake, steps: row.steps, target },
+            ...(await templateFile(c.database, c.blobs, target)),
+            ...(await givenFiles(c.blobs, row)),
+            sent: { bytes: await c.blobs.get(row.blob!), name: row.fileName ?? 'drawing' },
+            returned: { bytes: await c.blobs.get(blob), name: fileName },
+          });
+          if (!result.ok) throw new Problem(422, `What left could not be found in what came back: ${result.message}.`);
+          const { step, ...counts } = result.came;
+          told = counts;
+          return step ? [step] : [];
+        });
+        return { drawing, came: told };
       },
     },
     {

@@ -1,5 +1,5 @@
 import { and, count, desc, eq, isNull, max } from 'drizzle-orm';
-import type { IntakeDecisions, Kept, Target } from '@scalaria/core';
+import type { IntakeDecisions, Kept, PlannedStep, Target } from '@scalaria/core';
 import {
   LATER_FIELDS,
   NO_DECISIONS,
@@ -289,13 +289,19 @@ async function readAnew(c: Context, revision: RevisionRow, encoding: string | nu
 }
 
 /** Stores the bytes, reads them in a worker, and only then makes the rows: what is answered with 201 is safe. */
-async function takeFile(c: Context, ask: Ask): Promise<unknown> {
+export async function takeFile(
+  c: Context,
+  ask: Ask,
+  jobId = ask.params['job']!,
+  /** What is done to it from the beginning, once its bytes are at hand. */
+  stepsFor: (blob: string, fileName: string) => Promise<PlannedStep[]> = async () => [],
+): Promise<unknown> {
   const { db } = c.database;
   const request = requestKey(ask);
   const [job] = await db
     .select()
     .from(jobs)
-    .where(and(eq(jobs.id, ask.params['job']!), isNull(jobs.deletedAt)));
+    .where(and(eq(jobs.id, jobId), isNull(jobs.deletedAt)));
   if (!job) throw notFound('job');
   const made = async (): Promise<unknown> => {
     if (!request) return undefined;
@@ -336,10 +342,11 @@ async function takeFile(c: Context, ask: Ask): Promise<unknown> {
         },
       );
   });
+  const steps = await stepsFor(file.blob, file.fileName);
   return db.transaction(async (tx) => {
     const [drawing] = await tx
       .insert(drawings)
-      .values({ jobId: job.id, name: file.fileName, intake: NO_DECISIONS, steps: [], request })
+      .values({ jobId: job.id, name: file.fileName, intake: NO_DECISIONS, steps, request })
       .onConflictDoNothing()
       .returning();
     // The same request came twice at once: the other one made it.

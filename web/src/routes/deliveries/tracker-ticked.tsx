@@ -69,18 +69,18 @@ export function TickedSection({
             onChange={(e) => say({ when: e.target.value }, `Date ${e.target.value || 'taken back'}`)}
           />
         </label>
-        {TEXTS.filter(([name]) => rows.length === 1 || (name !== 'file' && name !== 'number')).map(
-          ([name, title, width]) => (
-            <TextField
-              key={name}
-              label={title}
-              width={width}
-              maxLength={500}
-              value={common(rows, (r) => r[name])}
-              onChange={(v) => say({ [name]: v.trim() }, title)}
-            />
-          ),
-        )}
+        {TEXTS.filter(([name]) =>
+          name === 'file' ? planned && rows.length === 1 : rows.length === 1 || name !== 'number',
+        ).map(([name, title, width]) => (
+          <TextField
+            key={name}
+            label={title}
+            width={width}
+            maxLength={500}
+            value={common(rows, (r) => r[name])}
+            onChange={(v) => say({ [name]: v.trim() }, title)}
+          />
+        ))}
         <TextField
           label="Boards"
           width="w-16"

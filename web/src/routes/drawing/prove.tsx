@@ -14,6 +14,7 @@ import type { Marked } from '../../viewport/viewport';
 import type { Compare } from './compare-bar';
 import { CompareBar, compared } from './compare-bar';
 import { useDrawing, useSpokenOf } from './drawing-context';
+import { CameBackSection } from './came-back';
 import { ProofTable } from './proof-table';
 import { Station } from './station';
 import { useDelivered } from './use-delivered';
@@ -234,6 +235,16 @@ export function Prove() {
                   Download
                 </a>
               )}
+              {delivery?.state === 'done' && (
+                <a
+                  className="text-act underline-offset-2 hover:underline"
+                  href={paths.deliveryReport(delivery.id)}
+                  target="_blank"
+                  rel="noreferrer"
+                >
+                  Report
+                </a>
+              )}
               {!proving && <CopyPicker onPick={(file) => void check(file)} />}
             </div>
             {proving && (
@@ -248,6 +259,7 @@ export function Prove() {
               </div>
             )}
           </Section>
+          {delivery?.state === 'done' && <CameBackSection key={delivery.id} delivery={delivery.id} />}
           {proof && <ProofTable proof={proof} chosen={chosen} onVisit={visit} />}
           {delivery?.ledger && (
             <Section title="Ledger">
