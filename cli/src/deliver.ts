@@ -7,6 +7,7 @@ import {
   UserError,
   baseName,
   closingSteps,
+  gatheredBy,
   manifestCsv,
   manifestJson,
   planSet,
@@ -66,7 +67,9 @@ export async function deliver(o: Options, threads: Pool): Promise<number> {
     const job: ConvertJob = {
       ...base,
       file: fileOf.get(file.source)!,
-      steps: [...steps.slice(0, steps.length - closing), ...file.steps],
+      steps: [...file.before, ...steps.slice(0, steps.length - closing), ...file.steps],
+      // What is gathered is prepared by the decisions of the recipe alone.
+      gathered: gatheredBy(file.before).map((id) => ({ id, file: fileOf.get(id)! })),
       target: { ...base.target, ...(file.parts && { parts: [...file.parts] }) },
       telling: true,
       ...(beside.pictures && { pixels: beside.pixels }),

@@ -36,6 +36,7 @@ import {
   fileRecord,
   filesNamedBy,
   foundAmong,
+  gatheredName,
   isDrafting,
   loadFont,
   openRenderer,
@@ -221,6 +222,8 @@ export interface ConvertJob {
   pictures?: string[];
   /** Files of drawings that it may refer to. */
   references?: string[];
+  /** Drawings that are gathered into it, by the ids that the step has for them. */
+  gathered?: { id: string; file: string }[];
 }
 
 /** Those of the given pictures that a drawing names. */
@@ -320,7 +323,14 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const given = {
       fonts: letters,
       pictures: picturesFor(source.drawing, job.pictures ?? []),
-      references: takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : [],
+      references: [
+        ...(takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : []),
+        ...(job.gathered ?? []).map(({ id, file }) => ({
+          name: gatheredName(id),
+          drawing: prepare(readDrawing(bytesOf(file), nameOf(file)).drawing, job.intake, [], { fonts: letters })
+            .drawing,
+        })),
+      ],
     };
     const chain = new Pipeline(source.drawing, given);
     let prepared = chain.run(job.intake, job.steps);

@@ -82,6 +82,7 @@ export { PART_FINDING_WORDS } from './parts/find.js';
 export type { Part, PartFinding, PartsFound } from './parts/find.js';
 export { AGREED_FIELDS } from './steps/agree-layers.js';
 export type { Agreed } from './steps/agree-layers.js';
+export { gatheredBy, gatheredName } from './steps/gather-drawings.js';
 export { takesReferencesIn } from './steps/take-references-in.js';
 export { adviceOn } from './steps/plan-advice.js';
 export * from './parameters/parameter.js';

@@ -416,3 +416,26 @@ describe('a file that comes back', () => {
     ]);
   });
 });
+
+it('several drawings become one file, each at its true size', async () => {
+  const job = await newJob('Gathered');
+  const inch = new TextEncoder().encode(
+    new TextDecoder().decode(layered(2, 0)).replace('$INSUNITS\n70\n4', '$INSUNITS\n70\n1'),
+  );
+  const drawings = [await take(job, 'a.dxf', layered(1, 0)), await take(job, 'b.dxf', inch)];
+  const recipe = await keep('One file', {
+    target: { ...target, unit: 'mm' },
+    split: { by: 'set', arrange: 'row', gap: 5 },
+  });
+  const plan = await planned(job, { recipeId: recipe.id, drawings });
+  expect(plan.files).toHaveLength(1);
+  const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings, date: DAY });
+  const done = await ended(made.body.id);
+  expect(done.counts, JSON.stringify(done.files)).toMatchObject({ files: 1, holds: 1 });
+  expect(done.sums).toEqual([]);
+  const { folder } = await unpacked(made.body.id);
+  const [file] = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8')).files;
+  // 10 mm, 5 between, and 10 in = 254 mm.
+  expect(file.width).toBeCloseTo(10 + 5 + 254, 6);
+  expect(file.layers.map((l: { name: string }) => l.name)).toContain('b-F1');
+});

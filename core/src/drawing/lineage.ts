@@ -23,6 +23,7 @@ export const LINEAGE_WORDS = {
   'from-inside-out': 'with their inner outlines before those around them',
   'part-not-chosen': 'of parts that were not chosen',
   'part-of-block': 'placed blocks, as the parts in them that were chosen',
+  'drawing-gathered': 'of drawings that were gathered in',
   'object-not-chosen': 'that were not chosen',
   'layer-not-chosen': 'on layers that were not chosen',
   'laid-flat': 'laid onto the XY plane',

@@ -23,7 +23,21 @@ export const SPLIT_FIELDS = {
       groups: 'Group',
       parts: 'Part',
       stock: 'Material and thickness of parts',
+      set: 'Set: all drawings in one file',
     },
+  }),
+  arrange: p.choice({
+    when: { by: 'set' },
+    title: 'They lie',
+    default: 'own',
+    choices: { own: 'Each in its own place', row: 'In a row' },
+  }),
+  gap: p.length({ when: { by: 'set', arrange: 'row' }, title: 'Room between them', default: 10, atLeast: 0 }),
+  layers: p.choice({
+    when: { by: 'set' },
+    title: 'Their layers',
+    default: 'apart',
+    choices: { apart: 'Get the name of the drawing before theirs', same: 'Become those of the same name' },
   }),
   only: p.text({
     title: 'Only those named',

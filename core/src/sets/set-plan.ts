@@ -6,12 +6,13 @@ import { valuesOf } from '../parameters/lengths.js';
 import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
 import { EVERYTHING } from '../parameters/parameter.js';
 import { agreeLayers } from '../steps/agree-layers.js';
+import { gatherDrawings } from '../steps/gather-drawings.js';
 import { breakUpBlocks } from '../steps/break-up-blocks.js';
 import { keepLayers } from '../steps/keep-layers.js';
 import { keepObjects } from '../steps/keep-objects.js';
 import type { PlannedStep } from '../steps/step.js';
 import { plannedStep } from '../steps/step.js';
-import type { Recipe } from './recipe.js';
+import type { Recipe, Split } from './recipe.js';
 import { EXPECT_FIELDS, SPLIT_FIELDS } from './recipe.js';
 import type { SourceFacts } from './source-facts.js';
 
@@ -51,7 +52,8 @@ export interface PlannedFile {
   readonly clashes: boolean;
   readonly numbers: Readonly<Record<string, number>>;
   readonly values: NameValues;
-  /** What is done to the prepared drawing for this file. */
+  /** What is done to the prepared drawing for this file, before the steps of the recipe and after them. */
+  readonly before: readonly PlannedStep[];
   readonly steps: readonly PlannedStep[];
   /** The numbers of the parts that it holds alone. */
   readonly parts: readonly string[] | null;
@@ -118,9 +120,10 @@ type Draft = Omit<PlannedFile, 'name' | 'asked' | 'clashes' | 'numbers' | 'steps
  */
 export function planSet(sources: readonly SetSource[], recipe: Recipe, asked: SetAsked): SetPlan {
   const leftOut: PlannedLeftOut[] = [];
-  const drafts = sources.flatMap((source) => {
-    const stop = stopOf(source, recipe);
-    return draftsOf(source, recipe, leftOut).map((d) => ({ ...d, stop: stop ?? partFault(source, d) }));
+  const gathers = valuesFor(SPLIT_FIELDS, recipe.split).by === 'set';
+  const drafts = (gathers ? [gathered(sources)] : sources).flatMap((source) => {
+    const stop = gathers ? firstStop(sources, recipe) : stopOf(source, recipe);
+    return draftsOf(source, recipe, leftOut, sources).map((d) => ({ ...d, stop: stop ?? partFault(source, d) }));
   });
   const closing = closingSteps(recipe);
   const known: NameValues = { job: asked.job, receiver: recipe.receiver ?? '', date: asked.date };
@@ -183,7 +186,7 @@ export function closingSteps(recipe: Recipe): PlannedStep[] {
   return any ? [plannedStep(agreeLayers, 'agreed', recipe.agreed)] : [];
 }
 
-function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[]): Draft[] {
+function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[], all: readonly SetSource[]): Draft[] {
   const { id, name, revision, facts } = source;
   const split = valuesFor(SPLIT_FIELDS, recipe.split);
   const chosen = namePattern(split.only);
@@ -193,6 +196,7 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[]):
     source: id,
     piece,
     steps: [],
+    before: [],
     parts: null,
     ...more,
     values: { ...values, ...more.values },
@@ -200,6 +204,14 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[]):
   const leave = (what: string, why: string, objects: number): void =>
     void leftOut.push({ source: id, what, why, objects });
   switch (split.by) {
+    case 'set':
+      return [
+        draft(null, {
+          why: counted(all.length, 'drawing', 'gathered around', name),
+          objects: facts.objects,
+          before: [gathering(all.slice(1), split)],
+        }),
+      ];
     case 'drawing':
       return [draft(null, { why: 'the whole drawing', objects: facts.objects, values: ofAllParts(source) })];
     case 'layers':
@@ -249,6 +261,28 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[]):
       );
     }
   }
+}
+
+/** The step that gathers the other drawings of a set into the first. */
+const gathering = (others: readonly SetSource[], { arrange, gap, layers }: Split): PlannedStep =>
+  plannedStep(gatherDrawings, 'gather', {
+    drawings: others.map((o) => ({ drawing: o.id, name: o.name, x: 0, y: 0 })),
+    ...{ arrange, gap, layers },
+  });
+
+/** The first drawing of a set, with the objects of all. */
+const gathered = (sources: readonly SetSource[]): SetSource => ({
+  ...sources[0]!,
+  facts: { ...sources[0]!.facts, objects: sources.reduce((n, s) => n + s.facts.objects, 0) },
+});
+
+/** Why one of several drawings cannot be written, with its name. */
+function firstStop(sources: readonly SetSource[], recipe: Recipe): string | null {
+  for (const s of sources) {
+    const stop = stopOf(s, recipe);
+    if (stop !== null) return `${s.name}: ${stop}`;
+  }
+  return null;
 }
 
 const counted = (n: number, one: string, where: string, name: string): string =>

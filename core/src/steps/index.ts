@@ -50,6 +50,7 @@ import { annotationFactor } from './annotation-factor.js';
 import { chartLayers } from './chart-layers.js';
 import { crop } from './crop.js';
 import { keepParts } from './keep-parts.js';
+import { gatherDrawings } from './gather-drawings.js';
 import { giveLayersBack } from './give-layers-back.js';
 import { keepObjects } from './keep-objects.js';
 import { keepLayers } from './keep-layers.js';
@@ -104,6 +105,7 @@ export const STEPS: readonly OfferedStep[] = [
   evenOutColours,
   oneHairline,
   snapWeights,
+  gatherDrawings,
   takeReferencesIn,
   breakUpBlocks,
   flattenDimensions,

@@ -228,3 +228,19 @@ describe('a recipe made of what was done', () => {
     expect(stepsUnder({ ...recipe, ownSteps: 'before' }, own).map((s) => s.id)).toEqual(['join-ends', 'join-ends-2']);
   });
 });
+
+describe('a set gathered into one file', () => {
+  it('is one file around the first drawing; what keeps one of them back keeps the set back', () => {
+    const sources = [source('plan', layered(2, 0)), source('bench', layered(3, 0)), source('bin', layered(1, 0))];
+    const { files } = planSet(sources, { recipe: 2, split: { by: 'set', arrange: 'row', gap: 25 } }, ASKED);
+    expect(files).toHaveLength(1);
+    expect(files[0]).toMatchObject({ name: 'plan', objects: 6, why: '3 drawings gathered around plan' });
+    expect(files[0]!.before[0]).toMatchObject({
+      step: 'gather-drawings',
+      params: { drawings: [{ drawing: 'bench' }, { drawing: 'bin' }], arrange: 'row', gap: 25 },
+    });
+    const bare = { ...sources[1]!, facts: { ...sources[1]!.facts, unit: null } };
+    const stopped = planSet([sources[0]!, bare], { recipe: 2, split: { by: 'set' } }, ASKED).files[0]!;
+    expect(stopped.stop).toMatch(/^bench: nobody has said its unit/);
+  });
+});

@@ -15,7 +15,11 @@ const NOT_TWICE: Record<string, string> = {
   'annotation-factor': 'a factor multiplies whatever it meets',
   warp: 'what was bent is bent again',
   'lettering-on-curve': 'letters are set whenever it is asked',
+  'gather-drawings': 'drawings come in whenever it is asked',
 };
+
+/** Steps that put something into a drawing, whether there is anything in it or not. */
+const BRINGS = new Set(['lettering-on-curve', 'gather-drawings']);
 
 /** Steps whose parameters are places: elsewhere they do something else. */
 const AT_A_PLACE = new Set(['crop']);
@@ -46,7 +50,7 @@ describe.each(STEPS.map((s) => [s.id, s] as const))('%s', (_id, step) => {
   });
   it('leaves an empty drawing as it is', () => {
     const empty = { ...emptyDrawing('dxf', '2010'), unit: { unit: 'mm' as const, factor: 1 } };
-    if (step.id === 'lettering-on-curve') return;
+    if (BRINGS.has(step.id)) return;
     expect(look(run(empty).drawing)).toEqual([]);
   });
   it.skipIf(AT_A_PLACE.has(step.id))('does the same far from the origin and mirrored, and the proof holds', () => {

@@ -165,6 +165,8 @@ export interface DeliveryReference {
   name: string;
   fileName: string;
   blob: string;
+  /** How it is prepared, where it is gathered rather than referred to. */
+  prepared?: { intake: IntakeDecisions; steps: PlannedStep[] };
 }
 
 /** A picture that a delivery was made with. */

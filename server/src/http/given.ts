@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import type { PlannedStep } from '@scalaria/core';
 import { takesReferencesIn } from '@scalaria/core';
+import { gatheredFor } from './references.js';
 import type { DeliveryFonts, DeliveryPicture, DeliveryReference } from '../database/schema.js';
 import { jobs } from '../database/schema.js';
 import type { Context } from './context.js';
@@ -21,6 +22,9 @@ export async function givenTo(
   const pictures = (await picturesOf(c, drawing.jobId))
     .filter((p) => named?.includes(p.name.toLowerCase()) ?? true)
     .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
-  const references = takesReferencesIn(drawing.steps) ? await referencesOf(c, drawing, revision) : [];
+  const references = [
+    ...(takesReferencesIn(drawing.steps) ? await referencesOf(c, drawing, revision) : []),
+    ...(await gatheredFor(c, drawing)),
+  ];
   return { fonts: { chart: job?.fontChart ?? {}, files }, pictures, references };
 }

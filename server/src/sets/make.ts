@@ -13,6 +13,7 @@ import {
 import type { SetLeftOut, SetStopped } from '../database/schema.js';
 import { deliveries, jobs, series, sets } from '../database/schema.js';
 import type { Context } from '../http/context.js';
+import { givenTo } from '../http/given.js';
 import { partsAsked } from '../http/parts-asked.js';
 import { Problem } from '../http/problem.js';
 import { isId } from '../http/route.js';
@@ -147,7 +148,7 @@ async function fileRow(
   // Parts were found on the drawing as its own steps leave it; the recipe's come after what is chosen of them.
   const before = recipe.ownSteps === 'aside' ? [] : drawing.steps;
   const { steps: own, parts } = await partsAsked(c, { ...drawing, steps: before }, asked);
-  const steps = [...own, ...u.steps.slice(before.length), ...file.steps];
+  const steps = [...own, ...file.before, ...u.steps.slice(before.length), ...file.steps];
   const beside = valuesOf(BESIDE_FIELDS, recipe.beside ?? {}, null);
   const yardsticks: Yardstick[] = [
     // What is bound to places, and what counts whole drawings, is known of the whole drawing alone.
@@ -157,7 +158,8 @@ async function fileRow(
   const { key, piece, why, objects, name, asked: wished, clashes, numbers, values } = file;
   const pixels = beside.pictures ? beside.pixels : undefined;
   const inSet = { key, piece, why, objects, name, asked: wished, clashes, numbers, values, ...(pixels && { pixels }) };
-  const { intake, given } = u;
+  const { intake } = u;
+  const given = file.before.length > 0 ? await givenTo(c, { ...drawing, steps }, revision) : u.given;
   const made = { revision: revision.id, intake, steps, target: asked, given, yardsticks, pixels, program: program() };
   return {
     ...{ drawingId: drawing.id, revisionId: revision.id, target: asked, intake, steps, parts, yardsticks, inSet },

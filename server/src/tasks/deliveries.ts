@@ -48,8 +48,8 @@ async function givenReferences(
   blobs: BlobStore,
   list: readonly DeliveryReference[],
 ): Promise<{ references: ReferenceFile[] }> {
-  const read = ({ name, fileName, blob }: DeliveryReference): Promise<ReferenceFile> =>
-    blobs.get(blob).then((bytes) => ({ name, fileName, bytes }));
+  const read = ({ blob, ...of }: DeliveryReference): Promise<ReferenceFile> =>
+    blobs.get(blob).then((bytes) => ({ ...of, bytes }));
   return { references: await Promise.all(list.map(read)) };
 }
 

@@ -142,15 +142,24 @@ export interface ReferenceFile {
   name: string;
   fileName: string;
   bytes: Uint8Array;
+  /** How it is prepared, where it is gathered rather than referred to. */
+  prepared?: { intake: IntakeDecisions; steps: PlannedStep[] };
+}
+
+/** A drawing at hand: as it is, or prepared by its own decisions and steps where it is gathered. */
+function atHand({ bytes, fileName, prepared }: ReferenceFile, fonts?: FontBook): Drawing {
+  const encoding = prepared?.intake.encoding ?? null;
+  const { drawing } = readDrawing(bytes, fileName, { encoding });
+  return prepared ? prepare(drawing, prepared.intake, prepared.steps, fonts ? { fonts } : {}).drawing : drawing;
 }
 
 const filesOf = (
-  job: Pick<DeliverJob, 'pictures' | 'references'>,
+  job: Pick<DeliverJob, 'pictures' | 'references' | 'fonts'>,
 ): { pictures: GivenPicture[]; references: GivenReference[] } => ({
   pictures: (job.pictures ?? []).map((p) => ({ name: p.name, data: dataAddress(p.mediaType, p.bytes) })),
   references: (job.references ?? []).map((r) => ({
     name: r.name,
-    drawing: readDrawing(r.bytes, r.fileName).drawing,
+    drawing: atHand(r, job.fonts && fontsWith(job.fonts)),
   })),
 });
 

@@ -4,6 +4,7 @@ import type {
   IntakeDecisions,
   LaidFlat,
   NamedFile,
+  PlannedStep,
   UnitSibling,
   UnitSuggestion,
 } from '@scalaria/core';
@@ -11,9 +12,11 @@ import {
   encodingSamples,
   filesNamedBy,
   fontUses,
+  gatheredName,
   isDrafting,
   layFlat,
   loadFont,
+  prepare,
   previewSvg,
   readDrawing,
   statedEncoding,
@@ -88,6 +91,18 @@ export const takingIn = {
     }));
     held.references = [...held.references.filter((r) => !read.some((n) => n.name === r.name)), ...read];
     return read.flatMap((r) => filesNamedBy(r.drawing).flatMap((f) => (f.kind === 'drawing' ? f.name : [])));
+  },
+
+  /** Drawings of the job that a step gathers, each prepared by its own decisions and steps. */
+  async setGathered(
+    given: { id: string; fileName: string; bytes: ArrayBuffer; intake: IntakeDecisions; steps: PlannedStep[] }[],
+  ): Promise<void> {
+    const fonts = await loadFonts();
+    const read = given.map(({ id, fileName, bytes, intake, steps }) => {
+      const { drawing } = readDrawing(new Uint8Array(bytes), fileName, { encoding: intake.encoding ?? null });
+      return { name: gatheredName(id), drawing: prepare(drawing, intake, steps, { fonts }).drawing };
+    });
+    held.references = [...held.references.filter((r) => !read.some((n) => n.name === r.name)), ...read];
   },
 
   /** The fonts that the drawing asks for, what stands in for them, and the families to choose from. */

@@ -1,7 +1,7 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Remote } from 'comlink';
-import { foundAmong, pathTail, takesReferencesIn } from '@scalaria/core';
-import { getBytes } from '../../api/client';
+import { foundAmong, gatheredBy, pathTail, takesReferencesIn } from '@scalaria/core';
+import { getBytes, getJson } from '../../api/client';
 import { useJob } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import type { DrawingDetail, DrawingRow } from '../../api/types';
@@ -11,8 +11,8 @@ import type { DrawingWorker } from '../../workers/drawing.worker';
 export interface ReferenceState {
   /** Grows whenever the worker has other reference drawings than before. */
   version: number;
-  /** Asks for them: a step is tried that takes them in. */
-  need: () => void;
+  /** Asks for them: a step is tried that takes them in, or gathers these drawings. */
+  need: (gathered?: readonly string[]) => void;
 }
 
 /** The drawings of the job that this one refers to, given to the worker once a step of the plan, or one that is tried, takes them in. */
@@ -21,10 +21,12 @@ export function useJobReferences(
   worker: Remote<DrawingWorker> | null,
 ): ReferenceState {
   const [asked, setAsked] = useState(false);
+  const [gathered, setGathered] = useState<readonly string[]>([]);
   const [version, setVersion] = useState(0);
   const notice = useNotice();
   const isWanted = drawing !== undefined && (asked || takesReferencesIn(drawing.steps));
-  const { data } = useJob(isWanted ? drawing.jobId : null);
+  const ids = [...new Set([...gathered, ...gatheredBy(drawing?.steps ?? [])])].sort();
+  const { data } = useJob(drawing && (isWanted || ids.length > 0) ? drawing.jobId : null);
   const others = data?.drawings.filter((d) => d.id !== drawing?.id);
   // Another revision of one of them is another drawing.
   const key = JSON.stringify(others?.map((d) => [d.id, d.name, d.revision]) ?? null);
@@ -42,7 +44,38 @@ export function useJobReferences(
     // What the list of drawings says is in the key.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [worker, isWanted, key]);
-  return useMemo(() => ({ version, need: () => setAsked(true) }), [version]);
+  const wanted = JSON.stringify(
+    others?.filter((d) => ids.includes(d.id)).map((d) => [d.id, d.name, d.revision]) ?? null,
+  );
+  useEffect(() => {
+    const list = (JSON.parse(wanted) as [string, string, number][] | null) ?? [];
+    if (!worker || list.length === 0) return;
+    let live = true;
+    Promise.all(
+      list.map(async ([id]) => {
+        const [detail, bytes] = await Promise.all([
+          getJson<DrawingDetail>(paths.drawing(id)),
+          getBytes(paths.drawingSource(id)),
+        ]);
+        const { fileName, intake, steps } = detail;
+        return { id, fileName, bytes, intake, steps: steps.filter((s) => gatheredBy([s]).length === 0) };
+      }),
+    )
+      .then((given) => worker.setGathered(given))
+      .then(
+        () => live && setVersion((v) => v + 1),
+        (e: unknown) =>
+          live && notice({ text: `The drawings could not be gathered: ${(e as Error).message}`, alarm: true }),
+      );
+    return () => {
+      live = false;
+    };
+  }, [worker, wanted, notice]);
+  const need = useCallback((more?: readonly string[]) => {
+    if (more) setGathered((old) => (more.every((id) => old.includes(id)) ? old : [...new Set([...old, ...more])]));
+    else setAsked(true);
+  }, []);
+  return useMemo(() => ({ version, need }), [version, need]);
 }
 
 /** Gives the worker those that are found, and what these refer to; whether there was any. */

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { PlannedStep } from '@scalaria/core';
-import { takesReferencesIn } from '@scalaria/core';
+import { gatheredBy, takesReferencesIn } from '@scalaria/core';
 import type { PreviewView } from '../../../workers/previewing';
 import { useDrawing } from '../drawing-context';
 
@@ -46,6 +46,10 @@ export function usePreview(draft: Draft | null): Preview {
     : null;
   const takesIn = draft !== null && takesReferencesIn([{ ...draft.planned, on: true }]);
   const { need } = references;
+  const gathers = draft ? gatheredBy([{ ...draft.planned, on: true }]).join('\n') : '';
+  useEffect(() => {
+    if (gathers !== '') need(gathers.split('\n'));
+  }, [gathers, need]);
   useEffect(() => {
     if (takesIn) need();
     // Asked once; asking again says nothing new.
