@@ -439,3 +439,54 @@ it('several drawings become one file, each at its true size', async () => {
   expect(file.width).toBeCloseTo(10 + 5 + 254, 6);
   expect(file.layers.map((l: { name: string }) => l.name)).toContain('b-F1');
 });
+
+it('what was asked of the author is ticked off by the revision that mends it, and not before', async () => {
+  const job = await newJob('Corrections');
+  // Two lines that lie on each other.
+  const doubled = new TextEncoder().encode(
+    new TextDecoder()
+      .decode(layered(2, 0))
+      .replace('0\nENDSEC\n0\nEOF', '0\nLINE\n8\nF0\n10\n0\n20\n0\n11\n10\n21\n0\n0\nENDSEC\n0\nEOF'),
+  );
+  const drawing = await take(job, 'a.dxf', doubled);
+  const path = at(`/jobs/${job}/corrections`);
+  const asked = {
+    drawing,
+    check: 'doubles',
+    what: 'a line lies twice',
+    layer: 'F0',
+    at: { x: 5, y: 0 },
+    across: 8,
+    measured: '10',
+    proposed: 'once',
+  };
+  const nowhere = { ...asked, check: '', what: 'the title is wrong <b>', at: null, across: null };
+  const made = await ask(path, 'PATCH', { asked: [asked, nowhere] });
+  expect(made.status, JSON.stringify(made.body)).toBe(200);
+  const [first, second] = made.body;
+  expect(first).toMatchObject({ state: 'asked', revision: 1, unit: 'mm', picture: expect.stringMatching(/^<svg/) });
+  expect(second.picture).toBe('');
+  const state = async (n: number, want: string) => {
+    for (let i = 0; i < 100; i++) {
+      const row = (await ask(path)).body[n];
+      if (`${row.state} ${row.seenIn} ${row.mendedIn}` === want) return row;
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+    return (await ask(path)).body[n];
+  };
+  // A revision that moves something else does not mend it.
+  const still = new TextEncoder().encode(
+    new TextDecoder().decode(doubled).replace('11\n10\n21\n1\n', '11\n12\n21\n1\n'),
+  );
+  expect((await ask(at(`/drawings/${drawing}/revisions?name=a.dxf`), 'POST', still)).status).toBe(201);
+  expect(await state(0, 'asked 2 null')).toMatchObject({ state: 'asked', seenIn: 2, mendedIn: null });
+  expect((await ask(at(`/drawings/${drawing}/revisions?name=a.dxf`), 'POST', layered(2, 0))).status).toBe(201);
+  expect(await state(0, 'mended 2 3')).toMatchObject({ state: 'mended', mendedIn: 3 });
+  expect((await ask(path)).body[1].state).toBe('asked');
+  const said = await ask(path, 'PATCH', { changes: [{ id: second.id, fields: { answer: 'yes', state: 'answered' } }] });
+  expect(said.body[1]).toMatchObject({ answer: 'yes', state: 'answered' });
+  const page = await (await fetch(`${path}/page`)).text();
+  expect(page).toContain('mended in revision 3');
+  expect(page).toContain('the title is wrong &lt;b&gt;');
+  expect((await (await fetch(`${path}/table`)).text()).split('\n')[0]).toContain('proposed');
+});

@@ -51,6 +51,13 @@ export const router = createBrowserRouter([
     ),
   },
   {
+    path: '/jobs/:job/deliveries/corrections',
+    ...late(
+      () => import('./routes/deliveries/corrections-page'),
+      (m) => m.CorrectionsPage,
+    ),
+  },
+  {
     path: '/jobs/:job/deliveries/:set',
     ...late(
       () => import('./routes/deliveries/set-page'),

@@ -58,6 +58,15 @@ export function previewSvg(
   return `${head}<g stroke-width=".8">${pen.parts.join('')}</g></svg>`;
 }
 
+/** A small picture of a place of a drawing (y upwards), so many units across, the place marked. */
+export function placePicture(drawing: Drawing, at: { x: number; y: number }, across: number): string {
+  const [width, height] = [320, 200];
+  const half = Math.max(across, Number.MIN_VALUE) / 2;
+  const frame = Box2.of(at.x - half, at.y - half * 0.625, at.x + half, at.y + half * 0.625);
+  const mark = `<path d="M${width / 2 - 14} ${height / 2}l14 -14l14 14l-14 14z" fill="none" stroke="#97351b" stroke-width="1.6"/>`;
+  return previewSvg(drawing, width, height, undefined, frame).replace('</svg>', `${mark}</svg>`);
+}
+
 /** How many units of a picture `width` by `height` one unit of the drawing takes. */
 export const previewScale = (box: { width: number; height: number }, width: number, height: number): number =>
   Math.min((width - 2 * PAD) / (box.width || 1e-9), (height - 2 * PAD) / (box.height || 1e-9));

@@ -13,6 +13,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type {
   Claims,
+  CorrectionState,
   FileRecord,
   IntakeDecisions,
   Kept,
@@ -298,6 +299,34 @@ export const trackerRows = pgTable(
     deletedAt: moment('deleted_at'),
   },
   (t) => [index('tracker_by_job').on(t.jobId), uniqueIndex('tracker_by_file').on(t.jobId, t.fileId)],
+);
+
+/** What only the author of a source can mend. */
+export const corrections = pgTable(
+  'corrections',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    drawingId: uuid('drawing_id')
+      .notNull()
+      .references(() => drawings.id, { onDelete: 'cascade' }),
+    /** The check that found it; empty for what a person saw. */
+    check: text('check').notNull().default(''),
+    revision: integer('revision').notNull(),
+    seenIn: integer('seen_in').notNull(),
+    mendedIn: integer('mended_in'),
+    what: text('what').notNull(),
+    layer: text('layer').notNull().default(''),
+    at: jsonb('at').$type<{ x: number; y: number }>(),
+    unit: text('unit').notNull().default(''),
+    measured: text('measured').notNull().default(''),
+    proposed: text('proposed').notNull().default(''),
+    answer: text('answer').notNull().default(''),
+    state: text('state').$type<CorrectionState>().notNull().default('asked'),
+    picture: text('picture').notNull().default(''),
+    createdAt: moment('created_at').notNull().defaultNow(),
+    deletedAt: moment('deleted_at'),
+  },
+  (t) => [index('corrections_by_drawing').on(t.drawingId)],
 );
 
 /** Something of a drawing that is in no file, or was let through, and why. */

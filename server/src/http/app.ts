@@ -12,6 +12,7 @@ import { keyRequired, sameHostOnly } from './guards.js';
 import { Problem } from './problem.js';
 import { mount, openApi } from './route.js';
 import { binRoutes } from './routes/bin.js';
+import { correctionRoutes } from './routes/corrections.js';
 import { deliveryRoutes } from './routes/deliveries.js';
 import { drawingRoutes } from './routes/drawings.js';
 import { fontRoutes } from './routes/fonts.js';
@@ -69,6 +70,7 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
     recipeRoutes,
     setRoutes,
     trackerRoutes,
+    correctionRoutes,
     drawingRoutes,
     partRoutes,
     deliveryRoutes,

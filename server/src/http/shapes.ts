@@ -7,6 +7,7 @@ import {
   reviewSchema,
   schemaParts,
   stepsSchema,
+  CORRECTION_STATES,
   MOST_STATES,
   targetSchema,
   yardsticksSchema,
@@ -424,3 +425,48 @@ export const returnedShape = object({
     }),
   ),
 });
+
+const place = nullable(object({ x: number, y: number }));
+const states = { enum: Object.keys(CORRECTION_STATES) };
+/** What is asked of authors. */
+export const correctionsShape = array(
+  object({
+    ...{ id: string, drawingId: string, drawing: string, revision: integer, seenIn: integer },
+    ...{ mendedIn: nullable(integer), what: string, layer: string, at: place, unit: string },
+    ...{ measured: string, proposed: string, answer: string, state: states, picture: string },
+  }),
+);
+export const correctionChangeShape = {
+  ...object(
+    {
+      asked: upTo(
+        200,
+        object({
+          drawing: string,
+          check: shortText(60),
+          what: { ...shortText(1000), minLength: 1 },
+          layer: shortText(255),
+          at: place,
+          across: nullable({ type: 'number', exclusiveMinimum: 0 }),
+          measured: shortText(300),
+          proposed: shortText(1000),
+        }),
+      ),
+      changes: upTo(
+        1000,
+        object({
+          id: string,
+          fields: object({ proposed: shortText(1000), answer: shortText(1000), state: states }, [
+            'proposed',
+            'answer',
+            'state',
+          ]),
+        }),
+      ),
+      removed: upTo(1000, string),
+      back: upTo(1000, string),
+    },
+    ['asked', 'changes', 'removed', 'back'],
+  ),
+  minProperties: 1,
+};

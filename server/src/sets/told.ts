@@ -130,7 +130,7 @@ async function partsOf(c: Context, set: SetRow, done: readonly Written[]): Promi
 
 let faces: PageFont[] | null = null;
 /** The letters of pages, held in them. */
-const pageFonts = (): PageFont[] =>
+export const pageFonts = (): PageFont[] =>
   (faces ??= (
     [
       ['Spline Sans', 400, 'spline-sans-latin-400-normal'],

@@ -10,6 +10,8 @@ import type {
   FontJob,
   FontResult,
   ForecastResult,
+  LookJob,
+  LookResult,
   PartsJob,
   PartsResult,
   ProveJob,
@@ -111,6 +113,10 @@ export class WorkerPool {
 
   returned(job: ReturnedJob): Promise<ReturnedResult> {
     return this.run(this.proofs, 'returned', job);
+  }
+
+  look(job: LookJob): Promise<LookResult> {
+    return this.run(this.readings, 'look', job);
   }
 
   facts(job: FactsJob): Promise<FactsResult> {

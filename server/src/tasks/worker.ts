@@ -6,6 +6,7 @@ import type {
   Drawing,
   FileRecord,
   FontBook,
+  FoundAgain,
   GivenPicture,
   GivenReference,
   IntakeDecisions,
@@ -23,9 +24,11 @@ import type {
   Yardstick,
 } from '@scalaria/core';
 import {
+  CHECKS,
   NO_DECISIONS,
   UnreadableFile,
   UserError,
+  boundsOf,
   claimsOf,
   comingBack,
   compareDrawings,
@@ -37,9 +40,11 @@ import {
   partsBook,
   prepare,
   pictureOf,
+  placePicture,
   previewSvg,
   proofOf,
   proveDelivery,
+  runCheck,
   readDrawing,
   sentIn,
   sourceFacts,
@@ -376,6 +381,34 @@ export const trial = told(async (job: DeliverJob, tell: Say): Promise<TrialResul
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     const figures = trialFigures(made.written, back, made.bytes.length, proof, ledger);
     return { ok: true, trial: trialOf(back, figures), verdict: weigh(proof), losses: lossesIn(ledger) };
+  } catch (e) {
+    if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
+    throw e;
+  }
+});
+
+export interface LookJob extends Omit<DeliverJob, 'target'> {
+  checks: string[];
+  settings: Record<string, Kept>;
+  /** Places to be shown, so many units across. */
+  places: { x: number; y: number; across: number | null }[];
+}
+
+export type LookResult =
+  { ok: true; found: FoundAgain[]; pictures: string[]; unit: string; size: number } | { ok: false; message: string };
+
+/** What checks find in a drawing as it is prepared, and pictures of places of it. */
+export const look = told((job: LookJob): LookResult => {
+  try {
+    const fonts = fontsWith(job.fonts);
+    const { drawing: source } = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    const { drawing } = prepare(source, job.intake, job.steps, { fonts, ...filesOf(job) });
+    const size = boundsOf(drawing).diagonal;
+    const found = CHECKS.filter((c) => job.checks.includes(c.id)).flatMap((c) =>
+      runCheck(c, drawing, job.settings[c.id], { fonts }).map(({ check, message, at }) => ({ check, message, at })),
+    );
+    const pictures = job.places.map(({ x, y, across }) => placePicture(drawing, { x, y }, across ?? size / 12));
+    return { ok: true, found, pictures, unit: drawing.unit?.unit ?? 'units', size };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;

@@ -3,6 +3,7 @@ import useSWR from 'swr';
 import { paths } from './paths';
 import type {
   Bin,
+  CorrectionRow,
   DeliveryDetail,
   DeliveryRow,
   DrawingDetail,
@@ -47,6 +48,8 @@ export const useRevisions = (drawing: string): SWRResponse<RevisionRow[]> => use
 export const useDeliveries = (drawing: string): SWRResponse<DeliveryRow[]> => useAsk(paths.deliveries(drawing));
 export const useDelivery = (delivery: string | null): SWRResponse<DeliveryDetail> =>
   useAsk(delivery && paths.delivery(delivery));
+export const useCorrections = (job: string): SWRResponse<CorrectionRow[]> =>
+  useAsk(paths.corrections(job), { revalidateOnFocus: true });
 export const useTracker = (job: string): SWRResponse<JobTracker> =>
   useAsk(paths.tracker(job), { revalidateOnFocus: true });
 export const useRecipes = (): SWRResponse<RecipeRow[]> => useAsk(paths.recipes);

@@ -1,4 +1,5 @@
 import type {
+  AskedOfAuthor,
   CameBack,
   CheckSettings,
   Claims,
@@ -323,3 +324,6 @@ export interface ReturnedFile {
   drawing: DrawingRow;
   came: Omit<CameBack, 'step'> | null;
 }
+
+/** Something that was asked of the author of a drawing. */
+export type CorrectionRow = AskedOfAuthor & { drawingId: string };

@@ -22,6 +22,7 @@ import type { Ask, Route } from '../route.js';
 import { drawingRowShape, drawingShape, revisionShape, shapes } from '../shapes.js';
 import type { DrawingChange } from '../changes.js';
 import { changed } from '../changes.js';
+import { recheck } from '../corrections.js';
 import { requestKey, takeBody } from '../taking.js';
 
 type DrawingRow = typeof drawings.$inferSelect;
@@ -439,6 +440,8 @@ async function takeRevision(c: Context, ask: Ask): Promise<unknown> {
       .returning();
     return row;
   });
+  // What was asked of the author is looked for again; nobody waits for it.
+  recheck(c, id).catch((e: unknown) => c.log.error(e, 'corrections'));
   // The answer is of the revision that this request made, whatever came after it.
   const now = await findDrawing(c, id);
   return present({ ...now, revision: revision ?? (await made()) ?? now.revision });

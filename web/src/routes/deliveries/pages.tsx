@@ -5,6 +5,7 @@ export function DeliveryPages({ job }: { job: string }) {
   const pages = [
     [`/jobs/${job}/deliveries`, 'Sets'],
     [`/jobs/${job}/deliveries/tracker`, 'Tracker'],
+    [`/jobs/${job}/deliveries/corrections`, 'Corrections'],
   ] as const;
   return (
     <nav aria-label="Views of the deliveries" className="mb-4 flex gap-5 text-sm">

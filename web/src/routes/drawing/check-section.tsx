@@ -26,6 +26,8 @@ interface Props {
   left: readonly LedgerRow[];
   /** `null` puts the standard settings back. */
   onSettings: (v: Kept | null) => void;
+  /** Asks the author of the source to mend one. */
+  onAsk: (f: Finding) => void;
   /** Sets findings aside, with a word why. */
   onAside: (which: readonly Finding[] | 'all', why: string) => void;
 }
@@ -79,6 +81,7 @@ function Opened({
   onMend,
   left,
   onSettings,
+  onAsk,
   onAside,
 }: Props & { own: readonly Finding[] }) {
   const [asking, setAsking] = useState<readonly Finding[] | 'all' | null>(null);
@@ -113,6 +116,7 @@ function Opened({
               finding={f}
               isChosen={chosen === f}
               onVisit={() => onVisit(f)}
+              onAsk={() => onAsk(f)}
               {...(own.length > 1 && { onAside: () => setAsking([f]) })}
               {...(oneByOne &&
                 own.length > 1 &&
@@ -183,6 +187,7 @@ function FindingRow({
   finding: f,
   isChosen,
   onVisit,
+  onAsk,
   onAside,
   ticked = false,
   onTick,
@@ -190,6 +195,7 @@ function FindingRow({
   finding: Finding;
   isChosen: boolean;
   onVisit: () => void;
+  onAsk: () => void;
   onAside?: () => void;
   ticked?: boolean;
   onTick?: (on: boolean) => void;
@@ -223,6 +229,11 @@ function FindingRow({
           </span>
         </span>
       </button>
+      {isChosen && (
+        <Button look="quiet" className="py-1.5 text-xs" onClick={onAsk} aria-label={`Ask the author: ${f.message}`}>
+          Ask author
+        </Button>
+      )}
       {onAside && (
         <Button look="quiet" className="py-1.5 text-xs" onClick={onAside} aria-label={`Set aside: ${f.message}`}>
           Set aside

@@ -24,6 +24,7 @@ import { Section, Select } from '../../parts/field';
 import { Progress } from '../../parts/progress';
 import { saveText } from '../../parts/save-text';
 import type { Marked } from '../../viewport/viewport';
+import { AskAuthor } from './ask-author';
 import { CheckInventory } from './check-inventory';
 import { CheckSection } from './check-section';
 import { useDrawing } from './drawing-context';
@@ -128,6 +129,7 @@ export function Check() {
   };
   const [inventory, setInventory] = useState<Inventory | null>(null);
   const [chosen, setChosen] = useState<Finding | null>(null);
+  const [asking, setAsking] = useState<Finding | null>(null);
   const tools = useTools(prepared, NO_LAYERS);
   const figures = { unit: prepared?.unit ?? null, scale: 1 };
   // What a finding concerns is marked in the drawing; told of it is only what was selected by hand, so that the list stands still.
@@ -218,6 +220,7 @@ export function Check() {
       onMend={(which, look) => void mend(c, which, look)}
       left={prepared?.ledger.filter((r) => r.by === mended.get(c.id) && r.action === 'kept') ?? []}
       onSettings={(v) => adjust(c.id, v)}
+      onAsk={setAsking}
       onAside={(which, why) => setAside(c.id, which, why)}
     />
   );
@@ -306,6 +309,7 @@ export function Check() {
           )}
           {inventory && <CheckInventory inventory={inventory} unit={prepared?.unit ?? null} />}
           {fault && <p className="p-4 text-alarm">{fault}</p>}
+          {asking && <AskAuthor finding={asking} unit={prepared?.unit ?? null} onClose={() => setAsking(null)} />}
         </>
       }
     />
