@@ -24,6 +24,24 @@ async function barriers(page: Page): Promise<string[]> {
   });
 }
 
+/** A set of the job, written by a recipe; its id. */
+async function setOf(page: Page, job: string): Promise<string> {
+  const id = /jobs\/([^/]+)/.exec(job)![1]!;
+  const { drawings } = (await (await page.request.get(`${app.url}/api/jobs/${id}`)).json()) as {
+    drawings: { id: string }[];
+  };
+  const recipe = { recipe: 2, title: 'Reach', target: { format: 'dxf', version: '2010' } };
+  await page.request.post(`${app.url}/api/recipes`, { data: { title: 'Reach', recipe } });
+  const data = { recipe, drawings: drawings.map((d) => d.id), date: '2026-03-14' };
+  for (;;) {
+    await page.request.post(`${app.url}/api/jobs/${id}/sets/plan`, { data });
+    const made = await page.request.post(`${app.url}/api/jobs/${id}/sets`, { data });
+    if (made.status() === 202) return ((await made.json()) as { id: string }).id;
+    expect(made.status()).toBe(409);
+    await page.waitForTimeout(300);
+  }
+}
+
 test('no screen has a barrier, on either ground, wide or narrow', async ({ page }) => {
   test.setTimeout(300_000);
   await newJob(app, page, 'Reach');
@@ -41,7 +59,29 @@ test('no screen has a barrier, on either ground, wide or narrow', async ({ page 
   await page.goto(parts);
   await page.getByRole('checkbox', { name: 'panel.svg' }).check();
   await expect(page.getByRole('table', { name: 'Parts' }).locator('[data-part]').first()).toBeVisible();
+  const job = page.url().replace(/\/parts$/, '');
+  const set = await setOf(page, job);
   for (const ground of ['paper', 'night']) {
+    for (const path of [
+      `${job}/deliveries`,
+      `${job}/deliveries/new`,
+      `${job}/deliveries/tracker`,
+      `${job}/deliveries/corrections`,
+      `${job}/deliveries/${set}`,
+      `${app.url}/recipes`,
+    ]) {
+      await page.goto(path);
+      await expect(page.getByRole('heading', { level: 1 }).first()).toBeAttached();
+      await expect(page.getByText(/^(opening|Looking|Listing)/)).toHaveCount(0);
+      expect(await barriers(page), `${path} on ${ground}`).toEqual([]);
+      await page.setViewportSize({ width: 1024, height: 768 });
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+      expect(over, `${path} at 1024`).toBeLessThanOrEqual(0);
+      await page.setViewportSize({ width: 1280, height: 800 });
+    }
+    await page.goto(`${addresses[0]}/trials`);
+    await expect(page.getByText('loses least', { exact: true })).toBeVisible();
+    expect(await barriers(page), `the trials on ${ground}`).toEqual([]);
     for (const drawing of addresses)
       for (const station of ['take-in', 'check', 'prepare', 'deliver', 'prove', 'revisions', 'parts']) {
         await page.goto(`${drawing}/${station}`);

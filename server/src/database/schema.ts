@@ -262,6 +262,8 @@ export const sets = pgTable(
     recipe: jsonb('recipe').$type<Recipe>().notNull(),
     /** The drawings that it was asked for. */
     sources: jsonb('sources').$type<string[]>().notNull(),
+    /** Files that somebody left out, by their keys, and why. */
+    without: jsonb('without').$type<Record<string, string>>().notNull().default({}),
     /** `YYYY-MM-DD`, for names and for the archive. */
     date: text('date').notNull(),
     leftOut: jsonb('left_out').$type<SetLeftOut[]>().notNull().default([]),

@@ -206,7 +206,7 @@ function inserted(
       .values({
         ...{ jobId, number: (last?.number ?? 0) + 1, title: wanted.title, recipeId: wanted.recipeId },
         ...{ recipe: wanted.recipe, sources: [...wanted.drawings], date: wanted.date, request: wanted.request },
-        ...{ leftOut: rows.leftOut, stopped: rows.stopped, waived: waivedOf(sources) },
+        ...{ leftOut: rows.leftOut, stopped: rows.stopped, waived: waivedOf(sources), without: wanted.without },
         objects: counted ? sources.reduce((n, s) => n + s.known.facts.objects, 0) : null,
         previousId: wanted.previous?.id ?? null,
       })

@@ -260,7 +260,7 @@ export function setRoutes(c: Context): Route[] {
         // What was asked to be left out stays left out.
         const again = await makeSet(c, job, {
           ...{ recipe: set.recipe, recipeId: set.recipeId, drawings: set.sources, request: requestKey(ask) },
-          ...{ date: (ask.body as { date: string }).date, title: set.title, without: {}, previous: set },
+          ...{ date: (ask.body as { date: string }).date, title: set.title, without: set.without, previous: set },
         });
         c.queue.enqueue();
         return whole(again);

@@ -10,7 +10,7 @@ import {
 } from '@dnd-kit/sortable';
 import type { EntityRef, Kept, PlannedStep, Scene } from '@scalaria/core';
 import { STEPS, adviceOn, plannedStep, stepById, templateOf } from '@scalaria/core';
-import { useDrawingDetail } from '../../../api/hooks';
+import { useDrawingDetail, useJob } from '../../../api/hooks';
 import type { FormHelp } from '../../../forms/parameter-form';
 import { useAction } from '../../../parts/actions';
 import { Button } from '../../../parts/button';
@@ -147,8 +147,10 @@ export function Prepare() {
     setSteps(arrayMove(steps, at(e.active.id), at(e.over.id)), 'order of steps');
   };
   const { data: template } = useDrawingDetail(drawing.target ? templateOf(drawing.target) : null);
+  const { data: job } = useJob(drawing.jobId);
   const help: FormHelp = {
     fonts: told?.families ?? [],
+    drawings: (job?.drawings ?? []).filter((d) => d.id !== drawing.id).map((d) => [d.id, d.name] as const),
     layers: drawing.claims.layers.map((l) => l.name),
     layerCounts: drawing.claims.layers.map((l) => ({ name: l.name, count: l.count })),
     ...(template && { agreed: { of: template.name, names: template.claims.layers.map((l) => l.name) } }),

@@ -111,7 +111,7 @@ export function useTrials(drawing: string, ways: readonly Way[], ready: boolean,
   });
   return {
     outcomes: sorted,
-    busy: outcomes.some((o) => o.outcome.state === 'running' || (o.outcome.state === 'waiting' && !stopped)),
+    busy: ready && outcomes.some((o) => o.outcome.state === 'running' || (o.outcome.state === 'waiting' && !stopped)),
     stopped,
     stop: () => {
       running.current?.stop.abort();
