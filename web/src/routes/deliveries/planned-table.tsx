@@ -67,7 +67,14 @@ export function PlannedTable({
       <LongTable
         label="Files of the set"
         columns="grid-cols-[24px_minmax(180px,1.4fr)_minmax(140px,1fr)_minmax(160px,1.2fr)]"
-        heads={['', 'File', 'From', 'Why']}
+        heads={[
+          <span key="write" className="sr-only">
+            Write it
+          </span>,
+          'File',
+          'From',
+          'Why',
+        ]}
         rows={listed}
         keyOf={(l) => l.id}
         cells={(l) => {

@@ -198,11 +198,11 @@ export function SetPage() {
                   </a>
                   <span className="text-sm">
                     Manifest:{' '}
-                    <a className="text-act hover:underline" href={paths.setManifest(set.id, 'csv')} download>
+                    <a className="text-act underline" href={paths.setManifest(set.id, 'csv')} download>
                       table
                     </a>{' '}
                     ·{' '}
-                    <a className="text-act hover:underline" href={paths.setManifest(set.id, 'json')} download>
+                    <a className="text-act underline" href={paths.setManifest(set.id, 'json')} download>
                       JSON
                     </a>
                   </span>

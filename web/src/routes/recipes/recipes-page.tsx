@@ -72,6 +72,7 @@ export function RecipesPage() {
   return (
     <Frame>
       <div className="flex h-full flex-col px-6 pt-6">
+        <h1 className="sr-only">Recipes</h1>
         <WorkshopHead
           aside={
             <span className="flex gap-2">

@@ -93,7 +93,7 @@ export function Trials() {
               <caption className="sr-only">Ways of writing, the one that loses least first</caption>
               <thead>
                 <tr className="align-top">
-                  <th className="w-44 px-3 py-1.5" />
+                  <td className="w-44 px-3 py-1.5" />
                   {outcomes.map(({ way, outcome }, i) => (
                     <th key={way.id} scope="col" className="border-l border-rule px-3 py-1.5 text-left font-medium">
                       <label className="flex items-baseline gap-1.5">
