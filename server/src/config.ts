@@ -39,7 +39,7 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     key,
     databaseUrl: env['DATABASE_URL'] || undefined,
     uploadMb: whole('SCALARIA_UPLOAD_MB', 512, 1, 4096),
-    threads: whole('SCALARIA_THREADS', Math.max(1, availableParallelism() - 1), 1, 64),
+    threads: whole('SCALARIA_THREADS', availableParallelism(), 1, 64),
     threadMemoryMb: whole('SCALARIA_THREAD_MB', 4096, 256, 65536),
     taskSeconds: whole('SCALARIA_TASK_SECONDS', 900, 5, 86400),
   };

@@ -9,22 +9,36 @@ import { referencesOf } from './references.js';
 import { fontsOf } from './routes/fonts.js';
 import { picturesOf } from './routes/pictures.js';
 
-/** What a job gives to one of its drawings, as it is now: fonts and their chart, pictures that it names, drawings that it takes in. */
+/** What a job gives to each of its drawings. */
+export interface JobGives {
+  readonly fonts: DeliveryFonts;
+  readonly pictures: readonly DeliveryPicture[];
+}
+
+export async function jobGives(c: Context, jobId: string): Promise<JobGives> {
+  const [job] = await c.database.db.select({ chart: jobs.fontChart }).from(jobs).where(eq(jobs.id, jobId));
+  const files = (await fontsOf(c, jobId)).map(({ family, blob }) => ({ family, blob }));
+  const pictures = (await picturesOf(c, jobId)).map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
+  return { fonts: { chart: job?.chart ?? {}, files }, pictures };
+}
+
+/**
+ * What a job gives to one of its drawings, as it is now: fonts and their chart, pictures that it names, drawings that it takes in.
+ * `gives` is what the job gives to each of them, for whoever asks for many drawings at once.
+ */
 export async function givenTo(
   c: Context,
   drawing: { id: string; jobId: string; steps: PlannedStep[] },
   revision: { claims: { pictures?: string[]; references?: string[] } },
+  gives?: JobGives,
 ): Promise<{ fonts: DeliveryFonts; pictures: DeliveryPicture[]; references: DeliveryReference[] }> {
-  const [job] = await c.database.db.select().from(jobs).where(eq(jobs.id, drawing.jobId));
-  const files = (await fontsOf(c, drawing.jobId)).map(({ family, blob }) => ({ family, blob }));
+  const { fonts, pictures: all } = gives ?? (await jobGives(c, drawing.jobId));
   // Only those that the drawing asks for.
   const named = revision.claims.pictures?.map((n) => n.toLowerCase());
-  const pictures = (await picturesOf(c, drawing.jobId))
-    .filter((p) => named?.includes(p.name.toLowerCase()) ?? true)
-    .map(({ name, mediaType, blob }) => ({ name, mediaType, blob }));
+  const pictures = all.filter((p) => named?.includes(p.name.toLowerCase()) ?? true);
   const references = [
     ...(takesReferencesIn(drawing.steps) ? await referencesOf(c, drawing, revision) : []),
     ...(await gatheredFor(c, drawing)),
   ];
-  return { fonts: { chart: job?.fontChart ?? {}, files }, pictures, references };
+  return { fonts, pictures, references };
 }

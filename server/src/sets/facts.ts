@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { eq } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { IntakeDecisions, PlannedStep, Recipe, SourceFacts, Target } from '@scalaria/core';
 import {
   EXPECT_FIELDS,
@@ -13,14 +13,14 @@ import {
   valuesOf,
 } from '@scalaria/core';
 import type { Loss } from '../database/schema.js';
-import { sourceFacts } from '../database/schema.js';
+import { drawings, jobs, revisions, sourceFacts } from '../database/schema.js';
 import { storable } from '../database/storable.js';
 import type { Context } from '../http/context.js';
-import { givenTo } from '../http/given.js';
-import { findDrawing } from '../http/routes/drawings.js';
+import { givenTo, jobGives } from '../http/given.js';
 import { givenFiles } from '../tasks/deliveries.js';
 
-type Found = Awaited<ReturnType<typeof findDrawing>>;
+type Found = Awaited<ReturnType<typeof foundOf>>[number];
+type Row = typeof sourceFacts.$inferSelect;
 
 /** A drawing under a recipe: what is done to it, and from what. */
 export interface Under {
@@ -39,12 +39,37 @@ export function intakeUnder(recipe: Recipe, own: IntakeDecisions): IntakeDecisio
   return out as unknown as IntakeDecisions;
 }
 
-export async function under(c: Context, id: string, recipe: Recipe): Promise<Under> {
-  const found = await findDrawing(c, id);
-  const steps = stepsUnder(recipe, found.drawing.steps);
-  const given = await givenTo(c, { ...found.drawing, steps }, found.revision);
-  return { found, intake: intakeUnder(recipe, found.drawing.intake), steps, given };
+/** Drawings of a job under a recipe, in the order asked for; those that are not in the job are missing. */
+export async function under(c: Context, jobId: string, ids: readonly string[], recipe: Recipe): Promise<Under[]> {
+  const gives = await jobGives(c, jobId);
+  const byId = new Map((await foundOf(c, jobId, ids)).map((f) => [f.drawing.id, f]));
+  const out: Under[] = [];
+  for (const id of ids) {
+    const found = byId.get(id);
+    if (!found) continue;
+    const steps = stepsUnder(recipe, found.drawing.steps);
+    const given = await givenTo(c, { ...found.drawing, steps }, found.revision, gives);
+    out.push({ found, intake: intakeUnder(recipe, found.drawing.intake), steps, given });
+  }
+  return out;
 }
+
+/** Drawings with their newest revisions in one question, however many; previews and ledgers stay where they are. */
+const foundOf = (c: Context, jobId: string, ids: readonly string[]) =>
+  c.database.db
+    .selectDistinctOn([drawings.id], {
+      drawing: drawings,
+      revision: {
+        ...{ id: revisions.id, number: revisions.number, fileName: revisions.fileName, blob: revisions.blob },
+        ...{ size: revisions.size, claims: revisions.claims },
+      },
+      job: { checkSettings: jobs.checkSettings },
+    })
+    .from(drawings)
+    .innerJoin(revisions, eq(revisions.drawingId, drawings.id))
+    .innerJoin(jobs, eq(jobs.id, drawings.jobId))
+    .where(and(eq(drawings.jobId, jobId), isNull(drawings.deletedAt), inArray(drawings.id, [...ids])))
+    .orderBy(drawings.id, desc(revisions.number));
 
 /** What files of a recipe are written as; `null` where it does not say. */
 export const targetUnder = (recipe: Recipe): Target | null =>
@@ -60,8 +85,15 @@ export interface KnownFacts {
 
 const running = new Map<string, Promise<void>>();
 
-/** What is known of a drawing under a recipe. Where that is not all, looking begins, and whoever asks again is told more. */
-export async function factsOf(c: Context, u: Under, recipe: Recipe): Promise<KnownFacts> {
+/** What is known of drawings under a recipe, in their order. Where that is not all, looking begins, and whoever asks again is told more. */
+export async function factsOf(c: Context, all: readonly Under[], recipe: Recipe): Promise<KnownFacts[]> {
+  const ids = all.map((u) => u.found.drawing.id);
+  const rows = await c.database.db.select().from(sourceFacts).where(inArray(sourceFacts.drawingId, ids));
+  const byId = new Map(rows.map((r) => [r.drawingId, r]));
+  return all.map((u) => knownOf(c, u, recipe, byId.get(u.found.drawing.id)));
+}
+
+function knownOf(c: Context, u: Under, recipe: Recipe, row: Row | undefined): KnownFacts {
   const { drawing, revision } = u.found;
   const checks = valuesOf(EXPECT_FIELDS, recipe.expects ?? {}, null).checks as string[];
   const settings = u.found.job.checkSettings;
@@ -81,7 +113,6 @@ export async function factsOf(c: Context, u: Under, recipe: Recipe): Promise<Kno
   });
   const print = createHash('sha256').update(text).digest('hex');
   const { db } = c.database;
-  const [row] = await db.select().from(sourceFacts).where(eq(sourceFacts.drawingId, drawing.id));
   if (row?.foundFrom === print)
     return { facts: row.facts ?? claimed(u), losses: row.losses ?? [], fault: row.fault, ready: true };
   const key = `${drawing.id} ${print}`;

@@ -1,7 +1,8 @@
-import { and, eq, inArray, isNull } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { Recipe, Series, SetAsked, SetPart, SetPlan, SetSource } from '@scalaria/core';
 import { FORMAT_CATALOGUE, UserError, planSet } from '@scalaria/core';
-import { drawings, jobs, partBooks, series } from '../database/schema.js';
+import type { jobs } from '../database/schema.js';
+import { partBooks, series } from '../database/schema.js';
 import type { Context } from '../http/context.js';
 import { Problem } from '../http/problem.js';
 import { bookOf } from '../http/part-books.js';
@@ -34,21 +35,18 @@ export async function plannedSet(
 ): Promise<Planned> {
   const target = targetUnder(recipe);
   if (!target) throw new Problem(400, 'The recipe does not say what files are written as: give it a target.');
-  await ofOneJob(c, job.id, ids);
+  const all = await under(c, job.id, ids, recipe);
+  if (all.length !== new Set(ids).size || ids.length !== all.length)
+    throw new Problem(400, 'Not all of these drawings are in this job, or one is named twice.');
+  const facts = await factsOf(c, all, recipe);
+  const listed = await listedOf(c, ids);
   const sources: Source[] = [];
-  for (const id of ids) {
-    const u = await under(c, id, recipe);
-    const known = await factsOf(c, u, recipe);
+  for (const [i, u] of all.entries()) {
     const { drawing, revision } = u.found;
-    const { rows, finding } = await partsOf(c, drawing.id);
-    const facts = known.facts;
-    const set = {
-      id: drawing.id,
-      name: drawing.name.replace(/\.[A-Za-z0-9]{1,5}$/, ''),
-      revision: revision.number,
-      facts,
-      parts: rows,
-    };
+    const known = facts[i]!;
+    const { rows, finding } = listed.has(drawing.id) ? await partsOf(c, drawing.id) : NO_PARTS;
+    const name = drawing.name.replace(/\.[A-Za-z0-9]{1,5}$/, '');
+    const set = { id: drawing.id, name, revision: revision.number, facts: known.facts, parts: rows };
     sources.push({ u, known: finding ? { ...known, ready: false } : known, set });
   }
   try {
@@ -73,23 +71,21 @@ export async function seriesOf(c: Context, jobId: string): Promise<Series> {
   return Object.fromEntries(rows.map((r) => [r.name, r.next]));
 }
 
-async function ofOneJob(c: Context, jobId: string, ids: readonly string[]): Promise<void> {
-  const rows = await c.database.db
-    .select({ id: drawings.id })
-    .from(drawings)
-    .where(and(inArray(drawings.id, [...ids]), eq(drawings.jobId, jobId), isNull(drawings.deletedAt)));
-  if (rows.length !== new Set(ids).size || ids.length !== rows.length)
-    throw new Problem(400, 'Not all of these drawings are in this job, or one is named twice.');
-}
+const NO_PARTS: { rows: SetPart[] | null; finding: boolean } = { rows: null, finding: false };
 
-/** The parts of a drawing as they are listed, or `null` where it has no list. */
-async function partsOf(c: Context, id: string): Promise<{ rows: SetPart[] | null; finding: boolean }> {
-  const [listed] = await c.database.db
+/** Which of these drawings have a list of parts. */
+async function listedOf(c: Context, ids: readonly string[]): Promise<Set<string>> {
+  const rows = await c.database.db
     .select({ id: partBooks.drawingId })
     .from(partBooks)
-    .where(and(eq(partBooks.drawingId, id), eq(partBooks.listed, true)));
-  const state = listed ? await bookOf(c, id) : null;
-  if (!state) return { rows: null, finding: false };
+    .where(and(inArray(partBooks.drawingId, [...ids]), eq(partBooks.listed, true)));
+  return new Set(rows.map((r) => r.id));
+}
+
+/** The parts of a drawing as they are listed. */
+async function partsOf(c: Context, id: string): Promise<typeof NO_PARTS> {
+  const state = await bookOf(c, id);
+  if (!state) return NO_PARTS;
   const rows = (state.row.book?.rows ?? []).map(({ number, name, kind, material, thickness, leftOut }): SetPart => ({
     ...{ number, name, kind, material, thickness, leftOut },
   }));
