@@ -11,6 +11,8 @@ import { manifestOf, reportOfSet } from './told.js';
 export interface Entry {
   readonly name: string;
   bytes(): Promise<Uint8Array> | Uint8Array;
+  /** It is packed already (a PNG is): packing it again would only take time. */
+  readonly packed?: boolean;
 }
 
 /**
@@ -25,7 +27,7 @@ export function archive(entries: readonly Entry[], date: string): Readable {
   const options = { mtime, mode: 0o100644, forceDosTimestamp: true };
   const sorted = [...entries].sort((a, b) => (a.name < b.name ? -1 : 1));
   for (const entry of sorted)
-    zip.addReadStreamLazy(entry.name, options, (give) => {
+    zip.addReadStreamLazy(entry.name, { ...options, compress: !entry.packed }, (give) => {
       Promise.resolve()
         .then(() => entry.bytes())
         .then(
@@ -46,7 +48,7 @@ export async function entriesOf(c: Context, set: SetRow): Promise<Entry[]> {
   const report = set.recipe.beside?.['report'] !== false;
   const files = manifest.files.flatMap((f): Entry[] => [
     { name: f.name, bytes: () => c.blobs.get(f.sha256) },
-    ...(f.picture ? [{ name: f.picture.name, bytes: () => c.blobs.get(f.picture!.sha256) }] : []),
+    ...(f.picture ? [{ name: f.picture.name, bytes: () => c.blobs.get(f.picture!.sha256), packed: true }] : []),
   ]);
   return [
     ...files,
