@@ -9,6 +9,7 @@ export const NAME_FIELDS = {
   sheet: 'Sheet, i of n',
   layer: 'Layer',
   group: 'Group',
+  paper: 'Name of the sheet',
   part: 'Part',
   number: 'Part number',
   kind: 'Kind',

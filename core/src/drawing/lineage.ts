@@ -25,6 +25,7 @@ export const LINEAGE_WORDS = {
   'part-of-block': 'placed blocks, as the parts in them that were chosen',
   'drawing-gathered': 'of drawings that were gathered in',
   'object-not-chosen': 'that were not chosen',
+  'sheet-not-chosen': 'on sheets that were not chosen',
   'layer-not-chosen': 'on layers that were not chosen',
   'laid-flat': 'laid onto the XY plane',
   'nothing-from-above': 'upright lines of which nothing is seen from above',

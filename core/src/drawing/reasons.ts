@@ -314,6 +314,7 @@ export const REASONS = {
   'layers-as-agreed': '{count} layers as agreed, in their order, empty ones too',
   'others-onto-agreed': 'objects on layers that were not agreed went onto {layer}: {counts}',
   'objects-left-out': 'objects that were not chosen are left out',
+  'sheets-not-kept': '{count} sheets are left out, with what lies on them',
   'layers-left-out': '{count} layers are left out, with what lies on them',
   'groups-tidied':
     'groups gave way to what is in them: {empty} empty, {single} around one group, {nameless} without a name that says something',

@@ -21,6 +21,7 @@ export const SPLIT_FIELDS = {
       drawing: 'Drawing',
       layers: 'Layer',
       groups: 'Group',
+      sheets: 'Sheet of paper',
       parts: 'Part',
       stock: 'Material and thickness of parts',
       set: 'Set: all drawings in one file',

@@ -10,6 +10,7 @@ import { gatherDrawings } from '../steps/gather-drawings.js';
 import { breakUpBlocks } from '../steps/break-up-blocks.js';
 import { keepLayers } from '../steps/keep-layers.js';
 import { keepObjects } from '../steps/keep-objects.js';
+import { keepSheets } from '../steps/keep-sheets.js';
 import type { PlannedStep } from '../steps/step.js';
 import { plannedStep } from '../steps/step.js';
 import type { Recipe, Split } from './recipe.js';
@@ -87,6 +88,8 @@ export const namingOf = (recipe: Recipe): readonly NamePiece[] => {
       return [drawing, dash, fieldPiece('layer')];
     case 'groups':
       return [drawing, dash, fieldPiece('group')];
+    case 'sheets':
+      return [drawing, dash, fieldPiece('paper')];
     case 'parts':
       return [fieldPiece('number'), dash, fieldPiece('part')];
     case 'stock':
@@ -244,6 +247,24 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[], 
           steps: [
             plannedStep(keepObjects, 'split', { which: { ...EVERYTHING, group: exactName(group.name) } as never }),
           ],
+        });
+      });
+    }
+    case 'sheets': {
+      if (recipe.target?.format === 'svg')
+        throw new UserError('cannot-deliver', 'an SVG has no sheets of paper: choose DXF or DWG, or part it otherwise');
+      const sheets = facts.sheets ?? [];
+      if (sheets.length === 0) leave('the drawing', 'has no sheet of paper', facts.objects);
+      return sheets.flatMap((sheet) => {
+        if (!chosen(sheet.name)) {
+          leave(`sheet ${sheet.name}`, 'not among the sheets to be written', sheet.objects);
+          return [];
+        }
+        return draft(sheet.name, {
+          why: `${counted(sheet.objects, 'object', 'on sheet', sheet.name)}, with model space`,
+          objects: sheet.objects + facts.objects,
+          values: { paper: sheet.name },
+          steps: [plannedStep(keepSheets, 'split', { names: exactName(sheet.name) })],
         });
       });
     }

@@ -24,6 +24,8 @@ export interface SourceFacts {
   /** Outermost groups, and what lies in none. */
   readonly groups: readonly Filled[];
   readonly ungrouped: number;
+  /** Sheets of paper in their order, with what is drawn on each; absent where it was found before sheets were asked for. */
+  readonly sheets?: readonly Filled[];
   /** Placed blocks hold objects of other layers than their own: they must be broken up to be parted by layers. */
   readonly mixed: boolean;
   /** What expected checks found that nobody has set aside, and what was, with the word why. */
@@ -78,6 +80,10 @@ export function sourceFacts(
     layers: [...counts.values()],
     groups: [...groups.values()],
     ungrouped,
+    sheets: drawing.sheets.map(({ name }) => ({
+      name,
+      objects: drawing.entities.filter((e) => e.sheet === name && !(e.kind === 'viewport' && e.number === 1)).length,
+    })),
     mixed,
     ...checked(drawing, checks, given),
   };

@@ -53,6 +53,7 @@ import { keepParts } from './keep-parts.js';
 import { gatherDrawings } from './gather-drawings.js';
 import { giveLayersBack } from './give-layers-back.js';
 import { keepObjects } from './keep-objects.js';
+import { keepSheets } from './keep-sheets.js';
 import { keepLayers } from './keep-layers.js';
 import { layFlatStep } from './lay-flat.js';
 import { removeStrays } from './remove-strays.js';
@@ -93,6 +94,7 @@ export const STEPS: readonly OfferedStep[] = [
   strokesToShapes,
   evenStrokes,
   keepObjects,
+  keepSheets,
   keepLayers,
   chartLayers,
   agreeLayers,

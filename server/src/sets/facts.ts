@@ -83,6 +83,9 @@ export interface KnownFacts {
   readonly ready: boolean;
 }
 
+/** Which facts are asked for: those that were found before more of them were asked for are found again. */
+const FACTS = 2;
+
 const running = new Map<string, Promise<void>>();
 
 /** What is known of drawings under a recipe, in their order. Where that is not all, looking begins, and whoever asks again is told more. */
@@ -101,6 +104,7 @@ function knownOf(c: Context, u: Under, recipe: Recipe, row: Row | undefined): Kn
   const { intake, steps, given } = u;
   const { review } = drawing;
   const text = canonicalText({
+    asked: FACTS,
     blob: revision.blob,
     name: revision.fileName,
     intake,
