@@ -320,6 +320,7 @@ test('the tracker knows each file, what it costs and where it is, and keeps that
   await page.getByRole('button', { name: 'Write 2 files' }).click();
   await expect(page.getByTestId('set-state')).toHaveText('2 files = 2 proven');
   await page.goto(`${job}/deliveries/tracker`);
+  await expect(page.getByTestId('drawings-covered')).toHaveText('1 in the job = 1 in a file + 0 in none');
   const say = async (file: string, boards: string, price: string): Promise<void> => {
     await page.getByRole('checkbox', { name: `Tick ${file}` }).check();
     await page.getByLabel('Boards').fill(boards);

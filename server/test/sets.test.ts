@@ -360,6 +360,7 @@ describe('the tracker', () => {
     expect(said.status, JSON.stringify(said.body)).toBe(200);
     expect(said.body.rows).toHaveLength(3);
     expect(said.body.rows[2]).toMatchObject({ file: 'next', state: 'to draw', parts: ['07', '08'], revision: null });
+    expect(rows.map((r: { drawings: string[] }) => r.drawings)).toEqual([[drawing], [drawing]]);
     // A newer revision: the row is stale, and done again it is the same row with what was said about it.
     await ask(at(`/drawings/${drawing}/revisions?name=a.dxf`), 'POST', layered(2, 0, 5));
     expect((await ask(path)).body.rows[0]).toMatchObject({ revision: 1, newest: 2, ...fields });

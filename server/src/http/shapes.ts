@@ -393,6 +393,8 @@ export const trackerShape = object({
       newest: nullable(integer),
       parts: array(string),
       drawingId: nullable(string),
+      /** All drawings that are in it. */
+      drawings: array(string),
       /** The file itself, where it is written. */
       fileId: nullable(string),
     }),

@@ -310,7 +310,7 @@ export type TrialView = Trial & {
 };
 
 /** A file of the tracker, or one that is only planned. */
-export type TrackedFile = TrackerRow & { drawingId: string | null; fileId: string | null };
+export type TrackedFile = TrackerRow & { drawingId: string | null; drawings: string[]; fileId: string | null };
 
 export interface JobTracker {
   states: string[];

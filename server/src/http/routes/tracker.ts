@@ -1,6 +1,6 @@
 import { and, asc, eq, inArray, isNull, max } from 'drizzle-orm';
 import type { TrackerFields, TrackerRow } from '@scalaria/core';
-import { FIRST_STATES } from '@scalaria/core';
+import { FIRST_STATES, gatheredBy } from '@scalaria/core';
 import { deliveries, drawings, jobs, partBooks, revisions, sets, trackerRows } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem } from '../problem.js';
@@ -35,6 +35,7 @@ export function trackerRoutes(c: Context): Route[] {
     const rows = await db
       .select({
         ...{ id: deliveries.id, drawingId: deliveries.drawingId, state: deliveries.state, parts: deliveries.parts },
+        steps: deliveries.steps,
         ...{ fileName: deliveries.fileName, inSet: deliveries.inSet, previousId: deliveries.previousId },
         ...{ revision: revisions.number, setId: deliveries.setId, recipe: sets.recipe },
       })
@@ -79,29 +80,32 @@ export function trackerRoutes(c: Context): Route[] {
             .groupBy(revisions.drawingId)
       ).map((r) => [r.id, r.number]),
     );
-    const own = [...files].map(([id, f]): TrackerRow & { drawingId: string | null; fileId: string | null } => {
-      const { inSet, parts } = f;
-      const ended = f.state === 'failed' || f.state === 'cancelled';
-      return {
-        ...NONE,
-        number: Object.values(inSet?.numbers ?? {}).join(' '),
-        file: f.fileName ?? inSet?.name ?? '',
-        holds: parts ? parts.join(', ') : (inSet?.piece ?? ''),
-        receiver: f.recipe?.receiver ?? '',
-        ...{ material: inSet?.values.material ?? '', thickness: inSet?.values.thickness ?? '' },
-        state: (ended ? states.find((s) => s.toLowerCase() === 'void') : states[1]) ?? states[0]!,
-        ...saidOf.get(id),
-        ...{ id, revision: f.revision, newest: now.get(f.drawingId) ?? f.revision, parts: parts ?? [] },
-        ...{ drawingId: f.drawingId, fileId: f.state === 'done' ? f.id : null },
-      };
-    });
+    const own = [...files].map(
+      ([id, f]): TrackerRow & { drawingId: string | null; drawings: string[]; fileId: string | null } => {
+        const { inSet, parts } = f;
+        const ended = f.state === 'failed' || f.state === 'cancelled';
+        return {
+          ...NONE,
+          number: Object.values(inSet?.numbers ?? {}).join(' '),
+          file: f.fileName ?? inSet?.name ?? '',
+          holds: parts ? parts.join(', ') : (inSet?.piece ?? ''),
+          receiver: f.recipe?.receiver ?? '',
+          ...{ material: inSet?.values.material ?? '', thickness: inSet?.values.thickness ?? '' },
+          state: (ended ? states.find((s) => s.toLowerCase() === 'void') : states[1]) ?? states[0]!,
+          ...saidOf.get(id),
+          ...{ id, revision: f.revision, newest: now.get(f.drawingId) ?? f.revision, parts: parts ?? [] },
+          drawings: [f.drawingId, ...gatheredBy(f.steps)],
+          ...{ drawingId: f.drawingId, fileId: f.state === 'done' ? f.id : null },
+        };
+      },
+    );
     const planned = kept
       .filter((k) => k.fileId === null)
       .map((k) => ({
         ...{ ...NONE, state: states[0]!, ...k.fields, id: k.id, revision: null, newest: null },
         // Parts that are only planned for are named in words.
         parts: (k.fields.holds ?? '').split(/[,;\s]+/).filter(Boolean),
-        ...{ drawingId: null, fileId: null },
+        ...{ drawingId: null, drawings: [], fileId: null },
       }));
     const books = await db
       .select({ book: partBooks.book })

@@ -46,6 +46,9 @@ export function TrackerPage() {
   const stale = rows.filter(isStale).length;
   const { groups, all } = trackerSums(listed, by, by === 'state' ? states : []);
   const coverage = trackerCoverage(tracker?.parts ?? [], rows, states);
+  const nameOf = new Map(job.data?.drawings.map((d) => [d.id, d.name]));
+  const files = rows.map((r) => ({ state: r.state, parts: r.drawings }));
+  const inJob = trackerCoverage([...nameOf.keys()], files, states);
   const tick = (row: TrackedFile, on: boolean): void =>
     setTicks((old) => {
       const next = new Set(old);
@@ -217,6 +220,15 @@ export function TrackerPage() {
                   {groups.length === 0 && <li className="text-quiet">Nothing is shown.</li>}
                 </ul>
               </Section>
+              {inJob.parts > 0 && (
+                <Section title="Drawings">
+                  <p className="num text-sm" data-testid="drawings-covered">
+                    {inJob.parts} in the job = {inJob.parts - inJob.missing.length} in a file + {inJob.missing.length}{' '}
+                    in none
+                  </p>
+                  <Named title="In none" list={inJob.missing.map((d) => nameOf.get(d) ?? '')} />
+                </Section>
+              )}
               {coverage.parts > 0 && (
                 <Section title="Parts">
                   <p className="num text-sm" data-testid="coverage">

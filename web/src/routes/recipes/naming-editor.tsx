@@ -171,6 +171,10 @@ function examples(recipe: Recipe, naming: readonly NamePiece[]): [string, string
         { name: 'Glazing bars', objects: 1 },
       ],
     },
+    sheets: [
+      { name: 'Plan', objects: 1 },
+      { name: 'Details of the roof', objects: 1 },
+    ],
     layers: [
       { name: 'CUT', objects: 1 },
       { name: 'Engraved lettering', objects: 1 },

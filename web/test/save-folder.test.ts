@@ -1,0 +1,117 @@
+import { createHash } from 'node:crypto';
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import type { ClashChoice, Outgoing } from '../src/routes/deliveries/save-folder';
+import { clashesIn, outgoing, saveInto } from '../src/routes/deliveries/save-folder';
+
+const bytesOf = (text: string): ArrayBuffer => new TextEncoder().encode(text).buffer as ArrayBuffer;
+const sumOf = (text: string): string => createHash('sha256').update(text).digest('hex');
+
+/** A folder on a disk, as a browser hands it out; `stays` are names whose writing never ends. */
+function folder(files: Map<string, string>, breaks: ReadonlySet<string> = new Set()): FileSystemDirectoryHandle {
+  const handle = (name: string) => ({
+    getFile: () => Promise.resolve({ arrayBuffer: () => Promise.resolve(bytesOf(files.get(name)!)) }),
+    createWritable: () => {
+      let held = '';
+      return Promise.resolve({
+        write: (b: ArrayBuffer) => {
+          if (breaks.has(name)) return Promise.reject(new Error('the disk is full'));
+          held = new TextDecoder().decode(b);
+          return Promise.resolve();
+        },
+        close: () => Promise.resolve(void files.set(name, held)),
+      });
+    },
+  });
+  return {
+    getFileHandle: (name: string, { create = false } = {}) =>
+      create || files.has(name)
+        ? Promise.resolve(handle(name))
+        : Promise.reject(new DOMException('no such file', 'NotFoundError')),
+  } as unknown as FileSystemDirectoryHandle;
+}
+const out = (name: string, text: string, sum: string | null = sumOf(text)): Outgoing => ({
+  ...{ name, sha256: sum },
+  bytes: () => Promise.resolve(bytesOf(text)),
+});
+const save = async (files: Map<string, string>, list: Outgoing[], choice: ClashChoice) => {
+  const there = folder(files);
+  return saveInto(there, list, await clashesIn(there, list), choice, () => {});
+};
+
+test('the same bytes are no clash to decide: they are told, and not written', async () => {
+  const files = new Map([
+    ['a.dxf', 'one'],
+    ['b.dxf', 'other'],
+  ]);
+  const list = [out('a.dxf', 'one'), out('b.dxf', 'two'), out('c.dxf', 'three')];
+  expect(await clashesIn(folder(files), list)).toEqual([
+    { name: 'a.dxf', same: true },
+    { name: 'b.dxf', same: false },
+  ]);
+  // A sum that nobody knew beforehand is taken of the bytes.
+  expect(await clashesIn(folder(files), [out('a.dxf', 'one', null)])).toEqual([{ name: 'a.dxf', same: true }]);
+});
+
+test('a clash is numbered, replaced or left, as was chosen; another file is never lost but by replacing', async () => {
+  const disk = () =>
+    new Map([
+      ['b.dxf', 'other'],
+      ['b-2.dxf', 'older'],
+    ]);
+  const list = [out('b.dxf', 'two')];
+  let files = disk();
+  expect(await save(files, list, 'number')).toEqual({ written: ['b-3.dxf'], unchanged: [], left: [] });
+  expect(Object.fromEntries(files)).toEqual({ 'b.dxf': 'other', 'b-2.dxf': 'older', 'b-3.dxf': 'two' });
+  files = disk();
+  expect((await save(files, list, 'leave')).left).toEqual(['b.dxf']);
+  expect(files).toEqual(disk());
+  files = disk();
+  await save(files, list, 'replace');
+  expect(files.get('b.dxf')).toBe('two');
+});
+
+test('a disk that fails leaves what was there as it was', async () => {
+  const files = new Map([['b.dxf', 'other']]);
+  const there = folder(files, new Set(['b.dxf']));
+  const list = [out('b.dxf', 'two')];
+  await expect(saveInto(there, list, await clashesIn(there, list), 'replace', () => {})).rejects.toThrow('full');
+  expect(files.get('b.dxf')).toBe('other');
+});
+
+test('law: every file is written, unchanged or left, and but for replacing nothing that was there is changed', async () => {
+  const name = fc.constantFrom('a.dxf', 'b.dxf', 'c', 'd-2.dxf', 'd.dxf');
+  const text = fc.constantFrom('one', 'two', 'three');
+  const disks = fc.array(fc.tuple(name, text), { maxLength: 5 }).map((l) => new Map(l));
+  const lists = fc.uniqueArray(fc.tuple(name, text), { selector: ([n]) => n, maxLength: 5 });
+  const choices = fc.constantFrom<ClashChoice>('number', 'replace', 'leave');
+  await fc.assert(
+    fc.asyncProperty(disks, lists, choices, async (files, list, choice) => {
+      const before = new Map(files);
+      const done = await save(
+        files,
+        list.map(([n, t]) => out(n, t)),
+        choice,
+      );
+      expect(done.written.length + done.unchanged.length + done.left.length).toBe(list.length);
+      if (choice !== 'replace') for (const [n, t] of before) expect(files.get(n)).toBe(t);
+      for (const [i, [, t]] of list.entries())
+        if (choice === 'number' && list.length === done.written.length) expect(files.get(done.written[i]!)).toBe(t);
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('a set goes out with its pictures, manifest and table, and with its report where that is asked for', async () => {
+  const manifest = {
+    files: [
+      { name: 'a.dxf', sha256: sumOf('a'), picture: { name: 'a.png', sha256: sumOf('p') } },
+      { name: 'b.dxf', sha256: sumOf('b'), picture: null },
+    ],
+  } as never;
+  const fetched = (what: object): Promise<ArrayBuffer> => Promise.resolve(bytesOf(JSON.stringify(what)));
+  const whole = outgoing(manifest, fetched, true);
+  expect(whole.map((f) => f.name)).toEqual(['a.dxf', 'a.png', 'b.dxf', 'manifest.json', 'manifest.csv', 'report.html']);
+  expect(new TextDecoder().decode(await whole[1]!.bytes())).toBe('{"picture":"a.png"}');
+  expect(outgoing(manifest, fetched, false).map((f) => f.name)).not.toContain('report.html');
+});
