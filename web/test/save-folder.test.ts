@@ -80,7 +80,7 @@ test('a disk that fails leaves what was there as it was', async () => {
 });
 
 test('law: every file is written, unchanged or left, and but for replacing nothing that was there is changed', async () => {
-  const name = fc.constantFrom('a.dxf', 'b.dxf', 'c', 'd-2.dxf', 'd.dxf');
+  const name = fc.constantFrom<string>('a.dxf', 'b.dxf', 'c', 'd-2.dxf', 'd.dxf');
   const text = fc.constantFrom('one', 'two', 'three');
   const disks = fc.array(fc.tuple(name, text), { maxLength: 5 }).map((l) => new Map(l));
   const lists = fc.uniqueArray(fc.tuple(name, text), { selector: ([n]) => n, maxLength: 5 });

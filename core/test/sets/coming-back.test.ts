@@ -43,7 +43,10 @@ describe('thirty-two objects that left on one layer', () => {
   const { file, sent } = sentBy(d, [chart([{ from: '*', to: 'ALL' }])]);
   // Two are gone, one was moved, three are new.
   const [first, ...others] = file.entities.slice(2) as [Entity, ...Entity[]];
-  const moved = { ...first, centre: [(first as unknown as { centre: number[] }).centre[0]! + 500, 40, 0] } as never as Entity;
+  const moved = {
+    ...first,
+    centre: [(first as unknown as { centre: number[] }).centre[0]! + 500, 40, 0],
+  } as never as Entity;
   const fresh = [900, 910, 920].map(
     (x, i) => ({ ...first, id: 9000 + i, key: `F0${i}`, centre: [x, 9, 0], radius: 1.5 }) as never as Entity,
   );

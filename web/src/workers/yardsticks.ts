@@ -1,5 +1,5 @@
 import type { Held, IntakeDecisions, PlannedStep, UnitName, Yardstick, YardstickPlace } from '@scalaria/core';
-import { UserError, holdAgainst, measureNow, placeOn, shapePlaceOn, stepById } from '@scalaria/core';
+import { UserError, holdAgainst, measureNow, placeOn, stepById, shapePlaceOn } from '@scalaria/core';
 import { held, loadFonts, pipeline } from './held';
 
 /** Yardsticks as they stood after one station: after taking in, or after a step. */
