@@ -44,6 +44,7 @@ export const gatherDrawings = defineStep({
     'Other drawings of the job come into this one as they are prepared: at their true size, in their own place or in a row, on their own layers.',
   carries: ['links', 'scale'],
   group: 'blocks',
+  ofOneDrawing: true,
   example: {
     drawing: exampleDrawing([sketch.chain([0, 0, 24, 0, 24, 24, 0, 24], true)]),
     params: { drawings: [{ drawing: OTHER, name: 'Bench', x: 0, y: 0 }], arrange: 'row', gap: 8 },

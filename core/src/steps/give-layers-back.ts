@@ -66,6 +66,7 @@ export const giveLayersBack = defineStep({
     'Objects of a file that came back go onto the layers that they left, with the look they had; what is new goes by a chart.',
   carries: ['layers'],
   group: 'layers',
+  ofOneDrawing: true,
   example: {
     drawing: EXAMPLE,
     params: {

@@ -26,6 +26,7 @@ export const keepParts = defineStep({
   summary: 'Keeps parts that are picked by their outlines, with their holes, marks and labels, or leaves those out.',
   carries: ['curves'],
   group: 'regions',
+  ofOneDrawing: true,
   example: {
     drawing: EXAMPLE,
     params: { parts: [refOf(EXAMPLE().entities[0]!, EXAMPLE())] },

@@ -61,6 +61,8 @@ export interface Step<S extends ParameterSet = ParameterSet> extends Operation<S
 /** A step as it is offered: where it stands in the list, and a small drawing on which it shows what it does. */
 export interface OfferedStep<S extends ParameterSet = ParameterSet> extends Step<S> {
   readonly group: StepGroup;
+  /** It works on what was picked in one drawing, or on other drawings of its job: it is no rule for others. */
+  readonly ofOneDrawing?: true;
   readonly example: {
     readonly drawing: () => Drawing;
     readonly params?: Kept;

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Drawing, Recipe, SetSource } from '../../src/index.js';
 import {
   NO_DECISIONS,
+  STEPS,
   fieldPiece,
   fileFacts,
   planSet,
@@ -221,6 +222,14 @@ describe('a recipe made of what was done', () => {
     expect(recipe.target).not.toHaveProperty('name');
     expect(behind).toEqual([{ what: 'Keep parts', why: 'it names picked objects of this drawing' }]);
   });
+  it.each(STEPS.filter((s) => s.ofOneDrawing).map((s) => [s.title, s] as const))(
+    '%s is of one drawing: as its own example has it, it stays behind',
+    (title, s) => {
+      const { recipe, behind } = recipeOf('Shop', [step(s.id, s.example.params)], null);
+      expect(recipe).not.toHaveProperty('steps');
+      expect(behind.map((b) => b.what)).toEqual([title]);
+    },
+  );
   it('stands for the steps of the drawing it was made on, and comes after those of another', () => {
     const own = [step('join-ends')];
     const { recipe } = recipeOf('Shop', own, null);

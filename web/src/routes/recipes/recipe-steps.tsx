@@ -107,7 +107,7 @@ export function RecipeSteps({
           <option value="">Add a step …</option>
           {Object.entries(STEP_GROUPS).map(([group, words]) => (
             <optgroup key={group} label={words}>
-              {STEPS.filter((s) => s.group === group && s.id !== 'keep-parts').map((s) => (
+              {STEPS.filter((s) => s.group === group && !s.ofOneDrawing).map((s) => (
                 <option key={s.id} value={s.id}>
                   {s.title}
                 </option>
