@@ -307,6 +307,33 @@ test('one emblem in three ways: counted, wiped against each other, the winner ta
   await expect(page.getByText('Nothing written yet.')).toBeVisible();
 });
 
+test('a chart of a recipe takes its names from a drawing, with how much is on each, and none twice', async ({
+  page,
+}) => {
+  await takeIn(page, 'Names', [
+    { name: 'names.dxf', buffer: lines(['WALLS', 0, 90], ['WALLS', 3, 80], ['DOORS', 5, 40]) },
+  ]);
+  await newRecipe(page, 'Charted');
+  await open(page, 'Steps');
+  await page.getByRole('combobox', { name: 'Add a step' }).selectOption({ label: 'Chart layers' });
+  const steps = section(page, 'Steps');
+  const each = steps.getByRole('button', { name: 'A row for each of the rest' });
+  await expect(each).toHaveCount(0);
+  await steps.getByLabel('Take names from').selectOption({ label: 'names.dxf (Names)' });
+  await each.click();
+  await expect(steps.getByLabel('Layer, row 1')).toHaveValue('WALLS');
+  await expect(steps.getByText('takes WALLS, 2 objects')).toBeVisible();
+  await expect(steps.getByText('takes DOORS, 1 object', { exact: true })).toBeVisible();
+  await expect(each).toHaveCount(0);
+  await steps.getByLabel('Becomes, row 1').fill('A-WALL');
+  await steps.getByLabel('Becomes, row 1').press('Enter');
+  await page.getByRole('button', { name: 'Keep the changes' }).click();
+  await expect(page.getByRole('region', { name: 'Changes' })).toHaveCount(0);
+  // What belongs to one drawing is offered by no recipe.
+  await expect(page.getByRole('option', { name: 'Keep sheets' })).toHaveCount(1);
+  await expect(page.getByRole('option', { name: 'Give layers back' })).toHaveCount(0);
+});
+
 test('the tracker knows each file, what it costs and where it is, and keeps that over a reload', async ({ page }) => {
   await takeIn(page, 'Tracker', [{ name: 'plan.dxf', buffer: lines(['WALLS', 0, 90], ['DOORS', 5, 40]) }]);
   const job = page.url();

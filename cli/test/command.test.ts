@@ -171,6 +171,28 @@ describe('a set', () => {
     expect(run('verify', '.').code).toBe(2);
   }, 60_000);
 
+  it('parted by sheets is a file for each sheet, with model space; a drawing without one is told, and no sum is made up', () => {
+    const naming = [
+      { what: 'field', field: 'drawing', letters: 'asIs', spaces: 'asIs' },
+      { what: 'text', text: ' - ' },
+      { what: 'field', field: 'paper', letters: 'capitals', spaces: 'underscores' },
+    ];
+    const plan = recipe('sheets', { recipe: 2, naming, split: { by: 'sheets' } });
+    const made = run('deliver', ...sources.slice(0, 2), '--recipe', plan, '--into', 'sheets', '--json');
+    expect(made.code, made.err).toBe(0);
+    const manifest = JSON.parse(readFileSync(at('sheets', 'manifest.json'), 'utf8')) as Record<string, unknown>;
+    expect((manifest['files'] as { name: string }[]).map((f) => f.name)).toEqual([
+      'kestrel-row-section - SECTION_1-50.dxf',
+    ]);
+    expect(manifest['leftOut']).toEqual([
+      { source: 'kestrel-row-mullion.dxf: the drawing', why: 'has no sheet of paper' },
+    ]);
+    expect(manifest).not.toHaveProperty('objects');
+    const svg = recipe('no-sheets', { recipe: 2, target: { format: 'svg' }, split: { by: 'sheets' } });
+    const refused = run('deliver', sources[1]!, '--recipe', svg, '--into', 'no-sheets');
+    expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('an SVG has no sheets of paper')]);
+  }, 60_000);
+
   it('is not written over, nor twice: the same again is told, another is asked for', () => {
     const [mullion] = sources as [string];
     const plan = recipe('again');

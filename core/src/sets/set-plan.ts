@@ -262,7 +262,8 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[], 
         }
         return draft(sheet.name, {
           why: `${counted(sheet.objects, 'object', 'on sheet', sheet.name)}, with model space`,
-          objects: sheet.objects + facts.objects,
+          // Model space goes into each of them: the files of a drawing hold no shares of it that would add up.
+          objects: null,
           values: { paper: sheet.name },
           steps: [plannedStep(keepSheets, 'split', { names: exactName(sheet.name) })],
         });

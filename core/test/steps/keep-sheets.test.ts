@@ -59,6 +59,7 @@ describe.skipIf(!able)('keep sheets', () => {
     const target = { format: 'dxf', version: '2010' } as const;
     const plan = planSet([source], { recipe: 2, target, split: { by: 'sheets' } }, asked);
     expect(plan.files.map((f) => f.name)).toEqual(['plan-One', 'plan-Two', 'plan-Three, 3']);
+    expect(plan.files.map((f) => f.objects)).toEqual([null, null, null]);
     expect(plan.files.map((f) => f.why)).toEqual([
       '1 object on sheet One, with model space',
       '2 objects on sheet Two, with model space',

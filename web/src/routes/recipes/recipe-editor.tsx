@@ -49,7 +49,11 @@ export function RecipeEditor({ row, onKeep, onNoted, onAlone }: Props) {
   const help = useMemo(
     () => ({
       drawings: drawings.data?.filter((d) => d.drafting).map((d) => [d.id, `${d.name} (${d.job})`] as const) ?? [],
-      ...(names.data && { layers: names.data.claims.layers.map((l) => l.name) }),
+      ...(names.data && {
+        layers: names.data.claims.layers.map((l) => l.name),
+        layerCounts: names.data.claims.layers,
+        fonts: names.data.claims.fonts.map((f) => f.name),
+      }),
     }),
     [drawings.data, names.data],
   );
@@ -72,6 +76,18 @@ export function RecipeEditor({ row, onKeep, onNoted, onAlone }: Props) {
     const rows = fresh.map((l) => ({ name: l.name, colour: null, weight: null }));
     change({ agreed: { ...recipe.agreed, layers: [...agreed, ...rows] as unknown as KeptValue } });
   };
+  /** Whose names charts and lists of layers offer: any drawing of any job, a template too. */
+  const namesChosen = (
+    <Select
+      label="Take names from"
+      value={namesFrom}
+      options={[
+        ['', 'choose a drawing …'] as const,
+        ...(drawings.data ?? []).map((d) => [d.id, `${d.name} (${d.job})`] as const),
+      ]}
+      onChange={setNamesFrom}
+    />
+  );
   const split = String(recipe.split?.['by'] ?? 'drawing');
   const expects = (recipe.expects?.['checks'] ?? []) as string[];
   const form = (
@@ -155,15 +171,18 @@ export function RecipeEditor({ row, onKeep, onNoted, onAlone }: Props) {
               said: (recipe.steps ?? []).length === 0 ? 'none' : counted(recipe.steps!.length, 'step'),
               body: () => (
                 <>
-                  <Select
-                    label="Steps of the drawing itself"
-                    value={recipe.ownSteps ?? 'before'}
-                    options={[
-                      ['before', 'run first'],
-                      ['aside', 'are left aside'],
-                    ]}
-                    onChange={(ownSteps) => change({ ownSteps })}
-                  />
+                  <div className="flex flex-wrap items-end gap-4">
+                    <Select
+                      label="Steps of the drawing itself"
+                      value={recipe.ownSteps ?? 'before'}
+                      options={[
+                        ['before', 'run first'],
+                        ['aside', 'are left aside'],
+                      ]}
+                      onChange={(ownSteps) => change({ ownSteps })}
+                    />
+                    {namesChosen}
+                  </div>
                   <div className="mt-2">
                     <RecipeSteps steps={recipe.steps ?? []} help={help} onChange={(steps) => change({ steps })} />
                   </div>
@@ -199,15 +218,7 @@ export function RecipeEditor({ row, onKeep, onNoted, onAlone }: Props) {
               body: () => (
                 <>
                   <div className="mb-2 flex flex-wrap items-end gap-2">
-                    <Select
-                      label="Take names from"
-                      value={namesFrom}
-                      options={[
-                        ['', 'choose a drawing …'] as const,
-                        ...(drawings.data ?? []).map((d) => [d.id, `${d.name} (${d.job})`] as const),
-                      ]}
-                      onChange={setNamesFrom}
-                    />
+                    {namesChosen}
                     {names.data && (
                       <Button onClick={pullIn}>
                         Take {counted(names.data.claims.layers.length, 'name')}, none twice
