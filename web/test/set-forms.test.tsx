@@ -6,6 +6,7 @@ import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { NamePiece, Recipe } from '@scalaria/core';
 import { FIRST_STATES, trackerCsv } from '@scalaria/core';
 import type { SetPlanView, TrackedFile } from '../src/api/types';
+import { PlanTold } from '../src/routes/deliveries/plan-told';
 import { PlannedTable } from '../src/routes/deliveries/planned-table';
 import { StatesDialog } from '../src/routes/deliveries/states-dialog';
 import { TrackerDialog } from '../src/routes/deliveries/tracker-dialog';
@@ -191,4 +192,35 @@ test('a table that comes back shows what it would change before anything is chan
   expect(screen.getByText(/^Line 3: /)).toBeTruthy();
   await user.click(button());
   expect(take).toHaveBeenCalledWith([{ id: 'walls', fields: { state: 'sent' } }], []);
+});
+
+test('what a set would hold and lose is told drawing by drawing before it is written', () => {
+  const source = (name: string, more: object = {}) => ({
+    ...{ id: name, name, revision: 1, ready: true, objects: 0, layers: [], losses: [], waived: [] },
+    ...more,
+  });
+  const sources = [
+    source('plan.dxf', {
+      objects: 3,
+      layers: [
+        { name: 'CUT', objects: 2 },
+        { name: 'FOLD', objects: 1 },
+        { name: 'OLD', objects: 0 },
+      ],
+      losses: [{ action: 'dropped', reason: 'gradients cannot be held', count: 4 }],
+      waived: [{ check: 'open-outlines', count: 2, why: 'they are folds' }],
+    }),
+    source('bench.dxf', { ready: false, objects: 1, layers: [{ name: '0', objects: 1 }] }),
+  ];
+  const view = render(<PlanTold plan={{ ...PLAN, looking: 1, sources } as never} />);
+  const told = (title: string): string => screen.getByRole('region', { name: title }).textContent;
+  expect(told('Layers')).toContain('plan.dxf 3 objects on 2 layers, 1 empty');
+  expect(told('Layers')).toContain('CUT2FOLD1OLD0');
+  expect(told('Layers')).toContain('bench.dxf 1 object on 1 layer, as the file says');
+  expect(told('What would be lost')).toContain('gradients cannot be held (4)');
+  expect(told('Let through')).toContain('plan.dxf: open-outlines (2): they are folds');
+  view.rerender(<PlanTold plan={{ ...PLAN, looking: 1, sources: [sources[1]] } as never} />);
+  expect(told('What would be lost')).toContain('Not known yet.');
+  view.rerender(<PlanTold plan={{ ...PLAN, looking: 0, sources: [source('bench.dxf')] } as never} />);
+  expect(told('What would be lost')).toContain('Nothing.');
 });

@@ -12,6 +12,7 @@ import { useNotice } from '../../parts/notice';
 import { Working } from '../../parts/progress';
 import { JobHead } from '../job-head';
 import { NotFound } from '../not-found';
+import { PlanTold } from './plan-told';
 import { PlannedTable } from './planned-table';
 import { today } from './set-words';
 
@@ -205,53 +206,9 @@ export function NewSet() {
               </Button>
             </Section>
           )}
-          {plan.data && <Losses plan={plan.data} />}
+          {plan.data && <PlanTold plan={plan.data} />}
         </aside>
       </div>
     </Frame>
-  );
-}
-
-/** What would be lost or only come near, whatever the files are cut into. */
-function Losses({ plan }: { plan: SetPlanView }) {
-  const told = plan.sources.filter((s) => s.losses.length > 0);
-  const waived = plan.sources.filter((s) => s.waived.length > 0);
-  return (
-    <>
-      <Section title="What would be lost">
-        {told.length === 0 ? (
-          <p className="text-sm text-quiet">{plan.looking > 0 ? 'Not known yet.' : 'Nothing.'}</p>
-        ) : (
-          <ul className="space-y-2 text-sm">
-            {told.map((s) => (
-              <li key={s.id}>
-                <p className="font-medium">{s.name}</p>
-                <ul>
-                  {s.losses.slice(0, 8).map((l) => (
-                    <li key={l.reason} className={l.action === 'dropped' ? 'text-alarm' : ''}>
-                      {l.reason} <span className="num text-quiet">({l.count})</span>
-                    </li>
-                  ))}
-                  {s.losses.length > 8 && <li className="text-quiet">and {s.losses.length - 8} more</li>}
-                </ul>
-              </li>
-            ))}
-          </ul>
-        )}
-      </Section>
-      {waived.length > 0 && (
-        <Section title="Let through">
-          <ul className="text-sm">
-            {waived.flatMap((s) =>
-              s.waived.map((w) => (
-                <li key={`${s.id} ${w.check}`}>
-                  {s.name}: {w.check} ({w.count}): {w.why}
-                </li>
-              )),
-            )}
-          </ul>
-        </Section>
-      )}
-    </>
   );
 }
