@@ -67,6 +67,7 @@ export const LINEAGE_WORDS = {
   'edges-shared': 'with the points of their neighbours',
   'reference-taken-in': 'contents of reference drawings',
   bridged: 'with holding bridges',
+  'swatch-put': 'swatches of the colours of the drawing',
   'bridge-marked': 'points that mark holding bridges',
   'label-moved': 'brought into their outline',
   'regions-built': 'outlines and curves, as regions that share their edges',

@@ -30,6 +30,7 @@ import { letteringOnCurve } from './lettering-on-curve.js';
 import { oneHairline, snapWeights } from './line-widths.js';
 import { mapColours } from './map-colours.js';
 import { plainPaints } from './plain-paints.js';
+import { swatchStrip } from './swatch-strip.js';
 import { meetInCorners } from './meet-in-corners.js';
 import { mergeOverlaps } from './merge-overlaps.js';
 import { recoverArcs } from './recover-arcs.js';
@@ -104,6 +105,7 @@ export const STEPS: readonly OfferedStep[] = [
   mapColours,
   inkOnly,
   plainPaints,
+  swatchStrip,
   evenOutColours,
   oneHairline,
   snapWeights,
