@@ -13,6 +13,7 @@ import {
   planSet,
   proofPage,
   sourceFactsNone,
+  tableForm,
   valuesOf,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
@@ -111,7 +112,7 @@ export async function deliver(o: Options, threads: Pool): Promise<number> {
   const text = new TextEncoder();
   const unwritten =
     writeFile(join(into, 'manifest.json'), text.encode(manifestJson(manifest))) ??
-    writeFile(join(into, 'manifest.csv'), text.encode(manifestCsv(manifest))) ??
+    writeFile(join(into, 'manifest.csv'), text.encode(manifestCsv(manifest, tableForm(recipe)))) ??
     (beside.report ? writeFile(join(into, 'report.html'), text.encode(page)) : null);
   const count = (state: Became['state']): number => results.filter((r) => r.state === state).length;
   for (const { source, failure } of unread) if (!o.json) console.log(`\n${failureText(source, failure)}`);

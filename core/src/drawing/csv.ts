@@ -1,15 +1,22 @@
 import Papa from 'papaparse';
 
+/** What stands between the cells of a table, and before the decimals of its numbers. */
+export interface CsvForm {
+  readonly between: ',' | ';' | '\t';
+  readonly decimal: '.' | ',';
+}
+const PLAIN: CsvForm = { between: ',', decimal: '.' };
+
 /**
- * Lines as comma-separated values (RFC 4180: lines end in CRLF, quotes are doubled). Words that a spreadsheet would take for a
+ * Lines as comma-separated values (RFC 4180: lines end in CRLF, quotes are doubled), or in another form. Words that a spreadsheet would take for a
  * formula get an apostrophe before them: names in them come from files.
  */
-export const csvOf = (lines: readonly (readonly (string | number)[])[]): string =>
-  lines.map((line) => `${line.map(cell).join(',')}\r\n`).join('');
+export const csvOf = (lines: readonly (readonly (string | number)[])[], form = PLAIN): string =>
+  lines.map((line) => `${line.map((v) => cell(v, form)).join(form.between)}\r\n`).join('');
 
-function cell(value: string | number): string {
-  const text = guarded(value);
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+function cell(value: string | number, { between, decimal }: CsvForm): string {
+  const text = typeof value === 'number' ? String(value).replace('.', decimal) : guarded(value);
+  return text.includes(between) || /["\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
 
 const FORMULA = /^[=+\-@\t\r]/;

@@ -1,3 +1,4 @@
+import type { CsvForm } from '../drawing/csv.js';
 import { csvOf } from '../drawing/csv.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import type { FileFacts } from './file-facts.js';
@@ -82,10 +83,10 @@ const HEAD = [
   ...['yardsticks that hold', 'that fail', 'undecided', 'picture'],
 ];
 
-/** The same as a table: a line for each file, and after them what did not become one. */
-export function manifestCsv(m: Manifest): string {
+/** The same as a table, in the form asked for: a line for each file, and after them what did not become one. */
+export function manifestCsv(m: Manifest, form?: CsvForm): string {
   const blank = (n: number): string[] => Array<string>(n).fill('');
-  return csvOf([
+  const lines = [
     HEAD,
     ...[...m.files]
       .sort(byName)
@@ -106,7 +107,8 @@ export function manifestCsv(m: Manifest): string {
     ...[...m.failed.map((x) => ['failed', x] as const), ...m.leftOut.map((x) => ['left out', x] as const)].map(
       ([state, { source, why }]) => [...blank(16), source, ...blank(2), state, ...blank(4), why, ...blank(8)],
     ),
-  ]);
+  ];
+  return csvOf(lines, form);
 }
 
 /** What differs between a set and what its manifest says. */

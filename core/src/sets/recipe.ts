@@ -2,9 +2,11 @@ import { CHECKS } from '../checks/index.js';
 import type { NamePiece } from '../delivery/names.js';
 import type { Target } from '../delivery/target.js';
 import { upgradedTarget } from '../delivery/target.js';
+import type { CsvForm } from '../drawing/csv.js';
 import { UserError } from '../errors.js';
 import type { IntakeDecisions } from '../intake/decisions.js';
 import { canonicalText } from '../parameters/canonical.js';
+import { valuesOf } from '../parameters/lengths.js';
 import type { Infer, Kept } from '../parameters/parameter.js';
 import { p } from '../parameters/parameter.js';
 import { AGREED_FIELDS } from '../steps/agree-layers.js';
@@ -63,6 +65,15 @@ export const EXPECT_FIELDS = {
   }),
 };
 
+/** How a manifest is written as a table. */
+const TABLES = {
+  comma: { words: 'Commas, decimal point', form: { between: ',', decimal: '.' } },
+  semicolon: { words: 'Semicolons, decimal comma', form: { between: ';', decimal: ',' } },
+  semicolonPoint: { words: 'Semicolons, decimal point', form: { between: ';', decimal: '.' } },
+  tab: { words: 'Tabs, decimal point', form: { between: '\t', decimal: '.' } },
+  tabComma: { words: 'Tabs, decimal comma', form: { between: '\t', decimal: ',' } },
+} as const satisfies Record<string, { words: string; form: CsvForm }>;
+
 /** What goes along with the files of a set. */
 export const BESIDE_FIELDS = {
   report: p.yesNo({ title: 'Proof report', description: 'one page that anybody can read', default: true }),
@@ -75,6 +86,17 @@ export const BESIDE_FIELDS = {
     atLeast: 100,
     atMost: 8000,
     suffix: 'px',
+  }),
+  table: p.choice({
+    title: 'Manifest as a table',
+    default: 'comma',
+    choices: {
+      comma: TABLES.comma.words,
+      semicolon: TABLES.semicolon.words,
+      semicolonPoint: TABLES.semicolonPoint.words,
+      tab: TABLES.tab.words,
+      tabComma: TABLES.tabComma.words,
+    },
   }),
 };
 export type Split = Infer<typeof SPLIT_FIELDS>;
@@ -177,3 +199,7 @@ export function recipeFrom(data: unknown, faults: (data: unknown) => readonly Sc
     ...(target && { target: upgradedTarget(target as Partial<Target>) }),
   };
 }
+
+/** The form in which a recipe wants the manifest of its sets as a table. */
+export const tableForm = (recipe: Recipe): CsvForm =>
+  TABLES[valuesOf(BESIDE_FIELDS, recipe.beside ?? {}, null).table].form;

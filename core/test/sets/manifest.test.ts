@@ -1,9 +1,14 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Ajv } from 'ajv';
 import type { Manifest, ManifestFile } from '../../src/index.js';
-import { fileFacts, manifestCsv, manifestJson, manifestSchema, verify } from '../../src/index.js';
+import { fileFacts, manifestCsv, manifestJson, manifestSchema, tableForm, verify } from '../../src/index.js';
 import { newLayer } from '../../src/drawing/drawing.js';
+import { PYTHON, hasEzdxf } from '../ezdxf.js';
 import { cellsOf } from '../../src/drawing/csv.js';
 import { box, chain, circle, drawn, placed, text } from '../steps/judge.js';
 
@@ -50,6 +55,43 @@ describe('what is in a file', () => {
   it('blocks are taken apart, each place of one counted', () => {
     const d = placed([box(0, 0, 10, 10), circle(5, 5, 2)], [{ at: [0, 0] }, { at: [30, 0], scale: [2, 2, 2] }]);
     expect(fileFacts(d)).toMatchObject({ outlines: 2, holes: 2, width: 50, height: 20 });
+  });
+});
+
+describe.skipIf(!hasEzdxf('no other program reads the table'))('a manifest as a table of another form', () => {
+  const cells = (text: string, between: string): string[][] =>
+    JSON.parse(
+      execFileSync(
+        PYTHON,
+        [
+          '-c',
+          'import csv,json,sys; print(json.dumps(list(csv.reader(open(sys.argv[1], newline=""), delimiter=sys.argv[2]))))',
+        ].concat([written(text), between]),
+        { encoding: 'utf8' },
+      ),
+    ) as string[][];
+  const written = (text: string): string => {
+    const path = join(mkdtempSync(join(tmpdir(), 'scalaria-table-')), 'manifest.csv');
+    writeFileSync(path, text);
+    return path;
+  };
+  const m = set(file('a;b,c "d".dxf', { width: 12.5, cutLength: 0.25, asked: 'x; y' }), file('b.dxf', { width: 7 }));
+  it.each([
+    ['comma', ',', '12.5', '0.25'],
+    ['semicolon', ';', '12,5', '0,25'],
+    ['semicolonPoint', ';', '12.5', '0.25'],
+    ['tab', '\t', '12.5', '0.25'],
+    ['tabComma', '\t', '12,5', '0,25'],
+  ])('%s: the same cells for another program, numbers as they are written there', (table, between, width, length) => {
+    const [head, first, second] = cells(manifestCsv(m, tableForm({ recipe: 2, beside: { table } })), between);
+    const at = (line: string[], name: string): string => line[head!.indexOf(name)]!;
+    expect(at(first!, 'file')).toBe('a;b,c "d".dxf');
+    expect([at(first!, 'width'), at(first!, 'cut length'), at(second!, 'width')]).toEqual([width, length, '7']);
+    expect(at(first!, 'note')).toBe('asked for as x; y');
+    expect([head!.length, first!.length, second!.length]).toEqual([33, 33, 33]);
+  });
+  it('is what it was where a recipe says nothing', () => {
+    expect(manifestCsv(m, tableForm({ recipe: 2 }))).toBe(manifestCsv(m));
   });
 });
 

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
-import { manifestCsv, manifestJson, proofPage } from '@scalaria/core';
+import { manifestCsv, manifestJson, proofPage, tableForm } from '@scalaria/core';
 import { deliveries } from '../database/schema.js';
 import type { Context } from '../http/context.js';
 import type { SetRow } from './make.js';
@@ -53,7 +53,7 @@ export async function entriesOf(c: Context, set: SetRow): Promise<Entry[]> {
   return [
     ...files,
     { name: 'manifest.json', bytes: () => text.encode(manifestJson(manifest)) },
-    { name: 'manifest.csv', bytes: () => text.encode(manifestCsv(manifest)) },
+    { name: 'manifest.csv', bytes: () => text.encode(manifestCsv(manifest, tableForm(set.recipe))) },
     ...(report ? [{ name: 'report.html', bytes: async () => text.encode(proofPage(await reportOfSet(c, set))) }] : []),
   ];
 }

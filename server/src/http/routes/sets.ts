@@ -1,7 +1,7 @@
 import { pipeline } from 'node:stream/promises';
 import { and, desc, eq, getTableColumns, inArray, isNull, max, sql } from 'drizzle-orm';
 import type { ProofItem, Recipe } from '@scalaria/core';
-import { FORMAT_CATALOGUE, manifestCsv, manifestJson, proofPage, sumFaults, weigh } from '@scalaria/core';
+import { FORMAT_CATALOGUE, manifestCsv, manifestJson, proofPage, sumFaults, tableForm, weigh } from '@scalaria/core';
 import { deliveries, drawings, revisions, sets } from '../../database/schema.js';
 import { archive, entriesOf } from '../../sets/archive.js';
 import type { SetRow } from '../../sets/make.js';
@@ -322,9 +322,10 @@ export function setRoutes(c: Context): Route[] {
       summary: `The manifest of a set, as ${form === 'json' ? 'JSON' : 'a table'}`,
       answer: 'bytes',
       handle: async (ask) => {
-        const manifest = await manifestOf(c, await findSet(c, ask.params['set']!));
+        const set = await findSet(c, ask.params['set']!);
+        const manifest = await manifestOf(c, set);
         if (form === 'json') return send(ask, manifestJson(manifest), 'application/json', 'manifest.json');
-        return send(ask, manifestCsv(manifest), 'text/csv', 'manifest.csv');
+        return send(ask, manifestCsv(manifest, tableForm(set.recipe)), 'text/csv', 'manifest.csv');
       },
     })),
     {
