@@ -81,6 +81,8 @@ export class DeliveryQueue {
   private readonly running = new Map<string, AbortController>();
   private timer: NodeJS.Timeout | null = null;
   private pumping = false;
+  /** What was begun before and has the threads to itself. */
+  private suspect: string | null = null;
   private again = false;
 
   constructor(
@@ -180,7 +182,10 @@ export class DeliveryQueue {
     await this.pump();
   }
 
-  /** Takes what waits as long as there are threads for it. */
+  /**
+   * Takes what waits as long as there are threads for it. What a process died over is begun again by itself, with nothing beside it:
+   * if it brings this one down too, nobody else is blamed for it.
+   */
   private async pump(): Promise<void> {
     this.again = true;
     if (this.pumping) return;
@@ -188,15 +193,17 @@ export class DeliveryQueue {
     try {
       while (this.again) {
         this.again = false;
-        while (this.timer && this.running.size < this.threads) {
+        while (this.timer && this.running.size < this.threads && !this.suspect) {
           const row = await this.take();
           if (!row) break;
+          if (row.attempts > 1) this.suspect = row.id;
           const controller = new AbortController();
           this.running.set(row.id, controller);
           void this.work(row, controller.signal)
             .catch((e: unknown) => this.log.error(e, 'delivery'))
             .finally(() => {
               this.running.delete(row.id);
+              if (this.suspect === row.id) this.suspect = null;
               void this.pump();
             });
         }
@@ -220,7 +227,7 @@ export class DeliveryQueue {
         worker: this.process,
         leaseUntil: new Date(Date.now() + LEASE_MS),
       })
-      .where(eq(deliveries.id, next))
+      .where(and(eq(deliveries.id, next), this.running.size > 0 ? eq(deliveries.attempts, 0) : undefined))
       .returning();
     return row;
   }

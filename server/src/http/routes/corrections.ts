@@ -48,6 +48,8 @@ export function correctionRoutes(c: Context): Route[] {
 
   /** Makes rows of what is asked, with a picture of each place. */
   const added = async (asked: readonly Asked[], jobId: string): Promise<void> => {
+    const began = Date.now();
+    let order = 0;
     for (const drawingId of new Set(asked.map((a) => a.drawing))) {
       const found = isId(drawingId) ? await findDrawing(c, drawingId) : null;
       if (found?.drawing.jobId !== jobId) throw new Problem(400, 'One of these drawings is not in this job.');
@@ -63,6 +65,8 @@ export function correctionRoutes(c: Context): Route[] {
       await db.insert(corrections).values(
         own.map(({ drawing: _d, across: _a, ...a }) => ({
           ...a,
+          // What is asked at once stands in the order in which it was asked.
+          createdAt: new Date(began + order++),
           ...{ drawingId, revision, seenIn: revision, unit: result.unit },
           picture: result.pictures[placed.findIndex((p) => p.at === a.at && p.what === a.what)] ?? '',
         })),
