@@ -178,14 +178,14 @@ test('a typed-over dimension is found; a threshold is kept with the job, in each
   await page.getByRole('link', { name: /Check/ }).click();
   const typed = page.getByRole('region', { name: 'Typed-over dimensions' });
   await typed.getByRole('button').first().click();
-  await typed.getByRole('button', { name: /The text says 400, the drawing measures 370 mm/ }).click();
-  await expect(typed.getByRole('button', { name: /measures 370/ })).toHaveAttribute('aria-current', 'true');
+  await typed.getByRole('button', { name: /^The text says 400, the drawing measures 370 mm/ }).click();
+  await expect(typed.getByRole('button', { name: /^The text says 400/ })).toHaveAttribute('aria-current', 'true');
 
   // The next finding, and the one before, by their keys.
   await page.keyboard.press(']');
-  await expect(typed.getByRole('button', { name: /measures 370/ })).toHaveAttribute('aria-current', 'false');
+  await expect(typed.getByRole('button', { name: /^The text says 400/ })).toHaveAttribute('aria-current', 'false');
   await page.keyboard.press('[');
-  await expect(typed.getByRole('button', { name: /measures 370/ })).toHaveAttribute('aria-current', 'true');
+  await expect(typed.getByRole('button', { name: /^The text says 400/ })).toHaveAttribute('aria-current', 'true');
   const opened = page.waitForEvent('popup');
   await page.getByRole('button', { name: 'Open it as a page' }).click();
   await expect((await opened).getByText('The text says 400, the drawing measures 370 mm')).toBeVisible();

@@ -87,10 +87,20 @@ export async function deliver(o: Options, threads: Pool): Promise<number> {
   const title = recipe.title ?? basename(o.recipe!);
   const leftOut = [
     ...plan.leftOut.map((l) => ({
-      ...{ source: basename(fileOf.get(l.source)!), what: l.what, why: l.why, objects: l.objects },
+      ...{ source: basename(fileOf.get(l.source)!), what: l.what, why: l.why },
+      ...heldIn(l),
     })),
     ...results.flatMap((r, i) =>
-      r.state === 'left' ? [{ source: r.source, what: r.name, why: LEFT, objects: plan.files[i]!.objects ?? 0 }] : [],
+      r.state === 'left'
+        ? [
+            {
+              source: r.source,
+              what: r.name,
+              why: LEFT,
+              ...heldIn({ ...plan.files[i]!, parts: plan.files[i]!.parts?.length }),
+            },
+          ]
+        : [],
     ),
   ];
   const manifest: Manifest = {
@@ -103,7 +113,7 @@ export async function deliver(o: Options, threads: Pool): Promise<number> {
         ? Object.entries(plan.files[i]!.numbers).map(([series, number]) => ({ series, number }))
         : [],
     ),
-    ...sumOf(sources, plan, results, leftOut),
+    ...sumsOf(sources, plan, results, leftOut),
   };
   const page = proofPage({
     ...{ title, job: asked.job, receiver: recipe.receiver ?? '', date, recipe: { title, note: recipe.note ?? '' } },
@@ -160,16 +170,10 @@ async function known(
   }
   const closing = closingSteps(recipe).length;
   const steps = base.steps.slice(0, base.steps.length - closing);
+  const listing = by === 'parts' || by === 'stock';
   const found = await Promise.all(
     o.files.map((file) =>
-      threads.run<Known>('facts', {
-        ...base,
-        file,
-        steps,
-        listing: by === 'parts' || by === 'stock',
-      } satisfies FactsJob & {
-        target: unknown;
-      }),
+      threads.run<Known>('facts', { ...base, file, steps, listing } satisfies FactsJob & { target: unknown }),
     ),
   );
   return {
@@ -178,18 +182,45 @@ async function known(
   };
 }
 
-/** The sum of objects, where all of them were counted. */
-function sumOf(
+/** How much of a source something holds, in objects and in lines of its parts list. */
+interface HeldIn {
+  readonly objects: number;
+  readonly parts: number;
+}
+const heldIn = (of: { readonly objects: number | null; readonly parts?: number | undefined }): HeldIn => ({
+  objects: of.objects ?? 0,
+  parts: of.parts ?? 0,
+});
+
+/** The sums of objects and of parts, where all of them were counted. */
+function sumsOf(
   sources: readonly SetSource[],
   plan: SetPlan,
   results: readonly Became[],
-  leftOut: readonly { readonly objects: number }[],
-): Pick<Manifest, 'objects'> {
-  const prepared = sources.reduce((n, s) => n + s.facts.objects, 0);
-  if (prepared === 0 || plan.files.some((f) => f.objects === null)) return {};
-  const failed = plan.files.reduce((n, f, i) => n + (results[i]!.state === 'failed' ? f.objects! : 0), 0);
-  const written = results.reduce((n, r) => n + ('file' in r ? (r.file.prepared ?? 0) : 0), 0);
-  return { objects: { prepared, written, leftOut: failed + leftOut.reduce((n, l) => n + l.objects, 0) } };
+  leftOut: readonly HeldIn[],
+): Pick<Manifest, 'objects' | 'parts'> {
+  const sum = <T>(list: readonly T[], of: (one: T) => number): number => list.reduce((n, one) => n + of(one), 0);
+  const failed = plan.files.filter((_, i) => results[i]!.state === 'failed');
+  const written = results.flatMap((r) => ('file' in r ? [r.file] : []));
+  const prepared = sum(sources, (s) => s.facts.objects);
+  const counted = prepared > 0 && plan.files.every((f) => f.objects !== null);
+  const byParts = plan.files.some((f) => f.parts !== null);
+  return {
+    ...(counted && {
+      objects: {
+        prepared,
+        written: sum(written, (f) => f.prepared ?? 0),
+        leftOut: sum(failed, (f) => f.objects ?? 0) + sum(leftOut, (l) => l.objects),
+      },
+    }),
+    ...(byParts && {
+      parts: {
+        listed: sum(sources, (s) => s.parts?.length ?? 0),
+        inFiles: sum(written, (f) => f.parts?.length ?? 0),
+        leftOut: sum(failed, (f) => f.parts?.length ?? 0) + sum(leftOut, (l) => l.parts),
+      },
+    }),
+  };
 }
 
 function lineOf(r: Became): string {

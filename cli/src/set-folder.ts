@@ -3,7 +3,7 @@ import { createReadStream, existsSync, mkdirSync, readFileSync, readdirSync, sta
 import { join } from 'node:path';
 import { Ajv } from 'ajv';
 import type { Digest, Manifest, ManifestFile, PlannedFile, ReportFile, SetPlan } from '@scalaria/core';
-import { FORMAT_CATALOGUE, MANIFEST_FILES, actionsOf, manifestSchema, weigh } from '@scalaria/core';
+import { FORMAT_CATALOGUE, MANIFEST_FILES, manifestSchema, provenFacts } from '@scalaria/core';
 import type { Options } from './arguments.js';
 import type { ConvertJob, Converted, Failure } from './worker.js';
 import { writeFile } from './write-file.js';
@@ -88,18 +88,14 @@ export class Folder {
     if (clashes && this.taken === 'number') name = this.freeName(planned.name);
     const picture = made.picture && { name: name.replace(/\.[^.]+$/, '.png'), sha256: digestOf(made.picture) };
     const told = made.told!;
-    const held = told.record.yardsticks.map((y) => y.held.state);
-    const count = (state: string): number => held.filter((s) => s === state).length;
-    const { holds, lost, whole } = weigh(made.proof);
     const file: ManifestFile = {
       ...{ name, sha256, bytes: made.bytes.length },
-      ...{ format: job.target.format, version: told.version, ...told.record.facts },
+      ...{ format: job.target.format, version: told.version },
+      ...provenFacts(told.record, made.proof, made.ledger),
       source: { name: source.replace(/: .*$/, ''), sha256: told.source },
       ...{ parts: planned.parts ?? job.target.parts ?? null, piece: planned.piece, prepared: told.prepared },
       ...{ material: planned.values.material ?? '', thickness: planned.values.thickness ?? '' },
-      proof: !holds ? 'does not hold' : lost > 0 || !whole ? 'holds with exceptions' : 'holds',
-      ...{ ledger: actionsOf(made.ledger), asked: planned.asked, picture: picture || null },
-      yardsticks: { holds: count('holds'), fails: count('fails'), undecided: count('undecided') },
+      ...{ asked: planned.asked, picture: picture || null },
     };
     const report: ReportFile = {
       ...{ name, bytes: file.bytes, sha256, proof: made.proof, ledger: made.ledger, record: told.record },

@@ -193,6 +193,43 @@ describe('a set', () => {
     expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('an SVG has no sheets of paper')]);
   }, 60_000);
 
+  it('parted by stock holds every part of the lists once, or tells it as left out, and the sum of it stands in the manifest', () => {
+    const part = (layer: string, x: number, number: number): string =>
+      `0\nLWPOLYLINE\n8\n${layer}\n90\n4\n70\n1\n${[x, 0, x + 9, 0, x + 9, 9, x, 9].map((v, i) => `${i % 2 ? 20 : 10}\n${v}`).join('\n')}\n` +
+      `0\nTEXT\n8\n${layer}\n10\n${x + 2}\n20\n2\n40\n2\n1\nNo ${number}\n`;
+    const body = part('PLY-12', 0, 1) + part('PLY-12', 20, 2) + part('ALU-3', 40, 3);
+    writeFileSync(
+      at('stock.dxf'),
+      `0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n${body}0\nENDSEC\n0\nEOF\n`,
+    );
+    const by = (name: string, split: object): { files: { name: string; parts: string[] }[]; parts: object } => {
+      const rules = { layerSays: '{material}-{thickness}', labelSays: 'No {number}' };
+      const naming = ['material', 'thickness'].map((field) => ({
+        what: 'field',
+        field,
+        letters: 'asIs',
+        spaces: 'asIs',
+      }));
+      const plan = recipe(name, { recipe: 2, parts: rules, naming, split: { by: 'stock', ...split } });
+      const made = run('deliver', 'stock.dxf', '--recipe', plan, '--into', name);
+      expect(made.code, made.out + made.err).toBe(0);
+      return JSON.parse(readFileSync(at(name, 'manifest.json'), 'utf8')) as never;
+    };
+    const all = by('stock-all', {});
+    expect(all.files.map((f) => [f.name, f.parts])).toEqual([
+      ['ALU3.dxf', ['3']],
+      ['PLY12.dxf', ['1', '2']],
+    ]);
+    expect(all.parts).toEqual({ listed: 3, inFiles: 3, leftOut: 0 });
+    // Two outlines in the one, one in the other, as the bytes say.
+    const outlines = (file: string): number =>
+      readFileSync(at('stock-all', file), 'utf8')
+        .split(/\r?\n/)
+        .filter((l) => l === 'LWPOLYLINE').length;
+    expect([outlines('PLY12.dxf'), outlines('ALU3.dxf')]).toEqual([2, 1]);
+    expect(by('stock-ply', { only: 'PLY*' }).parts).toEqual({ listed: 3, inFiles: 2, leftOut: 1 });
+  }, 60_000);
+
   it('is not written over, nor twice: the same again is told, another is asked for', () => {
     const [mullion] = sources as [string];
     const plan = recipe('again');

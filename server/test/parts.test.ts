@@ -197,3 +197,63 @@ describe('the parts of a job', () => {
       expect((await decide({ drawing: screens, key: row!.key, change })).status, JSON.stringify(change)).toBe(400);
   });
 });
+
+it('a set by parts: every line of the list is in a file or told as left out, and the sum breaks where a file goes away', async () => {
+  const own = (await ask(at('/api/jobs'), 'POST', { name: 'By parts' })).body.id as string;
+  const bytes = plates(
+    { x: 0, width: 30, label: 'P1' },
+    { x: 50, width: 40, label: 'P2' },
+    { x: 100, width: 50, label: 'P3' },
+  );
+  const drawing = (await ask(at(`/api/jobs/${own}/drawings?name=plates.dxf`), 'POST', bytes)).body.id as string;
+  await ask(at(`/api/jobs/${own}/parts`), 'PATCH', {
+    rules: { labelSays: 'P{number}' },
+    drawings: { [drawing]: true },
+  });
+  const until = async <T>(
+    path: string,
+    method: 'GET' | 'POST',
+    body: object | undefined,
+    done: (b: T) => boolean,
+  ): Promise<T> => {
+    for (;;) {
+      const answer = await ask(at(path), method, body);
+      if (done(answer.body as T)) return answer.body as T;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  };
+  const { drawings } = await until<{ drawings: Listed[] }>(`/api/jobs/${own}/parts`, 'GET', undefined, (b) =>
+    b.drawings.every((d) => d.state !== 'working'),
+  );
+  const third = drawings[0]!.rows.find((r) => r.number === '3')!;
+  await ask(at(`/api/jobs/${own}/parts`), 'POST', {
+    changes: [{ drawing, key: third.key, change: { leftOut: 'bought in' } }],
+  });
+  const recipe = { recipe: 2, target: { format: 'dxf', version: '2010' }, split: { by: 'parts' } };
+  const asked = { recipe, drawings: [drawing], date: '2026-03-14' };
+  const plan = await until<{ looking: number; files: object[]; leftOut: object[] }>(
+    `/api/jobs/${own}/sets/plan`,
+    'POST',
+    asked,
+    (b) => b.looking === 0,
+  );
+  expect([plan.files.length, plan.leftOut]).toEqual([
+    2,
+    [{ source: drawing, what: 'part 3', why: 'bought in', objects: 0, parts: 1 }],
+  ]);
+  const made = await ask(at(`/api/jobs/${own}/sets`), 'POST', asked);
+  expect(made.status, JSON.stringify(made.body)).toBe(202);
+  type Set = { state: string; sums: string[]; files: { id: string; name: string }[] };
+  const set = await until<Set>(`/api/sets/${made.body.id}`, 'GET', undefined, (b) => b.state === 'done');
+  expect([set.files.map((f) => f.name), set.sums]).toEqual([['1.dxf', '2.dxf'], []]);
+  const manifest = async (): Promise<{ parts: object }> =>
+    (await fetch(at(`/api/sets/${made.body.id}/manifest-json`))).json() as Promise<{ parts: object }>;
+  expect((await manifest()).parts).toEqual({ listed: 3, inFiles: 2, leftOut: 1 });
+  expect(count(await fileOf(set.files[1]!.id), 'LWPOLYLINE')).toBe(1);
+  // A new revision with another part is no part of what went out.
+  await ask(at(`/api/drawings/${drawing}/revisions?name=plates.dxf`), 'POST', plates({ x: 0, width: 30, label: 'P1' }));
+  expect((await manifest()).parts).toEqual({ listed: 3, inFiles: 2, leftOut: 1 });
+  await ask(at(`/api/deliveries/${set.files[0]!.id}`), 'PATCH', { deleted: true });
+  const after = (await ask(at(`/api/sets/${made.body.id}`))).body as Set;
+  expect(after.sums).toEqual(['3 parts are listed, but 1 are in files and 1 left out']);
+});

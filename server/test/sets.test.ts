@@ -212,6 +212,13 @@ describe('recipes', () => {
     const back = await keep('Back', file);
     expect(back.recipe.target.options.template).toBe(template);
     expect(await (await fetch(at(`/recipes/${back.id}/file`))).text()).toBe(text.replace('With template', 'Back'));
+    // The drawing has a newer revision now: the file that the recipe means is not the one that would be written with.
+    expect((await ask(at(`/drawings/${template}/revisions?name=office.dxf`), 'POST', layered(3, 0, 7))).status).toBe(
+      201,
+    );
+    const later = await ask(at('/recipes'), 'POST', { title: 'Later', recipe: JSON.parse(text) });
+    expect(later.body.recipe.target.options).not.toHaveProperty('template');
+    expect(later.body.recipe.template.name).toBe('office.dxf');
   });
   it('are made of what was done on a drawing', async () => {
     const job = await newJob('Made');

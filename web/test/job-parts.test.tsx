@@ -1,34 +1,18 @@
 // @vitest-environment happy-dom
-import { cleanup, render, screen, within } from '@testing-library/react';
+import { render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { MemoryRouter } from 'react-router';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { NUMBERING } from '@scalaria/core';
 import type { DrawingParts, JobPartRow, JobParts } from '../src/api/types';
 import { CoverageBar } from '../src/routes/job-parts/coverage-bar';
 import { CorrectionsDialog } from '../src/routes/job-parts/corrections-dialog';
 import { PartsTable } from '../src/routes/job-parts/parts-table';
 import { isShown, proposals, sorted, tableRows, tableUnit } from '../src/routes/job-parts/rows';
+import { sized } from './support/sized';
 
-beforeEach(() => {
-  // A box as high as ten lines or so: only those in sight are made.
-  vi.spyOn(HTMLElement.prototype, 'clientHeight', 'get').mockReturnValue(500);
-  vi.spyOn(HTMLElement.prototype, 'clientWidth', 'get').mockReturnValue(900);
-  vi.spyOn(HTMLElement.prototype, 'offsetHeight', 'get').mockReturnValue(500);
-  vi.spyOn(HTMLElement.prototype, 'offsetWidth', 'get').mockReturnValue(900);
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe = (): void => {};
-      unobserve = (): void => {};
-      disconnect = (): void => {};
-    },
-  );
-});
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
+// A box as high as ten lines or so: only those in sight are made.
+sized(900, 500);
 
 const row = (key: string, more: Partial<JobPartRow> = {}): JobPartRow => ({
   key,

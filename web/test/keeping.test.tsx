@@ -129,7 +129,7 @@ describe('what is decided', () => {
     there.intake = { ...there.intake, encoding: 'windows-1252' };
     act(() => result.current.change({ intake: { ...NO_DECISIONS, unit: 'cm' } }, 'unit cm'));
     expect(await screen.findByText(/^Changed in another window: /)).toBeTruthy();
-    expect(result.current.drawing.intake).toMatchObject({ unit: 'cm', encoding: 'windows-1252' });
+    await waitFor(() => expect(result.current.drawing.intake).toMatchObject({ unit: 'cm', encoding: 'windows-1252' }));
   });
 
   test('and could not be kept is told with its remedy, and the truth is fetched again', async () => {

@@ -1,8 +1,8 @@
 // @vitest-environment happy-dom
-import { cleanup, render, screen, within } from '@testing-library/react';
+import { render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type { NamePiece, Recipe } from '@scalaria/core';
 import { FIRST_STATES, trackerCsv } from '@scalaria/core';
 import type { SetPlanView, TrackedFile } from '../src/api/types';
@@ -11,23 +11,9 @@ import { PlannedTable } from '../src/routes/deliveries/planned-table';
 import { StatesDialog } from '../src/routes/deliveries/states-dialog';
 import { TrackerDialog } from '../src/routes/deliveries/tracker-dialog';
 import { NamingEditor } from '../src/routes/recipes/naming-editor';
+import { sized } from './support/sized';
 
-beforeEach(() => {
-  for (const side of ['clientHeight', 'clientWidth', 'offsetHeight', 'offsetWidth'] as const)
-    vi.spyOn(HTMLElement.prototype, side, 'get').mockReturnValue(900);
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe = (): void => {};
-      unobserve = (): void => {};
-      disconnect = (): void => {};
-    },
-  );
-});
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
+sized(900, 900);
 
 function Naming({ recipe, first = [] }: { recipe: Recipe; first?: NamePiece[] }) {
   const [pieces, setPieces] = useState<NamePiece[]>(first);

@@ -5,7 +5,7 @@ import { Lineage } from '../drawing/lineage.js';
 import { Box2 } from '../geometry/box.js';
 import { runsOf } from '../drawing/courses.js';
 import { endOf, startOf } from '../geometry/path-pieces.js';
-import { previewScale, previewSvg } from '../scene/preview.js';
+import { previewMap, previewSvg } from '../scene/preview.js';
 import { plannedStep } from '../steps/step.js';
 import type { OfferedStep } from '../steps/step.js';
 import type { StepWork } from '../steps/index.js';
@@ -41,24 +41,22 @@ export function examplePictures(step: OfferedStep, fonts: FontBook): { before: s
 
 /** Where curves end, as rings, and where they only bend, as small squares: what is one and what is many. */
 function pointMarks(drawing: Drawing, frame: Readonly<Box2>, width: number, height: number): string {
-  const k = previewScale(frame, width, height);
-  const x = (v: number): string => ((v - frame.minX) * k + (width - frame.width * k) / 2).toFixed(1);
-  const y = (v: number): string => (height - (height - frame.height * k) / 2 - (v - frame.minY) * k).toFixed(1);
+  const { at } = previewMap(frame, width, height);
+  const placed = ([x, y]: readonly [number, number]): [string, string] => {
+    const [u, v] = at(x, y);
+    return [u.toFixed(1), v.toFixed(1)];
+  };
+  const ring = (x: string, y: string): string => `<circle cx="${x}" cy="${y}" r="3" fill="none" stroke="#000000"/>`;
   const out: string[] = [];
   for (const e of drawing.entities)
     for (const { pieces, closed } of runsOf(e) ?? []) {
       if (e.kind === 'circle') continue;
       pieces.forEach((p, i) => {
-        const [px, py] = startOf(p);
-        out.push(
-          i === 0 && !closed
-            ? `<circle cx="${x(px)}" cy="${y(py)}" r="3" fill="none" stroke="#000000"/>`
-            : `<path d="M${x(px)} ${y(py)}m-2 -2h4v4h-4z" fill="#000000" stroke="none"/>`,
-        );
+        const [x, y] = placed(startOf(p));
+        out.push(i === 0 && !closed ? ring(x, y) : `<path d="M${x} ${y}m-2 -2h4v4h-4z" fill="#000000" stroke="none"/>`);
       });
       if (closed) continue;
-      const [px, py] = endOf(pieces[pieces.length - 1]!);
-      out.push(`<circle cx="${x(px)}" cy="${y(py)}" r="3" fill="none" stroke="#000000"/>`);
+      out.push(ring(...placed(endOf(pieces[pieces.length - 1]!))));
     }
   return out.join('');
 }

@@ -238,6 +238,13 @@ export function layerIndex(drawing: Drawing): Map<string, Layer> {
   return new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), l]));
 }
 
+/** A drawing with a layer of a name, a plain one at the end where it has none. */
+export function withLayer(drawing: Drawing, name: string): Drawing {
+  const key = layerKey(drawing, name);
+  const has = drawing.layers.some((l) => layerKey(drawing, l.name) === key);
+  return has ? drawing : { ...drawing, layers: [...drawing.layers, newLayer(name)] };
+}
+
 /** The form under which a layer name is compared: without case where its format has none. */
 export const layerKey = (drawing: Pick<Drawing, 'format'>, name: string): string =>
   traitsOf(drawing.format).foldsNames ? name.toLowerCase() : name;

@@ -8,7 +8,7 @@ import { UnreadableFile } from '../formats/format.js';
 import { readDrawing } from '../formats/index.js';
 import { upright } from '../intake/intake.js';
 import type { FontBook } from '../text/fonts.js';
-import { holdAgainst } from '../yardsticks/measure.js';
+import { holdAgainst, unread } from '../yardsticks/measure.js';
 import type { Yardstick } from '../yardsticks/yardstick.js';
 import { scaleSeen, yardstickUnit } from '../yardsticks/yardstick.js';
 import type { Departure } from './prepared.js';
@@ -60,7 +60,8 @@ export function proofOf(
       found: e.found,
       explanation: `${e.where}. ${e.remedy}`,
     };
-    return { proof: { holds: false, unit: delivered.unit, items: [item] }, back: null };
+    const items = [item, ...yardstickItems(work?.yardsticks ?? [], null, fonts)];
+    return { proof: { holds: false, unit: delivered.unit, items }, back: null };
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
   const { written, ledger: writing, looks } = delivered;
@@ -80,8 +81,8 @@ export function proofOf(
 }
 
 /** Features of known size, measured in the file. One that finds no partner is undecided, never held. */
-function yardstickItems(list: readonly Yardstick[], back: Drawing, fonts: FontBook): ProofItem[] {
-  return holdAgainst(list, back, fonts).map((h, i): ProofItem => {
+function yardstickItems(list: readonly Yardstick[], back: Drawing | null, fonts: FontBook): ProofItem[] {
+  return (back ? holdAgainst(list, back, fonts) : list.map(unread)).map((h, i): ProofItem => {
     const y = list[i]!;
     const unit = yardstickUnit(y);
     const said = (v: number | string): string =>

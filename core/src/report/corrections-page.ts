@@ -32,7 +32,8 @@ export interface AskedOfAuthor {
   readonly picture: string;
 }
 
-const stateOf = (c: AskedOfAuthor): string =>
+/** How far a correction is, in words. */
+export const correctionWords = (c: Pick<AskedOfAuthor, 'state' | 'mendedIn' | 'seenIn' | 'revision'>): string =>
   c.state === 'mended' && c.mendedIn !== null
     ? `mended in revision ${c.mendedIn}`
     : c.seenIn > c.revision
@@ -66,7 +67,7 @@ export function correctionsPage(
           escaped(c.what),
           escaped(c.measured),
           escaped(c.proposed),
-          escaped(stateOf(c)),
+          escaped(correctionWords(c)),
           escaped(c.answer),
         ]),
       )}`,
@@ -81,7 +82,7 @@ function figureOf(c: AskedOfAuthor): string {
     c.measured && `measured: ${escaped(c.measured)}`,
     c.proposed && `proposed: ${escaped(c.proposed)}`,
     `<span class="quiet num">${[c.at && `at ${figure(c.at.x)}, ${figure(c.at.y)} ${escaped(c.unit)}`, c.layer && `layer ${escaped(c.layer)}`, `revision ${c.revision}`].filter(Boolean).join(' · ')}</span>`,
-    escaped(stateOf(c)),
+    escaped(correctionWords(c)),
     c.answer && `answer: ${escaped(c.answer)}`,
   ];
   return `<figure><div>${c.picture}</div><figcaption>${lines.filter(Boolean).join('<br>')}</figcaption></figure>`;

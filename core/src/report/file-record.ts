@@ -10,13 +10,13 @@ import { RELATIVE, recolouring } from '../proof/comparison.js';
 import { differingLines } from '../proof/differing-lines.js';
 import { finenessOf } from '../proof/fineness.js';
 import type { Proof } from '../proof/prove.js';
-import { previewScale, previewSvg } from '../scene/preview.js';
+import { previewMap, previewScale, previewSvg } from '../scene/preview.js';
 import type { FileFacts } from '../sets/file-facts.js';
 import { fileFacts } from '../sets/file-facts.js';
 import { familyOf, linesOf } from '../text/layout.js';
 import type { FontBook } from '../text/fonts.js';
 import type { Held, Yardstick } from '../yardsticks/yardstick.js';
-import { holdAgainst } from '../yardsticks/measure.js';
+import { holdAgainst, unread } from '../yardsticks/measure.js';
 
 /** A colour that was to be written and the one that was read back. */
 export interface SwatchProof {
@@ -114,9 +114,10 @@ export function fileRecord(
     textCount: texts.length,
     needs: needsOf(written),
     bounds: boundsOfProof(written),
-    yardsticks: back
-      ? holdAgainst(yardsticks, back, fonts).map((held, i) => ({ yardstick: yardsticks[i]!, held }))
-      : [],
+    yardsticks: (back ? holdAgainst(yardsticks, back, fonts) : yardsticks.map(unread)).map((held, i) => ({
+      yardstick: yardsticks[i]!,
+      held,
+    })),
     whole: overlaid.whole(unit),
     places: placesOf(proof).map((p) => overlaid.place(p)),
   };
@@ -234,18 +235,14 @@ class Overlay {
 
   private draw(frame: Box2, [width, height]: readonly [number, number]): string {
     if (frame.empty) return previewSvg(this.written, width, height);
-    const k = previewScale(frame, width, height);
-    const [ox, oy] = [(width - frame.width * k) / 2, (height - frame.height * k) / 2];
+    const { at: placed } = previewMap(frame, width, height);
     const base = previewSvg(this.written, width, height, undefined, frame).replace(/^<svg[^>]*>|<\/svg>$/g, '');
     const path = (chords: Float64Array): string => {
       let d = '';
       for (let i = 0; i < chords.length && d.length < 120_000; i += 4) {
-        const at = [0, 2].map((j) => [
-          (chords[i + j]! - frame.minX) * k + ox,
-          height - oy - (chords[i + j + 1]! - frame.minY) * k,
-        ]);
-        if (at.some(([u, v]) => Math.abs(u!) > 1e5 || Math.abs(v!) > 1e5)) continue;
-        d += at.map(([u, v], j) => `${j === 0 ? 'M' : 'L'}${u!.toFixed(1)} ${v!.toFixed(1)}`).join('');
+        const ends = [0, 2].map((j) => placed(chords[i + j]!, chords[i + j + 1]!));
+        if (ends.some(([u, v]) => Math.abs(u) > 1e5 || Math.abs(v) > 1e5)) continue;
+        d += ends.map(([u, v], j) => `${j === 0 ? 'M' : 'L'}${u.toFixed(1)} ${v.toFixed(1)}`).join('');
       }
       return d;
     };

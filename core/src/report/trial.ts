@@ -10,7 +10,7 @@ import type { LedgerRow } from '../drawing/ledger.js';
 import { subpaths } from '../geometry/path.js';
 import { inventoryOf } from '../intake/inventory.js';
 import type { Proof } from '../proof/prove.js';
-import { previewScale, previewSvg } from '../scene/preview.js';
+import { previewMap, previewSvg } from '../scene/preview.js';
 import { weigh } from '../proof/verdict.js';
 
 /** What a way of writing came to, by what a receiver would count in the file. */
@@ -139,10 +139,11 @@ export function trialOf(back: Drawing, figures: TrialFigures): Trial {
   const svg = previewSvg(back, width, height);
   const box = boundsOf(back);
   if (box.empty) return { figures, svg, clicks: [] };
-  const k = previewScale(box, width, height);
-  const [ox, oy] = [(width - box.width * k) / 2, (height - box.height * k) / 2];
-  const at = (x: number, y: number): string =>
-    `${((x - box.minX) * k + ox).toFixed(1)} ${(height - oy - (y - box.minY) * k).toFixed(1)}`;
+  const { k, at: placed } = previewMap(box, width, height);
+  const at = (x: number, y: number): string => {
+    const [u, v] = placed(x, y);
+    return `${u.toFixed(1)} ${v.toFixed(1)}`;
+  };
   const members = new Map<number, number>();
   for (const e of back.entities) if (e.node !== undefined) members.set(e.node, (members.get(e.node) ?? 0) + 1);
   const paths = new Map<Entity, string>();

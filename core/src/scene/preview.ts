@@ -71,6 +71,17 @@ export function placePicture(drawing: Drawing, at: { x: number; y: number }, acr
 export const previewScale = (box: { width: number; height: number }, width: number, height: number): number =>
   Math.min((width - 2 * PAD) / (box.width || 1e-9), (height - 2 * PAD) / (box.height || 1e-9));
 
+/** Where a place of the drawing lies in a picture that is fitted to a box: x to the right, y downwards. */
+export function previewMap(
+  box: Readonly<Box2>,
+  width: number,
+  height: number,
+): { readonly k: number; at: (x: number, y: number) => readonly [number, number] } {
+  const k = previewScale(box, width, height);
+  const [ox, oy] = [(width - box.width * k) / 2, (height - box.height * k) / 2];
+  return { k, at: (x, y) => [(x - box.minX) * k + ox, height - oy - (y - box.minY) * k] };
+}
+
 /** Ground and ink of the night, and how near a line's lightness may come to the ground before it is moved towards the ink. */
 const NIGHT = { ground: 0x28211a, ink: 0xf0e6d2, near: 0.3 };
 
@@ -100,24 +111,22 @@ class PreviewPen {
   readonly parts: string[] = [];
   private points = 0;
   private readonly k: number;
-  private readonly ox: number;
-  private readonly oy: number;
+  private readonly place: ReturnType<typeof previewMap>['at'];
 
   constructor(
     private readonly box: Box2,
     width: number,
-    private readonly height: number,
+    height: number,
     /** What lies wholly outside the box is not drawn. */
     private readonly only = false,
   ) {
-    const k = previewScale(box, width, height);
-    this.k = k;
-    [this.ox, this.oy] = [(width - box.width * k) / 2, (height - box.height * k) / 2];
+    const map = previewMap(box, width, height);
+    [this.k, this.place] = [map.k, map.at];
   }
 
   private at(x: number, y: number): string {
-    const { box, k, ox, oy, height } = this;
-    return `${((x - box.minX) * k + ox).toFixed(1)} ${(height - oy - (y - box.minY) * k).toFixed(1)}`;
+    const [u, v] = this.place(x, y);
+    return `${u.toFixed(1)} ${v.toFixed(1)}`;
   }
 
   private isOutside({ entity, toWorld }: Visit): boolean {

@@ -1,7 +1,8 @@
+import type { Filled } from '../analysis/objects.js';
+import { objectsByLayer } from '../analysis/objects.js';
 import { outlinesSeen } from '../analysis/outline-roles.js';
 import { boundsOf } from '../drawing/bounds.js';
 import type { Drawing } from '../drawing/drawing.js';
-import { layerKey } from '../drawing/drawing.js';
 import { surveyOf } from '../drawing/survey.js';
 import { ROUNDING } from '../geometry/tolerance.js';
 import { lengthOfPieces } from '../geometry/planar/moments.js';
@@ -15,7 +16,7 @@ export interface FileFacts {
   readonly x: number;
   readonly y: number;
   /** Each layer with the objects on it, blocks taken apart; empty ones too. */
-  readonly layers: readonly { readonly name: string; readonly objects: number }[];
+  readonly layers: readonly Filled[];
   /** Closed outlines that lie in none or in an even number of others, and those in an odd number. */
   readonly outlines: number;
   readonly holes: number;
@@ -30,16 +31,8 @@ const orNothing = (v: number, size: number): number => (Math.abs(v) <= size * RO
 /** Counts and measures model space of a drawing as it was handed to the writer, hidden objects aside. */
 export function fileFacts(drawing: Drawing): FileFacts {
   const box = boundsOf(drawing);
-  const counts = new Map(drawing.layers.map((l) => [layerKey(drawing, l.name), { name: l.name, objects: 0 }]));
   let texts = 0;
-  surveyOf(drawing).each(({ entity, resolved }) => {
-    if (entity.kind === 'insert') return;
-    if (entity.kind === 'text' || entity.kind === 'richText') texts++;
-    const key = layerKey(drawing, resolved.layer);
-    const own = counts.get(key);
-    if (own) own.objects++;
-    else counts.set(key, { name: resolved.layer, objects: 1 });
-  });
+  surveyOf(drawing).each(({ entity: { kind } }) => void (kind === 'text' || kind === 'richText' ? texts++ : 0));
   const { rings } = outlinesSeen(drawing);
   const holes = rings.filter((r) => r.around.length % 2 === 1).length;
   return {
@@ -48,7 +41,7 @@ export function fileFacts(drawing: Drawing): FileFacts {
     height: box.empty ? 0 : box.height,
     x: box.empty ? 0 : orNothing(box.minX, box.diagonal),
     y: box.empty ? 0 : orNothing(box.minY, box.diagonal),
-    layers: [...counts.values()],
+    layers: objectsByLayer(drawing),
     outlines: rings.length - holes,
     holes,
     texts,

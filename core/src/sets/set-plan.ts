@@ -68,6 +68,8 @@ export interface PlannedLeftOut {
   readonly what: string;
   readonly why: string;
   readonly objects: number;
+  /** How many lines of a parts list that is. */
+  readonly parts?: number;
 }
 
 export interface SetPlan {
@@ -178,7 +180,7 @@ function partFault({ parts }: SetSource, draft: Draft): string | null {
   if (draft.parts === null) return null;
   const unnumbered = (parts ?? []).filter((p) => p.leftOut === null && p.number.trim() === '').length;
   return unnumbered > 0
-    ? `${unnumbered} ${unnumbered === 1 ? 'part has' : 'parts have'} no number: give it on the page Parts`
+    ? `${unnumbered} ${unnumbered === 1 ? 'part has' : 'parts have'} no number: give it on the page Parts, or by a label that its rules read`
     : null;
 }
 
@@ -204,8 +206,8 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[], 
     ...more,
     values: { ...values, ...more.values },
   });
-  const leave = (what: string, why: string, objects: number): void =>
-    void leftOut.push({ source: id, what, why, objects });
+  const leave = (what: string, why: string, objects: number, parts?: number): void =>
+    void leftOut.push({ source: id, what, why, objects, ...(parts !== undefined && { parts }) });
   switch (split.by) {
     case 'set':
       return [
@@ -253,7 +255,7 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[], 
     case 'sheets': {
       if (recipe.target?.format === 'svg')
         throw new UserError('cannot-deliver', 'an SVG has no sheets of paper: choose DXF or DWG, or part it otherwise');
-      const sheets = facts.sheets ?? [];
+      const { sheets } = facts;
       if (sheets.length === 0) leave('the drawing', 'has no sheet of paper', facts.objects);
       return sheets.flatMap((sheet) => {
         if (!chosen(sheet.name)) {
@@ -330,19 +332,19 @@ function piecesOfParts(
   parts: readonly SetPart[],
   by: 'parts' | 'stock',
   chosen: (name: string) => boolean,
-  leave: (what: string, why: string, objects: number) => void,
+  leave: (what: string, why: string, objects: number, parts: number) => void,
 ): PartPiece[] {
   const pieces = new Map<string, PartPiece & { list: SetPart[] }>();
   for (const part of parts) {
     const called = part.number || part.name || 'without a number';
     if (part.leftOut !== null) {
-      leave(`part ${called}`, part.leftOut, 0);
+      leave(`part ${called}`, part.leftOut, 0, 1);
       continue;
     }
     const { material, thickness, kind } = part;
     const piece = by === 'parts' ? called : [material, thickness].filter(Boolean).join(' ') || 'no material said';
     if (!chosen(piece)) {
-      leave(`part ${called}`, 'not among the parts to be written', 0);
+      leave(`part ${called}`, 'not among the parts to be written', 0, 1);
       continue;
     }
     const known = pieces.get(piece);

@@ -1,3 +1,5 @@
+import type { Filled } from '../analysis/objects.js';
+import { objectsByLayer } from '../analysis/objects.js';
 import { CHECKS, runCheck } from '../checks/index.js';
 import type { Finding } from '../checks/check.js';
 import type { Review } from '../checks/purposes.js';
@@ -7,12 +9,6 @@ import { layerKey } from '../drawing/drawing.js';
 import { surveyOf } from '../drawing/survey.js';
 import type { Kept } from '../parameters/parameter.js';
 import type { FontBook } from '../text/fonts.js';
-
-/** A layer or group of a source with the objects in it, as they are seen in model space. */
-export interface Filled {
-  readonly name: string;
-  readonly objects: number;
-}
 
 /** What has to be known of a prepared drawing to say which files come of it, before any is written. */
 export interface SourceFacts {
@@ -24,8 +20,8 @@ export interface SourceFacts {
   /** Outermost groups, and what lies in none. */
   readonly groups: readonly Filled[];
   readonly ungrouped: number;
-  /** Sheets of paper in their order, with what is drawn on each; absent where it was found before sheets were asked for. */
-  readonly sheets?: readonly Filled[];
+  /** Sheets of paper in their order, with what is drawn on each. */
+  readonly sheets: readonly Filled[];
   /** Placed blocks hold objects of other layers than their own: they must be broken up to be parted by layers. */
   readonly mixed: boolean;
   /** What expected checks found that nobody has set aside, and what was, with the word why. */
@@ -40,7 +36,7 @@ export interface SourceFacts {
 
 /** Facts of a drawing of which nothing is known but its unit. */
 export const sourceFactsNone = (unit: string | null): SourceFacts => ({
-  ...{ unit, objects: 0, layers: [], groups: [], ungrouped: 0, mixed: false, found: [], waived: [] },
+  ...{ unit, objects: 0, layers: [], groups: [], ungrouped: 0, sheets: [], mixed: false, found: [], waived: [] },
 });
 
 /** The facts of a prepared drawing. `checks`: those that a recipe expects to find nothing. */
@@ -49,22 +45,12 @@ export function sourceFacts(
   checks: readonly string[],
   given: { settings?: Readonly<Record<string, Kept>>; review?: Review; fonts?: FontBook } = {},
 ): SourceFacts {
-  const counts = new Map(
-    drawing.layers.map((l): [string, { name: string; objects: number }] => [
-      layerKey(drawing, l.name),
-      { name: l.name, objects: 0 },
-    ]),
-  );
+  const layers = objectsByLayer(drawing);
   const groups = new Map<number, { name: string; objects: number }>();
-  let [objects, ungrouped, mixed] = [0, 0, false];
+  let [ungrouped, mixed] = [0, false];
   surveyOf(drawing).each(({ entity, top, resolved }) => {
     if (entity.kind === 'insert') return;
-    objects++;
-    const key = layerKey(drawing, resolved.layer);
-    if (top !== entity && key !== layerKey(drawing, top.layer)) mixed = true;
-    const layer = counts.get(key) ?? { name: resolved.layer, objects: 0 };
-    layer.objects++;
-    counts.set(key, layer);
+    if (top !== entity && layerKey(drawing, resolved.layer) !== layerKey(drawing, top.layer)) mixed = true;
     const outermost = outermostOf(drawing, top.node);
     if (outermost === null) ungrouped++;
     else {
@@ -76,8 +62,8 @@ export function sourceFacts(
   const { unit } = drawing;
   return {
     unit: unit && unit.unit !== 'px' ? unit.unit : null,
-    objects,
-    layers: [...counts.values()],
+    objects: layers.reduce((n, l) => n + l.objects, 0),
+    layers,
     groups: [...groups.values()],
     ungrouped,
     sheets: drawing.sheets.map(({ name }) => ({

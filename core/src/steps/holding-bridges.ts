@@ -3,7 +3,7 @@ import type { Run } from '../drawing/courses.js';
 import { entityOfRun, isCircular, isStraight } from '../drawing/courses.js';
 import { derive } from '../drawing/derive.js';
 import type { Drawing } from '../drawing/drawing.js';
-import { layerKey, newLayer } from '../drawing/drawing.js';
+import { layerKey, withLayer } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import { because } from '../drawing/reasons.js';
 import { checkStop } from '../formats/format.js';
@@ -90,8 +90,7 @@ export const holdingBridges = defineStep({
       outlines,
       because('bridges-left', { count: bridges, width: Number(params.width.toPrecision(9)), unit: unitOf(drawing) }),
     );
-    if (made === drawing || !points || made.layers.some((l) => sameLayer(drawing, l.name, params.layer))) return made;
-    return { ...made, layers: [...made.layers, newLayer(params.layer)] };
+    return made === drawing || !points ? made : withLayer(made, params.layer);
   },
 });
 

@@ -2,7 +2,7 @@ import { extentOf } from '../analysis/extent.js';
 import { selectedBy } from '../analysis/selection.js';
 import { entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
-import { layerKey, newLayer } from '../drawing/drawing.js';
+import { layerKey, withLayer } from '../drawing/drawing.js';
 import type { Entity, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { because } from '../drawing/reasons.js';
@@ -101,12 +101,8 @@ export const labelsInside = defineStep({
       because('labels-brought-in', { what: said.join(', ') }),
       movedBy(drawing, told.farthest),
     );
-    const isThere = drawing.layers.some((l) => layerKey(drawing, l.name) === layerKey(drawing, params.layer));
-    const layers =
-      told.aside > 0 && params.aside === 'layer' && !isThere
-        ? [...drawing.layers, newLayer(params.layer)]
-        : drawing.layers;
-    return { ...drawing, entities, layers };
+    const made = { ...drawing, entities };
+    return told.aside > 0 && params.aside === 'layer' ? withLayer(made, params.layer) : made;
   },
 });
 

@@ -5,8 +5,7 @@ import type { PathData } from '../geometry/path.js';
 import { PathBuilder } from '../geometry/path.js';
 import { drawPiece, endOf, piecesOf, reversed } from '../geometry/path-pieces.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
-import type { Drawing } from '../drawing/drawing.js';
-import { layerKey, newLayer } from '../drawing/drawing.js';
+import { withLayer } from '../drawing/drawing.js';
 import type { Entity, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { resolveRef } from '../drawing/entity-ref.js';
@@ -147,11 +146,6 @@ export const letteringOnCurve = defineStep({
     };
   },
 });
-
-function withLayer(drawing: Drawing, name: string): Drawing {
-  const has = drawing.layers.some((l) => layerKey(drawing, l.name) === layerKey(drawing, name));
-  return has ? drawing : { ...drawing, layers: [...drawing.layers, newLayer(name)] };
-}
 
 /** A whole turn that begins at an angle: clockwise for letters that stand outside, the other way for those inside. */
 function circleFrom(x: number, y: number, r: number, from: number, clockwise: boolean): PathData {

@@ -1,8 +1,7 @@
 import type { Paint, Rgb } from '../drawing/appearance.js';
 import { DRAFTING_DEFAULT, NO_PAINT } from '../drawing/appearance.js';
 import { boundsOf } from '../drawing/bounds.js';
-import type { Drawing } from '../drawing/drawing.js';
-import { isDrafting, layerKey, newLayer } from '../drawing/drawing.js';
+import { isDrafting, layerKey, withLayer } from '../drawing/drawing.js';
 import type { Entity, Hatch, Text } from '../drawing/entity.js';
 import { exactIndex, hex } from '../drawing/palette.js';
 import { because } from '../drawing/reasons.js';
@@ -74,12 +73,6 @@ export const swatchStrip = defineStep({
   },
 });
 
-function withLayer(drawing: Drawing, name: string): Drawing {
-  const key = layerKey(drawing, name);
-  if (drawing.layers.some((l) => layerKey(drawing, l.name) === key)) return drawing;
-  return { ...drawing, layers: [...drawing.layers, newLayer(name)] };
-}
-
 /** A square with its lower left corner at x, y, and its colour as it is written in files, half as high. */
 function swatch(
   rgb: Rgb,
@@ -96,16 +89,33 @@ function swatch(
     .lineTo(x + side, y + side)
     .lineTo(x, y + side)
     .close();
-  return [
-    {
-      ...{ kind: 'hatch', id, layer, look: { ...DRAFTING_DEFAULT, stroke: NO_PAINT, fill } },
-      loops: [{ path: path.build(), flags: 1 }],
-      ...{ solid: true, pattern: 'SOLID', elevation: 0, angle: 0, scale: 1 },
-    },
-    {
-      ...{ kind: 'text', id: id + 1, layer, look: DRAFTING_DEFAULT, text: hex(rgb) },
-      ...{ at: [x + 1.3 * side, y + side / 4, 0], size: side / 2, sizeOf: 'capital', rotation: 0, widthFactor: 1 },
-      ...{ oblique: 0, horizontal: 'left', vertical: 'baseline', ...(drafting && { style: 'Standard' }) },
-    },
-  ];
+  const square: Hatch = {
+    kind: 'hatch',
+    id,
+    layer,
+    look: { ...DRAFTING_DEFAULT, stroke: NO_PAINT, fill },
+    loops: [{ path: path.build(), flags: 1 }],
+    solid: true,
+    pattern: 'SOLID',
+    elevation: 0,
+    angle: 0,
+    scale: 1,
+  };
+  const value: Text = {
+    kind: 'text',
+    id: id + 1,
+    layer,
+    look: DRAFTING_DEFAULT,
+    text: hex(rgb),
+    at: [x + 1.3 * side, y + side / 4, 0],
+    size: side / 2,
+    sizeOf: 'capital',
+    rotation: 0,
+    widthFactor: 1,
+    oblique: 0,
+    horizontal: 'left',
+    vertical: 'baseline',
+    ...(drafting && { style: 'Standard' }),
+  };
+  return [square, value];
 }

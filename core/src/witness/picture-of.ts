@@ -1,6 +1,5 @@
 import { boundsOf } from '../drawing/bounds.js';
 import type { Drawing } from '../drawing/drawing.js';
-import { surveyOf } from '../drawing/survey.js';
 import type { FontBook } from '../text/fonts.js';
 import { plainPicture } from './plain-picture.js';
 import type { Renderer } from './renderer.js';
@@ -9,13 +8,6 @@ import type { Renderer } from './renderer.js';
 const MARGIN = 0.02;
 /** The thinnest line, in pixels. */
 const THINNEST = 1;
-
-/** How many objects a drawing shows in model space, blocks taken apart. */
-export function objectsIn(drawing: Drawing): number {
-  let n = 0;
-  surveyOf(drawing).each(({ entity }) => void (entity.kind === 'insert' || n++));
-  return n;
-}
 
 /** A drawing (y upwards) as a PNG on white, with a little room around it; `null` where nothing, or too much, is drawn. */
 export function pictureOf(drawing: Drawing, pixels: number, fonts: FontBook, renderer: Renderer): Uint8Array | null {

@@ -28,6 +28,9 @@ const NOWHERE: Unfound = { why: 'nothing lies at its place, or several things do
 export const holdAgainst = (list: readonly Yardstick[], drawing: Drawing, fonts: FontBook): Held[] =>
   list.map((y) => held(y, measured(y, drawing, fonts)));
 
+/** A yardstick of a file that cannot be read. */
+export const unread = (y: Yardstick): Held => held(y, { why: 'the file cannot be read' });
+
 function held(y: Yardstick, found: number | string | Unfound): Held {
   if (typeof found === 'object') return { id: y.id, state: 'undecided', measured: null, off: null, why: found.why };
   if (typeof found === 'string' || typeof y.expected === 'string') {

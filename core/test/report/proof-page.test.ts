@@ -138,3 +138,34 @@ describe('a report', () => {
     expect(page(Array.from({ length: 300 }, () => file)).length).toBeLessThan(4_000_000);
   });
 });
+
+describe('a file that cannot be read', () => {
+  const width: Yardstick = {
+    ...{
+      id: 'w',
+      title: 'Width',
+      what: 'width',
+      expected: 60,
+      unit: 'mm',
+      tolerance: 0.1,
+      source: 'drawn',
+      places: [],
+    },
+  };
+  const f = reported(
+    { ...drawn(box(0, 0, 60, 40)), unit: { unit: 'mm', factor: 1 } },
+    { format: 'dxf' },
+    {
+      damage: () => new TextEncoder().encode('no drawing'),
+      yardsticks: [width],
+    },
+  );
+  it('does not hold, and its yardsticks are undecided, not left away', () => {
+    expect(f.proof.holds).toBe(false);
+    expect(f.proof.items.find((i) => i.id === 'yardstick-w')).toMatchObject({ state: 'undecided', found: 'not found' });
+    expect(f.record.yardsticks.map((y) => y.held.state)).toEqual(['undecided']);
+    const html = page([f]);
+    expect(html).toContain('the file cannot be read');
+    expect(html).toContain('Not to use this file before the rows at risk are settled.');
+  });
+});

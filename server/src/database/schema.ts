@@ -272,6 +272,8 @@ export const sets = pgTable(
     waived: jsonb('waived').$type<SetLeftOut[]>().notNull().default([]),
     /** Objects of all prepared drawings; `null` where its files are by parts. */
     objects: integer('objects'),
+    /** Lines of the parts lists; `null` where its files are not by parts. */
+    listed: integer('listed'),
     /** The set that it does again. */
     previousId: uuid('previous_id'),
     request: uuid('request'),
@@ -337,12 +339,15 @@ export interface SetLeftOut {
   readonly what: string;
   readonly why: string;
   readonly objects: number;
+  /** Lines of a parts list. */
+  readonly parts?: number;
 }
 export interface SetStopped {
   readonly source: string;
   readonly piece: string | null;
   readonly why: string;
   readonly objects: number;
+  readonly parts?: number;
 }
 
 export const deliveries = pgTable(

@@ -1,10 +1,11 @@
 /** An answer other than success, with words for the person who asked. */
 export class Problem extends Error {
   override name = 'Problem';
+  /** `same`: the drawing that is the very same file; `later`: asked again after a while it can be done. */
   constructor(
     readonly status: number,
     readonly title: string,
-    readonly details: { where?: string; remedy?: string; same?: string } = {},
+    readonly details: { where?: string; remedy?: string; same?: string; later?: true } = {},
   ) {
     super(title);
   }

@@ -258,7 +258,9 @@ export const recipeShape = object({
 });
 
 const loss = object({ action: { enum: ['dropped', 'approximated'] }, reason: string, count: integer });
-const leftOutShape = array(object({ source: string, what: string, why: string, objects: integer }));
+const leftOutShape = array(
+  object({ source: string, what: string, why: string, objects: integer, parts: integer }, ['parts']),
+);
 
 /** What a set would be. */
 export const setPlanShape = object({
@@ -329,7 +331,9 @@ export const setShape = object({
   recipe: recipeSchema,
   sources: array(object({ id: string, name: string, revision: nullable(integer) })),
   leftOut: leftOutShape,
-  stopped: array(object({ source: string, piece: nullable(string), why: string, objects: integer })),
+  stopped: array(
+    object({ source: string, piece: nullable(string), why: string, objects: integer, parts: integer }, ['parts']),
+  ),
   waived: leftOutShape,
   files: array(
     object({

@@ -157,5 +157,7 @@ function claimed({ found: { revision }, intake }: Under): SourceFacts {
     ...sourceFactsNone(settleUnit(claims as Parameters<typeof settleUnit>[0], intake)?.unit ?? null),
     objects: claims.entities,
     layers: claims.layers.map((l) => ({ name: l.name, objects: l.count })),
+    // What is drawn on them is counted when the drawing is looked at.
+    sheets: claims.sheets.map((name) => ({ name, objects: 0 })),
   };
 }

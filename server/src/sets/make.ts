@@ -64,6 +64,7 @@ export async function makeSet(c: Context, job: Job, wanted: SetWanted): Promise<
     if (planned.looking > 0)
       throw new Problem(409, `${planned.looking} of its drawings are still being looked at.`, {
         remedy: 'Wait until the list is whole.',
+        later: true,
       });
     const rows = await rowsOf(c, planned, wanted, template);
     const set = await inserted(c, job.id, wanted, planned, rows, before, taken);
@@ -114,15 +115,15 @@ async function rowsOf(
   for (const file of plan.files) {
     const { source, piece } = file;
     const why = wanted.without[file.key];
-    if (why !== undefined)
-      out.leftOut.push({ source, what: piece ?? 'the whole drawing', why, objects: file.objects ?? 0 });
-    else if (file.stop !== null) out.stopped.push({ source, piece, why: file.stop, objects: file.objects ?? 0 });
+    const held = { objects: file.objects ?? 0, ...(file.parts && { parts: file.parts.length }) };
+    if (why !== undefined) out.leftOut.push({ source, what: piece ?? 'the whole drawing', why, ...held });
+    else if (file.stop !== null) out.stopped.push({ source, piece, why: file.stop, ...held });
     else
       try {
         out.files.push(await fileRow(c, file, sourceOf.get(source)!, wanted.recipe, template));
       } catch (e) {
         if (!(e instanceof Problem)) throw e;
-        out.stopped.push({ source, piece, why: e.message, objects: file.objects ?? 0 });
+        out.stopped.push({ source, piece, why: e.message, ...held });
       }
   }
   if (out.files.length === 0)
@@ -192,6 +193,7 @@ function inserted(
 ): Promise<SetRow | null> {
   const byKey = new Map(before.map((f) => [f.inSet?.key ?? '', f]));
   const counted = plan.files.every((f) => f.objects !== null);
+  const byParts = plan.files.some((f) => f.parts !== null);
   return c.database.db.transaction(async (tx) => {
     // Two windows at once: one after the other, so that no number is given twice.
     await tx.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, jobId)).for('update');
@@ -207,6 +209,7 @@ function inserted(
         ...{ jobId, number: (last?.number ?? 0) + 1, title: wanted.title, recipeId: wanted.recipeId },
         ...{ recipe: wanted.recipe, sources: [...wanted.drawings], date: wanted.date, request: wanted.request },
         ...{ leftOut: rows.leftOut, stopped: rows.stopped, waived: waivedOf(sources), without: wanted.without },
+        listed: byParts ? sources.reduce((n, s) => n + (s.set.parts?.length ?? 0), 0) : null,
         objects: counted ? sources.reduce((n, s) => n + s.known.facts.objects, 0) : null,
         previousId: wanted.previous?.id ?? null,
       })

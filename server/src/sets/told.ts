@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, isNull } from 'drizzle-orm';
-import type { Manifest, ManifestFile, PageFont, ReportFile, ReportOf, Verdict } from '@scalaria/core';
-import { FORMAT_CATALOGUE, actionsOf, dataAddress, legalName, recipeText, weigh } from '@scalaria/core';
-import { deliveries, drawings, jobs, partBooks, revisions, sets } from '../database/schema.js';
+import type { Manifest, ManifestFile, PageFont, ReportFile, ReportOf } from '@scalaria/core';
+import { FORMAT_CATALOGUE, baseName, dataAddress, legalName, provenFacts, recipeText } from '@scalaria/core';
+import { deliveries, drawings, jobs, revisions, sets } from '../database/schema.js';
 import type { Context } from '../http/context.js';
 import { notFound } from '../http/problem.js';
 import { packaged } from '../shipped.js';
@@ -17,11 +17,16 @@ export async function findSet(c: Context, id: string): Promise<SetRow> {
   return row;
 }
 
-/** What a set is called where it stands as a folder or an archive: its job and its running number. */
-export async function folderName(c: Context, set: SetRow): Promise<string> {
-  const [job] = await c.database.db.select({ name: jobs.name }).from(jobs).where(eq(jobs.id, set.jobId));
-  return `${legalName(job?.name ?? 'set').replace(/ /g, '-')}-${String(set.number).padStart(2, '0')}`;
+/** What jobs are called, by their ids. */
+export async function jobNames(c: Context, list: readonly SetRow[]): Promise<Map<string, string>> {
+  const ids = [...new Set(list.map((s) => s.jobId))];
+  const rows = await c.database.db.select({ id: jobs.id, name: jobs.name }).from(jobs).where(inArray(jobs.id, ids));
+  return new Map(rows.map((r) => [r.id, r.name]));
 }
+
+/** What a set is called where it stands as a folder or an archive: its job and its running number. */
+export const folderName = (set: SetRow, names: ReadonlyMap<string, string>): string =>
+  `${legalName(names.get(set.jobId) ?? 'set').replace(/ /g, '-')}-${String(set.number).padStart(2, '0')}`;
 
 /** The files of a set with what they were made from, in their order; those of them in some states, where asked. */
 export async function writtenIn(c: Context, setId: string): Promise<Written[]> {
@@ -39,27 +44,22 @@ export async function writtenIn(c: Context, setId: string): Promise<Written[]> {
   return rows.map(({ file, ...rest }) => ({ ...file, ...rest }));
 }
 
-/** What the proof of a file comes to, in the words of a manifest. */
-export const proofWords = ({ holds, lost, whole }: Verdict): ManifestFile['proof'] =>
-  !holds ? 'does not hold' : lost > 0 || !whole ? 'holds with exceptions' : 'holds';
-
-const baseOf = (fileName: string): string => fileName.replace(/\.[^.]+$/, '');
+/** What the picture beside a file is called. */
+export const pictureName = (fileName: string): string => `${baseName(fileName)}.png`;
 
 function manifestFile(f: Written): ManifestFile {
   const { inSet, record, target } = f;
-  const held = record?.yardsticks.map((y) => y.held.state) ?? [];
-  const count = (state: string): number => held.filter((s) => s === state).length;
   return {
     ...{ name: f.fileName!, sha256: f.blob!, bytes: f.size! },
-    ...{ format: target.format, version: target.version, ...record!.facts },
+    ...{ format: target.format, version: target.version },
+    ...provenFacts(record!, f.proof!, f.ledger!),
     source: { name: f.sourceFile, sha256: f.sourceBlob, revision: f.revision },
     ...{ parts: f.parts, piece: inSet?.piece ?? null },
     ...{ material: inSet?.values.material ?? '', thickness: inSet?.values.thickness ?? '' },
-    ...{ proof: proofWords(weigh(f.proof!)), ledger: actionsOf(f.ledger!), asked: inSet?.asked ?? null },
+    asked: inSet?.asked ?? null,
     ...(f.prepared !== null && { prepared: f.prepared }),
-    yardsticks: { holds: count('holds'), fails: count('fails'), undecided: count('undecided') },
     unchanged: f.differs?.same ?? false,
-    picture: f.picture ? { name: `${baseOf(f.fileName!)}.png`, sha256: f.picture } : null,
+    picture: f.picture ? { name: pictureName(f.fileName!), sha256: f.picture } : null,
   };
 }
 
@@ -95,6 +95,8 @@ export async function manifestOf(c: Context, set: SetRow): Promise<Manifest> {
   const failed = failedOf(set, files, names);
   const objects = (list: readonly { readonly objects?: number | null }[]): number =>
     list.reduce((n, l) => n + (l.objects ?? 0), 0);
+  const parts = (list: readonly { readonly parts?: number }[]): number => list.reduce((n, l) => n + (l.parts ?? 0), 0);
+  const partsIn = (list: readonly Written[]): number => list.reduce((n, f) => n + (f.parts?.length ?? 0), 0);
   const recipe = recipeText(set.recipe);
   return {
     manifest: 1,
@@ -111,21 +113,14 @@ export async function manifestOf(c: Context, set: SetRow): Promise<Manifest> {
         leftOut: objects(set.leftOut) + objects(set.stopped) + objects(undone.map((f) => f.inSet ?? {})),
       },
     }),
-    ...(await partsOf(c, set, done)),
+    ...(set.listed !== null && {
+      parts: {
+        listed: set.listed,
+        inFiles: partsIn(done),
+        leftOut: parts(set.leftOut) + parts(set.stopped) + partsIn(undone),
+      },
+    }),
   };
-}
-
-/** The sum of parts: listed, in files, left out; of sets whose files are by parts. */
-async function partsOf(c: Context, set: SetRow, done: readonly Written[]): Promise<Pick<Manifest, 'parts'>> {
-  const by = set.recipe.split?.['by'];
-  if (by !== 'parts' && by !== 'stock') return {};
-  const books = await c.database.db
-    .select({ book: partBooks.book })
-    .from(partBooks)
-    .where(and(inArray(partBooks.drawingId, set.sources), eq(partBooks.listed, true)));
-  const listed = books.flatMap((b) => b.book?.rows ?? []);
-  const inFiles = new Set(done.flatMap((f) => (f.parts ?? []).map((p) => `${f.drawingId} ${p}`))).size;
-  return { parts: { listed: listed.length, inFiles, leftOut: listed.length - inFiles } };
 }
 
 let faces: PageFont[] | null = null;

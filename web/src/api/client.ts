@@ -8,6 +8,8 @@ export class ApiError extends Error {
     readonly remedy?: string,
     /** The drawing that is the very same file. */
     readonly same?: string,
+    /** Asked again after a while it can be done. */
+    readonly later?: boolean,
   ) {
     super(title);
   }
@@ -22,10 +24,11 @@ interface Told {
   where?: string;
   remedy?: string;
   same?: string;
+  later?: boolean;
 }
 
 const told = (status: number, body: Told): ApiError =>
-  new ApiError(status, body.title ?? `The server answered ${status}.`, body.where, body.remedy, body.same);
+  new ApiError(status, body.title ?? `The server answered ${status}.`, body.where, body.remedy, body.same, body.later);
 
 async function failure(response: Response): Promise<ApiError> {
   const body = (await response.json().catch(() => ({}))) as Told;

@@ -122,15 +122,22 @@ export function Select<T extends string>({
         value={value}
         onChange={(e) => onChange(e.target.value as T)}
       >
-        {options.map(([v, words]) => (
-          <option key={v} value={v}>
-            {words}
-          </option>
-        ))}
+        <Options of={options} />
       </select>
     </div>
   );
 }
+
+/** What a list to choose from offers: values, and the words for them. */
+export const Options = ({ of }: { of: readonly (readonly [string, string])[] }) => (
+  <>
+    {of.map(([value, words]) => (
+      <option key={value} value={value}>
+        {words}
+      </option>
+    ))}
+  </>
+);
 
 /** A text typed by a person, told on Enter or when the field is left; `offers` are names to choose from. */
 export function TextField({

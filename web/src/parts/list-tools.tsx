@@ -1,3 +1,32 @@
+import type { ReactNode } from 'react';
+import { Options } from './field';
+
+/** What stands over a list: words to search for, which of it is shown, and whatever else there is to do. */
+export const ListBar = <T extends string>({
+  of,
+  sought,
+  onSeek,
+  shown,
+  options,
+  onShow,
+  children,
+}: {
+  /** What the list is of, in the plural. */
+  of: string;
+  sought: string;
+  onSeek: (words: string) => void;
+  shown: T;
+  options: readonly (readonly [T, string])[];
+  onShow: (shown: T) => void;
+  children?: ReactNode;
+}) => (
+  <div className="my-2 flex flex-wrap items-center gap-3">
+    <SearchField label={`Search the ${of}`} value={sought} onChange={onSeek} />
+    <InlineSelect lead="show" label={`Which ${of} are shown`} value={shown} options={options} onChange={onShow} />
+    {children}
+  </div>
+);
+
 /** Where words are typed that a list is searched for. */
 export function SearchField({
   label,
@@ -48,11 +77,7 @@ export function InlineSelect<T extends string>({
         value={value}
         onChange={(e) => onChange(e.target.value as T)}
       >
-        {options.map(([v, words]) => (
-          <option key={v} value={v}>
-            {words}
-          </option>
-        ))}
+        <Options of={options} />
       </select>
     </label>
   );

@@ -8,6 +8,10 @@ export function plainNumber(value: number, digits = 6): string {
   return (rounded < 0 ? '−' : '') + grouped + (part ? `.${part}` : '');
 }
 
+/** So many of something, in words: `1 file`, `2,000 files`. */
+export const counted = (n: number, one: string, many = `${one}s`): string =>
+  `${plainNumber(n)} ${n === 1 ? one : many}`;
+
 /** A size on disk. */
 export function fileSize(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`;

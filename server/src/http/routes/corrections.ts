@@ -8,6 +8,7 @@ import { lookAt } from '../corrections.js';
 import { Problem } from '../problem.js';
 import type { Route } from '../route.js';
 import { isId } from '../route.js';
+import { attached, sendPage } from '../sending.js';
 import { correctionChangeShape, correctionsShape } from '../shapes.js';
 import { findJob } from '../taking.js';
 import { findDrawing } from './drawings.js';
@@ -63,12 +64,12 @@ export function correctionRoutes(c: Context): Route[] {
       );
       if (!result.ok) throw new Problem(422, `The drawing cannot be prepared: ${result.message}.`);
       await db.insert(corrections).values(
-        own.map(({ drawing: _d, across: _a, ...a }) => ({
-          ...a,
+        own.map((a) => ({
+          ...{ check: a.check, what: a.what, layer: a.layer, at: a.at, measured: a.measured, proposed: a.proposed },
           // What is asked at once stands in the order in which it was asked.
           createdAt: new Date(began + order++),
           ...{ drawingId, revision, seenIn: revision, unit: result.unit },
-          picture: result.pictures[placed.findIndex((p) => p.at === a.at && p.what === a.what)] ?? '',
+          picture: result.pictures[placed.indexOf(a)] ?? '',
         })),
       );
     }
@@ -123,11 +124,10 @@ export function correctionRoutes(c: Context): Route[] {
       path: '/api/jobs/{job}/corrections/page',
       summary: 'The corrections as one page, to be sent to the author',
       answer: 'bytes',
-      handle: async ({ params, response }) => {
-        const job = await findJob(c, params['job']!);
+      handle: async (ask) => {
+        const job = await findJob(c, ask.params['job']!);
         const date = new Date().toISOString().slice(0, 10);
-        response.setHeader('Content-Type', 'text/html; charset=utf-8');
-        response.end(correctionsPage(job.name, date, await listOf(job), pageFonts()));
+        sendPage(ask, correctionsPage(job.name, date, await listOf(job), pageFonts()));
       },
     },
     {
@@ -135,11 +135,10 @@ export function correctionRoutes(c: Context): Route[] {
       path: '/api/jobs/{job}/corrections/table',
       summary: 'The corrections as a table',
       answer: 'bytes',
-      handle: async ({ params, response }) => {
-        const job = await findJob(c, params['job']!);
-        response.setHeader('Content-Type', 'text/csv; charset=utf-8');
-        response.setHeader('Content-Disposition', 'attachment; filename="corrections.csv"');
-        response.end(`\ufeff${correctionsCsv(await listOf(job))}`);
+      handle: async (ask) => {
+        const job = await findJob(c, ask.params['job']!);
+        attached(ask, 'corrections.csv', 'text/csv; charset=utf-8');
+        ask.response.end(`\ufeff${correctionsCsv(await listOf(job))}`);
       },
     },
   ];

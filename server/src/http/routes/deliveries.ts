@@ -23,7 +23,8 @@ import { isId } from '../route.js';
 import { requestKey, stageBody } from '../taking.js';
 import { deliveryRowShape, deliveryShape, returnedShape, shapes, stripShape, trialShape } from '../shapes.js';
 import { givenFiles, templateFile } from '../../tasks/deliveries.js';
-import { findDrawing, sendFile, takeFile } from './drawings.js';
+import { sendFile } from '../sending.js';
+import { findDrawing, takeFile } from './drawings.js';
 import { givenTo } from '../given.js';
 import { partsAsked } from '../parts-asked.js';
 

@@ -23,6 +23,7 @@ import { drawingRowShape, drawingShape, revisionShape, shapes } from '../shapes.
 import type { DrawingChange } from '../changes.js';
 import { changed } from '../changes.js';
 import { recheck } from '../corrections.js';
+import { sendFile } from '../sending.js';
 import { requestKey, takeBody } from '../taking.js';
 
 type DrawingRow = typeof drawings.$inferSelect;
@@ -112,14 +113,6 @@ export function displayName(sent: string | undefined): string {
     .trim()
     .slice(0, 200);
   return name === '' || name === '.' || name === '..' ? 'drawing' : soundText(name);
-}
-
-/** Sends stored bytes as a download that no browser will run. */
-export function sendFile(ask: Ask, bytes: Uint8Array, name: string, type: string): void {
-  ask.response.setHeader('Content-Type', type === 'image/svg+xml' ? 'application/octet-stream' : type);
-  ask.response.setHeader('Content-Disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`);
-  ask.response.setHeader('X-Content-Type-Options', 'nosniff');
-  ask.response.end(bytes);
 }
 
 export function drawingRoutes(c: Context): Route[] {

@@ -8,7 +8,8 @@ import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
 import { fontRowShape, jobFontsShape, shapes } from '../shapes.js';
 import { findJob, takeBody } from '../taking.js';
-import { displayName, sendFile } from './drawings.js';
+import { sendFile } from '../sending.js';
+import { displayName } from './drawings.js';
 
 type Row = typeof fonts.$inferSelect;
 

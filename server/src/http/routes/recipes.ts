@@ -16,12 +16,14 @@ import {
   templateOf,
 } from '@scalaria/core';
 import { drawings, jobs, recipes, revisions } from '../../database/schema.js';
+import { newestRevisions } from '../../sets/newest.js';
 import type { RecipeRow } from '../../sets/recipes.js';
 import { allRecipes, findRecipe, soundRecipe, usedRecipe } from '../../sets/recipes.js';
 import type { Context } from '../context.js';
 import { Problem } from '../problem.js';
 import type { Route } from '../route.js';
 import { isId } from '../route.js';
+import { attached } from '../sending.js';
 import { recipeShape, shapes } from '../shapes.js';
 import { findDrawing } from './drawings.js';
 
@@ -79,14 +81,21 @@ export function recipeRoutes(c: Context): Route[] {
     if (wrong) throw new Problem(400, `Nothing can be written by the recipe: ${wrong}.`);
   };
 
-  /** The template of a recipe by the file that it names: a drawing of any job with the same bytes. */
+  /** The template of a recipe by the file that it names: a drawing of any job whose newest revision has the same bytes. */
   const withTemplate = async (recipe: Recipe): Promise<Recipe> => {
     if (!recipe.template || !recipe.target) return recipe;
-    const [found] = await db
-      .select({ id: drawings.id })
+    const { sha256 } = recipe.template;
+    const candidates = await db
+      .select({ id: drawings.id, number: revisions.number })
       .from(revisions)
       .innerJoin(drawings, eq(drawings.id, revisions.drawingId))
-      .where(and(eq(revisions.blob, recipe.template.sha256), isNull(drawings.deletedAt)));
+      .where(and(eq(revisions.blob, sha256), isNull(drawings.deletedAt)));
+    const now = await newestRevisions(
+      c,
+      candidates.map((d) => d.id),
+    );
+    // One that has a newer revision would be written with that, and is not the file that is meant.
+    const found = candidates.find((d) => now.get(d.id) === d.number);
     if (!found) return recipe;
     const options = { ...recipe.target.options, template: found.id };
     return { ...recipe, target: { ...recipe.target, options } };
@@ -227,13 +236,11 @@ export function recipeRoutes(c: Context): Route[] {
       path: '/api/recipes/{recipe}/file',
       summary: 'A recipe as a file, for another workshop or the shell: whole, its template by name and digest',
       answer: 'bytes',
-      handle: async ({ params, response }) => {
-        const row = await findRecipe(c, params['recipe']!);
+      handle: async (ask) => {
+        const row = await findRecipe(c, ask.params['recipe']!);
         const used = usedRecipe(row.id, (await allRecipes(c)).kept);
-        const name = encodeURIComponent(`${row.title}.recipe.json`);
-        response.setHeader('Content-Type', 'application/json; charset=utf-8');
-        response.setHeader('Content-Disposition', `attachment; filename*=UTF-8''${name}`);
-        response.end(recipeText(await exported(used)));
+        attached(ask, `${row.title}.recipe.json`, 'application/json; charset=utf-8');
+        ask.response.end(recipeText(await exported(used)));
       },
     },
     {

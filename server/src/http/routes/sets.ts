@@ -1,5 +1,5 @@
 import { pipeline } from 'node:stream/promises';
-import { and, desc, eq, getTableColumns, inArray, isNull, max, sql } from 'drizzle-orm';
+import { and, desc, eq, getTableColumns, inArray, isNull, sql } from 'drizzle-orm';
 import type { ProofItem, Recipe } from '@scalaria/core';
 import { FORMAT_CATALOGUE, manifestCsv, manifestJson, proofPage, sumFaults, tableForm, weigh } from '@scalaria/core';
 import { deliveries, drawings, revisions, sets } from '../../database/schema.js';
@@ -8,14 +8,15 @@ import type { SetRow } from '../../sets/make.js';
 import { makeSet } from '../../sets/make.js';
 import { plannedSet } from '../../sets/plan.js';
 import { allRecipes, findRecipe, soundRecipe, usedRecipe } from '../../sets/recipes.js';
-import { findSet, folderName, manifestOf, reportOfFile, reportOfSet } from '../../sets/told.js';
+import { newestRevisions } from '../../sets/newest.js';
+import { findSet, folderName, jobNames, manifestOf, pictureName, reportOfFile, reportOfSet } from '../../sets/told.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
-import type { Ask, Route } from '../route.js';
+import type { Route } from '../route.js';
 import { isId } from '../route.js';
 import { setPlanShape, setRowShape, setShape, shapes } from '../shapes.js';
 import { findJob, requestKey } from '../taking.js';
-import { sendFile } from './drawings.js';
+import { attached, sendFile, sendPage } from '../sending.js';
 
 const ids = { type: 'array', minItems: 1, maxItems: 1000, items: { type: 'string' } };
 const date = { type: 'string', pattern: '^\\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\\d|3[01])$' };
@@ -79,28 +80,24 @@ export function setRoutes(c: Context): Route[] {
       .orderBy(deliveries.place);
   };
 
-  /** The newest revision of each drawing. */
-  const newest = async (drawingIds: readonly string[]): Promise<Map<string, number>> => {
-    if (drawingIds.length === 0) return new Map();
-    const rows = await db
-      .select({ id: revisions.drawingId, number: max(revisions.number) })
-      .from(revisions)
-      .where(inArray(revisions.drawingId, [...drawingIds]))
-      .groupBy(revisions.drawingId);
-    return new Map(rows.map((r) => [r.id, r.number ?? 0]));
-  };
-
   const present = async (list: readonly SetRow[]) => {
     const files = await listed(list.map((s) => s.id));
-    const now = await newest([...new Set(files.map((f) => f.drawingId))]);
+    const now = await newestRevisions(
+      c,
+      files.map((f) => f.drawingId),
+    );
+    const names = await jobNames(c, list);
     const bySet = new Map<string, Listed[]>(list.map((s) => [s.id, []]));
     for (const f of files) bySet.get(f.setId!)!.push(f);
-    const out = [];
-    for (const set of list) out.push(await rowOf(set, bySet.get(set.id)!, now));
-    return out;
+    return list.map((set) => rowOf(set, bySet.get(set.id)!, now, names));
   };
 
-  const rowOf = async (set: SetRow, files: readonly Listed[], now: ReadonlyMap<string, number>) => {
+  const rowOf = (
+    set: SetRow,
+    files: readonly Listed[],
+    now: ReadonlyMap<string, number>,
+    jobs: ReadonlyMap<string, string>,
+  ) => {
     const of = (...states: Listed['state'][]): number => files.filter((f) => states.includes(f.state)).length;
     const verdicts = files.flatMap((f) => (f.state === 'done' ? [verdictIn(f)!] : []));
     const holds = verdicts.filter((v) => v.holds && v.lost === 0 && v.whole).length;
@@ -109,7 +106,7 @@ export function setRoutes(c: Context): Route[] {
     return {
       ...{ id: set.id, jobId: set.jobId, number: set.number, title: set.title, recipeId: set.recipeId },
       ...{ recipeTitle: set.recipe.title ?? '', receiver: set.recipe.receiver ?? '', date: set.date },
-      ...{ createdAt: set.createdAt, folder: await folderName(c, set), previousId: set.previousId },
+      ...{ createdAt: set.createdAt, folder: folderName(set, jobs), previousId: set.previousId },
       state: of('waiting', 'working') > 0 ? 'working' : of('held') > 0 ? 'stopped' : 'done',
       counts: {
         ...{ files: files.length, waiting: of('waiting'), working: of('working'), held: of('held') },
@@ -129,7 +126,7 @@ export function setRoutes(c: Context): Route[] {
 
   const whole = async (set: SetRow): Promise<unknown> => {
     const files = await listed([set.id]);
-    const now = await newest(set.sources);
+    const now = await newestRevisions(c, set.sources);
     const names = await db
       .select({ id: drawings.id, name: drawings.name })
       .from(drawings)
@@ -138,7 +135,7 @@ export function setRoutes(c: Context): Route[] {
     const ended = files.every((f) => ['done', 'failed', 'cancelled'].includes(f.state));
     const ending = set.recipe.target?.format ? `.${FORMAT_CATALOGUE[set.recipe.target.format].extension}` : '';
     return {
-      ...(await rowOf(set, files, now)),
+      ...rowOf(set, files, now, await jobNames(c, [set])),
       recipe: set.recipe,
       sources: set.sources.map((id) => ({
         ...{ id, name: nameOf.get(id) ?? 'a drawing that is gone' },
@@ -157,13 +154,6 @@ export function setRoutes(c: Context): Route[] {
       })),
       sums: ended ? sumFaults(await manifestOf(c, set)) : [],
     };
-  };
-
-  const send = async (ask: Ask, text: string, type: string, name: string | null): Promise<void> => {
-    ask.response.setHeader('Content-Type', `${type}; charset=utf-8`);
-    if (name !== null)
-      ask.response.setHeader('Content-Disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`);
-    ask.response.end(text);
   };
 
   return [
@@ -309,9 +299,7 @@ export function setRoutes(c: Context): Route[] {
         if (files.some((f) => f.state === 'waiting' || f.state === 'working'))
           throw new Problem(409, 'The set is still being written.', { remedy: 'Wait for it, or stop it first.' });
         const entries = await entriesOf(c, set);
-        const name = encodeURIComponent(`${await folderName(c, set)}.zip`);
-        ask.response.setHeader('Content-Type', 'application/zip');
-        ask.response.setHeader('Content-Disposition', `attachment; filename*=UTF-8''${name}`);
+        attached(ask, `${folderName(set, await jobNames(c, [set]))}.zip`, 'application/zip');
         // Whoever asked may be gone before the end.
         await pipeline(archive(entries, set.date), ask.response).catch((e: unknown) => c.log.warn(e, 'archive'));
       },
@@ -324,8 +312,12 @@ export function setRoutes(c: Context): Route[] {
       handle: async (ask) => {
         const set = await findSet(c, ask.params['set']!);
         const manifest = await manifestOf(c, set);
-        if (form === 'json') return send(ask, manifestJson(manifest), 'application/json', 'manifest.json');
-        return send(ask, manifestCsv(manifest, tableForm(set.recipe)), 'text/csv', 'manifest.csv');
+        const [type, text] =
+          form === 'json'
+            ? ['application/json', manifestJson(manifest)]
+            : ['text/csv', manifestCsv(manifest, tableForm(set.recipe))];
+        attached(ask, `manifest.${form}`, `${type}; charset=utf-8`);
+        ask.response.end(text);
       },
     })),
     {
@@ -333,8 +325,7 @@ export function setRoutes(c: Context): Route[] {
       path: '/api/sets/{set}/report',
       summary: 'The proof report of a set, as a page',
       answer: 'bytes',
-      handle: async (ask) =>
-        send(ask, proofPage(await reportOfSet(c, await findSet(c, ask.params['set']!))), 'text/html', null),
+      handle: async (ask) => sendPage(ask, proofPage(await reportOfSet(c, await findSet(c, ask.params['set']!)))),
     },
     {
       method: 'get',
@@ -347,8 +338,7 @@ export function setRoutes(c: Context): Route[] {
           .from(deliveries)
           .where(eq(deliveries.id, ask.params['delivery']!));
         if (!row?.picture) throw notFound('picture');
-        const name = `${(row.name ?? 'drawing').replace(/\.[^.]+$/, '')}.png`;
-        sendFile(ask, await c.blobs.get(row.picture), name, 'image/png');
+        sendFile(ask, await c.blobs.get(row.picture), pictureName(row.name ?? 'drawing'), 'image/png');
       },
     },
     {
@@ -366,7 +356,7 @@ export function setRoutes(c: Context): Route[] {
               remedy: 'Write it again.',
             },
           );
-        return send(ask, proofPage(report), 'text/html', null);
+        sendPage(ask, proofPage(report));
       },
     },
   ];

@@ -1,7 +1,8 @@
-import { and, asc, eq, inArray, isNull, max } from 'drizzle-orm';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { TrackerFields, TrackerRow } from '@scalaria/core';
 import { FIRST_STATES, gatheredBy } from '@scalaria/core';
 import { deliveries, drawings, jobs, partBooks, revisions, sets, trackerRows } from '../../database/schema.js';
+import { newestRevisions } from '../../sets/newest.js';
 import type { Context } from '../context.js';
 import { Problem } from '../problem.js';
 import type { Route } from '../route.js';
@@ -69,16 +70,9 @@ export function trackerRoutes(c: Context): Route[] {
       .where(and(eq(trackerRows.jobId, job.id), isNull(trackerRows.deletedAt)))
       .orderBy(asc(trackerRows.createdAt));
     const saidOf = new Map(kept.flatMap((k) => (k.fileId ? [[k.fileId, k.fields] as const] : [])));
-    const ids = [...new Set([...files.values()].map((f) => f.drawingId))];
-    const now = new Map(
-      (ids.length === 0
-        ? []
-        : await db
-            .select({ id: revisions.drawingId, number: max(revisions.number) })
-            .from(revisions)
-            .where(inArray(revisions.drawingId, ids))
-            .groupBy(revisions.drawingId)
-      ).map((r) => [r.id, r.number]),
+    const now = await newestRevisions(
+      c,
+      [...files.values()].map((f) => f.drawingId),
     );
     const own = [...files].map(
       ([id, f]): TrackerRow & { drawingId: string | null; drawings: string[]; fileId: string | null } => {
@@ -154,7 +148,10 @@ export function trackerRoutes(c: Context): Route[] {
             else if (files.has(id)) await tx.insert(trackerRows).values({ jobId: job.id, fileId: id, fields });
             else throw new Problem(404, 'One of these rows is not of this job (any more).');
           }
-          if (added.length > 0) await tx.insert(trackerRows).values(added.map((fields) => ({ jobId: job.id, fields })));
+          // What is planned at once stands in the order in which it was planned.
+          const now = Date.now();
+          const fresh = added.map((fields, i) => ({ jobId: job.id, fields, createdAt: new Date(now + i) }));
+          if (fresh.length > 0) await tx.insert(trackerRows).values(fresh);
           for (const [ids, at] of [
             [removed, new Date()],
             [back, null],

@@ -1,15 +1,16 @@
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { CorrectionState } from '@scalaria/core';
-import { CORRECTION_STATES } from '@scalaria/core';
+import { CORRECTION_STATES, correctionWords } from '@scalaria/core';
 import { sendJson } from '../../api/client';
 import { useCorrections, useJob } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import type { CorrectionRow } from '../../api/types';
 import { Button } from '../../parts/button';
 import { TextField } from '../../parts/field';
+import { Empty } from '../../parts/empty';
 import { Frame } from '../../parts/frame';
-import { InlineSelect, SearchField } from '../../parts/list-tools';
+import { InlineSelect, ListBar } from '../../parts/list-tools';
 import { useNotice } from '../../parts/notice';
 import { plainNumber } from '../../parts/numbers';
 import { JobHead } from '../job-head';
@@ -81,35 +82,29 @@ export function CorrectionsPage() {
           />
           <DeliveryPages job={id!} />
           {rows?.length === 0 && (
-            <div className="grid min-h-[45vh] place-items-center border border-dashed border-ink/50 px-6 text-center">
-              <p className="max-w-lg text-lg">
-                Nothing is asked of anybody.
-                <span className="mt-3 block text-sm text-quiet">
-                  What only the author of a drawing can mend is asked for from a finding at its station Check. It goes
-                  out as one page with pictures, and is ticked off by the next revision.
-                </span>
-              </p>
-            </div>
+            <Empty title="Nothing is asked of anybody.">
+              What only the author of a drawing can mend is asked for from a finding at its station Check. It goes out
+              as one page with pictures, and is ticked off by the next revision.
+            </Empty>
           )}
           {rows && rows.length > 0 && (
             <>
-              <div className="mb-3 flex flex-wrap items-center gap-3">
-                <SearchField label="Search the corrections" value={sought} onChange={setSought} />
-                <InlineSelect
-                  lead="show"
-                  label="Which corrections are shown"
-                  value={state}
-                  options={[
-                    ['', 'all'] as [CorrectionState | '', string],
-                    ...(Object.entries(CORRECTION_STATES) as [CorrectionState, string][]),
-                  ]}
-                  onChange={setState}
-                />
+              <ListBar
+                of="corrections"
+                sought={sought}
+                onSeek={setSought}
+                shown={state}
+                options={[
+                  ['', 'all'] as [CorrectionState | '', string],
+                  ...(Object.entries(CORRECTION_STATES) as [CorrectionState, string][]),
+                ]}
+                onShow={setState}
+              >
                 <span className="num text-sm" data-testid="sums">
                   {rows.length} = {count('asked')} asked + {count('answered')} answered + {count('mended')} mended +{' '}
                   {count('stands')} standing
                 </span>
-              </div>
+              </ListBar>
               <ul aria-label="Corrections" className="divide-y divide-rule border-y border-rule">
                 {shown.map((r) => (
                   <li key={r.id} className="grid grid-cols-[240px_minmax(0,1fr)_300px] gap-4 py-3" data-state={r.state}>
@@ -142,9 +137,7 @@ export function CorrectionsPage() {
                         </p>
                       )}
                       <p className={`mt-1 ${r.state === 'mended' ? '' : r.seenIn > r.revision ? 'text-alarm' : ''}`}>
-                        {r.state === 'mended'
-                          ? `■ mended in revision ${r.mendedIn}`
-                          : `□ ${CORRECTION_STATES[r.state]}${r.seenIn > r.revision ? `, still there in revision ${r.seenIn}` : ''}`}
+                        {r.state === 'mended' ? '■' : '□'} {correctionWords(r)}
                       </p>
                     </div>
                     <div className="flex flex-col items-start gap-2">

@@ -6,6 +6,7 @@ import type { SetRow } from '../../api/types';
 import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
 import { CardMenu } from '../../parts/card-menu';
+import { Empty } from '../../parts/empty';
 import { Frame } from '../../parts/frame';
 import { useNotice } from '../../parts/notice';
 import { Progress } from '../../parts/progress';
@@ -47,15 +48,10 @@ export function DeliveriesPage() {
           />
           <DeliveryPages job={id!} />
           {sets?.length === 0 && (
-            <div className="grid min-h-[45vh] place-items-center border border-dashed border-ink/50 px-6 text-center">
-              <p className="max-w-lg text-lg">
-                Nothing went out as a set yet.
-                <span className="mt-3 block text-sm text-quiet">
-                  A set is drawings by one recipe: every file written, read back and proven, with a manifest that sums
-                  up and a report that anybody can read. Its files are listed before anything is written.
-                </span>
-              </p>
-            </div>
+            <Empty title="Nothing went out as a set yet.">
+              A set is drawings by one recipe: every file written, read back and proven, with a manifest that sums up
+              and a report that anybody can read. Its files are listed before anything is written.
+            </Empty>
           )}
           <ul aria-label="Sets" className="divide-y divide-rule border-y border-rule empty:border-0">
             {sets?.map((s) => (

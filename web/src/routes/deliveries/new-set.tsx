@@ -7,7 +7,9 @@ import { paths } from '../../api/paths';
 import type { SetDetail, SetPlanView } from '../../api/types';
 import { Button } from '../../parts/button';
 import { Section, Select, TextField, Tick } from '../../parts/field';
+import { Empty } from '../../parts/empty';
 import { Frame } from '../../parts/frame';
+import { Panes } from '../../parts/panes';
 import { useNotice } from '../../parts/notice';
 import { Working } from '../../parts/progress';
 import { JobHead } from '../job-head';
@@ -71,144 +73,140 @@ export function NewSet() {
   const looking = plan.data?.looking ?? 0;
   return (
     <Frame crumbs={<span className="truncate text-ink">{job.data?.job.name}</span>}>
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_352px] max-lg:grid-cols-[minmax(0,1fr)_316px]">
-        <div className="flex min-h-0 min-w-0 flex-col border-r border-rule px-5 pt-4 pb-3">
-          <JobHead job={id!} />
-          <h2 className="mb-2 text-lg font-semibold">New set</h2>
-          {usable.length === 0 && recipes.data && (
-            <p className="grid flex-1 place-items-center border border-dashed border-ink/50 p-6 text-center text-lg">
-              <span className="max-w-md">
-                A set needs a recipe that says what files are written as.
-                <span className="mt-3 block text-sm">
-                  <Link className="text-act underline" to="/recipes">
-                    Make one in the workshop
+      <Panes
+        book={
+          <>
+            {chosen && (
+              <Section
+                title="Recipe"
+                aside={
+                  <Link className="text-sm text-act hover:underline" to={`/recipes?recipe=${chosen.id}`}>
+                    Look into it
                   </Link>
-                  , or from what was done on a drawing, at its station Deliver.
-                </span>
-              </span>
-            </p>
-          )}
-          {plan.error && (
-            <p className="mb-2 text-alarm" role="alert">
-              {plan.error.message} {plan.error.remedy}
-            </p>
-          )}
-          {asked && plan.data && (
-            <PlannedTable
-              plan={plan.data}
-              nameOf={nameOf}
-              without={without}
-              onWithout={(key, on) =>
-                setWithout((old) => {
-                  const next = new Set(old);
-                  if (on) next.delete(key);
-                  else next.add(key);
-                  return next;
-                })
-              }
-            />
-          )}
-          {asked && !plan.data && !plan.error && <Working label="Listing the files" />}
-          {!asked && usable.length > 0 && job.data && <p className="text-quiet">Tick the drawings, on the right.</p>}
-        </div>
-        <aside id="field-book" aria-label="Field book" tabIndex={-1} className="min-h-0 overflow-y-auto outline-none">
-          {chosen && (
-            <Section
-              title="Recipe"
-              aside={
-                <Link className="text-sm text-act hover:underline" to={`/recipes?recipe=${chosen.id}`}>
-                  Look into it
-                </Link>
-              }
-            >
-              <Select
-                label="Recipe"
-                hideLabel
-                value={chosen.id}
-                options={usable.map((r) => [r.id, r.title] as const)}
-                onChange={setRecipeId}
-              />
-              {chosen.recipe?.note && <p className="mt-2 text-sm text-quiet">{chosen.recipe.note}</p>}
-              {chosen.under.followed.length + chosen.under.kept.length > 0 && (
-                <p className="mt-2 text-sm">What it is based on has changed; see it before you write.</p>
-              )}
-            </Section>
-          )}
-          {usable.length > 0 && (
-            <Section
-              title="Drawings"
-              aside={
-                <Button
-                  look="quiet"
-                  className="text-sm"
-                  onClick={() => setOff(off.size === 0 ? new Set(job.data?.drawings.map((d) => d.id)) : new Set())}
-                >
-                  {off.size === 0 ? 'None' : 'All'}
-                </Button>
-              }
-            >
-              <ul className="max-h-56 overflow-y-auto">
-                {job.data?.drawings.map((d) => (
-                  <li key={d.id}>
-                    <Tick
-                      className="flex min-w-0 items-baseline gap-1.5"
-                      checked={!off.has(d.id)}
-                      onChange={(on) =>
-                        setOff((old) => {
-                          const next = new Set(old);
-                          if (on) next.delete(d.id);
-                          else next.add(d.id);
-                          return next;
-                        })
-                      }
-                    >
-                      <span className="truncate">{d.name}</span>
-                      <span className="num ml-auto shrink-0 text-xs text-quiet">rev. {d.revision}</span>
-                    </Tick>
-                  </li>
-                ))}
-              </ul>
-            </Section>
-          )}
-          {asked && (
-            <Section title="Set">
-              <div className="space-y-2">
-                <TextField
-                  label="Title"
-                  value={title ?? chosen?.title ?? ''}
-                  onChange={setTitle}
-                  width="w-full"
-                  maxLength={120}
-                  live
-                />
-                <label className="block">
-                  <span className="block text-xs text-quiet">Date, for names and for the archive</span>
-                  <input
-                    type="date"
-                    className="num border border-ink/60 bg-sheet px-2 py-1"
-                    value={date}
-                    onChange={(e) => e.target.value && setDate(e.target.value)}
-                  />
-                </label>
-              </div>
-              {looking > 0 && (
-                <div className="mt-3" role="status">
-                  <Working label={`Looking at ${looking === 1 ? '1 drawing' : `${looking} drawings`}`} />
-                </div>
-              )}
-              <Button
-                look="main"
-                className="mt-3"
-                disabled={sending || looking > 0 || written.length === 0 || plan.error !== undefined}
-                onClick={() => void write()}
+                }
               >
-                {written.length === 1 ? 'Write 1 file' : `Write ${written.length} files`}
-              </Button>
-            </Section>
-          )}
-          {plan.data && <PlanTold plan={plan.data} />}
-        </aside>
-      </div>
+                <Select
+                  label="Recipe"
+                  hideLabel
+                  value={chosen.id}
+                  options={usable.map((r) => [r.id, r.title] as const)}
+                  onChange={setRecipeId}
+                />
+                {chosen.recipe?.note && <p className="mt-2 text-sm text-quiet">{chosen.recipe.note}</p>}
+                {chosen.under.followed.length + chosen.under.kept.length > 0 && (
+                  <p className="mt-2 text-sm">What it is based on has changed; see it before you write.</p>
+                )}
+              </Section>
+            )}
+            {usable.length > 0 && (
+              <Section
+                title="Drawings"
+                aside={
+                  <Button
+                    look="quiet"
+                    className="text-sm"
+                    onClick={() => setOff(off.size === 0 ? new Set(job.data?.drawings.map((d) => d.id)) : new Set())}
+                  >
+                    {off.size === 0 ? 'None' : 'All'}
+                  </Button>
+                }
+              >
+                <ul className="max-h-56 overflow-y-auto">
+                  {job.data?.drawings.map((d) => (
+                    <li key={d.id}>
+                      <Tick
+                        className="flex min-w-0 items-baseline gap-1.5"
+                        checked={!off.has(d.id)}
+                        onChange={(on) =>
+                          setOff((old) => {
+                            const next = new Set(old);
+                            if (on) next.delete(d.id);
+                            else next.add(d.id);
+                            return next;
+                          })
+                        }
+                      >
+                        <span className="truncate">{d.name}</span>
+                        <span className="num ml-auto shrink-0 text-xs text-quiet">rev. {d.revision}</span>
+                      </Tick>
+                    </li>
+                  ))}
+                </ul>
+              </Section>
+            )}
+            {asked && (
+              <Section title="Set">
+                <div className="space-y-2">
+                  <TextField
+                    label="Title"
+                    value={title ?? chosen?.title ?? ''}
+                    onChange={setTitle}
+                    width="w-full"
+                    maxLength={120}
+                    live
+                  />
+                  <label className="block">
+                    <span className="block text-xs text-quiet">Date, for names and for the archive</span>
+                    <input
+                      type="date"
+                      className="num border border-ink/60 bg-sheet px-2 py-1"
+                      value={date}
+                      onChange={(e) => e.target.value && setDate(e.target.value)}
+                    />
+                  </label>
+                </div>
+                {looking > 0 && (
+                  <div className="mt-3" role="status">
+                    <Working label={`Looking at ${looking === 1 ? '1 drawing' : `${looking} drawings`}`} />
+                  </div>
+                )}
+                <Button
+                  look="main"
+                  className="mt-3"
+                  disabled={sending || looking > 0 || written.length === 0 || plan.error !== undefined}
+                  onClick={() => void write()}
+                >
+                  {written.length === 1 ? 'Write 1 file' : `Write ${written.length} files`}
+                </Button>
+              </Section>
+            )}
+            {plan.data && <PlanTold plan={plan.data} />}
+          </>
+        }
+      >
+        <JobHead job={id!} />
+        <h2 className="mb-2 text-lg font-semibold">New set</h2>
+        {usable.length === 0 && recipes.data && (
+          <Empty title="A set needs a recipe that says what files are written as.">
+            <Link className="text-act underline" to="/recipes">
+              Make one in the workshop
+            </Link>
+            , or from what was done on a drawing, at its station Deliver.
+          </Empty>
+        )}
+        {plan.error && (
+          <p className="mb-2 text-alarm" role="alert">
+            {plan.error.message} {plan.error.remedy}
+          </p>
+        )}
+        {asked && plan.data && (
+          <PlannedTable
+            plan={plan.data}
+            nameOf={nameOf}
+            without={without}
+            onWithout={(key, on) =>
+              setWithout((old) => {
+                const next = new Set(old);
+                if (on) next.delete(key);
+                else next.add(key);
+                return next;
+              })
+            }
+          />
+        )}
+        {asked && !plan.data && !plan.error && <Working label="Listing the files" />}
+        {!asked && usable.length > 0 && job.data && <p className="text-quiet">Tick the drawings, on the right.</p>}
+      </Panes>
     </Frame>
   );
 }

@@ -1,6 +1,6 @@
 import type { SetPlanView } from '../../api/types';
 import { Section } from '../../parts/field';
-import { plainNumber } from '../../parts/numbers';
+import { counted, plainNumber } from '../../parts/numbers';
 
 /** What a set would hold and what it would lose, drawing by drawing, before anything is written. */
 export function PlanTold({ plan }: { plan: SetPlanView }) {
@@ -89,5 +89,3 @@ function LayersOf({
     </details>
   );
 }
-
-const counted = (n: number, one: string): string => `${plainNumber(n)} ${one}${n === 1 ? '' : 's'}`;

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import type { SetPlanView } from '../../api/types';
-import { InlineSelect, SearchField } from '../../parts/list-tools';
+import { ListBar } from '../../parts/list-tools';
 import { LongTable } from '../../parts/long-table';
 import { plainNumber } from '../../parts/numbers';
 
@@ -54,16 +54,14 @@ export function PlannedTable({
   const objects = plan.files.reduce((n, f) => n + (f.objects ?? 0), 0);
   return (
     <>
-      <div className="mb-2 flex flex-wrap items-center gap-3">
-        <SearchField label="Search the files" value={sought} onChange={setSought} />
-        <InlineSelect
-          lead="show"
-          label="Which files are shown"
-          value={shown}
-          options={Object.entries(SHOWN) as [Shown, string][]}
-          onChange={setShown}
-        />
-      </div>
+      <ListBar
+        of="files"
+        sought={sought}
+        onSeek={setSought}
+        shown={shown}
+        options={Object.entries(SHOWN) as [Shown, string][]}
+        onShow={setShown}
+      />
       <LongTable
         label="Files of the set"
         columns="grid-cols-[24px_minmax(180px,1.4fr)_minmax(140px,1fr)_minmax(160px,1.2fr)]"

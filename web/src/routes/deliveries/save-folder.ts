@@ -44,12 +44,12 @@ export async function clashesIn(folder: FileSystemDirectoryHandle, files: readon
   return out;
 }
 
-/** A free name in a folder: `a.dxf`, `a-2.dxf`, … */
-async function freeName(folder: FileSystemDirectoryHandle, name: string): Promise<string> {
+/** A name that is free in a folder, and that no file to come has: `a.dxf`, `a-2.dxf`, … */
+async function freeName(folder: FileSystemDirectoryHandle, name: string, coming: ReadonlySet<string>): Promise<string> {
   const [, base, ending] = /^(.*?)(\.[^.]+)?$/.exec(name)!;
   for (let n = 2; ; n++) {
     const next = `${base}-${n}${ending ?? ''}`;
-    if (!(await fileIn(folder, next))) return next;
+    if (!coming.has(next.toLowerCase()) && !(await fileIn(folder, next))) return next;
   }
 }
 
@@ -61,6 +61,7 @@ export async function saveInto(
   choice: ClashChoice,
   onProgress: (done: number) => void,
 ): Promise<{ written: string[]; unchanged: string[]; left: string[] }> {
+  const coming = new Set(files.map((f) => f.name.toLowerCase()));
   const by = new Map(clashes.map((c) => [c.name, c]));
   const out = { written: [] as string[], unchanged: [] as string[], left: [] as string[] };
   for (const [i, f] of files.entries()) {
@@ -69,7 +70,7 @@ export async function saveInto(
     if (clash?.same) out.unchanged.push(f.name);
     else if (clash && choice === 'leave') out.left.push(f.name);
     else {
-      const name = clash && choice === 'number' ? await freeName(folder, f.name) : f.name;
+      const name = clash && choice === 'number' ? await freeName(folder, f.name, coming) : f.name;
       const handle = await folder.getFileHandle(name, { create: true });
       // A writable keeps what is there until it is closed: whole or not at all.
       const to = await handle.createWritable();

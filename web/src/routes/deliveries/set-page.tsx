@@ -8,7 +8,8 @@ import { useAction } from '../../parts/actions';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
 import { Frame } from '../../parts/frame';
-import { InlineSelect, SearchField } from '../../parts/list-tools';
+import { Panes } from '../../parts/panes';
+import { ListBar } from '../../parts/list-tools';
 import { LongTable } from '../../parts/long-table';
 import { useNotice } from '../../parts/notice';
 import { fileSize } from '../../parts/numbers';
@@ -19,6 +20,8 @@ import { FolderDialog } from './folder-dialog';
 import { byReason, differsWords, fileWords, isAlarming, setWords, today } from './set-words';
 
 type Shown = 'all' | 'faults' | 'changed';
+/** Drawings are asked for this often, twice a second, until all are looked at. */
+const MOST_ASKED = 600;
 const SHOWN: Readonly<Record<Shown, string>> = {
   all: 'all files',
   faults: 'those that are not proven',
@@ -56,7 +59,7 @@ export function SetPage() {
           const made = await makeJson<SetDetail>(paths.setAgain(id!), { date: today() });
           return void (await go(`/jobs/${jobId}/deliveries/${made.id}`));
         } catch (e) {
-          if ((e as ApiError).status !== 409 || !/being looked at/.test((e as Error).message) || i > 600) throw e;
+          if (!(e as ApiError).later || i > MOST_ASKED) throw e;
           await new Promise((resolve) => setTimeout(resolve, 500));
         }
     } catch (e) {
@@ -86,194 +89,193 @@ export function SetPage() {
         </>
       }
     >
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_352px] max-lg:grid-cols-[minmax(0,1fr)_316px]">
-        <div className="flex min-h-0 min-w-0 flex-col border-r border-rule px-5 pt-4 pb-3">
-          <JobHead job={jobId!} />
-          {set && (
-            <>
-              <h2 className="text-lg font-semibold">
-                {set.title} <span className="num font-normal text-quiet">{set.folder}</span>
-              </h2>
-              <p className={isAlarming(set) ? 'text-alarm' : ''} role="status" data-testid="set-state">
-                {setWords(set)}
-              </p>
-              {set.state !== 'done' && (
-                <div className="my-2 flex items-center gap-3">
-                  <Progress value={set.progress} label={`Writing set ${set.number}`} />
-                  {set.state === 'working' ? (
-                    <Button onClick={() => void steer('stop')}>Stop</Button>
-                  ) : (
-                    <Button look="main" onClick={() => void steer('on')}>
-                      Go on
-                    </Button>
-                  )}
-                </div>
-              )}
-              <div className="my-2 flex flex-wrap items-center gap-3">
-                <SearchField label="Search the files" value={sought} onChange={setSought} />
-                <InlineSelect
-                  lead="show"
-                  label="Which files are shown"
-                  value={shown}
-                  options={Object.entries(SHOWN) as [Shown, string][]}
-                  onChange={setShown}
-                />
-              </div>
-              <LongTable
-                label="Files of the set"
-                columns="grid-cols-[minmax(180px,1.3fr)_minmax(140px,1fr)_minmax(150px,1fr)_72px]"
-                heads={['File', 'From', 'State', 'Size']}
-                rows={files}
-                keyOf={(f) => f.id}
-                cells={(f) => {
-                  const { words: said, alarm } = fileWords(f);
-                  return [
-                    <span key="n" className="num">
-                      {f.state === 'done' ? (
-                        <a className="hover:underline" href={paths.deliveryFile(f.id)} download={f.name}>
-                          {f.name}
-                        </a>
-                      ) : (
-                        f.name
-                      )}
-                      {differsWords(f) !== '' && (
-                        <span className="block font-sans text-xs text-quiet">{differsWords(f)}</span>
-                      )}
-                    </span>,
-                    <span key="f">
-                      {nameOf.get(f.drawingId)}
-                      <span className="block text-xs text-quiet">
-                        <span className="num">rev. {f.revision}</span> · {f.why}
-                      </span>
-                    </span>,
-                    <span key="s" className={alarm ? 'text-alarm' : ''}>
-                      {f.state === 'done' ? (
-                        <Link className="hover:underline" to={`/drawings/${f.drawingId}/prove/${f.id}`}>
-                          {said}
-                        </Link>
-                      ) : f.state === 'working' ? (
-                        <Progress value={f.progress} label={`Writing ${f.name}`} />
-                      ) : (
-                        said
-                      )}
-                      {f.error && <span className="block text-xs">{f.error}</span>}
-                    </span>,
-                    <span key="b" className="num text-quiet">
-                      {f.size === null ? '' : fileSize(f.size)}
-                    </span>,
-                  ];
-                }}
-              />
-            </>
-          )}
-        </div>
-        <aside id="field-book" aria-label="Field book" tabIndex={-1} className="min-h-0 overflow-y-auto outline-none">
-          {set && (
-            <>
-              <Section title="Goes out as">
-                <div className="flex flex-col items-start gap-2">
-                  {set.state === 'working' ? (
-                    <p className="text-sm text-quiet">
-                      The archive can be had once all files are written, or the set is stopped.
-                    </p>
-                  ) : (
+      <Panes
+        book={
+          <>
+            {set && (
+              <>
+                <Section title="Goes out as">
+                  <div className="flex flex-col items-start gap-2">
+                    {set.state === 'working' ? (
+                      <p className="text-sm text-quiet">
+                        The archive can be had once all files are written, or the set is stopped.
+                      </p>
+                    ) : (
+                      <a
+                        className="border border-ink bg-ink px-3 py-1 text-paper hover:bg-act"
+                        href={paths.setArchive(set.id)}
+                        download
+                      >
+                        Save {set.folder}.zip
+                      </a>
+                    )}
+                    {'showDirectoryPicker' in window && ended && (
+                      <Button onClick={() => setSaving(true)}>Save into a folder</Button>
+                    )}
                     <a
-                      className="border border-ink bg-ink px-3 py-1 text-paper hover:bg-act"
-                      href={paths.setArchive(set.id)}
-                      download
+                      className="text-act hover:underline"
+                      href={paths.setReport(set.id)}
+                      target="_blank"
+                      rel="noreferrer"
                     >
-                      Save {set.folder}.zip
+                      Read the proof report
                     </a>
+                    <span className="text-sm">
+                      Manifest:{' '}
+                      <a className="text-act underline" href={paths.setManifest(set.id, 'csv')} download>
+                        table
+                      </a>{' '}
+                      ·{' '}
+                      <a className="text-act underline" href={paths.setManifest(set.id, 'json')} download>
+                        JSON
+                      </a>
+                    </span>
+                  </div>
+                  {set.sums.length > 0 && (
+                    <ul className="mt-3 text-sm text-alarm" role="alert">
+                      {set.sums.map((s) => (
+                        <li key={s}>{s}</li>
+                      ))}
+                    </ul>
                   )}
-                  {'showDirectoryPicker' in window && ended && (
-                    <Button onClick={() => setSaving(true)}>Save into a folder</Button>
+                  {ended && set.sums.length === 0 && (
+                    <p className="mt-3 text-sm text-quiet">All sums of the manifest add up.</p>
                   )}
-                  <a
-                    className="text-act hover:underline"
-                    href={paths.setReport(set.id)}
-                    target="_blank"
-                    rel="noreferrer"
-                  >
-                    Read the proof report
-                  </a>
-                  <span className="text-sm">
-                    Manifest:{' '}
-                    <a className="text-act underline" href={paths.setManifest(set.id, 'csv')} download>
-                      table
-                    </a>{' '}
-                    ·{' '}
-                    <a className="text-act underline" href={paths.setManifest(set.id, 'json')} download>
-                      JSON
-                    </a>
-                  </span>
-                </div>
-                {set.sums.length > 0 && (
-                  <ul className="mt-3 text-sm text-alarm" role="alert">
-                    {set.sums.map((s) => (
-                      <li key={s}>{s}</li>
+                </Section>
+                <Section title="Made from">
+                  <p>
+                    {set.recipe.title ?? 'A recipe'}
+                    {set.receiver && <span className="text-quiet"> for {set.receiver}</span>}
+                    <span className="num text-quiet"> · {set.date}</span>
+                  </p>
+                  <ul className="mt-1 text-sm">
+                    {set.sources.map((s) => (
+                      <li key={s.id} className="flex justify-between gap-2">
+                        <Link className="truncate hover:underline" to={`/drawings/${s.id}`}>
+                          {s.name}
+                        </Link>
+                        <span className={`num shrink-0 ${set.stale.includes(s.id) ? 'text-alarm' : 'text-quiet'}`}>
+                          {s.revision === null ? 'no file' : `rev. ${s.revision}`}
+                          {set.stale.includes(s.id) && ', newer here'}
+                        </span>
+                      </li>
                     ))}
                   </ul>
-                )}
-                {ended && set.sums.length === 0 && (
-                  <p className="mt-3 text-sm text-quiet">All sums of the manifest add up.</p>
-                )}
-              </Section>
-              <Section title="Made from">
-                <p>
-                  {set.recipe.title ?? 'A recipe'}
-                  {set.receiver && <span className="text-quiet"> for {set.receiver}</span>}
-                  <span className="num text-quiet"> · {set.date}</span>
-                </p>
-                <ul className="mt-1 text-sm">
-                  {set.sources.map((s) => (
-                    <li key={s.id} className="flex justify-between gap-2">
-                      <Link className="truncate hover:underline" to={`/drawings/${s.id}`}>
-                        {s.name}
+                  {set.previousId && (
+                    <p className="mt-2 text-sm">
+                      <Link className="text-act hover:underline" to={`/jobs/${jobId}/deliveries/${set.previousId}`}>
+                        The set before
                       </Link>
-                      <span className={`num shrink-0 ${set.stale.includes(s.id) ? 'text-alarm' : 'text-quiet'}`}>
-                        {s.revision === null ? 'no file' : `rev. ${s.revision}`}
-                        {set.stale.includes(s.id) && ', newer here'}
-                      </span>
-                    </li>
-                  ))}
-                </ul>
-                {set.previousId && (
-                  <p className="mt-2 text-sm">
-                    <Link className="text-act hover:underline" to={`/jobs/${jobId}/deliveries/${set.previousId}`}>
-                      The set before
-                    </Link>
-                  </p>
-                )}
-                {set.stale.length > 0 && (
-                  <p className="mt-2 text-sm">
-                    {set.stale.length === 1 ? 'A drawing has' : `${set.stale.length} drawings have`} a newer revision.
-                  </p>
-                )}
-                <div className="mt-2 flex flex-wrap gap-2">
-                  <Button
-                    look={set.stale.length > 0 ? 'main' : 'plain'}
-                    disabled={busy || !ended}
-                    onClick={() => void again()}
-                  >
-                    {busy ? 'Looking at the drawings …' : 'Do the set again'}
-                  </Button>
-                  {set.counts.failed > 0 && set.state === 'done' && (
-                    <Button onClick={() => void steer('again')}>Try {set.counts.failed} again</Button>
+                    </p>
                   )}
-                </div>
-              </Section>
-              <Told
-                title="Could not be begun"
-                list={set.stopped.map((x) => ({ ...x, what: x.piece ?? '' }))}
-                nameOf={nameOf}
-                alarm
-              />
-              <Told title="Left out" list={set.leftOut} nameOf={nameOf} />
-              <Told title="Let through" list={set.waived} nameOf={nameOf} />
-            </>
-          )}
-        </aside>
-      </div>
+                  {set.stale.length > 0 && (
+                    <p className="mt-2 text-sm">
+                      {set.stale.length === 1 ? 'A drawing has' : `${set.stale.length} drawings have`} a newer revision.
+                    </p>
+                  )}
+                  <div className="mt-2 flex flex-wrap gap-2">
+                    <Button
+                      look={set.stale.length > 0 ? 'main' : 'plain'}
+                      disabled={busy || !ended}
+                      onClick={() => void again()}
+                    >
+                      {busy ? 'Looking at the drawings …' : 'Do the set again'}
+                    </Button>
+                    {set.counts.failed > 0 && set.state === 'done' && (
+                      <Button onClick={() => void steer('again')}>Try {set.counts.failed} again</Button>
+                    )}
+                  </div>
+                </Section>
+                <Told
+                  title="Could not be begun"
+                  list={set.stopped.map((x) => ({ ...x, what: x.piece ?? '' }))}
+                  nameOf={nameOf}
+                  alarm
+                />
+                <Told title="Left out" list={set.leftOut} nameOf={nameOf} />
+                <Told title="Let through" list={set.waived} nameOf={nameOf} />
+              </>
+            )}
+          </>
+        }
+      >
+        <JobHead job={jobId!} />
+        {set && (
+          <>
+            <h2 className="text-lg font-semibold">
+              {set.title} <span className="num font-normal text-quiet">{set.folder}</span>
+            </h2>
+            <p className={isAlarming(set) ? 'text-alarm' : ''} role="status" data-testid="set-state">
+              {setWords(set)}
+            </p>
+            {set.state !== 'done' && (
+              <div className="my-2 flex items-center gap-3">
+                <Progress value={set.progress} label={`Writing set ${set.number}`} />
+                {set.state === 'working' ? (
+                  <Button onClick={() => void steer('stop')}>Stop</Button>
+                ) : (
+                  <Button look="main" onClick={() => void steer('on')}>
+                    Go on
+                  </Button>
+                )}
+              </div>
+            )}
+            <ListBar
+              of="files"
+              sought={sought}
+              onSeek={setSought}
+              shown={shown}
+              options={Object.entries(SHOWN) as [Shown, string][]}
+              onShow={setShown}
+            />
+            <LongTable
+              label="Files of the set"
+              columns="grid-cols-[minmax(180px,1.3fr)_minmax(140px,1fr)_minmax(150px,1fr)_72px]"
+              heads={['File', 'From', 'State', 'Size']}
+              rows={files}
+              keyOf={(f) => f.id}
+              cells={(f) => {
+                const { words: said, alarm } = fileWords(f);
+                return [
+                  <span key="n" className="num">
+                    {f.state === 'done' ? (
+                      <a className="hover:underline" href={paths.deliveryFile(f.id)} download={f.name}>
+                        {f.name}
+                      </a>
+                    ) : (
+                      f.name
+                    )}
+                    {differsWords(f) !== '' && (
+                      <span className="block font-sans text-xs text-quiet">{differsWords(f)}</span>
+                    )}
+                  </span>,
+                  <span key="f">
+                    {nameOf.get(f.drawingId)}
+                    <span className="block text-xs text-quiet">
+                      <span className="num">rev. {f.revision}</span> · {f.why}
+                    </span>
+                  </span>,
+                  <span key="s" className={alarm ? 'text-alarm' : ''}>
+                    {f.state === 'done' ? (
+                      <Link className="hover:underline" to={`/drawings/${f.drawingId}/prove/${f.id}`}>
+                        {said}
+                      </Link>
+                    ) : f.state === 'working' ? (
+                      <Progress value={f.progress} label={`Writing ${f.name}`} />
+                    ) : (
+                      said
+                    )}
+                    {f.error && <span className="block text-xs">{f.error}</span>}
+                  </span>,
+                  <span key="b" className="num text-quiet">
+                    {f.size === null ? '' : fileSize(f.size)}
+                  </span>,
+                ];
+              }}
+            />
+          </>
+        )}
+      </Panes>
       {saving && set && <FolderDialog set={set} onClose={() => setSaving(false)} />}
     </Frame>
   );

@@ -1,6 +1,5 @@
 import type { SetFile, SetRow } from '../../api/types';
-
-const counted = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+import { counted } from '../../parts/numbers';
 
 /** How a set is, in one line: what its files came to. */
 export function setWords({ state, counts: c }: Pick<SetRow, 'state' | 'counts'>): string {

@@ -5,10 +5,10 @@ import { paths } from '../../api/paths';
 import type { ReturnedFile } from '../../api/types';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/field';
-import { plainNumber } from '../../parts/numbers';
+import { counted, plainNumber } from '../../parts/numbers';
 import { Working } from '../../parts/progress';
 
-const objects = (n: number): string => (n === 1 ? '1 object' : `${plainNumber(n)} objects`);
+const objects = (n: number): string => counted(n, 'object');
 
 /** A file that comes back from its receiver: its objects get the layers back that they left. */
 export function CameBackSection({ delivery }: { delivery: string }) {

@@ -4,8 +4,10 @@ import type { PartChange } from '@scalaria/core';
 import { JOB_PARTS_HEAD, coverageOf, csvOf, jobPartsLine, tabbedOf } from '@scalaria/core';
 import { useJob } from '../../api/hooks';
 import { Button } from '../../parts/button';
+import { Empty } from '../../parts/empty';
 import { Frame } from '../../parts/frame';
-import { InlineSelect, SearchField } from '../../parts/list-tools';
+import { Panes } from '../../parts/panes';
+import { ListBar } from '../../parts/list-tools';
 import { plainNumber } from '../../parts/numbers';
 import { saveCsv } from '../../parts/save-text';
 import { useCopy } from '../../parts/use-copy';
@@ -106,100 +108,95 @@ export function PartsPage() {
 
   return (
     <Frame crumbs={<span className="truncate text-ink">{job.data?.job.name}</span>}>
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_352px] max-lg:grid-cols-[minmax(0,1fr)_316px] max-md:block">
-        <div className="flex min-h-0 min-w-0 flex-col border-r border-rule px-5 pt-4 pb-3 max-md:min-h-[80vh]">
-          <JobHead
-            job={id!}
-            aside={
-              rows.length > 0 && (
-                <span className="flex gap-2">
-                  <Button onClick={copy}>Copy table</Button>
-                  <Button onClick={save}>Save as CSV</Button>
-                  <Button onClick={() => setCorrecting(true)}>Take corrections in</Button>
-                </span>
-              )
-            }
-          />
-          {parts && !isChosen && (
-            <p className="grid flex-1 place-items-center border border-dashed border-ink/50 p-6 text-center text-lg">
-              <span className="max-w-md">
-                Tick the drawings whose outlines are parts, on the right.
-                <span className="mt-3 block text-sm text-quiet">
-                  Each outermost outline becomes a part, with its holes, marks and labels: numbered, counted, and kept
-                  over revisions.
-                </span>
-              </span>
-            </p>
-          )}
-          {isChosen && (
-            <>
-              <CoverageBar coverage={coverage} />
-              <div className="my-3 flex flex-wrap items-center gap-3">
-                <SearchField label="Search the parts" value={sought} onChange={setSought} />
-                <InlineSelect
-                  lead="show"
-                  label="Which parts are shown"
-                  value={shown}
-                  options={Object.entries(SHOWN) as [Shown, string][]}
-                  onChange={setShown}
-                />
-                {ticked.length > 0 && (
-                  <Button look="quiet" onClick={() => setTicks(new Set())}>
-                    Untick {ticked.length}
-                  </Button>
+      <Panes
+        book={
+          <>
+            {parts && (
+              <>
+                {rows.length > 0 && (
+                  <>
+                    <NumbersSection
+                      rows={rows}
+                      ticked={ticked}
+                      proposed={proposed}
+                      onPropose={propose}
+                      onGive={() => void give()}
+                      onLeave={() => setProposed(NONE)}
+                      onTakeBack={takeBack}
+                      onShowFaults={() => setShown('faults')}
+                    />
+                    <ChosenSection rows={ticked} onChange={changeTicked} />
+                  </>
                 )}
-              </div>
-              <PartsTable rows={listed} sort={sort} onSort={sortBy} ticked={ticks} onTick={tick} proposed={proposed} />
-              <p className="num mt-2 text-sm" data-testid="sums">
-                {plainNumber(sum((r) => r.quantity))} parts of {plainNumber(listed.length)} kinds · area{' '}
-                {plainNumber(
-                  sum((r) => r.area * r.quantity),
-                  6,
-                )}{' '}
-                {unit}² · cut length{' '}
-                {plainNumber(
-                  sum((r) => r.cutLength * r.quantity),
-                  6,
-                )}{' '}
-                {unit}
-                {listed.length < rows.length && ` · ${rows.length - listed.length} kinds not shown`}
-              </p>
-            </>
-          )}
-        </div>
-        <aside id="field-book" aria-label="Field book" tabIndex={-1} className="min-h-0 overflow-y-auto outline-none">
-          {parts && (
-            <>
-              {rows.length > 0 && (
-                <>
-                  <NumbersSection
-                    rows={rows}
-                    ticked={ticked}
-                    proposed={proposed}
-                    onPropose={propose}
-                    onGive={() => void give()}
-                    onLeave={() => setProposed(NONE)}
-                    onTakeBack={takeBack}
-                    onShowFaults={() => setShown('faults')}
-                  />
-                  <ChosenSection rows={ticked} onChange={changeTicked} />
-                </>
+                <DrawingsSection parts={parts} onListed={(d, on) => void setListed(d, on)} />
+                {isChosen && <RulesSection rules={parts.rules} unit={unit} onKeep={(r) => void setRules(r)} />}
+                {parts.drawings.length === 0 && (
+                  <p className="p-4">
+                    This job has no drawings yet.{' '}
+                    <Link className="underline" to={`/jobs/${id}`}>
+                      Take some in
+                    </Link>{' '}
+                    first.
+                  </p>
+                )}
+              </>
+            )}
+          </>
+        }
+      >
+        <JobHead
+          job={id!}
+          aside={
+            rows.length > 0 && (
+              <span className="flex gap-2">
+                <Button onClick={copy}>Copy table</Button>
+                <Button onClick={save}>Save as CSV</Button>
+                <Button onClick={() => setCorrecting(true)}>Take corrections in</Button>
+              </span>
+            )
+          }
+        />
+        {parts && !isChosen && (
+          <Empty title="Tick the drawings whose outlines are parts, on the right.">
+            Each outermost outline becomes a part, with its holes, marks and labels: numbered, counted, and kept over
+            revisions.
+          </Empty>
+        )}
+        {isChosen && (
+          <>
+            <CoverageBar coverage={coverage} />
+            <ListBar
+              of="parts"
+              sought={sought}
+              onSeek={setSought}
+              shown={shown}
+              options={Object.entries(SHOWN) as [Shown, string][]}
+              onShow={setShown}
+            >
+              {ticked.length > 0 && (
+                <Button look="quiet" onClick={() => setTicks(new Set())}>
+                  Untick {ticked.length}
+                </Button>
               )}
-              <DrawingsSection parts={parts} onListed={(d, on) => void setListed(d, on)} />
-              {isChosen && <RulesSection rules={parts.rules} unit={unit} onKeep={(r) => void setRules(r)} />}
-              {parts.drawings.length === 0 && (
-                <p className="p-4">
-                  This job has no drawings yet.{' '}
-                  <Link className="underline" to={`/jobs/${id}`}>
-                    Take some in
-                  </Link>{' '}
-                  first.
-                </p>
-              )}
-            </>
-          )}
-        </aside>
-      </div>
+            </ListBar>
+            <PartsTable rows={listed} sort={sort} onSort={sortBy} ticked={ticks} onTick={tick} proposed={proposed} />
+            <p className="num mt-2 text-sm" data-testid="sums">
+              {plainNumber(sum((r) => r.quantity))} parts of {plainNumber(listed.length)} kinds · area{' '}
+              {plainNumber(
+                sum((r) => r.area * r.quantity),
+                6,
+              )}{' '}
+              {unit}² · cut length{' '}
+              {plainNumber(
+                sum((r) => r.cutLength * r.quantity),
+                6,
+              )}{' '}
+              {unit}
+              {listed.length < rows.length && ` · ${rows.length - listed.length} kinds not shown`}
+            </p>
+          </>
+        )}
+      </Panes>
       {correcting && (
         <CorrectionsDialog
           rows={rows}

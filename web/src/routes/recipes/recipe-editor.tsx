@@ -19,6 +19,7 @@ import { ParameterForm } from '../../forms/parameter-form';
 import { Button } from '../../parts/button';
 import { Select, TextField } from '../../parts/field';
 import { FoldList } from '../../parts/fold-list';
+import { counted } from '../../parts/numbers';
 import { TargetForm } from '../target-form';
 import { NamingEditor } from './naming-editor';
 import { RecipeLineage } from './recipe-lineage';
@@ -32,8 +33,6 @@ interface Props {
   onNoted: () => void;
   onAlone: () => void;
 }
-
-const counted = (n: number, one: string): string => (n === 1 ? `1 ${one}` : `${n} ${one}s`);
 
 /** A recipe of the workshop: what a receiver needs, section by section. Nothing is kept until it is said. */
 export function RecipeEditor({ row, onKeep, onNoted, onAlone }: Props) {

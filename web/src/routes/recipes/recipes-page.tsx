@@ -6,6 +6,7 @@ import { useRecipes } from '../../api/hooks';
 import { paths } from '../../api/paths';
 import type { RecipeRow } from '../../api/types';
 import { Button } from '../../parts/button';
+import { Empty } from '../../parts/empty';
 import { Frame } from '../../parts/frame';
 import { SearchField } from '../../parts/list-tools';
 import { Modal } from '../../parts/modal';
@@ -98,16 +99,11 @@ export function RecipesPage() {
         />
         {error && <p className="text-alarm">{(error as Error).message}</p>}
         {recipes?.length === 0 && (
-          <div className="grid flex-1 place-items-center pb-10">
-            <p className="max-w-lg border border-dashed border-ink/50 p-10 text-center text-lg">
-              No recipe yet.
-              <span className="mt-3 block text-sm text-quiet">
-                A recipe is what a receiver needs: format and unit, steps, layers, how drawings become files and what
-                those are called. Make one here, take one in as a file, or make one from what was done on a drawing, at
-                its station Deliver.
-              </span>
-            </p>
-          </div>
+          <Empty title="No recipe yet.">
+            A recipe is what a receiver needs: format and unit, steps, layers, how drawings become files and what those
+            are called. Make one here, take one in as a file, or make one from what was done on a drawing, at its
+            station Deliver.
+          </Empty>
         )}
         {recipes && recipes.length > 0 && (
           <div className="grid min-h-0 flex-1 grid-cols-[250px_minmax(0,1fr)] border-t border-rule">
