@@ -21,13 +21,15 @@ const needs = (ok, what) => {
 if (!existsSync(join(root, 'node_modules', '.package-lock.json')))
   needs(run('npm', ['ci', '--no-audit', '--no-fund']), 'Installing packages');
 
-// Debian packages: a browser for the tests in one, an independent reader of DXF, and one of archives.
+// Debian packages: a browser for the tests in one, and independent readers of DXF, of PDF and of archives.
 const chromium = process.env.CHROMIUM ?? '/usr/bin/chromium';
 const hasReader = () => spawnSync('/usr/bin/python3', ['-c', 'import ezdxf'], { stdio: 'ignore' }).status === 0;
+const hasPoppler = spawnSync('pdfinfo', ['-v'], { stdio: 'ignore' }).status === 0;
 const hasUnzip = spawnSync('unzip', ['-v'], { stdio: 'ignore' }).status === 0;
 const missing = [
   ...(existsSync(chromium) ? [] : ['chromium']),
   ...(hasReader() ? [] : ['python3-ezdxf']),
+  ...(hasPoppler ? [] : ['poppler-utils']),
   ...(hasUnzip ? [] : ['unzip']),
 ];
 if (missing.length > 0 && existsSync('/usr/bin/apt-get') && process.getuid?.() === 0) {

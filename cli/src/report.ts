@@ -62,6 +62,7 @@ export function claimsText(file: string, c: Claims, findings: Finding[], ledger:
     `  unit      ${unit}`,
     `  size      ${size}`,
     `  objects   ${c.entities}${kinds.length ? `: ${kinds.join(', ')}` : ''}`,
+    ...(c.pageOf ? [`  page      ${c.pageOf.number} of ${c.pageOf.of}`] : []),
     `  blocks    ${c.blocks}`,
     `  fonts     ${c.fonts.map((f) => (f.name === '' ? 'none named' : shown(f.name))).join(', ') || 'no text'}`,
     `  colours   ${c.colours.map((x) => x.hex).join(' ') || 'none'}`,

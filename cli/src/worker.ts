@@ -37,7 +37,6 @@ import {
   filesNamedBy,
   foundAmong,
   gatheredName,
-  isDrafting,
   loadFont,
   openRenderer,
   listParts,
@@ -53,7 +52,9 @@ import {
   prove,
   takesReferencesIn,
   proofOf,
-  readDrawing,
+  readAs,
+  readBack,
+  readSource,
   runChecks,
   seenInSource,
   settleUnit,
@@ -161,8 +162,9 @@ export function inspect({
 }): Promise<Inspected> {
   return guarded(async (): Promise<Inspected> => {
     const bytes = bytesOf(file);
-    const { drawing, ledger } = readDrawing(bytes, nameOf(file));
-    const seen = checks && !isDrafting(drawing) ? seenInSource(bytes, drawing, await renderer(), fonts()) : null;
+    const { drawing, ledger } = await readSource(bytes, nameOf(file));
+    const seen =
+      checks && traitsOf(drawing.format).hasRenderer ? seenInSource(bytes, drawing, await renderer(), fonts()) : null;
     const findings = checks ? runChecks(takeIn(drawing, NO_DECISIONS).drawing, {}, seen ? { seen } : {}, purpose) : [];
     return { ok: true, claims: claimsOf(drawing), findings, ledger };
   });
@@ -189,8 +191,8 @@ export type Listed =
 
 /** The parts of a drawing, after the decisions and steps of a recipe. */
 export function parts(job: PartsJob): Promise<Listed> {
-  return guarded((): Listed => {
-    const { drawing } = readDrawing(bytesOf(job.file), nameOf(job.file));
+  return guarded(async (): Promise<Listed> => {
+    const { drawing } = await readSource(bytesOf(job.file), nameOf(job.file), readAs(job.intake));
     const prepared = prepare(drawing, job.intake, job.steps, { fonts: fonts() }).drawing;
     const list = listParts(prepared, job.rules);
     return {
@@ -240,9 +242,9 @@ function picturesFor(drawing: Drawing, files: readonly string[]): GivenPicture[]
 }
 
 /** Those of the given drawings that a drawing refers to, and what these refer to. */
-function referencesFor(drawing: Drawing, files: readonly string[]): GivenReference[] {
+async function referencesFor(drawing: Drawing, files: readonly string[]): Promise<GivenReference[]> {
   const read = new Map<string, GivenReference>();
-  const look = (of: Drawing): void => {
+  const look = async (of: Drawing): Promise<void> => {
     for (const f of filesNamedBy(of)) {
       if (f.kind !== 'drawing') continue;
       const file = foundAmong(
@@ -250,13 +252,23 @@ function referencesFor(drawing: Drawing, files: readonly string[]): GivenReferen
         files.map((path) => ({ path, name: basename(path) })),
       );
       if (!file || read.has(file.path)) continue;
-      const made = { name: file.name, drawing: readDrawing(bytesOf(file.path), file.name).drawing };
+      const made = { name: file.name, drawing: (await readSource(bytesOf(file.path), file.name)).drawing };
       read.set(file.path, made);
-      look(made.drawing);
+      await look(made.drawing);
     }
   };
-  look(drawing);
+  await look(drawing);
   return [...read.values()];
+}
+
+/** Drawings that are gathered into another, each taken in as that one is. */
+async function gatheredFor({ gathered = [], intake }: ConvertJob, fonts: FontBook): Promise<GivenReference[]> {
+  const made: GivenReference[] = [];
+  for (const { id, file } of gathered) {
+    const { drawing } = await readSource(bytesOf(file), nameOf(file), readAs(intake));
+    made.push({ name: gatheredName(id), drawing: prepare(drawing, intake, [], { fonts }).drawing });
+  }
+  return made;
 }
 
 /** What is missing to know how large the drawing is, with the flag that says it; `null` when nothing is. */
@@ -292,13 +304,13 @@ export type Known = { ok: true; facts: SourceFacts; parts: SetPart[] | null } | 
 
 /** What has to be known of a drawing before files are made of it. */
 export function facts(job: FactsJob): Promise<Known> {
-  return guarded((): Known => {
-    const source = readDrawing(bytesOf(job.file), nameOf(job.file), { encoding: job.intake.encoding ?? null });
+  return guarded(async (): Promise<Known> => {
+    const source = await readSource(bytesOf(job.file), nameOf(job.file), readAs(job.intake));
     const letters = fontsWith(job.fonts);
     const given = {
       fonts: letters,
       pictures: picturesFor(source.drawing, job.pictures ?? []),
-      references: takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : [],
+      references: takesReferencesIn(job.steps) ? await referencesFor(source.drawing, job.references ?? []) : [],
     };
     const { drawing } = new Pipeline(source.drawing, given).run(job.intake, job.steps);
     const parts = job.listing
@@ -316,7 +328,7 @@ const nameOf = (file: string): string => (file === '-' ? 'standard input' : base
 export function convert(job: ConvertJob): Promise<Converted> {
   return guarded(async (): Promise<Converted> => {
     const bytes = bytesOf(job.file);
-    const source = readDrawing(bytes, nameOf(job.file), { encoding: job.intake.encoding ?? null });
+    const source = await readSource(bytes, nameOf(job.file), readAs(job.intake));
     const undecided = unitFault(source.drawing, job);
     if (undecided) return undecided;
     const letters = fontsWith(job.fonts);
@@ -324,12 +336,8 @@ export function convert(job: ConvertJob): Promise<Converted> {
       fonts: letters,
       pictures: picturesFor(source.drawing, job.pictures ?? []),
       references: [
-        ...(takesReferencesIn(job.steps) ? referencesFor(source.drawing, job.references ?? []) : []),
-        ...(job.gathered ?? []).map(({ id, file }) => ({
-          name: gatheredName(id),
-          drawing: prepare(readDrawing(bytesOf(file), nameOf(file)).drawing, job.intake, [], { fonts: letters })
-            .drawing,
-        })),
+        ...(takesReferencesIn(job.steps) ? await referencesFor(source.drawing, job.references ?? []) : []),
+        ...(await gatheredFor(job, letters)),
       ],
     };
     const chain = new Pipeline(source.drawing, given);
@@ -342,11 +350,13 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const [found] = sourceFacts(prepared.drawing, job.expects ?? [], { fonts: letters }).found;
     if (found) return expected(`${found.title}: ${found.count} found (${found.first})`);
     const template = templateOf(job.target);
-    const tables = template === null ? {} : { template: readDrawing(bytesOf(template), basename(template)).drawing };
+    const tables =
+      template === null ? {} : { template: (await readSource(bytesOf(template), basename(template))).drawing };
     const made = deliver(prepared.drawing, job.target, nameOf(job.file), letters, tables);
     const witness = { renderer: await renderer(), source: bytes };
     const { yardsticks = [], pixels } = job;
-    const { proof, back } = proofOf(source, prepared, made, made.bytes, letters, { witness, yardsticks });
+    const file = await readBack(made.bytes, made.name);
+    const { proof, back } = proofOf(source, prepared, made, file, letters, { witness, yardsticks });
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     const told = job.telling && {
       record: fileRecord(made.written, back, proof, ledger, yardsticks, letters),
@@ -361,8 +371,9 @@ export function convert(job: ConvertJob): Promise<Converted> {
 }
 
 export function compare({ a, b }: { a: string; b: string }): Promise<Compared> {
-  return guarded((): Compared => {
-    const [p, q] = [a, b].map((f) => readDrawing(bytesOf(f), nameOf(f)).drawing);
-    return { ok: true, proof: prove(upright(p!), q!, { ledger: [], comparing: true, fonts: fonts() }) };
+  return guarded(async (): Promise<Compared> => {
+    const { drawing: p } = await readSource(bytesOf(a), nameOf(a));
+    const { drawing: q } = await readSource(bytesOf(b), nameOf(b));
+    return { ok: true, proof: prove(upright(p), q, { ledger: [], comparing: true, fonts: fonts() }) };
   });
 }

@@ -48,7 +48,7 @@ describe('a batch', () => {
     ]);
     expect(code).toBe(3);
     const told = said.split('\n\n');
-    expect(told[0]).toMatch(/^none\.dxf: This is not a DXF, DWG or SVG file/);
+    expect(told[0]).toMatch(/^none\.dxf: This is not a DXF, DWG, SVG or PDF file/);
     expect(told[1]).toMatch(/mullion\.svg cannot be written: a folder of that name is there/);
     expect(told[2]).toMatch(/^endless\.svg: It took longer than 6 s and was stopped/);
     expect(told[3]).toMatch(/^vague\.dxf: It states no unit.*--from-unit/);

@@ -4,6 +4,7 @@ export type ErrorCode =
   | 'unreadable-file'
   | 'unreadable-font'
   | 'cannot-deliver'
+  | 'page-too-small'
   | 'unwritable-number'
   | 'unknown-version'
   | 'unknown-step'

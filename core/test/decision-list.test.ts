@@ -28,6 +28,8 @@ const all: IntakeDecisions = {
   plane: 'flat',
   origin: { mode: 'point', x: 12.5, y: -3 },
   art: { clips: 'whole', patterns: 'colour', gradients: 'mean' },
+  fromPage: 3,
+  letters: 'outlines',
 };
 
 describe('the list of decisions', () => {
@@ -38,6 +40,7 @@ describe('the list of decisions', () => {
   it('says each in words', () => {
     expect(decidedOf(all).map((d) => `${d.title}: ${d.words}`)).toEqual([
       'Text encoding: Cyrillic (windows-1251)',
+      'Page of the PDF: page 3, letters as outlines',
       'Unit: in, 72 pixels to the inch',
       'Scale: times 2, by a known size',
       'Layers: 2 chosen, made from stroke',

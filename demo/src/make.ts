@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { emblem } from './emblem.js';
 import { frontElevation, sideElevation } from './elevations.js';
+import { leaflet } from './leaflet.js';
 import { mullion } from './mullion.js';
 import { panel } from './panel.js';
 import { plan } from './plan.js';
@@ -32,4 +33,5 @@ writeFileSync(new URL('kestrel-row-sign-study.svg', folder), signStudy());
 writeFileSync(new URL('kestrel-row-sketch.png', folder), sketch());
 writeFileSync(new URL('kestrel-row-route-emblem.svg', folder), emblem());
 writeFileSync(new URL('kestrel-row-screen-panels.dxf', folder), latin1(screenPanels()));
-console.log('9 drawings and a picture written to demo/files');
+writeFileSync(new URL('kestrel-row-leaflet.pdf', folder), latin1(leaflet()));
+console.log('10 drawings and a picture written to demo/files');

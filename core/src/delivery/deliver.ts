@@ -1,17 +1,20 @@
 import { traitsOf } from '../drawing/format-traits.js';
 import { because } from '../drawing/reasons.js';
 import { UserError } from '../errors.js';
-import { scaling } from '../geometry/affine.js';
+import type { Affine } from '../geometry/affine.js';
+import { compose, scaling } from '../geometry/affine.js';
+import { transformDrawing } from '../drawing/transform.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { isDrafting } from '../drawing/drawing.js';
 import { noteFollowers } from '../drawing/followers.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { Ledger } from '../drawing/ledger.js';
-import type { Stage } from '../drawing/lineage.js';
+import type { Lineage, Stage } from '../drawing/lineage.js';
 import { Stages } from '../drawing/lineage.js';
 import type { UnitName } from '../drawing/units.js';
 import { conversion } from '../drawing/units.js';
-import type { Work, Writing } from '../formats/format.js';
+import type { Arranged, Work, Writing } from '../formats/format.js';
+import type { Entity } from '../drawing/entity.js';
 import type { AskedLooks } from '../formats/write-options.js';
 import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
 import { withTemplate } from '../formats/drafting/template.js';
@@ -111,9 +114,15 @@ export function deliver(
       });
     }
   }
-  const written = stages.drawing;
   const format = formatById(target.format)!;
   const title = baseName(sourceName);
+  const arranged = format.arrange?.(stages.drawing, { ...options, unit, fonts });
+  if (arranged) stages.run('Hidden objects', (from, lineage) => withoutHidden(from, arranged, ledger, lineage));
+  for (const { title, map, row } of arranged?.moves ?? []) {
+    stages.move(title, map, noteFollowers(ledger));
+    ledger.add(row);
+  }
+  const written = stages.drawing;
   const { bytes, ledger: rows } = inWords(written, () =>
     format.write(
       written,
@@ -124,6 +133,7 @@ export function deliver(
         ...(unitless && { unitless }),
         title,
         fonts,
+        ...(arranged && { pages: arranged.pages }),
       },
       work,
     ),
@@ -138,9 +148,45 @@ export function deliver(
     stages: stages.list,
     looks: {
       ...('hairline' in options && options.hairline !== undefined && { hairline: options.hairline }),
+      ...('ink' in options && options.ink === 'black' && { ink: options.ink }),
       ...('colours' in options && options.colours !== undefined && { colours: options.colours }),
     },
   };
+}
+
+/**
+ * The map from a prepared drawing to where a file has it, lengths in the file’s unit: pages have their own scale and origin. `null` where the
+ * drawing's unit is undecided or the format keeps places as they are.
+ */
+export function placeInFile(prepared: Drawing, target: Target, fonts: FontBook): Affine | null {
+  const { unit: own } = prepared;
+  const { arrange } = formatById(target.format)!;
+  if (!arrange || !own || own.unit === 'px') return null;
+  const unit = target.unit ?? own.unit;
+  const k = own.factor * conversion(own.unit, unit);
+  const scaled: Drawing = { ...transformDrawing(prepared, scaling(k, k, k)), unit: { unit, factor: 1 } };
+  const options = valuesOf(FORMAT_CATALOGUE[target.format].options, target.options, scaled.unit);
+  const { moves } = arrange(scaled, { ...options, unit, fonts });
+  return moves.reduce((m, { map }) => compose(map, m), scaling(k, k, k));
+}
+
+/** A drawing without what its format has no way to hide. */
+function withoutHidden(from: Drawing, { without }: Arranged, ledger: Ledger, lineage: Lineage): Drawing {
+  const seen = (list: Entity[]): Entity[] => {
+    const kept = list.filter((e) => {
+      const left = without(e);
+      if (left) {
+        lineage.remove(e, 'hidden-content');
+        ledger.add({ carryOver: 'layers', action: 'dropped', reason: 'hidden-not-in-pdf', id: e.id });
+      }
+      return !left;
+    });
+    return kept.length === list.length ? list : kept;
+  };
+  const entities = seen(from.entities);
+  const blocks = new Map([...from.blocks].map(([key, b]) => [key, { ...b, entities: seen(b.entities) }]));
+  const same = entities === from.entities && [...blocks].every(([k, b]) => b.entities === from.blocks.get(k)!.entities);
+  return same ? from : { ...from, entities, blocks };
 }
 
 /** Writes; a number that no file can hold is told with its place. */

@@ -74,6 +74,21 @@ export function meanOpacity(paint: Paint): number {
   return Math.min(1, Math.max(0, sum));
 }
 
+/** The mean of a gradient along its length, each stretch between stops weighing as much as it is long. */
+export function meanColour(stops: readonly GradientStop[]): Rgb {
+  const first = stops[0]!;
+  const last = stops[stops.length - 1]!;
+  const channel = (shift: number): number => {
+    const of = (s: GradientStop): number => (s.rgb >> shift) & 255;
+    let sum = of(first) * first.offset + of(last) * (1 - last.offset);
+    for (let i = 1; i < stops.length; i++) {
+      sum += ((of(stops[i - 1]!) + of(stops[i]!)) / 2) * Math.max(0, stops[i]!.offset - stops[i - 1]!.offset);
+    }
+    return Math.min(255, Math.round(sum));
+  };
+  return (channel(16) << 16) | (channel(8) << 8) | channel(0);
+}
+
 /** A colour between two, channel by channel: the first at 0, the second at 1. */
 export function mixed(a: Rgb, b: Rgb, t: number): Rgb {
   const channel = (shift: number): number => {

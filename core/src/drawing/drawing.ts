@@ -177,6 +177,8 @@ export interface Drawing {
   /** SVG counts downwards, drafting upwards. */
   readonly yDown: boolean;
   readonly page: Page | null;
+  /** Which page of how many it is, where the source has pages. */
+  readonly pageOf?: { readonly number: number; readonly of: number };
   readonly layers: Layer[];
   readonly linetypes: Linetype[];
   readonly textStyles: TextStyle[];

@@ -11,9 +11,15 @@ export interface FormatTraits {
   readonly statesTrueSize: boolean;
   /** It can be without a unit, so that the receiver has to know it. */
   readonly unitless: boolean;
+  /** What its coordinates are counted in, whatever unit was asked for, where it leaves no choice. */
+  readonly countsIn?: { readonly unit: 'in'; readonly parts: number; readonly title: string };
   readonly yDown: boolean;
+  /** A renderer that is not ours can draw the file itself. */
+  readonly hasRenderer?: boolean;
+  /** Texts are letters in their places: which point they were aligned by, and letters that no font has, are not in it. */
+  readonly lettersPlaced?: boolean;
   /** What a drawing of this format is most often written as. */
-  readonly oftenBecomes: string;
+  readonly oftenBecomes: 'dxf' | 'svg';
 }
 
 const drafting = {
@@ -34,6 +40,17 @@ export const FORMAT_TRAITS = {
     statesTrueSize: true,
     unitless: false,
     yDown: true,
+    hasRenderer: true,
+    oftenBecomes: 'dxf',
+  },
+  pdf: {
+    family: 'artwork',
+    foldsNames: false,
+    statesTrueSize: true,
+    unitless: false,
+    lettersPlaced: true,
+    countsIn: { unit: 'in', parts: 72, title: 'points, 1/72 in' },
+    yDown: false,
     oftenBecomes: 'dxf',
   },
 } as const satisfies Record<string, FormatTraits>;
@@ -41,7 +58,7 @@ export const FORMAT_TRAITS = {
 export type FormatId = keyof typeof FORMAT_TRAITS;
 
 /** The traits of a format by its id, as it is stored and sent. Throws `RangeError` for an id that is none. */
-export function traitsOf(format: string): (typeof FORMAT_TRAITS)[FormatId] {
+export function traitsOf(format: string): FormatTraits {
   if (!Object.hasOwn(FORMAT_TRAITS, format)) throw new RangeError(`no format is called "${format}"`);
   return FORMAT_TRAITS[format as FormatId];
 }

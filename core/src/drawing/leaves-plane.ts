@@ -31,6 +31,8 @@ export function leavesPlane(e: Entity, toWorld: Affine): boolean {
       return tilted || e.corners.some((c) => c[2] !== e.corners[0]![2]);
     case 'ray':
       return e.direction[2] !== 0;
+    case 'image':
+      return e.u[2] !== 0 || e.v[2] !== 0;
     case 'ellipse':
       return tilted || e.major[2] !== 0;
     default:

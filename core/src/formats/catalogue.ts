@@ -2,7 +2,7 @@ import type { FormatId } from '../drawing/format-traits.js';
 import { WRITABLE_DWG } from './dwg/versions.js';
 import type { ParameterSet } from '../parameters/parameter.js';
 import { WRITABLE_VERSIONS } from './drafting/versions.js';
-import { DWG_OPTIONS, DXF_OPTIONS, SVG_OPTIONS } from './write-options.js';
+import { DWG_OPTIONS, DXF_OPTIONS, PDF_OPTIONS, SVG_OPTIONS } from './write-options.js';
 
 /** What is known of a format without its reader and writer: enough to name, choose and check it. */
 export interface FormatEntry {
@@ -50,6 +50,15 @@ export const FORMAT_CATALOGUE = {
     versions: ['1.1', '2'],
     standard: '1.1',
     options: SVG_OPTIONS,
+  },
+  pdf: {
+    id: 'pdf',
+    title: 'PDF',
+    extension: 'pdf',
+    mediaType: 'application/pdf',
+    versions: ['1.7'],
+    standard: '1.7',
+    options: PDF_OPTIONS,
   },
 } as const satisfies Record<FormatEntry['id'], FormatEntry>;
 

@@ -1,6 +1,9 @@
 import { UserError } from '../errors.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { LedgerRow } from '../drawing/ledger.js';
+import type { Affine } from '../geometry/affine.js';
+import type { Box2 } from '../geometry/box.js';
+import type { Entity } from '../drawing/entity.js';
+import type { LedgerEntry, LedgerRow } from '../drawing/ledger.js';
 import type { FormatEntry } from './catalogue.js';
 import type { WriteOptions } from './write-options.js';
 
@@ -17,10 +20,17 @@ export interface Work {
   onProgress?: (done: number) => void;
 }
 
+/** Stands for every page of a PDF, side by side in one drawing. */
+export const ALL_PAGES = 0;
+
 /** What a reader may be told beside. */
 export interface ReadWork extends Work {
   /** The encoding of texts, whatever the file says of it (a name of `TEXT_ENCODINGS`); ignored by SVG. */
   encoding?: string | null;
+  /** Which page of a PDF, counted from 1, or `ALL_PAGES`; absent for the first. */
+  page?: number | null;
+  /** What letters of a PDF come as: text, or their outlines in the file. */
+  letters?: 'text' | 'outlines' | null;
 }
 
 /** Thrown when `Work.signal` was aborted. */
@@ -57,11 +67,25 @@ export interface Writing {
   ledger: LedgerRow[];
 }
 
+/** How a drawing is put on pages before it is written. */
+export interface Arranged {
+  /** What the format has no way to hide, and is left out. */
+  without(entity: Entity): boolean;
+  /** Similarities that it is moved by, one after the other, and what each says of itself. */
+  readonly moves: readonly { title: string; map: Affine; row: LedgerEntry }[];
+  /** What each page shows of the drawing that was moved so. */
+  readonly pages: readonly Box2[];
+}
+
 /** A file format. `write` expects a prepared drawing: y upwards, one coordinate unit = `options.unit`. */
 export interface Format extends FormatEntry {
   /** Whether the bytes look like this format, whatever the file is called. */
   sniff(bytes: Uint8Array): boolean;
-  /** Throws `UnreadableFile` or `Stopped`. */
-  read(bytes: Uint8Array, work?: ReadWork): Reading;
+  /** Its parser has to be waited for. */
+  later?: true;
+  /** Throws `UnreadableFile` or `Stopped`; answers later where `later` says so. */
+  read(bytes: Uint8Array, work?: ReadWork): Reading | Promise<Reading>;
+  /** How the drawing is put on pages, for formats that have such. */
+  arrange?(drawing: Drawing, options: WriteOptions): Arranged;
   write(drawing: Drawing, options: WriteOptions, work?: Work): Writing;
 }

@@ -7,6 +7,9 @@ import { isBinaryDxf } from './dxf/binary.js';
 import { writeDxf } from './dxf/write.js';
 import type { Format, ReadWork, Reading } from './format.js';
 import { UnreadableFile } from './format.js';
+import { arrangePages } from './pdf/arrange.js';
+import { isPdf, readPdf } from './pdf/read.js';
+import { writePdf } from './pdf/write.js';
 import { readSvg } from './svg/read.js';
 import { writeSvg } from './svg/write.js';
 
@@ -38,8 +41,17 @@ const svg: Format = {
   write: writeSvg,
 };
 
+const pdf: Format = {
+  ...FORMAT_CATALOGUE.pdf,
+  sniff: isPdf,
+  later: true,
+  read: readPdf,
+  write: writePdf,
+  arrange: arrangePages,
+};
+
 /** All formats. A new one is a folder beside these and a line here. */
-export const FORMATS: readonly Format[] = [dxf, dwg, svg];
+export const FORMATS: readonly Format[] = [dxf, dwg, svg, pdf];
 
 export const formatById = (id: string): Format | undefined => FORMATS.find((f) => f.id === id);
 
@@ -49,7 +61,6 @@ export const formatByExtension = (extension: string): Format | undefined =>
 
 /** First bytes of files that people drop by mistake, and what to do about them. */
 const FOREIGN: [RegExp, string, string][] = [
-  [/^%PDF/, 'This is a PDF', 'Ask for the drawing as DXF, DWG or SVG; PDF is not read here yet.'],
   [/^\x89PNG/, 'This is a PNG picture', 'Ask for the vector drawing behind it.'],
   [/^\xFF\xD8\xFF/, 'This is a JPEG picture', 'Ask for the vector drawing behind it.'],
   [/^PK\x03\x04/, 'This is a ZIP archive', 'Unpack it and drop the drawings inside.'],
@@ -59,16 +70,29 @@ const FOREIGN: [RegExp, string, string][] = [
  * Finds the format by looking at the bytes and reads them. `name` only helps to say what was expected.
  * Throws `UnreadableFile` when no format knows the bytes.
  */
+export async function readSource(bytes: Uint8Array, name: string, work?: ReadWork): Promise<Reading> {
+  const { format, bytes: own } = recognised(bytes, name);
+  return format.read(own, work);
+}
+
+/** The same at once, for formats whose parser has not to be waited for. Throws `TypeError` for a PDF. */
 export function readDrawing(bytes: Uint8Array, name: string, work?: ReadWork): Reading {
+  const { format, bytes: own } = recognised(bytes, name);
+  if (format.later) throw new TypeError(`a ${format.title} has to be waited for`);
+  return format.read(own, work) as Reading;
+}
+
+/** The format of bytes, and the bytes unpacked where they were packed. */
+function recognised(bytes: Uint8Array, name: string): { format: Format; bytes: Uint8Array } {
   if (bytes.length === 0) throw new UnreadableFile('The file is empty', 'byte 0', 'Export it again.');
-  if (bytes[0] === 0x1f && bytes[1] === 0x8b) return readDrawing(unzipped(bytes), name.replace(/z$|\.gz$/i, ''), work);
+  if (bytes[0] === 0x1f && bytes[1] === 0x8b) return recognised(unzipped(bytes), name.replace(/z$|\.gz$/i, ''));
   const format = FORMATS.find((f) => f.sniff(bytes)) ?? guessByName(bytes, name);
-  if (format) return format.read(bytes, work);
+  if (format) return { format, bytes };
   const head = headText(bytes, 64);
   const foreign = FOREIGN.find(([pattern]) => pattern.test(head));
   if (foreign) throw new UnreadableFile(foreign[1], 'its first bytes', foreign[2]);
   throw new UnreadableFile(
-    'This is not a DXF, DWG or SVG file',
+    'This is not a DXF, DWG, SVG or PDF file',
     'the first 64 kB',
     'If it should be one, it was damaged on the way: export it again.',
   );

@@ -1,6 +1,7 @@
 import type { Infer, ParameterSet } from '../parameters/parameter.js';
 import { p } from '../parameters/parameter.js';
 import type { UnitName } from '../drawing/units.js';
+import type { Box2 } from '../geometry/box.js';
 import type { FontBook } from '../text/fonts.js';
 
 /*
@@ -80,7 +81,52 @@ export const SVG_OPTIONS = {
   colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),
 };
 
-type All = Infer<typeof DXF_OPTIONS & typeof SVG_OPTIONS>;
+export const PDF_OPTIONS = {
+  ...LETTERS,
+  pageSize: p.choice({
+    title: 'Page',
+    default: 'drawing',
+    choices: {
+      drawing: 'as large as the drawing, with a margin',
+      paper: 'paper of a size',
+    },
+  }),
+  margin: p.number({ title: 'Margin', default: 10, atLeast: 0, atMost: 1000, suffix: 'mm' }),
+  fit: p.choice({
+    when: { pageSize: 'paper' },
+    title: 'Drawing is put on it',
+    default: 'scale',
+    choices: { scale: 'at a scale', fitted: 'fitted, not to be measured' },
+  }),
+  scale: p.number({
+    when: { pageSize: 'paper', fit: 'scale' },
+    title: 'Scale, 1 to',
+    description: 'how many times smaller the paper shows it',
+    default: 1,
+    above: 0,
+    atMost: 1e9,
+  }),
+  paper: p.choice({
+    when: { pageSize: 'paper' },
+    title: 'Paper',
+    default: 'a4',
+    choices: { a4: 'A4', a3: 'A3', a2: 'A2', a1: 'A1', a0: 'A0' },
+  }),
+  turned: p.choice({
+    when: { pageSize: 'paper' },
+    title: 'Paper lies',
+    default: 'fits',
+    choices: { fits: 'as the drawing fits better', upright: 'upright', across: 'across' },
+  }),
+  ink: p.choice({ title: 'Ink', default: 'colours', choices: { colours: 'colours', black: 'black only' } }),
+  hairline: p.optional(
+    p.number({ title: 'One width for all lines', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
+    'own',
+  ),
+  colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),
+};
+
+type All = Infer<typeof DXF_OPTIONS & typeof SVG_OPTIONS & typeof PDF_OPTIONS>;
 
 /** What a writer is told: what it was asked for, of which any may be missing, and what it needs beside. */
 export interface WriteOptions extends Partial<All> {
@@ -92,11 +138,17 @@ export interface WriteOptions extends Partial<All> {
   unitless?: boolean;
   /** Names that go into the file for a person to read. */
   title?: string;
+  /** PDF: what of the drawing each page shows; absent for one page around all of it. */
+  pages?: readonly Box2[];
   fonts: FontBook;
 }
 
 /** How a file is asked to look otherwise than the drawing. */
-export type AskedLooks = Pick<WriteOptions, 'hairline' | 'colours'>;
+export type AskedLooks = Pick<WriteOptions, 'hairline' | 'colours' | 'ink'>;
 
 /** The names of all options there are, whatever the format. */
-export const OPTION_NAMES: readonly string[] = Object.keys({ ...DXF_OPTIONS, ...SVG_OPTIONS } satisfies ParameterSet);
+export const OPTION_NAMES: readonly string[] = Object.keys({
+  ...DXF_OPTIONS,
+  ...SVG_OPTIONS,
+  ...PDF_OPTIONS,
+} satisfies ParameterSet);

@@ -1,3 +1,5 @@
+import { COINCIDENT } from './tolerance.js';
+
 /** One family of parallel lines; the same shape as in a drawing's hatches. Angles in radians. */
 export interface LineFamily {
   angle: number;
@@ -69,6 +71,9 @@ function fillFamily(rings: readonly (readonly number[])[], f: LineFamily, most: 
   const last = single ? 0 : Math.floor(Math.max(...ends));
   if (last - first > most) return false;
   const crossings = new Map<number, number[]>();
+  // A line that runs along an edge, or through a corner, is on the same side of it wherever rounding puts it.
+  const near = COINCIDENT * (hi - lo);
+  const slack = single ? 0 : near / Math.abs(gap);
   let met = 0;
   for (const r of rings) {
     const n = r.length;
@@ -78,14 +83,14 @@ function fillFamily(rings: readonly (readonly number[])[], f: LineFamily, most: 
       const b = r[j]! * nx + r[j + 1]! * ny;
       if (a === b) continue;
       const [ka, kb] = single ? [0, 0] : [(a - base) / gap, (b - base) / gap];
-      const from = single ? 0 : Math.ceil(Math.min(ka, kb));
-      const to = single ? 0 : Math.floor(Math.max(ka, kb));
+      const from = single ? 0 : Math.ceil(Math.min(ka, kb) - slack);
+      const to = single ? 0 : Math.floor(Math.max(ka, kb) + slack);
       for (let k = from; k <= to; k++) {
         const level = base + k * gap;
         // A corner that lies on a line counts once.
-        if (a <= level === b <= level) continue;
+        if (a <= level + near === b <= level + near) continue;
         if (++met > 4 * most) return false;
-        const s = (level - a) / (b - a);
+        const s = Math.min(1, Math.max(0, (level - a) / (b - a)));
         const t = (r[i]! + (r[j]! - r[i]!) * s) * ux + (r[i + 1]! + (r[j + 1]! - r[i + 1]!) * s) * uy;
         const list = crossings.get(k);
         if (list) list.push(t);

@@ -16,6 +16,8 @@ export interface Claims {
   unit: { unit: string; factor: number } | null;
   bounds: { minX: number; minY: number; maxX: number; maxY: number } | null;
   page: { x: number; y: number; width: number; height: number } | null;
+  /** Which page of how many it is, where the file has pages. */
+  pageOf?: { number: number; of: number };
   entities: number;
   kinds: Partial<Record<EntityKind, number>>;
   layers: LayerClaim[];
@@ -86,6 +88,7 @@ export function claimsOf(source: Drawing): Claims {
     unit: drawing.unit,
     bounds: boundsOf(drawing, { hidden: true }).toJSON(),
     page: drawing.page,
+    ...(drawing.pageOf && { pageOf: drawing.pageOf }),
     entities,
     kinds,
     layers: [...layers.values()],

@@ -40,6 +40,21 @@ export const DECISION_TABLE = {
     },
     words: ({ encoding }) => encoding && `${encodingTitle(encoding)} (${encoding})`,
   }),
+  page: decision({
+    title: 'Page of the PDF',
+    fields: {
+      /** Which page is read, counted from 1. */
+      fromPage: p.optional(p.number({ title: 'Page', default: 1, whole: true, atLeast: 1, atMost: 5000 }), 'the first'),
+      /** What letters come as. */
+      letters: p.choice({
+        title: 'Letters',
+        default: 'text',
+        choices: { text: 'as text', outlines: 'as the outlines in the file' },
+      }),
+    },
+    words: ({ fromPage, letters }) =>
+      told(fromPage !== null && `page ${fromPage}`, letters === 'outlines' && 'letters as outlines'),
+  }),
   unit: decision({
     title: 'Unit',
     fields: {

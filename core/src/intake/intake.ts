@@ -160,6 +160,13 @@ export function takeIn(source: Drawing, decided: IntakeDecisions): TakenIn {
       onPurpose: true,
       reason: because('text-read-as', { title: encodingTitle(d.encoding), name: d.encoding }),
     });
+  if (d.fromPage !== null)
+    ledger.add({
+      carryOver: 'links',
+      action: 'changed',
+      onPurpose: true,
+      reason: because('page-chosen', { page: d.fromPage }),
+    });
   const { window } = d;
   if (window) stages.run('Window', (from, lineage) => cropped(from, window, ledger, lineage));
   const settled = settleUnit(source, d);

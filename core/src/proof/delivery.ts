@@ -5,7 +5,8 @@ import type { Stage } from '../drawing/lineage.js';
 import { LINEAGE_WORDS } from '../drawing/lineage.js';
 import type { Reading, Work } from '../formats/format.js';
 import { UnreadableFile } from '../formats/format.js';
-import { readDrawing } from '../formats/index.js';
+import { readDrawing, readSource } from '../formats/index.js';
+import { ALL_PAGES } from '../formats/format.js';
 import { upright } from '../intake/intake.js';
 import type { FontBook } from '../text/fonts.js';
 import { holdAgainst, unread } from '../yardsticks/measure.js';
@@ -19,21 +20,47 @@ import { seenItems } from './seen-items.js';
 import { prove } from './prove.js';
 import { statedItems } from './stated.js';
 
+/** A file as a receiver reads it, or why it cannot be read. */
+export interface ReadBack {
+  readonly bytes: Uint8Array;
+  readonly read: Reading | UnreadableFile;
+}
+
+/** Reads a file back; of a PDF all pages, side by side. */
+export async function readBack(bytes: Uint8Array, name: string, work?: Work): Promise<ReadBack> {
+  try {
+    return { bytes, read: await readSource(bytes, name, { ...work, page: ALL_PAGES }) };
+  } catch (e) {
+    if (!(e instanceof UnreadableFile)) throw e;
+    return { bytes, read: e };
+  }
+}
+
+/** The same at once, for formats whose parser has not to be waited for. */
+function readAtOnce(bytes: Uint8Array, name: string): ReadBack {
+  try {
+    return { bytes, read: readDrawing(bytes, name) };
+  } catch (e) {
+    if (!(e instanceof UnreadableFile)) throw e;
+    return { bytes, read: e };
+  }
+}
+
 /**
  * The proof of a delivery: the bytes are read back as a receiver would, and compared with what was handed to the
- * writer; and that is held against the source, stage by stage. `bytes` may be another copy of the file than the one that
- * was written. A file that cannot be read fails the proof. Given with what its reader says, what reading lost is told too.
+ * writer; and that is held against the source, stage by stage. `file` may be another copy than the one that
+ * was written, and may have been read already (`readBack`). A file that cannot be read fails the proof. Given with what its reader says, what reading lost is told too.
  * With a witness, source and file are drawn and held against what was read and written.
  */
 export function proveDelivery(
   given: Drawing | Reading,
   prepared: Prepared,
   delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks'>,
-  bytes: Uint8Array,
+  file: Uint8Array | ReadBack,
   fonts: FontBook,
   work?: Work & { witness?: Witness; yardsticks?: readonly Yardstick[] },
 ): Proof {
-  return proofOf(given, prepared, delivered, bytes, fonts, work).proof;
+  return proofOf(given, prepared, delivered, file, fonts, work).proof;
 }
 
 /** The same, with what the file was read back as; `null` where it cannot be read. */
@@ -41,28 +68,26 @@ export function proofOf(
   given: Drawing | Reading,
   prepared: Prepared,
   delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks'>,
-  bytes: Uint8Array,
+  file: Uint8Array | ReadBack,
   fonts: FontBook,
   work?: Work & { witness?: Witness; yardsticks?: readonly Yardstick[] },
 ): { proof: Proof; back: Drawing | null } {
   const { drawing: source, ledger: reading } = 'ledger' in given ? given : { drawing: given, ledger: [] };
-  let read: Drawing;
-  try {
-    read = readDrawing(bytes, delivered.name).drawing;
-  } catch (e) {
-    if (!(e instanceof UnreadableFile)) throw e;
+  const { bytes, read: came } = file instanceof Uint8Array ? readAtOnce(file, delivered.name) : file;
+  if (came instanceof UnreadableFile) {
     const item: ProofItem = {
       id: 'readable',
       carryOver: 'links',
       title: 'The file can be read',
       state: 'atRisk',
       expected: 'a whole file',
-      found: e.found,
-      explanation: `${e.where}. ${e.remedy}`,
+      found: came.found,
+      explanation: `${came.where}. ${came.remedy}`,
     };
     const items = [item, ...yardstickItems(work?.yardsticks ?? [], null, fonts)];
     return { proof: { holds: false, unit: delivered.unit, items }, back: null };
   }
+  const read = came.drawing;
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
   const { written, ledger: writing, looks } = delivered;
   const back = upright(read);

@@ -20,7 +20,8 @@ import { paintRgb, walk } from '../drawing/resolve.js';
 import type { ChordSink } from '../drawing/flatten.js';
 import { flattenMeasured } from './flatten-measured.js';
 import type { FontBook } from '../text/fonts.js';
-import { linesOf } from '../text/layout.js';
+import type { TextLine } from '../text/layout.js';
+import { lineMatrix, linesOf } from '../text/layout.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { ROUNDING } from '../geometry/tolerance.js';
@@ -54,17 +55,32 @@ export interface Measures {
   blocks: Map<string, number>;
 }
 
-/**
- * Measures model space, hidden content included, every coordinate multiplied by a factor or moved by a map. `joinFaces`: filled
- * faces side by side count as the area they fill together, as a fill that is written in corners has to be seen.
- */
+export interface MeasureOptions {
+  /** Filled faces side by side count as the area they fill together, as a fill that is written in corners has to be seen. */
+  joinFaces?: boolean;
+  /** A text stands where its first letter does, and says what the fonts at hand have letters for (`FormatTraits.lettersPlaced`). */
+  lettersPlaced?: boolean;
+}
+
+/** What letters of a line can be seen, blanks as one, and where the first stands in the plane of the text. */
+function placedLine(line: TextLine, fonts: FontBook): { text: string; at: { x: number; y: number } } {
+  const { advance, missing } = fonts.outline(line.text, line.family, line.weight, line.italic);
+  const m = lineMatrix(line, advance);
+  const seen = missing.reduce((text, letter) => text.replaceAll(letter, ' '), line.text);
+  const before = seen.length - seen.trimStart().length;
+  const shift = before > 0 ? fonts.outline(seen.slice(0, before), line.family, line.weight, line.italic).advance : 0;
+  const [x, y] = applyPoint(m, [shift, 0, 0]);
+  return { text: seen.trim().replace(/\s+/g, ' '), at: { x, y } };
+}
+
+/** Measures model space, hidden content included, every coordinate multiplied by a factor or moved by a map. */
 export function measure(
   drawing: Drawing,
   by: number | Affine,
   tolerance: number,
   fonts: FontBook,
   work?: Work,
-  joinFaces = true,
+  { joinFaces = true, lettersPlaced = false }: MeasureOptions = {},
 ): Measures {
   const moved: Affine = typeof by === 'number' ? scaling(by, by, by) : by;
   const stays = by === 1 || by === IDENTITY;
@@ -123,17 +139,18 @@ export function measure(
         const colour = hex(resolved.fill ?? resolved.stroke ?? 0);
         for (const line of linesOf(e, drawing, fonts)) {
           if (line.text.trim() === '') continue;
-          const p = applyPoint(plane, [line.x, line.y, 0]);
+          const { text, at } = lettersPlaced ? placedLine(line, fonts) : { text: line.text.trim(), at: line };
+          const p = applyPoint(plane, [at.x, at.y, 0]);
           const up = Math.hypot(plane[3], plane[4]);
           out.texts.push({
-            text: line.text.trim(),
+            text,
             x: p[0],
             y: p[1],
             height: line.em * fonts.capital(line.family) * up,
             ofDimension: top.kind === 'dimension',
           });
           const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
-          tally(out.textColours, own === null ? colour : hex(own), line.text.trim().length);
+          tally(out.textColours, own === null ? colour : hex(own), text.length);
         }
         return;
       }

@@ -1,3 +1,4 @@
+import { traitsOf } from '../drawing/format-traits.js';
 import { boundsOf } from '../drawing/bounds.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { LedgerRow } from '../drawing/ledger.js';
@@ -55,9 +56,11 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const reach = box.empty ? 1 : Math.max(1, ...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
   const tolerance = finenessOf(size, expected.entities.length);
   const joinFaces = options.comparing === true || options.ledger.some((r) => r.code === 'fills-as-blocks-of-corners');
-  const a = recoloured(measure(expected, 1, tolerance, options.fonts, work, joinFaces), options.ledger);
+  const { lettersPlaced = false } = traitsOf(found.format);
+  const how = { joinFaces, lettersPlaced };
+  const a = recoloured(measure(expected, 1, tolerance, options.fonts, work, how), options.ledger);
   work?.onProgress?.(0.3);
-  const b = measure(found, factor, tolerance, options.fonts, work, joinFaces);
+  const b = measure(found, factor, tolerance, options.fonts, work, how);
   work?.onProgress?.(0.6);
   // How far curves may lie from the drawing by what the writer itself stated.
   const stated = options.ledger
@@ -130,7 +133,24 @@ function unitItem(expected: Drawing, found: Drawing, options: ProofOptions, item
   const base = expected.unit && expected.unit.unit !== 'px' ? expected.unit : null;
   const factor = base ? (got.factor * conversion(got.unit, base.unit as UnitName)) / base.factor : got.factor;
   const one = want && want !== 'px' ? got.factor * conversion(got.unit, want) : 1;
-  const right = Math.abs(one - 1) < UNSEEN;
+  const { countsIn } = traitsOf(found.format);
+  // A format that leaves no choice of unit must say its own, or a whole number of it.
+  const own = countsIn && got.unit === countsIn.unit ? got.factor * countsIn.parts : null;
+  const right = own === null ? Math.abs(one - 1) < UNSEEN : own >= 1 && Math.abs(own - Math.round(own)) < UNSEEN;
+  if (options.unit && own !== null) {
+    items.push({
+      id: 'unit',
+      carryOver: 'units',
+      title,
+      state: right ? 'changed' : 'atRisk',
+      expected: countsIn!.title,
+      found: own === 1 ? countsIn!.title : `${round(own)} × ${countsIn!.title}`,
+      explanation: right
+        ? `the file counts in nothing else; sizes are those of the drawing`
+        : 'one unit is not a point',
+    });
+    return factor;
+  }
   items.push({
     id: 'unit',
     carryOver: 'units',

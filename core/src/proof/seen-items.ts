@@ -1,5 +1,8 @@
 import type { Drawing } from '../drawing/drawing.js';
-import { isDrafting } from '../drawing/drawing.js';
+import { traitsOf } from '../drawing/format-traits.js';
+import { transformDrawing } from '../drawing/transform.js';
+import { mmPerUnit } from '../drawing/units.js';
+import { scaling } from '../geometry/affine.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import type { AskedLooks } from '../formats/write-options.js';
 import type { FontBook } from '../text/fonts.js';
@@ -32,18 +35,26 @@ export interface Looked {
  */
 export function seenItems(looked: Looked, { renderer, source }: Witness, fonts: FontBook): ProofItem[] {
   const items: ProofItem[] = [];
-  if (!isDrafting(looked.source)) {
+  if (traitsOf(looked.source.format).hasRenderer) {
     const { tells, ...found } = seenInSource(source, looked.source, renderer, fonts);
     const seen = { ...found, places: onPage(found.places, looked.written.page) };
     const rows = tells + losses(looked.reading);
     items.push(itemOf('seen-source', 'The source and what was read of it, drawn', seen, rows));
   }
   const { back, written, bytes, looks } = looked;
-  const seen = isDrafting(back)
-    ? seenAlike(written, back, renderer, fonts)
+  const seen = !traitsOf(back.format).hasRenderer
+    ? seenAlike(written, inUnitOf(written, back), renderer, fonts, looks)
     : seenInSvg(bytes, written, back, renderer, { fonts, asked: looks });
   items.push(itemOf('seen-file', 'What was prepared and the file, drawn', seen, losses(looked.writing)));
   return items;
+}
+
+/** A file that leaves no choice of unit, in that of another drawing. */
+function inUnitOf({ unit }: Drawing, back: Drawing): Drawing {
+  const [want, have] = [mmPerUnit(unit), mmPerUnit(back.unit)];
+  if (!traitsOf(back.format).countsIn || want === null || have === null) return back;
+  const k = have / want;
+  return { ...transformDrawing(back, scaling(k, k, k)), unit };
 }
 
 /** Rows that tell of something that is seen no longer as it was. */

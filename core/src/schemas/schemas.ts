@@ -299,6 +299,7 @@ export const claimsSchema = object(
     unit: nullable(object({ unit: { enum: [...UNIT_NAMES, 'px'] }, factor: number })),
     bounds,
     page: nullable(object({ x: number, y: number, width: number, height: number })),
+    pageOf: object({ number: integer, of: integer }),
     entities: integer,
     kinds: counts,
     layers: array(
@@ -320,7 +321,7 @@ export const claimsSchema = object(
     references: array(string),
     notes: notesSchema,
   },
-  ['pictures', 'references'],
+  ['pictures', 'references', 'pageOf'],
 );
 
 export const findingsSchema = array(

@@ -1,3 +1,4 @@
+import { isDrafting } from '../drawing/format-traits.js';
 import type { NamePiece, NameValues, PlannedName, Series } from '../delivery/names.js';
 import { fieldPiece, plannedNames, textPiece } from '../delivery/names.js';
 import { exactName, namePattern } from '../drawing/name-pattern.js';
@@ -253,8 +254,11 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[], 
       });
     }
     case 'sheets': {
-      if (recipe.target?.format === 'svg')
-        throw new UserError('cannot-deliver', 'an SVG has no sheets of paper: choose DXF or DWG, or part it otherwise');
+      if (recipe.target?.format && !isDrafting({ format: recipe.target.format }))
+        throw new UserError(
+          'cannot-deliver',
+          'sheets of paper go into a DXF or DWG: choose one of them, or part it otherwise',
+        );
       const { sheets } = facts;
       if (sheets.length === 0) leave('the drawing', 'has no sheet of paper', facts.objects);
       return sheets.flatMap((sheet) => {

@@ -4,6 +4,7 @@ import { PathBuilder, transformPath } from '../geometry/path.js';
 import { planar, scaling, translation } from '../geometry/affine.js';
 import type { OutlineFont } from './outline-font.js';
 import { loadOutlineFont } from './outline-font.js';
+import type { ShapedGlyph } from './shaped.js';
 import type { StrokeFont } from './stroke-font.js';
 import { isCompiledStrokes, loadCompiledStrokes } from './compiled-strokes.js';
 import { SINGLE_LINE, singleLine } from './single-line.js';
@@ -23,6 +24,21 @@ export interface TextOutline {
   missing: string[];
   /** The letters are open strokes to be drawn, not areas to be filled. */
   strokes: boolean;
+}
+
+/** A letter of a line: its font, and where the pen stands before it. */
+export interface SetLetter {
+  readonly font: OutlineFont;
+  readonly glyph: ShapedGlyph;
+  readonly x: number;
+}
+
+/** A line of text as letters of fonts. Lengths in ems; `lean` as a part of the height, where upright letters stand for italic ones. */
+export interface SetLetters {
+  readonly letters: readonly SetLetter[];
+  readonly advance: number;
+  readonly missing: readonly string[];
+  readonly lean: number;
 }
 
 /** How a request for a font was met. */
@@ -124,39 +140,16 @@ export class FontBook {
     const key = `${family}\u0000${weight}${italic}\u0000${text}`;
     const known = this.outlines.get(key);
     if (known) return known;
-    const fonts = this.candidates(family, weight, italic);
     const builder = new PathBuilder();
     const missing: string[] = [];
+    const { pieces, lean, strokes } = this.pieces(text, family, weight, italic);
     let x = 0;
-    let lean = italic && fonts[0] !== undefined && !(fonts[0].kind === 'outline' && fonts[0].font.italic);
-    const strokes = fonts[0]?.kind === 'strokes';
-    if (strokes) lean = italic;
-    // A font of strokes and one of outlines are not mixed in one line: what strokes lack is missing.
-    const usable = fonts.filter((f) => (f.kind === 'strokes') === strokes);
-    for (const part of visualParts(text)) {
-      let run = '';
-      let font: LoadedFont | null = null;
-      const flush = (): void => {
-        if (run === '') return;
-        if (font?.kind === 'outline') x += font.font.draw(run, part.rightToLeft, builder, x);
-        else if (font) x += drawStrokes(font.font, run, builder, x);
-        run = '';
-      };
-      for (const segment of segmentsOf(part.text)) {
-        const points = [...segment].map((c) => c.codePointAt(0)!).filter((c) => !isSilent(c));
-        const found = usable.find((f) => covers(f, points, segment));
-        if (!found) {
-          flush();
-          if (segment.trim() !== '') missing.push(segment);
-          x += BLANK;
-          font = null;
-          continue;
-        }
-        if (found !== font || (run.length > LONG_RUN && segment === ' ')) flush();
-        font = found;
-        run += segment;
-      }
-      flush();
+    for (const p of pieces) {
+      if (p.font === null) {
+        if (p.text.trim() !== '') missing.push(p.text);
+        x += BLANK;
+      } else if (p.font.kind === 'outline') x += p.font.font.draw(p.text, p.rightToLeft, builder, x);
+      else x += drawStrokes(p.font.font, p.text, builder, x);
     }
     let path = builder.build();
     if (lean) path = transformPath(path, planar(1, 0, LEAN, 1, 0, 0));
@@ -164,6 +157,58 @@ export class FontBook {
     if (this.outlines.size > 20_000) this.outlines.clear();
     this.outlines.set(key, made);
     return made;
+  }
+
+  /**
+   * The letters of one line of text by the fonts they come from, in visual order, with where each stands (in ems); `null` where the
+   * line is drawn in strokes, which no font of outlines holds.
+   */
+  letters(text: string, family: string, weight = 400, italic = false): SetLetters | null {
+    const { pieces, lean, strokes } = this.pieces(text, family, weight, italic);
+    if (strokes) return null;
+    const letters: SetLetter[] = [];
+    const missing: string[] = [];
+    let x = 0;
+    for (const p of pieces) {
+      if (p.font?.kind !== 'outline') {
+        if (p.text.trim() !== '') missing.push(p.text);
+        x += BLANK;
+        continue;
+      }
+      for (const glyph of p.font.font.shape(p.text, p.rightToLeft)) {
+        letters.push({ font: p.font.font, glyph, x });
+        x += glyph.advance;
+      }
+    }
+    return { letters, advance: x, missing, lean: lean ? LEAN : 0 };
+  }
+
+  /** A line in visual order, in pieces of one font and direction each; without a font what none has. */
+  private pieces(text: string, family: string, weight: number, italic: boolean) {
+    const fonts = this.candidates(family, weight, italic);
+    const strokes = fonts[0]?.kind === 'strokes';
+    const lean = italic && (strokes || (fonts[0]?.kind === 'outline' && !fonts[0].font.italic));
+    // A font of strokes and one of outlines are not mixed in one line: what strokes lack is missing.
+    const usable = fonts.filter((f) => (f.kind === 'strokes') === strokes);
+    const pieces: { text: string; font: LoadedFont | null; rightToLeft: boolean }[] = [];
+    for (const { text: part, rightToLeft } of visualParts(text)) {
+      let run = '';
+      let font: LoadedFont | null = null;
+      const flush = (): void => {
+        if (run !== '') pieces.push({ text: run, font, rightToLeft });
+        run = '';
+      };
+      for (const segment of segmentsOf(part)) {
+        const points = [...segment].map((c) => c.codePointAt(0)!).filter((c) => !isSilent(c));
+        const found = usable.find((f) => covers(f, points, segment)) ?? null;
+        if (found === null || found !== font || (run.length > LONG_RUN && segment === ' ')) flush();
+        font = found;
+        if (found === null) pieces.push({ text: segment, font: null, rightToLeft });
+        else run += segment;
+      }
+      flush();
+    }
+    return { pieces, lean, strokes };
   }
 
   /**

@@ -1,13 +1,15 @@
 import { UserError } from '../errors.js';
 import * as fontkit from 'fontkit';
 import type { Font as KitFont, Glyph } from 'fontkit';
-import type { PathBuilder } from '../geometry/path.js';
+import type { PathData } from '../geometry/path.js';
+import { PathBuilder } from '../geometry/path.js';
+import type { Shaper } from './shaped.js';
 
 /** What a font's own tables allow (OpenType OS/2 `fsType`): whether it may be put into files at all. */
 export type Embedding = 'free' | 'editable' | 'viewing' | 'forbidden';
 
 /** A font of outlines: TTF, OTF, WOFF or WOFF2. */
-export interface OutlineFont {
+export interface OutlineFont extends Shaper {
   family: string;
   /** 100 to 900, 400 for regular. */
   weight: number;
@@ -26,11 +28,15 @@ export const MAX_FONT_BYTES = 32 << 20;
 /** Throws `UserError` when the bytes are no font that can be read. `family` stands for the name in the file. */
 export function loadOutlineFont(bytes: Uint8Array, family?: string): OutlineFont {
   if (bytes.length > MAX_FONT_BYTES) throw new UserError('unreadable-font', 'a font of more than 32 MB is not read');
-  let font: KitFont;
-  try {
-    const opened = fontkit.create(bytes as never);
+  const opened = (): KitFont => {
+    const made = fontkit.create(bytes as never);
     // A collection stands for its first font.
-    font = 'fonts' in opened ? opened.fonts[0]! : (opened as KitFont);
+    return 'fonts' in made ? made.fonts[0]! : (made as KitFont);
+  };
+  let font: KitFont;
+  let byNumber: KitFont | null = null;
+  try {
+    font = opened();
     if (!(font.unitsPerEm > 0)) throw new Error('no em');
     font.glyphForCodePoint(72);
   } catch (cause) {
@@ -50,6 +56,29 @@ export function loadOutlineFont(bytes: Uint8Array, family?: string): OutlineFont
     capital: (measured > 0 && measured < 2 * em ? measured : 0.7 * em) / em,
     embedding: bits?.noEmbedding ? 'forbidden' : bits?.viewOnly ? 'viewing' : bits?.editable ? 'editable' : 'free',
     has: (c) => font.hasGlyphForCodePoint(c),
+    shape(text, rightToLeft) {
+      const run = font.layout(text, undefined, undefined, undefined, rightToLeft ? 'rtl' : 'ltr');
+      // A letter remembers the first character that it was asked for by: here it stands for that of this text.
+      const own = new Map([...text].map((c) => [font.glyphForCodePoint(c.codePointAt(0)!).id, c]));
+      return run.glyphs.map((glyph, i) => {
+        const p = run.positions[i]!;
+        return {
+          id: glyph.id,
+          text: own.get(glyph.id) ?? String.fromCodePoint(...glyph.codePoints),
+          width: glyph.advanceWidth / em,
+          advance: p.xAdvance / em,
+          dx: (p.xOffset ?? 0) / em,
+          dy: (p.yOffset ?? 0) / em,
+        };
+      });
+    },
+    outline(id) {
+      // Letters that are asked for by number forget which characters they stand for: they come from a reading of their own.
+      byNumber ??= opened();
+      const builder = new PathBuilder();
+      addGlyph(builder, byNumber.getGlyph(id), 0, 0, em);
+      return builder.build();
+    },
     draw(text, rightToLeft, builder, x) {
       const run = font.layout(text, undefined, undefined, undefined, rightToLeft ? 'rtl' : 'ltr');
       let at = x;
@@ -61,6 +90,31 @@ export function loadOutlineFont(bytes: Uint8Array, family?: string): OutlineFont
       return at - x;
     },
   };
+}
+
+/**
+ * The letters of a font that was put into a file, by the characters it gives them: closed outlines in ems, from the pen to the right,
+ * with y upwards. `null` for bytes that are no such font.
+ */
+export function loadGlyphs(bytes: Uint8Array): ((codePoint: number) => PathData | null) | null {
+  if (bytes.length > MAX_FONT_BYTES) return null;
+  try {
+    const font = fontkit.create(bytes as never) as KitFont;
+    if (!(font.unitsPerEm > 0)) return null;
+    return (codePoint) => {
+      try {
+        if (!font.hasGlyphForCodePoint(codePoint)) return null;
+        const builder = new PathBuilder();
+        addGlyph(builder, font.glyphForCodePoint(codePoint), 0, 0, font.unitsPerEm);
+        return builder.build();
+      } catch {
+        // A damaged letter is none; all others of the font are.
+        return null;
+      }
+    };
+  } catch {
+    return null;
+  }
 }
 
 interface Os2 {

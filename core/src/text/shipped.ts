@@ -40,6 +40,8 @@ function shipped(family: string, file: string, bytes: () => Uint8Array): LoadedF
         return own().embedding;
       },
       has: (c) => own().has(c),
+      shape: (...line) => own().shape(...line),
+      outline: (id) => own().outline(id),
       draw: (...line) => own().draw(...line),
     },
   };

@@ -72,6 +72,9 @@ export function plainPicture(drawing: Drawing, frame: Frame, options: PlainOptio
   );
 }
 
+const BLACK = '#000000';
+const WHITE = '#ffffff';
+
 class PlainPen {
   readonly parts: string[] = [];
   length = 0;
@@ -185,7 +188,9 @@ class PlainPen {
   private paint(v: Visit, which: 'stroke' | 'fill', rgb: Rgb): string {
     const paint = v.entity.look[which];
     const own = paint.kind === 'gradient' ? this.gradients.reference(paint, compose(this.toPixels, v.toWorld)) : null;
-    return own ?? this.chart.get(hex(rgb)) ?? hex(rgb);
+    if (own) return own;
+    const shown = this.chart.get(hex(rgb)) ?? hex(rgb);
+    return this.options.asked?.ink !== 'black' || shown === WHITE ? shown : BLACK;
   }
 
   private area(v: Visit, d: string, rgb: Rgb | null, rule: 'nonzero' | 'evenodd', own: string | null = null): void {

@@ -1,5 +1,6 @@
 import { boundsOf } from '../drawing/bounds.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { isDrafting } from '../drawing/drawing.js';
 import { prepare } from '../delivery/pipeline.js';
 import type { AskedLooks } from '../formats/write-options.js';
 import { NO_DECISIONS } from '../intake/decisions.js';
@@ -129,8 +130,9 @@ export function seenInSvg(
   return held(text, written, page, renderer, { ...given, frames: true, thinnest: THINNEST });
 }
 
-/** Whether two drawings look alike, both in our own plain picture, fills with the outlines that drafting files give them. In the coordinates of `a`; `b` counts in the same unit. */
-export function seenAlike(a: Drawing, b: Drawing, renderer: Renderer, fonts: FontBook): Seen {
+/** Whether two drawings look alike, both in our own plain picture, fills with the outlines that drafting files give them; `asked`: how `b` was
+ * to look otherwise. In the coordinates of `a`; `b` counts in the same unit. */
+export function seenAlike(a: Drawing, b: Drawing, renderer: Renderer, fonts: FontBook, asked: AskedLooks = {}): Seen {
   if (!sameUnit(a, b)) return cannot('it counts in another unit');
   const box = boundsOf(a);
   if (box.empty) return { same: true, share: 0, places: [], letterless: false };
@@ -143,10 +145,9 @@ export function seenAlike(a: Drawing, b: Drawing, renderer: Renderer, fonts: Fon
   };
   const k = PICTURE_SIZE / Math.max(frame.width, frame.height);
   const size = { width: Math.max(1, Math.round(frame.width * k)), height: Math.max(1, Math.round(frame.height * k)) };
-  const [p, q] = [a, b].map((d) =>
-    plainPicture(d, frame, { ...size, fonts, letters: true, frames: true, thinnest: THINNEST, outlined: true }),
-  );
-  if (p === undefined || q === undefined || p === null || q === null) return cannot('it holds too much to be drawn');
+  const how = { ...size, fonts, letters: true, frames: true, thinnest: THINNEST, outlined: isDrafting(b) };
+  const [p, q] = [plainPicture(a, frame, { ...how, asked }), plainPicture(b, frame, how)];
+  if (p === null || q === null) return cannot('it holds too much to be drawn');
   if (p === q) return { same: true, share: 0, places: [], letterless: false };
   const [drawn, other] = [renderer.draw(p), renderer.draw(q)];
   if (!drawn || !other) return cannot('the renderer gives it up');

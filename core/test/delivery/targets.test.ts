@@ -92,6 +92,13 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   arcs: { value: 'cubics', of: () => read(demoFile('kestrel-row-mullion.dxf')) },
   blocks: { value: 'shared', of: () => read(demoFile('kestrel-row-front-elevation.dxf')) },
   page: { value: 'outlines', of: art },
+  pageSize: { value: 'paper', of: art },
+  margin: { value: 3, of: art },
+  fit: { value: 'fitted', of: art, beside: { pageSize: 'paper' } },
+  scale: { value: 2, of: art, beside: { pageSize: 'paper' } },
+  paper: { value: 'a3', of: art, beside: { pageSize: 'paper' } },
+  turned: { value: 'upright', of: art, beside: { pageSize: 'paper' } },
+  ink: { value: 'black', of: art },
   hairline: { value: 0.5, of: art },
   colours: { value: [{ from: '#336699', to: '#112233' }], of: art },
 };

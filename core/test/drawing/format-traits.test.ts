@@ -21,7 +21,7 @@ describe('what a format is like', () => {
       expect(Object.keys(traitsOf(id)).length, id).toBeGreaterThan(4);
       expect(Object.keys(FORMAT_TRAITS), id).toContain(traitsOf(id).oftenBecomes);
     }
-    for (const id of ['pdf', 'toString', '']) expect(() => traitsOf(id), id).toThrow(RangeError);
+    for (const id of ['doc', 'toString', '']) expect(() => traitsOf(id), id).toThrow(RangeError);
     expect([isDrafting({ format: 'dxf' }), isDrafting({ format: 'dwg' }), isDrafting({ format: 'svg' })]).toEqual([
       true,
       true,

@@ -319,8 +319,8 @@ describe('damage', () => {
   });
   it('something else is refused with words', () => {
     for (const [text, found] of [
-      ['%PDF-1.7', /PDF/],
-      ['hello', /not a DXF, DWG or SVG file/],
+      ['PK\x03\x04', /ZIP archive/],
+      ['hello', /not a DXF, DWG, SVG or PDF file/],
       ['', /empty/],
     ] as const) {
       const read = (): unknown => readDrawing(bytesOf(text), 'x.dxf');

@@ -25,6 +25,20 @@ describe('the lines of a hatch pattern', () => {
     expect(segments.length / 4).toBe(5);
     expect(Array.from(segments.slice(0, 4))).toEqual([0.5, 2, 10.5, 2]);
   });
+  it('a line that runs along an edge is drawn on one side of the shape, wherever that lies', () => {
+    // The same plate of 9 × 6 with lines every 3, moved: 0, 3 and 6 upwards, of which the last runs along its upper edge.
+    fc.assert(
+      fc.property(
+        fc.double({ min: -1e5, max: 1e5, noNaN: true }),
+        fc.double({ min: -1e5, max: 1e5, noNaN: true }),
+        (x, y) => {
+          const plate = [x, y, x + 9, y, x + 9, y + 6, x, y + 6];
+          const { segments } = patternFill([plate], [lines(0, 3, [], [x, y]), lines(Math.PI / 2, 3, [], [x, y])]);
+          expect(segments.length / 4).toBe(2 + 3);
+        },
+      ),
+    );
+  });
   it('leave islands out', () => {
     const { segments } = patternFill([square(0, 0, 10), square(2, 2, 6)], [lines(0, 1, [], [0, 0.5])]);
     expect(totalOf(segments)).toBeCloseTo(10 * 10 - 6 * 6, 9);

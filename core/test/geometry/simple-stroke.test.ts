@@ -91,6 +91,12 @@ describe('a pen that plainly covers nothing twice', () => {
   ])('is not sure of %s', (_, d) => {
     expect(area(d)).toBeNull();
   });
+  it('nor where the corner of a square end reaches what the pen itself does not', () => {
+    // 2.29 apart, of a pen 2 wide; the corner of its end lies 1.41 off.
+    const near = 'M44 0L28 43L40 34L39 20';
+    expect(area(near, { width: 2, cap: 'square', join: 'bevel' })).toBeNull();
+    expect(area(near, { width: 2, cap: 'butt', join: 'bevel' })).not.toBeNull();
+  });
   const way = fc.array(fc.tuple(fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 60 })), {
     minLength: 2,
     maxLength: 6,
@@ -117,10 +123,17 @@ describe('a pen that plainly covers nothing twice', () => {
         const { area: own } = momentsOf(made);
         expect(own).toBeCloseTo(byCorners(points, closed, pen(o)), 6);
         const other = cut({ pieces, closed }, pen(o));
-        if (other !== null) expect(own).toBeCloseTo(other, 5);
+        // Slivers thinner than what cutting joins are lost there: the wedges of corners of less than three degrees.
+        const way = closed ? [...points, points[0]!, points[1]!] : points;
+        const turns = way.slice(1, -1).map((p, i) => {
+          const [a, b] = [way[i]!, way[i + 2]!];
+          return Math.abs(Math.sin(Math.atan2(b[1] - p[1], b[0] - p[0]) - Math.atan2(p[1] - a[1], p[0] - a[0])));
+        });
+        const lost = turns.filter((t) => t < 0.05).reduce((sum, t) => sum + 2 * (o.width / 2) ** 2 * t, 3e-5);
+        if (other !== null) expect(Math.abs(own - other)).toBeLessThan(lost);
         // What overlapped itself would lose area when it is cut.
         const again = momentsOf(outlinesOf([[{ path: made, rule: 'nonzero' }]], ([within]) => within!, newEffort()));
-        expect(again.area).toBeCloseTo(own, 5);
+        expect(Math.abs(again.area - own)).toBeLessThan(lost);
       }),
       { numRuns: 400 },
     );

@@ -74,6 +74,6 @@ describe.skipIf(!able)('keep sheets', () => {
     expect(some.leftOut.map((l) => l.what)).toEqual(['sheet Two', 'sheet Three, 3']);
     expect(() =>
       planSet([source], { recipe: 2, target: { format: 'svg' }, split: { by: 'sheets' } } as never, asked),
-    ).toThrow('an SVG has no sheets');
+    ).toThrow('sheets of paper go into a DXF or DWG');
   });
 });

@@ -17,6 +17,7 @@ import type {
   PlannedStep,
   Proof,
   Review,
+  ReadAs,
   SourceFacts,
   Target,
   Trial,
@@ -24,6 +25,7 @@ import type {
   Yardstick,
 } from '@scalaria/core';
 import {
+  ALL_PAGES,
   CHECKS,
   NO_DECISIONS,
   UnreadableFile,
@@ -45,7 +47,9 @@ import {
   proofOf,
   proveDelivery,
   runCheck,
-  readDrawing,
+  readAs,
+  readBack,
+  readSource,
   sentIn,
   sourceFacts,
   summarise,
@@ -115,8 +119,8 @@ export const font = told(({ bytes, name }: FontJob): FontResult => {
 export interface ReadJob {
   bytes: Uint8Array;
   name: string;
-  /** The encoding of its texts, where that was decided. */
-  encoding?: string | null;
+  /** How it is read, where that was decided. */
+  as?: ReadAs;
 }
 
 export type ReadResult =
@@ -124,9 +128,9 @@ export type ReadResult =
   | { ok: false; found: string; where: string; remedy: string };
 
 /** Reads a file and says what it claims. What cannot be read comes back as a value: it is the user's to mend. */
-export const read = told(({ bytes, name, encoding = null }: ReadJob): ReadResult => {
+export const read = told(async ({ bytes, name, as = {} }: ReadJob): Promise<ReadResult> => {
   try {
-    const { drawing, ledger } = readDrawing(bytes, name, { encoding });
+    const { drawing, ledger } = await readSource(bytes, name, as);
     const shown = takeIn(drawing, NO_DECISIONS).drawing;
     return { ok: true, claims: claimsOf(drawing), preview: previewSvg(shown), ledger };
   } catch (e) {
@@ -152,21 +156,20 @@ export interface ReferenceFile {
 }
 
 /** A drawing at hand: as it is, or prepared by its own decisions and steps where it is gathered. */
-function atHand({ bytes, fileName, prepared }: ReferenceFile, fonts?: FontBook): Drawing {
-  const encoding = prepared?.intake.encoding ?? null;
-  const { drawing } = readDrawing(bytes, fileName, { encoding });
+async function atHand({ bytes, fileName, prepared }: ReferenceFile, fonts?: FontBook): Promise<Drawing> {
+  const { drawing } = await readSource(bytes, fileName, readAs(prepared?.intake));
   return prepared ? prepare(drawing, prepared.intake, prepared.steps, fonts ? { fonts } : {}).drawing : drawing;
 }
 
-const filesOf = (
+async function filesOf(
   job: Pick<DeliverJob, 'pictures' | 'references' | 'fonts'>,
-): { pictures: GivenPicture[]; references: GivenReference[] } => ({
-  pictures: (job.pictures ?? []).map((p) => ({ name: p.name, data: dataAddress(p.mediaType, p.bytes) })),
-  references: (job.references ?? []).map((r) => ({
-    name: r.name,
-    drawing: atHand(r, job.fonts && fontsWith(job.fonts)),
-  })),
-});
+): Promise<{ pictures: GivenPicture[]; references: GivenReference[] }> {
+  const references: GivenReference[] = [];
+  for (const r of job.references ?? [])
+    references.push({ name: r.name, drawing: await atHand(r, job.fonts && fontsWith(job.fonts)) });
+  const pictures = (job.pictures ?? []).map((p) => ({ name: p.name, data: dataAddress(p.mediaType, p.bytes) }));
+  return { pictures, references };
+}
 
 export interface DeliverJob {
   bytes: Uint8Array;
@@ -186,8 +189,9 @@ export interface DeliverJob {
   pixels?: number;
 }
 
-const templateOf = (job: DeliverJob): { template?: Drawing } =>
-  job.template ? { template: readDrawing(job.template.bytes, job.template.name).drawing } : {};
+async function templateOf({ template }: Pick<DeliverJob, 'template'>): Promise<{ template?: Drawing }> {
+  return template ? { template: (await readSource(template.bytes, template.name)).drawing } : {};
+}
 
 export type DeliverResult =
   | {
@@ -214,11 +218,18 @@ export interface Differing {
   changed: number;
 }
 
-function differingFrom(before: DeliverJob['before'], bytes: Uint8Array, back: Drawing | null): Differing | null {
+async function differingFrom(
+  before: DeliverJob['before'],
+  bytes: Uint8Array,
+  back: Drawing | null,
+): Promise<Differing | null> {
   if (!before) return null;
   if (Buffer.compare(before.bytes, bytes) === 0) return { same: true, fresh: 0, gone: 0, moved: 0, changed: 0 };
   if (!back) return null;
-  const { differences } = compareDrawings(upright(readDrawing(before.bytes, before.name).drawing), back);
+  const { differences } = compareDrawings(
+    upright((await readSource(before.bytes, before.name, { page: ALL_PAGES })).drawing),
+    back,
+  );
   const count = (what: string): number => differences.filter((d) => d.what === what).length;
   return { same: false, fresh: count('new'), gone: count('gone'), moved: count('moved'), changed: count('changed') };
 }
@@ -228,19 +239,19 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
   const say = (from: number, to: number) => (done: number) => tell(from + (to - from) * done);
   try {
     const fonts = fontsWith(job.fonts);
-    const source = readDrawing(job.bytes, job.name, {
+    const source = await readSource(job.bytes, job.name, {
       onProgress: say(0, 0.25),
-      encoding: job.intake.encoding ?? null,
+      ...readAs(job.intake),
     });
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
     say(0, 1)(0.35);
     const made = deliver(prepared.drawing, job.target, job.name, fonts, {
       work: { onProgress: say(0.35, 0.6) },
-      ...templateOf(job),
+      ...(await templateOf(job)),
     });
     const witness = { renderer: await renderer(), source: job.bytes };
     const { yardsticks = [] } = job;
-    const { proof, back } = proofOf(source, prepared, made, made.bytes, fonts, {
+    const { proof, back } = proofOf(source, prepared, made, await readBack(made.bytes, made.name), fonts, {
       onProgress: say(0.6, 0.95),
       witness,
       yardsticks,
@@ -250,7 +261,7 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
       ...{ ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof },
       record: fileRecord(made.written, back, proof, ledger, yardsticks, fonts),
       prepared: objectsIn(prepared.drawing),
-      differs: differingFrom(job.before, made.bytes, back),
+      differs: await differingFrom(job.before, made.bytes, back),
       picture: job.pixels === undefined ? null : pictureOf(made.written, job.pixels, fonts, await renderer()),
     };
   } catch (e) {
@@ -266,15 +277,15 @@ export type ForecastResult =
 async function foretell(job: DeliverJob, tell: Say): Promise<ForecastResult> {
   try {
     const fonts = fontsWith(job.fonts);
-    const source = readDrawing(job.bytes, job.name, {
+    const source = await readSource(job.bytes, job.name, {
       onProgress: (done) => tell(0.4 * done),
-      encoding: job.intake.encoding ?? null,
+      ...readAs(job.intake),
     });
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
     tell(0.5);
     const made = deliver(prepared.drawing, job.target, job.name, fonts, {
       work: { onProgress: (done) => tell(0.5 + 0.5 * done) },
-      ...templateOf(job),
+      ...(await templateOf(job)),
     });
     const rows = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return { ok: true, strip: summarise(source.drawing, job.intake, rows), rows };
@@ -292,11 +303,14 @@ export interface ProveJob extends DeliverJob {
 /** Holds another copy of a delivered file against the drawing: what a receiver sent back, say. */
 async function proveCopy(job: ProveJob): Promise<Proof> {
   const fonts = fontsWith(job.fonts);
-  const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
-  const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
-  const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
+  const source = await readSource(job.bytes, job.name, readAs(job.intake));
+  const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
+  const made = deliver(prepared.drawing, job.target, job.name, fonts, await templateOf(job));
   const witness = { renderer: await renderer(), source: job.bytes };
-  return proveDelivery(source, prepared, made, job.copy, fonts, { witness, yardsticks: job.yardsticks ?? [] });
+  return proveDelivery(source, prepared, made, await readBack(job.copy, made.name), fonts, {
+    witness,
+    yardsticks: job.yardsticks ?? [],
+  });
 }
 
 export interface PartsJob extends Omit<DeliverJob, 'target' | 'template'> {
@@ -307,11 +321,14 @@ export interface PartsJob extends Omit<DeliverJob, 'target' | 'template'> {
 export type PartsResult = { ok: true; book: PartsBook } | { ok: false; message: string };
 
 /** Finds and lists the parts of a drawing as it is prepared. */
-export const parts = told((job: PartsJob, tell: Say): PartsResult => {
+export const parts = told(async (job: PartsJob, tell: Say): Promise<PartsResult> => {
   try {
-    const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    const source = await readSource(job.bytes, job.name, readAs(job.intake));
     tell(0.5);
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts: fontsWith(job.fonts), ...filesOf(job) });
+    const prepared = prepare(source.drawing, job.intake, job.steps, {
+      fonts: fontsWith(job.fonts),
+      ...(await filesOf(job)),
+    });
     return { ok: true, book: partsBook(prepared.drawing, job.rules, job.kept) };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
@@ -340,20 +357,19 @@ const lossesIn = (rows: readonly LedgerRow[]): FactsLoss[] =>
   );
 
 /** What has to be known of a drawing before a set is made of it, and what would be lost on writing it. */
-export const facts = told((job: FactsJob, tell: Say): FactsResult => {
+export const facts = told(async (job: FactsJob, tell: Say): Promise<FactsResult> => {
   try {
     const fonts = fontsWith(job.fonts);
-    const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    const source = await readSource(job.bytes, job.name, readAs(job.intake));
     tell(0.3);
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
     tell(0.5);
     const { checks, settings, review } = job;
     const facts = sourceFacts(prepared.drawing, checks, { settings, review, fonts });
     const rows = [...source.ledger, ...prepared.ledger];
     // A drawing without a unit cannot be written; that it has none is told by its facts.
     if (job.target && facts.unit !== null) {
-      const template = job.template && { template: templateOf(job as DeliverJob).template! };
-      rows.push(...deliver(prepared.drawing, job.target, job.name, fonts, template || {}).ledger);
+      rows.push(...deliver(prepared.drawing, job.target, job.name, fonts, await templateOf(job)).ledger);
     }
     return { ok: true, facts, losses: lossesIn(rows) };
   } catch (e) {
@@ -370,13 +386,13 @@ type FactsLoss = { action: 'dropped' | 'approximated'; reason: string; count: nu
 export const trial = told(async (job: DeliverJob, tell: Say): Promise<TrialResult> => {
   try {
     const fonts = fontsWith(job.fonts);
-    const source = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
+    const source = await readSource(job.bytes, job.name, readAs(job.intake));
     tell(0.2);
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...filesOf(job) });
-    const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
+    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
+    const made = deliver(prepared.drawing, job.target, job.name, fonts, await templateOf(job));
     tell(0.5);
     const witness = { renderer: await renderer(), source: job.bytes };
-    const { proof, back } = proofOf(source, prepared, made, made.bytes, fonts, { witness });
+    const { proof, back } = proofOf(source, prepared, made, await readBack(made.bytes, made.name), fonts, { witness });
     if (!back) return { ok: false, message: 'what was written could not be read back' };
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     const figures = trialFigures(made.written, back, made.bytes.length, proof, ledger);
@@ -398,11 +414,11 @@ export type LookResult =
   { ok: true; found: FoundAgain[]; pictures: string[]; unit: string; size: number } | { ok: false; message: string };
 
 /** What checks find in a drawing as it is prepared, and pictures of places of it. */
-export const look = told((job: LookJob): LookResult => {
+export const look = told(async (job: LookJob): Promise<LookResult> => {
   try {
     const fonts = fontsWith(job.fonts);
-    const { drawing: source } = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
-    const { drawing } = prepare(source, job.intake, job.steps, { fonts, ...filesOf(job) });
+    const { drawing: source } = await readSource(job.bytes, job.name, readAs(job.intake));
+    const { drawing } = prepare(source, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
     const size = boundsOf(drawing).diagonal;
     const found = CHECKS.filter((c) => job.checks.includes(c.id)).flatMap((c) =>
       runCheck(c, drawing, job.settings[c.id], { fonts }).map(({ check, message, at }) => ({ check, message, at })),
@@ -424,14 +440,14 @@ export interface ReturnedJob extends DeliverJob {
 export type ReturnedResult = { ok: true; came: CameBack } | { ok: false; message: string };
 
 /** Finds what left in what came back. How it left is worked out again from the very same drawing, decisions and steps. */
-export const returned = told((job: ReturnedJob): ReturnedResult => {
+export const returned = told(async (job: ReturnedJob): Promise<ReturnedResult> => {
   try {
     const fonts = fontsWith(job.fonts);
-    const { drawing: source } = readDrawing(job.bytes, job.name, { encoding: job.intake.encoding ?? null });
-    const prepared = prepare(source, job.intake, job.steps, { fonts, ...filesOf(job) });
-    const made = deliver(prepared.drawing, job.target, job.name, fonts, templateOf(job));
-    const file = readDrawing(job.sent.bytes, job.sent.name).drawing;
-    const came = readDrawing(job.returned.bytes, job.returned.name).drawing;
+    const { drawing: source } = await readSource(job.bytes, job.name, readAs(job.intake));
+    const prepared = prepare(source, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
+    const made = deliver(prepared.drawing, job.target, job.name, fonts, await templateOf(job));
+    const file = (await readSource(job.sent.bytes, job.sent.name)).drawing;
+    const came = (await readSource(job.returned.bytes, job.returned.name)).drawing;
     const sent = sentIn(made.written, file, [...prepared.stages, ...made.stages]);
     return { ok: true, came: comingBack(source, sent, file, came) };
   } catch (e) {

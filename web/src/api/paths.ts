@@ -18,6 +18,7 @@ export const paths = {
   drawing: (drawing: string) => `/api/drawings/${drawing}`,
   drawingSeen: (drawing: string) => `/api/drawings/${drawing}/seen`,
   drawingSource: (drawing: string) => `/api/drawings/${drawing}/source`,
+  drawingPages: (drawing: string) => `/api/drawings/${drawing}/pages`,
   drawingPicture: (drawing: string) => `/api/drawings/${drawing}/picture`,
   revisions: (drawing: string, fileName?: string) =>
     `/api/drawings/${drawing}/revisions${fileName === undefined ? '' : named(fileName)}`,

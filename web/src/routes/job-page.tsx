@@ -105,7 +105,7 @@ export function JobPage() {
             className={`mb-5 grid place-items-center border border-dashed px-4 text-center ${empty ? 'min-h-[55vh]' : 'py-3'} ${over ? 'border-ink' : 'border-ink/50 text-quiet'}`}
           >
             <p className={empty ? 'max-w-md text-lg text-ink' : ''}>
-              Drop DXF, DWG or SVG files here, with the PNG or JPEG pictures they use.
+              Drop DXF, DWG, SVG or PDF files here, with the PNG or JPEG pictures they use.
               {empty && (
                 <span className="mt-3 block text-sm text-quiet">
                   Each becomes a drawing of this job. Its bytes are kept as they are; unit, layers and origin are

@@ -1,5 +1,5 @@
 import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep, Target } from '@scalaria/core';
-import { CannotDeliver, deliver, readDrawing, summarise } from '@scalaria/core';
+import { CannotDeliver, deliver, readSource, summarise } from '@scalaria/core';
 import { held, loadFonts, pipeline } from './held';
 
 /** What would become of a drawing, were it written now. */
@@ -27,7 +27,7 @@ export const forecasting = {
   ): Promise<Forecast | string> {
     if (!held.source) throw new Error('no drawing is open');
     const prepared = (await pipeline()).run(decisions, steps);
-    const like = template && readDrawing(new Uint8Array(template.bytes), template.name).drawing;
+    const like = template && (await readSource(new Uint8Array(template.bytes), template.name)).drawing;
     try {
       const made = deliver(prepared.drawing, target, 'forecast', await loadFonts(), like ? { template: like } : {});
       const rows = [...held.reading, ...prepared.ledger, ...made.ledger];

@@ -17,10 +17,10 @@ import {
   ItemIndex,
   Pipeline,
   SHIPPED_FONTS,
-  isDrafting,
   openRenderer,
   seenInSource,
   shippedBook,
+  traitsOf,
 } from '@scalaria/core';
 
 const FONT_FILES = import.meta.glob<string>('../../../core/fonts/*.woff2', {
@@ -99,7 +99,7 @@ export async function loadFonts(): Promise<Fonts> {
 /** Whether what was read of an artwork looks like its file, drawn by a renderer that is not ours; worked out once. */
 export function seenFile(): Promise<SeenFile | null> {
   const { source, bytes } = held;
-  if (!source || !bytes || isDrafting(source)) return Promise.resolve(null);
+  if (!source || !bytes || !traitsOf(source.format).hasRenderer) return Promise.resolve(null);
   held.seen ??= Promise.all([fetched(RENDERER), shippedFiles(), loadFonts()])
     .then(async ([machine, files, fonts]) => {
       const renderer = await openRenderer({ machine, fonts: () => files });

@@ -9,8 +9,10 @@ import type {
   PlannedStep,
   Prepared,
   Scene,
+  Target,
 } from '@scalaria/core';
 import {
+  ALL_PAGES,
   ART_DEFAULT,
   Box2,
   DRAFTING_DEFAULT,
@@ -22,7 +24,10 @@ import {
   compareDrawings,
   conversion,
   differingLines,
-  readDrawing,
+  inverse,
+  placeInFile,
+  readAs,
+  readSource,
   scaling,
   settleUnit,
   summarise,
@@ -170,7 +175,7 @@ export const scenes = {
     const book = await loadFonts();
     const art = decisions.art ?? ART_DEFAULT;
     const plain = (d: Drawing): Drawing => upright(chooseArt(d, art, new Ledger('intake')).drawing);
-    const read = readDrawing(new Uint8Array(bytes), name, { encoding: decisions.encoding ?? null }).drawing;
+    const read = (await readSource(new Uint8Array(bytes), name, readAs(decisions))).drawing;
     const [was, is] = [settleUnit(read, decisions), settleUnit(held.source, decisions)];
     const k = was && is ? (was.factor * conversion(was.unit, is.unit)) / is.factor : 1;
     const before = k === 1 ? plain(read) : transformDrawing(plain(read), scaling(k, k, k));
@@ -195,13 +200,16 @@ export const scenes = {
   },
 
   /** A delivered file, read back and brought into the unit of the prepared drawing: the one that is asked about from then on. */
-  async deliveredScene(bytes: ArrayBuffer, name: string): Promise<Scene> {
-    let d = upright(readDrawing(new Uint8Array(bytes), name).drawing);
+  async deliveredScene(bytes: ArrayBuffer, name: string, target: Target): Promise<Scene> {
+    let d = upright((await readSource(new Uint8Array(bytes), name, { page: ALL_PAGES })).drawing);
     const unit = held.prepared?.unit;
     if (unit && d.unit && unit.unit !== 'px' && d.unit.unit !== 'px') {
       const k = (d.unit.factor * conversion(d.unit.unit, unit.unit)) / unit.factor;
       if (k !== 1) d = transformDrawing(d, scaling(k, k, k));
     }
+    // What lies on a page is shown where the drawing has it.
+    const place = held.prepared && placeInFile(held.prepared, { ...target, unit: null }, await loadFonts());
+    if (place) d = transformDrawing(d, inverse(place));
     const scene = buildScene(d, await loadFonts());
     held.delivered = d;
     held.before = held.shown;

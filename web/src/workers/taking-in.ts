@@ -5,10 +5,14 @@ import type {
   LaidFlat,
   NamedFile,
   PlannedStep,
+  ReadAs,
+  ScaleSuggestion,
   UnitSibling,
   UnitSuggestion,
 } from '@scalaria/core';
 import {
+  NO_DECISIONS,
+  eachPage,
   encodingSamples,
   filesNamedBy,
   fontUses,
@@ -16,11 +20,15 @@ import {
   isDrafting,
   layFlat,
   loadFont,
+  mmPerUnit,
   prepare,
   previewSvg,
-  readDrawing,
+  readAs,
+  readSource,
+  scaleEvidence,
   statedEncoding,
   takeIn,
+  traitsOf,
   dataAddress,
   unitEvidence,
   upright,
@@ -36,19 +44,23 @@ export interface ContentPicture {
   svg: string;
 }
 
+/** A page of a PDF: its size in mm, how much is on it, and a small picture. */
+export interface PagePicture {
+  number: number;
+  of: number;
+  size: [number, number];
+  objects: number;
+  svg: string;
+}
+
 /** What station one asks: the file, its fonts and pictures, what is known of it. */
 export const takingIn = {
   /** Reads the bytes of the drawing. Progress from 0 to 1. */
-  async open(
-    bytes: ArrayBuffer,
-    name: string,
-    encoding: string | null,
-    onProgress: (done: number) => void,
-  ): Promise<void> {
+  async open(bytes: ArrayBuffer, name: string, as: ReadAs, onProgress: (done: number) => void): Promise<void> {
     await loadFonts();
     let said = 0;
-    const result = readDrawing(new Uint8Array(bytes), name, {
-      encoding,
+    const result = await readSource(new Uint8Array(bytes), name, {
+      ...as,
       onProgress: (done) => {
         if (done - said < 0.02) return;
         said = done;
@@ -56,9 +68,9 @@ export const takingIn = {
       },
     });
     held.source = result.drawing;
-    held.bytes = isDrafting(held.source) ? null : new Uint8Array(bytes);
+    held.bytes = traitsOf(held.source.format).hasRenderer ? new Uint8Array(bytes) : null;
     held.seen = null;
-    held.samples = encodingSamples(new Uint8Array(bytes), held.source, encoding ?? statedEncoding(held.source));
+    held.samples = encodingSamples(new Uint8Array(bytes), held.source, as.encoding ?? statedEncoding(held.source));
     held.reading = result.ledger;
     held.prepared = null;
   },
@@ -84,11 +96,13 @@ export const takingIn = {
   },
 
   /** Drawings of the job that the drawing refers to; gives the names of those that they refer to in turn. */
-  setReferences(given: { name: string; fileName: string; bytes: ArrayBuffer }[]): string[] {
-    const read = given.map((f) => ({
-      name: f.name,
-      drawing: readDrawing(new Uint8Array(f.bytes), f.fileName).drawing,
-    }));
+  async setReferences(given: { name: string; fileName: string; bytes: ArrayBuffer }[]): Promise<string[]> {
+    const read = await Promise.all(
+      given.map(async (f) => ({
+        name: f.name,
+        drawing: (await readSource(new Uint8Array(f.bytes), f.fileName)).drawing,
+      })),
+    );
     held.references = [...held.references.filter((r) => !read.some((n) => n.name === r.name)), ...read];
     return read.flatMap((r) => filesNamedBy(r.drawing).flatMap((f) => (f.kind === 'drawing' ? f.name : [])));
   },
@@ -98,10 +112,12 @@ export const takingIn = {
     given: { id: string; fileName: string; bytes: ArrayBuffer; intake: IntakeDecisions; steps: PlannedStep[] }[],
   ): Promise<void> {
     const fonts = await loadFonts();
-    const read = given.map(({ id, fileName, bytes, intake, steps }) => {
-      const { drawing } = readDrawing(new Uint8Array(bytes), fileName, { encoding: intake.encoding ?? null });
-      return { name: gatheredName(id), drawing: prepare(drawing, intake, steps, { fonts }).drawing };
-    });
+    const read = await Promise.all(
+      given.map(async ({ id, fileName, bytes, intake, steps }) => {
+        const { drawing } = await readSource(new Uint8Array(bytes), fileName, readAs(intake));
+        return { name: gatheredName(id), drawing: prepare(drawing, intake, steps, { fonts }).drawing };
+      }),
+    );
     held.references = [...held.references.filter((r) => !read.some((n) => n.name === r.name)), ...read];
   },
 
@@ -128,6 +144,27 @@ export const takingIn = {
   /** The pictures and reference drawings that the file names and does not hold. */
   namedFiles(): NamedFile[] {
     return held.source ? filesNamedBy(held.source) : [];
+  },
+
+  /** What is evidence for the scale that a page shows it at. */
+  scaleEvidence(): ScaleSuggestion[] {
+    return held.source?.pageOf ? scaleEvidence(held.source) : [];
+  },
+
+  /** Small pictures of the pages of the file, one after the other, for as long as `onPage` says that it wants more. */
+  async pages(bytes: ArrayBuffer, from: number, onPage: (page: PagePicture) => Promise<boolean>): Promise<void> {
+    await eachPage(new Uint8Array(bytes), from, (drawing) => {
+      const shown = takeIn(drawing, NO_DECISIONS).drawing;
+      const k = mmPerUnit(drawing.unit) ?? 1;
+      const { width = 0, height = 0 } = drawing.page ?? {};
+      return onPage({
+        number: drawing.pageOf!.number,
+        of: drawing.pageOf!.of,
+        size: [width * k, height * k],
+        objects: drawing.entities.length,
+        svg: previewSvg(shown, 220, 140),
+      });
+    });
   },
 
   /** What laying the drawing flat would do to it. */

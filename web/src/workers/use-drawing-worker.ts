@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import * as Comlink from 'comlink';
+import type { ReadAs } from '@scalaria/core';
 import { getBytes } from '../api/client';
 import { paths } from '../api/paths';
 import type { DrawingWorker } from './drawing.worker';
@@ -18,8 +19,9 @@ export function useDrawingWorker(
   drawingId: string,
   fileName: string | undefined,
   revision: number | undefined,
-  encoding: string | null,
+  as: ReadAs,
 ): OpenedWorker {
+  const { encoding, page, letters } = as;
   const [stops] = useState(() => new Stops());
   const [state, setState] = useState<Omit<OpenedWorker, 'stops'>>({ worker: null, progress: 0, error: null });
   useEffect(() => {
@@ -35,7 +37,7 @@ export function useDrawingWorker(
       const onProgress = Comlink.proxy((done: number) => {
         if (live) setState((s) => ({ ...s, progress: done }));
       });
-      await worker.open(Comlink.transfer(bytes, [bytes]), fileName, encoding, onProgress);
+      await worker.open(Comlink.transfer(bytes, [bytes]), fileName, { encoding, page, letters }, onProgress);
       if (live) setState({ worker, progress: 1, error: null });
     };
     open().catch((e: unknown) => {
@@ -45,7 +47,7 @@ export function useDrawingWorker(
       live = false;
       thread.terminate();
     };
-    // Another revision is another file, and another encoding reads it anew.
-  }, [drawingId, fileName, revision, encoding, stops]);
+    // Another revision is another file, and another encoding or page is read anew.
+  }, [drawingId, fileName, revision, encoding, page, letters, stops]);
   return { ...state, stops };
 }

@@ -2,7 +2,7 @@ import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, compose, planar } from '../../geometry/affine.js';
 import type { Box2 } from '../../geometry/box.js';
 import type { GradientStop, Paint, Rgb } from '../../drawing/appearance.js';
-import { NO_PAINT } from '../../drawing/appearance.js';
+import { NO_PAINT, meanColour } from '../../drawing/appearance.js';
 import { parseColour } from './colours.js';
 import type { StyleSheet } from './css.js';
 import { parseLength } from './lengths.js';
@@ -140,19 +140,4 @@ export class PaintReader {
     }
     return 0x808080;
   }
-}
-
-/** The mean of a gradient along its length, each stretch between stops weighing as much as it is long. */
-export function meanColour(stops: readonly GradientStop[]): Rgb {
-  const first = stops[0]!;
-  const last = stops[stops.length - 1]!;
-  const channel = (shift: number): number => {
-    const of = (s: GradientStop): number => (s.rgb >> shift) & 255;
-    let sum = of(first) * first.offset + of(last) * (1 - last.offset);
-    for (let i = 1; i < stops.length; i++) {
-      sum += ((of(stops[i - 1]!) + of(stops[i]!)) / 2) * Math.max(0, stops[i]!.offset - stops[i - 1]!.offset);
-    }
-    return Math.min(255, Math.round(sum));
-  };
-  return (channel(16) << 16) | (channel(8) << 8) | channel(0);
 }

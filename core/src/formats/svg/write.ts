@@ -27,11 +27,12 @@ import type { Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
 import { paintOfHatch } from '../../drawing/hatch-gradient.js';
-import { meanColour } from './paint.js';
 import { rayWithin } from '../../drawing/rays.js';
 import { unitOf } from '../../drawing/units.js';
 import type { Appearance } from '../../drawing/appearance.js';
+import { meanColour } from '../../drawing/appearance.js';
 import { baseLine, linesOf } from '../../text/layout.js';
+import { addTextReach } from '../../text/text-reach.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
 import { escapeXml, xmlText } from './escape.js';
@@ -104,7 +105,8 @@ class SvgWriter {
     walk(drawing, (v) => {
       const own = new BoundsSink(new Box2());
       addEntityBounds(v.entity, v.toWorld, own);
-      if (v.entity.kind === 'text' || v.entity.kind === 'richText') this.addTextBounds(v.entity, v, own.box);
+      if (v.entity.kind === 'text' || v.entity.kind === 'richText')
+        addTextReach(v.entity, v.toWorld, drawing, options.fonts, own.box);
       this.order?.add(v, own.box);
       this.bounds.box.addBox(own.box);
       this.addInk(v, own.box);
@@ -131,29 +133,6 @@ class SvgWriter {
       box.minX <= outlines.maxX && outlines.minX <= box.maxX && box.minY <= outlines.maxY && outlines.minY <= box.maxY;
     // A page that shows nothing of the drawing is no page of it.
     return meets ? box : this.inked;
-  }
-
-  /** The page must hold text too: each line by the width of its font or stand-in. */
-  private addTextBounds(e: Text | RichText, v: Visit, box: Box2): void {
-    const m = entityToWorld(e, v.toWorld);
-    for (const line of linesOf(e, this.drawing, this.options.fonts)) {
-      const width =
-        line.stretchTo ??
-        this.options.fonts.outline(line.text, line.family, line.weight, line.italic).advance *
-          line.em *
-          line.widthFactor;
-      const from = line.anchor === 'left' ? 0 : line.anchor === 'centre' ? -width / 2 : -width;
-      const [c, s] = [Math.cos(line.rotation), Math.sin(line.rotation)];
-      for (const [a, b] of [
-        [from, -0.25],
-        [from + width, -0.25],
-        [from, 0.8],
-        [from + width, 0.8],
-      ]) {
-        const p = project(m, [line.x + a! * c - b! * line.em * s, line.y + a! * s + b! * line.em * c, 0]);
-        box.add(p[0], p[1]);
-      }
-    }
   }
 
   write(): Writing {

@@ -109,7 +109,10 @@ function ofLines(points: readonly Point[], closed: boolean, o: StrokeOptions): P
   }
   const back = (i: number): number => half * Math.tan(Math.abs(turns[i]!) / 2);
   for (let i = 0; i < count; i++) if (lengths[i]! <= (back(i) + back((i + 1) % n)) * APART) return null;
-  if (!isApart(points, count, closed, o.width * APART)) return null;
+  // Corners of square ends and the tips of pointed joints reach further than the pen is wide.
+  const tips = turns.map((t) => 1 / Math.cos(t / 2)).filter((tip) => o.join === 'miter' && tip <= o.miter);
+  const reach = half * Math.max(1, !closed && o.cap === 'square' ? Math.SQRT2 : 1, ...tips);
+  if (!isApart(points, count, closed, 2 * reach * APART)) return null;
 
   const out = new PathBuilder();
   const side = (i: number, sign: 1 | -1, w: Point): Point => {

@@ -1,11 +1,14 @@
-import { and, count, desc, eq, isNull, max } from 'drizzle-orm';
-import type { IntakeDecisions, Kept, PlannedStep, Target } from '@scalaria/core';
+import { isDeepStrictEqual } from 'node:util';
+import type { SQL } from 'drizzle-orm';
+import { and, count, desc, eq, isNull, max, sql } from 'drizzle-orm';
+import type { Kept, PlannedStep, ReadAs, Target } from '@scalaria/core';
 import {
   LATER_FIELDS,
   NO_DECISIONS,
   intakeSchema,
   onNight,
   planFaults,
+  readAs,
   reviewSchema,
   soundText,
   stepsSchema,
@@ -122,7 +125,11 @@ export function drawingRoutes(c: Context): Route[] {
       method: 'post',
       path: '/api/jobs/{job}/drawings',
       summary: 'Take a file into a job: the raw bytes as body, its name in the query',
-      query: { name: { type: 'string', maxLength: 1000 }, again: { enum: ['yes'] } },
+      query: {
+        name: { type: 'string', maxLength: 1000 },
+        again: { enum: ['yes'] },
+        page: { type: 'string', pattern: '^[1-9][0-9]{0,3}$' },
+      },
       body: 'bytes',
       answer: drawingRowShape,
       status: 201,
@@ -166,8 +173,7 @@ export function drawingRoutes(c: Context): Route[] {
         if (fault) throw new Problem(400, `${fault[0]!.toUpperCase()}${fault.slice(1)}.`);
         if (change.target) change.target = targetFor(change.target.format, { ...change.target });
         const found = await findDrawing(c, params['drawing']!);
-        const encodingOf = (d: Partial<IntakeDecisions> | undefined): string | null => d?.encoding ?? null;
-        const before = encodingOf(found.drawing.intake);
+        const before = readAs(found.drawing.intake);
         const drawing = await db.transaction(async (tx) => {
           // Two windows at once: one after the other, each seeing what the one before did.
           const [row] = await tx.select().from(drawings).where(eq(drawings.id, found.drawing.id)).for('update');
@@ -177,11 +183,25 @@ export function drawingRoutes(c: Context): Route[] {
           const [next] = await tx.update(drawings).set(set).where(eq(drawings.id, row.id)).returning();
           return next!;
         });
-        // What the file claims depends on how its texts are read.
-        const encoding = encodingOf(drawing.intake);
-        const revision = encoding === before ? found.revision : await readAnew(c, found.revision, encoding);
+        // What the file claims depends on how it is read.
+        const as = readAs(drawing.intake);
+        const revision = isDeepStrictEqual(as, before) ? found.revision : await readAnew(c, found.revision, as);
         return present({ ...found, drawing, revision });
       },
+    },
+    {
+      method: 'post',
+      path: '/api/drawings/{drawing}/pages',
+      summary: 'Take another page of the same file in as a drawing of its own',
+      body: {
+        type: 'object',
+        properties: { page: { type: 'integer', minimum: 1, maximum: 9999 } },
+        required: ['page'],
+        additionalProperties: false,
+      },
+      answer: drawingRowShape,
+      status: 201,
+      handle: ({ params, body }) => takePage(c, params['drawing']!, (body as { page: number }).page),
     },
     {
       method: 'get',
@@ -271,10 +291,10 @@ export function drawingRoutes(c: Context): Route[] {
   ];
 }
 
-/** Reads a revision again in another encoding and keeps what it claims then. */
-async function readAnew(c: Context, revision: RevisionRow, encoding: string | null): Promise<RevisionRow> {
+/** Reads a revision again in another way and keeps what it claims then. */
+async function readAnew(c: Context, revision: RevisionRow, as: ReadAs): Promise<RevisionRow> {
   const { id, blob, fileName } = revision;
-  const result = await c.pool.read({ bytes: await c.blobs.get(blob), name: fileName, encoding });
+  const result = await c.pool.read({ bytes: await c.blobs.get(blob), name: fileName, as });
   if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, result);
   const { claims, ledger, preview } = storable(result);
   const { db } = c.database;
@@ -318,29 +338,22 @@ export async function takeFile(
       remedy: 'Make another job, or delete drawings that are done with.',
     });
   const again = ask.query['again'] === 'yes';
-  const file = await readUpload(c, ask, null, async (hash, fileName) => {
+  const page = ask.query['page'] === undefined ? null : Number(ask.query['page']);
+  const file = await readUpload(c, ask, { page }, async (hash, fileName) => {
     if (again) return;
-    const [same] = await db
-      .select({ id: drawings.id, name: drawings.name, number: revisions.number })
-      .from(revisions)
-      .innerJoin(drawings, eq(drawings.id, revisions.drawingId))
-      .where(and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt), eq(revisions.blob, hash)))
-      .limit(1);
-    if (same)
-      throw new Problem(
-        409,
-        `${fileName} is byte for byte revision ${same.number} of “${same.name}”, which is here already.`,
-        {
-          remedy: 'Open that one, or take this in once more as a drawing of its own.',
-          same: same.id,
-        },
-      );
+    await refuseSame(c, job.id, hash, page, fileName);
   });
   const steps = await stepsFor(file.blob, file.fileName);
   return db.transaction(async (tx) => {
     const [drawing] = await tx
       .insert(drawings)
-      .values({ jobId: job.id, name: file.fileName, intake: NO_DECISIONS, steps, request })
+      .values({
+        jobId: job.id,
+        name: page === null ? file.fileName : `${file.fileName}, page ${page}`,
+        intake: { ...NO_DECISIONS, ...(page !== null && { fromPage: page }) },
+        steps,
+        request,
+      })
       .onConflictDoNothing()
       .returning();
     // The same request came twice at once: the other one made it.
@@ -353,11 +366,56 @@ export async function takeFile(
   });
 }
 
+/** Takes another page of a drawing's file in. */
+async function takePage(c: Context, id: string, page: number): Promise<unknown> {
+  const { db } = c.database;
+  const { drawing: of, revision } = await findDrawing(c, id);
+  await refuseSame(c, of.jobId, revision.blob, page, `Page ${page}`);
+  const bytes = await c.blobs.get(revision.blob);
+  const result = await c.pool.read({ bytes, name: revision.fileName, as: { page } });
+  if (!result.ok) throw new Problem(422, `${revision.fileName}: ${result.found}.`, result);
+  const { claims, ledger, preview } = storable(result);
+  return db.transaction(async (tx) => {
+    const name = `${revision.fileName}, page ${page}`;
+    const intake = { ...NO_DECISIONS, fromPage: page };
+    const [drawing] = await tx.insert(drawings).values({ jobId: of.jobId, name, intake, steps: [] }).returning();
+    const { fileName, blob, size } = revision;
+    const [first] = await tx
+      .insert(revisions)
+      .values({ drawingId: drawing!.id, number: 1, ...{ fileName, blob, size, claims, ledger, preview } })
+      .returning();
+    return rowOf(drawing!, first!);
+  });
+}
+
+/** Refuses a file, or a page of one, that a job holds already. */
+async function refuseSame(c: Context, jobId: string, hash: string, page: number | null, what: string): Promise<void> {
+  const { db } = c.database;
+  const [same] = await db
+    .select({ id: drawings.id, name: drawings.name, number: revisions.number })
+    .from(revisions)
+    .innerJoin(drawings, eq(drawings.id, revisions.drawingId))
+    .where(and(eq(drawings.jobId, jobId), isNull(drawings.deletedAt), eq(revisions.blob, hash), ofPage(page)))
+    .limit(1);
+  if (same)
+    throw new Problem(
+      409,
+      `${what} is byte for byte revision ${same.number} of “${same.name}”, which is here already.`,
+      {
+        remedy: 'Open that one, or take this in once more as a drawing of its own.',
+        same: same.id,
+      },
+    );
+}
+
+/** Drawings of a page of their file; those that nobody chose a page for are of the first. */
+const ofPage = (page: number | null): SQL => sql`coalesce((${drawings.intake}->>'fromPage')::int, 1) = ${page ?? 1}`;
+
 /** Receives the bytes that are sent and reads them in a worker. Throws a `Problem` for what is too large or cannot be read. */
 async function readUpload(
   c: Context,
   ask: Ask,
-  encoding: string | null = null,
+  as: ReadAs = {},
   known: (hash: string, fileName: string) => Promise<void> = async () => {},
 ): Promise<Omit<typeof revisions.$inferInsert, 'drawingId' | 'number'>> {
   const fileName = displayName(ask.query['name']);
@@ -370,7 +428,7 @@ async function readUpload(
     { hash }: { hash: string },
   ): Promise<Pick<RevisionRow, 'claims' | 'ledger' | 'preview'>> => {
     await known(hash, fileName);
-    const result = await c.pool.read({ bytes, name: fileName, encoding }, controller.signal);
+    const result = await c.pool.read({ bytes, name: fileName, as }, controller.signal);
     if (!result.ok)
       throw new Problem(422, `${fileName}: ${result.found}.`, { where: result.where, remedy: result.remedy });
     const { claims, ledger, preview } = storable(result);
@@ -395,7 +453,7 @@ async function takeRevision(c: Context, ask: Ask): Promise<unknown> {
     ask.request.resume();
     return present({ ...found, revision: before });
   }
-  const file = await readUpload(c, ask, found.drawing.intake.encoding ?? null, async (hash, fileName) => {
+  const file = await readUpload(c, ask, readAs(found.drawing.intake), async (hash, fileName) => {
     const [same] = await db
       .select({ number: revisions.number })
       .from(revisions)

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { Redo2, Undo2 } from 'lucide-react';
 import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep } from '@scalaria/core';
-import { summarise } from '@scalaria/core';
+import { readAs, summarise } from '@scalaria/core';
 import { useDeliveries, useDrawingDetail } from '../../api/hooks';
 import { CarryOverStrip } from '../../parts/carry-over-strip';
 import { Frame } from '../../parts/frame';
@@ -39,7 +39,7 @@ function OneDrawing({ id }: { id: string }) {
     stops,
     progress,
     error: readError,
-  } = useDrawingWorker(id, drawing?.fileName, drawing?.revision, drawing?.intake.encoding ?? null);
+  } = useDrawingWorker(id, drawing?.fileName, drawing?.revision, readAs(drawing?.intake));
   const fonts = useJobFonts(drawing?.jobId, worker);
   const pictures = useJobPictures(drawing?.jobId, worker);
   const references = useJobReferences(drawing, worker);

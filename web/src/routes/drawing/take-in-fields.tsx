@@ -5,7 +5,17 @@ import type { BookSection } from '../../parts/fold-list';
 import { useDrawing } from './drawing-context';
 
 /** Decisions with a section of their own; all others are laid out from what they say of their fields. */
-const OWN: readonly DecisionName[] = ['encoding', 'unit', 'correction', 'layers', 'window', 'kinds', 'plane', 'origin'];
+const OWN: readonly DecisionName[] = [
+  'encoding',
+  'page',
+  'unit',
+  'correction',
+  'layers',
+  'window',
+  'kinds',
+  'plane',
+  'origin',
+];
 /** Decisions that only artwork asks for. */
 const ARTWORK: readonly DecisionName[] = ['art'];
 

@@ -7,6 +7,8 @@ import type { BookSection } from '../../parts/fold-list';
 import { plainNumber } from '../../parts/numbers';
 import { useDrawing } from './drawing-context';
 import { settledLength } from './take-in-math';
+import type { Asking } from './use-asked';
+import { useAsked } from './use-asked';
 import { MeasuredSection } from './view/measured-section';
 import type { Tools } from './view/use-tools';
 
@@ -63,6 +65,44 @@ export function MeasuredTrue({ tools }: { tools: Tools }) {
   );
 }
 
+const askScale = (w: Asking) => w.scaleEvidence();
+
+/** The scale that a page shows something at: stated, or taken by what is evidence for it. */
+function StatedScale() {
+  const { drawing, decide } = useDrawing();
+  const { correction } = drawing.intake;
+  const found = useAsked(askScale) ?? [];
+  const state = (scale: number): void => decide({ correction: scale }, `scale 1 : ${scale}`);
+  return (
+    <>
+      <div className="mt-3">
+        <NumberField
+          label="The page shows it at 1 :"
+          value={Number.isInteger(correction) ? correction : null}
+          above={0}
+          onChange={state}
+        />
+      </div>
+      {found.length > 0 && (
+        <ul className="mt-2 border-l-2 border-act pl-2 text-sm" aria-label="Evidence for a scale">
+          {found.slice(0, 3).map((f) => (
+            <li key={f.scale} className="flex items-baseline justify-between gap-2">
+              <span>
+                <b className="num">1 : {f.scale}</b> <span className="text-quiet">{f.reasons.join('; ')}</span>
+              </span>
+              {correction !== f.scale && (
+                <Button look="quiet" onClick={() => state(f.scale)}>
+                  Use 1 : {f.scale}
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
 function KnownSize({ tools }: { tools: Tools }) {
   const { drawing, decide } = useDrawing();
   const { correction } = drawing.intake;
@@ -78,6 +118,7 @@ function KnownSize({ tools }: { tools: Tools }) {
         <Button onClick={() => tools.setTool('distance')}>Measure a length</Button>
         <Button onClick={() => tools.setTool('curve')}>Measure a diameter</Button>
       </div>
+      {drawing.claims.pageOf && <StatedScale />}
       {correction !== 1 && (
         <p className="mt-2">
           Scaled by <span className="num">{plainNumber(correction, 9)}</span>.{' '}

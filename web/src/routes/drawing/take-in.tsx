@@ -17,6 +17,7 @@ import { useDecisionSection } from './take-in-decisions';
 import { useEncodingSection } from './take-in-encoding';
 import { useKindSection } from './take-in-kinds';
 import { FrameMark, usePartSection } from './take-in-part';
+import { usePageSection } from './take-in-page';
 import { usePlaneSection } from './take-in-plane';
 import { useReferenceSection } from './take-in-references';
 import { useRevisionSection } from './take-in-revision';
@@ -64,6 +65,7 @@ export function TakeIn() {
   // What is still open comes first; all else is a line each, in the order in which one thinks of it.
   const sections = [
     useUnitSection(),
+    usePageSection(),
     useEncodingSection(),
     useReferenceSection(),
     useLayerSection({ hidden, onHidden: setHidden }),

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import * as Comlink from 'comlink';
 import type { Scene } from '@scalaria/core';
 import { getBytes } from '../../api/client';
@@ -16,6 +16,9 @@ export function useDelivered(
   const [delivered, setDelivered] = useState<Scene | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [id, fileName] = [delivery?.id, delivery?.fileName];
+  // A delivery never changes what it was asked to be: the rows that are fetched again hold the same.
+  const target = useRef(delivery?.target);
+  target.current = delivery?.target;
   useEffect(() => {
     // A prepared scene must be there first: the worker scales the file to its unit.
     if (!worker || !id || !fileName || !ready) return;
@@ -24,7 +27,7 @@ export function useDelivered(
     setFault(null);
     const load = async (): Promise<void> => {
       const bytes = copy ? copy.slice(0) : await getBytes(paths.deliveryFile(id));
-      const scene = await worker.deliveredScene(Comlink.transfer(bytes, [bytes]), fileName);
+      const scene = await worker.deliveredScene(Comlink.transfer(bytes, [bytes]), fileName, target.current!);
       if (live) setDelivered(scene);
     };
     load().catch((e: unknown) => live && setFault(e instanceof Error ? e.message : String(e)));

@@ -1,0 +1,187 @@
+import type { Appearance, Dash, Paint, Width } from '../../drawing/appearance.js';
+import { AppearancePool, NO_PAINT } from '../../drawing/appearance.js';
+import type { Clip } from '../../drawing/entity.js';
+import type { Affine } from '../../geometry/affine.js';
+import { applyPoint, compose, planar } from '../../geometry/affine.js';
+import type { PathData } from '../../geometry/path.js';
+import { PathBuilder } from '../../geometry/path.js';
+
+/** What a page is drawn with at a point of its content (ISO 32000-2, 8.4). Copied by `save`, never shared. */
+export interface GraphicsState {
+  /** From the user space of the content to the drawing. */
+  ctm: Affine;
+  stroke: Paint;
+  fill: Paint;
+  strokeOpacity: number;
+  fillOpacity: number;
+  /** Of the groups around it. */
+  opacity: number;
+  width: number;
+  cap: Appearance['cap'];
+  join: Appearance['join'];
+  miter: number;
+  dash: readonly number[];
+  dashOffset: number;
+  clip: Clip | undefined;
+  /** A tiling pattern that shapes are filled with, where `fill` stands for it. */
+  tiles: Tiles | null;
+  text: TextState;
+}
+
+/** A tiling pattern as the parser gives it: its content, its own space, the step from tile to tile (ISO 32000-2, 8.7.3). */
+export interface Tiles {
+  readonly operators: unknown;
+  readonly matrix: readonly number[];
+  readonly box: readonly number[];
+  readonly xStep: number;
+  readonly yStep: number;
+}
+
+/** What text is set with (ISO 32000-2, 9.3). */
+export interface TextState {
+  font: string | null;
+  size: number;
+  charSpacing: number;
+  wordSpacing: number;
+  /** Horizontal scaling, 1 for none. */
+  stretch: number;
+  leading: number;
+  rise: number;
+  mode: number;
+}
+
+const BLACK: Paint = { kind: 'rgb', rgb: 0 };
+
+export const initialState = (ctm: Affine): GraphicsState => ({
+  ctm,
+  stroke: BLACK,
+  fill: BLACK,
+  strokeOpacity: 1,
+  fillOpacity: 1,
+  opacity: 1,
+  width: 1,
+  cap: 'butt',
+  join: 'miter',
+  miter: 10,
+  dash: [],
+  dashOffset: 0,
+  clip: undefined,
+  tiles: null,
+  text: { font: null, size: 0, charSpacing: 0, wordSpacing: 0, stretch: 1, leading: 0, rise: 0, mode: 0 },
+});
+
+export const copied = (s: GraphicsState): GraphicsState => ({ ...s, text: { ...s.text } });
+
+/** A list of numbers as the parser gives it, packed or not; `null` for what is none. */
+export function numbersOf(list: unknown): number[] | null {
+  if (!ArrayBuffer.isView(list) && !Array.isArray(list)) return null;
+  const numbers = [...(list as Iterable<unknown>)];
+  return numbers.every((v): v is number => typeof v === 'number' && Number.isFinite(v)) ? numbers : null;
+}
+
+/** A matrix as a PDF writes it (a b c d e f) as a map; `null` for what is none. */
+export function mapOf(matrix: unknown): Affine | null {
+  const m = numbersOf(matrix);
+  if (!m || m.length < 6) return null;
+  const [a, b, c, d, e, f] = m as [number, number, number, number, number, number];
+  return planar(a, b, c, d, e, f);
+}
+
+/** By how much a map makes lines wider: the root of what it makes areas larger by. */
+export const scaleOf = (m: Affine): number => Math.sqrt(Math.abs(m[0] * m[4] - m[1] * m[3]));
+
+/** How far the two directions of a pen of no round tip differ before that is told. */
+const ROUND = 1e-3;
+
+/** Whether a map leaves a round pen round. */
+export function keepsRound(m: Affine): boolean {
+  const [u, v] = [Math.hypot(m[0], m[1]), Math.hypot(m[3], m[4])];
+  const skew = Math.abs(m[0] * m[3] + m[1] * m[4]);
+  return Math.abs(u - v) <= ROUND * Math.max(u, v) && skew <= ROUND * u * v;
+}
+
+/** What is drawn of a path. */
+export interface Painting {
+  readonly stroke: boolean;
+  readonly fill: boolean;
+  readonly rule: 'nonzero' | 'evenodd';
+}
+
+/** Turns states into looks, one object for each that differs. */
+export class LookBook {
+  private readonly pool = new AppearancePool();
+
+  of(s: GraphicsState, painting: Painting): Appearance {
+    const k = scaleOf(s.ctm);
+    // A width of 0 is the thinnest line that a device draws (ISO 32000-2, 8.4.3.2).
+    const width: Width = s.width === 0 ? { kind: 'paper', mm: 0 } : { kind: 'drawing', value: s.width * k };
+    const dashed = painting.stroke && s.dash.some((l) => l > 0);
+    const dash: Dash = dashed
+      ? { kind: 'lengths', lengths: s.dash.map((l) => l * k), offset: s.dashOffset * k }
+      : { kind: 'lengths', lengths: [], offset: 0 };
+    return this.pool.share({
+      stroke: painting.stroke ? s.stroke : NO_PAINT,
+      fill: painting.fill ? s.fill : NO_PAINT,
+      opacity: s.opacity,
+      strokeOpacity: painting.stroke ? s.strokeOpacity : 1,
+      fillOpacity: painting.fill ? s.fillOpacity : 1,
+      width: painting.stroke ? width : { kind: 'drawing', value: 1 },
+      dash,
+      cap: painting.stroke ? s.cap : 'butt',
+      join: painting.stroke ? s.join : 'miter',
+      miter: painting.stroke ? s.miter : 4,
+      fillRule: painting.rule,
+      visible: true,
+    });
+  }
+}
+
+/** How the parser writes paths: a number for each command, then its coordinates. */
+const DRAWN = { move: 0, line: 1, cubic: 2, quad: 3, close: 4 } as const;
+
+/** A path of the parser in the drawing; `null` where it is none. */
+export function pathOf(data: unknown, ctm: Affine): PathData | null {
+  if (!ArrayBuffer.isView(data)) return null;
+  const d = data as unknown as ArrayLike<number>;
+  const path = new PathBuilder();
+  const at = (i: number): readonly [number, number] => {
+    const p = applyPoint(ctm, [d[i]!, d[i + 1]!, 0]);
+    return [p[0], p[1]];
+  };
+  for (let i = 0; i < d.length;) {
+    const command = d[i++];
+    if (command === DRAWN.move) path.moveTo(...at(i));
+    else if (command === DRAWN.line) path.lineTo(...at(i));
+    else if (command === DRAWN.cubic) {
+      path.cubicTo(...at(i), ...at(i + 2), ...at(i + 4));
+      i += 4;
+    } else if (command === DRAWN.quad) {
+      path.quadTo(...at(i), ...at(i + 2));
+      i += 2;
+    } else if (command === DRAWN.close) {
+      path.close();
+      continue;
+    } else return null;
+    i += 2;
+  }
+  return path.build();
+}
+
+/** A rectangle as a path under a map. */
+export function boxPath(box: readonly number[], m: Affine): PathData {
+  const [x0, y0, x1, y1] = box as [number, number, number, number];
+  const path = new PathBuilder();
+  const corners = [
+    [x0, y0],
+    [x1, y0],
+    [x1, y1],
+    [x0, y1],
+  ].map(([x, y]) => applyPoint(m, [x!, y!, 0]));
+  corners.forEach((p, i) => (i === 0 ? path.moveTo(p[0], p[1]) : path.lineTo(p[0], p[1])));
+  return path.close().build();
+}
+
+export const within = (outer: Affine, matrix: unknown): Affine => {
+  const m = mapOf(matrix);
+  return m ? compose(outer, m) : outer;
+};

@@ -1,0 +1,81 @@
+import { bytesOfAddress } from '../picture/data-address.js';
+import { pictureHead } from '../picture/head.js';
+import { readPng } from '../picture/read-png.js';
+import type { PdfObjects, PdfValue, Ref } from './objects.js';
+import { name } from './objects.js';
+
+/** Pictures of a file, each once: JPEG as it is, PNG unpacked, with its opacity as a mask (ISO 32000-2, 8.9.5 and 11.6.5.2). */
+export class PictureWriter {
+  private readonly refs = new Map<string, { resource: string; ref: Ref } | null>();
+  constructor(private readonly objects: PdfObjects) {}
+
+  /** The name of a picture; `null` for one that cannot be unpacked. */
+  reference(data: string): string | null {
+    const known = this.refs.get(data);
+    if (known !== undefined) return known?.resource ?? null;
+    const ref = this.written(data);
+    const made = ref && { resource: `I${[...this.refs.values()].filter(Boolean).length + 1}`, ref };
+    this.refs.set(data, made);
+    return made?.resource ?? null;
+  }
+
+  private written(data: string): Ref | null {
+    const held = bytesOfAddress(data);
+    const head = held && pictureHead(held.bytes);
+    if (!held || !head) return null;
+    const base = {
+      Type: name('XObject'),
+      Subtype: name('Image'),
+      Width: head.width,
+      Height: head.height,
+      BitsPerComponent: 8,
+    };
+    if (head.media === 'image/jpeg') {
+      const channels = jpegChannels(held.bytes);
+      if (channels === null) return null;
+      const space = channels === 1 ? 'DeviceGray' : channels === 4 ? 'DeviceCMYK' : 'DeviceRGB';
+      // Programs that write four channels store them turned round (their marker APP14 says so).
+      const decode: Record<string, PdfValue> = channels === 4 ? { Decode: [1, 0, 1, 0, 1, 0, 1, 0] } : {};
+      return this.objects.stream(
+        held.bytes,
+        { ...base, ColorSpace: name(space), ...decode, Filter: name('DCTDecode') },
+        true,
+      );
+    }
+    const pixels = readPng(held.bytes);
+    if (!pixels) return null;
+    const n = pixels.width * pixels.height;
+    const grey = pixels.channels === 1;
+    const colour = new Uint8Array(n * (grey ? 1 : 3));
+    const alpha = new Uint8Array(pixels.channels === 4 ? n : 0);
+    for (let i = 0; i < n; i++) {
+      if (grey) colour[i] = pixels.data[i]!;
+      else for (let c = 0; c < 3; c++) colour[3 * i + c] = pixels.data[pixels.channels * i + c]!;
+      if (pixels.channels === 4) alpha[i] = pixels.data[4 * i + 3]!;
+    }
+    const masked = alpha.some((a) => a < 255);
+    const mask: Record<string, PdfValue> = masked
+      ? { SMask: this.objects.stream(alpha, { ...base, ColorSpace: name('DeviceGray') }) }
+      : {};
+    return this.objects.stream(colour, { ...base, ColorSpace: name(grey ? 'DeviceGray' : 'DeviceRGB'), ...mask });
+  }
+
+  get resources(): Record<string, Ref> {
+    return Object.fromEntries([...this.refs.values()].flatMap((r) => (r ? [[r.resource, r.ref]] : [])));
+  }
+}
+
+/** How many channels a JPEG has, from its frame header (ITU T.81, B.2.2); `null` where there is none. */
+function jpegChannels(b: Uint8Array): number | null {
+  for (let i = 2; i + 9 < b.length;) {
+    if (b[i] !== 0xff) return null;
+    const m = b[i + 1]!;
+    if (m === 0xff) {
+      i++;
+      continue;
+    }
+    if (m >= 0xc0 && m <= 0xcf && m !== 0xc4 && m !== 0xc8 && m !== 0xcc) return b[i + 9]!;
+    i += 2 + ((b[i + 2]! << 8) | b[i + 3]!);
+  }
+  return null;
+}

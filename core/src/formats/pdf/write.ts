@@ -1,0 +1,640 @@
+import type { Dash, Paint, Rgb, Width } from '../../drawing/appearance.js';
+import { NO_PAINT, meanColour, meanOpacity } from '../../drawing/appearance.js';
+import { boundsOf } from '../../drawing/bounds.js';
+import { constantWidth, hasVaryingWidth } from '../../drawing/constant-width.js';
+import { clipInPixels, curvesOf, entityToWorld } from '../../drawing/curves.js';
+import type { Drawing, Layer } from '../../drawing/drawing.js';
+import { layerKey } from '../../drawing/drawing.js';
+import type { Entity, Hatch, Image, RichText, Text } from '../../drawing/entity.js';
+import { hatchLines } from '../../drawing/hatch-area.js';
+import { paintOfHatch } from '../../drawing/hatch-gradient.js';
+import { foreshortening, leavesPlane } from '../../drawing/leaves-plane.js';
+import { KINDS } from '../../drawing/kinds.js';
+import type { LedgerEntry, Thing } from '../../drawing/ledger.js';
+import { Ledger, curveKey } from '../../drawing/ledger.js';
+import { LinetypeDashes } from '../../drawing/linetype-dashes.js';
+import { hex } from '../../drawing/palette.js';
+import { rayWithin } from '../../drawing/rays.js';
+import type { Reason } from '../../drawing/reasons.js';
+import { because } from '../../drawing/reasons.js';
+import type { Visit } from '../../drawing/resolve.js';
+import { paintRgb, walk } from '../../drawing/resolve.js';
+import { unitOf } from '../../drawing/units.js';
+import type { Affine } from '../../geometry/affine.js';
+import { applyPoint, applyVector, compose, largestScale, planar, scaling, translation } from '../../geometry/affine.js';
+import { Box2 } from '../../geometry/box.js';
+import { lineMatrix, linesOf } from '../../text/layout.js';
+import type { Work, WriteOptions, Writing } from '../format.js';
+import { checkStop } from '../format.js';
+import type { PdfValue, Ref } from './objects.js';
+import { PdfObjects, name, numberText, textValue } from './objects.js';
+import { PathPen } from './page-pen.js';
+import { FontWriter, standsFor } from './write-fonts.js';
+import { PaintWriter } from './write-paints.js';
+import { PictureWriter } from './write-pictures.js';
+
+/** Points to the millimetre (ISO 32000-2, 8.3.2.3). */
+export const POINTS_PER_MM = 72 / 25.4;
+/** The longest side of a page in units; a longer one counts in larger units (ISO 32000-2, annex C.1 and 14.11.2). */
+const LONGEST_SIDE = 14_400;
+/** What a line that states no width is drawn with, in mm, as in other artwork (docs/formats.md). */
+const STANDARD_MM = 0.25;
+/** How wide the page is around a drawing that gives none, in mm. */
+const AROUND_MM = 10;
+const WHITE = 0xffffff;
+
+/** Why what an insert shows is not all there. */
+const CUT = {
+  recursive: 'inserts-in-themselves',
+  deep: 'inserts-too-deep',
+  missing: 'inserts-of-missing-block',
+  many: 'copies-beyond-number',
+  beyond: 'inserts-at-beyond-bounds',
+} as const;
+
+/**
+ * Writes model space as the pages of a PDF 1.7 at true size: each page shows a box of the drawing, one coordinate unit as long as
+ * `options.unit` says. Without pages there is one, around all that is drawn. Layers become optional content; the order of painting is kept.
+ */
+export function writePdf(drawing: Drawing, options: WriteOptions, work?: Work): Writing {
+  return new PdfWriter(drawing, options, work).write();
+}
+
+interface PagePen {
+  readonly box: Box2;
+  readonly toPage: Affine;
+  readonly content: string[];
+  /** What the content is drawn with now, by operator, so that it is said only when it changes. */
+  readonly said: Map<string, string>;
+  layer: string | null;
+}
+
+class PdfWriter {
+  private readonly ledger = new Ledger('write');
+  private readonly objects = new PdfObjects();
+  private readonly fonts = new FontWriter(this.objects);
+  private readonly paints = new PaintWriter(this.objects);
+  private readonly pictures = new PictureWriter(this.objects);
+  private readonly states = new Map<string, { resource: string; ref: Ref }>();
+  private readonly layers = new Map<string, { resource: string; ref: Ref }>();
+  private readonly dashes: LinetypeDashes;
+  private readonly pages: PagePen[];
+  /** Points, or larger units of the page, to a unit of the drawing. */
+  private readonly k: number;
+  private readonly userUnit: number;
+  private readonly mm: number;
+  private readonly tolerance: number;
+  private readonly recoloured = new Map<string, string>();
+  private readonly reach: Box2;
+
+  constructor(
+    private readonly drawing: Drawing,
+    private readonly options: WriteOptions,
+    private readonly work: Work | undefined,
+  ) {
+    this.mm = unitOf(options.unit).mm;
+    this.dashes = new LinetypeDashes(drawing);
+    this.reach = boundsOf(drawing);
+    const around = AROUND_MM / this.mm;
+    const { reach: b } = this;
+    const boxes = options.pages ?? [
+      b.empty
+        ? Box2.of(0, 0, 2 * around, 2 * around)
+        : Box2.of(b.minX - around, b.minY - around, b.maxX + around, b.maxY + around),
+    ];
+    const longest = Math.max(...boxes.flatMap((p) => [p.width, p.height])) * this.mm * POINTS_PER_MM;
+    this.userUnit = longest > LONGEST_SIDE ? Math.ceil(longest / LONGEST_SIDE) : 1;
+    this.k = (this.mm * POINTS_PER_MM) / this.userUnit;
+    this.tolerance = Math.max(this.reach.diagonal * 1e-7, 1e-9);
+    this.pages = boxes.map((box) => ({
+      box,
+      toPage: compose(scaling(this.k, this.k, 1), translation(-box.minX, -box.minY)),
+      content: [],
+      said: new Map(),
+      layer: null,
+    }));
+  }
+
+  write(): Writing {
+    const { drawing, work } = this;
+    for (const l of drawing.layers) this.layerOf(l.name, l);
+    let n = 0;
+    walk(
+      drawing,
+      (v) => {
+        if (++n % 2048 === 0) {
+          checkStop(work);
+          work?.onProgress?.(Math.min(0.95, n / (drawing.entities.length + 1)));
+        }
+        this.entity(v);
+      },
+      { hidden: true, onCut: (i, why) => this.tell(i, { carryOver: 'links', action: 'dropped', reason: CUT[why] }) },
+    );
+    const sheets = drawing.entities.filter((e) => e.sheet !== undefined).length;
+    if (sheets > 0)
+      this.ledger.add({
+        carryOver: 'links',
+        action: 'dropped',
+        reason: 'sheets-left-out',
+        count: sheets,
+        onPurpose: true,
+      });
+    if (this.recoloured.size > 0)
+      this.ledger.add({
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        count: this.recoloured.size,
+        reason: this.options.ink === 'black' ? 'black-only' : 'recoloured-by-chart',
+        recoloured: Object.fromEntries(this.recoloured),
+      });
+    if (this.options.hairline)
+      this.ledger.add({
+        carryOver: 'colour',
+        action: 'changed',
+        onPurpose: true,
+        reason: because('one-width-for-all', { width: this.options.hairline }),
+      });
+    if (this.userUnit > 1)
+      this.ledger.add({
+        carryOver: 'scale',
+        action: 'kept',
+        onPurpose: true,
+        reason: because('pdf-larger-units', { times: this.userUnit }),
+      });
+    return { bytes: this.document(), ledger: this.ledger.rows };
+  }
+
+  private tell(e: Entity, row: LedgerEntry): void {
+    this.ledger.add({ ...row, id: e.id });
+  }
+
+  private became(e: Entity, to: Thing, reason: Reason, entities = 1): void {
+    this.tell(e, {
+      carryOver: 'curves',
+      action: 'changed',
+      onPurpose: true,
+      reason,
+      becomes: { from: e.kind, to, gone: 1, entities },
+    });
+  }
+
+  private layerOf(named: string, layer?: Layer): { resource: string; ref: Ref } {
+    const key = layerKey(this.drawing, named);
+    let made = this.layers.get(key);
+    if (!made) {
+      const ref = this.objects.add({ Type: name('OCG'), Name: textValue(layer?.name ?? named) });
+      this.layers.set(key, (made = { resource: `L${this.layers.size + 1}`, ref }));
+    }
+    return made;
+  }
+
+  /** The page that an object lies on: the one its middle is in. */
+  private pageOf(e: Entity, toWorld: Affine): PagePen {
+    if (this.pages.length === 1) return this.pages[0]!;
+    const box = boundsOf({ ...this.drawing, entities: [{ ...e, sheet: undefined } as Entity] });
+    const at = applyPoint(toWorld, [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2, 0]);
+    return (
+      this.pages.find(
+        (p) => at[0] >= p.box.minX && at[0] <= p.box.maxX && at[1] >= p.box.minY && at[1] <= p.box.maxY,
+      ) ?? this.pages[0]!
+    );
+  }
+
+  /** Content of a layer, between its marks. */
+  private put(v: Visit, ...lines: readonly string[]): void {
+    const page = this.pageOf(v.entity, v.toWorld);
+    const { layer } = v.resolved;
+    if (page.layer !== layer) {
+      if (page.layer !== null) page.content.push('EMC');
+      page.content.push(`/OC /${this.layerOf(layer).resource} BDC`);
+      page.layer = layer;
+    }
+    page.content.push(...lines);
+  }
+
+  /** Says an operator of the graphics state where it is not said already. */
+  private say(page: PagePen, operator: string, operands: string): string[] {
+    if (page.said.get(operator) === operands) return [];
+    page.said.set(operator, operands);
+    return [`${operands} ${operator}`];
+  }
+
+  private colour(rgb: Rgb, tell = true): Rgb {
+    const { ink, colours } = this.options;
+    let to = rgb;
+    if (ink === 'black') to = rgb === WHITE ? WHITE : 0;
+    else {
+      const chart = colours?.find((c) => c.from.toLowerCase() === hex(rgb))?.to;
+      if (chart) to = parseInt(chart.slice(1), 16);
+    }
+    if (to !== rgb && tell) this.recoloured.set(hex(rgb), hex(to));
+    return to;
+  }
+
+  private paint(page: PagePen, paint: Paint, rgb: Rgb, stroke: boolean, toPage: Affine): string[] {
+    const [plain, grey, space, pattern] = stroke ? ['RG', 'G', 'CS', 'SCN'] : ['rg', 'g', 'cs', 'scn'];
+    const own = paint.kind === 'gradient' ? this.gradient(paint, toPage) : null;
+    const kind = stroke ? 'stroke' : 'fill';
+    const said = own ? `/Pattern ${space} /${own} ${pattern}` : this.plainColour(this.colour(rgb), plain!, grey!);
+    if (page.said.get(kind) === said) return [];
+    page.said.set(kind, said);
+    return [said];
+  }
+
+  private gradient(paint: Extract<Paint, { kind: 'gradient' }>, toPage: Affine): string | null {
+    const own = this.paints.reference(paint, toPage, (c) => this.colour(c, false));
+    // What stands for it where it cannot go changes with its colours.
+    const mean = meanColour(paint.stops.map((s) => ({ ...s, rgb: this.colour(s.rgb, false) })));
+    if (own && mean !== paint.rgb) this.recoloured.set(hex(paint.rgb), hex(mean));
+    return own;
+  }
+
+  private plainColour(rgb: Rgb, colour: string, grey: string): string {
+    const [r, g, b] = [(rgb >> 16) & 255, (rgb >> 8) & 255, rgb & 255];
+    if (r === g && g === b) return `${numberText(r / 255)} ${grey}`;
+    return `${[r, g, b].map((c) => numberText(c / 255)).join(' ')} ${colour}`;
+  }
+
+  private opacity(page: PagePen, stroke: number, fill: number): string[] {
+    const [CA, ca] = [Number(numberText(stroke, 4)), Number(numberText(fill, 4))];
+    const key = `${CA} ${ca}`;
+    if ((page.said.get('gs') ?? '1 1') === key) return [];
+    page.said.set('gs', key);
+    let made = this.states.get(key);
+    if (!made) {
+      const ref = this.objects.add({ Type: name('ExtGState'), CA, ca });
+      this.states.set(key, (made = { resource: `G${this.states.size + 1}`, ref }));
+    }
+    return [`/${made.resource} gs`];
+  }
+
+  private width(width: Width, toWorld: Affine): number {
+    const { hairline } = this.options;
+    if (hairline) return (hairline / this.mm) * this.k;
+    if (width.kind === 'drawing') return width.value * largestScale(toWorld) * this.k;
+    // A width of 0 is the thinnest line of the device: exactly what such a line asks for.
+    return ((width.kind === 'paper' ? width.mm : STANDARD_MM) / this.mm) * this.k;
+  }
+
+  /** The state that lines are drawn with. */
+  private pen(page: PagePen, v: Visit): string[] {
+    const { entity: e, resolved: r, toWorld } = v;
+    const wide = e.kind === 'polyline' && !this.options.hairline ? constantWidth(e) : null;
+    const width = wide === null ? this.width(r.width, toWorld) : wide * largestScale(toWorld) * this.k;
+    const cap = wide === null ? ['butt', 'round', 'square'].indexOf(e.look.cap) : 0;
+    const join = wide === null ? ['miter', 'round', 'bevel'].indexOf(e.look.join) : 0;
+    return [
+      ...this.say(page, 'w', numberText(width)),
+      ...this.say(page, 'J', String(cap)),
+      ...this.say(page, 'j', String(join)),
+      ...this.say(page, 'M', numberText(Math.max(1, e.look.miter))),
+      ...this.say(page, 'd', this.dash(r.dash, e.look.dash, toWorld)),
+    ];
+  }
+
+  private dash(dash: Dash, own: Dash, toWorld: Affine): string {
+    const k = largestScale(toWorld) * this.k;
+    const lengths = this.dashes.lengths(dash).map((l) => numberText(l * k));
+    if (lengths.every((l) => Number(l) === 0)) return '[] 0';
+    const offset = own.kind === 'lengths' ? own.offset * k : 0;
+    return `[${lengths.join(' ')}] ${numberText(offset)}`;
+  }
+
+  private curves(e: Entity, v: Visit, toPage: Affine): { path: string; pen: PathPen } {
+    const pen = new PathPen(toPage, this.tolerance);
+    curvesOf(e, v.toWorld, pen);
+    return { path: pen.finish(), pen };
+  }
+
+  /** How far cubics lie off curves that a PDF does not have, and how much longer they are. */
+  private tellBent(v: Visit, pen: PathPen, area: Rgb | null): void {
+    const { entity: e, resolved: r } = v;
+    if (!pen.bent) return;
+    const { longer } = pen;
+    const stroked = r.stroke !== null && e.kind !== 'hatch';
+    this.tell(e, {
+      carryOver: 'curves',
+      action: 'approximated',
+      onPurpose: true,
+      reason: e.kind === 'spline' ? 'splines-as-cubics' : 'arcs-as-cubics',
+      deviation: { value: Number(pen.deviation.toPrecision(2)), unit: this.options.unit },
+      ...(stroked && { added: { [curveKey(r.layer, hex(r.stroke!))]: longer } }),
+      ...(area !== null && { filled: { [curveKey(r.layer, hex(area))]: longer } }),
+    });
+  }
+
+  private entity(v: Visit): void {
+    const { entity: e, resolved: r, toWorld } = v;
+    this.tellBeside(v);
+    switch (e.kind) {
+      case 'insert':
+        return this.became(e, 'nothing', 'blocks-drawn', 0);
+      case 'dimension':
+      case 'leader':
+        return this.became(e, 'nothing', because('kind-shown-by-parts', { kind: e.kind }), 0);
+      case 'opaque':
+        return this.tell(e, {
+          carryOver: e.picture || e.drawn ? 'text' : 'curves',
+          action: e.picture || e.drawn ? 'changed' : 'dropped',
+          onPurpose: Boolean(e.picture || e.drawn),
+          reason:
+            e.picture || e.drawn
+              ? because('shown-by-parts', { what: e.type })
+              : because('not-in-pdf', { what: e.type }),
+          becomes: { from: 'opaque', to: 'nothing', gone: 1, entities: 0 },
+        });
+      case 'viewport':
+        return;
+      case 'text':
+      case 'richText':
+        return this.text(e, v);
+      case 'image':
+        if (e.data !== undefined && !e.cover) return this.picture(e, v, e.data);
+        this.tell(e, {
+          carryOver: 'links',
+          action: 'dropped',
+          onPurpose: true,
+          reason: e.cover ? 'cover-as-outline' : 'picture-as-frame',
+        });
+        this.became(e, 'path', 'frames-as-paths');
+        return this.drawn(e, v, NO_PAINT);
+      case 'hatch':
+        return this.hatch(e, v);
+      case 'face':
+        if (e.solid) {
+          this.became(e, 'path', 'corners-as-polygons');
+          return this.filled(e, v, r.fill ?? r.stroke, e.look.fill, 'evenodd');
+        }
+        break;
+      case 'ray': {
+        const ends = rayWithin(applyPoint(toWorld, e.at), applyVector(toWorld, e.direction), e.both, this.reach);
+        this.became(e, ends ? 'line' : 'nothing', 'endless-line-ended');
+        if (!ends) return;
+        const line: Entity = { ...e, kind: 'line', start: ends[0], end: ends[1] };
+        return this.drawn(line, { ...v, entity: line, toWorld: IN_PLACE }, NO_PAINT);
+      }
+      default:
+      // All others are drawn by their curves.
+    }
+    if (e.kind === 'polyline' && hasVaryingWidth(e))
+      this.tell(e, { carryOver: 'colour', action: 'dropped', reason: 'polyline-widths-not-in-pdf' });
+    this.drawn(e, v, e.kind === 'line' ? NO_PAINT : e.look.fill);
+  }
+
+  /** What a reader sees of an entity: a line where that is all there is, a path otherwise, nothing where nothing is drawn. */
+  private tellKind(e: Entity, straight: boolean, filled: boolean, drawn: boolean): void {
+    if (e.kind === 'image') return;
+    const to = !drawn ? 'nothing' : straight && !filled ? 'line' : 'path';
+    if (to !== e.kind) this.became(e, to, because('as-paths-of-cubics', { kind: e.kind }), drawn ? 1 : 0);
+  }
+
+  /** What an entity has beside its shape that a page cannot say. */
+  private tellBeside(v: Visit): void {
+    const { entity: e, resolved: r, toWorld } = v;
+    const { shown } = KINDS[e.kind];
+    if (shown !== 'letters' && shown !== 'block' && e.kind !== 'ray' && leavesPlane(e, toWorld)) {
+      const shorter = r.stroke === null ? 0 : foreshortening(e, toWorld);
+      this.tell(e, {
+        carryOver: 'curves',
+        action: 'dropped',
+        reason: 'heights-not-in-pdf',
+        ...(r.stroke !== null && shorter > 0 && { added: { [curveKey(r.layer, hex(r.stroke))]: -shorter } }),
+      });
+    }
+    for (const paint of [e.look.fill, e.look.stroke]) {
+      if (paint.kind === 'gradient' && paint.place && e.kind !== 'text' && e.kind !== 'richText') {
+        const clear = paint.stops.some((s) => s.opacity < 1);
+        if (clear) this.tell(e, { carryOver: 'colour', action: 'approximated', reason: 'gradient-opacity-evened' });
+        this.tell(e, { carryOver: 'colour', action: 'kept', reason: 'gradients-kept' });
+      } else if (paint.kind === 'gradient' || paint.kind === 'pattern')
+        this.tell(e, {
+          carryOver: 'colour',
+          action: 'dropped',
+          reason: because('paints-to-plain-colour', { paint: paint.kind }),
+        });
+    }
+    if (e.extended) this.tell(e, { carryOver: 'links', action: 'dropped', reason: 'extended-data-not-in-pdf' });
+    if (e.thickness) this.tell(e, { carryOver: 'curves', action: 'dropped', reason: 'thickness-not-in-pdf' });
+  }
+
+  private drawn(e: Entity, v: Visit, fill: Paint): void {
+    const { resolved: r } = v;
+    const page = this.pageOf(e, v.toWorld);
+    const { path, pen } = this.curves(e, v, page.toPage);
+    const area = fill.kind === 'none' ? null : r.fill;
+    this.tellBent(v, pen, area);
+    const seen = path !== '' && (area !== null || r.stroke !== null);
+    this.tellKind(e, pen.straight, area !== null, seen);
+    if (!seen) return;
+    const { look } = e;
+    if (area !== null && r.stroke !== null && r.opacity < 1)
+      this.tell(e, { carryOver: 'colour', action: 'approximated', reason: 'opacity-by-parts' });
+    const toPage = compose(page.toPage, v.toWorld);
+    const clear = [look.stroke, look.fill].map((p) => (p.kind === 'gradient' ? meanOpacity(p) : 1)) as [number, number];
+    const rule = look.fillRule === 'evenodd' ? '*' : '';
+    const operator = area === null ? 'S' : r.stroke === null ? `f${rule}` : `B${rule}`;
+    const lines = [
+      ...this.opacity(
+        page,
+        r.stroke === null ? 1 : r.strokeOpacity * clear[0],
+        area === null ? 1 : r.fillOpacity * clear[1],
+      ),
+      ...(r.stroke === null ? [] : [...this.paint(page, look.stroke, r.stroke, true, toPage), ...this.pen(page, v)]),
+      ...(area === null ? [] : this.paint(page, look.fill, area, false, toPage)),
+      path,
+      operator,
+    ];
+    this.put(v, ...lines);
+  }
+
+  /** A shape that is an area of one colour, or of a gradient. */
+  private filled(e: Entity, v: Visit, rgb: Rgb | null, paint: Paint, rule: 'evenodd' | 'nonzero'): void {
+    const page = this.pageOf(e, v.toWorld);
+    const { path, pen } = this.curves(e, v, page.toPage);
+    this.tellBent(v, pen, rgb);
+    if (path === '' || rgb === null) return;
+    this.put(
+      v,
+      ...this.opacity(page, 1, v.resolved.fillOpacity),
+      ...this.paint(page, paint, rgb, false, compose(page.toPage, entityToWorld(e, v.toWorld))),
+      path,
+      rule === 'evenodd' ? 'f*' : 'f',
+    );
+  }
+
+  private hatch(e: Hatch, v: Visit): void {
+    const { resolved: r } = v;
+    const pattern = hatchLines(e);
+    if (!pattern) {
+      this.became(e, 'path', 'hatches-as-fills');
+      const gradient = paintOfHatch(e);
+      if (gradient)
+        this.tell(e, { carryOver: 'colour', action: 'changed', onPurpose: true, reason: 'hatch-gradient-as-fill' });
+      else if (e.gradient) this.tell(e, { carryOver: 'colour', action: 'dropped', reason: 'hatch-gradient-plain' });
+      return this.filled(e, v, r.fill ?? r.stroke, gradient ?? e.look.fill, e.look.fillRule);
+    }
+    if (pattern.tooDense) this.tell(e, { carryOver: 'colour', action: 'approximated', reason: 'hatch-cut-short' });
+    const rgb = r.fill ?? r.stroke;
+    const page = this.pageOf(e, v.toWorld);
+    const m = compose(page.toPage, compose(entityToWorld(e, v.toWorld), translation(0, 0, e.elevation)));
+    const lines: string[] = [];
+    const { segments: s } = pattern;
+    for (let i = 0; i < s.length; i += 4) {
+      const [a, b] = [0, 2].map((j) => applyPoint(m, [s[i + j]!, s[i + j + 1]!, 0]));
+      lines.push(`${numberText(a![0])} ${numberText(a![1])} m ${numberText(b![0])} ${numberText(b![1])} l`);
+    }
+    const drawn = lines.length > 0 && rgb !== null;
+    this.became(e, !drawn ? 'nothing' : lines.length === 1 ? 'line' : 'path', 'patterns-as-lines', drawn ? 1 : 0);
+    if (!drawn) return;
+    this.put(
+      v,
+      ...this.opacity(page, r.fillOpacity, 1),
+      ...this.paint(page, { kind: 'rgb', rgb }, rgb, true, m),
+      ...this.pen(page, v),
+      ...lines,
+      'S',
+    );
+  }
+
+  private picture(e: Image, v: Visit, data: string): void {
+    const own = this.pictures.reference(data);
+    if (own === null) {
+      this.tell(e, { carryOver: 'links', action: 'dropped', reason: 'picture-as-frame' });
+      this.became(e, 'path', 'frames-as-paths');
+      return this.drawn(e, v, NO_PAINT);
+    }
+    const page = this.pageOf(e, v.toWorld);
+    const m = compose(page.toPage, v.toWorld);
+    const [w, h] = e.pixels;
+    const at = applyPoint(m, e.at);
+    const [u, up] = [applyVector(m, e.u), applyVector(m, e.v)];
+    const square = [u[0] * w, u[1] * w, up[0] * h, up[1] * h, at[0], at[1]].map((n) => numberText(n));
+    const corner = (x: number, y: number): string =>
+      numberText(at[0] + u[0] * x + up[0] * (h - y)) + ' ' + numberText(at[1] + u[1] * x + up[1] * (h - y));
+    const clip = e.clip
+      ? [...clipInPixels(e).map(([x, y], i) => `${corner(x, y)} ${i === 0 ? 'm' : 'l'}`), 'h W n']
+      : [];
+    this.put(
+      v,
+      ...this.opacity(page, 1, v.resolved.fillOpacity),
+      'q',
+      ...clip,
+      `${square.join(' ')} cm`,
+      `/${own} Do`,
+      'Q',
+    );
+  }
+
+  private text(e: Text | RichText, v: Visit): void {
+    const { fonts } = this.options;
+    const { resolved: r } = v;
+    const lines = linesOf(e, this.drawing, fonts).filter((l) => l.text.trim() !== '');
+    if (e.kind === 'richText') this.became(e, 'text', 'rich-text-by-line-and-style', lines.length);
+    else if (lines.length !== 1) this.became(e, 'text', 'narrow-path-text-by-letter', lines.length);
+    const page = this.pageOf(e, v.toWorld);
+    const plane = compose(page.toPage, entityToWorld(e, v.toWorld));
+    for (const line of lines) {
+      const set = fonts.letters(line.text, line.family, line.weight, line.italic);
+      const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
+      const rgb = own ?? r.fill ?? r.stroke ?? 0;
+      if (line.underline || line.overline || line.strike)
+        this.tell(e, { carryOver: 'text', action: 'dropped', reason: 'text-decoration-not-carried' });
+      const paint: Paint = { kind: 'rgb', rgb };
+      const held = set?.letters.every((l) => l.font.embedding !== 'forbidden') ?? false;
+      if (!set || !held) {
+        this.shapes(e, v, page, line, plane, rgb);
+        continue;
+      }
+      if (set.missing.length > 0)
+        this.tell(e, {
+          carryOver: 'text',
+          action: 'dropped',
+          reason: because('letters-missing', { letters: [...new Set(set.missing)].join(' ') }),
+        });
+      this.put(
+        v,
+        ...this.opacity(page, 1, r.fillOpacity),
+        ...this.paint(page, paint, rgb, false, plane),
+        `/Span << /ActualText ${standsFor(line.text).text} >> BDC`,
+        this.fonts.show(set, compose(plane, lineMatrix(line, set.advance))),
+        'EMC',
+      );
+    }
+  }
+
+  /** A line whose letters no file may hold, or that are strokes: drawn as what it looks like. */
+  private shapes(
+    e: Text | RichText,
+    v: Visit,
+    page: PagePen,
+    line: Parameters<typeof lineMatrix>[0],
+    plane: Affine,
+    rgb: Rgb,
+  ): void {
+    const made = this.options.fonts.outline(line.text, line.family, line.weight, line.italic);
+    const letters = { kind: 'path', id: 0, layer: '', look: e.look, path: made.path } as const;
+    const pen = new PathPen(compose(plane, lineMatrix(line, made.advance)), this.tolerance);
+    curvesOf(letters, planar(1, 0, 0, 1, 0, 0), pen);
+    const path = pen.finish();
+    this.became(e, 'path', made.strokes ? 'text-as-lines' : 'text-as-outlines');
+    if (path === '') return;
+    const paint: Paint = { kind: 'rgb', rgb };
+    this.put(
+      v,
+      ...this.opacity(page, v.resolved.fillOpacity, v.resolved.fillOpacity),
+      ...this.paint(page, paint, rgb, made.strokes, plane),
+      ...(made.strokes ? this.pen(page, v) : []),
+      path,
+      made.strokes ? 'S' : 'f',
+    );
+  }
+
+  private document(): Uint8Array {
+    const { objects, drawing, options } = this;
+    const fonts = this.fonts.finish();
+    const of = (m: Map<string, { resource: string; ref: Ref }>): Record<string, Ref> =>
+      Object.fromEntries([...m.values()].map(({ resource, ref }) => [resource, ref]));
+    const resources = objects.add({
+      Font: fonts,
+      XObject: this.pictures.resources,
+      Pattern: this.paints.resources,
+      ExtGState: of(this.states),
+      Properties: of(this.layers),
+    });
+    const tree = objects.reserve();
+    const pages = this.pages.map((p) => {
+      if (p.layer !== null) p.content.push('EMC');
+      const content = objects.stream(new TextEncoder().encode(p.content.join('\n') + '\n'));
+      const size = [p.box.width, p.box.height].map((s) => Number(numberText(s * this.k)));
+      return objects.add({
+        Type: name('Page'),
+        Parent: tree,
+        MediaBox: [0, 0, ...size],
+        ...(this.userUnit > 1 && { UserUnit: this.userUnit }),
+        Resources: resources,
+        Contents: content,
+      });
+    });
+    objects.fill(tree, { Type: name('Pages'), Kids: pages, Count: pages.length });
+    const hidden = drawing.layers.filter((l) => l.off || l.frozen).map((l) => this.layerOf(l.name).ref);
+    const all = [...this.layers.values()].map((l) => l.ref);
+    const locked = drawing.layers.filter((l) => l.locked).map((l) => this.layerOf(l.name).ref);
+    const config: Record<string, PdfValue> = {
+      Order: all,
+      ...(hidden.length > 0 && { OFF: hidden }),
+      ...(locked.length > 0 && { Locked: locked }),
+    };
+    const root = objects.add({
+      Type: name('Catalog'),
+      Pages: tree,
+      ...(all.length > 0 && { OCProperties: { OCGs: all, D: config } }),
+      // A page is shown and printed at its own size.
+      ViewerPreferences: { PrintScaling: name('None') },
+    });
+    const info = objects.add({ ...(options.title && { Title: textValue(options.title) }), Producer: 'Scalaria' });
+    return objects.file('1.7', root, info);
+  }
+}
+
+const IN_PLACE: Affine = planar(1, 0, 0, 1, 0, 0);
