@@ -30,6 +30,7 @@ const all: IntakeDecisions = {
   art: { clips: 'whole', patterns: 'colour', gradients: 'mean' },
   fromPage: 3,
   letters: 'outlines',
+  pens: 'drawing',
 };
 
 describe('the list of decisions', () => {
@@ -40,7 +41,7 @@ describe('the list of decisions', () => {
   it('says each in words', () => {
     expect(decidedOf(all).map((d) => `${d.title}: ${d.words}`)).toEqual([
       'Text encoding: Cyrillic (windows-1251)',
-      'Page of the PDF: page 3, letters as outlines',
+      'Page of the PDF: page 3, letters as outlines, line widths scale',
       'Unit: in, 72 pixels to the inch',
       'Scale: times 2, by a known size',
       'Layers: 2 chosen, made from stroke',

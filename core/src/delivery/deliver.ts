@@ -2,7 +2,7 @@ import { traitsOf } from '../drawing/format-traits.js';
 import { because } from '../drawing/reasons.js';
 import { UserError } from '../errors.js';
 import type { Affine } from '../geometry/affine.js';
-import { compose, scaling } from '../geometry/affine.js';
+import { compose, planarSimilarity, scaling } from '../geometry/affine.js';
 import { transformDrawing } from '../drawing/transform.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { isDrafting } from '../drawing/drawing.js';
@@ -26,6 +26,8 @@ import { textToOutlines } from '../text/outlines.js';
 import { baseName, legalName } from './base-name.js';
 import type { Target } from './target.js';
 import { targetFault } from './target.js';
+import { KINDS_DEFAULT } from '../intake/decisions.js';
+import { chooseKinds } from '../intake/kinds.js';
 
 /** A delivery that cannot be made as asked; the message says why and what to do. */
 export class CannotDeliver extends UserError {
@@ -118,6 +120,14 @@ export function deliver(
   const title = baseName(sourceName);
   const arranged = format.arrange?.(stages.drawing, { ...options, unit, fonts });
   if (arranged) stages.run('Hidden objects', (from, lineage) => withoutHidden(from, arranged, ledger, lineage));
+  const asDrawn: LedgerRow[] = [];
+  if (arranged?.moves.some(({ map }) => planarSimilarity(map) !== 1)) {
+    // On paper at a scale a dimension says what it said: measured anew it would say how long it is on the paper.
+    const drawn = chooseKinds(stages.drawing, { ...KINDS_DEFAULT, dimensions: 'lines' });
+    stages.follow(drawn);
+    // They were not handed to the writer: what became of them is no part of what it did.
+    for (const { becomes: _, ...row } of drawn.rows) asDrawn.push(row);
+  }
   for (const { title, map, row } of arranged?.moves ?? []) {
     stages.move(title, map, noteFollowers(ledger));
     ledger.add(row);
@@ -144,7 +154,7 @@ export function deliver(
     mediaType: format.mediaType,
     unit,
     written,
-    ledger: [...ledger.rows, ...rows],
+    ledger: [...ledger.rows, ...asDrawn, ...rows],
     stages: stages.list,
     looks: {
       ...('hairline' in options && options.hairline !== undefined && { hairline: options.hairline }),

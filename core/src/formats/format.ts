@@ -31,6 +31,8 @@ export interface ReadWork extends Work {
   page?: number | null;
   /** What letters of a PDF come as: text, or their outlines in the file. */
   letters?: 'text' | 'outlines' | null;
+  /** What widths of lines of a PDF are: those of the paper, whatever the scale, or lengths of the drawing. */
+  pens?: 'paper' | 'drawing' | null;
 }
 
 /** Thrown when `Work.signal` was aborted. */

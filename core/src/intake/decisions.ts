@@ -51,9 +51,19 @@ export const DECISION_TABLE = {
         default: 'text',
         choices: { text: 'as text', outlines: 'as the outlines in the file' },
       }),
+      /** What widths of lines are. */
+      pens: p.choice({
+        title: 'Line widths',
+        default: 'paper',
+        choices: { paper: 'stay those of the paper', drawing: 'scale with the drawing' },
+      }),
     },
-    words: ({ fromPage, letters }) =>
-      told(fromPage !== null && `page ${fromPage}`, letters === 'outlines' && 'letters as outlines'),
+    words: ({ fromPage, letters, pens }) =>
+      told(
+        fromPage !== null && `page ${fromPage}`,
+        letters === 'outlines' && 'letters as outlines',
+        pens === 'drawing' && 'line widths scale',
+      ),
   }),
   unit: decision({
     title: 'Unit',

@@ -70,12 +70,22 @@ describe('how lines and fills are drawn', () => {
   it('width, caps, corners and dashes by the scale they are under; a width of 0 is the thinnest line', async () => {
     const d = await read({ content: '2 0 0 2 0 0 cm 3 w 1 J 2 j [4 1] 2 d 0 0 m 5 0 l S 0 w 0 5 m 5 5 l S' });
     expect(d.entities[0]!.look).toMatchObject({
-      width: { kind: 'drawing', value: 6 },
+      width: { kind: 'paper', mm: expect.closeTo((6 * 25.4) / 72, 6) as number },
       cap: 'round',
       join: 'bevel',
       dash: { kind: 'lengths', lengths: [8, 2], offset: 4 },
     });
     expect(d.entities[1]!.look.width).toEqual({ kind: 'paper', mm: 0 });
+  });
+  it('widths stay those of the paper when the drawing is scaled, or scale with it where that is said', async () => {
+    const pdf = handmadePdf([{ content: '3 w 0 0 m 50 0 l S' }]);
+    const scaled = async (pens: 'paper' | 'drawing') => {
+      const { drawing } = await readSource(pdf, 'a.pdf', { pens });
+      return prepare(drawing, { ...NO_DECISIONS, unit: 'mm', correction: 500 }, []).drawing.entities[0]!.look.width;
+    };
+    // 3 points are 1.0583 mm.
+    expect(await scaled('paper')).toEqual({ kind: 'paper', mm: expect.closeTo(1.0583, 4) });
+    expect(await scaled('drawing')).toEqual({ kind: 'drawing', value: expect.closeTo(529.1667, 3) });
   });
   it('colours of three kinds, rules of filling, and being seen through', async () => {
     const d = await read({

@@ -164,7 +164,7 @@ describe('ink', () => {
       hairline: 0.1,
       colours: [{ from: '#0000ff', to: '#ff0000' }],
     });
-    expect(LINE_WIDTHS_OF(back).map((w) => w * MM)).toEqual([expect.closeTo(0.1, 4)]);
+    expect(LINE_WIDTHS_OF(back)).toEqual([expect.closeTo(0.1, 4)]);
     expect(back.entities.map((e) => e.look.stroke)).toContainEqual({ kind: 'rgb', rgb: 0xff0000 });
     expect(risks(proof)).toEqual([]);
   });
@@ -194,6 +194,16 @@ describe.skipIf(!poppler)('as another reader sees it', () => {
     );
     expect(textOf(made.bytes)).toContain('Kestrel Row, 12 °C');
     expect(fontsOf(made.bytes)).toMatch(/AAAAAA\+SplineSans-Bold\s+CID Type 0C\s+Identity-H\s+yes yes yes/);
+  });
+  it('dimensions at 1:50 say how long things are, not how long they are on the paper', async () => {
+    const { made, proof } = await written(read(demoFile('kestrel-row-section.dxf'), 'a.dxf'), {
+      pageSize: 'paper',
+      scale: 50,
+    });
+    expect(risks(proof)).toEqual([]);
+    const words = textOf(made.bytes).split(/\s+/);
+    for (const said of ['2600', '2470', '400', 'R30']) expect(words, said).toContain(said);
+    for (const wrong of ['52', '49.4', '49']) expect(words, wrong).not.toContain(wrong);
   });
   it('letters as outlines leave no font', async () => {
     const { made } = await written(read(svg('<text x="5" y="20" font-size="8">Kestrel</text>'), 'a.svg'), {

@@ -1,5 +1,5 @@
 import type { CarryOverSummary, IntakeDecisions, LedgerRow, PlannedStep, Target } from '@scalaria/core';
-import { CannotDeliver, deliver, readSource, summarise } from '@scalaria/core';
+import { UserError, deliver, readSource, summarise } from '@scalaria/core';
 import { held, loadFonts, pipeline } from './held';
 
 /** What would become of a drawing, were it written now. */
@@ -33,7 +33,7 @@ export const forecasting = {
       const rows = [...held.reading, ...prepared.ledger, ...made.ledger];
       return { strip: summarise(held.source, decisions, rows), rows };
     } catch (e) {
-      if (e instanceof CannotDeliver) return e.message;
+      if (e instanceof UserError && e.code !== 'stopped') return e.message;
       throw e;
     }
   },

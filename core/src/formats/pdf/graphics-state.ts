@@ -110,11 +110,19 @@ export interface Painting {
 /** Turns states into looks, one object for each that differs. */
 export class LookBook {
   private readonly pool = new AppearancePool();
+  /** `mm`: how long a unit of the drawing is on paper, where widths are those of the paper. */
+  constructor(private readonly mm: () => number | null) {}
 
   of(s: GraphicsState, painting: Painting): Appearance {
     const k = scaleOf(s.ctm);
     // A width of 0 is the thinnest line that a device draws (ISO 32000-2, 8.4.3.2).
-    const width: Width = s.width === 0 ? { kind: 'paper', mm: 0 } : { kind: 'drawing', value: s.width * k };
+    const mm = this.mm();
+    const width: Width =
+      s.width === 0
+        ? { kind: 'paper', mm: 0 }
+        : mm === null
+          ? { kind: 'drawing', value: s.width * k }
+          : { kind: 'paper', mm: Number((s.width * k * mm).toPrecision(9)) };
     const dashed = painting.stroke && s.dash.some((l) => l > 0);
     const dash: Dash = dashed
       ? { kind: 'lengths', lengths: s.dash.map((l) => l * k), offset: s.dashOffset * k }

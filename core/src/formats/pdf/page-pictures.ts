@@ -13,7 +13,7 @@ export async function eachPage(
   const opened = await openPdf(bytes, work);
   try {
     for (let n = from; n <= opened.pages; n++) {
-      const reader = new PageReader(opened, { letters: 'text' }, work);
+      const reader = new PageReader(opened, { letters: 'text', pens: 'paper' }, work);
       reader.add(await opened.page(n));
       if (!(await wanted(reader.finish().drawing))) return;
     }

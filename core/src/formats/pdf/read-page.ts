@@ -6,6 +6,7 @@ import type { Clip, Draft, Entity, Image, Path } from '../../drawing/entity.js';
 import type { CarryOver, LedgerAction } from '../../drawing/ledger.js';
 import { Ledger } from '../../drawing/ledger.js';
 import type { Reason } from '../../drawing/reasons.js';
+import { mmPerUnit } from '../../drawing/units.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector, compose, planar, translation } from '../../geometry/affine.js';
 import { isDrawable } from '../../geometry/magnitude.js';
@@ -65,6 +66,8 @@ const SILENT = new Set([
 export interface PageChoice {
   /** Letters come as text, or as their outlines in the file. */
   readonly letters: 'text' | 'outlines';
+  /** Widths of lines are those of the paper, whatever the drawing is scaled by, or lengths of the drawing. */
+  readonly pens: 'paper' | 'drawing';
 }
 
 /** How far pages that are read together stand apart, in mm. */
@@ -94,7 +97,7 @@ function placedPage(page: PdfPage): { map: Affine; width: number; height: number
 export class PageReader {
   private readonly drawing: Draft<Drawing>;
   private readonly ledger = new Ledger('read');
-  private readonly looks = new LookBook();
+  private readonly looks: LookBook;
   private readonly layers = new Map<string, string>();
   private readonly shapes = new LetterShapes();
   private readonly lines: LineGatherer;
@@ -123,6 +126,7 @@ export class PageReader {
     private readonly work: ReadWork | undefined,
   ) {
     this.drawing = emptyDrawing('pdf', opened.version);
+    this.looks = new LookBook(choice.pens === 'paper' ? () => mmPerUnit(this.drawing.unit) : () => null);
     this.lines = new LineGatherer((line) => this.textLine(line));
     for (const { name, visible } of opened.layers) this.layerNamed(name, visible);
   }

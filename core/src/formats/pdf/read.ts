@@ -21,7 +21,7 @@ export async function readPdf(bytes: Uint8Array, work?: ReadWork): Promise<Readi
         'the PDF',
         opened.pages === 1 ? 'It has one page: choose that.' : `Choose one of its ${opened.pages} pages.`,
       );
-    const reader = new PageReader(opened, { letters: work?.letters ?? 'text' }, work);
+    const reader = new PageReader(opened, { letters: work?.letters ?? 'text', pens: work?.pens ?? 'paper' }, work);
     const [first, last] = number === ALL_PAGES ? [1, opened.pages] : [number, number];
     for (let n = first; n <= last; n++) reader.add(await opened.page(n));
     return reader.finish();

@@ -138,22 +138,49 @@ function Pages() {
           {Math.min(AT_ONCE, of - wanted)} more of {of}
         </Button>
       )}
-      <div role="radiogroup" aria-label="Letters" className="mt-2">
-        <Choice
-          name="letters"
-          checked={drawing.intake.letters !== 'outlines'}
-          onChange={() => decide({ letters: 'text' }, 'letters as text')}
-        >
-          Letters as text
-        </Choice>
-        <Choice
-          name="letters"
-          checked={drawing.intake.letters === 'outlines'}
-          onChange={() => decide({ letters: 'outlines' }, 'letters as outlines')}
-        >
-          Letters as the outlines in the file
-        </Choice>
-      </div>
+      <Two
+        title="Letters"
+        name="letters"
+        chosen={drawing.intake.letters ?? 'text'}
+        options={[
+          ['text', 'Letters as text'],
+          ['outlines', 'Letters as the outlines in the file'],
+        ]}
+        onChoose={(letters) => decide({ letters }, `letters as ${letters}`)}
+      />
+      <Two
+        title="Line widths"
+        name="pens"
+        chosen={drawing.intake.pens ?? 'paper'}
+        options={[
+          ['paper', 'Line widths stay those of the paper'],
+          ['drawing', 'Line widths scale with the drawing'],
+        ]}
+        onChoose={(pens) => decide({ pens }, pens === 'paper' ? 'line widths of the paper' : 'line widths scale')}
+      />
     </>
   );
 }
+
+/** One of two, in words. */
+const Two = <T extends string>({
+  title,
+  name,
+  chosen,
+  options,
+  onChoose,
+}: {
+  title: string;
+  name: string;
+  chosen: T;
+  options: readonly (readonly [T, string])[];
+  onChoose: (value: T) => void;
+}) => (
+  <div role="radiogroup" aria-label={title} className="mt-2">
+    {options.map(([value, words]) => (
+      <Choice key={value} name={name} checked={chosen === value} onChange={() => onChoose(value)}>
+        {words}
+      </Choice>
+    ))}
+  </div>
+);
