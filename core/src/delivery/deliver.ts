@@ -121,7 +121,7 @@ export function deliver(
   const arranged = format.arrange?.(stages.drawing, { ...options, unit, fonts });
   if (arranged) stages.run('Hidden objects', (from, lineage) => withoutHidden(from, arranged, ledger, lineage));
   const asDrawn: LedgerRow[] = [];
-  if (arranged?.moves.some(({ map }) => planarSimilarity(map) !== 1)) {
+  if (arranged?.compose?.scaled || arranged?.moves.some(({ map }) => planarSimilarity(map) !== 1)) {
     // On paper at a scale a dimension says what it said: measured anew it would say how long it is on the paper.
     const drawn = chooseKinds(stages.drawing, { ...KINDS_DEFAULT, dimensions: 'lines' });
     stages.follow(drawn);
@@ -131,6 +131,24 @@ export function deliver(
   for (const { title, map, row } of arranged?.moves ?? []) {
     stages.move(title, map, noteFollowers(ledger));
     ledger.add(row);
+  }
+  let pageOf: ReadonlyMap<number, number> | undefined;
+  const composing = arranged?.compose;
+  if (composing) {
+    stages.run(composing.title, (from, lineage) => {
+      const made = composing.run(from, lineage);
+      ({ pageOf } = made);
+      if (made.off > 0)
+        ledger.add({
+          carryOver: 'links',
+          action: 'dropped',
+          onPurpose: true,
+          reason: 'off-all-pages',
+          count: made.off,
+        });
+      return made.drawing;
+    });
+    for (const row of composing.rows) ledger.add(row);
   }
   const written = stages.drawing;
   const { bytes, ledger: rows } = inWords(written, () =>
@@ -143,7 +161,7 @@ export function deliver(
         ...(unitless && { unitless }),
         title,
         fonts,
-        ...(arranged && { pages: arranged.pages }),
+        ...(arranged && { pages: arranged.pages, pageOf }),
       },
       work,
     ),

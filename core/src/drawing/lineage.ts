@@ -72,6 +72,9 @@ export const LINEAGE_WORDS = {
   'label-moved': 'brought into their outline',
   'regions-built': 'outlines and curves, as regions that share their edges',
   'overlap-merged': 'curves that ran over others, as one',
+  'shown-on-page': 'as pages show them',
+  'on-no-page': 'that lie on no page',
+  'page-marked': 'marks and names of pages',
   'block-copied': 'blocks of their own for each size',
 } as const;
 
@@ -85,12 +88,14 @@ export const LINEAGE_WORDS = {
  * - `outline`: the same, of a hatch whose boundary alone counts.
  * - `lettered`: shapes that stand where a text stood.
  * - `warped`: the curves after lie where a map that is no similarity takes those before, no further than `within`.
+ * - `placed`: one that is seen where a similarity takes the one before; `again` where that one is seen elsewhere too.
  * - `resized`: letters of another size, all else of them as it was.
  * - `gone`, `made`: there is nothing after, or was nothing before.
  */
 export type Claim =
   | { kind: 'kept'; within: number; remeasured?: true; gaps?: number }
   | { kind: 'warped'; within: number; map(x: number, y: number): readonly [number, number] }
+  | { kind: 'placed'; map: Affine; again: boolean }
   | { kind: 'part'; within?: number }
   | { kind: 'outline' }
   | { kind: 'lettered' }
@@ -183,6 +188,10 @@ export class Lineage {
   /** Of an entity only parts are left, cut at an edge along which fills were closed. */
   cut(from: Entity, to: readonly Entity[], code: LineageCode, edge: PathData): void {
     this.descents.push({ code, from: [from], to, claim: { kind: 'part' }, edges: [edge] });
+  }
+  /** An entity is shown in a place that a similarity takes it to; `again` where it is shown elsewhere already. */
+  placed(from: Entity, to: Entity, map: Affine, again: boolean): void {
+    this.descents.push({ code: 'shown-on-page', from: [from], to: [to], claim: { kind: 'placed', map, again } });
   }
   remove(from: Entity, code: LineageCode): void {
     this.descents.push({ code, from: [from], to: [], claim: { kind: 'gone' } });

@@ -22,6 +22,11 @@ export const REASONS = {
   'page-fitted': 'fitted to the paper, at 1 : {scale}: not to be measured',
   'placed-on-page':
     'the origin is the lower left corner of the page now: the drawing’s own lies at {x}, {y} mm from there',
+  'pages-in-tiles': '{columns} × {rows} tiles of paper: {pages} pages that show something, and one of how they lie',
+  'tiles-left-out': 'tiles that show nothing are left out: {names}',
+  'sheets-as-pages': 'sheets written as pages of their paper: {names}',
+  'windows-aslant-left-out': 'windows that do not look straight down show nothing on the page',
+  'off-all-pages': 'objects that no page shows are left out',
   'pdf-annotations-left-out': 'comments, stamps, fields and links that lie on the page are left out',
   'pdf-content-too-deep': 'content nested too deep is left out',
   'pdf-drawn-letters': 'letters that the file draws one by one come as shapes',

@@ -71,6 +71,9 @@ export function transformDrawing(
         value.map(([code, text]) => [code, String(Number(text) * scale)]),
       );
   }
+  // Where nobody says how long dashes are in all, they are as long as their linetypes say: smaller in what is made smaller.
+  if (scale !== 1 && !header.has('$LTSCALE') && drawing.linetypes.some((l) => l.pattern.length > 0))
+    header.set('$LTSCALE', [[40, String(scale)]]);
   let page = drawing.page;
   if (page) {
     const a = applyPoint(m, [page.x, page.y, 0]);

@@ -4,6 +4,7 @@ import type { Affine } from '../geometry/affine.js';
 import type { Box2 } from '../geometry/box.js';
 import type { Entity } from '../drawing/entity.js';
 import type { LedgerEntry, LedgerRow } from '../drawing/ledger.js';
+import type { Lineage } from '../drawing/lineage.js';
 import type { FormatEntry } from './catalogue.js';
 import type { WriteOptions } from './write-options.js';
 
@@ -75,8 +76,16 @@ export interface Arranged {
   without(entity: Entity): boolean;
   /** Similarities that it is moved by, one after the other, and what each says of itself. */
   readonly moves: readonly { title: string; map: Affine; row: LedgerEntry }[];
-  /** What each page shows of the drawing that was moved so. */
+  /** What each page shows of the drawing that was moved so, or composed. */
   readonly pages: readonly Box2[];
+  /** Several views of the drawing side by side, where it is not one that all pages show. */
+  readonly compose?: {
+    readonly title: string;
+    /** Sizes are not those that dimensions measure: they say what they said. */
+    readonly scaled: boolean;
+    readonly rows: readonly LedgerEntry[];
+    run(from: Drawing, lineage: Lineage): { drawing: Drawing; pageOf: ReadonlyMap<number, number>; off: number };
+  };
 }
 
 /** A file format. `write` expects a prepared drawing: y upwards, one coordinate unit = `options.unit`. */

@@ -89,7 +89,16 @@ export const PDF_OPTIONS = {
     choices: {
       drawing: 'as large as the drawing, with a margin',
       paper: 'paper of a size',
+      tiles: 'tiles of paper, to be put together',
+      sheets: 'the sheets of the drawing',
     },
+  }),
+  sheets: p.text({
+    when: { pageSize: 'sheets' },
+    title: 'Sheets',
+    description: 'names apart by commas, * for any letters',
+    maxLength: 2000,
+    default: '*',
   }),
   margin: p.number({ title: 'Margin', default: 10, atLeast: 0, atMost: 1000, suffix: 'mm' }),
   fit: p.choice({
@@ -99,7 +108,7 @@ export const PDF_OPTIONS = {
     choices: { scale: 'at a scale', fitted: 'fitted, not to be measured' },
   }),
   scale: p.number({
-    when: { pageSize: 'paper', fit: 'scale' },
+    when: { pageSize: ['paper', 'tiles'], fit: 'scale' },
     title: 'Scale, 1 to',
     description: 'how many times smaller the paper shows it',
     default: 1,
@@ -107,17 +116,26 @@ export const PDF_OPTIONS = {
     atMost: 1e9,
   }),
   paper: p.choice({
-    when: { pageSize: 'paper' },
+    when: { pageSize: ['paper', 'tiles'] },
     title: 'Paper',
     default: 'a4',
     choices: { a4: 'A4', a3: 'A3', a2: 'A2', a1: 'A1', a0: 'A0' },
   }),
+  overlap: p.number({
+    when: { pageSize: 'tiles' },
+    title: 'Tiles overlap by',
+    default: 10,
+    atLeast: 0,
+    atMost: 100,
+    suffix: 'mm',
+  }),
   turned: p.choice({
-    when: { pageSize: 'paper' },
+    when: { pageSize: ['paper', 'tiles'] },
     title: 'Paper lies',
     default: 'fits',
     choices: { fits: 'as the drawing fits better', upright: 'upright', across: 'across' },
   }),
+  checkBar: p.yesNo({ title: 'A bar of 100 mm to check the print by', default: false }),
   ink: p.choice({ title: 'Ink', default: 'colours', choices: { colours: 'colours', black: 'black only' } }),
   hairline: p.optional(
     p.number({ title: 'One width for all lines', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
@@ -140,6 +158,8 @@ export interface WriteOptions extends Partial<All> {
   title?: string;
   /** PDF: what of the drawing each page shows; absent for one page around all of it. */
   pages?: readonly Box2[];
+  /** PDF: the page of each object by its id, where there are several. */
+  pageOf?: ReadonlyMap<number, number>;
   fonts: FontBook;
 }
 

@@ -52,11 +52,11 @@ export const LATER_CONDITIONS = { group: '', smallest: 0, largest: 0, inside: []
 /** So many entities can be picked one by one for a selection. */
 export const MOST_PICKED = 2000;
 
-/** What every parameter says of itself. `when`: it counts only while others have these values. */
+/** What every parameter says of itself. `when`: it counts only while others have these values, or one of these. */
 interface Common {
   readonly title: string;
   readonly description?: string;
-  readonly when?: Readonly<Record<string, string | boolean>>;
+  readonly when?: Readonly<Record<string, string | boolean | readonly string[]>>;
 }
 
 interface Bounded {
@@ -265,6 +265,13 @@ export function takesEverything(s: KeptSelection): boolean {
     isAny(s.largest)
   );
 }
+
+/** Whether a parameter counts while others have the values that they have. */
+export const counts = (one: Pick<Parameter, 'when'>, valueOf: (name: string) => unknown): boolean =>
+  Object.entries(one.when ?? {}).every(([name, wanted]) => {
+    const value = valueOf(name);
+    return Array.isArray(wanted) ? wanted.includes(value as string) : value === wanted;
+  });
 
 /** Makers of parameters. */
 export const p = {

@@ -156,6 +156,7 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
       claimed.add(e);
     }
     if (claim.kind === 'gone') out.gone += from.length;
+    else if (claim.kind === 'placed' && claim.again) out.grown += to.length;
     else out.grown += to.length - from.length;
     if (claim.kind === 'gone' || claim.kind === 'made') continue;
     if (claim.kind === 'resized') {
@@ -168,7 +169,7 @@ function proveDescents(stage: Stage, fonts: FontBook, out: PreparedFindings, wor
     if (++out.measured % 256 === 0) checkStop(work);
     const stated = 'within' in claim ? (claim.within ?? 0) : 0;
     if (stated > (out.stated?.within ?? 0)) out.stated = { within: stated, title: stage.title };
-    const off = isRestyled(descent) ? null : offBy(stage, descent, fonts);
+    const off = claim.kind !== 'placed' && isRestyled(descent) ? null : offBy(stage, descent, fonts);
     if (off) out.displaced.push({ title: stage.title, what: from[0]!.kind, layer: from[0]!.layer, ...off });
   }
 }
@@ -221,7 +222,7 @@ function offBy(
   const far = box.empty ? 0 : Math.max(...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
   const tolerance = Math.max(size * FINENESS, far * ROUNDING);
   if (claim.kind === 'warped') return strayFromMap(before, after, claim, fonts);
-  const a = measure(before, 1, tolerance, fonts);
+  const a = measure(before, claim.kind === 'placed' ? claim.map : 1, tolerance, fonts);
   const b = measure(after, 1, tolerance, fonts);
   const around = on.length > 0 ? measure(only(stage.after, [...to, ...on]), 1, tolerance, fonts) : b;
   if (claim.kind === 'lettered') return strayFrom(a, b);
@@ -236,12 +237,13 @@ function offBy(
   const worst = out.distance - gaps > back.distance ? { ...out, distance: out.distance - gaps } : back;
   // Nothing on one side and nothing on the other is as it should be: texts have no chords.
   if (worst.distance > within) return { off: worst.distance, at: { x: worst.x, y: worst.y } };
-  if (claim.kind !== 'kept') return null;
-  if (from.length === 1 && to.length === 1) {
+  if (claim.kind !== 'kept' && claim.kind !== 'placed') return null;
+  if (claim.kind === 'kept' && from.length === 1 && to.length === 1) {
     const off = anchorsApart(from[0]!, to[0], IDENTITY, stage.before, stage.after);
     if (off > within) return { off, at: null };
   }
-  const own = (m: Measures): MeasuredText[] => (claim.remeasured ? m.texts.filter((t) => !t.ofDimension) : m.texts);
+  const own = (m: Measures): MeasuredText[] =>
+    claim.kind === 'kept' && claim.remeasured ? m.texts.filter((t) => !t.ofDimension) : m.texts;
   const texts = pairedTexts(own(a), own(b), within);
   if (texts.missing.length > 0 || texts.extra > 0 || texts.farthestMove > within)
     return { off: texts.farthestMove, at: placeOf(a.texts[0] ?? b.texts[0]) };

@@ -99,9 +99,17 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   paper: { value: 'a3', of: art, beside: { pageSize: 'paper' } },
   turned: { value: 'upright', of: art, beside: { pageSize: 'paper' } },
   ink: { value: 'black', of: art },
+  checkBar: { value: true, of: art },
+  overlap: { value: 20, of: art, beside: { pageSize: 'tiles', scale: 0.3 } },
+  sheets: { value: 'Other', of: twoSheets, beside: { pageSize: 'sheets' } },
   hairline: { value: 0.5, of: art },
   colours: { value: [{ from: '#336699', to: '#112233' }], of: art },
 };
+
+function twoSheets(): Drawing {
+  const d = read(demoFile('kestrel-row-section.dxf'));
+  return { ...d, sheets: [...d.sheets, { ...d.sheets[0]!, name: 'Other', order: 9 }] };
+}
 
 function art(): Drawing {
   const body =

@@ -1,5 +1,5 @@
 import type { Kept, KeptValue, Parameter, ParameterSet } from '@scalaria/core';
-import { defaultsOf } from '@scalaria/core';
+import { counts, defaultsOf } from '@scalaria/core';
 import type { FormHelp } from './form-help';
 import { ParameterField } from './parameter-field';
 
@@ -23,9 +23,7 @@ export function ParameterForm({
   const all = { ...defaultsOf(params), ...values };
   const offered = (one: Parameter): boolean => one.kind !== 'drawing' || (help.drawings ?? []).length > 0;
   const asked = Object.entries(params).filter(
-    ([, one]) =>
-      offered(one) &&
-      Object.entries(one.when ?? {}).every(([other, value]) => (all[other] ?? help.context?.[other]) === value),
+    ([, one]) => offered(one) && counts(one, (other) => all[other] ?? help.context?.[other]),
   );
   const told = (name: string) => (value: KeptValue) => onChange({ ...all, [name]: value });
   return (

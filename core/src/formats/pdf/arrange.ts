@@ -1,7 +1,8 @@
 import { UserError } from '../../errors.js';
 import { boundsOf } from '../../drawing/bounds.js';
 import type { Drawing } from '../../drawing/drawing.js';
-import { layerIndex, layerKey } from '../../drawing/drawing.js';
+import { layerIndex, layerKey, withLayer } from '../../drawing/drawing.js';
+import type { Lineage } from '../../drawing/lineage.js';
 import type { Entity } from '../../drawing/entity.js';
 import { because } from '../../drawing/reasons.js';
 import { walk } from '../../drawing/resolve.js';
@@ -9,7 +10,11 @@ import { unitOf } from '../../drawing/units.js';
 import { scaling, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
 import { addTextReach } from '../../text/text-reach.js';
+import type { LedgerEntry } from '../../drawing/ledger.js';
 import type { Arranged, WriteOptions } from '../format.js';
+import { MARK_LAYER, composePages } from './compose-pages.js';
+import { checkBar, sheetPlans, sheetsAsked, tilePlans } from './plan-pages.js';
+import { shownIn } from './shown-in.js';
 
 /** Paper in mm (ISO 216), upright. */
 export const PAPERS = { a0: [841, 1189], a1: [594, 841], a2: [420, 594], a3: [297, 420], a4: [210, 297] } as const;
@@ -43,10 +48,12 @@ export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged 
     return !e.look.visible && layer?.off !== true && layer?.frozen !== true;
   };
   const { mm } = unitOf(options.unit);
+  if (options.pageSize === 'sheets') return ofSheets(drawing, options, mm, without);
   const reach = reachOf(drawing, options);
   const own = reach.empty ? Box2.of(0, 0, EMPTY / mm, EMPTY / mm) : reach;
   const margin = options.margin ?? 10;
   const moves: Arranged['moves'][number][] = [];
+  if (options.pageSize === 'tiles') return inTiles(drawing, options, own, mm, without);
   let k = 1;
   let [width, height] = [own.width + (2 * margin) / mm, own.height + (2 * margin) / mm];
   if (options.pageSize === 'paper') {
@@ -68,16 +75,7 @@ export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged 
     }
     if (k !== 1) {
       const fitted = options.fit === 'fitted';
-      moves.push({
-        title: 'Scale of the page',
-        map: scaling(k, k, k),
-        row: {
-          carryOver: 'scale',
-          action: 'changed',
-          onPurpose: true,
-          reason: because(fitted ? 'page-fitted' : 'page-scale', { scale: short(1 / k) }),
-        },
-      });
+      moves.push(scaled(k, fitted ? 'page-fitted' : 'page-scale'));
     }
   }
   const x = width / 2 - (k * (own.minX + own.maxX)) / 2;
@@ -92,5 +90,122 @@ export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged 
       reason: because('placed-on-page', { x: short(x * mm), y: short(y * mm) }),
     },
   });
-  return { moves, without, pages: [Box2.of(0, 0, width, height)] };
+  const box = Box2.of(0, 0, width, height);
+  const bar = options.checkBar ? checkBar(box, margin / mm, mm) : [];
+  if (bar.length === 0) return { moves, without, pages: [box] };
+  return {
+    moves,
+    without,
+    pages: [box],
+    compose: {
+      title: 'Check bar',
+      scaled: false,
+      rows: [],
+      run: (from, lineage) => ({ drawing: marked(from, bar, lineage), pageOf: new Map(), off: 0 }),
+    },
+  };
+}
+
+/** A drawing with marks on a layer of their own. */
+function marked(from: Drawing, marks: readonly Entity[], lineage: Lineage): Drawing {
+  const made = marks.map((m, i): Entity => ({ ...m, id: from.nextId + i }));
+  lineage.add(made, 'page-marked');
+  const layered = withLayer(from, MARK_LAYER);
+  return { ...layered, entities: [...from.entities, ...made], nextId: from.nextId + made.length };
+}
+
+const scaled = (k: number, reason: 'page-fitted' | 'page-scale'): Arranged['moves'][number] => ({
+  title: 'Scale of the page',
+  map: scaling(k, k, k),
+  row: {
+    carryOver: 'scale',
+    action: 'changed',
+    onPurpose: true,
+    reason: because(reason, { scale: short(1 / k) }),
+  },
+});
+
+/** The drawing at its scale on tiles of paper, and a page first that shows how they lie. */
+function inTiles(
+  drawing: Drawing,
+  options: WriteOptions,
+  own: Box2,
+  mm: number,
+  without: Arranged['without'],
+): Arranged {
+  const k = 1 / (options.scale ?? 1);
+  const reach = Box2.of(own.minX * k, own.minY * k, own.maxX * k, own.maxY * k);
+  const seen = shownIn(drawing, options.fonts, own.diagonal);
+  const { plans, tiling, empty } = tilePlans(
+    reach,
+    mm,
+    {
+      paper: PAPERS[options.paper ?? 'a4'],
+      turned: options.turned ?? 'fits',
+      margin: options.margin ?? 10,
+      overlap: options.overlap ?? 10,
+      bar: options.checkBar ?? false,
+    },
+    (b) => seen(Box2.of(b.minX / k, b.minY / k, b.maxX / k, b.maxY / k)),
+  );
+  const rows: LedgerEntry[] = [
+    {
+      carryOver: 'origin',
+      action: 'changed',
+      onPurpose: true,
+      reason: because('pages-in-tiles', { columns: tiling.columns, rows: tiling.rows, pages: plans.length - 1 }),
+    },
+    ...(empty.length > 0
+      ? [
+          {
+            carryOver: 'links',
+            action: 'kept',
+            onPurpose: true,
+            count: empty.length,
+            reason: because('tiles-left-out', { names: empty.join(' ') }),
+          } as const,
+        ]
+      : []),
+  ];
+  return {
+    moves: k === 1 ? [] : [scaled(k, 'page-scale')],
+    without,
+    pages: plans.map((p) => p.box),
+    compose: {
+      title: 'Tiles',
+      // The overview shows all of it smaller.
+      scaled: true,
+      rows,
+      run: (from, lineage) => composePages(from, plans, options.fonts, lineage),
+    },
+  };
+}
+
+/** The sheets of the drawing, each a page of its paper. */
+function ofSheets(drawing: Drawing, options: WriteOptions, mm: number, without: Arranged['without']): Arranged {
+  const sheets = sheetsAsked(drawing, options.sheets ?? '*');
+  const { plans, aslant } = sheetPlans(drawing, sheets, mm, options.margin ?? 10);
+  const rows: LedgerEntry[] = [
+    {
+      carryOver: 'scale',
+      action: 'changed',
+      onPurpose: true,
+      count: sheets.length,
+      reason: because('sheets-as-pages', { names: sheets.map((s) => s.name).join(', ') }),
+    },
+    ...(aslant > 0
+      ? [{ carryOver: 'curves', action: 'dropped', count: aslant, reason: 'windows-aslant-left-out' } as const]
+      : []),
+  ];
+  return {
+    moves: [],
+    without,
+    pages: plans.map((p) => p.box),
+    compose: {
+      title: 'Sheets',
+      scaled: true,
+      rows,
+      run: (from, lineage) => composePages(from, plans, options.fonts, lineage),
+    },
+  };
 }

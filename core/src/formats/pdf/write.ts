@@ -1,11 +1,11 @@
 import type { Dash, Paint, Rgb, Width } from '../../drawing/appearance.js';
-import { NO_PAINT, meanColour, meanOpacity } from '../../drawing/appearance.js';
+import { DRAFTING_DEFAULT, NO_PAINT, meanColour, meanOpacity } from '../../drawing/appearance.js';
 import { boundsOf } from '../../drawing/bounds.js';
 import { constantWidth, hasVaryingWidth } from '../../drawing/constant-width.js';
 import { clipInPixels, curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing, Layer } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
-import type { Entity, Hatch, Image, RichText, Text } from '../../drawing/entity.js';
+import type { Clip, Entity, Hatch, Image, RichText, Text } from '../../drawing/entity.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
 import { paintOfHatch } from '../../drawing/hatch-gradient.js';
 import { foreshortening, leavesPlane } from '../../drawing/leaves-plane.js';
@@ -65,8 +65,11 @@ interface PagePen {
   readonly toPage: Affine;
   readonly content: string[];
   /** What the content is drawn with now, by operator, so that it is said only when it changes. */
-  readonly said: Map<string, string>;
+  said: Map<string, string>;
+  saidOutside: Map<string, string>;
   layer: string | null;
+  /** What the content is cut to now. */
+  clip: Clip | undefined;
 }
 
 class PdfWriter {
@@ -86,6 +89,8 @@ class PdfWriter {
   private readonly tolerance: number;
   private readonly recoloured = new Map<string, string>();
   private readonly reach: Box2;
+  /** The object of the drawing that is written now. */
+  private top: Entity | null = null;
 
   constructor(
     private readonly drawing: Drawing,
@@ -111,7 +116,9 @@ class PdfWriter {
       toPage: compose(scaling(this.k, this.k, 1), translation(-box.minX, -box.minY)),
       content: [],
       said: new Map(),
+      saidOutside: new Map(),
       layer: null,
+      clip: undefined,
     }));
   }
 
@@ -126,6 +133,8 @@ class PdfWriter {
           checkStop(work);
           work?.onProgress?.(Math.min(0.95, n / (drawing.entities.length + 1)));
         }
+        this.top = v.top;
+        if (v.depth === 0) this.cutTo(this.pageOf(v.entity, v.toWorld), v.entity.clipTo);
         this.entity(v);
       },
       { hidden: true, onCut: (i, why) => this.tell(i, { carryOver: 'links', action: 'dropped', reason: CUT[why] }) },
@@ -189,9 +198,11 @@ class PdfWriter {
     return made;
   }
 
-  /** The page that an object lies on: the one its middle is in. */
+  /** The page that an object lies on: as it is said, else the one its middle is in. */
   private pageOf(e: Entity, toWorld: Affine): PagePen {
     if (this.pages.length === 1) return this.pages[0]!;
+    const said = this.options.pageOf?.get(this.top?.id ?? e.id);
+    if (said !== undefined) return this.pages[said]!;
     const box = boundsOf({ ...this.drawing, entities: [{ ...e, sheet: undefined } as Entity] });
     const at = applyPoint(toWorld, [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2, 0]);
     return (
@@ -201,16 +212,43 @@ class PdfWriter {
     );
   }
 
-  /** Content of a layer, between its marks. */
+  /** Content of a layer, between its marks, cut to what its object is cut to. */
   private put(v: Visit, ...lines: readonly string[]): void {
     const page = this.pageOf(v.entity, v.toWorld);
     const { layer } = v.resolved;
     if (page.layer !== layer) {
-      if (page.layer !== null) page.content.push('EMC');
+      this.endLayer(page);
       page.content.push(`/OC /${this.layerOf(layer).resource} BDC`);
       page.layer = layer;
     }
     page.content.push(...lines);
+  }
+
+  private endLayer(page: PagePen): void {
+    if (page.layer !== null) page.content.push('EMC');
+    page.layer = null;
+  }
+
+  /** Begins what is cut to a clip, and ends what was cut to another; what is said within it is forgotten after it. */
+  private cutTo(page: PagePen, clip: Clip | undefined): void {
+    if (page.clip === clip) return;
+    this.endLayer(page);
+    if (page.clip) {
+      page.content.push('Q');
+      page.said = page.saidOutside;
+    }
+    page.clip = clip;
+    if (!clip) return;
+    page.saidOutside = new Map(page.said);
+    page.content.push('q');
+    for (let c: Clip | undefined = clip; c; c = c.within) {
+      for (const { path } of c.shapes) {
+        const pen = new PathPen(page.toPage, this.tolerance);
+        curvesOf({ kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path }, IN_PLACE, pen);
+        page.content.push(pen.finish());
+      }
+      page.content.push(c.shapes.every((s) => s.rule === 'evenodd') ? 'W* n' : 'W n');
+    }
   }
 
   /** Says an operator of the graphics state where it is not said already. */
@@ -604,7 +642,8 @@ class PdfWriter {
     });
     const tree = objects.reserve();
     const pages = this.pages.map((p) => {
-      if (p.layer !== null) p.content.push('EMC');
+      this.cutTo(p, undefined);
+      this.endLayer(p);
       const content = objects.stream(new TextEncoder().encode(p.content.join('\n') + '\n'));
       const size = [p.box.width, p.box.height].map((s) => Number(numberText(s * this.k)));
       return objects.add({
