@@ -211,3 +211,35 @@ export function makeFile(path, entities, digits = 10) {
   writeSync(out, text);
   closeSync(out);
 }
+
+/** Writes a PDF of so many pages with so many short lines each, nothing packed, the same each time. */
+export function makePdf(file, pages, lines) {
+  let seed = 20261130;
+  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648;
+  const place = () => (random() * 1100).toFixed(2);
+  const bodies = [`<< /Type /Catalog /Pages 2 0 R >>`];
+  bodies.push(
+    `<< /Type /Pages /Count ${pages} /Kids [${Array.from({ length: pages }, (_, i) => `${3 + 2 * i} 0 R`).join(' ')}] >>`,
+  );
+  for (let i = 0; i < pages; i++) {
+    let content = '0.5 w\n';
+    for (let k = 0; k < lines; k++) content += `${place()} ${place()} m ${place()} ${place()} l S\n`;
+    bodies.push(
+      `<< /Type /Page /Parent 2 0 R /MediaBox [0 0 1190.55 841.89] /Resources << >> /Contents ${4 + 2 * i} 0 R >>`,
+      `<< /Length ${content.length} >>\nstream\n${content}endstream`,
+    );
+  }
+  let text = '%PDF-1.5\n';
+  const places = bodies.map((body, i) => {
+    const at = text.length;
+    text += `${i + 1} 0 obj\n${body}\nendobj\n`;
+    return at;
+  });
+  const table = text.length;
+  text += `xref\n0 ${bodies.length + 1}\n0000000000 65535 f \n`;
+  text += places.map((at) => `${String(at).padStart(10, '0')} 00000 n \n`).join('');
+  text += `trailer\n<< /Size ${bodies.length + 1} /Root 1 0 R >>\nstartxref\n${table}\n%%EOF\n`;
+  const out = openSync(file, 'w');
+  writeSync(out, text);
+  closeSync(out);
+}

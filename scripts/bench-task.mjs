@@ -9,11 +9,13 @@ import {
   compareDrawings,
   claimsOf,
   deliver,
+  eachPage,
   DEFAULT_TARGETS,
   targetFor,
   prepare,
   prove,
   readDrawing,
+  readSource,
   runChecks,
   shippedBook,
 } from '../core/dist/index.js';
@@ -92,6 +94,18 @@ else if (task === 'read-elsewhere') {
   const lib = await LibreDwg.create(join(dirname(dirname(main)), 'wasm/'));
   const r = time(() => lib.convert(lib.dwg_read_data(bytes, 0)));
   done({ size, ms: r.ms, entities: r.value.entities.length });
+} else if (task === 'pages') {
+  const t = performance.now();
+  let objects = 0;
+  await eachPage(bytes, 1, (page) => {
+    objects += page.entities.length;
+    return true;
+  });
+  done({ size, ms: performance.now() - t, objects });
+} else if (task === 'read-page') {
+  const t = performance.now();
+  const { drawing } = await readSource(bytes, file);
+  done({ size, ms: performance.now() - t, objects: drawing.entities.length });
 } else if (task === 'read') {
   const r = time(() => readDrawing(bytes, file));
   done({ size, ms: r.ms, entities: r.value.drawing.entities.length });
@@ -103,6 +117,9 @@ else if (task === 'read-elsewhere') {
     done({ size: r.value.bytes.length, ms: r.ms });
   } else if (task === 'write-svg') {
     const r = time(() => deliver(prepared.drawing, DEFAULT_TARGETS.svg, 'bench.dxf', fonts));
+    done({ size: r.value.bytes.length, ms: r.ms });
+  } else if (task === 'write-pdf') {
+    const r = time(() => deliver(prepared.drawing, DEFAULT_TARGETS.pdf, 'bench.dxf', fonts));
     done({ size: r.value.bytes.length, ms: r.ms });
   } else if (task.startsWith('write-dwg-')) {
     const target = targetFor('dwg', { version: task.slice(10) });

@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { makeBricks, makeFile, makeSvg } from './bench-file.mjs';
+import { makeBricks, makeFile, makePdf, makeSvg } from './bench-file.mjs';
 
 const entities = Number(process.argv[2] ?? 300_000);
 const folder = mkdtempSync(join(tmpdir(), 'scalaria-bench-'));
@@ -49,6 +49,7 @@ try {
   row('read, coordinates of 17 digits', run('read', fine));
   row('write DXF 2010', run('write'));
   row('write SVG', run('write-svg'));
+  row('write PDF', run('write-pdf'));
   const draft = run('draft');
   row('a rough first picture', draft, `${draft.chords} chords`);
   const scene = run('scene');
@@ -95,6 +96,12 @@ try {
     svg,
     `${(svg.ms / parse.ms).toFixed(1)} × the XML parser, ${((svg.peak - svg.idle) / svg.size).toFixed(1)} bytes per byte`,
   );
+  const pdf = join(folder, 'bench.pdf');
+  makePdf(pdf, 50, 2000);
+  console.log(`\nPDF of 50 pages, ${(statSync(pdf).size / 1e6).toFixed(1)} MB`);
+  const pages = run('pages', pdf);
+  row('read every page', pages, `${pages.objects} objects`);
+  row('read the first page', run('read-page', pdf));
   // What each step takes beside reading, on objects of every kind and on closed outlines that nearly touch.
   const bricks = join(folder, 'bricks.dxf');
   makeBricks(bricks, Math.round(entities / 15));

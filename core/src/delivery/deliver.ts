@@ -183,10 +183,10 @@ export function deliver(
 }
 
 /**
- * The map from a prepared drawing to where a file has it, lengths in the file’s unit: pages have their own scale and origin. `null` where the
- * drawing's unit is undecided or the format keeps places as they are.
+ * The map from a prepared drawing to where a file has it, lengths in the file’s unit: pages have their own scale and origin; `composed`
+ * where pages show views of it side by side, which no map does. `null` where the drawing's unit is undecided or the format keeps places as they are.
  */
-export function placeInFile(prepared: Drawing, target: Target, fonts: FontBook): Affine | null {
+export function placeInFile(prepared: Drawing, target: Target, fonts: FontBook): Affine | 'composed' | null {
   const { unit: own } = prepared;
   const { arrange } = formatById(target.format)!;
   if (!arrange || !own || own.unit === 'px') return null;
@@ -194,7 +194,8 @@ export function placeInFile(prepared: Drawing, target: Target, fonts: FontBook):
   const k = own.factor * conversion(own.unit, unit);
   const scaled: Drawing = { ...transformDrawing(prepared, scaling(k, k, k)), unit: { unit, factor: 1 } };
   const options = valuesOf(FORMAT_CATALOGUE[target.format].options, target.options, scaled.unit);
-  const { moves } = arrange(scaled, { ...options, unit, fonts });
+  const { moves, compose: composing } = arrange(scaled, { ...options, unit, fonts });
+  if (composing?.scaled) return 'composed';
   return moves.reduce((m, { map }) => compose(map, m), scaling(k, k, k));
 }
 

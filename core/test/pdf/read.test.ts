@@ -177,6 +177,24 @@ describe('text', () => {
     });
     expect(d.entities.map((e) => (e as { text: string }).text)).toEqual(['Ke R', 'x']);
   });
+  it('room between letters is kept as such, in the drawing’s own length', async () => {
+    const d = await read({ content: '2 0 0 2 0 0 cm BT /F 10 Tf 3 Tc (abc) Tj ET', resources: font });
+    expect(d.entities[0]).toMatchObject({ text: 'abc', size: 20, spacing: 6 });
+  });
+  it('letters that are drawings of their own are drawn', async () => {
+    const glyph = '500 0 0 0 400 700 d1 0 0 400 700 re f';
+    const pdf = handmadePdf([{ content: 'BT /F 10 Tf 20 30 Td (aa) Tj ET', resources: '/Font << /F 10 0 R >>' }], {
+      objects: [
+        '<< /Type /Font /Subtype /Type3 /FontBBox [0 0 400 700] /FontMatrix [0.001 0 0 0.001 0 0] /CharProcs << /a 11 0 R >> /Encoding << /Differences [97 /a] >> /FirstChar 97 /LastChar 97 /Widths [500] /Resources << >> >>',
+        `<< /Length ${glyph.length} >>\nstream\n${glyph}\nendstream`,
+      ],
+    });
+    const { drawing: d, ledger } = await readSource(pdf, 'a.pdf');
+    expect(d.entities.map((e) => e.kind)).toEqual(['path', 'path']);
+    // The second begins where the first, half an em wide, ends.
+    expect(numbers(d, 1).slice(0, 4)).toEqual([25, 30, 29, 30]);
+    expect(ledger.map((r) => r.code)).toContain('pdf-drawn-letters');
+  });
   it('without a meaning comes as nothing, told, where its letters have no shape either', async () => {
     const { drawing, ledger } = await readSource(
       handmadePdf([

@@ -46,6 +46,8 @@ export const held: {
   prepared: Drawing | null;
   /** The file that was read back last, in the unit of the prepared drawing, and what was in sight before it. */
   delivered: Drawing | null;
+  /** What the file was handed over as, where that is not the prepared drawing as it is. */
+  against: Drawing | null;
   before: { items: ItemIndex } | null;
   /** How the drawing is prepared, and for which source, fonts, pictures and references that was. */
   pipeline: { of: readonly unknown[]; made: Pipeline } | null;
@@ -71,6 +73,7 @@ export const held: {
   reading: [],
   prepared: null,
   delivered: null,
+  against: null,
   before: null,
   pipeline: null,
   ready: null,

@@ -23,6 +23,7 @@ import {
   chooseArt,
   compareDrawings,
   conversion,
+  deliver,
   differingLines,
   inverse,
   placeInFile,
@@ -36,6 +37,12 @@ import {
   withPictures,
 } from '@scalaria/core';
 import { handOver, held, loadFonts, pipeline, show, stopSignal } from './held';
+
+/** A delivered file as a scene; `against`: what it is held against, where that is not the prepared drawing as it is. */
+export interface DeliveredScenes {
+  scene: Scene;
+  against: Scene | null;
+}
 
 export interface PreparedView {
   scene: Scene;
@@ -200,7 +207,7 @@ export const scenes = {
   },
 
   /** A delivered file, read back and brought into the unit of the prepared drawing: the one that is asked about from then on. */
-  async deliveredScene(bytes: ArrayBuffer, name: string, target: Target): Promise<Scene> {
+  async deliveredScene(bytes: ArrayBuffer, name: string, target: Target): Promise<DeliveredScenes> {
     let d = upright((await readSource(new Uint8Array(bytes), name, { page: ALL_PAGES })).drawing);
     const unit = held.prepared?.unit;
     if (unit && d.unit && unit.unit !== 'px' && d.unit.unit !== 'px') {
@@ -208,19 +215,25 @@ export const scenes = {
       if (k !== 1) d = transformDrawing(d, scaling(k, k, k));
     }
     // What lies on a page is shown where the drawing has it.
-    const place = held.prepared && placeInFile(held.prepared, { ...target, unit: null }, await loadFonts());
-    if (place) d = transformDrawing(d, inverse(place));
-    const scene = buildScene(d, await loadFonts());
+    const fonts = await loadFonts();
+    const asked = { ...target, unit: null };
+    const place = held.prepared && placeInFile(held.prepared, asked, fonts);
+    if (place && place !== 'composed') d = transformDrawing(d, inverse(place));
+    // Pages that show views of it are held against these views, side by side as they were handed to the writer.
+    const written = place === 'composed' ? deliver(held.prepared!, asked, name, fonts).written : null;
+    const scene = buildScene(d, fonts);
     held.delivered = d;
+    held.against = written;
     held.before = held.shown;
     // From here on what is measured is measured on the file.
     show(d, scene);
-    return handOver(scene);
+    return { scene: handOver(scene), against: written && handOver(buildScene(written, fonts)) };
   },
 
   /** What only one of both has, of the prepared drawing and the file read back last: as two scenes of lines. */
   async differing(): Promise<DifferingScenes | null> {
-    const { prepared, delivered } = held;
+    const { delivered } = held;
+    const prepared = held.against ?? held.prepared;
     if (!prepared || !delivered) return null;
     const fonts = await loadFonts();
     const { gone, added, limit } = differingLines(prepared, delivered, fonts);

@@ -113,10 +113,26 @@ export class LookBook {
   /** `mm`: how long a unit of the drawing is on paper, where widths are those of the paper. */
   constructor(private readonly mm: () => number | null) {}
 
+  /** What was made of a state and a way of painting before: most that is drawn looks like what was drawn before it. */
+  private readonly made = new Map<string, Appearance>();
+
   of(s: GraphicsState, painting: Painting): Appearance {
     const k = scaleOf(s.ctm);
-    // A width of 0 is the thinnest line that a device draws (ISO 32000-2, 8.4.3.2).
+    const key = `${painting.rule}|${painting.fill ? paintKey(s.fill) + '|' + s.fillOpacity : ''}|${s.opacity}|${
+      painting.stroke
+        ? `${paintKey(s.stroke)}|${s.strokeOpacity}|${s.width}|${k}|${s.cap}|${s.join}|${s.miter}|${s.dash.join()}|${s.dashOffset}`
+        : ''
+    }`;
+    const known = this.made.get(key);
+    if (known) return known;
+    const look = this.fresh(s, painting, k);
+    this.made.set(key, look);
+    return look;
+  }
+
+  private fresh(s: GraphicsState, painting: Painting, k: number): Appearance {
     const mm = this.mm();
+    // A width of 0 is the thinnest line that a device draws (ISO 32000-2, 8.4.3.2).
     const width: Width =
       s.width === 0
         ? { kind: 'paper', mm: 0 }
@@ -143,6 +159,10 @@ export class LookBook {
     });
   }
 }
+
+/** What tells a paint from others; gradients by all that they are. */
+const paintKey = (p: Paint): string =>
+  p.kind === 'rgb' ? String(p.rgb) : p.kind === 'none' ? '' : p.kind === 'pattern' ? p.id : JSON.stringify(p);
 
 /** How the parser writes paths: a number for each command, then its coordinates. */
 const DRAWN = { move: 0, line: 1, cubic: 2, quad: 3, close: 4 } as const;

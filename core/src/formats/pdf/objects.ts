@@ -1,4 +1,6 @@
 import { zlibSync } from 'fflate';
+import { powerOfTen } from '../../geometry/power-of-ten.js';
+import { UnwritableNumber } from '../unwritable.js';
 
 /*
  * How a PDF is put together (ISO 32000-2, 7.3 and 7.5): numbered objects, a table of where each begins, and a trailer. The same objects
@@ -31,9 +33,17 @@ export const textValue = (text: string): Raw => {
   return new Raw(`<${hex}>`);
 };
 
+/** Numbers below this need no exponent in JavaScript, those with fewer decimals than seven neither. */
+const PLAIN = 1e15;
+
 /** A number in the fewest digits, never with an exponent, which a PDF does not know. */
 export function numberText(v: number, decimals = 5): string {
-  if (!Number.isFinite(v)) throw new RangeError(`a PDF holds no ${v}`);
+  if (!Number.isFinite(v)) throw new UnwritableNumber(v);
+  if (decimals < 7 && v < PLAIN && v > -PLAIN) {
+    const k = powerOfTen(decimals);
+    const rounded = Math.round(v * k) / k;
+    return rounded === 0 ? '0' : String(rounded);
+  }
   const text = v.toFixed(decimals).replace(/\.?0+$/, '');
   return text === '-0' || text === '' ? '0' : text;
 }

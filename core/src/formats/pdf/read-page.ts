@@ -16,21 +16,13 @@ import type { ReadWork, Reading } from '../format.js';
 import { checkStop } from '../format.js';
 import type { OpenedPdf, PdfOperator, PdfPage } from './engine.js';
 import type { GraphicsState, Painting } from './graphics-state.js';
-import {
-  LookBook,
-  boxPath,
-  copied,
-  initialState,
-  keepsRound,
-  mapOf,
-  numbersOf,
-  pathOf,
-  within,
-} from './graphics-state.js';
+import { LookBook, boxPath, copied, initialState, keepsRound, numbersOf, pathOf, within } from './graphics-state.js';
 import { addressOf, pixelsOf, stencilOf } from './read-pictures.js';
 import { rgbOf, shadingPaint } from './read-shadings.js';
-import type { Glyph, Line, PdfFont } from './read-text.js';
-import { LetterShapes, LineGatherer, TextPen, fontNamed, letterForm } from './read-text.js';
+import { closed, placedPage, plainBox } from './page-box.js';
+import type { TextHost } from './page-text.js';
+import { PageText } from './page-text.js';
+import type { PdfFont } from './read-text.js';
 import { boxOfPath, tilePlaces } from './tiles.js';
 
 /** Content within content (forms, tiles, letters that are drawings) is followed so deep. */
@@ -73,42 +65,23 @@ export interface PageChoice {
 /** How far pages that are read together stand apart, in mm. */
 export const PAGE_GAP_MM = 20;
 
-/** How a page lies in its drawing. */
-function placedPage(page: PdfPage): { map: Affine; width: number; height: number; x: number; y: number } {
-  const [x0, y0, x1, y1] = page.box;
-  const [w, h] = [x1 - x0, y1 - y0];
-  switch (((page.turned % 360) + 360) % 360) {
-    case 90:
-      return { map: planar(0, -1, 1, 0, -y0, x1), width: h, height: w, x: 0, y: 0 };
-    case 180:
-      return { map: planar(-1, 0, 0, -1, x1, y1), width: w, height: h, x: 0, y: 0 };
-    case 270:
-      return { map: planar(0, 1, -1, 0, y1, -x0), width: h, height: w, x: 0, y: 0 };
-    default:
-      return { map: IDENTITY, width: w, height: h, x: x0, y: y0 };
-  }
-}
-
 /**
  * Reads the content of pages into one drawing (ISO 32000-2), each page to the right of the one before. Coordinates are those of the first page's
  * user space, in points of its own size, y upwards; a page that is shown turned is turned, its shown lower left corner then is its
  * origin. Layers are those of optional content.
  */
-export class PageReader {
-  private readonly drawing: Draft<Drawing>;
-  private readonly ledger = new Ledger('read');
-  private readonly looks: LookBook;
+export class PageReader implements TextHost {
+  readonly drawing: Draft<Drawing>;
+  readonly ledger = new Ledger('read');
+  readonly looks: LookBook;
   private readonly layers = new Map<string, string>();
-  private readonly shapes = new LetterShapes();
-  private readonly lines: LineGatherer;
-  private readonly pen = new TextPen();
-  private readonly fonts = new Map<PdfFont, ReturnType<typeof fontNamed>>();
+  private readonly text: PageText;
   private page!: PdfPage;
   private pagesRead = 0;
   private pageMap: Affine = IDENTITY;
   /** The box of the page at hand, where it lies in the drawing. */
   private paper: Page = { x: 0, y: 0, width: 0, height: 0 };
-  private state: GraphicsState = initialState(IDENTITY);
+  state: GraphicsState = initialState(IDENTITY);
   private readonly stack: GraphicsState[] = [];
   /** Names of the layers that content lies on, `null` for other marks. */
   private readonly marks: (string | null)[] = [];
@@ -116,18 +89,18 @@ export class PageReader {
   private unseen = 0;
   private readonly groups: boolean[] = [];
   private pendingRule: 'nonzero' | 'evenodd' | null = null;
-  private tile = false;
+  tile = false;
   private depth = 0;
   private done = 0;
 
   constructor(
     private readonly opened: OpenedPdf,
-    private readonly choice: PageChoice,
+    readonly choice: PageChoice,
     private readonly work: ReadWork | undefined,
   ) {
     this.drawing = emptyDrawing('pdf', opened.version);
     this.looks = new LookBook(choice.pens === 'paper' ? () => mmPerUnit(this.drawing.unit) : () => null);
-    this.lines = new LineGatherer((line) => this.textLine(line));
+    this.text = new PageText(this);
     for (const { name, visible } of opened.layers) this.layerNamed(name, visible);
   }
 
@@ -158,7 +131,7 @@ export class PageReader {
     this.state = initialState(this.pageMap);
     this.stack.length = this.marks.length = this.groups.length = this.unseen = 0;
     this.run(page.operators);
-    this.lines.flush();
+    this.text.flush();
     if (page.annotations > 0) this.lose('links', 'dropped', 'pdf-annotations-left-out', page.annotations);
   }
 
@@ -168,7 +141,7 @@ export class PageReader {
     return { drawing: this.drawing, ledger: this.ledger.rows };
   }
 
-  private lose(carryOver: CarryOver, action: LedgerAction, reason: Reason, count = 1, id?: number): void {
+  lose(carryOver: CarryOver, action: LedgerAction, reason: Reason, count = 1, id?: number): void {
     this.ledger.add({ carryOver, action, reason, count, ...(id !== undefined && { id }) });
   }
 
@@ -182,7 +155,7 @@ export class PageReader {
   }
 
   /** The layer of what is drawn now: the innermost that it was marked with. */
-  private layer(): string {
+  layer(): string {
     for (let i = this.marks.length - 1; i >= 0; i--) if (this.marks[i] !== null) return this.marks[i]!;
     return this.layerNamed('0', true);
   }
@@ -273,19 +246,19 @@ export class PageReader {
       case 'shadingFill':
         return this.shading(a[0]);
       case 'beginMarkedContent':
-        this.lines.flush();
+        this.text.flush();
         this.marks.push(null);
         return;
       case 'beginMarkedContentProps':
         // What is marked stands for something of its own: no line runs on over it.
-        this.lines.flush();
+        this.text.flush();
         // A span is text that belongs together (ISO 32000-2, 14.8.4.7.2); those with a number are paragraphs of a page's structure.
-        this.lines.together = a[0] === 'Span' && typeof a[1] !== 'number';
+        this.text.together = a[0] === 'Span' && typeof a[1] !== 'number';
         this.marks.push(a[0] === 'OC' ? this.marked(a[1]) : null);
         return;
       case 'endMarkedContent':
-        this.lines.flush();
-        this.lines.together = false;
+        this.text.flush();
+        this.text.together = false;
         this.marks.pop();
         return;
       case 'beginGroup':
@@ -332,72 +305,8 @@ export class PageReader {
       case 'paintSolidColorImageMask':
         return this.shape(boxPath([0, 0, 1, 1], s.ctm), { stroke: false, fill: true, rule: 'nonzero' });
       default:
-        if (!this.textOperator(name, a, n) && !SILENT.has(name))
+        if (!this.text.operator(name, a, n) && !SILENT.has(name))
           this.lose('curves', 'dropped', 'pdf-operator-not-followed');
-    }
-  }
-
-  private textOperator(name: string, a: readonly unknown[], n: (i: number) => number): boolean {
-    const { text } = this.state;
-    switch (name) {
-      case 'beginText':
-        this.pen.begin();
-        return true;
-      case 'endText':
-        return true;
-      case 'setCharSpacing':
-        text.charSpacing = n(0);
-        return true;
-      case 'setWordSpacing':
-        text.wordSpacing = n(0);
-        return true;
-      case 'setHScale':
-        text.stretch = n(0) / 100;
-        return true;
-      case 'setLeading':
-        text.leading = -n(0);
-        return true;
-      case 'setTextRise':
-        text.rise = n(0);
-        return true;
-      case 'setTextRenderingMode':
-        text.mode = n(0);
-        return true;
-      case 'setFont':
-        text.font = String(a[0]);
-        text.size = n(1);
-        return true;
-      case 'moveText':
-        this.pen.move(n(0), n(1));
-        return true;
-      case 'setLeadingMoveText':
-        text.leading = n(1);
-        this.pen.move(n(0), n(1));
-        return true;
-      case 'nextLine':
-        this.pen.move(0, text.leading);
-        return true;
-      case 'setTextMatrix': {
-        const m = mapOf(a.length === 1 ? a[0] : a);
-        if (m) this.pen.set(m);
-        return true;
-      }
-      case 'nextLineShowText':
-        this.pen.move(0, text.leading);
-        this.showText(a[0]);
-        return true;
-      case 'nextLineSetSpacingShowText':
-        text.wordSpacing = n(0);
-        text.charSpacing = n(1);
-        this.pen.move(0, text.leading);
-        this.showText(a[2]);
-        return true;
-      case 'showText':
-      case 'showSpacedText':
-        this.showText(a[0]);
-        return true;
-      default:
-        return false;
     }
   }
 
@@ -528,6 +437,26 @@ export class PageReader {
     if (fill && s.tiles) this.tiles(path, painting.rule, s);
   }
 
+  get masked(): boolean {
+    return this.unseen > 0;
+  }
+
+  fontCalled(name: string): PdfFont | undefined {
+    return this.page.named.get(name) as PdfFont | undefined;
+  }
+
+  drawn(content: unknown, map: (state: GraphicsState) => Affine): boolean {
+    const operators = operatorsOf(content, this.opened);
+    if (!operators) return false;
+    const [kept, stacked] = [this.state, this.stack.length];
+    this.state = copied(kept);
+    this.state.ctm = map(kept);
+    this.run(operators);
+    this.stack.length = stacked;
+    this.state = kept;
+    return true;
+  }
+
   private base(painting: Painting): Omit<Path, 'kind' | 'path'> {
     const { clip } = this.state;
     return {
@@ -540,10 +469,10 @@ export class PageReader {
     };
   }
 
-  private put(entity: Entity): void {
+  put(entity: Entity): void {
     if (this.drawing.entities.length >= MOST_OBJECTS) return this.lose('curves', 'dropped', 'pdf-too-many-objects');
     // What stands after text lies on it: the order is kept.
-    if (entity.kind !== 'text') this.lines.flush();
+    if (entity.kind !== 'text') this.text.flush();
     this.drawing.entities.push(entity);
   }
 
@@ -567,7 +496,7 @@ export class PageReader {
       own.opacity = s.opacity * s.fillOpacity;
       this.state = own;
       this.run(operators);
-      this.lines.flush();
+      this.text.flush();
     }
     this.tile = false;
     this.state = kept;
@@ -628,113 +557,6 @@ export class PageReader {
     };
     this.put(image);
   }
-
-  private showText(glyphs: unknown): void {
-    const { text } = this.state;
-    const font = text.font === null ? undefined : (this.page.named.get(text.font) as PdfFont | undefined);
-    if (!Array.isArray(glyphs) || !font) return;
-    const vertical = font.vertical === true;
-    const [k] = font.fontMatrix ?? [0.001];
-    const named = this.fonts.get(font) ?? fontNamed(font);
-    this.fonts.set(font, named);
-    const filled = text.mode % 4 === 0 || text.mode % 4 === 2;
-    const stroked = text.mode % 4 === 1 || text.mode % 4 === 2;
-    const unseen = text.mode === 3 || this.unseen > 0;
-    if (text.mode === 3 && glyphs.length > 0) this.lose('text', 'dropped', 'pdf-unseen-text-left-out');
-    if (text.mode >= 4) this.lose('text', 'approximated', 'clip-text-not-applied');
-    const style = {
-      font: named,
-      look: this.looks.of(this.state, { stroke: stroked, fill: filled, rule: 'nonzero' }),
-      layer: this.layer(),
-      clip: this.state.clip,
-      spacing: text.charSpacing * text.stretch,
-    };
-    for (const g of glyphs as (Glyph | number | null)[]) {
-      if (typeof g === 'number') {
-        const shift = (-g * text.size) / 1000;
-        if (vertical) this.pen.y -= -shift;
-        else this.pen.x += shift * text.stretch;
-        continue;
-      }
-      if (!g) continue;
-      const spacing = text.charSpacing + (g.isSpace ? text.wordSpacing : 0);
-      const wide = vertical ? -(g.vmetric?.[0] ?? -1000) : g.width;
-      const place = this.pen.place(this.state.ctm, text, wide * (k ?? 0.001) * text.size + spacing, vertical);
-      if (unseen) continue;
-      if (font.isType3Font) this.drawnLetter(font, g, place.at, place.frame);
-      else {
-        const shape = this.shapes.of(font, g);
-        this.lines.add(
-          { text: g.unicode, shape, inked: g.unicode.trim() !== '' && g.isInFont !== false },
-          place,
-          style,
-        );
-      }
-    }
-  }
-
-  /** A letter of a font whose letters are drawings of their own (Type 3): drawn as such. */
-  private drawnLetter(font: PdfFont, g: Glyph, at: readonly [number, number], frame: Affine): void {
-    const operators = operatorsOf(font.charProcOperatorList?.[g.operatorListId ?? ''], this.opened);
-    if (!operators) return;
-    this.lines.flush();
-    this.lose('text', 'changed', 'pdf-drawn-letters');
-    const kept = this.state;
-    this.state = copied(kept);
-    this.state.ctm = compose(compose(translation(at[0], at[1]), frame), mapOf(font.fontMatrix) ?? IDENTITY);
-    const [pen, stacked] = [Object.assign(Object.create(TextPen.prototype) as TextPen, this.pen), this.stack.length];
-    this.run(operators);
-    this.stack.length = stacked;
-    Object.assign(this.pen, pen);
-    this.state = kept;
-  }
-
-  private textLine(line: Line): void {
-    const form = letterForm(line.frame);
-    const outlines = this.choice.letters === 'outlines' || !line.meaningful;
-    const text = line.meaningful ? line.text.replace(/\s+$/, '') : line.text;
-    if (text === '' || !(form.size > 0)) return;
-    const base = {
-      id: this.drawing.nextId++,
-      layer: line.layer,
-      look: line.look,
-      ...(line.clip && { clipTo: line.clip }),
-      ...(this.tile && { tile: true }),
-    };
-    if (outlines && !line.shapes.empty) {
-      if (!line.meaningful) this.lose('text', 'changed', 'pdf-letters-without-meaning', 1, base.id);
-      else
-        this.ledger.add({
-          carryOver: 'text',
-          action: 'changed',
-          reason: 'text-as-outlines',
-          onPurpose: true,
-          id: base.id,
-        });
-      this.drawing.entities.push({ ...base, kind: 'path', path: line.shapes.build() });
-      return;
-    }
-    if (!line.meaningful) return this.lose('text', 'dropped', 'pdf-letters-not-read');
-    if (line.look.stroke.kind !== 'none') this.lose('text', 'approximated', 'text-stroke-not-carried', 1, base.id);
-    this.drawing.entities.push({
-      ...base,
-      kind: 'text',
-      text,
-      at: [line.at[0], line.at[1], 0],
-      size: form.size,
-      sizeOf: 'em',
-      rotation: form.rotation,
-      widthFactor: form.widthFactor,
-      oblique: form.oblique,
-      horizontal: 'left',
-      vertical: 'baseline',
-      font: line.font,
-      ...(form.upsideDown && { upsideDown: true }),
-      ...(line.spacing !== 0 && {
-        spacing: (line.spacing * Math.hypot(line.frame[0], line.frame[1])) / (form.size || 1),
-      }),
-    });
-  }
 }
 
 /** Content that a pattern or a letter brings along, in the form of the parser. */
@@ -762,23 +584,3 @@ const rgbOfColour = (colour: unknown): number | null => {
   const c = colour as ArrayLike<number> | null;
   return c && typeof c !== 'string' && c.length === 3 ? (c[0]! << 16) | (c[1]! << 8) | c[2]! : null;
 };
-
-const closed = (path: PathData): PathData => ({ cmds: Uint8Array.from([...path.cmds, Cmd.Close]), data: path.data });
-
-/** The corners of a path that is an upright rectangle, `null` for any other. */
-function plainBox({ cmds, data }: PathData): [number, number, number, number] | null {
-  const lines = cmds.filter((c) => c === Cmd.Line).length;
-  if (
-    cmds[0] !== Cmd.Move ||
-    lines < 3 ||
-    lines > 4 ||
-    cmds.some((c) => c !== Cmd.Line && c !== Cmd.Close && c !== Cmd.Move)
-  )
-    return null;
-  if (cmds.filter((c) => c === Cmd.Move).length !== 1) return null;
-  const [minX, maxX] = [Math.min(data[0]!, data[4]!), Math.max(data[0]!, data[4]!)];
-  const [minY, maxY] = [Math.min(data[1]!, data[5]!), Math.max(data[1]!, data[5]!)];
-  for (let i = 0; i < data.length; i += 2)
-    if ((data[i] !== minX && data[i] !== maxX) || (data[i + 1] !== minY && data[i + 1] !== maxY)) return null;
-  return [minX, minY, maxX, maxY];
-}

@@ -1,18 +1,17 @@
-import type { Dash, Paint, Rgb, Width } from '../../drawing/appearance.js';
-import { DRAFTING_DEFAULT, NO_PAINT, meanColour, meanOpacity } from '../../drawing/appearance.js';
+import type { Paint, Rgb } from '../../drawing/appearance.js';
+import { NO_PAINT, meanOpacity } from '../../drawing/appearance.js';
 import { boundsOf } from '../../drawing/bounds.js';
-import { constantWidth, hasVaryingWidth } from '../../drawing/constant-width.js';
+import { hasVaryingWidth } from '../../drawing/constant-width.js';
 import { clipInPixels, curvesOf, entityToWorld } from '../../drawing/curves.js';
 import type { Drawing, Layer } from '../../drawing/drawing.js';
 import { layerKey } from '../../drawing/drawing.js';
-import type { Clip, Entity, Hatch, Image, RichText, Text } from '../../drawing/entity.js';
+import type { Entity, Hatch, Image, RichText, Text } from '../../drawing/entity.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
 import { paintOfHatch } from '../../drawing/hatch-gradient.js';
 import { foreshortening, leavesPlane } from '../../drawing/leaves-plane.js';
 import { KINDS } from '../../drawing/kinds.js';
 import type { LedgerEntry, Thing } from '../../drawing/ledger.js';
 import { Ledger, curveKey } from '../../drawing/ledger.js';
-import { LinetypeDashes } from '../../drawing/linetype-dashes.js';
 import { hex } from '../../drawing/palette.js';
 import { rayWithin } from '../../drawing/rays.js';
 import type { Reason } from '../../drawing/reasons.js';
@@ -21,27 +20,25 @@ import type { Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
 import { unitOf } from '../../drawing/units.js';
 import type { Affine } from '../../geometry/affine.js';
-import { applyPoint, applyVector, compose, largestScale, planar, scaling, translation } from '../../geometry/affine.js';
+import { applyPoint, applyVector, compose, planar, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
 import { lineMatrix, linesOf } from '../../text/layout.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
 import type { PdfValue, Ref } from './objects.js';
 import { PdfObjects, name, numberText, textValue } from './objects.js';
+import { PageContent } from './page-content.js';
 import { PathPen } from './page-pen.js';
 import { FontWriter, standsFor } from './write-fonts.js';
-import { PaintWriter } from './write-paints.js';
+import { LookWriter } from './write-looks.js';
 import { PictureWriter } from './write-pictures.js';
 
 /** Points to the millimetre (ISO 32000-2, 8.3.2.3). */
 export const POINTS_PER_MM = 72 / 25.4;
 /** The longest side of a page in units; a longer one counts in larger units (ISO 32000-2, annex C.1 and 14.11.2). */
 const LONGEST_SIDE = 14_400;
-/** What a line that states no width is drawn with, in mm, as in other artwork (docs/formats.md). */
-const STANDARD_MM = 0.25;
 /** How wide the page is around a drawing that gives none, in mm. */
 const AROUND_MM = 10;
-const WHITE = 0xffffff;
 
 /** Why what an insert shows is not all there. */
 const CUT = {
@@ -60,34 +57,19 @@ export function writePdf(drawing: Drawing, options: WriteOptions, work?: Work): 
   return new PdfWriter(drawing, options, work).write();
 }
 
-interface PagePen {
-  readonly box: Box2;
-  readonly toPage: Affine;
-  readonly content: string[];
-  /** What the content is drawn with now, by operator, so that it is said only when it changes. */
-  said: Map<string, string>;
-  saidOutside: Map<string, string>;
-  layer: string | null;
-  /** What the content is cut to now. */
-  clip: Clip | undefined;
-}
-
 class PdfWriter {
   private readonly ledger = new Ledger('write');
   private readonly objects = new PdfObjects();
   private readonly fonts = new FontWriter(this.objects);
-  private readonly paints = new PaintWriter(this.objects);
   private readonly pictures = new PictureWriter(this.objects);
-  private readonly states = new Map<string, { resource: string; ref: Ref }>();
   private readonly layers = new Map<string, { resource: string; ref: Ref }>();
-  private readonly dashes: LinetypeDashes;
-  private readonly pages: PagePen[];
+  private readonly looks: LookWriter;
+  private readonly pages: PageContent[];
   /** Points, or larger units of the page, to a unit of the drawing. */
   private readonly k: number;
   private readonly userUnit: number;
   private readonly mm: number;
   private readonly tolerance: number;
-  private readonly recoloured = new Map<string, string>();
   private readonly reach: Box2;
   /** The object of the drawing that is written now. */
   private top: Entity | null = null;
@@ -98,7 +80,6 @@ class PdfWriter {
     private readonly work: Work | undefined,
   ) {
     this.mm = unitOf(options.unit).mm;
-    this.dashes = new LinetypeDashes(drawing);
     this.reach = boundsOf(drawing);
     const around = AROUND_MM / this.mm;
     const { reach: b } = this;
@@ -110,16 +91,9 @@ class PdfWriter {
     const longest = Math.max(...boxes.flatMap((p) => [p.width, p.height])) * this.mm * POINTS_PER_MM;
     this.userUnit = longest > LONGEST_SIDE ? Math.ceil(longest / LONGEST_SIDE) : 1;
     this.k = (this.mm * POINTS_PER_MM) / this.userUnit;
+    this.looks = new LookWriter(drawing, options, this.objects, this.k);
     this.tolerance = Math.max(this.reach.diagonal * 1e-7, 1e-9);
-    this.pages = boxes.map((box) => ({
-      box,
-      toPage: compose(scaling(this.k, this.k, 1), translation(-box.minX, -box.minY)),
-      content: [],
-      said: new Map(),
-      saidOutside: new Map(),
-      layer: null,
-      clip: undefined,
-    }));
+    this.pages = boxes.map((box) => new PageContent(box, this.k, this.tolerance));
   }
 
   write(): Writing {
@@ -134,7 +108,7 @@ class PdfWriter {
           work?.onProgress?.(Math.min(0.95, n / (drawing.entities.length + 1)));
         }
         this.top = v.top;
-        if (v.depth === 0) this.cutTo(this.pageOf(v.entity, v.toWorld), v.entity.clipTo);
+        if (v.depth === 0) this.pageOf(v.entity, v.toWorld).cutTo(v.entity.clipTo);
         this.entity(v);
       },
       { hidden: true, onCut: (i, why) => this.tell(i, { carryOver: 'links', action: 'dropped', reason: CUT[why] }) },
@@ -148,14 +122,14 @@ class PdfWriter {
         count: sheets,
         onPurpose: true,
       });
-    if (this.recoloured.size > 0)
+    if (this.looks.recoloured.size > 0)
       this.ledger.add({
         carryOver: 'colour',
         action: 'changed',
         onPurpose: true,
-        count: this.recoloured.size,
+        count: this.looks.recoloured.size,
         reason: this.options.ink === 'black' ? 'black-only' : 'recoloured-by-chart',
-        recoloured: Object.fromEntries(this.recoloured),
+        recoloured: Object.fromEntries(this.looks.recoloured),
       });
     if (this.options.hairline)
       this.ledger.add({
@@ -199,7 +173,7 @@ class PdfWriter {
   }
 
   /** The page that an object lies on: as it is said, else the one its middle is in. */
-  private pageOf(e: Entity, toWorld: Affine): PagePen {
+  private pageOf(e: Entity, toWorld: Affine): PageContent {
     if (this.pages.length === 1) return this.pages[0]!;
     const said = this.options.pageOf?.get(this.top?.id ?? e.id);
     if (said !== undefined) return this.pages[said]!;
@@ -212,131 +186,10 @@ class PdfWriter {
     );
   }
 
-  /** Content of a layer, between its marks, cut to what its object is cut to. */
+  /** Content of a layer, between its marks. */
   private put(v: Visit, ...lines: readonly string[]): void {
-    const page = this.pageOf(v.entity, v.toWorld);
     const { layer } = v.resolved;
-    if (page.layer !== layer) {
-      this.endLayer(page);
-      page.content.push(`/OC /${this.layerOf(layer).resource} BDC`);
-      page.layer = layer;
-    }
-    page.content.push(...lines);
-  }
-
-  private endLayer(page: PagePen): void {
-    if (page.layer !== null) page.content.push('EMC');
-    page.layer = null;
-  }
-
-  /** Begins what is cut to a clip, and ends what was cut to another; what is said within it is forgotten after it. */
-  private cutTo(page: PagePen, clip: Clip | undefined): void {
-    if (page.clip === clip) return;
-    this.endLayer(page);
-    if (page.clip) {
-      page.content.push('Q');
-      page.said = page.saidOutside;
-    }
-    page.clip = clip;
-    if (!clip) return;
-    page.saidOutside = new Map(page.said);
-    page.content.push('q');
-    for (let c: Clip | undefined = clip; c; c = c.within) {
-      for (const { path } of c.shapes) {
-        const pen = new PathPen(page.toPage, this.tolerance);
-        curvesOf({ kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path }, IN_PLACE, pen);
-        page.content.push(pen.finish());
-      }
-      page.content.push(c.shapes.every((s) => s.rule === 'evenodd') ? 'W* n' : 'W n');
-    }
-  }
-
-  /** Says an operator of the graphics state where it is not said already. */
-  private say(page: PagePen, operator: string, operands: string): string[] {
-    if (page.said.get(operator) === operands) return [];
-    page.said.set(operator, operands);
-    return [`${operands} ${operator}`];
-  }
-
-  private colour(rgb: Rgb, tell = true): Rgb {
-    const { ink, colours } = this.options;
-    let to = rgb;
-    if (ink === 'black') to = rgb === WHITE ? WHITE : 0;
-    else {
-      const chart = colours?.find((c) => c.from.toLowerCase() === hex(rgb))?.to;
-      if (chart) to = parseInt(chart.slice(1), 16);
-    }
-    if (to !== rgb && tell) this.recoloured.set(hex(rgb), hex(to));
-    return to;
-  }
-
-  private paint(page: PagePen, paint: Paint, rgb: Rgb, stroke: boolean, toPage: Affine): string[] {
-    const [plain, grey, space, pattern] = stroke ? ['RG', 'G', 'CS', 'SCN'] : ['rg', 'g', 'cs', 'scn'];
-    const own = paint.kind === 'gradient' ? this.gradient(paint, toPage) : null;
-    const kind = stroke ? 'stroke' : 'fill';
-    const said = own ? `/Pattern ${space} /${own} ${pattern}` : this.plainColour(this.colour(rgb), plain!, grey!);
-    if (page.said.get(kind) === said) return [];
-    page.said.set(kind, said);
-    return [said];
-  }
-
-  private gradient(paint: Extract<Paint, { kind: 'gradient' }>, toPage: Affine): string | null {
-    const own = this.paints.reference(paint, toPage, (c) => this.colour(c, false));
-    // What stands for it where it cannot go changes with its colours.
-    const mean = meanColour(paint.stops.map((s) => ({ ...s, rgb: this.colour(s.rgb, false) })));
-    if (own && mean !== paint.rgb) this.recoloured.set(hex(paint.rgb), hex(mean));
-    return own;
-  }
-
-  private plainColour(rgb: Rgb, colour: string, grey: string): string {
-    const [r, g, b] = [(rgb >> 16) & 255, (rgb >> 8) & 255, rgb & 255];
-    if (r === g && g === b) return `${numberText(r / 255)} ${grey}`;
-    return `${[r, g, b].map((c) => numberText(c / 255)).join(' ')} ${colour}`;
-  }
-
-  private opacity(page: PagePen, stroke: number, fill: number): string[] {
-    const [CA, ca] = [Number(numberText(stroke, 4)), Number(numberText(fill, 4))];
-    const key = `${CA} ${ca}`;
-    if ((page.said.get('gs') ?? '1 1') === key) return [];
-    page.said.set('gs', key);
-    let made = this.states.get(key);
-    if (!made) {
-      const ref = this.objects.add({ Type: name('ExtGState'), CA, ca });
-      this.states.set(key, (made = { resource: `G${this.states.size + 1}`, ref }));
-    }
-    return [`/${made.resource} gs`];
-  }
-
-  private width(width: Width, toWorld: Affine): number {
-    const { hairline } = this.options;
-    if (hairline) return (hairline / this.mm) * this.k;
-    if (width.kind === 'drawing') return width.value * largestScale(toWorld) * this.k;
-    // A width of 0 is the thinnest line of the device: exactly what such a line asks for.
-    return ((width.kind === 'paper' ? width.mm : STANDARD_MM) / this.mm) * this.k;
-  }
-
-  /** The state that lines are drawn with. */
-  private pen(page: PagePen, v: Visit): string[] {
-    const { entity: e, resolved: r, toWorld } = v;
-    const wide = e.kind === 'polyline' && !this.options.hairline ? constantWidth(e) : null;
-    const width = wide === null ? this.width(r.width, toWorld) : wide * largestScale(toWorld) * this.k;
-    const cap = wide === null ? ['butt', 'round', 'square'].indexOf(e.look.cap) : 0;
-    const join = wide === null ? ['miter', 'round', 'bevel'].indexOf(e.look.join) : 0;
-    return [
-      ...this.say(page, 'w', numberText(width)),
-      ...this.say(page, 'J', String(cap)),
-      ...this.say(page, 'j', String(join)),
-      ...this.say(page, 'M', numberText(Math.max(1, e.look.miter))),
-      ...this.say(page, 'd', this.dash(r.dash, e.look.dash, toWorld)),
-    ];
-  }
-
-  private dash(dash: Dash, own: Dash, toWorld: Affine): string {
-    const k = largestScale(toWorld) * this.k;
-    const lengths = this.dashes.lengths(dash).map((l) => numberText(l * k));
-    if (lengths.every((l) => Number(l) === 0)) return '[] 0';
-    const offset = own.kind === 'lengths' ? own.offset * k : 0;
-    return `[${lengths.join(' ')}] ${numberText(offset)}`;
+    this.pageOf(v.entity, v.toWorld).put(layer, this.layerOf(layer).resource, lines);
   }
 
   private curves(e: Entity, v: Visit, toPage: Affine): { path: string; pen: PathPen } {
@@ -473,13 +326,15 @@ class PdfWriter {
     const rule = look.fillRule === 'evenodd' ? '*' : '';
     const operator = area === null ? 'S' : r.stroke === null ? `f${rule}` : `B${rule}`;
     const lines = [
-      ...this.opacity(
+      ...this.looks.opacity(
         page,
         r.stroke === null ? 1 : r.strokeOpacity * clear[0],
         area === null ? 1 : r.fillOpacity * clear[1],
       ),
-      ...(r.stroke === null ? [] : [...this.paint(page, look.stroke, r.stroke, true, toPage), ...this.pen(page, v)]),
-      ...(area === null ? [] : this.paint(page, look.fill, area, false, toPage)),
+      ...(r.stroke === null
+        ? []
+        : [...this.looks.paint(page, look.stroke, r.stroke, true, toPage), ...this.looks.pen(page, v)]),
+      ...(area === null ? [] : this.looks.paint(page, look.fill, area, false, toPage)),
       path,
       operator,
     ];
@@ -494,8 +349,8 @@ class PdfWriter {
     if (path === '' || rgb === null) return;
     this.put(
       v,
-      ...this.opacity(page, 1, v.resolved.fillOpacity),
-      ...this.paint(page, paint, rgb, false, compose(page.toPage, entityToWorld(e, v.toWorld))),
+      ...this.looks.opacity(page, 1, v.resolved.fillOpacity),
+      ...this.looks.paint(page, paint, rgb, false, compose(page.toPage, entityToWorld(e, v.toWorld))),
       path,
       rule === 'evenodd' ? 'f*' : 'f',
     );
@@ -527,9 +382,9 @@ class PdfWriter {
     if (!drawn) return;
     this.put(
       v,
-      ...this.opacity(page, r.fillOpacity, 1),
-      ...this.paint(page, { kind: 'rgb', rgb }, rgb, true, m),
-      ...this.pen(page, v),
+      ...this.looks.opacity(page, r.fillOpacity, 1),
+      ...this.looks.paint(page, { kind: 'rgb', rgb }, rgb, true, m),
+      ...this.looks.pen(page, v),
       ...lines,
       'S',
     );
@@ -555,7 +410,7 @@ class PdfWriter {
       : [];
     this.put(
       v,
-      ...this.opacity(page, 1, v.resolved.fillOpacity),
+      ...this.looks.opacity(page, 1, v.resolved.fillOpacity),
       'q',
       ...clip,
       `${square.join(' ')} cm`,
@@ -592,8 +447,8 @@ class PdfWriter {
         });
       this.put(
         v,
-        ...this.opacity(page, 1, r.fillOpacity),
-        ...this.paint(page, paint, rgb, false, plane),
+        ...this.looks.opacity(page, 1, r.fillOpacity),
+        ...this.looks.paint(page, paint, rgb, false, plane),
         `/Span << /ActualText ${standsFor(line.text).text} >> BDC`,
         this.fonts.show(set, compose(plane, lineMatrix(line, set.advance))),
         'EMC',
@@ -605,7 +460,7 @@ class PdfWriter {
   private shapes(
     e: Text | RichText,
     v: Visit,
-    page: PagePen,
+    page: PageContent,
     line: Parameters<typeof lineMatrix>[0],
     plane: Affine,
     rgb: Rgb,
@@ -620,9 +475,9 @@ class PdfWriter {
     const paint: Paint = { kind: 'rgb', rgb };
     this.put(
       v,
-      ...this.opacity(page, v.resolved.fillOpacity, v.resolved.fillOpacity),
-      ...this.paint(page, paint, rgb, made.strokes, plane),
-      ...(made.strokes ? this.pen(page, v) : []),
+      ...this.looks.opacity(page, v.resolved.fillOpacity, v.resolved.fillOpacity),
+      ...this.looks.paint(page, paint, rgb, made.strokes, plane),
+      ...(made.strokes ? this.looks.pen(page, v) : []),
       path,
       made.strokes ? 'S' : 'f',
     );
@@ -636,15 +491,13 @@ class PdfWriter {
     const resources = objects.add({
       Font: fonts,
       XObject: this.pictures.resources,
-      Pattern: this.paints.resources,
-      ExtGState: of(this.states),
+      Pattern: this.looks.patterns,
+      ExtGState: this.looks.states,
       Properties: of(this.layers),
     });
     const tree = objects.reserve();
     const pages = this.pages.map((p) => {
-      this.cutTo(p, undefined);
-      this.endLayer(p);
-      const content = objects.stream(new TextEncoder().encode(p.content.join('\n') + '\n'));
+      const content = objects.stream(new TextEncoder().encode(p.text));
       const size = [p.box.width, p.box.height].map((s) => Number(numberText(s * this.k)));
       return objects.add({
         Type: name('Page'),

@@ -38,7 +38,7 @@ export function Prove() {
   const { data: delivery, error } = useDelivery(id ?? null);
   const { prepared } = usePreparedScene();
   const [copy, setCopy] = useState<{ name: string; proof: Proof; bytes: ArrayBuffer } | null>(null);
-  const { delivered, fault } = useDelivered(worker, delivery, copy?.bytes ?? null, prepared !== null);
+  const { delivered, against, fault } = useDelivered(worker, delivery, copy?.bytes ?? null, prepared !== null);
   const [compare, setCompare] = useState<Compare>('over');
   const [wipe, setWipe] = useState(0.5);
   const [first, setFirst] = useState(true);
@@ -61,8 +61,8 @@ export function Prove() {
   }, [compare]);
 
   const pictures = useMemo(
-    () => compared(prepared?.scene ?? null, delivered, compare, first, differing.scenes),
-    [prepared, delivered, compare, first, differing.scenes],
+    () => compared(against ?? prepared?.scene ?? null, delivered, compare, first, differing.scenes),
+    [prepared, against, delivered, compare, first, differing.scenes],
   );
 
   const check = async (file: File): Promise<void> => {
@@ -80,7 +80,7 @@ export function Prove() {
   };
   const visit = (item: ProofItem): void => {
     setChosen(item.id);
-    const b = prepared?.scene.bounds;
+    const b = (against ?? prepared?.scene)?.bounds;
     const span = b ? Math.hypot(b.maxX - b.minX, b.maxY - b.minY) : 1;
     if (item.at) tools.setGoTo({ ...item.at, size: span / 60 });
     else if (item.id === 'size' && b) tools.setGoTo({ ...b });

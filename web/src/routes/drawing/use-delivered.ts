@@ -3,6 +3,7 @@ import * as Comlink from 'comlink';
 import type { Scene } from '@scalaria/core';
 import { getBytes } from '../../api/client';
 import { paths } from '../../api/paths';
+import type { DeliveredScenes } from '../../workers/scenes';
 import type { DeliveryDetail } from '../../api/types';
 import type { DrawingState } from './drawing-context';
 
@@ -12,8 +13,8 @@ export function useDelivered(
   delivery: DeliveryDetail | undefined,
   copy: ArrayBuffer | null,
   ready: boolean,
-): { delivered: Scene | null; fault: string | null } {
-  const [delivered, setDelivered] = useState<Scene | null>(null);
+): { delivered: Scene | null; against: Scene | null; fault: string | null } {
+  const [delivered, setDelivered] = useState<DeliveredScenes | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [id, fileName] = [delivery?.id, delivery?.fileName];
   // A delivery never changes what it was asked to be: the rows that are fetched again hold the same.
@@ -35,5 +36,5 @@ export function useDelivered(
       live = false;
     };
   }, [worker, id, fileName, copy, ready]);
-  return { delivered, fault };
+  return { delivered: delivered?.scene ?? null, against: delivered?.against ?? null, fault };
 }
