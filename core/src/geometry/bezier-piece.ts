@@ -47,23 +47,28 @@ export function addPiecesBounds(pieces: readonly Float64Array[], box: Box2): voi
   }
 }
 
-/** Grows the box by the largest value of one coordinate (times `sign`), searched around the outermost sample. */
+/**
+ * Grows the box by the largest value of one coordinate (times `sign`), searched around every sample that none beside it exceeds: a curve may
+ * turn furthest out where its samples are not the outermost.
+ */
 function grow(h: Float64Array, m: 0 | 1, sign: 1 | -1, box: Box2): void {
   const steps = 4 * (h.length / 4 - 1);
   const f = (t: number): number => sign * valueAt(h, m, t);
-  let best = 0;
+  const values = Array.from({ length: steps + 1 }, (_, k) => f(k / steps));
   let most = -Infinity;
   for (let k = 0; k <= steps; k++) {
-    const value = f(k / steps);
-    if (value > most) [most, best] = [value, k];
+    const value = values[k]!;
+    if (value > most) most = value;
+    if ((k > 0 && values[k - 1]! > value) || (k < steps && values[k + 1]! > value)) continue;
+    let [lo, hi] = [Math.max(0, k - 1) / steps, Math.min(steps, k + 1) / steps];
+    for (let n = 0; n < 48 && hi - lo > AT_END; n++) {
+      const [m1, m2] = [lo + (hi - lo) / 3, hi - (hi - lo) / 3];
+      if (f(m1) < f(m2)) lo = m1;
+      else hi = m2;
+    }
+    most = Math.max(most, f((lo + hi) / 2));
   }
-  let [lo, hi] = [Math.max(0, best - 1) / steps, Math.min(steps, best + 1) / steps];
-  for (let n = 0; n < 48 && hi - lo > AT_END; n++) {
-    const [m1, m2] = [lo + (hi - lo) / 3, hi - (hi - lo) / 3];
-    if (f(m1) < f(m2)) lo = m1;
-    else hi = m2;
-  }
-  const value = sign * Math.max(most, f((lo + hi) / 2));
+  const value = sign * most;
   const other = m === 0 ? h[1]! / (h[3] || 1) : h[0]! / (h[3] || 1);
   if (m === 0) box.add(value, other);
   else box.add(other, value);

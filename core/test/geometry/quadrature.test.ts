@@ -93,6 +93,16 @@ describe('a curve in Bézier pieces', () => {
       { numRuns: 200 },
     );
   });
+  it('reaches as far as it turns near one end, where the other end lies as far out', () => {
+    // x = 3(1−t)²t·a + 3(1−t)t²·b dips to −a²/(4(b−…)) near 0; its ends are both 0.
+    const h = Float64Array.of(0, 0, 0, 1, -0.01, 1, 0, 1, 1, 2, 0, 1, 0, 3, 0, 1);
+    const box = new Box2();
+    addPiecesBounds([h], box);
+    let least = 0;
+    for (let k = 0; k <= 100_000; k++) least = Math.min(least, at(h, k / 100_000)[0]);
+    expect(least).toBeLessThan(-7e-5);
+    expect(box.minX).toBeCloseTo(least, 9);
+  });
   it('reaches as far as its points do, no further, and is as long as many chords come to', () => {
     fc.assert(
       fc.property(curves, (c) => {

@@ -156,7 +156,7 @@ it('dashes are as long on paper as their scale has them', async () => {
   const { made } = await written(dashed(1), { pageSize: 'paper', scale: 10 });
   const [e] = (await page(made.bytes, 1)).entities;
   expect(e!.look.dash).toMatchObject({ kind: 'lengths' });
-  expect((e!.look.dash as { lengths: number[] }).lengths.map((l) => l * MM)).toEqual(
+  expect((e!.look.dash as { lengths: readonly number[] }).lengths.map((l) => l * MM)).toEqual(
     [6, 3].map((l) => expect.closeTo(l, 3)),
   );
 });
