@@ -4,12 +4,12 @@ import { basename } from 'node:path';
 import { chain } from './chain.mjs';
 import { damaged } from './mutations.mjs';
 
-process.on('message', ({ file, seed }) => {
+process.on('message', async ({ file, seed }) => {
   const bytes = damaged(readFileSync(file), file, seed);
   let stage = '';
   const failed = [];
   try {
-    chain(
+    await chain(
       bytes,
       basename(file),
       (what) => (stage = what),
