@@ -38,6 +38,7 @@ export const REASONS = {
   'pdf-picture-not-read': 'pictures that could not be unpacked are left out',
   'pdf-shading-as-colour': 'shadings of a kind that has no like come as one colour',
   'pdf-shading-not-read': 'shadings that could not be read are left out',
+  'pdf-too-much-content': 'content that goes on without end is left out',
   'pdf-too-many-objects': 'objects beyond three million are left out',
   'pdf-transfer-not-followed': 'transfer functions, which change colours for a device, are not followed',
   'pdf-unseen-text-left-out': 'text that is not seen, such as that of a recognised scan, is left out',

@@ -2,6 +2,7 @@ import { isDrafting } from '../drawing/format-traits.js';
 import type { NamePiece, NameValues, PlannedName, Series } from '../delivery/names.js';
 import { fieldPiece, plannedNames, textPiece } from '../delivery/names.js';
 import { exactName, namePattern } from '../drawing/name-pattern.js';
+import type { Target } from '../delivery/target.js';
 import { UserError } from '../errors.js';
 import { valuesOf } from '../parameters/lengths.js';
 import type { Infer, Kept, ParameterSet } from '../parameters/parameter.js';
@@ -254,10 +255,10 @@ function draftsOf(source: SetSource, recipe: Recipe, leftOut: PlannedLeftOut[], 
       });
     }
     case 'sheets': {
-      if (recipe.target?.format && !isDrafting({ format: recipe.target.format }))
+      if (recipe.target && !takesSheets(recipe.target))
         throw new UserError(
           'cannot-deliver',
-          'sheets of paper go into a DXF or DWG: choose one of them, or part it otherwise',
+          'sheets of paper go into a DXF or DWG, or into a PDF whose pages are the sheets: choose one of them, or part it otherwise',
         );
       const { sheets } = facts;
       if (sheets.length === 0) leave('the drawing', 'has no sheet of paper', facts.objects);
@@ -375,3 +376,7 @@ export function stepsUnder(recipe: Recipe, own: readonly PlannedStep[]): Planned
   });
   return [...before, ...theirs];
 }
+
+/** Whether a file of a target can show a sheet of paper. */
+const takesSheets = ({ format, options }: Partial<Target>): boolean =>
+  format === undefined || isDrafting({ format }) || options?.['pageSize'] === 'sheets';

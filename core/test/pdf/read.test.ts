@@ -273,6 +273,17 @@ describe('what cannot be read', () => {
     );
     expect(numbers(drawing)).toEqual([0, 0, 0, 5, 0, 0]);
   });
+  it('letters that draw themselves, many times over, end', async () => {
+    const glyph = '500 0 d0 BT /F 1 Tf (aaaaaaaa) Tj ET';
+    const pdf = handmadePdf([{ content: 'BT /F 10 Tf (a) Tj ET 0 0 m 5 0 l S', resources: '/Font << /F 10 0 R >>' }], {
+      objects: [
+        '<< /Type /Font /Subtype /Type3 /FontBBox [0 0 9 9] /FontMatrix [0.001 0 0 0.001 0 0] /CharProcs << /a 11 0 R >> /Encoding << /Differences [97 /a] >> /FirstChar 97 /LastChar 97 /Widths [500] /Resources << /Font << /F 10 0 R >> >> >>',
+        `<< /Length ${glyph.length} >>\nstream\n${glyph}\nendstream`,
+      ],
+    });
+    const { drawing } = await readSource(pdf, 'a.pdf');
+    expect(drawing.entities.length).toBeLessThan(10);
+  });
   it('a content that calls itself ends', async () => {
     const pdf = handmadePdf([{ content: '/F Do 0 0 m 5 0 l S', resources: '/XObject << /F 10 0 R >>' }], {
       objects: [

@@ -75,5 +75,9 @@ describe.skipIf(!able)('keep sheets', () => {
     expect(() =>
       planSet([source], { recipe: 2, target: { format: 'svg' }, split: { by: 'sheets' } } as never, asked),
     ).toThrow('sheets of paper go into a DXF or DWG');
+    // A PDF whose pages are the sheets has one page in each file then.
+    const pages = { format: 'pdf', options: { pageSize: 'sheets' } };
+    const papers = planSet([source], { recipe: 2, target: pages, split: { by: 'sheets' } } as never, asked);
+    expect(papers.files.map((f) => f.name)).toEqual(['plan-One', 'plan-Two', 'plan-Three, 3']);
   });
 });

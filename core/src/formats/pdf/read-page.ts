@@ -29,6 +29,8 @@ import { boxOfPath, tilePlaces } from './tiles.js';
 const DEEPEST = 24;
 /** The most objects of one page. */
 const MOST_OBJECTS = 3_000_000;
+/** The most operators that are followed, those of forms, tiles and letters each time they are drawn. */
+const MOST_STEPS = 20_000_000;
 const POINTS_PER_INCH = 72;
 const MM_PER_INCH = 25.4;
 
@@ -165,6 +167,11 @@ export class PageReader implements TextHost {
     this.depth++;
     const [stacked, marked] = [this.stack.length, this.marks.length];
     for (const o of operators) {
+      // Content that brings itself along, as letters and tiles may, ends here.
+      if (this.done >= MOST_STEPS) {
+        if (this.done++ === MOST_STEPS) this.lose('curves', 'dropped', 'pdf-too-much-content');
+        break;
+      }
       if (++this.done % 4096 === 0) {
         checkStop(this.work);
         this.work?.onProgress?.(0.5 + 0.5 * Math.min(1, this.done / this.page.operators.length));
