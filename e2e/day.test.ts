@@ -103,7 +103,7 @@ test('undo and redo outlive a reload; a decision is taken back by its key and do
 test('nothing is lost: the same file, the same name, deleted and put back, renamed, sought', async ({ page }) => {
   await newJob(app, page, 'Nothing lost');
   // An empty job uses its page.
-  const drop = page.getByText(/^Drop DXF, DWG or SVG files here/);
+  const drop = page.getByText(/^Drop DXF, DWG, SVG or PDF files here/);
   expect((await drop.locator('..').boundingBox())!.height).toBeGreaterThan(400);
   await dropFiles(page, [MULLION, PANEL]);
   const list = page.getByRole('list', { name: 'Drawings' });

@@ -106,7 +106,7 @@ test('several files at once: the broken one says what, where and what to do; the
     { name: 'wrong.dxf', buffer: Buffer.from('%PDF-1.7 nothing to see') },
     { name: 'panel.svg', buffer: bytes('kestrel-row-wayfinding-panel.svg') },
   ]);
-  await expect(page.getByRole('alert')).toContainText('This is a PDF');
+  await expect(page.getByRole('alert')).toContainText('The PDF is damaged');
   await expect(page.getByRole('list', { name: 'Drawings' }).getByRole('listitem')).toHaveCount(2);
   await page.getByRole('button', { name: 'Dismiss wrong.dxf' }).click();
   await expect(page.getByRole('alert')).toHaveCount(0);

@@ -63,8 +63,20 @@ describe('the command line', () => {
       'time-limit': '60',
       'memory-limit': '512',
       purpose: 'cut',
+      'from-page': '2',
+      letters: 'outlines',
+      pens: 'drawing',
+      'page-size': 'tiles',
+      sheets: 'One',
+      margin: '5',
+      fit: 'fitted',
+      scale: '50',
+      paper: 'a3',
+      overlap: '20',
+      turned: 'across',
+      ink: 'black',
     };
-    const flags = ['binary', 'overwrite', 'json', 'no-checks', 'csv'];
+    const flags = ['binary', 'overwrite', 'json', 'no-checks', 'csv', 'check-bar'];
     const listed = new Set([...USAGE.matchAll(/--([a-z-]+)/g)].map((m) => m[1]!));
     expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());
     for (const name of listed) {
@@ -107,13 +119,13 @@ describe('the command line', () => {
     ['convert a b --colour =#112233', '--colour is given as A=B, not "=#112233"'],
     ['convert a b --colour #112233=', '--colour is given as A=B, not "#112233="'],
     ['convert a b --gradients last-one', '--gradients is one of keep, mean, first, last'],
-    ['convert a b --to pdf', '--to is one of dxf, dwg, svg'],
+    ['convert a b --to doc', '--to is one of dxf, dwg, svg, pdf'],
   ])('%s: %s', (line, message) => {
     expect(() => readArguments(line.split(' '))).toThrow(new WrongUsage(message));
   });
 
   it('an option nobody knows is named', () => {
-    expect(() => options('convert a b --scale 2')).toThrow(/--scale/);
+    expect(() => options('convert a b --zoom 2')).toThrow(/--zoom/);
     expect(() => options('convert a b --unit')).toThrow(/--unit/);
   });
 });
@@ -149,7 +161,7 @@ describe('the plan', () => {
   });
 
   it('an ending that no format has is refused, with those that have one', () => {
-    expect(() => plan(`convert a.svg ${at('b.pdf')}`)).toThrow(/does not end in .*\.dxf.*\.svg/);
+    expect(() => plan(`convert a.svg ${at('b.doc')}`)).toThrow(/does not end in .*\.dxf.*\.svg.*\.pdf/);
   });
 
   it('options of one format are not taken for another', () => {
@@ -162,6 +174,8 @@ describe('the plan', () => {
       ['b.dxf', '--colour #000000=#ffffff'],
       ['b.dwg', '--blocks shared'],
       ['b.dxf', '--decimals 3'],
+      ['b.svg', '--paper a3'],
+      ['b.pdf', '--decimals 3'],
     ])
       expect(() => plan(`convert a.svg ${at(out!)} ${option}`), `${out} ${option}`).toThrow(WrongUsage);
   });

@@ -158,7 +158,7 @@ describe('taking files in', () => {
       upload(demoFile('kestrel-row-side-elevation.dxf'), 'side.dxf'),
     ]);
     expect(bad.status).toBe(422);
-    expect(bad.body.title).toMatch(/plan\.dxf: This is a PDF/);
+    expect(bad.body.title).toMatch(/plan\.dxf: The PDF is damaged/);
     expect(bad.body.remedy.length).toBeGreaterThan(10);
     expect(good.status).toBe(201);
   });
