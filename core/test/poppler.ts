@@ -54,3 +54,16 @@ export const rasterOf = (bytes: Uint8Array, pxPerInch: number, page = 1): PNG =>
     );
     return PNG.sync.read(readFileSync(join(folder, 'p.png')));
   });
+
+/** Pixels of `b`, laid over `a` with its corner at (dx, dy): how many have ink in `a`, and how many differ by more than half of black. */
+export function laidOver(a: PNG, b: PNG, dx: number, dy: number): { inked: number; differs: number } {
+  let [differs, inked] = [0, 0];
+  for (let y = 2; y < b.height - 2; y++)
+    for (let x = 2; x < b.width - 2; x++) {
+      const [i, j] = [4 * ((y + dy) * a.width + x + dx), 4 * (y * b.width + x)];
+      const [p, q] = [a.data[i]! + a.data[i + 1]! + a.data[i + 2]!, b.data[j]! + b.data[j + 1]! + b.data[j + 2]!];
+      if (p < 750) inked++;
+      if (Math.abs(p - q) > 382) differs++;
+    }
+  return { inked, differs };
+}

@@ -8,6 +8,7 @@ import { layerIndex, layerKey } from './drawing.js';
 import type { Entity, Insert } from './entity.js';
 import { FOREGROUND, PALETTE } from './palette.js';
 import { partsOf, pictureOf } from './parts.js';
+import type { Reason } from './reasons.js';
 
 /** How an entity comes out once layers and inserts have had their say. Colours are for light ground. */
 export interface Resolved {
@@ -50,6 +51,16 @@ export interface Visit {
   depth: number;
 }
 
+/** Why what an insert shows is not all there, as a ledger says it. */
+export const CUT = {
+  recursive: 'inserts-in-themselves',
+  deep: 'inserts-too-deep',
+  missing: 'inserts-of-missing-block',
+  many: 'copies-beyond-number',
+  beyond: 'inserts-at-beyond-bounds',
+} as const satisfies Record<string, Reason>;
+export type Cut = keyof typeof CUT;
+
 export interface WalkOptions {
   /** Visit hidden entities too; `resolved.visible` tells them apart. */
   hidden?: boolean;
@@ -58,7 +69,7 @@ export interface WalkOptions {
   /** Layers frozen besides those the drawing says are, such as in one window of a sheet; by `layerKey`. */
   frozen?: ReadonlySet<string>;
   /** Called instead of expanding further when a block contains itself or nesting passes `maxDepth`. */
-  onCut?: (insert: Insert, why: 'recursive' | 'deep' | 'missing' | 'many' | 'beyond') => void;
+  onCut?: (insert: Insert, why: Cut) => void;
 }
 
 const MAX_DEPTH = 64;

@@ -1,3 +1,4 @@
+import { PLAIN_TEXT } from '../drawing/plain-text.js';
 import type { Appearance } from '../drawing/appearance.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
 import type { Drawing } from '../drawing/drawing.js';
@@ -51,16 +52,10 @@ export const sketch = {
     ...more,
   }),
   text: (text: string, x: number, y: number, size: number, more: object = {}): Sketch => ({
-    kind: 'text',
+    ...PLAIN_TEXT,
     text,
     at: [x, y, 0],
     size,
-    sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
     ...more,
   }),
 };

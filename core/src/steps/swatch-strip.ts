@@ -1,3 +1,4 @@
+import { PLAIN_TEXT } from '../drawing/plain-text.js';
 import type { Paint, Rgb } from '../drawing/appearance.js';
 import { DRAFTING_DEFAULT, NO_PAINT } from '../drawing/appearance.js';
 import { boundsOf } from '../drawing/bounds.js';
@@ -102,19 +103,13 @@ function swatch(
     scale: 1,
   };
   const value: Text = {
-    kind: 'text',
+    ...PLAIN_TEXT,
     id: id + 1,
     layer,
     look: DRAFTING_DEFAULT,
     text: hex(rgb),
     at: [x + 1.3 * side, y + side / 4, 0],
     size: side / 2,
-    sizeOf: 'capital',
-    rotation: 0,
-    widthFactor: 1,
-    oblique: 0,
-    horizontal: 'left',
-    vertical: 'baseline',
     ...(drafting && { style: 'Standard' }),
   };
   return [square, value];

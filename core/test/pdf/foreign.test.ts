@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { NO_DECISIONS, deliver, prepare, readSource, targetFor } from '../../src/index.js';
 import { boundsOf } from '../../src/drawing/bounds.js';
 import { fonts } from '../helpers.js';
-import { hasPoppler, rasterOf } from '../poppler.js';
+import { hasPoppler, laidOver, rasterOf } from '../poppler.js';
 
 /** A page that a browser printed: text in two embedded fonts, art turned by four degrees and seen through, dashes, a gradient cut to round corners. */
 const printed = (): Uint8Array => readFileSync(fileURLToPath(new URL('../files/printed.pdf', import.meta.url)));
@@ -47,14 +47,7 @@ describe('a page that a program of another kind made', () => {
       const box = boundsOf(prepare(drawing, NO_DECISIONS, []).drawing);
       const px = (v: number): number => v * 150;
       const [dx, dy] = [Math.round(px(box.minX)), Math.round(px(drawing.page!.height / 72 - box.maxY))];
-      let [differs, inked] = [0, 0];
-      for (let y = 2; y < b.height - 2; y++)
-        for (let x = 2; x < b.width - 2; x++) {
-          const [i, j] = [4 * ((y + dy) * a.width + x + dx), 4 * (y * b.width + x)];
-          const [p, q] = [a.data[i]! + a.data[i + 1]! + a.data[i + 2]!, b.data[j]! + b.data[j + 1]! + b.data[j + 2]!];
-          if (p < 750) inked++;
-          if (Math.abs(p - q) > 382) differs++;
-        }
+      const { differs, inked } = laidOver(a, b, dx, dy);
       expect(inked).toBeGreaterThan(100_000);
       expect(differs / (a.width * a.height)).toBeLessThan(0.005);
     },

@@ -17,7 +17,7 @@ import { mmPerUnit } from '../../src/drawing/units.js';
 import { LINE_WIDTHS_OF } from './looks.js';
 import { generatedDrawing, richEntity } from '../generated.js';
 import { DEMO, demoFile, drawingOf, fonts, read, risks, svg } from '../helpers.js';
-import { fontsOf, hasPoppler, infoOf, rasterOf, svgOf, textOf } from '../poppler.js';
+import { fontsOf, hasPoppler, infoOf, laidOver, rasterOf, svgOf, textOf } from '../poppler.js';
 
 const MM = 25.4 / 72;
 const poppler = hasPoppler('nobody else reads the PDF files that are written');
@@ -233,14 +233,7 @@ describe.skipIf(!poppler)('as another reader sees it', () => {
       const box = boundsOf(source.drawing);
       const dx = Math.round((box.minX / 72) * 150);
       const dy = Math.round(((source.drawing.page!.height - box.maxY) / 72) * 150);
-      let [differs, inked] = [0, 0];
-      for (let y = 2; y < b.height - 2; y++)
-        for (let x = 2; x < b.width - 2; x++) {
-          const [i, j] = [4 * ((y + dy) * a.width + x + dx), 4 * (y * b.width + x)];
-          const [p, q] = [a.data[i]! + a.data[i + 1]! + a.data[i + 2]!, b.data[j]! + b.data[j + 1]! + b.data[j + 2]!];
-          if (p < 750) inked++;
-          if (Math.abs(p - q) > 382) differs++;
-        }
+      const { differs, inked } = laidOver(a, b, dx, dy);
       expect(inked).toBeGreaterThan(10_000);
       expect(differs / (a.width * a.height)).toBeLessThan(0.005);
     },

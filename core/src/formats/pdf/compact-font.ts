@@ -123,7 +123,7 @@ export function compactFont(fontName: string, glyphs: readonly CompactGlyph[]): 
   const secretAt = at.letters + letters.length;
   at.list = secretAt + secret.length;
   const list = index([operator(18, secret.length, secretAt)]);
-  return Uint8Array.from([
-    ...header, ...names, ...top(at), ...strings, ...subroutines, ...charset, ...select,
-  ].concat(letters, secret, list)); // prettier-ignore
+  return Uint8Array.from(
+    [...header, ...names, ...top(at), ...strings, ...subroutines, ...charset, ...select].concat(letters, secret, list),
+  );
 }

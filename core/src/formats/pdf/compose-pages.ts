@@ -6,8 +6,9 @@ import type { Clip, Draft, Entity } from '../../drawing/entity.js';
 import type { Lineage } from '../../drawing/lineage.js';
 import { transformDrawing } from '../../drawing/transform.js';
 import type { Affine } from '../../geometry/affine.js';
-import { applyPoint, planarSimilarity } from '../../geometry/affine.js';
+import { IDENTITY, planarSimilarity } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
+import { movedBox } from '../../geometry/moved-box.js';
 import { PathBuilder } from '../../geometry/path.js';
 import { addTextReach } from '../../text/text-reach.js';
 import type { FontBook } from '../../text/fonts.js';
@@ -52,28 +53,12 @@ class Reaches {
     let box = this.known.get(e);
     if (!box) {
       box = boundsOf({ ...this.drawing, entities: [{ ...e, sheet: undefined } as Entity] }, { hidden: true });
-      if (e.kind === 'text' || e.kind === 'richText') addTextReach(e, IDENTITY_OF, this.drawing, this.fonts, box);
+      if (e.kind === 'text' || e.kind === 'richText') addTextReach(e, IDENTITY, this.drawing, this.fonts, box);
       this.known.set(e, box);
     }
     return box;
   }
 }
-const IDENTITY_OF: Affine = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
-
-const moved = (box: Box2, m: Affine): Box2 => {
-  const out = new Box2();
-  if (box.empty) return out;
-  for (const [x, y] of [
-    [box.minX, box.minY],
-    [box.maxX, box.minY],
-    [box.minX, box.maxY],
-    [box.maxX, box.maxY],
-  ] as const) {
-    const p = applyPoint(m, [x, y, 0]);
-    out.add(p[0], p[1]);
-  }
-  return out;
-};
 
 const framePath = (b: Box2): Clip => ({
   shapes: [
@@ -109,8 +94,8 @@ export function composePages(from: Drawing, plans: readonly PagePlan[], fonts: F
         const key = layerKey(from, e.layer);
         // A layer that is off or frozen everywhere goes along, hidden; one that this window alone does not show stays away.
         if (view.frozen?.has(key) && layers.get(key)?.frozen !== true) return false;
-        const box = moved(reaches.of(e), view.map);
-        return view.frame === undefined || box.empty || meets(box, view.frame);
+        const box = movedBox(reaches.of(e), view.map);
+        return view.frame === undefined || box.empty || box.meets(view.frame);
       });
       const bare = shown.map((e) => ({ ...e, sheet: undefined }) as Entity);
       const there = transformDrawing({ ...from, entities: bare }, view.map).entities;
@@ -119,7 +104,7 @@ export function composePages(from: Drawing, plans: readonly PagePlan[], fonts: F
         const { sheet: _, ...rest } = there[i]!;
         const copy = { ...rest, id: nextId++ } as Draft<Entity>;
         if (k !== 1 && copy.kind !== 'insert') copy.look = withDashes(copy.look, k);
-        const whole = view.frame === undefined || within(moved(reaches.of(e), view.map), view.frame);
+        const whole = view.frame === undefined || within(movedBox(reaches.of(e), view.map), view.frame);
         if (clip && !whole) copy.clipTo = copy.clipTo ? { ...clip, within: copy.clipTo } : clip;
         entities.push(copy as Entity);
         pageOf.set(copy.id, page);
@@ -145,8 +130,6 @@ export function composePages(from: Drawing, plans: readonly PagePlan[], fonts: F
   return { drawing: { ...marked, entities, nextId, sheets: [], page: null }, pageOf, off };
 }
 
-const meets = (a: Box2, b: Box2): boolean =>
-  a.minX <= b.maxX && b.minX <= a.maxX && a.minY <= b.maxY && b.minY <= a.maxY;
 const within = (a: Box2, b: Box2): boolean =>
   a.empty || (a.minX >= b.minX && a.maxX <= b.maxX && a.minY >= b.minY && a.maxY <= b.maxY);
 

@@ -1,5 +1,6 @@
 import { zlibSync } from 'fflate';
 import { powerOfTen } from '../../geometry/power-of-ten.js';
+import { joined } from '../joined.js';
 import { UnwritableNumber } from '../unwritable.js';
 
 /*
@@ -120,12 +121,6 @@ export class PdfObjects {
         `trailer\n${valueText({ Size: places.length + 1, Root: root, Info: info })}\nstartxref\n${table}\n%%EOF\n`,
       ),
     );
-    const out = new Uint8Array(at);
-    let to = 0;
-    for (const p of parts) {
-      out.set(p, to);
-      to += p.length;
-    }
-    return out;
+    return joined(parts);
   }
 }

@@ -1,3 +1,4 @@
+import { PLAIN_TEXT } from '../../drawing/plain-text.js';
 import { UserError } from '../../errors.js';
 import { DRAFTING_DEFAULT } from '../../drawing/appearance.js';
 import { boundsOf } from '../../drawing/bounds.js';
@@ -59,17 +60,11 @@ const line = (x0: number, y0: number, x1: number, y1: number): Entity => ({
   end: [x1, y1, 0],
 });
 const words = (text: string, x: number, y: number, size: number): Entity => ({
+  ...PLAIN_TEXT,
   ...bare,
-  kind: 'text',
   text,
   at: [x, y, 0],
   size,
-  sizeOf: 'capital',
-  rotation: 0,
-  widthFactor: 1,
-  oblique: 0,
-  horizontal: 'left',
-  vertical: 'baseline',
 });
 const frame = (b: Box2): Entity => ({
   ...bare,

@@ -51,10 +51,23 @@ const JOINS = ['miter', 'round', 'bevel'] as const;
 
 /** Operators that draw nothing, or whose effect the parser has worked out. */
 const SILENT = new Set([
-  'dependency', 'setRenderingIntent', 'setFlatness', 'endPath', 'markPoint', 'markPointProps', 'beginCompat', 'endCompat',
-  'setCharWidth', 'setCharWidthAndBounds', 'beginAnnotation', 'endAnnotation', 'beginAnnotations', 'endAnnotations',
-  'setStrokeColorSpace', 'setFillColorSpace',
-]); // prettier-ignore
+  'dependency',
+  'setRenderingIntent',
+  'setFlatness',
+  'endPath',
+  'markPoint',
+  'markPointProps',
+  'beginCompat',
+  'endCompat',
+  'setCharWidth',
+  'setCharWidthAndBounds',
+  'beginAnnotation',
+  'endAnnotation',
+  'beginAnnotations',
+  'endAnnotations',
+  'setStrokeColorSpace',
+  'setFillColorSpace',
+]);
 
 /** What is asked of a page beside its number. */
 export interface PageChoice {

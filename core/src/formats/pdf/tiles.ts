@@ -1,6 +1,7 @@
 import type { Affine } from '../../geometry/affine.js';
-import { applyPoint, inverse } from '../../geometry/affine.js';
+import { inverse } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
+import { movedBox } from '../../geometry/moved-box.js';
 import type { PathData } from '../../geometry/path.js';
 import { CMD_LENGTH } from '../../geometry/path.js';
 import type { Tiles } from './graphics-state.js';
@@ -24,17 +25,7 @@ export function tilePlaces(tiles: Tiles, pattern: Affine, box: Box2): [number, n
   const [sx, sy] = [Math.abs(tiles.xStep), Math.abs(tiles.yStep)];
   const det = pattern[0] * pattern[4] - pattern[1] * pattern[3];
   if (!(sx > 0) || !(sy > 0) || !(Math.abs(det) > 0) || tiles.box.length !== 4 || box.empty) return null;
-  const back = inverse(pattern);
-  const own = new Box2();
-  for (const [x, y] of [
-    [box.minX, box.minY],
-    [box.maxX, box.minY],
-    [box.minX, box.maxY],
-    [box.maxX, box.maxY],
-  ] as const) {
-    const p = applyPoint(back, [x, y, 0]);
-    own.add(p[0], p[1]);
-  }
+  const own = movedBox(box, inverse(pattern));
   const [x0, y0, x1, y1] = tiles.box as [number, number, number, number];
   const [i0, i1] = [Math.ceil((own.minX - x1) / sx), Math.floor((own.maxX - x0) / sx)];
   const [j0, j1] = [Math.ceil((own.minY - y1) / sy), Math.floor((own.maxY - y0) / sy)];

@@ -30,12 +30,11 @@ export class PictureWriter {
       Height: head.height,
       BitsPerComponent: 8,
     };
-    if (head.media === 'image/jpeg') {
-      const channels = jpegChannels(held.bytes);
-      if (channels === null) return null;
+    if (head.jpeg) {
+      const { channels, marked } = head.jpeg;
       const space = channels === 1 ? 'DeviceGray' : channels === 4 ? 'DeviceCMYK' : 'DeviceRGB';
-      // Programs that write four channels store them turned round (their marker APP14 says so).
-      const decode: Record<string, PdfValue> = channels === 4 ? { Decode: [1, 0, 1, 0, 1, 0, 1, 0] } : {};
+      // Programs that mark four channels store them turned round, which a PDF takes as they stand.
+      const decode: Record<string, PdfValue> = channels === 4 && marked ? { Decode: [1, 0, 1, 0, 1, 0, 1, 0] } : {};
       return this.objects.stream(
         held.bytes,
         { ...base, ColorSpace: name(space), ...decode, Filter: name('DCTDecode') },
@@ -63,19 +62,4 @@ export class PictureWriter {
   get resources(): Record<string, Ref> {
     return Object.fromEntries([...this.refs.values()].flatMap((r) => (r ? [[r.resource, r.ref]] : [])));
   }
-}
-
-/** How many channels a JPEG has, from its frame header (ITU T.81, B.2.2); `null` where there is none. */
-function jpegChannels(b: Uint8Array): number | null {
-  for (let i = 2; i + 9 < b.length;) {
-    if (b[i] !== 0xff) return null;
-    const m = b[i + 1]!;
-    if (m === 0xff) {
-      i++;
-      continue;
-    }
-    if (m >= 0xc0 && m <= 0xcf && m !== 0xc4 && m !== 0xc8 && m !== 0xcc) return b[i + 9]!;
-    i += 2 + ((b[i + 2]! << 8) | b[i + 3]!);
-  }
-  return null;
 }

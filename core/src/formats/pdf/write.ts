@@ -17,7 +17,7 @@ import { rayWithin } from '../../drawing/rays.js';
 import type { Reason } from '../../drawing/reasons.js';
 import { because } from '../../drawing/reasons.js';
 import type { Visit } from '../../drawing/resolve.js';
-import { paintRgb, walk } from '../../drawing/resolve.js';
+import { CUT, paintRgb, walk } from '../../drawing/resolve.js';
 import { unitOf } from '../../drawing/units.js';
 import type { Affine } from '../../geometry/affine.js';
 import { applyPoint, applyVector, compose, planar, translation } from '../../geometry/affine.js';
@@ -39,15 +39,6 @@ export const POINTS_PER_MM = 72 / 25.4;
 const LONGEST_SIDE = 14_400;
 /** How wide the page is around a drawing that gives none, in mm. */
 const AROUND_MM = 10;
-
-/** Why what an insert shows is not all there. */
-const CUT = {
-  recursive: 'inserts-in-themselves',
-  deep: 'inserts-too-deep',
-  missing: 'inserts-of-missing-block',
-  many: 'copies-beyond-number',
-  beyond: 'inserts-at-beyond-bounds',
-} as const;
 
 /**
  * Writes model space as the pages of a PDF 1.7 at true size: each page shows a box of the drawing, one coordinate unit as long as

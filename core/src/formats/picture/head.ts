@@ -10,6 +10,8 @@ export interface PictureHead {
   height: number;
   /** Along the width; `null` where the file does not say. */
   pxPerInch: number | null;
+  /** Of a JPEG: its channels, and whether a program has marked it with APP14 (ISO 32000-2, table 13), by which four are stored turned round. */
+  jpeg?: { channels: number; marked: boolean };
 }
 
 const METRES_PER_INCH = 0.0254;
@@ -46,6 +48,7 @@ function png(bytes: Uint8Array, view: DataView): PictureHead | null {
 function jpeg(bytes: Uint8Array, view: DataView): PictureHead | null {
   if (bytes[0] !== 0xff || bytes[1] !== 0xd8) return null;
   let pxPerInch: number | null = null;
+  let marked = false;
   for (let i = 2; i + 9 < bytes.length;) {
     if (bytes[i] !== 0xff) return null;
     const m = bytes[i + 1]!;
@@ -59,9 +62,17 @@ function jpeg(bytes: Uint8Array, view: DataView): PictureHead | null {
       if (density > 0 && bytes[i + 11] === 1) pxPerInch = density;
       if (density > 0 && bytes[i + 11] === 2) pxPerInch = density * CM_PER_INCH;
     }
+    // APP14 of its one length, 14.
+    if (m === 0xee && view.getUint16(i + 2) === 14) marked = true;
     // Frame headers SOF0 to SOF15, without the tables DHT, JPG and DAC.
     if (m >= 0xc0 && m <= 0xcf && m !== 0xc4 && m !== 0xc8 && m !== 0xcc)
-      return { media: 'image/jpeg', width: view.getUint16(i + 7), height: view.getUint16(i + 5), pxPerInch };
+      return {
+        media: 'image/jpeg',
+        width: view.getUint16(i + 7),
+        height: view.getUint16(i + 5),
+        pxPerInch,
+        jpeg: { channels: bytes[i + 9]!, marked },
+      };
     i += 2 + view.getUint16(i + 2);
   }
   return null;

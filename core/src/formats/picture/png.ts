@@ -1,4 +1,5 @@
 import { zlibSync } from 'fflate';
+import { joined } from '../joined.js';
 
 /** What a picture is made of: 8 bits to a channel, rows from the top, left to right. */
 export interface Pixels {
@@ -67,11 +68,5 @@ export function writePng({ width, height, channels, data }: Pixels, pxPerInch?: 
     parts.push(chunk('pHYs', physical));
   }
   parts.push(chunk('IDAT', zlibSync(rows, { level: 6 })), chunk('IEND', new Uint8Array(0)));
-  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
+  return joined(parts);
 }

@@ -1,10 +1,10 @@
 import type { Reason } from '../../drawing/reasons.js';
 import type { Affine } from '../../geometry/affine.js';
 import { inverse } from '../../geometry/affine.js';
-import { Box2 } from '../../geometry/box.js';
+import type { Box2 } from '../../geometry/box.js';
+import { movedBox } from '../../geometry/moved-box.js';
 import type { PathData } from '../../geometry/path.js';
 import { PathBuilder, transformPath } from '../../geometry/path.js';
-import { applyPoint } from '../../geometry/affine.js';
 import type { Paint } from '../../drawing/appearance.js';
 import type { Clip } from '../../drawing/entity.js';
 import type { CarryOver, LedgerAction } from '../../drawing/ledger.js';
@@ -94,16 +94,5 @@ export const cutsOverflow = (style: Style): boolean => !/visible|auto/.test(styl
 /** A box of the drawing's coordinates as one of user space: exact unless the map turns, otherwise around it. */
 export function boxInUserSpace(box: Box2, ctm: Affine): Box2 | null {
   if (box.empty || ctm[0] * ctm[4] - ctm[1] * ctm[3] === 0) return null;
-  const back = inverse(ctm);
-  const out = new Box2();
-  for (const [x, y] of [
-    [box.minX, box.minY],
-    [box.maxX, box.minY],
-    [box.maxX, box.maxY],
-    [box.minX, box.maxY],
-  ]) {
-    const p = applyPoint(back, [x!, y!, 0]);
-    out.add(p[0], p[1]);
-  }
-  return out;
+  return movedBox(box, inverse(ctm));
 }

@@ -23,8 +23,8 @@ import type { Ellipse, Entity, Hatch, Image, Mesh, RichText, Spline, Text } from
 import { Ledger } from '../../drawing/ledger.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../../drawing/measures.js';
 import { outlinePath } from '../../drawing/outline-path.js';
-import type { Visit } from '../../drawing/resolve.js';
-import { paintRgb, walk } from '../../drawing/resolve.js';
+import type { Cut, Visit } from '../../drawing/resolve.js';
+import { CUT, paintRgb, walk } from '../../drawing/resolve.js';
 import { hatchLines } from '../../drawing/hatch-area.js';
 import { paintOfHatch } from '../../drawing/hatch-gradient.js';
 import { rayWithin } from '../../drawing/rays.js';
@@ -60,15 +60,6 @@ const NO_CURVES: CurveSink = { move() {}, line() {}, arc() {}, cubic() {}, nurbs
 export function writeSvg(drawing: Drawing, options: WriteOptions, work?: Work): Writing {
   return new SvgWriter(drawing, options, work).write();
 }
-
-/** Why what an insert shows is not all there. */
-const CUT = {
-  recursive: 'inserts-in-themselves',
-  deep: 'inserts-too-deep',
-  missing: 'inserts-of-missing-block',
-  many: 'copies-beyond-number',
-  beyond: 'inserts-at-beyond-bounds',
-} as const;
 
 /** So many decimals are written unless fewer or more are asked for. */
 const DECIMALS = 6;
@@ -273,7 +264,7 @@ class SvgWriter {
     return true;
   }
 
-  private cut(insert: Entity, why: keyof typeof CUT): void {
+  private cut(insert: Entity, why: Cut): void {
     this.ledger.add({ carryOver: 'links', action: 'dropped', reason: CUT[why], id: insert.id });
   }
 
