@@ -142,6 +142,8 @@ async function pageOf(
       name: names.get(code) ?? `operator ${code}`,
       operands: Array.isArray(list.argsArray[i]) ? (list.argsArray[i] as unknown[]) : [],
     }));
+    await unpacked(page, operators);
+    checkStop(work);
     const named = new Map<string, unknown>();
     for (const store of [page.objs, page.commonObjs] as Iterable<[string, unknown]>[])
       for (const [id, data] of store) named.set(id, data);
@@ -161,6 +163,28 @@ async function pageOf(
   } catch (e) {
     throw inWords(e, number);
   }
+}
+
+/** How long a page waits for its pictures at the most. What is not there by then is told as not unpacked. */
+const LONGEST_WAIT_MS = 60_000;
+
+/** Waits for the fonts and pictures that the operators of a page, and of tiles and letters in it, need: the parser unpacks them beside the list. */
+async function unpacked(
+  page: Awaited<ReturnType<Document['getPage']>>,
+  operators: readonly PdfOperator[],
+): Promise<void> {
+  const ids = new Set(operators.flatMap((o) => (o.name === 'dependency' ? o.operands.map(String) : [])));
+  const all = [...ids].map((id) => {
+    // What several pages share is kept apart, under names of this beginning.
+    const store = (id.startsWith('g_') ? page.commonObjs : page.objs) as {
+      get(id: string, found: () => void): unknown;
+    };
+    return new Promise<void>((resolve) => void store.get(id, resolve));
+  });
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const limit = new Promise<void>((resolve) => (timer = setTimeout(resolve, LONGEST_WAIT_MS)));
+  await Promise.race([Promise.all(all), limit]);
+  clearTimeout(timer);
 }
 
 /** What the parser throws, in words for the person who dropped the file. */
