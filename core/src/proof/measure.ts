@@ -60,6 +60,8 @@ export interface MeasureOptions {
   joinFaces?: boolean;
   /** A text stands where its first letter does, and says what the fonts at hand have letters for (`FormatTraits.lettersPlaced`). */
   lettersPlaced?: boolean;
+  /** Pictures go into the file: one that a drawing holds shows itself, and no line around it. */
+  picturesHeld?: boolean;
 }
 
 /** What letters of a line can be seen, blanks as one, and where the first stands in the plane of the text. */
@@ -80,7 +82,7 @@ export function measure(
   tolerance: number,
   fonts: FontBook,
   work?: Work,
-  { joinFaces = true, lettersPlaced = false }: MeasureOptions = {},
+  { joinFaces = true, lettersPlaced = false, picturesHeld = false }: MeasureOptions = {},
 ): Measures {
   const moved: Affine = typeof by === 'number' ? scaling(by, by, by) : by;
   const stays = by === 1 || by === IDENTITY;
@@ -186,8 +188,9 @@ export function measure(
         tally(out.strokes, key, drawn);
         return;
       }
-      const filled = e.kind === 'hatch' || resolved.fill !== null;
-      const stroked = e.kind !== 'hatch' && resolved.stroke !== null;
+      const held = picturesHeld && e.kind === 'image' && e.data !== undefined && !e.cover;
+      const filled = !held && (e.kind === 'hatch' || resolved.fill !== null);
+      const stroked = !held && e.kind !== 'hatch' && resolved.stroke !== null;
       const turn = e.kind === 'circle' && wholeTurn(e, m, tolerance, sink);
       const length = turn ? lengthOf(e, m) : flattenMeasured(e, m, tolerance, sink);
       if (stroked) tally(out.strokes, curveKey(resolved.layer, hex(resolved.stroke ?? 0)), length);

@@ -56,8 +56,8 @@ export function prove(expected: Drawing, delivered: Drawing, options: ProofOptio
   const reach = box.empty ? 1 : Math.max(1, ...[box.minX, box.minY, box.maxX, box.maxY].map(Math.abs));
   const tolerance = finenessOf(size, expected.entities.length);
   const joinFaces = options.comparing === true || options.ledger.some((r) => r.code === 'fills-as-blocks-of-corners');
-  const { lettersPlaced = false } = traitsOf(found.format);
-  const how = { joinFaces, lettersPlaced };
+  const { lettersPlaced = false, family } = traitsOf(found.format);
+  const how = { joinFaces, lettersPlaced, picturesHeld: family === 'artwork' };
   const a = recoloured(measure(expected, 1, tolerance, options.fonts, work, how), options.ledger);
   work?.onProgress?.(0.3);
   const b = measure(found, factor, tolerance, options.fonts, work, how);

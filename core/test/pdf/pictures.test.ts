@@ -1,9 +1,9 @@
 import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../../src/index.js';
-import { NO_DECISIONS, deliver, prepare, readSource, targetFor } from '../../src/index.js';
+import { NO_DECISIONS, deliver, prepare, proofOf, readBack, readSource, targetFor } from '../../src/index.js';
 import { bytesOfAddress, dataAddress } from '../../src/formats/picture/data-address.js';
-import { drawingOf, fonts } from '../helpers.js';
+import { drawingOf, fonts, risks } from '../helpers.js';
 import { hasPoppler, rasterOf } from '../poppler.js';
 import { handmadePdf } from './handmade.js';
 import { plainJpeg } from './jpeg.js';
@@ -46,6 +46,18 @@ const near = (rgb: readonly number[], within = 3): unknown =>
 const FOUR = png(2, 2, [255, 0, 0, 255, 0, 255, 0, 255, 0, 0, 0, 0, 0, 0, 255, 255]);
 
 describe('pictures written to a PDF', () => {
+  // A drafting picture has the colour of its layer: nothing is drawn in it, here as there.
+  it.each(['pdf', 'svg'] as const)('are proven, and missed where they are not there: %s', async (format) => {
+    const drawing = placed(FOUR, 'image/png', [2, 2], 20);
+    const prepared = prepare(drawing, { ...NO_DECISIONS, unit: 'mm' }, []);
+    const made = deliver(prepared.drawing, targetFor(format), 'a', fonts());
+    const { proof } = proofOf(drawing, prepared, made, await readBack(made.bytes, made.name), fonts());
+    expect(risks(proof)).toEqual([]);
+    const moved = prepare(placed(FOUR, 'image/png', [2, 2], 21), { ...NO_DECISIONS, unit: 'mm' }, []);
+    const other = deliver(moved.drawing, targetFor(format), 'a', fonts());
+    const failed = proofOf(drawing, prepared, made, await readBack(other.bytes, other.name), fonts()).proof;
+    expect(failed.holds).toBe(false);
+  });
   it('a PNG comes back in its place, pixel for pixel, what is clear too', async () => {
     const drawing = placed(FOUR, 'image/png', [2, 2], 20);
     const { made } = written(drawing);
