@@ -20,6 +20,7 @@ import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
 import { withTemplate } from '../formats/drafting/template.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { formatById } from '../formats/index.js';
+import type { PictureMade } from '../formats/picture/made.js';
 import { valuesOf } from '../parameters/lengths.js';
 import type { FontBook } from '../text/fonts.js';
 import { textToOutlines } from '../text/outlines.js';
@@ -47,6 +48,10 @@ export interface Delivered {
   ledger: LedgerRow[];
   /** What was done to the prepared drawing before it was handed to the writer, for the proof. */
   stages: readonly Stage[];
+  /** What belongs beside it: small texts, by their names. */
+  beside: readonly { name: string; text: string }[];
+  /** Of a picture: what it shows, and how. */
+  picture?: PictureMade;
   /** How it was asked to look otherwise than the drawing. */
   looks: AskedLooks;
 }
@@ -101,7 +106,7 @@ export function deliver(
     target.options,
     unitless ? null : { unit, factor: 1 },
   );
-  const { text } = options;
+  const text = 'text' in options ? options.text : 'keep';
   if (text !== 'keep') stages.run('Letters', (from, lineage) => textToOutlines(from, fonts, ledger, text, lineage));
   if (template) {
     if (!isDrafting(template) || !isDrafting(target))
@@ -151,7 +156,11 @@ export function deliver(
     for (const row of composing.rows) ledger.add(row);
   }
   const written = stages.drawing;
-  const { bytes, ledger: rows } = inWords(written, () =>
+  const {
+    bytes,
+    ledger: rows,
+    beside,
+  } = inWords(written, () =>
     format.write(
       written,
       {
@@ -161,14 +170,17 @@ export function deliver(
         ...(unitless && { unitless }),
         title,
         fonts,
-        ...(arranged && { pages: arranged.pages, pageOf }),
+        ...(arranged && { pages: arranged.pages, pageOf, ...(arranged.picture && { picture: arranged.picture }) }),
       },
       work,
     ),
   );
+  const called = target.name === undefined ? title : legalName(target.name);
   return {
-    name: `${target.name === undefined ? title : legalName(target.name)}.${format.extension}`,
+    name: `${called}.${format.extension}`,
     bytes,
+    beside: (beside ?? []).map(({ ending, text }) => ({ name: `${called}.${ending}`, text })),
+    ...(arranged?.picture && { picture: arranged.picture }),
     mediaType: format.mediaType,
     unit,
     written,

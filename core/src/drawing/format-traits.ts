@@ -18,6 +18,8 @@ export interface FormatTraits {
   readonly hasRenderer?: boolean;
   /** Texts are letters in their places: which point they were aligned by, and letters that no font has, are not in it. */
   readonly lettersPlaced?: boolean;
+  /** It is made of pixels: what is written to it comes back as one picture. */
+  readonly pixels?: boolean;
   /** What a drawing of this format is most often written as. */
   readonly oftenBecomes: 'dxf' | 'svg';
 }
@@ -28,6 +30,16 @@ const drafting = {
   statesTrueSize: false,
   unitless: true,
   yDown: false,
+  oftenBecomes: 'svg',
+} as const;
+
+const picture = {
+  family: 'artwork',
+  foldsNames: false,
+  statesTrueSize: true,
+  unitless: false,
+  yDown: false,
+  pixels: true,
   oftenBecomes: 'svg',
 } as const;
 
@@ -53,6 +65,8 @@ export const FORMAT_TRAITS = {
     yDown: false,
     oftenBecomes: 'dxf',
   },
+  png: picture,
+  jpeg: picture,
 } as const satisfies Record<string, FormatTraits>;
 
 export type FormatId = keyof typeof FORMAT_TRAITS;

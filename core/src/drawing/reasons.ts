@@ -4,6 +4,16 @@
  */
 
 export const REASONS = {
+  'drawn-as-pixels': 'everything is drawn as {width} × {height} pixels, each {size} {unit} wide',
+  'picture-resolution-rounded':
+    'the file can state {stated} pixels to the inch, where {exact} are exact: the files beside it say size and place exactly',
+  'picture-without-resolution':
+    'the file can state no resolution near its own: the files beside it say size and place exactly',
+  'sheet-as-picture': 'the picture shows the sheet {name} as it is printed',
+  'beyond-the-picture': 'objects beyond what the picture shows are not in it',
+  'hidden-not-drawn': 'objects out of sight are not drawn',
+  'thin-lines-one-pixel': 'lines thinner than a pixel are drawn one pixel wide',
+  'foreground-white-on-dark': 'lines in the colour of the foreground are white on the dark ground',
   'as-paths-of-cubics': '{kind}s written as paths of lines and cubics',
   'black-only': 'colours written as black, as asked for',
   'blocks-drawn': 'placed blocks written as what they show',

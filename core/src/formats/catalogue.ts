@@ -2,7 +2,7 @@ import type { FormatId } from '../drawing/format-traits.js';
 import { WRITABLE_DWG } from './dwg/versions.js';
 import type { ParameterSet } from '../parameters/parameter.js';
 import { WRITABLE_VERSIONS } from './drafting/versions.js';
-import { DWG_OPTIONS, DXF_OPTIONS, PDF_OPTIONS, SVG_OPTIONS } from './write-options.js';
+import { DWG_OPTIONS, DXF_OPTIONS, JPEG_OPTIONS, PDF_OPTIONS, PNG_OPTIONS, SVG_OPTIONS } from './write-options.js';
 
 /** What is known of a format without its reader and writer: enough to name, choose and check it. */
 export interface FormatEntry {
@@ -60,6 +60,24 @@ export const FORMAT_CATALOGUE = {
     standard: '1.7',
     options: PDF_OPTIONS,
   },
+  png: {
+    id: 'png',
+    title: 'PNG',
+    extension: 'png',
+    mediaType: 'image/png',
+    versions: ['1'],
+    standard: '1',
+    options: PNG_OPTIONS,
+  },
+  jpeg: {
+    id: 'jpeg',
+    title: 'JPEG',
+    extension: 'jpg',
+    mediaType: 'image/jpeg',
+    versions: ['1.02'],
+    standard: '1.02',
+    options: JPEG_OPTIONS,
+  },
 } as const satisfies Record<FormatEntry['id'], FormatEntry>;
 
 /** The entry with an id, or `undefined`. */
@@ -68,4 +86,11 @@ export const formatEntry = (id: string): FormatEntry | undefined =>
 
 /** The entry for a file ending, with or without its dot. */
 export const entryByExtension = (extension: string): FormatEntry | undefined =>
-  Object.values(FORMAT_CATALOGUE).find((f) => f.extension === extension.replace(/^\./, '').toLowerCase());
+  Object.values(FORMAT_CATALOGUE).find((f) => f.extension === usualExtension(extension));
+
+/** A file ending as the formats have it: some go by two. */
+export const usualExtension = (extension: string): string =>
+  extension
+    .replace(/^\./, '')
+    .toLowerCase()
+    .replace(/^jpeg$/, 'jpg');

@@ -6,6 +6,8 @@ import type { Entity } from '../drawing/entity.js';
 import type { LedgerEntry, LedgerRow } from '../drawing/ledger.js';
 import type { Lineage } from '../drawing/lineage.js';
 import type { FormatEntry } from './catalogue.js';
+import type { PictureMade } from './picture/made.js';
+import type { Beside } from './picture/place-files.js';
 import type { WriteOptions } from './write-options.js';
 
 export type { WriteOptions } from './write-options.js';
@@ -68,6 +70,8 @@ export interface Reading {
 export interface Writing {
   bytes: Uint8Array;
   ledger: LedgerRow[];
+  /** Small texts that belong beside the file. */
+  beside?: readonly Beside[];
 }
 
 /** How a drawing is put on pages before it is written. */
@@ -78,6 +82,8 @@ export interface Arranged {
   readonly moves: readonly { title: string; map: Affine; row: LedgerEntry }[];
   /** What each page shows of the drawing that was moved so, or composed. */
   readonly pages: readonly Box2[];
+  /** The one page as pixels, where the format has such. */
+  readonly picture?: PictureMade;
   /** Several views of the drawing side by side, where it is not one that all pages show. */
   readonly compose?: {
     readonly title: string;

@@ -1,5 +1,5 @@
 import { Gunzip } from 'fflate';
-import { FORMAT_CATALOGUE } from './catalogue.js';
+import { FORMAT_CATALOGUE, usualExtension } from './catalogue.js';
 import { isDwg, readDwg } from './dwg/read.js';
 import { writeDwg } from './dwg/write.js';
 import { readDxf } from './dxf/read.js';
@@ -10,6 +10,9 @@ import { UnreadableFile } from './format.js';
 import { arrangePages } from './pdf/arrange.js';
 import { isPdf, readPdf } from './pdf/read.js';
 import { writePdf } from './pdf/write.js';
+import { arrangePicture } from './picture/frame.js';
+import { isJpeg, isPng, readPicture } from './picture/read.js';
+import { writeJpeg, writePng } from './picture/write.js';
 import { readSvg } from './svg/read.js';
 import { writeSvg } from './svg/write.js';
 
@@ -50,19 +53,33 @@ const pdf: Format = {
   arrange: arrangePages,
 };
 
+const png: Format = {
+  ...FORMAT_CATALOGUE.png,
+  sniff: isPng,
+  read: readPicture,
+  write: writePng,
+  arrange: arrangePicture,
+};
+
+const jpeg: Format = {
+  ...FORMAT_CATALOGUE.jpeg,
+  sniff: isJpeg,
+  read: readPicture,
+  write: writeJpeg,
+  arrange: arrangePicture,
+};
+
 /** All formats. A new one is a folder beside these and a line here. */
-export const FORMATS: readonly Format[] = [dxf, dwg, svg, pdf];
+export const FORMATS: readonly Format[] = [dxf, dwg, svg, pdf, png, jpeg];
 
 export const formatById = (id: string): Format | undefined => FORMATS.find((f) => f.id === id);
 
 /** The format for a file ending, with or without its dot. */
 export const formatByExtension = (extension: string): Format | undefined =>
-  FORMATS.find((f) => f.extension === extension.replace(/^\./, '').toLowerCase());
+  FORMATS.find((f) => f.extension === usualExtension(extension));
 
 /** First bytes of files that people drop by mistake, and what to do about them. */
 const FOREIGN: [RegExp, string, string][] = [
-  [/^\x89PNG/, 'This is a PNG picture', 'Ask for the vector drawing behind it.'],
-  [/^\xFF\xD8\xFF/, 'This is a JPEG picture', 'Ask for the vector drawing behind it.'],
   [/^PK\x03\x04/, 'This is a ZIP archive', 'Unpack it and drop the drawings inside.'],
 ];
 

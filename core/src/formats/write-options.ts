@@ -3,6 +3,7 @@ import { p } from '../parameters/parameter.js';
 import type { UnitName } from '../drawing/units.js';
 import type { Box2 } from '../geometry/box.js';
 import type { FontBook } from '../text/fonts.js';
+import type { PictureMade } from './picture/made.js';
 
 /*
  * What can be asked of the writers: a new option is declared here and read by its writer. Form, flag of the shell command,
@@ -144,7 +145,98 @@ export const PDF_OPTIONS = {
   colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),
 };
 
-type All = Infer<typeof DXF_OPTIONS & typeof SVG_OPTIONS & typeof PDF_OPTIONS>;
+const PICTURE = {
+  shows: p.choice({
+    title: 'The picture shows',
+    default: 'all',
+    choices: { all: 'all of the drawing', box: 'what lies between two corners', sheet: 'a sheet of the drawing' },
+  }),
+  corner: p.point({ when: { shows: 'box' }, title: 'One corner' }),
+  opposite: p.point({ when: { shows: 'box' }, title: 'The opposite corner' }),
+  sheet: p.text({
+    when: { shows: 'sheet' },
+    title: 'Sheet',
+    description: 'its name; the first one where it is empty',
+    maxLength: 200,
+    default: '',
+  }),
+  size: p.choice({
+    title: 'It is as large as',
+    default: 'pixels',
+    choices: { pixels: 'a number of pixels', resolution: 'pixels to the inch come to' },
+  }),
+  pixels: p.number({
+    when: { size: 'pixels' },
+    title: 'Pixels along the longer side',
+    default: 2400,
+    whole: true,
+    atLeast: 16,
+    atMost: 30_000,
+  }),
+  pxPerInch: p.number({
+    when: { size: 'resolution' },
+    title: 'Pixels to the inch',
+    default: 150,
+    above: 0,
+    atMost: 10_000,
+  }),
+  scale: p.number({
+    when: { size: 'resolution' },
+    title: 'Scale, 1 to',
+    description: 'how many times smaller the picture shows it',
+    default: 1,
+    above: 0,
+    atMost: 1e9,
+  }),
+  marginIn: p.choice({
+    title: 'Margin in',
+    default: 'percent',
+    choices: { percent: '% of the longer side', mm: 'mm' },
+  }),
+  margin: p.number({ title: 'Margin', default: 2, atLeast: 0, atMost: 1000 }),
+};
+
+const GROUND_COLOUR = p.colour({ when: { ground: 'colour' }, title: 'Colour of the ground', default: '#ffffff' });
+
+const PICTURE_LOOKS = {
+  widths: p.choice({
+    title: 'Line widths',
+    default: 'seen',
+    choices: { seen: 'true, but a pixel at least', true: 'true' },
+  }),
+  ink: PDF_OPTIONS.ink,
+  hairline: PDF_OPTIONS.hairline,
+  colours: PDF_OPTIONS.colours,
+};
+
+export const PNG_OPTIONS = {
+  ...PICTURE,
+  ground: p.choice({
+    title: 'Ground',
+    default: 'white',
+    choices: { white: 'white', clear: 'clear', colour: 'a colour' },
+  }),
+  groundColour: GROUND_COLOUR,
+  ...PICTURE_LOOKS,
+};
+
+export const JPEG_OPTIONS = {
+  ...PICTURE,
+  ground: p.choice({ title: 'Ground', default: 'white', choices: { white: 'white', colour: 'a colour' } }),
+  groundColour: GROUND_COLOUR,
+  ...PICTURE_LOOKS,
+  quality: p.number({
+    title: 'Quality',
+    description: '100 is the best and largest',
+    default: 90,
+    whole: true,
+    atLeast: 1,
+    atMost: 100,
+  }),
+};
+
+type All = Infer<typeof DXF_OPTIONS & typeof SVG_OPTIONS & typeof PDF_OPTIONS & typeof PNG_OPTIONS> &
+  Pick<Infer<typeof JPEG_OPTIONS>, 'quality'>;
 
 /** What a writer is told: what it was asked for, of which any may be missing, and what it needs beside. */
 export interface WriteOptions extends Partial<All> {
@@ -160,6 +252,8 @@ export interface WriteOptions extends Partial<All> {
   pages?: readonly Box2[];
   /** PDF: the page of each object by its id, where there are several. */
   pageOf?: ReadonlyMap<number, number>;
+  /** PNG and JPEG: what the picture shows and how; absent to work it out from the options. */
+  picture?: PictureMade;
   fonts: FontBook;
 }
 
@@ -171,4 +265,6 @@ export const OPTION_NAMES: readonly string[] = Object.keys({
   ...DXF_OPTIONS,
   ...SVG_OPTIONS,
   ...PDF_OPTIONS,
+  ...PNG_OPTIONS,
+  ...JPEG_OPTIONS,
 } satisfies ParameterSet);

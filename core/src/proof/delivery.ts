@@ -16,9 +16,16 @@ import type { Departure } from './prepared.js';
 import { provePrepared } from './prepared.js';
 import type { Proof, ProofItem } from './prove.js';
 import type { Witness } from './seen-items.js';
-import { seenItems } from './seen-items.js';
+import { inPlace, pictureItems } from './picture.js';
+import { seenItems, seenPictureItems } from './seen-items.js';
 import { prove } from './prove.js';
 import { statedItems } from './stated.js';
+
+/** What of a delivery a proof needs. */
+export type Proven = Pick<
+  Delivered,
+  'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks' | 'beside' | 'picture'
+>;
 
 /** A file as a receiver reads it, or why it cannot be read. */
 export interface ReadBack {
@@ -55,7 +62,7 @@ function readAtOnce(bytes: Uint8Array, name: string): ReadBack {
 export function proveDelivery(
   given: Drawing | Reading,
   prepared: Prepared,
-  delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks'>,
+  delivered: Proven,
   file: Uint8Array | ReadBack,
   fonts: FontBook,
   work?: Work & { witness?: Witness; yardsticks?: readonly Yardstick[] },
@@ -67,7 +74,7 @@ export function proveDelivery(
 export function proofOf(
   given: Drawing | Reading,
   prepared: Prepared,
-  delivered: Pick<Delivered, 'written' | 'unit' | 'ledger' | 'name' | 'stages' | 'looks'>,
+  delivered: Proven,
   file: Uint8Array | ReadBack,
   fonts: FontBook,
   work?: Work & { witness?: Witness; yardsticks?: readonly Yardstick[] },
@@ -88,6 +95,22 @@ export function proofOf(
     return { proof: { holds: false, unit: delivered.unit, items }, back: null };
   }
   const read = came.drawing;
+  const { picture } = delivered;
+  if (picture) {
+    const shown = { ...delivered, made: picture, bytes };
+    const items = [
+      ...sourceItems(source),
+      ...preparedItems(source, prepared, delivered, fonts, work),
+      ...pictureItems(shown, fonts),
+      ...yardstickItems(work?.yardsticks ?? [], null, fonts),
+      ...(work?.witness ? seenPictureItems(source, reading, shown, work.witness, fonts) : []),
+      ...statedItems(delivered.ledger),
+      ...statedItems(reading),
+      ...statedItems(prepared.ledger.filter((r) => !r.onPurpose)),
+    ];
+    const holds = items.every((i) => i.state !== 'atRisk');
+    return { proof: { holds, unit: delivered.unit, items }, back: inPlace(read, picture, delivered.unit) };
+  }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
   const { written, ledger: writing, looks } = delivered;
   const back = upright(read);

@@ -4,11 +4,15 @@ import { transformDrawing } from '../drawing/transform.js';
 import { mmPerUnit } from '../drawing/units.js';
 import { scaling } from '../geometry/affine.js';
 import type { LedgerRow } from '../drawing/ledger.js';
+import { windowOf } from '../formats/picture/frame.js';
+import { readPixels } from '../formats/picture/read-pixels.js';
 import type { AskedLooks } from '../formats/write-options.js';
 import type { FontBook } from '../text/fonts.js';
 import type { Renderer } from '../witness/renderer.js';
 import type { Seen } from '../witness/seen.js';
+import { seenInPicture } from '../witness/seen-picture.js';
 import { onPage, seenAlike, seenInSource, seenInSvg } from '../witness/seen.js';
+import type { PictureProof } from './picture.js';
 import type { ProofItem, ProofState } from './proof-item.js';
 
 /** A second witness: a renderer that is not ours, and the very bytes that were taken in. */
@@ -34,19 +38,46 @@ export interface Looked {
  * reader on both sides of the other comparisons has no part in what an SVG looks like.
  */
 export function seenItems(looked: Looked, { renderer, source }: Witness, fonts: FontBook): ProofItem[] {
-  const items: ProofItem[] = [];
-  if (traitsOf(looked.source.format).hasRenderer) {
-    const { tells, ...found } = seenInSource(source, looked.source, renderer, fonts);
-    const seen = { ...found, places: onPage(found.places, looked.written.page) };
-    const rows = tells + losses(looked.reading);
-    items.push(itemOf('seen-source', 'The source and what was read of it, drawn', seen, rows));
-  }
+  const items = sourceSeen(looked, { renderer, source }, fonts);
   const { back, written, bytes, looks } = looked;
   const seen = !traitsOf(back.format).hasRenderer
     ? seenAlike(written, inUnitOf(written, back), renderer, fonts, looks)
     : seenInSvg(bytes, written, back, renderer, { fonts, asked: looks });
   items.push(itemOf('seen-file', 'What was prepared and the file, drawn', seen, losses(looked.writing)));
   return items;
+}
+
+/** An SVG that was taken in, against what was read of it. */
+function sourceSeen(
+  looked: Pick<Looked, 'source' | 'reading' | 'written'>,
+  { renderer, source }: Witness,
+  fonts: FontBook,
+): ProofItem[] {
+  if (!traitsOf(looked.source.format).hasRenderer) return [];
+  const { tells, ...found } = seenInSource(source, looked.source, renderer, fonts);
+  const seen = { ...found, places: onPage(found.places, looked.written.page) };
+  const rows = tells + losses(looked.reading);
+  return [itemOf('seen-source', 'The source and what was read of it, drawn', seen, rows)];
+}
+
+/** The same for a picture: what was written, drawn by a renderer that had no part in it, against the pixels of the file. */
+export function seenPictureItems(
+  source: Drawing,
+  reading: readonly LedgerRow[],
+  { written, bytes, made, ledger, looks }: PictureProof & { readonly ledger: readonly LedgerRow[] },
+  witness: Witness,
+  fonts: FontBook,
+): ProofItem[] {
+  const items = sourceSeen({ source, reading, written }, witness, fonts);
+  const pixels = readPixels(bytes);
+  if (!pixels) return items;
+  const box = windowOf(made.frame);
+  const frame = { x: box.minX, y: box.minY, width: box.width, height: box.height };
+  const seen = seenInPicture(pixels, written, frame, witness.renderer, fonts, { ...made, asked: looks });
+  return [
+    ...items,
+    itemOf('seen-file', 'What was prepared and the picture, drawn', seen, losses(ledger.filter((r) => !r.onPurpose))),
+  ];
 }
 
 /** A file that leaves no choice of unit, in that of another drawing. */

@@ -12,6 +12,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import { isDrafting } from '../drawing/drawing.js';
 import type { Entity, Image, Polyline, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
+import { widePieces } from '../drawing/wide-pieces.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
 import { rayWithin } from '../drawing/rays.js';
 import type { Visit } from '../drawing/resolve.js';
@@ -200,42 +201,11 @@ export class Painter {
 
   /** A polyline with widths, as four-cornered pieces along its chords. */
   private wide(e: Polyline, v: Visit, out: LayerBuffers, fine: number): void {
-    const n = e.points.length / e.dim;
-    const scale = largestScale(v.toWorld);
     const quads: number[] = [];
-    for (let i = 0; i < n; i++) {
-      const j = i + 1 < n ? i + 1 : e.closed ? 0 : -1;
-      const [w0, w1] = [(e.widths![2 * i]! * scale) / 2, (e.widths![2 * i + 1]! * scale) / 2];
-      if (j < 0 || (w0 === 0 && w1 === 0)) continue;
-      const piece: Polyline = {
-        ...e,
-        closed: false,
-        points: Float64Array.from([i, j].flatMap((k) => Array.from(e.points.subarray(e.dim * k, e.dim * k + e.dim)))),
-        ...(e.bulges && { bulges: Float64Array.of(e.bulges[i]!, 0) }),
-      };
-      const p: number[] = [];
-      flattenEntity(piece, v.toWorld, fine, {
-        moveTo: (x, y) => void p.push(x, y),
-        lineTo: (x, y) => void p.push(x, y),
-      });
-      const steps = p.length / 2 - 1;
-      for (let k = 0; k < steps; k++) {
-        const [x0, y0, x1, y1] = [p[2 * k], p[2 * k + 1], p[2 * k + 2], p[2 * k + 3]];
-        const l = Math.hypot(x1! - x0!, y1! - y0!);
-        if (l === 0) continue;
-        const [nx, ny] = [-(y1! - y0!) / l, (x1! - x0!) / l];
-        const [a, b] = [w0 + ((w1 - w0) * k) / steps, w0 + ((w1 - w0) * (k + 1)) / steps];
-        const [p1, p2] = [
-          [x0! + nx * a, y0! + ny * a],
-          [x1! + nx * b, y1! + ny * b],
-        ];
-        const [p3, p4] = [
-          [x1! - nx * b, y1! - ny * b],
-          [x0! - nx * a, y0! - ny * a],
-        ];
-        quads.push(...p1, ...p2, ...p3, ...p1, ...p3, ...p4);
-      }
-    }
+    widePieces(e, v.toWorld, fine, (p) => {
+      const [p1, p2, p3, p4] = [p.slice(0, 2), p.slice(2, 4), p.slice(4, 6), p.slice(6, 8)] as const;
+      quads.push(...p1, ...p2, ...p3, ...p1, ...p3, ...p4);
+    });
     if (this.drafting) out.thin();
     out.area(Float64Array.from(quads));
   }

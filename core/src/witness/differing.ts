@@ -1,6 +1,9 @@
 import type { Picture } from './renderer.js';
 import { GROUND } from './renderer.js';
 
+/** Red, green and blue of what a picture is drawn on. */
+export type Ground = readonly [number, number, number];
+
 /** A place where two pictures differ, in pixels from the upper left corner. */
 export interface Spot {
   x: number;
@@ -29,16 +32,16 @@ const BARE = 4;
 /**
  * Where two pictures of one size differ. A pixel counts when a channel of it lies more than 32 outside what the nine
  * pixels around the same place have in the other picture, either way: edges may lie up to a pixel apart, as they do where two
- * programs smooth them, and nothing more.
+ * programs smooth them, and nothing more. What is on `ground` in both is nothing drawn.
  */
-export function differing(a: Picture, b: Picture): Differing {
+export function differing(a: Picture, b: Picture, ground: Ground = GROUND): Differing {
   if (a.width !== b.width || a.height !== b.height) throw new Error('two pictures of different sizes');
   const { width, height } = a;
   const marked = new Uint8Array(width * height);
   let inked = 0;
   let other = 0;
   for (let at = 0; at < marked.length; at++) {
-    if (bare(a, at) && bare(b, at)) continue;
+    if (bare(a, at, ground) && bare(b, at, ground)) continue;
     inked++;
     if (!beyond(a, b, at) && !beyond(b, a, at)) continue;
     marked[at] = 1;
@@ -47,8 +50,8 @@ export function differing(a: Picture, b: Picture): Differing {
   return { inked, other, spots: other === 0 ? [] : spotsOf(marked, width) };
 }
 
-function bare({ pixels }: Picture, at: number): boolean {
-  for (let k = 0; k < 3; k++) if (Math.abs(pixels[4 * at + k]! - GROUND[k]!) > BARE) return false;
+function bare({ pixels }: Picture, at: number, ground: Ground): boolean {
+  for (let k = 0; k < 3; k++) if (Math.abs(pixels[4 * at + k]! - ground[k]!) > BARE) return false;
   return true;
 }
 

@@ -3,7 +3,7 @@ import { constantWidth } from '../drawing/constant-width.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
 import { clipInPixels, entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { Entity, Hatch, Image, RichText, Text } from '../drawing/entity.js';
+import type { Clip, Entity, Hatch, Image, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { paintOfHatch } from '../drawing/hatch-gradient.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
@@ -13,7 +13,7 @@ import type { Resolved, Visit } from '../drawing/resolve.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
 import { mmPerUnit } from '../drawing/units.js';
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, applyVector, compose, largestScale, planar } from '../geometry/affine.js';
+import { IDENTITY, applyPoint, applyVector, compose, largestScale, planar } from '../geometry/affine.js';
 import { Box2 } from '../geometry/box.js';
 import { GradientWriter } from '../formats/svg/write-gradients.js';
 import type { AskedLooks } from '../formats/write-options.js';
@@ -41,6 +41,9 @@ export interface PlainOptions {
   thinnest: number;
   /** What is only filled has a line of the thinnest pen round it, as drafting files get it (a row says so). */
   outlined?: boolean;
+  /** The colour of the ground, 0xRRGGBB, and that of foreground lines on it; absent for those of the renderer and black. */
+  ground?: number;
+  foreground?: string;
   /** What was asked of the file that it is held against. */
   asked?: AskedLooks;
 }
@@ -64,11 +67,13 @@ export function plainPicture(drawing: Drawing, frame: Frame, options: PlainOptio
   walk(drawing, (v) => {
     if (++objects <= MOST_OBJECTS && pen.length <= LONGEST) pen.draw(v);
   });
+  pen.end();
   if (objects > MOST_OBJECTS || pen.length > LONGEST) return null;
-  const { width, height } = options;
+  const { width, height, ground } = options;
+  const under = ground === undefined ? '' : `<rect width="${width + 1}" height="${height + 1}" fill="${hex(ground)}"/>`;
   return (
     `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="${width}" height="${height}" ` +
-    `viewBox="0 0 ${width} ${height}">${pen.gradients.defs.join('')}${pen.parts.join('')}</svg>`
+    `viewBox="0 0 ${width} ${height}">${under}${pen.gradients.defs.join('')}${pen.parts.join('')}</svg>`
   );
 }
 
@@ -87,6 +92,9 @@ class PlainPen {
   private readonly dashScale: number;
   private readonly chart: ReadonlyMap<string, string>;
   private readonly reach: Box2;
+  /** What is drawn now is cut to it, by so many groups. */
+  private clip: Clip | undefined;
+  private depth = 0;
 
   constructor(
     private readonly drawing: Drawing,
@@ -107,6 +115,32 @@ class PlainPen {
   }
 
   draw(v: Visit): void {
+    const clip = v.top.clipTo;
+    if (clip !== this.clip) {
+      if (this.clip) this.put('</g>'.repeat(this.depth));
+      this.clip = clip;
+      this.depth = 0;
+      for (let c = clip; c; c = c.within) this.cut(c);
+    }
+    this.shown(v);
+  }
+
+  /** Ends what is cut. */
+  end(): void {
+    if (this.clip) this.put('</g>'.repeat(this.depth));
+  }
+
+  private cut({ shapes }: Clip): void {
+    const id = `cut-${this.parts.length}`;
+    const paths = shapes.map(({ path, rule }) => {
+      const shape = { kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path } as const;
+      return `<path d="${this.path(shape, IDENTITY)}" clip-rule="${rule}"/>`;
+    });
+    this.put(`<clipPath id="${id}">${paths.join('')}</clipPath><g clip-path="url(#${id})">`);
+    this.depth++;
+  }
+
+  private shown(v: Visit): void {
     const { entity: e, resolved: r } = v;
     switch (e.kind) {
       case 'insert':
@@ -189,8 +223,10 @@ class PlainPen {
     const paint = v.entity.look[which];
     const own = paint.kind === 'gradient' ? this.gradients.reference(paint, compose(this.toPixels, v.toWorld)) : null;
     if (own) return own;
-    const shown = this.chart.get(hex(rgb)) ?? hex(rgb);
-    return this.options.asked?.ink !== 'black' || shown === WHITE ? shown : BLACK;
+    const chart = this.chart.get(hex(rgb));
+    const { foreground } = this.options;
+    if (this.options.asked?.ink === 'black') return (chart ?? hex(rgb)) === WHITE ? WHITE : BLACK;
+    return chart ?? (v.resolved.foreground && foreground ? foreground : hex(rgb));
   }
 
   private area(v: Visit, d: string, rgb: Rgb | null, rule: 'nonzero' | 'evenodd', own: string | null = null): void {

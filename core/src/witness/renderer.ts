@@ -20,16 +20,22 @@ export const PICTURE_SIZE = 640;
 /** Pictures are drawn larger by so much and made smaller: the renderer cuts curves to chords that lie up to a quarter pixel off. */
 const LARGER = 2;
 
+/** How large a picture is drawn: its longest side in pixels, each of them made of so many a side. */
+export interface DrawnAt {
+  readonly size: number;
+  readonly larger: number;
+}
+
 /**
  * A renderer of SVG that shares nothing with our readers and writers: it judges what they make of a file. It runs as
  * WebAssembly, so that a file that brings it down brings down nothing else; it opens no other file and no address.
  */
 export interface Renderer {
   /**
-   * Its longest side comes out as `PICTURE_SIZE`. Without `letters` texts are left out. `null` where it cannot draw it: no
+   * Its longest side comes out as `PICTURE_SIZE` unless asked for otherwise. Without `letters` texts are left out. `null` where it cannot draw it: no
    * drawing, no size, or one that is too much for it.
    */
-  draw(svg: Uint8Array | string, letters?: boolean): Picture | null;
+  draw(svg: Uint8Array | string, letters?: boolean, at?: DrawnAt): Picture | null;
   /** A picture file (PNG) whose longer side has so many pixels, on a ground; `null` as above. */
   png(svg: string, pixels: number, ground: string): Uint8Array | null;
 }
@@ -52,11 +58,11 @@ export async function openRenderer({ machine, fonts }: RendererParts): Promise<R
   await begun;
   let letters: Uint8Array[] | null = null;
   return {
-    draw(svg, withLetters = true) {
+    draw(svg, withLetters = true, at = { size: PICTURE_SIZE, larger: LARGER }) {
       const text = typeof svg === 'string' ? svg : new TextDecoder().decode(svg);
       const asked = withLetters && /<([\w-]+:)?text\b/.test(text);
       try {
-        return drawn(text, asked ? (letters ??= [...fonts()]) : []);
+        return drawn(text, asked ? (letters ??= [...fonts()]) : [], at);
       } catch {
         return null;
       }
@@ -87,7 +93,7 @@ function asPng(svg: string, pixels: number, ground: string, fontBuffers: Uint8Ar
   }
 }
 
-function drawn(svg: string, fontBuffers: Uint8Array[]): Picture | null {
+function drawn(svg: string, fontBuffers: Uint8Array[], { size, larger }: DrawnAt): Picture | null {
   const options = {
     background: BACKGROUND,
     font: {
@@ -98,16 +104,16 @@ function drawn(svg: string, fontBuffers: Uint8Array[]): Picture | null {
       monospaceFamily: 'Spline Sans Mono',
     },
   };
-  let made = new Resvg(svg, { ...options, fitTo: { mode: 'width', value: PICTURE_SIZE * LARGER } });
+  let made = new Resvg(svg, { ...options, fitTo: { mode: 'width', value: size * larger } });
   try {
     const { width, height } = made;
     if (!(width > 0 && height > 0) || Math.max(width / height, height / width) > THINNEST) return null;
     if (height > width) {
       made.free();
-      made = new Resvg(svg, { ...options, fitTo: { mode: 'height', value: PICTURE_SIZE * LARGER } });
+      made = new Resvg(svg, { ...options, fitTo: { mode: 'height', value: size * larger } });
     }
     const image = made.render();
-    const picture = smaller(image);
+    const picture = smaller(image, larger);
     image.free();
     return picture;
   } finally {
@@ -115,21 +121,21 @@ function drawn(svg: string, fontBuffers: Uint8Array[]): Picture | null {
   }
 }
 
-/** A picture with one pixel for each square of `LARGER`; what is left over at its right and lower edge is let go. */
-function smaller(large: Pick<Picture, 'width' | 'height' | 'pixels'>): Picture {
-  const [width, height] = [Math.max(1, (large.width / LARGER) | 0), Math.max(1, (large.height / LARGER) | 0)];
+/** A picture with one pixel for each square of `larger`; what is left over at its right and lower edge is let go. */
+function smaller(large: Pick<Picture, 'width' | 'height' | 'pixels'>, larger: number): Picture {
+  const [width, height] = [Math.max(1, (large.width / larger) | 0), Math.max(1, (large.height / larger) | 0)];
   const { pixels: from } = large;
   const pixels = new Uint8Array(4 * width * height);
   const row = 4 * large.width;
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const at = LARGER * (row * y + 4 * x);
+      const at = larger * (row * y + 4 * x);
       for (let k = 0; k < 4; k++) {
         let sum = 0;
-        for (let v = at + k; v < at + k + LARGER * row; v += row)
-          for (let u = v; u < v + 4 * LARGER; u += 4) sum += from[u]!;
-        pixels[4 * (y * width + x) + k] = sum / LARGER ** 2;
+        for (let v = at + k; v < at + k + larger * row; v += row)
+          for (let u = v; u < v + 4 * larger; u += 4) sum += from[u]!;
+        pixels[4 * (y * width + x) + k] = sum / larger ** 2;
       }
     }
-  return { width, height, pixels, span: [large.width / LARGER, large.height / LARGER] };
+  return { width, height, pixels, span: [large.width / larger, large.height / larger] };
 }

@@ -4,7 +4,7 @@ import { NO_DECISIONS, deliver, prepare, proofOf, readBack, readSource, targetFo
 import { DRAFTING_DEFAULT } from '../../src/drawing/appearance.js';
 import { boundsOf } from '../../src/drawing/bounds.js';
 import { mmPerUnit } from '../../src/drawing/units.js';
-import { columnName, tiling } from '../../src/formats/pdf/plan-pages.js';
+import { columnName, tiling } from '../../src/formats/paged/plan-pages.js';
 import { demoFile, drawingOf, fonts, read, risks } from '../helpers.js';
 import { hasPoppler, infoOf, rasterOf, svgOf, textOf } from '../poppler.js';
 

@@ -1,20 +1,18 @@
 import { UserError } from '../../errors.js';
-import { boundsOf } from '../../drawing/bounds.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerIndex, layerKey, withLayer } from '../../drawing/drawing.js';
 import type { Lineage } from '../../drawing/lineage.js';
 import type { Entity } from '../../drawing/entity.js';
 import { because } from '../../drawing/reasons.js';
-import { walk } from '../../drawing/resolve.js';
 import { unitOf } from '../../drawing/units.js';
 import { scaling, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
-import { addTextReach } from '../../text/text-reach.js';
 import type { LedgerEntry } from '../../drawing/ledger.js';
 import type { Arranged, WriteOptions } from '../format.js';
-import { MARK_LAYER, composePages } from './compose-pages.js';
-import { checkBar, sheetPlans, sheetsAsked, tilePlans } from './plan-pages.js';
-import { shownIn } from './shown-in.js';
+import { MARK_LAYER, composePages } from '../paged/compose-pages.js';
+import { checkBar, sheetPlans, sheetsAsked, tilePlans } from '../paged/plan-pages.js';
+import { reachOf } from '../paged/reach.js';
+import { shownIn } from '../paged/shown-in.js';
 
 /** Paper in mm (ISO 216), upright. */
 export const PAPERS = { a0: [841, 1189], a1: [594, 841], a2: [420, 594], a3: [297, 420], a4: [210, 297] } as const;
@@ -22,19 +20,6 @@ export const PAPERS = { a0: [841, 1189], a1: [594, 841], a2: [420, 594], a3: [29
 /** What an empty drawing shows, in mm. */
 const EMPTY = 100;
 const short = (v: number): number => Number(v.toPrecision(7));
-
-/** What is drawn of a drawing: all curves, and texts as wide as they are set. */
-export function reachOf(drawing: Drawing, options: Pick<WriteOptions, 'fonts'>): Box2 {
-  const box = boundsOf(drawing, { hidden: true });
-  walk(
-    drawing,
-    ({ entity: e, toWorld }) => {
-      if (e.kind === 'text' || e.kind === 'richText') addTextReach(e, toWorld, drawing, options.fonts, box);
-    },
-    { hidden: true },
-  );
-  return box;
-}
 
 /**
  * How a drawing (one unit = `options.unit`) comes to lie on its page: as large as it is with a margin around it, or in the middle of a paper, at a scale or
@@ -49,7 +34,7 @@ export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged 
   };
   const { mm } = unitOf(options.unit);
   if (options.pageSize === 'sheets') return ofSheets(drawing, options, mm, without);
-  const reach = reachOf(drawing, options);
+  const reach = reachOf(drawing, options.fonts, true);
   const own = reach.empty ? Box2.of(0, 0, EMPTY / mm, EMPTY / mm) : reach;
   const margin = options.margin ?? 10;
   const moves: Arranged['moves'][number][] = [];

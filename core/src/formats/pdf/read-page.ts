@@ -1,3 +1,4 @@
+import { PAGE_GAP_MM } from '../paged/plan-pages.js';
 import type { Paint } from '../../drawing/appearance.js';
 import { NO_PAINT } from '../../drawing/appearance.js';
 import type { Drawing, Page } from '../../drawing/drawing.js';
@@ -76,9 +77,6 @@ export interface PageChoice {
   /** Widths of lines are those of the paper, whatever the drawing is scaled by, or lengths of the drawing. */
   readonly pens: 'paper' | 'drawing';
 }
-
-/** How far pages that are read together stand apart, in mm. */
-export const PAGE_GAP_MM = 20;
 
 /**
  * Reads the content of pages into one drawing (ISO 32000-2), each page to the right of the one before. Coordinates are those of the first page's

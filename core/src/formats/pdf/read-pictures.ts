@@ -1,7 +1,7 @@
 import type { Rgb } from '../../drawing/appearance.js';
 import { dataAddress } from '../picture/data-address.js';
 import type { Pixels } from '../picture/png.js';
-import { writePng } from '../picture/png.js';
+import { packedPng } from '../picture/png.js';
 
 /** How the parser unpacks a picture: its `kind` says what its bytes are. */
 interface Unpacked {
@@ -55,4 +55,4 @@ export function stencilOf(picture: unknown, rgb: Rgb): Pixels | null {
   return { width, height, channels: 4, data: unpackBits(picture, 4, ink, [0, 0, 0, 0]) };
 }
 
-export const addressOf = (pixels: Pixels): string => dataAddress('image/png', writePng(pixels));
+export const addressOf = (pixels: Pixels): string => dataAddress('image/png', packedPng(pixels));

@@ -1,4 +1,4 @@
-import { zlibSync } from 'fflate';
+import { Zlib } from 'fflate';
 import { joined } from '../joined.js';
 
 /** What a picture is made of: 8 bits to a channel, rows from the top, left to right. */
@@ -37,36 +37,70 @@ function chunk(name: string, data: Uint8Array): Uint8Array {
   return out;
 }
 
-const PER_METRE = 1 / 0.0254;
+const METRES_PER_INCH = 0.0254;
 
-/**
- * Pixels as a PNG (W3C PNG), the same bytes for the same pixels. `pxPerInch` is stated as whole pixels to the metre, which is all that
- * a PNG can hold (11.3.5.3 pHYs).
- */
-export function writePng({ width, height, channels, data }: Pixels, pxPerInch?: number): Uint8Array {
-  const row = width * channels;
-  // Each row begins with how it is filtered: by the row above it (2, "up"), which packs flat art well.
-  const rows = new Uint8Array((row + 1) * height);
-  for (let y = 0; y < height; y++) {
-    const [from, to] = [y * row, y * (row + 1)];
-    rows[to] = y === 0 ? 0 : 2;
-    for (let x = 0; x < row; x++)
-      rows[to + 1 + x] = y === 0 ? data[from + x]! : (data[from + x]! - data[from - row + x]!) & 0xff;
+/** Pixels to the inch that a PNG can state, nearest to so many: whole pixels to the metre (11.3.5.3 pHYs); `null` for less than one. */
+export function pngPerInch(pxPerInch: number): number | null {
+  const perMetre = Math.round(pxPerInch / METRES_PER_INCH);
+  return perMetre >= 1 && perMetre < 2 ** 31 ? perMetre * METRES_PER_INCH : null;
+}
+
+/** Writes a PNG (W3C PNG) row by row, the same bytes for the same pixels. */
+export class PngWriter {
+  private readonly parts: Uint8Array[];
+  private readonly packed: Uint8Array[] = [];
+  private readonly pack: Zlib;
+  private above: Uint8Array;
+
+  constructor(width: number, height: number, channels: Pixels['channels'], pxPerInch?: number) {
+    this.above = new Uint8Array(width * channels);
+    const head = new Uint8Array(13);
+    const view = new DataView(head.buffer);
+    view.setUint32(0, width);
+    view.setUint32(4, height);
+    head.set([8, COLOUR_TYPE[channels], 0, 0, 0], 8);
+    this.parts = [Uint8Array.from(SIGNATURE), chunk('IHDR', head)];
+    const stated = pxPerInch === undefined ? null : pngPerInch(pxPerInch);
+    if (stated !== null) {
+      const physical = new Uint8Array(9);
+      const per = new DataView(physical.buffer);
+      per.setUint32(0, Math.round(stated / METRES_PER_INCH));
+      per.setUint32(4, Math.round(stated / METRES_PER_INCH));
+      physical[8] = 1;
+      this.parts.push(chunk('pHYs', physical));
+    }
+    this.pack = new Zlib({ level: 6 }, (piece) => void this.packed.push(piece));
   }
-  const head = new Uint8Array(13);
-  const view = new DataView(head.buffer);
-  view.setUint32(0, width);
-  view.setUint32(4, height);
-  head.set([8, COLOUR_TYPE[channels], 0, 0, 0], 8);
-  const parts = [Uint8Array.from(SIGNATURE), chunk('IHDR', head)];
-  if (pxPerInch !== undefined) {
-    const physical = new Uint8Array(9);
-    const per = new DataView(physical.buffer);
-    per.setUint32(0, Math.round(pxPerInch * PER_METRE));
-    per.setUint32(4, Math.round(pxPerInch * PER_METRE));
-    physical[8] = 1;
-    parts.push(chunk('pHYs', physical));
+
+  /** Adds whole rows, from the top. */
+  rows(data: Uint8Array): void {
+    const row = this.above.length;
+    const height = data.length / row;
+    // Each row begins with how it is filtered: by the row above it (2, "up"), which packs flat art well.
+    const out = new Uint8Array((row + 1) * height);
+    let { above } = this;
+    for (let y = 0; y < height; y++) {
+      const own = data.subarray(y * row, (y + 1) * row);
+      const to = y * (row + 1);
+      out[to] = 2;
+      for (let x = 0; x < row; x++) out[to + 1 + x] = (own[x]! - above[x]!) & 0xff;
+      above = own;
+    }
+    this.above = above.slice();
+    this.pack.push(out);
+    if (this.packed.length > 0) this.parts.push(chunk('IDAT', joined(this.packed.splice(0))));
   }
-  parts.push(chunk('IDAT', zlibSync(rows, { level: 6 })), chunk('IEND', new Uint8Array(0)));
-  return joined(parts);
+
+  finish(): Uint8Array {
+    this.pack.push(new Uint8Array(0), true);
+    this.parts.push(chunk('IDAT', joined(this.packed)), chunk('IEND', new Uint8Array(0)));
+    return joined(this.parts);
+  }
+}
+
+/** Pixels as a PNG; `pxPerInch` is stated as near as a PNG can (`pngPerInch`). */
+export function packedPng({ width, height, channels, data }: Pixels, pxPerInch?: number): Uint8Array {
+  const out = new PngWriter(width, height, channels, pxPerInch);
+  out.rows(data);
+  return out.finish();
 }

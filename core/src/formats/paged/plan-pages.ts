@@ -12,7 +12,9 @@ import { compose, scaling, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
 import type { PagePlan, View } from './compose-pages.js';
 import { MARK_LAYER } from './compose-pages.js';
-import { PAGE_GAP_MM } from './read-page.js';
+
+/** How far pages of one file lie apart when they come as one drawing, in mm. */
+export const PAGE_GAP_MM = 20;
 
 /** How many pages of paper a drawing takes, and which of them show something. Lengths in mm. */
 export interface Tiling {

@@ -1,0 +1,46 @@
+import type { UnitName } from '../../drawing/units.js';
+import type { PictureFrame } from './frame.js';
+import { windowOf } from './frame.js';
+
+/** A small text that is delivered beside a file; its name is that of the file with another ending. */
+export interface Beside {
+  readonly ending: string;
+  readonly text: string;
+}
+
+/** Where a picture lies: pixels to the right and downwards from the centre of its first one, as six numbers. */
+export type WorldFile = readonly [a: number, d: number, b: number, e: number, c: number, f: number];
+
+/**
+ * The six lines of a world file, in the unit of the drawing: how far a pixel reaches to the right and, for turned pictures, up; the same
+ * downwards; and the centre of the first pixel.
+ */
+export function worldFile({ perUnit, left, top }: PictureFrame): WorldFile {
+  const px = 1 / perUnit;
+  return [px, 0, 0, -px, left + px / 2, top - px / 2];
+}
+
+/** Reads the six lines. `null` for what is no such file. */
+export function readWorldFile(text: string): WorldFile | null {
+  const lines = text
+    .trim()
+    .split(/\s*\r?\n\s*/)
+    .map(Number);
+  return lines.length === 6 && lines.every(Number.isFinite) ? (lines as unknown as WorldFile) : null;
+}
+
+/** Size and place of a picture, exactly, as files beside it: a world file, and the same in words with its unit. */
+export function placeFiles(frame: PictureFrame, unit: UnitName | null, format: 'png' | 'jpeg'): Beside[] {
+  const box = windowOf(frame);
+  const said = {
+    unit,
+    pixels: [frame.width, frame.height],
+    unitsPerPixel: 1 / frame.perUnit,
+    window: { left: box.minX, lower: box.minY, right: box.maxX, upper: box.maxY },
+    pixelsPerInch: frame.pxPerInch,
+  };
+  return [
+    { ending: format === 'png' ? 'pgw' : 'jgw', text: `${worldFile(frame).join('\n')}\n` },
+    { ending: `${format === 'png' ? 'png' : 'jpg'}.json`, text: `${JSON.stringify(said, null, 2)}\n` },
+  ];
+}

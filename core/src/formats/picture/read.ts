@@ -1,0 +1,54 @@
+import { DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
+import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
+import type { Reading } from '../format.js';
+import { UnreadableFile } from '../format.js';
+import { dataAddress } from './data-address.js';
+import { MAX_PICTURE_BYTES, MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE, pictureHead } from './head.js';
+
+const MM_PER_INCH = 25.4;
+
+/** Whether bytes begin as a PNG or a JPEG does. */
+export const isPng = (bytes: Uint8Array): boolean => bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e;
+export const isJpeg = (bytes: Uint8Array): boolean => bytes[0] === 0xff && bytes[1] === 0xd8 && bytes[2] === 0xff;
+
+/**
+ * Reads a PNG or JPEG as a drawing that holds nothing but it, its lower left corner at the origin, one unit to a pixel. Where the file states a resolution
+ * a unit is as long as that says, else it is a pixel of no known size.
+ */
+export function readPicture(bytes: Uint8Array): Reading {
+  const head = pictureHead(bytes);
+  if (!head)
+    throw new UnreadableFile('The picture breaks off before it says its size', 'its first bytes', 'Save it again.');
+  const { width, height } = head;
+  if (bytes.length > MAX_PICTURE_BYTES)
+    throw new UnreadableFile(
+      `The picture has ${Math.round(bytes.length / 1e6)} MB, and ${MAX_PICTURE_BYTES >> 20} MB are the most`,
+      'its length',
+      'Save it smaller.',
+    );
+  if (width > MAX_PICTURE_SIDE || height > MAX_PICTURE_SIDE || width * height > MAX_PICTURE_PIXELS)
+    throw new UnreadableFile(
+      `The picture has ${width} × ${height} pixels, and ${MAX_PICTURE_PIXELS / 1e6} million are the most`,
+      'its size',
+      'Make it smaller, or cut out the part that matters.',
+    );
+  const drawing = emptyDrawing(head.media === 'image/png' ? 'png' : 'jpeg', head.media === 'image/png' ? '1' : '1.02');
+  drawing.unit =
+    head.pxPerInch === null ? { unit: 'px', factor: 1 } : { unit: 'mm', factor: MM_PER_INCH / head.pxPerInch };
+  drawing.page = { x: 0, y: 0, width, height };
+  drawing.layers.push(newLayer('0'));
+  drawing.entities.push({
+    kind: 'image',
+    id: 1,
+    layer: '0',
+    look: { ...DRAFTING_DEFAULT, stroke: NO_PAINT },
+    cover: false,
+    at: [0, 0, 0],
+    u: [1, 0, 0],
+    v: [0, 1, 0],
+    pixels: [width, height],
+    data: dataAddress(head.media, bytes),
+  });
+  drawing.nextId = 2;
+  return { drawing, ledger: [] };
+}

@@ -1,0 +1,144 @@
+import type { Drawing } from '../drawing/drawing.js';
+import type { AskedLooks } from '../formats/write-options.js';
+import type { Pixels } from '../formats/picture/png.js';
+import type { FontBook } from '../text/fonts.js';
+import type { Ground } from './differing.js';
+import type { Frame } from './plain-picture.js';
+import { plainPicture } from './plain-picture.js';
+import type { Picture, Renderer } from './renderer.js';
+import { GROUND } from './renderer.js';
+import type { Seen } from './seen.js';
+import { told } from './seen.js';
+
+/** What a delivered picture was to be like, beside the drawing. */
+export interface PictureAsked {
+  readonly asked: AskedLooks;
+  /** What it was drawn on, 0xRRGGBB; `null` for nothing. */
+  readonly ground: number | null;
+  /** Lines in the colour of the foreground were drawn white. */
+  readonly whiteForeground: boolean;
+  /** The least width of its lines, in its own pixels. */
+  readonly thinnest: number;
+}
+
+/** Pictures are held against the drawing in parts of so many pixels a side, at their own size, and no more of them than this. */
+const PART = 1500;
+const MOST_PARTS = 6;
+
+/**
+ * Whether a delivered picture shows the drawing that was written: the drawing is drawn anew, pixel for pixel, by a renderer that had no part in the
+ * picture. Of a large one the parts that hold the most are looked at.
+ */
+export function seenInPicture(
+  pixels: Pixels,
+  written: Drawing,
+  frame: Frame,
+  renderer: Renderer,
+  fonts: FontBook,
+  asked: PictureAsked,
+): Seen {
+  const { ground } = asked;
+  const bare = ground === null ? undefined : ([(ground >> 16) & 255, (ground >> 8) & 255, ground & 255] as const);
+  const parts = partsOf(pixels).map((p) => onGround(cropped(pixels, p), ground, p));
+  const fullest = parts
+    .map((part) => ({ part, ink: inked(part, bare) }))
+    .sort((a, b) => b.ink - a.ink)
+    .slice(0, MOST_PARTS);
+  const px = frame.width / pixels.width;
+  const places: Frame[] = [];
+  const total: Seen = { same: true, share: 0, places, letterless: false };
+  let [ink, other] = [0, 0];
+  let finer = false;
+  for (const { part } of fullest) {
+    const { width, height } = part;
+    const own: Frame = {
+      x: frame.x + part.x * px,
+      y: frame.y + frame.height - (part.y + height) * px,
+      width: width * px,
+      height: height * px,
+    };
+    const plain = plainPicture(written, own, {
+      width,
+      height,
+      fonts,
+      letters: true,
+      frames: true,
+      thinnest: asked.thinnest,
+      asked: asked.asked,
+      ...(asked.whiteForeground && { foreground: '#ffffff' }),
+      ...(ground !== null && { ground }),
+    });
+    if (plain === null) return { ...total, same: null, why: 'it holds too much to be drawn' };
+    const drawn = renderer.draw(plain, true, { size: Math.max(width, height), larger: 1 });
+    if (!drawn || drawn.width !== width || drawn.height !== height)
+      return { ...total, same: null, why: 'the renderer gives it up' };
+    const seen = told({ ...part, span: [width, height] }, drawn, own, false, bare);
+    const weight = inked(part, bare);
+    ink += weight;
+    other += seen.share * weight;
+    places.push(...seen.places);
+    if (seen.same !== false) continue;
+    total.same = false;
+    // More corners than pixels: how they add up within one is told by no renderer alike.
+    if ((plain.match(/[ML]/g)?.length ?? 0) > weight) finer = true;
+  }
+  if (finer) return { ...total, same: null, why: 'much of the drawing is finer than the pixels of the picture' };
+  total.share = ink === 0 ? 0 : other / ink;
+  if (parts.length > fullest.length) total.why = `${fullest.length} of ${parts.length} parts, those that hold the most`;
+  return total;
+}
+
+interface Part {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** A picture in parts of about one size. */
+function partsOf({ width, height }: Pixels): Part[] {
+  const [columns, rows] = [Math.ceil(width / PART), Math.ceil(height / PART)];
+  const cut = (whole: number, n: number, i: number): number => Math.round((whole * i) / n);
+  return Array.from({ length: columns * rows }, (_, i) => {
+    const [c, r] = [i % columns, Math.floor(i / columns)];
+    const [x, y] = [cut(width, columns, c), cut(height, rows, r)];
+    return { x, y, width: cut(width, columns, c + 1) - x, height: cut(height, rows, r + 1) - y };
+  });
+}
+
+function cropped({ width, channels, data }: Pixels, p: Part): Pixels {
+  const out = new Uint8Array(channels * p.width * p.height);
+  for (let y = 0; y < p.height; y++) {
+    const from = channels * ((p.y + y) * width + p.x);
+    out.set(data.subarray(from, from + channels * p.width), channels * y * p.width);
+  }
+  return { width: p.width, height: p.height, channels, data: out };
+}
+
+/** So far a channel is off the ground where something is drawn. */
+const DRAWN = 8;
+
+function inked({ pixels }: Pick<Picture, 'pixels'>, ground: Ground = GROUND): number {
+  let n = 0;
+  for (let i = 0; i < pixels.length; i += 4)
+    if ([0, 1, 2].some((k) => Math.abs(pixels[i + k]! - ground[k]!) > DRAWN)) n++;
+  return n;
+}
+
+/** Pixels that are seen through, on the ground of the renderer. */
+function onGround(
+  { width, height, channels, data }: Pixels,
+  ground: number | null,
+  part: Part,
+): Part & Pick<Picture, 'pixels'> {
+  const pixels = new Uint8Array(4 * width * height);
+  for (let i = 0; i < width * height; i++) {
+    const a = channels === 4 && ground === null ? data[channels * i + 3]! / 255 : 1;
+    for (let k = 0; k < 3; k++) {
+      const own = data[channels * i + (channels === 1 ? 0 : k)]!;
+      pixels[4 * i + k] = Math.round(own * a + GROUND[k]! * (1 - a));
+    }
+    pixels[4 * i + 3] = 255;
+  }
+  return { ...part, pixels };
+}
