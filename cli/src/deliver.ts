@@ -15,6 +15,7 @@ import {
   sourceFactsNone,
   tableForm,
   valuesOf,
+  traitsOf,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
 import type { Planned } from './plan.js';
@@ -73,7 +74,8 @@ export async function deliver(o: Options, threads: Pool): Promise<number> {
       gathered: gatheredBy(file.before).map((id) => ({ id, file: fileOf.get(id)! })),
       target: { ...base.target, ...(file.parts && { parts: [...file.parts] }) },
       telling: true,
-      ...(beside.pictures && { pixels: beside.pixels }),
+      // What is a picture itself needs none beside it.
+      ...(beside.pictures && !traitsOf(base.target.format).pixels && { pixels: beside.pixels }),
     };
     // What is expected was looked at already, of the whole drawing.
     const made = await threads.run<Converted>('convert', { ...job, expects: [] });

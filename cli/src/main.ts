@@ -5,7 +5,7 @@ import type { Planned } from './plan.js';
 import { decisionsOf, planConversions } from './plan.js';
 import { Pool } from './pool.js';
 import { CODES, Report, errorOf, worst } from './told.js';
-import { writeFile } from './write-file.js';
+import { writeWith } from './write-file.js';
 import { claimsText, failureText, ledgerText, notesText, partsText, proofText } from './report.js';
 import { shown } from './terminal.js';
 import type { Compared, ConvertJob, Converted, Inspected, Listed, PartsJob } from './worker.js';
@@ -37,7 +37,7 @@ async function convert(o: Options, threads: Pool): Promise<number> {
     plans.map(async ({ out, ...plan }: Planned, i) => {
       const job: ConvertJob = plan;
       const made = await threads.run<Converted>('convert', job);
-      const r = made.ok ? (writeFile(out, made.bytes) ?? made) : made;
+      const r = made.ok ? (writeWith(out, made.bytes, made.beside) ?? made) : made;
       report.tell(i, () =>
         r.ok
           ? [

@@ -3,10 +3,18 @@ import { createReadStream, existsSync, mkdirSync, readFileSync, readdirSync, sta
 import { join } from 'node:path';
 import { Ajv } from 'ajv';
 import type { Digest, Manifest, ManifestFile, PlannedFile, ReportFile, SetPlan } from '@scalaria/core';
-import { FORMAT_CATALOGUE, MANIFEST_FILES, manifestSchema, provenFacts } from '@scalaria/core';
+import {
+  FORMAT_CATALOGUE,
+  MANIFEST_FILES,
+  manifestSchema,
+  provenFacts,
+  PLACE_ENDINGS,
+  besideName,
+  filesWith,
+} from '@scalaria/core';
 import type { Options } from './arguments.js';
 import type { ConvertJob, Converted, Failure } from './worker.js';
-import { writeFile } from './write-file.js';
+import { writeFile, writeWith } from './write-file.js';
 import { WrongUsage } from './wrong-usage.js';
 
 export const digestOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
@@ -51,7 +59,7 @@ export class Folder {
   /** Throws `WrongUsage` where something else lies in it. */
   static async open(path: string, plan: SetPlan, ending: string, o: Options): Promise<Folder> {
     const present = existsSync(path) ? await filesIn(path) : [];
-    const names = plan.files.flatMap((f) => [`${f.name}.${ending}`, `${f.name}.png`]);
+    const names = plan.files.flatMap((f) => [ending, 'png', ...PLACE_ENDINGS].map((e) => `${f.name}.${e}`));
     const own = new Set<string>([...names, ...MANIFEST_FILES, ...namesBefore(path)]);
     const foreign = present.filter((p) => !own.has(p.name)).map((p) => p.name);
     if (foreign.length > 0)
@@ -87,6 +95,8 @@ export class Folder {
     if (clashes && this.taken === 'leave') return { state: 'left', source, name };
     if (clashes && this.taken === 'number') name = this.freeName(planned.name);
     const picture = made.picture && { name: name.replace(/\.[^.]+$/, '.png'), sha256: digestOf(made.picture) };
+    const text = new TextEncoder();
+    const beside = made.beside.map((b) => ({ name: besideName(name, b.ending), bytes: text.encode(b.text) }));
     const told = made.told!;
     const file: ManifestFile = {
       ...{ name, sha256, bytes: made.bytes.length },
@@ -96,16 +106,17 @@ export class Folder {
       ...{ parts: planned.parts ?? job.target.parts ?? null, piece: planned.piece, prepared: told.prepared },
       ...{ material: planned.values.material ?? '', thickness: planned.values.thickness ?? '' },
       ...{ asked: planned.asked, picture: picture || null },
+      ...(beside.length > 0 && { beside: beside.map(({ name, bytes }) => ({ name, sha256: digestOf(bytes) })) }),
     };
     const report: ReportFile = {
       ...{ name, bytes: file.bytes, sha256, proof: made.proof, ledger: made.ledger, record: told.record },
       format: `${FORMAT_CATALOGUE[job.target.format].title} ${told.version}`,
       source: { name: file.source.name, revision: null, sha256: told.source },
     };
-    if (lies === sha256 && (!picture || this.there.get(picture.name) === picture.sha256))
+    if (filesWith(file).every((f) => this.there.get(f.name) === f.sha256))
       return { state: 'unchanged', source, file, report };
     const failure =
-      writeFile(join(this.path, name), made.bytes) ??
+      writeWith(join(this.path, name), made.bytes, made.beside) ??
       (picture ? writeFile(join(this.path, picture.name), made.picture!) : null);
     return failure ? { state: 'failed', source, failure } : { state: 'written', source, file, report };
   }
@@ -123,7 +134,7 @@ export class Folder {
 /** The files that the manifest in a folder tells of: they belong to the set, whatever they are called now. */
 function namesBefore(path: string): string[] {
   try {
-    return readManifest(path).files.flatMap((f) => [f.name, ...(f.picture ? [f.picture.name] : [])]);
+    return readManifest(path).files.flatMap((f) => filesWith(f).map((g) => g.name));
   } catch {
     return [];
   }

@@ -24,6 +24,7 @@ import type {
   SourceFacts,
   Target,
   Yardstick,
+  Beside,
 } from '@scalaria/core';
 import {
   NO_DECISIONS,
@@ -88,6 +89,7 @@ export type Converted =
       /** What is in the file, and what it was made from, where that was asked for. */
       told?: { record: FileRecord; source: string; version: string; prepared: number };
       picture: Uint8Array | null;
+      beside: readonly Beside[];
     }
   | Failure;
 export type Compared = { ok: true; proof: Proof } | Failure;
@@ -366,7 +368,7 @@ export function convert(job: ConvertJob): Promise<Converted> {
     };
     const picture = pixels === undefined ? null : pictureOf(made.written, pixels, letters, witness.renderer);
     const { notes } = source.drawing;
-    return { ok: true, bytes: made.bytes, notes, ledger, proof, picture, ...(told && { told }) };
+    return { ok: true, bytes: made.bytes, beside: made.beside, notes, ledger, proof, picture, ...(told && { told }) };
   });
 }
 

@@ -1,6 +1,17 @@
+import type { Beside } from '@scalaria/core';
+import { besideName } from '@scalaria/core';
 import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Failure } from './worker.js';
+
+/** Writes a file and the small ones that belong beside it, by its name with endings of their own. Says what was in the way, or `null`. */
+export function writeWith(out: string, bytes: Uint8Array, beside: readonly Beside[]): Failure | null {
+  const text = new TextEncoder();
+  return beside.reduce<Failure | null>(
+    (failed, b) => failed ?? writeFile(besideName(out, b.ending), text.encode(b.text)),
+    writeFile(out, bytes),
+  );
+}
 
 /** Writes a file whole or not at all: beside its place first, then renamed. Says what was in the way, or `null`. */
 export function writeFile(out: string, bytes: Uint8Array): Failure | null {

@@ -15,6 +15,9 @@ export function legalName(name: string): string {
   return clean.replace(RESERVED, '$1_') || 'drawing';
 }
 
+/** What a small file beside another is called: by that one's name, with an ending of its own. */
+export const besideName = (fileName: string, ending: string): string => `${fileName.replace(/\.[^.]+$/, '')}.${ending}`;
+
 /** A file name without its folder and ending, made of characters that every file system takes. */
 export const baseName = (name: string): string =>
   legalName(name.replace(/^.*[\\/]/, '').replace(/\.[A-Za-z0-9]{1,5}$/, ''));

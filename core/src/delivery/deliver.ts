@@ -1,9 +1,7 @@
 import { traitsOf } from '../drawing/format-traits.js';
 import { because } from '../drawing/reasons.js';
 import { UserError } from '../errors.js';
-import type { Affine } from '../geometry/affine.js';
-import { compose, planarSimilarity, scaling } from '../geometry/affine.js';
-import { transformDrawing } from '../drawing/transform.js';
+import { planarSimilarity, scaling } from '../geometry/affine.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { isDrafting } from '../drawing/drawing.js';
 import { noteFollowers } from '../drawing/followers.js';
@@ -20,6 +18,7 @@ import { UnwritableNumber, placeOfUnwritable } from '../formats/unwritable.js';
 import { withTemplate } from '../formats/drafting/template.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import { formatById } from '../formats/index.js';
+import type { Beside } from '../formats/picture/place-files.js';
 import type { PictureMade } from '../formats/picture/made.js';
 import { valuesOf } from '../parameters/lengths.js';
 import type { FontBook } from '../text/fonts.js';
@@ -48,8 +47,8 @@ export interface Delivered {
   ledger: LedgerRow[];
   /** What was done to the prepared drawing before it was handed to the writer, for the proof. */
   stages: readonly Stage[];
-  /** What belongs beside it: small texts, by their names. */
-  beside: readonly { name: string; text: string }[];
+  /** Small texts that belong beside it (`besideName`). */
+  beside: readonly Beside[];
   /** Of a picture: what it shows, and how. */
   picture?: PictureMade;
   /** How it was asked to look otherwise than the drawing. */
@@ -175,11 +174,10 @@ export function deliver(
       work,
     ),
   );
-  const called = target.name === undefined ? title : legalName(target.name);
   return {
-    name: `${called}.${format.extension}`,
+    name: `${target.name === undefined ? title : legalName(target.name)}.${format.extension}`,
     bytes,
-    beside: (beside ?? []).map(({ ending, text }) => ({ name: `${called}.${ending}`, text })),
+    beside: beside ?? [],
     ...(arranged?.picture && { picture: arranged.picture }),
     mediaType: format.mediaType,
     unit,
@@ -192,23 +190,6 @@ export function deliver(
       ...('colours' in options && options.colours !== undefined && { colours: options.colours }),
     },
   };
-}
-
-/**
- * The map from a prepared drawing to where a file has it, lengths in the file’s unit: pages have their own scale and origin; `composed`
- * where pages show views of it side by side, which no map does. `null` where the drawing's unit is undecided or the format keeps places as they are.
- */
-export function placeInFile(prepared: Drawing, target: Target, fonts: FontBook): Affine | 'composed' | null {
-  const { unit: own } = prepared;
-  const { arrange } = formatById(target.format)!;
-  if (!arrange || !own || own.unit === 'px') return null;
-  const unit = target.unit ?? own.unit;
-  const k = own.factor * conversion(own.unit, unit);
-  const scaled: Drawing = { ...transformDrawing(prepared, scaling(k, k, k)), unit: { unit, factor: 1 } };
-  const options = valuesOf(FORMAT_CATALOGUE[target.format].options, target.options, scaled.unit);
-  const { moves, compose: composing } = arrange(scaled, { ...options, unit, fonts });
-  if (composing?.scaled) return 'composed';
-  return moves.reduce((m, { map }) => compose(map, m), scaling(k, k, k));
 }
 
 /** A drawing without what its format has no way to hide. */

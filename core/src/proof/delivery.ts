@@ -16,7 +16,8 @@ import type { Departure } from './prepared.js';
 import { provePrepared } from './prepared.js';
 import type { Proof, ProofItem } from './prove.js';
 import type { Witness } from './seen-items.js';
-import { inPlace, pictureItems } from './picture.js';
+import { pictureInPlace } from '../formats/picture/made.js';
+import { pictureItems } from './picture.js';
 import { seenItems, seenPictureItems } from './seen-items.js';
 import { prove } from './prove.js';
 import { statedItems } from './stated.js';
@@ -109,7 +110,7 @@ export function proofOf(
       ...statedItems(prepared.ledger.filter((r) => !r.onPurpose)),
     ];
     const holds = items.every((i) => i.state !== 'atRisk');
-    return { proof: { holds, unit: delivered.unit, items }, back: inPlace(read, picture, delivered.unit) };
+    return { proof: { holds, unit: delivered.unit, items }, back: pictureInPlace(read, picture, delivered.unit) };
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
   const { written, ledger: writing, looks } = delivered;

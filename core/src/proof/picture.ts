@@ -11,12 +11,11 @@ import { Box2 } from '../geometry/box.js';
 import type { PictureMade } from '../formats/picture/made.js';
 import type { PictureHead } from '../formats/picture/head.js';
 import { pictureHead } from '../formats/picture/head.js';
-import type { WorldFile } from '../formats/picture/place-files.js';
+import type { Beside, WorldFile } from '../formats/picture/place-files.js';
 import { readWorldFile } from '../formats/picture/place-files.js';
 import type { Pixels } from '../formats/picture/png.js';
 import { readPixels } from '../formats/picture/read-pixels.js';
 import type { AskedLooks } from '../formats/write-options.js';
-import type { UnitName } from '../drawing/units.js';
 import type { FontBook } from '../text/fonts.js';
 import { textToOutlines } from '../text/outlines.js';
 import type { ProofItem } from './proof-item.js';
@@ -26,7 +25,7 @@ export interface PictureProof {
   readonly bytes: Uint8Array;
   readonly written: Drawing;
   readonly made: PictureMade;
-  readonly beside: readonly { readonly name: string; readonly text: string }[];
+  readonly beside: readonly Beside[];
   readonly unit: string;
   readonly looks: AskedLooks;
 }
@@ -309,20 +308,4 @@ function halfWidth({ made: { frame }, looks }: PictureProof, { entity: e, resolv
   const pointed = e.look.join === 'miter' && e.kind !== 'line' && e.kind !== 'circle' ? Math.max(1, e.look.miter) : 1;
   const square = e.look.cap === 'square' ? Math.SQRT2 : 1;
   return (Math.max(width, 1 / frame.perUnit) / 2) * Math.max(pointed, square);
-}
-
-/** A picture as it was read back, where the drawing has it. */
-export function inPlace(read: Drawing, { frame }: PictureMade, unit: UnitName): Drawing {
-  const px = 1 / frame.perUnit;
-  const entities = read.entities.map((e) =>
-    e.kind === 'image'
-      ? {
-          ...e,
-          at: [frame.left, frame.top - frame.height * px, 0] as const,
-          u: [px, 0, 0] as const,
-          v: [0, px, 0] as const,
-        }
-      : e,
-  );
-  return { ...read, entities, unit: { unit, factor: 1 }, page: null };
 }

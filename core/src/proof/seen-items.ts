@@ -5,6 +5,7 @@ import { mmPerUnit } from '../drawing/units.js';
 import { scaling } from '../geometry/affine.js';
 import type { LedgerRow } from '../drawing/ledger.js';
 import { windowOf } from '../formats/picture/frame.js';
+import { pictureHead } from '../formats/picture/head.js';
 import { readPixels } from '../formats/picture/read-pixels.js';
 import type { AskedLooks } from '../formats/write-options.js';
 import type { FontBook } from '../text/fonts.js';
@@ -73,7 +74,11 @@ export function seenPictureItems(
   if (!pixels) return items;
   const box = windowOf(made.frame);
   const frame = { x: box.minX, y: box.minY, width: box.width, height: box.height };
-  const seen = seenInPicture(pixels, written, frame, witness.renderer, fonts, { ...made, asked: looks });
+  const seen = seenInPicture(pixels, written, frame, witness.renderer, fonts, {
+    ...made,
+    asked: looks,
+    packed: pictureHead(bytes)?.media === 'image/jpeg',
+  });
   return [
     ...items,
     itemOf('seen-file', 'What was prepared and the picture, drawn', seen, losses(ledger.filter((r) => !r.onPurpose))),

@@ -18,6 +18,8 @@ import { rayWithin } from '../drawing/rays.js';
 import type { Visit } from '../drawing/resolve.js';
 import { paintRgb } from '../drawing/resolve.js';
 import type { FontBook } from '../text/fonts.js';
+import type { LetterBar } from '../text/letter-bars.js';
+import { letterBars } from '../text/letter-bars.js';
 import type { TextLine } from '../text/layout.js';
 import { lineMatrix, linesOf } from '../text/layout.js';
 import type { LayerBuffers } from './buffers.js';
@@ -283,14 +285,7 @@ export class Painter {
         const [a, b] = [applyPoint(m, [x0!, y0!, 0]), applyPoint(m, [x1!, y1!, 0])];
         out.chord(a[0], a[1], b[0], b[1]);
       }
-      const capital = this.fonts.capital(line.family);
-      for (const [on, y] of [
-        [line.underline, -0.12],
-        [line.overline, capital + 0.08],
-        [line.strike, capital / 2],
-      ] as const) {
-        if (on) out.area(mapped(bar(shape.advance, y), m));
-      }
+      for (const bar of letterBars(line, shape.advance, this.fonts)) out.area(mapped(twoTriangles(bar), m));
     }
   }
 
@@ -348,10 +343,8 @@ function joined(e: Entity, m: Affine, fine: number, cap: number, out: LayerBuffe
   finish();
 }
 
-const bar = (width: number, y: number): Float64Array => {
-  const [a, b] = [y - 0.03, y + 0.03];
-  return Float64Array.of(0, a, width, a, width, b, 0, a, width, b, 0, b);
-};
+const twoTriangles = ({ from, to, lower, upper }: LetterBar): Float64Array =>
+  Float64Array.of(from, lower, to, lower, to, upper, from, lower, to, upper, from, upper);
 
 function mapped(t: Float64Array, m: Affine): Float64Array {
   const placed = new Float64Array(t.length);

@@ -28,6 +28,8 @@ export interface ManifestFile extends Digest, FileFacts {
   readonly unchanged?: boolean;
   /** A picture of the same name beside it. */
   readonly picture?: Digest | null;
+  /** Small files that say what it cannot, such as the place of a picture. */
+  readonly beside?: readonly Digest[];
   /** Numbers of the parts in it, where parts were asked for. */
   readonly parts: readonly string[] | null;
   readonly proof: 'holds' | 'holds with exceptions' | 'does not hold';
@@ -123,10 +125,13 @@ export interface Verification {
 /** Names of the files that a manifest is itself, and the report beside it. */
 export const MANIFEST_FILES = ['manifest.json', 'manifest.csv', 'report.html'] as const;
 
+/** A file of a manifest, and what lies beside it. */
+export const filesWith = (f: ManifestFile): Digest[] => [f, ...(f.picture ? [f.picture] : []), ...(f.beside ?? [])];
+
 /** Holds what is there against a manifest. Its own files are not counted. */
 export function verify(m: Manifest, present: readonly Digest[]): Verification {
   const there = new Map(present.map((p) => [p.name, p.sha256]));
-  const told = m.files.flatMap((f): Digest[] => [f, ...(f.picture ? [f.picture] : [])]);
+  const told = m.files.flatMap(filesWith);
   const known = new Set<string>([...told.map((f) => f.name), ...MANIFEST_FILES]);
   return {
     missing: told.filter((f) => !there.has(f.name)).map((f) => f.name),

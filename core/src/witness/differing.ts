@@ -4,6 +4,14 @@ import { GROUND } from './renderer.js';
 /** Red, green and blue of what a picture is drawn on. */
 export type Ground = readonly [number, number, number];
 
+/** How two pictures are held against each other. */
+export interface Noticing {
+  /** What both are drawn on. */
+  readonly ground?: Ground;
+  /** A channel that lies this much beyond all of its neighbours in the other picture is noticed. */
+  readonly noticeable?: number;
+}
+
 /** A place where two pictures differ, in pixels from the upper left corner. */
 export interface Spot {
   x: number;
@@ -34,7 +42,11 @@ const BARE = 4;
  * pixels around the same place have in the other picture, either way: edges may lie up to a pixel apart, as they do where two
  * programs smooth them, and nothing more. What is on `ground` in both is nothing drawn.
  */
-export function differing(a: Picture, b: Picture, ground: Ground = GROUND): Differing {
+export function differing(
+  a: Picture,
+  b: Picture,
+  { ground = GROUND, noticeable = NOTICEABLE }: Noticing = {},
+): Differing {
   if (a.width !== b.width || a.height !== b.height) throw new Error('two pictures of different sizes');
   const { width, height } = a;
   const marked = new Uint8Array(width * height);
@@ -43,7 +55,7 @@ export function differing(a: Picture, b: Picture, ground: Ground = GROUND): Diff
   for (let at = 0; at < marked.length; at++) {
     if (bare(a, at, ground) && bare(b, at, ground)) continue;
     inked++;
-    if (!beyond(a, b, at) && !beyond(b, a, at)) continue;
+    if (!beyond(a, b, at, noticeable) && !beyond(b, a, at, noticeable)) continue;
     marked[at] = 1;
     other++;
   }
@@ -56,12 +68,12 @@ function bare({ pixels }: Picture, at: number, ground: Ground): boolean {
 }
 
 /** Whether a pixel of `a` has a channel that is far from all that is around the same place in `b`. */
-function beyond(a: Picture, b: Picture, at: number): boolean {
+function beyond(a: Picture, b: Picture, at: number, noticeable: number): boolean {
   const { width, height } = a;
   for (let k = 0; k < 3; k++) {
     const own = a.pixels[4 * at + k]!;
     // Most pixels are alike: their neighbours need not be asked.
-    if (Math.abs(own - b.pixels[4 * at + k]!) <= NOTICEABLE) continue;
+    if (Math.abs(own - b.pixels[4 * at + k]!) <= noticeable) continue;
     const [x, y] = [at % width, (at / width) | 0];
     let [least, most] = [255, 0];
     for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
@@ -70,7 +82,7 @@ function beyond(a: Picture, b: Picture, at: number): boolean {
         least = Math.min(least, c);
         most = Math.max(most, c);
       }
-    if (own < least - NOTICEABLE || own > most + NOTICEABLE) return true;
+    if (own < least - noticeable || own > most + noticeable) return true;
   }
   return false;
 }

@@ -18,6 +18,7 @@ import { Box2 } from '../geometry/box.js';
 import { GradientWriter } from '../formats/svg/write-gradients.js';
 import type { AskedLooks } from '../formats/write-options.js';
 import type { FontBook } from '../text/fonts.js';
+import { letterBars } from '../text/letter-bars.js';
 import { lineMatrix, linesOf } from '../text/layout.js';
 
 /** A part of the drawing's plane, in its coordinates: lower left corner and size. */
@@ -41,6 +42,8 @@ export interface PlainOptions {
   thinnest: number;
   /** What is only filled has a line of the thinnest pen round it, as drafting files get it (a row says so). */
   outlined?: boolean;
+  /** Bars under, over and through letters are drawn: where a file says them as such, the renderer has its own measure for them. */
+  bars?: boolean;
   /** The colour of the ground, 0xRRGGBB, and that of foreground lines on it; absent for those of the renderer and black. */
   ground?: number;
   foreground?: string;
@@ -328,6 +331,22 @@ class PlainPen {
       const rgb = own ?? r.fill ?? r.stroke;
       if (outline.strokes) this.line(v, d, rgb);
       else this.area(v, d, rgb, 'nonzero');
+      const m = compose(plane, lineMatrix(line, outline.advance));
+      const bars = this.options.bars ? letterBars(line, outline.advance, fonts) : [];
+      for (const { from, to, lower, upper } of bars) {
+        const corners = [
+          [from, lower],
+          [to, lower],
+          [to, upper],
+          [from, upper],
+        ] as const;
+        this.area(
+          v,
+          `M${corners.map(([x, y]) => this.at(applyPoint(m, [x, y, 0])).join(' ')).join('L')}Z`,
+          rgb,
+          'nonzero',
+        );
+      }
     }
   }
 }

@@ -17,6 +17,8 @@ export interface PictureAsked {
   readonly ground: number | null;
   /** Lines in the colour of the foreground were drawn white. */
   readonly whiteForeground: boolean;
+  /** It is packed with loss, as a JPEG is. */
+  readonly packed?: boolean;
   /** The least width of its lines, in its own pixels. */
   readonly thinnest: number;
 }
@@ -24,6 +26,12 @@ export interface PictureAsked {
 /** Pictures are held against the drawing in parts of so many pixels a side, at their own size, and no more of them than this. */
 const PART = 1500;
 const MOST_PARTS = 6;
+/** Drawn beyond each part, in pixels, and cut off: at its very edges the renderer draws lines that leave along them. */
+const BEYOND = 8;
+/** What is noticed in a picture that was packed with loss: its edges are rough. */
+const PACKED = 96;
+
+const asPixels = ({ width, height, pixels }: Picture): Pixels => ({ width, height, channels: 4, data: pixels });
 
 /**
  * Whether a delivered picture shows the drawing that was written: the drawing is drawn anew, pixel for pixel, by a renderer that had no part in the
@@ -57,11 +65,19 @@ export function seenInPicture(
       width: width * px,
       height: height * px,
     };
-    const plain = plainPicture(written, own, {
-      width,
-      height,
+    const [wide, high] = [width + 2 * BEYOND, height + 2 * BEYOND];
+    const around: Frame = {
+      x: own.x - BEYOND * px,
+      y: own.y - BEYOND * px,
+      width: wide * px,
+      height: high * px,
+    };
+    const plain = plainPicture(written, around, {
+      width: wide,
+      height: high,
       fonts,
       letters: true,
+      bars: true,
       frames: true,
       thinnest: asked.thinnest,
       asked: asked.asked,
@@ -69,10 +85,15 @@ export function seenInPicture(
       ...(ground !== null && { ground }),
     });
     if (plain === null) return { ...total, same: null, why: 'it holds too much to be drawn' };
-    const drawn = renderer.draw(plain, true, { size: Math.max(width, height), larger: 1 });
-    if (!drawn || drawn.width !== width || drawn.height !== height)
+    const drawn = renderer.draw(plain, true, { size: Math.max(wide, high), larger: 1 });
+    if (!drawn || drawn.width !== wide || drawn.height !== high)
       return { ...total, same: null, why: 'the renderer gives it up' };
-    const seen = told({ ...part, span: [width, height] }, drawn, own, false, bare);
+    const { data } = cropped(asPixels(drawn), { x: BEYOND, y: BEYOND, width, height });
+    const span = [width, height] as const;
+    const seen = told({ ...part, span }, { width, height, span, pixels: data }, own, false, {
+      ...(bare && { ground: bare }),
+      ...(asked.packed && { noticeable: PACKED }),
+    });
     const weight = inked(part, bare);
     ink += weight;
     other += seen.share * weight;

@@ -9,7 +9,7 @@ import { mmPerUnit } from '../drawing/units.js';
 import { familyOf } from '../text/layout.js';
 import type { FontBook } from '../text/fonts.js';
 import { whyNotDrawn } from './sane-svg.js';
-import type { Ground } from './differing.js';
+import type { Noticing } from './differing.js';
 import { differing } from './differing.js';
 import type { SeenFile } from '../checks/check.js';
 import type { Frame } from './plain-picture.js';
@@ -180,8 +180,8 @@ function held(
 }
 
 /** What comes of two pictures of one frame. */
-export function told(a: Picture, b: Picture, frame: Frame, letterless: boolean, ground?: Ground): Seen {
-  const { inked, other, spots } = differing(a, b, ground);
+export function told(a: Picture, b: Picture, frame: Frame, letterless: boolean, how?: Noticing): Seen {
+  const { inked, other, spots } = differing(a, b, how);
   const [kx, ky] = [frame.width / a.span[0], frame.height / a.span[1]];
   const seen = spots.filter((s) => s.pixels >= PLACE);
   const share = inked === 0 ? 0 : other / inked;

@@ -14,6 +14,7 @@ import {
   targetFor,
   targetSchema,
   templateOf,
+  traitsOf,
   upgradedTarget,
 } from '../../src/index.js';
 import { demoFile, fonts, read, svg } from '../helpers.js';
@@ -82,7 +83,7 @@ describe('a target', () => {
 });
 
 /** What an option is set to, and a drawing on which that shows: the compiler knows no names, so the test asks for each. */
-const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: Kept }> = {
+const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: Kept; pixels?: Kept }> = {
   text: { value: 'outlines', of: () => read(demoFile('kestrel-row-section.dxf')) },
   curves: { value: 'pieces', of: art },
   tolerance: { value: 2, of: art, beside: { curves: 'arcs' } },
@@ -95,7 +96,19 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   pageSize: { value: 'paper', of: art },
   margin: { value: 3, of: art },
   fit: { value: 'fitted', of: art, beside: { pageSize: 'paper' } },
-  scale: { value: 2, of: art, beside: { pageSize: 'paper' } },
+  scale: { value: 2, of: art, beside: { pageSize: 'paper' }, pixels: { size: 'resolution' } },
+  shows: { value: 'box', of: art, beside: { corner: { x: 10, y: -10 }, opposite: { x: 40, y: -30 } } },
+  corner: { value: { x: 10, y: -10 }, of: art, beside: { shows: 'box', opposite: { x: 40, y: -30 } } },
+  opposite: { value: { x: 40, y: -30 }, of: art, beside: { shows: 'box', corner: { x: 10, y: -10 } } },
+  sheet: { value: 'Other', of: twoSheets, beside: { shows: 'sheet', pixels: 500 } },
+  size: { value: 'resolution', of: art },
+  pixels: { value: 300, of: art },
+  pxPerInch: { value: 75, of: art, beside: { size: 'resolution' } },
+  marginIn: { value: 'mm', of: art },
+  ground: { value: 'colour', of: art, beside: { groundColour: '#223344' } },
+  groundColour: { value: '#223344', of: art, beside: { ground: 'colour' } },
+  widths: { value: 'true', of: art, beside: { pixels: 100 } },
+  quality: { value: 40, of: art },
   paper: { value: 'a3', of: art, beside: { pageSize: 'paper' } },
   turned: { value: 'upright', of: art, beside: { pageSize: 'paper' } },
   ink: { value: 'black', of: art },
@@ -108,7 +121,9 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
 
 function twoSheets(): Drawing {
   const d = read(demoFile('kestrel-row-section.dxf'));
-  return { ...d, sheets: [...d.sheets, { ...d.sheets[0]!, name: 'Other', order: 9 }] };
+  // It states no paper, so that it is as large as what is drawn on it.
+  const { paper: _paper, ...other } = d.sheets[0]!;
+  return { ...d, sheets: [...d.sheets, { ...other, name: 'Other', order: 9 }] };
 }
 
 function art(): Drawing {
@@ -125,7 +140,8 @@ describe('what is asked of a writer', () => {
   const options = FORMATS.flatMap((f) => Object.keys(f.options).map((name) => [f.id, name] as const));
 
   test.each(options.filter(([, name]) => name !== 'template'))('%s: %s changes what is written', (format, name) => {
-    const { value, of, beside } = ASKED[name]!;
+    const { value, of, beside: pages, pixels } = ASKED[name]!;
+    const beside = (traitsOf(format).pixels && pixels) || pages;
     const given = { ...beside, [name]: value };
     expect(faultOf(FORMAT_CATALOGUE[format].options, given)).toBeNull();
     const without = bytes(of(), targetFor(format, { ...beside }));

@@ -30,6 +30,7 @@ import type {
   Target,
   TrackerFields,
   Yardstick,
+  Beside,
 } from '@scalaria/core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -386,6 +387,8 @@ export const deliveries = pgTable(
     /** A picture of it, as PNG, where one was asked for. */
     picture: text('picture'),
     pictureSize: integer('picture_size'),
+    /** Small texts that belong beside it. */
+    beside: jsonb('beside').$type<Beside[]>().notNull().default([]),
     /** The set that it belongs to, and what it is there. */
     setId: uuid('set_id').references(() => sets.id, { onDelete: 'cascade' }),
     place: integer('place'),

@@ -132,6 +132,8 @@ const deliveryRow = {
   revision: integer,
   /** The numbers of the parts in it, where they were asked for. */
   parts: nullable(array(string)),
+  /** Names of the small files that belong beside it. */
+  beside: array(string),
 };
 export const deliveryRowShape = object(deliveryRow);
 export const deliveryShape = object({

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
-import { manifestCsv, manifestJson, proofPage, tableForm } from '@scalaria/core';
+import { manifestCsv, manifestJson, proofPage, tableForm, besideName } from '@scalaria/core';
 import { deliveries } from '../database/schema.js';
 import type { Context } from '../http/context.js';
 import type { SetRow } from './make.js';
@@ -46,9 +46,11 @@ export async function entriesOf(c: Context, set: SetRow): Promise<Entry[]> {
   const manifest = await manifestOf(c, set);
   const text = new TextEncoder();
   const report = set.recipe.beside?.['report'] !== false;
+  const told = await besideIn(c, set.id);
   const files = manifest.files.flatMap((f): Entry[] => [
     { name: f.name, bytes: () => c.blobs.get(f.sha256) },
     ...(f.picture ? [{ name: f.picture.name, bytes: () => c.blobs.get(f.picture!.sha256), packed: true }] : []),
+    ...(f.beside ?? []).map((b): Entry => ({ name: b.name, bytes: () => text.encode(told.get(b.name) ?? '') })),
   ]);
   return [
     ...files,
@@ -56,6 +58,15 @@ export async function entriesOf(c: Context, set: SetRow): Promise<Entry[]> {
     { name: 'manifest.csv', bytes: () => text.encode(manifestCsv(manifest, tableForm(set.recipe))) },
     ...(report ? [{ name: 'report.html', bytes: async () => text.encode(proofPage(await reportOfSet(c, set))) }] : []),
   ];
+}
+
+/** The small texts beside the files of a set, by their names. */
+async function besideIn(c: Context, setId: string): Promise<Map<string, string>> {
+  const rows = await c.database.db
+    .select({ name: deliveries.fileName, beside: deliveries.beside })
+    .from(deliveries)
+    .where(eq(deliveries.setId, setId));
+  return new Map(rows.flatMap((r) => r.beside.map((b) => [besideName(r.name ?? '', b.ending), b.text] as const)));
 }
 
 /** How many files of a set are in each state. */

@@ -9,6 +9,7 @@ import {
   targetFault,
   templateOf,
   valuesOf,
+  traitsOf,
 } from '@scalaria/core';
 import type { SetLeftOut, SetStopped } from '../database/schema.js';
 import { deliveries, jobs, series, sets } from '../database/schema.js';
@@ -157,7 +158,8 @@ async function fileRow(
     ...(recipe.yardsticks ?? []).map((y) => ({ ...y, places: [] })),
   ];
   const { key, piece, why, objects, name, asked: wished, clashes, numbers, values } = file;
-  const pixels = beside.pictures ? beside.pixels : undefined;
+  // What is a picture itself needs none beside it.
+  const pixels = beside.pictures && !traitsOf(asked.format).pixels ? beside.pixels : undefined;
   const inSet = { key, piece, why, objects, name, asked: wished, clashes, numbers, values, ...(pixels && { pixels }) };
   const { intake } = u;
   const given = file.before.length > 0 ? await givenTo(c, { ...drawing, steps }, revision) : u.given;
@@ -173,9 +175,9 @@ async function fileRow(
 function standingFor(file: NewFile, before: File | undefined): Partial<NewFile> {
   if (!before) return {};
   if (before.madeFrom !== file.madeFrom || before.state !== 'done' || !before.blob) return { previousId: before.id };
-  const { fileName, mediaType, blob, size, ledger, proof, record, prepared, picture, pictureSize } = before;
+  const { fileName, mediaType, blob, size, ledger, proof, record, prepared, picture, pictureSize, beside } = before;
   return {
-    ...{ fileName, mediaType, blob, size, ledger, proof, record, prepared, picture, pictureSize },
+    ...{ fileName, mediaType, blob, size, ledger, proof, record, prepared, picture, pictureSize, beside },
     ...{ state: 'done', progress: 1, finishedAt: new Date(), previousId: before.id },
     differs: { same: true, fresh: 0, gone: 0, moved: 0, changed: 0 },
   };

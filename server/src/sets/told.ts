@@ -1,7 +1,15 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { Manifest, ManifestFile, PageFont, ReportFile, ReportOf } from '@scalaria/core';
-import { FORMAT_CATALOGUE, baseName, dataAddress, legalName, provenFacts, recipeText } from '@scalaria/core';
+import {
+  FORMAT_CATALOGUE,
+  baseName,
+  dataAddress,
+  legalName,
+  provenFacts,
+  recipeText,
+  besideName,
+} from '@scalaria/core';
 import { deliveries, drawings, jobs, revisions, sets } from '../database/schema.js';
 import type { Context } from '../http/context.js';
 import { notFound } from '../http/problem.js';
@@ -44,6 +52,8 @@ export async function writtenIn(c: Context, setId: string): Promise<Written[]> {
   return rows.map(({ file, ...rest }) => ({ ...file, ...rest }));
 }
 
+const digestOf = (text: string): string => createHash('sha256').update(text).digest('hex');
+
 /** What the picture beside a file is called. */
 export const pictureName = (fileName: string): string => `${baseName(fileName)}.png`;
 
@@ -60,6 +70,9 @@ function manifestFile(f: Written): ManifestFile {
     ...(f.prepared !== null && { prepared: f.prepared }),
     unchanged: f.differs?.same ?? false,
     picture: f.picture ? { name: pictureName(f.fileName!), sha256: f.picture } : null,
+    ...(f.beside.length > 0 && {
+      beside: f.beside.map((b) => ({ name: besideName(f.fileName!, b.ending), sha256: digestOf(b.text) })),
+    }),
   };
 }
 

@@ -283,7 +283,7 @@ export class DeliveryQueue {
       const { hash, size } = await this.blobs.putBytes(result.bytes);
       const picture = result.picture && (await this.blobs.putBytes(result.picture));
       const { bytes: _bytes, picture: _picture, ...told } = result;
-      const { fileName, mediaType, ledger, proof, record, prepared, differs } = storable(told);
+      const { fileName, mediaType, ledger, proof, record, prepared, differs, beside } = storable(told);
       await db
         .update(deliveries)
         .set({
@@ -293,7 +293,7 @@ export class DeliveryQueue {
           mediaType,
           blob: hash,
           size,
-          ...{ ledger, proof, record, prepared, differs },
+          ...{ ledger, proof, record, prepared, differs, beside },
           ...(picture && { picture: picture.hash, pictureSize: picture.size }),
           finishedAt: new Date(),
         })

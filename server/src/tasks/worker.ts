@@ -23,6 +23,7 @@ import type {
   Trial,
   Verdict,
   Yardstick,
+  Beside,
 } from '@scalaria/core';
 import {
   ALL_PAGES,
@@ -206,6 +207,7 @@ export type DeliverResult =
       prepared: number;
       differs: Differing | null;
       picture: Uint8Array | null;
+      beside: Beside[];
     }
   | { ok: false; message: string };
 
@@ -259,6 +261,7 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
     const ledger = [...source.ledger, ...prepared.ledger, ...made.ledger];
     return {
       ...{ ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof },
+      beside: [...made.beside],
       record: fileRecord(made.written, back, proof, ledger, yardsticks, fonts),
       prepared: objectsIn(prepared.drawing),
       differs: await differingFrom(job.before, made.bytes, back),
@@ -271,7 +274,7 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
 }
 
 export type ForecastResult =
-  { ok: true; strip: CarryOverSummary[]; rows: LedgerRow[] } | { ok: false; message: string };
+  { ok: true; strip: CarryOverSummary[]; rows: LedgerRow[]; bytes: number } | { ok: false; message: string };
 
 /** What would become of a drawing, were it written so: all but the file and its proof. */
 async function foretell(job: DeliverJob, tell: Say): Promise<ForecastResult> {
@@ -288,7 +291,7 @@ async function foretell(job: DeliverJob, tell: Say): Promise<ForecastResult> {
       ...(await templateOf(job)),
     });
     const rows = [...source.ledger, ...prepared.ledger, ...made.ledger];
-    return { ok: true, strip: summarise(source.drawing, job.intake, rows), rows };
+    return { ok: true, strip: summarise(source.drawing, job.intake, rows), rows, bytes: made.bytes.length };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
     throw e;

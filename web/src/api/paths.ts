@@ -52,6 +52,7 @@ export const paths = {
   setManifest: (set: string, form: 'json' | 'csv') => `/api/sets/${set}/manifest-${form}`,
   setReport: (set: string) => `/api/sets/${set}/report`,
   returned: (delivery: string, fileName: string) => `/api/deliveries/${delivery}/returned${named(fileName)}`,
+  deliveryBeside: (delivery: string, name: string) => `/api/deliveries/${delivery}/beside/${encodeURIComponent(name)}`,
   deliveryPicture: (delivery: string) => `/api/deliveries/${delivery}/picture`,
   deliveryReport: (delivery: string) => `/api/deliveries/${delivery}/report`,
   picture: (picture: string) => `/api/pictures/${picture}`,

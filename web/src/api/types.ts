@@ -167,6 +167,8 @@ export interface DeliveryRow {
   revision: number;
   /** The numbers of the parts in it, where they were asked for. */
   parts: string[] | null;
+  /** Names of the small files that belong beside it. */
+  beside: string[];
 }
 
 export interface DeliveryDetail extends DeliveryRow {

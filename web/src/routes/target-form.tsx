@@ -1,11 +1,15 @@
 import type { Kept, ParameterSet, Target, UnitName } from '@scalaria/core';
-import { COMMON_UNITS, DEFAULT_TARGETS, FORMAT_CATALOGUE } from '@scalaria/core';
+import { COMMON_UNITS, DEFAULT_TARGETS, FORMAT_CATALOGUE, traitsOf } from '@scalaria/core';
 import type { FormHelp } from '../forms/parameter-form';
 import { ParameterForm } from '../forms/parameter-form';
 import { Select } from '../parts/field';
 
-/** What an option of a writer touches; one that is not named here is about the shapes. */
+/** What an option of a writer touches, where it is not what its format is made of. */
 const TOUCHES: Readonly<Record<string, string>> = {
+  ground: 'Looks',
+  groundColour: 'Looks',
+  widths: 'Looks',
+  ink: 'Looks',
   style: 'Looks',
   hairline: 'Looks',
   colours: 'Looks',
@@ -18,10 +22,13 @@ const TOUCHES: Readonly<Record<string, string>> = {
 /** The options of a format, by what they touch where they are many. */
 function OptionForm({
   options,
+  rest: others,
   values,
   ...rest
 }: {
   options: ParameterSet;
+  /** What the options touch that are not named. */
+  rest: string;
   values: Kept;
   unit: string | null;
   help: FormHelp;
@@ -29,7 +36,7 @@ function OptionForm({
 }) {
   const groups = new Map<string, ParameterSet>();
   for (const [name, one] of Object.entries(options)) {
-    const group = Object.keys(options).length > 5 ? (TOUCHES[name] ?? 'Shapes') : '';
+    const group = Object.keys(options).length > 5 ? (TOUCHES[name] ?? others) : '';
     groups.set(group, { ...groups.get(group), [name]: one });
   }
   return [...groups].map(([group, params]) => (
@@ -92,6 +99,7 @@ export function TargetForm({
       </div>
       <OptionForm
         options={format.options}
+        rest={traitsOf(target.format).pixels ? 'Picture' : 'Shapes'}
         values={target.options}
         unit={target.unit ?? unit}
         help={help}

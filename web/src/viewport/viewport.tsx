@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { Scene } from '@scalaria/core';
 import { useAction } from '../parts/actions';
 import { highlighted } from './highlight';
@@ -13,7 +13,7 @@ import { useDrawLoop } from './use-draw-loop';
 import type { Pointing } from './use-pointer';
 import { usePointer } from './use-pointer';
 import type { Size, View } from './view';
-import { toScreen } from './view';
+import { toScreen, toWorld } from './view';
 
 export type { Goal, Stays } from './use-camera';
 
@@ -36,6 +36,8 @@ interface Props extends Partial<Pointing> {
   selected?: ReadonlySet<number>;
   /** Cuts what lies in a window more finely. */
   onDetail?: (x0: number, y0: number, x1: number, y1: number, tolerance: number) => Promise<Scene | null>;
+  /** Told what of the drawing is in sight whenever that changes. */
+  onSight?: (sight: NonNullable<Scene['bounds']>) => void;
   /** Changing it moves the view there. */
   goTo?: Goal | null;
   /** Whether the view stays where it is when a drawing of another extent is shown. */
@@ -61,6 +63,7 @@ export function Viewport({
   framing = false,
   onDetail,
   onHover,
+  onSight,
   goTo,
   stays = 'no',
   cursor = 'grab',
@@ -84,6 +87,13 @@ export function Viewport({
   const { frame, corner, byKey, handlers } = usePointer(camera, { onPick, onFrame, framing, onHover });
 
   useAction('Show all of the drawing', 'Home', fitAll, false);
+  useEffect(() => {
+    if (!view || !onSight || size.width === 0) return;
+    const [minX, maxY] = toWorld(view, size, 0, 0);
+    const [maxX, minY] = toWorld(view, size, size.width, size.height);
+    onSight({ minX, minY, maxX, maxY });
+  }, [view, size, onSight]);
+
   const screen = (x: number, y: number): [number, number] => (view ? toScreen(view, size, x, y) : [0, 0]);
   const byCorner = corner && view ? ([...screen(...corner), size.width / 2, size.height / 2] as const) : null;
   return (

@@ -25,8 +25,7 @@ import {
   conversion,
   deliver,
   differingLines,
-  inverse,
-  placeInFile,
+  backInPlace,
   readAs,
   readSource,
   scaling,
@@ -208,19 +207,17 @@ export const scenes = {
 
   /** A delivered file, read back and brought into the unit of the prepared drawing: the one that is asked about from then on. */
   async deliveredScene(bytes: ArrayBuffer, name: string, target: Target): Promise<DeliveredScenes> {
-    let d = upright((await readSource(new Uint8Array(bytes), name, { page: ALL_PAGES })).drawing);
-    const unit = held.prepared?.unit;
-    if (unit && d.unit && unit.unit !== 'px' && d.unit.unit !== 'px') {
-      const k = (d.unit.factor * conversion(d.unit.unit, unit.unit)) / unit.factor;
-      if (k !== 1) d = transformDrawing(d, scaling(k, k, k));
-    }
-    // What lies on a page is shown where the drawing has it.
+    const read = upright((await readSource(new Uint8Array(bytes), name, { page: ALL_PAGES })).drawing);
     const fonts = await loadFonts();
-    const asked = { ...target, unit: null };
-    const place = held.prepared && placeInFile(held.prepared, asked, fonts);
-    if (place && place !== 'composed') d = transformDrawing(d, inverse(place));
+    // What lies on a page is shown where the drawing has it.
+    const at = (asked: Target): ReturnType<typeof backInPlace> =>
+      held.prepared ? backInPlace(read, held.prepared, asked, fonts) : { drawing: read, composed: false };
+    let found = at(target);
     // Pages that show views of it are held against these views, side by side as they were handed to the writer.
-    const written = place === 'composed' ? deliver(held.prepared!, asked, name, fonts).written : null;
+    const asked = { ...target, unit: null };
+    if (found.composed) found = at(asked);
+    const written = found.composed ? deliver(held.prepared!, asked, name, fonts).written : null;
+    const d = found.drawing;
     const scene = buildScene(d, fonts);
     held.delivered = d;
     held.against = written;

@@ -50,6 +50,7 @@ export const deliveryRow = (more: Partial<DeliveryRow>): DeliveryRow => ({
   verdict: { holds: true, lost: 0, whole: true },
   revision: 1,
   parts: null,
+  beside: [],
   ...more,
 });
 
@@ -78,7 +79,8 @@ function workerOf(source: Drawing) {
     examples: previewing.examples,
     sourceScene: scenes.sourceScene,
     deliveredScene: scenes.deliveredScene,
-    isQuick: async () => forecasting.isQuick(),
+    isQuick: async (target: Target) => forecasting.isQuick(target),
+    pictureFrame: async (target: Target) => forecasting.pictureFrame(target),
     forecast: async (decisions: IntakeDecisions, steps: PlannedStep[], target: Target) => {
       const prepared = pipeline.run(decisions, steps);
       const { ledger } = deliver(prepared.drawing, target, 'forecast', fonts);

@@ -19,6 +19,7 @@ import type { Box2 } from '../../geometry/box.js';
 import type { FillRule } from '../../geometry/raster/coverage.js';
 import type { EdgeSink, Pen, Run } from '../../geometry/raster/stroke.js';
 import { dashedRuns, strokeEdges } from '../../geometry/raster/stroke.js';
+import { letterBars } from '../../text/letter-bars.js';
 import { lineMatrix, linesOf } from '../../text/layout.js';
 import type { WriteOptions } from '../write-options.js';
 import type { Canvas, Ink } from './canvas.js';
@@ -314,6 +315,12 @@ export class PicturePainter {
       const rgb = own ?? r.fill ?? r.stroke;
       if (rgb === null) continue;
       const m = compose(plane, lineMatrix(line, outline.advance));
+      for (const { from, to, lower, upper } of letterBars(line, outline.advance, fonts)) {
+        const corners = [from, lower, to, lower, to, upper, from, upper];
+        for (let i = 0; i < 8; i += 2) [corners[i], corners[i + 1]] = applyPoint(m, [corners[i]!, corners[i + 1]!, 0]);
+        ring(corners, this.canvas.edge);
+        this.canvas.paint('nonzero', rgba(this.colour(v, rgb)), r.fillOpacity);
+      }
       const letters = bare(outline.path);
       if (outline.strokes) {
         const runs: { points: number[]; closed: boolean }[] = [];

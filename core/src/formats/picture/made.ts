@@ -1,3 +1,5 @@
+import type { Drawing } from '../../drawing/drawing.js';
+import type { UnitName } from '../../drawing/units.js';
 import type { WriteOptions } from '../write-options.js';
 import type { Rgba } from './canvas.js';
 import type { PictureFrame } from './frame.js';
@@ -34,3 +36,19 @@ export function pictureMade(
 
 /** By the weights of ITU-R BT.709, from 0 to 1. */
 const brightness = ([r, g, b]: Rgba): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
+
+/** A picture as it was read back, where the drawing has it. */
+export function pictureInPlace(read: Drawing, { frame }: PictureMade, unit: UnitName): Drawing {
+  const px = 1 / frame.perUnit;
+  const entities = read.entities.map((e) =>
+    e.kind === 'image'
+      ? {
+          ...e,
+          at: [frame.left, frame.top - frame.height * px, 0] as const,
+          u: [px, 0, 0] as const,
+          v: [0, px, 0] as const,
+        }
+      : e,
+  );
+  return { ...read, entities, unit: { unit, factor: 1 }, page: null };
+}

@@ -8,6 +8,9 @@ export interface Beside {
   readonly text: string;
 }
 
+/** The endings of the files that say the place of a picture. */
+export const PLACE_ENDINGS = ['pgw', 'png.json', 'jgw', 'jpg.json'] as const;
+
 /** Where a picture lies: pixels to the right and downwards from the centre of its first one, as six numbers. */
 export type WorldFile = readonly [a: number, d: number, b: number, e: number, c: number, f: number];
 

@@ -18,7 +18,7 @@ export interface Run {
 export type EdgeSink = (x0: number, y0: number, x1: number, y1: number) => void;
 
 /** How far the chords of round ends and corners may lie from their arc, in pixels. */
-const FINE = 0.03;
+const FINE = 0.01;
 
 /**
  * The area that a pen draws along a line, as pieces that all go round the same way, so that their union is what winds at least once:
@@ -171,6 +171,8 @@ export function dashedRuns(run: Run, lengths: readonly number[], offset: number)
     rest -= length - at;
     own?.push(x1, y1);
   }
-  if (own && own.length > 2) out.push({ points: own, closed: false });
+  // A dash that begins where the line ends is none.
+  const [first, second] = [own?.[0], own?.[1]];
+  if (own && (own.length > 4 || own[2] !== first || own[3] !== second)) out.push({ points: own, closed: false });
   return out;
 }

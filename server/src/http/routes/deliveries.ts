@@ -1,6 +1,6 @@
 import { and, desc, eq, getTableColumns, isNull, sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { CameBack, ProofItem, Target, Verdict } from '@scalaria/core';
+import type { CameBack, ProofItem, Target, Verdict, Beside } from '@scalaria/core';
 import {
   baseName,
   legalName,
@@ -14,6 +14,7 @@ import {
   templateOf,
   upgradedTarget,
   weigh,
+  besideName,
 } from '@scalaria/core';
 import { deliveries, drawings, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
@@ -47,6 +48,7 @@ const rowOf = (d: Told): Record<string, unknown> => ({
   verdict: d.verdict,
   revision: d.revision,
   parts: d.parts,
+  beside: d.beside.map((b) => besideName(d.fileName ?? 'drawing', b.ending)),
 });
 const whole = (d: Row & { revision: number }): unknown => ({
   ...rowOf({ ...d, verdict: d.proof && weigh(d.proof) }),
@@ -195,12 +197,12 @@ export function deliveryRoutes(c: Context): Route[] {
       path: '/api/drawings/{drawing}/forecast',
       summary: 'What would be lost, approximated and renamed, were the drawing written so; it is not written',
       body: targetAskedSchema,
-      answer: shapes.object({ strip: stripShape, rows: ledgerSchema }),
+      answer: shapes.object({ strip: stripShape, rows: ledgerSchema, bytes: shapes.integer }),
       handle: async (ask) => {
         const { job, signal } = await tried(ask);
         const result = await c.pool.forecast(job, signal);
         if (!result.ok) throw new Problem(422, result.message);
-        return { strip: result.strip, rows: result.rows };
+        return { strip: result.strip, rows: result.rows, bytes: result.bytes };
       },
     },
     {
@@ -302,6 +304,19 @@ export function deliveryRoutes(c: Context): Route[] {
           row.fileName ?? 'drawing',
           row.mediaType ?? 'application/octet-stream',
         );
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/deliveries/{delivery}/beside/{name}',
+      summary: 'A small file that belongs beside the delivered one',
+      answer: 'bytes',
+      handle: async (ask) => {
+        const row = await find(ask.params['delivery']!);
+        const called = (b: Beside): string => besideName(row.fileName ?? 'drawing', b.ending);
+        const own = row.beside.find((b) => called(b) === ask.params['name']);
+        if (!own) throw notFound('file');
+        sendFile(ask, Buffer.from(own.text), called(own), 'text/plain; charset=utf-8');
       },
     },
     {

@@ -67,10 +67,12 @@ export function FolderDialog({ set, onClose }: { set: SetDetail; onClose: () => 
       };
       const files = outgoing(
         manifest,
-        ({ file, picture, own: name }) =>
+        ({ file, picture, own: name, beside }) =>
           bytesOf(
             file !== undefined
-              ? paths.deliveryFile(ids.get(file)!)
+              ? beside === undefined
+                ? paths.deliveryFile(ids.get(file)!)
+                : paths.deliveryBeside(ids.get(file)!, beside)
               : picture !== undefined
                 ? paths.deliveryPicture(ids.get(manifest.files.find((f) => f.picture?.name === picture)!.name)!)
                 : name === 'report.html'

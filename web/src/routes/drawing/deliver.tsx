@@ -28,6 +28,7 @@ import { useDrawing, useSpokenOf } from './drawing-context';
 import { DeliverParts } from './deliver-parts';
 import { KeepRecipe } from './keep-recipe';
 import { ForecastList } from './forecast';
+import { PictureSize } from './picture-size';
 import { Station } from './station';
 import { useForecast } from './use-forecast';
 import { usePreparedScene } from './use-scene';
@@ -128,6 +129,13 @@ export function Deliver() {
           <MeasuredSection tools={tools} figures={figures} />
           <Section title="File to write">
             <TargetForm target={target} unit={settled?.unit ?? null} help={help} onChange={setTarget} />
+            <PictureSize
+              target={target}
+              bytes={looked.forecast?.bytes ?? null}
+              unit={prepared?.unit ?? null}
+              tools={tools}
+              onChange={setTarget}
+            />
             {target.options['template'] != null && (
               <p className="mt-3 text-sm text-quiet">
                 Layers, linetypes, text and dimension styles of the same name take the template’s properties; its others
@@ -294,6 +302,17 @@ function DeliveryLine({
           >
             Download
           </a>
+          {row.beside.map((name) => (
+            <a
+              key={name}
+              className="truncate text-act underline-offset-2 hover:underline"
+              href={paths.deliveryBeside(row.id, name)}
+              download={name}
+              title={`${name}: size and place, exactly`}
+            >
+              .{name.split('.').pop()}
+            </a>
+          ))}
           <Link
             className={`underline-offset-2 hover:underline ${row.verdict?.holds ? 'text-act' : 'text-alarm'}`}
             to={`../prove/${row.id}`}

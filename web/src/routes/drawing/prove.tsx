@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { LedgerRow, Proof, ProofItem } from '@scalaria/core';
-import { summarise, verdictOf } from '@scalaria/core';
+import { summarise, traitsOf, verdictOf } from '@scalaria/core';
 import { sendBytes } from '../../api/client';
 import { useDeliveries, useDelivery } from '../../api/hooks';
 import { paths } from '../../api/paths';
@@ -49,6 +49,10 @@ export function Prove() {
   const figures = { unit: prepared?.unit ?? null, scale: 1 };
   const differing = useDiffering(worker, delivered, compare === 'differing');
   const [proving, setProving] = useState<{ name: string; stop: () => void } | null>(null);
+
+  // Objects of a picture cannot be found again, and its pixels are not tinted: they are wiped over the drawing.
+  const isPicture = delivery !== undefined && traitsOf(delivery.target.format).pixels === true;
+  useEffect(() => setCompare(isPicture ? 'wipe' : 'over'), [isPicture]);
 
   useEffect(() => {
     setCopy(null);
@@ -259,7 +263,7 @@ export function Prove() {
               </div>
             )}
           </Section>
-          {delivery?.state === 'done' && <CameBackSection key={delivery.id} delivery={delivery.id} />}
+          {delivery?.state === 'done' && !isPicture && <CameBackSection key={delivery.id} delivery={delivery.id} />}
           {proof && <ProofTable proof={proof} chosen={chosen} onVisit={visit} />}
           {delivery?.ledger && (
             <Section title="Ledger">

@@ -42,14 +42,19 @@ export function useForecast(target: Target | null): Looked {
     ]);
   useEffect(() => {
     let live = true;
-    free?.isQuick().then(
-      (q) => live && setQuick(q),
-      () => {},
-    );
+    // Nothing is begun on what was known of another target.
+    setQuick(null);
+    if (target)
+      free?.isQuick(target).then(
+        (q) => live && setQuick(q),
+        () => {},
+      );
     return () => {
       live = false;
     };
-  }, [free, drawing.revision]);
+    // `of` stands for the target, the decisions, the steps, and what the job gives.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [free, of]);
   const wanted = free !== null && of !== null && made?.of !== of && (quick === true || asked === of);
   const templateId = target?.options['template'];
   const template = job?.drawings.find((d) => d.id === templateId);

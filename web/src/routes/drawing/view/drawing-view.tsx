@@ -141,6 +141,7 @@ export function DrawingView({
           onPick={tools.onPick}
           onHover={tools.onHover}
           onFrame={tools.onFrame}
+          onSight={tools.onSight}
           framing={tools.tool === 'frame' || (tools.tool === 'ask' && tools.asked?.onFrame !== undefined)}
           {...(!several && { onDetail })}
           {...(wipe !== undefined && { wipe })}

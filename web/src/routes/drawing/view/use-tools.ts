@@ -1,5 +1,6 @@
+import type { RefObject } from 'react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Alike, CurveFacts, EntityRef, Snap } from '@scalaria/core';
+import type { Alike, CurveFacts, EntityRef, Scene, Snap } from '@scalaria/core';
 import { useAction } from '../../../parts/actions';
 import type { Goal } from '../../../viewport/viewport';
 import { useDrawing } from '../drawing-context';
@@ -55,7 +56,12 @@ export interface Tools {
   onPick: (x: number, y: number, reach: number, add: boolean) => void;
   onHover: (x: number, y: number, reach: number) => void;
   onFrame: (x0: number, y0: number, x1: number, y1: number, add: boolean) => void;
+  /** What of the drawing is in sight: it changes with every move and makes nothing anew. */
+  sight: RefObject<Sight | null>;
+  onSight: (sight: Sight) => void;
 }
+
+export type Sight = NonNullable<Scene['bounds']>;
 
 const NONE: ReadonlySet<number> = new Set();
 const MEASURING: readonly Tool[] = ['distance', 'path', 'angle', 'curve'];
@@ -71,6 +77,8 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
   const [selected, setSelected] = useState<ReadonlySet<number>>(NONE);
   const [hiddenIds, setHiddenIds] = useState<ReadonlySet<number>>(NONE);
   const [goTo, setGoTo] = useState<Goal | null>(null);
+  const sight = useRef<Sight | null>(null);
+  const onSight = useCallback((s: Sight) => void (sight.current = s), []);
 
   // Ids mean nothing in another drawing.
   useEffect(() => {
@@ -237,6 +245,8 @@ export function useTools(of: unknown, hiddenLayers: ReadonlySet<string>): Tools 
       onPick,
       onHover,
       onFrame,
+      sight,
+      onSight,
     }),
     // The functions are made anew with what they close over.
     // eslint-disable-next-line react-hooks/exhaustive-deps

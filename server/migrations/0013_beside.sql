@@ -1,0 +1,1 @@
+ALTER TABLE "deliveries" ADD COLUMN "beside" jsonb DEFAULT '[]'::jsonb NOT NULL;
