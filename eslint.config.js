@@ -10,6 +10,7 @@ const LEVELS = [
   ['text'],
   ['formats'],
   ['analysis'],
+  ['tracing'],
   ['parts'],
   ['checks', 'steps', 'scene'],
   ['pages'],

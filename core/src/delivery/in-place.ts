@@ -5,7 +5,7 @@ import { conversion } from '../drawing/units.js';
 import { FORMAT_CATALOGUE } from '../formats/catalogue.js';
 import type { Arranged } from '../formats/format.js';
 import { formatById } from '../formats/index.js';
-import type { PictureFrame } from '../formats/picture/frame.js';
+import type { PictureFrame } from '../formats/picture/shown.js';
 import { pictureInPlace } from '../formats/picture/made.js';
 import { compose, inverse, scaling } from '../geometry/affine.js';
 import { valuesOf } from '../parameters/lengths.js';

@@ -75,6 +75,8 @@ export const LINEAGE_WORDS = {
   'shown-on-page': 'as pages show them',
   'on-no-page': 'that lie on no page',
   'page-marked': 'marks and names of pages',
+  'picture-traced': 'pictures, as the areas in them',
+  traced: 'outlines of what pictures show',
   'block-copied': 'blocks of their own for each size',
 } as const;
 

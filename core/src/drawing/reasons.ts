@@ -4,6 +4,14 @@
  */
 
 export const REASONS = {
+  'pictures-traced': 'pictures traced: their areas are outlines now',
+  'traced-as':
+    'traced as {areas} areas by {points} curves, where the sides of their pixels have {pixels} corners; drawn again, {differs} % of the pixels are of another area',
+  'speckles-left-out': 'speckles smaller than was asked for are left out',
+  'areas-touch-in-points': 'areas that touch in a point alone are joined or parted there, as was asked for',
+  'no-line-art':
+    'the picture is no line art: few of its pixels are like their neighbours, and what is traced is a choice among many',
+  'picture-not-at-hand': 'pictures that are not at hand or cannot be unpacked are not traced',
   'drawn-as-pixels': 'everything is drawn as {width} × {height} pixels, each {size} {unit} wide',
   'picture-resolution-rounded':
     'the file can state {stated} pixels to the inch, where {exact} are exact: the files beside it say size and place exactly',

@@ -3,7 +3,7 @@ import { p } from '../parameters/parameter.js';
 import type { UnitName } from '../drawing/units.js';
 import type { Box2 } from '../geometry/box.js';
 import type { FontBook } from '../text/fonts.js';
-import type { PictureMade } from './picture/made.js';
+import type { PictureMade } from './picture/shown.js';
 
 /*
  * What can be asked of the writers: a new option is declared here and read by its writer. Form, flag of the shell command,

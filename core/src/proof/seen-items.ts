@@ -4,7 +4,7 @@ import { transformDrawing } from '../drawing/transform.js';
 import { mmPerUnit } from '../drawing/units.js';
 import { scaling } from '../geometry/affine.js';
 import type { LedgerRow } from '../drawing/ledger.js';
-import { windowOf } from '../formats/picture/frame.js';
+import { windowOf } from '../formats/picture/made.js';
 import { pictureHead } from '../formats/picture/head.js';
 import { readPixels } from '../formats/picture/read-pixels.js';
 import type { AskedLooks } from '../formats/write-options.js';

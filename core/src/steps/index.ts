@@ -60,6 +60,7 @@ import { layFlatStep } from './lay-flat.js';
 import { removeStrays } from './remove-strays.js';
 import { replaceFonts } from './replace-fonts.js';
 import { tidyGroups } from './tidy-groups.js';
+import { tracePictures } from './trace-pictures.js';
 import { turnAndMirror } from './turn-and-mirror.js';
 import { warp } from './warp.js';
 import { faultOf } from '../parameters/faults.js';
@@ -89,6 +90,7 @@ export const STEPS: readonly OfferedStep[] = [
   warp,
   shareEdges,
   buildRegions,
+  tracePictures,
   orderForCutting,
   holdingBridges,
   keepParts,

@@ -8,7 +8,8 @@ const segment = (marker: number, ...body: number[]): number[] => [
   (body.length + 2) & 255,
   ...body,
 ];
-const MARK = [...'Adobe'].map((c) => c.charCodeAt(0));
+// The five letters of the segment's name (ISO 32000-2, table 13).
+const MARK = [0x41, 0x64, 0x6f, 0x62, 0x65];
 
 /** `channels` from 0 to 255; `marked` adds the segment APP14, which says that channels are stored as they are, not as luminance. */
 export function plainJpeg(channels: readonly number[], marked = false): Uint8Array {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { DEFAULT_TARGETS, deliver, pictureHead, readWorldFile } from '../../src/index.js';
-import { frameAround, windowOf } from '../../src/formats/picture/frame.js';
+import { frameAround } from '../../src/formats/picture/frame.js';
+import { windowOf } from '../../src/formats/picture/made.js';
 import { worldFile } from '../../src/formats/picture/place-files.js';
 import { Box2 } from '../../src/geometry/box.js';
 import { fonts, lineDrawing } from './drawn.js';

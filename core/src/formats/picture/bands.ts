@@ -8,8 +8,8 @@ import { IDENTITY } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
 import { addTextReach } from '../../text/text-reach.js';
 import type { WriteOptions } from '../write-options.js';
-import type { PictureFrame } from './frame.js';
-import { perMmOf, windowOf } from './frame.js';
+import type { PictureFrame } from './shown.js';
+import { perMmOf, windowOf } from './made.js';
 
 /** The heaviest weight that a layer can give, in mm. */
 const WIDEST_MM = 2.2;

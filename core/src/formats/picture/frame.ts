@@ -9,30 +9,11 @@ import { composePages } from '../paged/compose-pages.js';
 import { sheetPlans, sheetsAsked } from '../paged/plan-pages.js';
 import { reachOf } from '../paged/reach.js';
 import type { WriteOptions } from '../write-options.js';
-import { pictureMade } from './made.js';
+import type { PictureFrame } from './shown.js';
+import { pictureMade, windowOf } from './made.js';
 import { MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE } from './head.js';
 
-/** What a picture shows of a drawing, in whole pixels, so that its scale is exact. */
-export interface PictureFrame {
-  /** In pixels. */
-  readonly width: number;
-  readonly height: number;
-  /** Pixels to a unit of the drawing. */
-  readonly perUnit: number;
-  /** The upper left corner of the first pixel, in the drawing. */
-  readonly left: number;
-  readonly top: number;
-  /** How many pixels to the inch it states: those of the drawing, or of the paper where it is shown at a scale. */
-  readonly pxPerInch: number;
-}
-
 const MM_PER_INCH = 25.4;
-
-export const windowOf = ({ width, height, perUnit, left, top }: PictureFrame): Box2 =>
-  Box2.of(left, top - height / perUnit, left + width / perUnit, top);
-
-/** Pixels to a millimetre of the paper that the picture is. */
-export const perMmOf = ({ pxPerInch }: PictureFrame): number => pxPerInch / MM_PER_INCH;
 
 /** What an empty drawing shows, in mm. */
 const EMPTY = 100;

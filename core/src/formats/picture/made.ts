@@ -1,29 +1,31 @@
+import { Box2 } from '../../geometry/box.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { UnitName } from '../../drawing/units.js';
-import type { WriteOptions } from '../write-options.js';
 import type { Rgba } from './canvas.js';
-import type { PictureFrame } from './frame.js';
+import type { PictureFrame, PictureMade } from './shown.js';
 import { rgba } from './inks.js';
 
-/** How a picture is drawn, beside what is drawn. */
-export interface PictureMade {
-  readonly frame: PictureFrame;
-  /** What it is drawn on, 0xRRGGBB; `null` for nothing. */
-  readonly ground: number | null;
-  /** Lines in the colour of the foreground are white on the dark ground. */
-  readonly whiteForeground: boolean;
-  /** Lines are at least so wide, in pixels. */
-  readonly thinnest: number;
+/** What was asked of how it looks. */
+export interface GroundAsked {
+  readonly ground?: 'white' | 'clear' | 'colour';
+  readonly groundColour?: string;
+  readonly widths?: 'seen' | 'true';
 }
+
+const MM_PER_INCH = 25.4;
+
+/** What a picture shows, in the drawing. */
+export const windowOf = ({ width, height, perUnit, left, top }: PictureFrame): Box2 =>
+  Box2.of(left, top - height / perUnit, left + width / perUnit, top);
+
+/** Pixels to a millimetre of the paper that the picture is. */
+export const perMmOf = ({ pxPerInch }: PictureFrame): number => pxPerInch / MM_PER_INCH;
 
 /** A ground darker than this (0 to 1) is a dark one. */
 const DARK = 0.4;
 
 /** What was asked of a picture. */
-export function pictureMade(
-  frame: PictureFrame,
-  { ground, groundColour, widths }: Pick<WriteOptions, 'ground' | 'groundColour' | 'widths'>,
-): PictureMade {
+export function pictureMade(frame: PictureFrame, { ground, groundColour, widths }: GroundAsked): PictureMade {
   const own =
     ground === 'clear' ? null : ground === 'colour' ? parseInt((groundColour ?? '#ffffff').slice(1), 16) : 0xffffff;
   return {

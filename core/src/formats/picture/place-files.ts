@@ -1,12 +1,6 @@
 import type { UnitName } from '../../drawing/units.js';
-import type { PictureFrame } from './frame.js';
-import { windowOf } from './frame.js';
-
-/** A small text that is delivered beside a file; its name is that of the file with another ending. */
-export interface Beside {
-  readonly ending: string;
-  readonly text: string;
-}
+import { windowOf } from './made.js';
+import type { Beside, PictureFrame } from './shown.js';
 
 /** The endings of the files that say the place of a picture. */
 export const PLACE_ENDINGS = ['pgw', 'png.json', 'jgw', 'jpg.json'] as const;

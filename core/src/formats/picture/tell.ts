@@ -3,7 +3,7 @@ import type { Ledger, LedgerEntry } from '../../drawing/ledger.js';
 import { because } from '../../drawing/reasons.js';
 import type { WriteOptions } from '../write-options.js';
 import type { Drawn } from './draw.js';
-import type { PictureFrame } from './frame.js';
+import type { PictureFrame } from './shown.js';
 import { pngPerInch } from './png.js';
 import { jpegPerInch } from './write-jpeg.js';
 

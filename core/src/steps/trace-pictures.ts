@@ -1,0 +1,384 @@
+import { selectedBy } from '../analysis/selection.js';
+import type { Appearance, Rgb } from '../drawing/appearance.js';
+import { DRAFTING_DEFAULT, NO_PAINT } from '../drawing/appearance.js';
+import type { Drawing } from '../drawing/drawing.js';
+import { withLayer } from '../drawing/drawing.js';
+import type { Entity, Image } from '../drawing/entity.js';
+import { hex } from '../drawing/palette.js';
+import { because } from '../drawing/reasons.js';
+import { checkStop } from '../formats/format.js';
+import { dataAddress } from '../formats/picture/data-address.js';
+import type { Pixels } from '../formats/picture/png.js';
+import { packedPng } from '../formats/picture/png.js';
+import { pixelsOfAddress } from '../formats/picture/read-pixels.js';
+import type { Affine } from '../geometry/affine.js';
+import { applyPoint, inverse, planar, planarSimilarity } from '../geometry/affine.js';
+import { PathBuilder, transformPath } from '../geometry/path.js';
+import type { Piece } from '../geometry/path-pieces.js';
+import { drawPiece, startOf } from '../geometry/path-pieces.js';
+import type { Infer } from '../parameters/parameter.js';
+import { p } from '../parameters/parameter.js';
+import { withoutSpeckles } from '../tracing/components.js';
+import type { Labelled } from '../tracing/labels.js';
+import {
+  bestThreshold,
+  brightnessOf,
+  byBrightness,
+  byColours,
+  histogramOf,
+  NONE,
+  onWhite,
+  proposedColours,
+} from '../tracing/labels.js';
+import { differing } from '../tracing/redrawn.js';
+import { cropped, levelled, squared } from '../tracing/straighten.js';
+import type { Traced } from '../tracing/trace.js';
+import { trace } from '../tracing/trace.js';
+import { exampleDrawing } from './example.js';
+import type { StepContext } from './step.js';
+import { defineStep } from './step.js';
+import { tellChange } from './tell.js';
+
+const corner = (title: string, when: Readonly<Record<string, string | readonly string[]>>) => p.point({ when, title });
+
+const PARAMS = {
+  by: p.choice({
+    title: 'Areas are told apart by',
+    default: 'brightness',
+    choices: { brightness: 'brightness', colours: 'colours' },
+  }),
+  threshold: p.optional(
+    p.number({
+      when: { by: 'brightness' },
+      title: 'Ink is darker than',
+      description: '0 is black, 255 white',
+      default: 128,
+      atLeast: 1,
+      atMost: 255,
+    }),
+    'as the picture parts',
+  ),
+  ink: p.choice({
+    when: { by: 'brightness' },
+    title: 'The ink is',
+    default: 'dark',
+    choices: { dark: 'dark on light', light: 'light on dark' },
+  }),
+  colours: p.optional(
+    p.number({
+      when: { by: 'colours' },
+      title: 'Colours, at the most',
+      default: 6,
+      whole: true,
+      atLeast: 2,
+      atMost: 32,
+    }),
+    'as the picture has',
+  ),
+  merged: p.chart({
+    when: { by: 'colours' },
+    title: 'Colours that count as others',
+    of: 'colour',
+    columns: ['colour', 'counts as'],
+    atMost: 32,
+  }),
+  ground: p.choice({
+    when: { by: 'colours' },
+    title: 'Ground',
+    default: 'border',
+    choices: { border: 'the colour along the border is left out', none: 'is traced too' },
+  }),
+  speckles: p.number({ title: 'Speckles of fewer pixels go', default: 6, whole: true, atLeast: 0, atMost: 1_000_000 }),
+  bound: p.number({ title: 'Curves lie within', default: 0.4, above: 0, atMost: 100, suffix: 'px' }),
+  corner: p.angle({ title: 'Corners turn by more than', default: 36, above: 0, atMost: 180 }),
+  recover: p.yesNo({ title: 'Circles, arcs and straights where they are such', default: true }),
+  corners: p.choice({
+    title: 'Cells that touch in a point',
+    default: 'joined',
+    choices: { joined: 'are joined there', parted: 'are parted there' },
+  }),
+  made: p.choice({
+    title: 'They become',
+    default: 'areas',
+    choices: { areas: 'filled areas', edges: 'edges, each once' },
+  }),
+  crop: p.choice({
+    title: 'Of the picture',
+    default: 'all',
+    choices: { all: 'all is traced', box: 'what lies between two corners' },
+  }),
+  from: corner('One corner', { crop: 'box' }),
+  to: corner('The opposite corner', { crop: 'box' }),
+  straighten: p.choice({
+    title: 'Straightened',
+    default: 'no',
+    choices: {
+      no: 'not at all',
+      line: 'by two points of a level or upright line',
+      four: 'by the four corners of a rectangle',
+    },
+  }),
+  first: corner('First point', { straighten: ['line', 'four'] }),
+  second: corner('Second point', { straighten: ['line', 'four'] }),
+  third: corner('Third point', { straighten: 'four' }),
+  fourth: corner('Fourth point', { straighten: 'four' }),
+  picture: p.choice({
+    title: 'The picture',
+    default: 'goes',
+    choices: { goes: 'goes', stays: 'stays beneath' },
+  }),
+  which: p.selection({ title: 'Which pictures' }),
+};
+type Params = Infer<typeof PARAMS>;
+
+/** Makes curves of pictures: outlines of their areas, which neighbours share. */
+export const tracePictures = defineStep({
+  id: 'trace-pictures',
+  title: 'Trace pictures',
+  summary:
+    'Areas of a scan or drawing made of pixels become outlines with corners, straights, circles and curves; neighbours share their edges.',
+  carries: ['curves', 'colour'],
+  group: 'regions',
+  example: { drawing: () => exampleDrawing([examplePicture()])() },
+  params: PARAMS,
+  run(drawing, params, ctx) {
+    const wanted = selectedBy(params.which, drawing);
+    let made = drawing;
+    let count = 0;
+    for (const e of drawing.entities) {
+      checkStop(ctx);
+      if (e.kind !== 'image' || e.cover || !e.look.visible || !wanted(e)) continue;
+      const pixels = e.data === undefined ? null : pixelsOfAddress(e.data);
+      if (!pixels) {
+        ctx.leave('picture-not-at-hand', e);
+        continue;
+      }
+      ctx.look();
+      count++;
+      made = withTraced(made, e, pixels, params, ctx);
+    }
+    tellChange(ctx, 'curves', count, 'pictures-traced');
+    return made;
+  },
+});
+
+/** From the pixels of a picture, y downwards from its upper left corner, to the drawing. */
+function placeOf(e: Image, { width, height }: Pixels): Affine {
+  const [w, h] = [e.pixels[0] / width, e.pixels[1] / height];
+  const [ux, uy, vx, vy] = [e.u[0] * w, e.u[1] * w, e.v[0] * h, e.v[1] * h];
+  return planar(ux, uy, -vx, -vy, e.at[0] + vx * height, e.at[1] + vy * height);
+}
+
+function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, ctx: StepContext): Drawing {
+  const place = placeOf(e, whole);
+  if (!(Math.abs(place[0] * place[4] - place[1] * place[3]) > 0)) {
+    ctx.leave('picture-not-at-hand', e);
+    return drawing;
+  }
+  const { picture, x, y } = readied(whole, place, params);
+  if (picture.width === 0 || picture.height === 0) {
+    ctx.leave('picture-not-at-hand', e);
+    return drawing;
+  }
+  const { labelled, speckles } = withoutSpeckles(partedBy(picture, params), params.speckles);
+  const rules = {
+    bound: params.bound,
+    corner: (params.corner * Math.PI) / 180,
+    recover: params.recover,
+    corners: params.corners,
+  } as const;
+  const traced = trace(labelled, rules, (done) => {
+    checkStop(ctx);
+    ctx.onProgress?.(done);
+  });
+  const map = compose(place, x, y);
+  const made = entitiesOf(traced, labelled, params, map, drawing.nextId, e.sheet);
+  tellOf(traced, labelled, speckles, picture, ctx);
+  ctx.lineage.add(made, 'traced');
+  const stays = params.picture === 'stays';
+  if (!stays) ctx.lineage.remove(e, 'picture-traced');
+  const entities = drawing.entities.flatMap((o) => (o !== e ? [o] : stays ? [o, ...made] : made));
+  const layered = [...new Set(made.map((m) => m.layer))].reduce(withLayer, drawing);
+  return { ...layered, entities, nextId: drawing.nextId + made.length };
+}
+
+const compose = (m: Affine, x: number, y: number): Affine => {
+  const at = applyPoint(m, [x, y, 0]);
+  return planar(m[0], m[1], m[3], m[4], at[0], at[1]);
+};
+
+/** The part of a picture that is traced, straightened; and where its upper left corner lies, in pixels of the whole. */
+function readied(whole: Pixels, place: Affine, params: Params): { picture: Pixels; x: number; y: number } {
+  const back = inverse(place);
+  const pixel = ({ x, y }: { x: number; y: number }): readonly [number, number] => {
+    const q = applyPoint(back, [x, y, 0]);
+    return [q[0], q[1]];
+  };
+  let at: { picture: Pixels; x: number; y: number } = { picture: whole, x: 0, y: 0 };
+  if (params.crop === 'box') {
+    const [a, b] = [pixel(params.from), pixel(params.to)];
+    at = cropped(whole, Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[0], b[0]), Math.max(a[1], b[1]));
+  }
+  const within = (v: { x: number; y: number }): readonly [number, number] => {
+    const [x, y] = pixel(v);
+    return [x - at.x, y - at.y];
+  };
+  if (params.straighten === 'line')
+    return { ...at, picture: levelled(at.picture, [within(params.first), within(params.second)]) };
+  if (params.straighten === 'four') {
+    const made = squared(at.picture, [params.first, params.second, params.third, params.fourth].map(within));
+    if (made) return { picture: made.picture, x: at.x + made.x, y: at.y + made.y };
+  }
+  return at;
+}
+
+/** Parts a picture into its areas. */
+function partedBy(picture: Pixels, params: Params): Labelled {
+  if (params.by === 'brightness') {
+    const threshold = params.threshold ?? bestThreshold(histogramOf(brightnessOf(onWhite(picture).rgb)));
+    return byBrightness(picture, threshold, params.ink === 'light');
+  }
+  const found = proposedColours(picture, params.colours ?? MOST_UNASKED);
+  const counts = new Map(params.merged.map((row) => [row.from.toLowerCase(), row.to.toLowerCase()]));
+  const palette = found.filter((c) => !counts.has(hex(c)));
+  for (const to of counts.values()) if (!palette.some((c) => hex(c) === to)) palette.push(parseInt(to.slice(1), 16));
+  const all = byColours(picture, found.length === 0 ? [0] : found, new Set());
+  const whole: Labelled = counts.size === 0 ? all : byColours(picture, palette.length === 0 ? [0] : palette, new Set());
+  if (params.ground === 'none') return whole;
+  const ground = alongBorder(whole);
+  return ground === null ? whole : byColours(picture, whole.palette, new Set([ground]));
+}
+
+/** So many colours are told apart where no number is asked for. */
+const MOST_UNASKED = 12;
+
+/** The label that most of the picture's border has; `null` where that is clear. */
+function alongBorder({ width, height, labels }: Labelled): number | null {
+  const counts = new Map<number, number>();
+  const count = (i: number): void => void counts.set(labels[i]!, (counts.get(labels[i]!) ?? 0) + 1);
+  for (let x = 0; x < width; x++) [x, (height - 1) * width + x].forEach(count);
+  for (let y = 0; y < height; y++) [y * width, y * width + width - 1].forEach(count);
+  const [most] = [...counts].sort((a, b) => b[1] - a[1]);
+  return !most || most[0] === NONE ? null : most[0];
+}
+
+function entitiesOf(
+  traced: Traced,
+  { palette }: Labelled,
+  { made, by }: Params,
+  map: Affine,
+  firstId: number,
+  sheet: string | undefined,
+): Entity[] {
+  const k = planarSimilarity(map);
+  const layerOf = (rgb: Rgb): string => (by === 'brightness' ? 'Traced' : `Traced ${hex(rgb)}`);
+  const out: Entity[] = [];
+  const put = (rgb: Rgb, loops: readonly (readonly Piece[])[], closed: boolean): void => {
+    const look: Appearance = closed
+      ? { ...DRAFTING_DEFAULT, stroke: NO_PAINT, fill: { kind: 'rgb', rgb }, fillRule: 'evenodd' }
+      : { ...DRAFTING_DEFAULT, stroke: { kind: 'rgb', rgb } };
+    const base = { id: firstId + out.length, layer: layerOf(rgb), look, ...(sheet !== undefined && { sheet }) };
+    const [only] = loops;
+    const circle = loops.length === 1 && k !== null ? circleOf(only!) : null;
+    if (circle) {
+      const [x, y] = applyPoint(map, [circle.cx, circle.cy, 0]);
+      out.push({ ...base, kind: 'circle', centre: [x, y, 0], radius: circle.rx * k! });
+      return;
+    }
+    const path = new PathBuilder();
+    for (const loop of loops) {
+      path.moveTo(...startOf(loop[0]!));
+      for (const piece of loop) drawPiece(path, piece);
+      if (closed || isClosed(loop)) path.close();
+    }
+    out.push({ ...base, kind: 'path', path: transformPath(path.build(), map) });
+  };
+  if (made === 'areas') for (const a of traced.areas) put(a.rgb, a.loops, true);
+  else
+    for (const edge of traced.edges) {
+      const label = edge.right === NONE ? edge.left : edge.right;
+      if (edge.pieces.length > 0) put(palette[label]!, [edge.pieces], false);
+    }
+  return out;
+}
+
+const isClosed = (loop: readonly Piece[]): boolean => {
+  const [a, last] = [startOf(loop[0]!), loop[loop.length - 1]!];
+  const b = last.kind === 'arc' ? last.to : last.p.slice(-2);
+  return a[0] === b[0] && a[1] === b[1];
+};
+
+/** A loop of arcs that all lie on one circle and go round it. */
+function circleOf(loop: readonly Piece[]): Extract<Piece, { kind: 'arc' }> | null {
+  const [first] = loop;
+  if (first?.kind !== 'arc' || first.rx !== first.ry) return null;
+  const same = loop.every((q) => q.kind === 'arc' && q.cx === first.cx && q.cy === first.cy && q.rx === first.rx);
+  const turned = loop.reduce((s, q) => s + (q.kind === 'arc' ? q.sweep : 0), 0);
+  return same && Math.abs(Math.abs(turned) - 2 * Math.PI) < 1e-9 ? first : null;
+}
+
+/** Fewer pixels like their neighbours than this part: no line art. */
+const LINE_ART = 0.6;
+
+function tellOf(traced: Traced, labelled: Labelled, speckles: number, picture: Pixels, ctx: StepContext): void {
+  const percent = (v: number): number => Number((100 * v).toPrecision(2));
+  ctx.ledger.add({
+    carryOver: 'curves',
+    action: 'approximated',
+    onPurpose: true,
+    reason: because('traced-as', {
+      areas: traced.areas.length,
+      points: traced.points,
+      pixels: traced.pixelPoints,
+      differs: percent(differing(traced.areas, labelled)),
+    }),
+  });
+  if (speckles > 0)
+    ctx.ledger.add({
+      carryOver: 'curves',
+      action: 'dropped',
+      onPurpose: true,
+      count: speckles,
+      reason: 'speckles-left-out',
+    });
+  if (traced.crosswise > 0)
+    ctx.ledger.add({
+      carryOver: 'curves',
+      action: 'changed',
+      onPurpose: true,
+      count: traced.crosswise,
+      reason: 'areas-touch-in-points',
+    });
+  if (evenPart(picture) < LINE_ART)
+    ctx.ledger.add({ carryOver: 'curves', action: 'approximated', reason: 'no-line-art' });
+}
+
+/** The part of pixels that are as bright as the one to their right, but for noise. */
+function evenPart(picture: Pixels): number {
+  const brightness = brightnessOf(onWhite(picture).rgb);
+  let n = 0;
+  for (let i = 0; i + 1 < brightness.length; i++) if (Math.abs(brightness[i]! - brightness[i + 1]!) <= NOISE) n++;
+  return brightness.length < 2 ? 1 : n / (brightness.length - 1);
+}
+const NOISE = 3;
+
+/** A disc with a hole and a block, of 48 × 32 pixels. */
+function examplePicture() {
+  const [width, height] = [48, 32];
+  const data = new Uint8Array(width * height).fill(255);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const r = Math.hypot(x + 0.5 - 16, y + 0.5 - 16);
+      const edge = Math.min(1, Math.max(0, Math.max(r - 11.5, 5.5 - r)));
+      data[y * width + x] = x >= 32 && x < 44 && y >= 6 && y < 26 ? 0 : Math.round(255 * edge);
+    }
+  return {
+    kind: 'image',
+    cover: false,
+    at: [0, 0, 0],
+    u: [1, 0, 0],
+    v: [0, 1, 0],
+    pixels: [width, height],
+    data: dataAddress('image/png', packedPng({ width, height, channels: 1, data })),
+  } as const;
+}
