@@ -29,9 +29,11 @@ import {
   NONE,
   onWhite,
   proposedColours,
+  withMerged,
+  withoutGround,
 } from '../tracing/labels.js';
 import { differing } from '../tracing/redrawn.js';
-import { cropped, levelled, squared } from '../tracing/straighten.js';
+import { cropped, levelled, softened, squared } from '../tracing/straighten.js';
 import type { Traced } from '../tracing/trace.js';
 import { trace } from '../tracing/trace.js';
 import { exampleDrawing } from './example.js';
@@ -87,6 +89,15 @@ const PARAMS = {
     title: 'Ground',
     default: 'border',
     choices: { border: 'the colour along the border is left out', none: 'is traced too' },
+  }),
+  soften: p.number({
+    title: 'Noise is softened over',
+    description: 'so many pixels to each side; 0 for none',
+    default: 0,
+    whole: true,
+    atLeast: 0,
+    atMost: 8,
+    suffix: 'px',
   }),
   speckles: p.number({ title: 'Speckles of fewer pixels go', default: 6, whole: true, atLeast: 0, atMost: 1_000_000 }),
   bound: p.number({ title: 'Curves lie within', default: 0.4, above: 0, atMost: 100, suffix: 'px' }),
@@ -175,12 +186,13 @@ function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, c
     ctx.leave('picture-not-at-hand', e);
     return drawing;
   }
-  const { picture, x, y } = readied(whole, place, params);
+  const { picture: ready, x, y } = readied(whole, place, params);
+  const picture = params.soften > 0 ? softened(ready, params.soften) : ready;
   if (picture.width === 0 || picture.height === 0) {
     ctx.leave('picture-not-at-hand', e);
     return drawing;
   }
-  const { labelled, speckles } = withoutSpeckles(partedBy(picture, params), params.speckles);
+  const { labelled, speckles } = withoutSpeckles(partedBy(picture, ready, params), params.speckles);
   const rules = {
     bound: params.bound,
     corner: (params.corner * Math.PI) / 180,
@@ -194,6 +206,7 @@ function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, c
   const map = compose(place, x, y);
   const made = entitiesOf(traced, labelled, params, map, drawing.nextId, e.sheet);
   tellOf(traced, labelled, speckles, picture, ctx);
+  if (params.by === 'colours') listColours(traced, labelled, ctx);
   ctx.lineage.add(made, 'traced');
   const stays = params.picture === 'stays';
   if (!stays) ctx.lineage.remove(e, 'picture-traced');
@@ -232,21 +245,33 @@ function readied(whole: Pixels, place: Affine, params: Params): { picture: Pixel
   return at;
 }
 
-/** Parts a picture into its areas. */
-function partedBy(picture: Pixels, params: Params): Labelled {
+/** Parts a picture into its areas; `sharp`: the same before it was softened, for its colours. */
+function partedBy(picture: Pixels, sharp: Pixels, params: Params): Labelled {
   if (params.by === 'brightness') {
     const threshold = params.threshold ?? bestThreshold(histogramOf(brightnessOf(onWhite(picture).rgb)));
-    return byBrightness(picture, threshold, params.ink === 'light');
+    const light = params.ink === 'light';
+    const parted = byBrightness(picture, threshold, light);
+    return sharp === picture ? parted : { ...parted, palette: byBrightness(sharp, threshold, light).palette };
   }
-  const found = proposedColours(picture, params.colours ?? MOST_UNASKED);
-  const counts = new Map(params.merged.map((row) => [row.from.toLowerCase(), row.to.toLowerCase()]));
-  const palette = found.filter((c) => !counts.has(hex(c)));
-  for (const to of counts.values()) if (!palette.some((c) => hex(c) === to)) palette.push(parseInt(to.slice(1), 16));
-  const all = byColours(picture, found.length === 0 ? [0] : found, new Set());
-  const whole: Labelled = counts.size === 0 ? all : byColours(picture, palette.length === 0 ? [0] : palette, new Set());
-  if (params.ground === 'none') return whole;
-  const ground = alongBorder(whole);
-  return ground === null ? whole : byColours(picture, whole.palette, new Set([ground]));
+  const found = proposedColours(sharp, params.colours ?? MOST_UNASKED);
+  const all = byColours(picture, found.length === 0 ? [0] : found);
+  const whole = params.merged.length === 0 ? all : withMerged(all, merging(params.merged, all.palette));
+  const ground = params.ground === 'none' ? null : alongBorder(whole);
+  return ground === null ? whole : withoutGround(whole, ground);
+}
+
+/** Which colour each counts as: that of its row, or the one most like it; else itself. */
+function merging(chart: Params['merged'], palette: readonly Rgb[]): number[] {
+  const like = (colour: string): number => {
+    const wanted = parseInt(colour.slice(1), 16);
+    const off = (c: Rgb): number => [16, 8, 0].reduce((d, k) => d + (((c >> k) & 255) - ((wanted >> k) & 255)) ** 2, 0);
+    return palette.reduce((best, c, i) => (off(c) < off(palette[best]!) ? i : best), 0);
+  };
+  const counts = new Map(chart.map((row) => [row.from.toLowerCase(), row.to]));
+  return palette.map((c, i) => {
+    const to = counts.get(hex(c));
+    return to === undefined ? i : like(to);
+  });
 }
 
 /** So many colours are told apart where no number is asked for. */
@@ -351,6 +376,17 @@ function tellOf(traced: Traced, labelled: Labelled, speckles: number, picture: P
     });
   if (evenPart(picture) < LINE_ART)
     ctx.ledger.add({ carryOver: 'curves', action: 'approximated', reason: 'no-line-art' });
+}
+
+/** The colours that areas were told apart by, to be counted as others by hand. */
+function listColours({ areas }: Traced, { palette, labels }: Labelled, ctx: StepContext): void {
+  const pixels = new Float64Array(256);
+  for (const l of labels) pixels[l]!++;
+  const rows = palette.flatMap((rgb, label) => {
+    const own = areas.filter((a) => a.label === label).length;
+    return own === 0 ? [] : [[hex(rgb), own, pixels[label]!]];
+  });
+  ctx.list({ title: 'Colours of the picture', columns: ['colour', 'areas', 'pixels'], rows });
 }
 
 /** The part of pixels that are as bright as the one to their right, but for noise. */

@@ -3,8 +3,8 @@ import type { Chain } from './network.js';
 
 /** So many pixels to either side of an edge are looked at, at the most: scans are soft. */
 const REACH = 3;
-/** A pixel that belongs to one side to so much is wholly of it. */
-const WHOLE = 0.02;
+/** Sides that differ by less than this part of what their labels do have no edge to be seen between them. */
+const CONTRAST = 0.2;
 
 /**
  * Where an edge runs, for each side of a pixel that it follows: the pixels across it say how much of each side they hold, and their sum is how far that side
@@ -40,25 +40,35 @@ function across(picture: Labelled, gx: number, gy: number, _other: number, exten
   const after = gy * width + gx;
   const before = after - step;
   const [a, b] = [labels[before]!, labels[after]!];
-  let place = line;
+  if (isThin(labels, before, -step, a, line - 1) || isThin(labels, after, step, b, extent - line - 1)) {
+    return between(picture, before, after, a, b, line);
+  }
+  // What either side is like here, a few pixels away from the edge.
+  const [back, on] = [run(labels, before, -step, a, line), run(labels, after, step, b, extent - line)];
+  const low = part(before - (back - 1) * step, a, b);
+  const high = part(after + (on - 1) * step, a, b);
+  if (high - low < CONTRAST) return between(picture, before, after, a, b, line);
   // Each pixel before the line that is partly of the other side moves the edge back, each after it moves it on.
-  for (let k = 0, i = before; k < Math.min(REACH, line); k++, i -= step) {
-    if (labels[i] !== a) break;
-    const share = part(i, a, b);
-    if (share < WHOLE) break;
-    place -= share;
-    if (isThin(labels, i, -step, a, line - k - 1)) break;
-  }
-  for (let k = 0, i = after; k < Math.min(REACH, extent - line); k++, i += step) {
-    if (labels[i] !== b) break;
-    const share = 1 - part(i, a, b);
-    if (share < WHOLE) break;
-    place += share;
-    if (isThin(labels, i, step, b, extent - line - k - 1)) break;
-  }
+  let place = line;
+  for (let k = 0; k < back; k++) place -= (part(before - k * step, a, b) - low) / (high - low);
+  for (let k = 0; k < on; k++) place += (high - part(after + k * step, a, b)) / (high - low);
   return Math.min(line + 1, Math.max(line - 1, place));
 }
 
-/** Whether the area ends behind a pixel: what is mixed there belongs to its other edge. */
+/** Where the colours of two pixels pass from one side to the other: what is mixed from both edges of a thin line says that, and no more. */
+function between(picture: Labelled, before: number, after: number, a: number, b: number, line: number): number {
+  const [from, to] = [picture.part(before, a, b), picture.part(after, a, b)];
+  const share = to === from ? 0.5 : (picture.between(a, b) - from) / (to - from);
+  return line - 0.5 + Math.min(1, Math.max(0, share));
+}
+
+/** How many pixels from one on, `left` of them at the most, are of its label. */
+function run(labels: Uint8Array, first: number, step: number, own: number, left: number): number {
+  let n = 1;
+  while (n < Math.min(REACH, left) && labels[first + n * step] === own) n++;
+  return n;
+}
+
+/** Whether an area ends within two pixels behind one: what is mixed there belongs to its other edge too. */
 const isThin = (labels: Uint8Array, i: number, step: number, own: number, left: number): boolean =>
-  left <= 0 || labels[i + step] !== own;
+  (left >= 1 && labels[i + step] !== own) || (left >= 2 && labels[i + 2 * step] !== own);

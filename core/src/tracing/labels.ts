@@ -13,8 +13,10 @@ export interface Labelled {
   readonly labels: Uint8Array;
   /** The colour of each label. */
   readonly palette: readonly Rgb[];
-  /** How much of a pixel is of label `b` where it lies between `a` and `b`, 0 to 1. */
+  /** How far the colour of a pixel lies on the way from that of label `a`, which is 0, to that of `b`, which is 1. */
   part(pixel: number, a: number, b: number): number;
+  /** Where on that way `a` ends and `b` begins. */
+  between(a: number, b: number): number;
 }
 
 /** Clearer than this is not there. */
@@ -85,11 +87,27 @@ function typical(brightness: Uint8Array, width: number, wanted: (v: number) => b
     flatSum += v;
     flat++;
   }
-  return flat > 0 ? flatSum / flat : n > 0 ? sum / n : otherwise;
+  if (flat > SURE * n) return flatSum / flat;
+  if (n === 0) return otherwise;
+  // Where hardly any are, the quarter furthest from the rest of the picture speaks for them.
+  const histogram = new Float64Array(256);
+  for (const v of brightness) if (wanted(v)) histogram[v]!++;
+  const down = otherwise > 127;
+  let [left, total, count] = [n / 4, 0, 0];
+  for (let k = 0; k < 256 && left > 0; k++) {
+    const v = down ? 255 - k : k;
+    const take = Math.min(left, histogram[v]!);
+    total += take * v;
+    count += take;
+    left -= take;
+  }
+  return count > 0 ? total / count : sum / n;
 }
 
 /** Pixels whose channels differ from their neighbours' by no more than this lie within an area, not on an edge. */
 const FLAT = 12;
+/** So many of them, as a part, say what an area is like. */
+const SURE = 0.05;
 
 /** Parts a picture into what is darker than a threshold and what is not, which is its ground; `light`: the other way round. */
 export function byBrightness(picture: Pixels, threshold: number, light = false): Labelled {
@@ -108,14 +126,23 @@ export function byBrightness(picture: Pixels, threshold: number, light = false):
   }
   const ink = typical(brightness, width, isInk, light ? 255 : 0);
   const ground = typical(brightness, width, (v) => !isInk(v), light ? 0 : 255);
-  const mean = sums.map((s) => Math.round(s / Math.max(1, count)));
+  // Lines thinner than a few pixels are mixed all through: their colour is that of what is furthest from the ground.
+  const own = sums.map((s) => s / Math.max(1, count));
+  const mean = [0, 1, 2].map((k) => {
+    const all = 0.299 * own[0]! + 0.587 * own[1]! + 0.114 * own[2]!;
+    return Math.min(255, Math.max(0, Math.round(own[k]! + ink - all)));
+  });
   return {
     width,
     height,
     labels,
     palette: [(mean[0]! << 16) | (mean[1]! << 8) | mean[2]!],
     part: (pixel, a) => {
-      const v = Math.min(1, Math.max(0, (brightness[pixel]! - ink) / (ground - ink || 1)));
+      const v = (brightness[pixel]! - ink) / (ground - ink || 1);
+      return a === 0 ? v : 1 - v;
+    },
+    between: (a) => {
+      const v = (threshold - ink) / (ground - ink || 1);
       return a === 0 ? v : 1 - v;
     },
   };
@@ -180,8 +207,8 @@ function isFlat(rgb: Uint8Array, i: number, width: number, height: number): bool
 /** How far around a mixed pixel the areas lie that it may belong to. */
 const AROUND = 2;
 
-/** Parts a picture into areas of colours, `grounds` of which (by their place in the palette) belong to none. */
-export function byColours(picture: Pixels, palette: readonly Rgb[], grounds: ReadonlySet<number>): Labelled {
+/** Parts a picture into areas of colours. */
+export function byColours(picture: Pixels, palette: readonly Rgb[]): Labelled {
   const { width, height } = picture;
   const { rgb, clear } = onWhite(picture);
   const n = width * height;
@@ -195,8 +222,15 @@ export function byColours(picture: Pixels, palette: readonly Rgb[], grounds: Rea
     return which;
   };
   const all = palette.map((_, i) => i);
+  // The nearest of all is looked for once for each colour that there is.
+  const known = new Uint8Array(1 << 24).fill(NONE);
+  const nearestOfAll = (i: number): number => {
+    const key = (rgb[3 * i]! << 16) | (rgb[3 * i + 1]! << 8) | rgb[3 * i + 2]!;
+    if (known[key] === NONE) known[key] = nearest(i, all);
+    return known[key]!;
+  };
   const own = new Uint8Array(n).fill(NONE);
-  for (let i = 0; i < n; i++) if (!clear?.[i] && isFlat(rgb, i, width, height)) own[i] = nearest(i, all);
+  for (let i = 0; i < n; i++) if (!clear?.[i] && isFlat(rgb, i, width, height)) own[i] = nearestOfAll(i);
   const labels = own.slice();
   const near = new Set<number>();
   for (let i = 0; i < n; i++) {
@@ -207,27 +241,47 @@ export function byColours(picture: Pixels, palette: readonly Rgb[], grounds: Rea
     for (let v = Math.max(0, y - AROUND); v <= Math.min(height - 1, y + AROUND); v++)
       for (let u = Math.max(0, x - AROUND); u <= Math.min(width - 1, x + AROUND); u++)
         if (own[v * width + u] !== NONE) near.add(own[v * width + u]!);
-    labels[i] = nearest(i, near.size > 1 ? near : all);
+    labels[i] = near.size > 1 ? nearest(i, near) : nearestOfAll(i);
   }
-  // A ground keeps its colour for the edges, under a label that is none.
-  const ground = [...grounds][0];
-  for (let i = 0; i < n; i++) if (grounds.has(labels[i]!)) labels[i] = NONE;
-  const colourOf = (label: number): Rgb =>
-    label === NONE ? (ground === undefined ? 0xffffff : palette[ground]!) : palette[label]!;
+  return { width, height, labels, palette, part: partsOf(rgb, palette, 0xffffff), between: () => 0.5 };
+}
+
+/** How far colours lie on the way between those of two labels; what belongs to none has the colour of the ground. */
+function partsOf(rgb: Uint8Array, palette: readonly Rgb[], ground: Rgb): Labelled['part'] {
+  const colourOf = (label: number): Rgb => (label === NONE ? ground : palette[label]!);
+  return (pixel, a, b) => {
+    const [from, to] = [colourOf(a), colourOf(b)];
+    let [along, length] = [0, 0];
+    for (let k = 0; k < 3; k++) {
+      const d = channel(to, k) - channel(from, k);
+      along += (rgb[3 * pixel + k]! - channel(from, k)) * d;
+      length += d * d;
+    }
+    return length === 0 ? 0.5 : along / length;
+  };
+}
+
+/** The same without one of its colours, which is the ground: it belongs to no area, and keeps its colour for the edges. */
+export function withoutGround(picture: Labelled, ground: number): Labelled {
+  const own = picture.part;
+  const labelOf = (label: number): number => (label === NONE ? ground : label);
   return {
-    width,
-    height,
-    labels,
-    palette,
+    ...picture,
+    labels: picture.labels.map((l) => (l === ground ? NONE : l)),
+    part: (pixel, a, b) => own(pixel, labelOf(a), labelOf(b)),
+  };
+}
+
+/** The same with some colours counted as others: `as` holds for each label which one it is now. Edges stay where the colours were told apart. */
+export function withMerged(picture: Labelled, as: readonly number[]): Labelled {
+  const own = picture.labels;
+  return {
+    ...picture,
+    labels: own.map((l) => (l === NONE ? NONE : as[l]!)),
     part: (pixel, a, b) => {
-      const [from, to] = [colourOf(a), colourOf(b)];
-      let [along, length] = [0, 0];
-      for (let k = 0; k < 3; k++) {
-        const d = channel(to, k) - channel(from, k);
-        along += (rgb[3 * pixel + k]! - channel(from, k)) * d;
-        length += d * d;
-      }
-      return length === 0 ? 0.5 : Math.min(1, Math.max(0, along / length));
+      const l = own[pixel]!;
+      if (l === NONE || as[l] === l) return picture.part(pixel, a, b);
+      return as[l] === a ? picture.part(pixel, l, b) : picture.part(pixel, a, as[l] === b ? l : b);
     },
   };
 }

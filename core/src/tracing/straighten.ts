@@ -55,6 +55,31 @@ function seenThrough(p: Pixels, width: number, height: number, old: (x: number, 
   return { width, height, channels: 4, data };
 }
 
+/** A picture made softer: each pixel the mean of those as far around it as `radius`, twice over, so that noise goes and edges stay where they are. */
+export function softened(p: Pixels, radius: number): Pixels {
+  const { width, height, channels } = p;
+  let from = p.data;
+  const pass = (along: number, length: number, across: number, count: number): void => {
+    const to = new Uint8Array(from.length);
+    for (let line = 0; line < count; line++)
+      for (let k = 0; k < channels; k++) {
+        const at = (i: number): number => channels * (line * across + Math.min(length - 1, Math.max(0, i)) * along) + k;
+        let sum = 0;
+        for (let i = -radius; i <= radius; i++) sum += from[at(i)]!;
+        for (let i = 0; i < length; i++) {
+          to[at(i)] = Math.round(sum / (2 * radius + 1));
+          sum += from[at(i + radius + 1)]! - from[at(i - radius)]!;
+        }
+      }
+    from = to;
+  };
+  for (let round = 0; round < 2; round++) {
+    pass(1, width, width, height);
+    pass(width, height, 1, width);
+  }
+  return { ...p, data: from };
+}
+
 /** A picture turned about its middle, so that a line between two places lies along the nearer axis. */
 export function levelled(p: Pixels, [a, b]: readonly [Place, Place]): Pixels {
   const angle = Math.atan2(b[1] - a[1], b[0] - a[0]);

@@ -13,6 +13,7 @@ import {
   histogramOf,
   onWhite,
   proposedColours,
+  withoutGround,
 } from '../../src/tracing/labels.js';
 import type { TraceRules, Traced, TracedArea } from '../../src/tracing/trace.js';
 import { trace } from '../../src/tracing/trace.js';
@@ -156,7 +157,7 @@ describe('what is traced by colours', () => {
   test('two colours side by side: their areas are exact, their common edge is one', () => {
     const palette = proposedColours(two, 8);
     expect(palette).toEqual([RED, BLUE]);
-    const t = trace(byColours(two, palette, new Set()), RULES, going);
+    const t = trace(byColours(two, palette), RULES, going);
     expect(t.areas.map(areaOf)).toEqual([2400, 1600]);
     const between = t.edges.filter((e) => e.right !== 255 && e.left !== 255);
     expect(between).toHaveLength(1);
@@ -171,7 +172,7 @@ describe('what is traced by colours', () => {
     );
     const palette = proposedColours(p, 8);
     expect(palette).toHaveLength(3);
-    const t = trace(byColours(p, palette, new Set([palette.indexOf(WHITE)])), RULES, going);
+    const t = trace(withoutGround(byColours(p, palette), palette.indexOf(WHITE)), RULES, going);
     expect(t.areas).toHaveLength(2);
     for (const a of t.areas) expect(areaOf(a) / (Math.PI * 400)).toBeCloseTo(1, 2);
   });
@@ -187,7 +188,7 @@ describe('what is traced by colours', () => {
             const a = (Math.atan2(y - y0, x - x0) + turn + 2 * Math.PI) % (2 * Math.PI);
             return a < 2 ? RED : a < 4 ? BLUE : 0x40a050;
           });
-          const t = trace(byColours(p, [RED, BLUE, 0x40a050], new Set()), RULES, going);
+          const t = trace(byColours(p, [RED, BLUE, 0x40a050]), RULES, going);
           expect(t.areas).toHaveLength(3);
           expect(t.areas.reduce((s, a) => s + areaOf(a), 0)).toBeCloseTo(10_000, 6);
           // Where they meet is where their edges lead.
@@ -205,7 +206,7 @@ describe('what is traced by colours', () => {
     const data = new Uint8Array(4 * 40 * 40);
     for (let y = 10; y < 30; y++) for (let x = 10; x < 30; x++) data.set([208, 48, 32, 255], 4 * (y * 40 + x));
     const p: Pixels = { width: 40, height: 40, channels: 4, data };
-    const t = trace(byColours(p, proposedColours(p, 4), new Set()), RULES, going);
+    const t = trace(byColours(p, proposedColours(p, 4)), RULES, going);
     expect(t.areas.map(areaOf)).toEqual([400]);
   });
 });
