@@ -64,6 +64,7 @@ import {
   takeIn,
   upright,
   templateOf,
+  tracingFirst,
   traitsOf,
 } from '@scalaria/core';
 
@@ -343,11 +344,12 @@ export function convert(job: ConvertJob): Promise<Converted> {
       ],
     };
     const chain = new Pipeline(source.drawing, given);
-    let prepared = chain.run(job.intake, job.steps);
+    const steps = [...tracingFirst(source.drawing, job.steps, job.target.format)];
+    let prepared = chain.run(job.intake, steps);
     if (job.target.numbered || job.target.parts) {
       const { rows } = partsBook(prepared.drawing, job.rules);
       const { step } = partsInFile(rows, job.rules, job.target);
-      if (step) prepared = chain.run(job.intake, [...job.steps, step]);
+      if (step) prepared = chain.run(job.intake, [...steps, step]);
     }
     const [found] = sourceFacts(prepared.drawing, job.expects ?? [], { fonts: letters }).found;
     if (found) return expected(`${found.title}: ${found.count} found (${found.first})`);

@@ -94,6 +94,7 @@ export { AGREED_FIELDS } from './steps/agree-layers.js';
 export type { Agreed } from './steps/agree-layers.js';
 export { gatheredBy, gatheredName } from './steps/gather-drawings.js';
 export { takesReferencesIn } from './steps/take-references-in.js';
+export { tracingFirst } from './steps/trace-pictures.js';
 export { adviceOn } from './steps/plan-advice.js';
 export * from './parameters/parameter.js';
 export * from './parameters/canonical.js';

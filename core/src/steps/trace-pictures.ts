@@ -2,6 +2,7 @@ import { selectedBy } from '../analysis/selection.js';
 import type { Appearance, Rgb } from '../drawing/appearance.js';
 import { DRAFTING_DEFAULT, NO_PAINT } from '../drawing/appearance.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { traitsOf } from '../drawing/format-traits.js';
 import { withLayer } from '../drawing/drawing.js';
 import type { Entity, Image } from '../drawing/entity.js';
 import { hex } from '../drawing/palette.js';
@@ -37,8 +38,8 @@ import { cropped, levelled, softened, squared } from '../tracing/straighten.js';
 import type { Traced } from '../tracing/trace.js';
 import { trace } from '../tracing/trace.js';
 import { exampleDrawing } from './example.js';
-import type { StepContext } from './step.js';
-import { defineStep } from './step.js';
+import type { PlannedStep, StepContext } from './step.js';
+import { defineStep, plannedStep } from './step.js';
 import { tellChange } from './tell.js';
 
 const corner = (title: string, when: Readonly<Record<string, string | readonly string[]>>) => p.point({ when, title });
@@ -58,7 +59,7 @@ const PARAMS = {
       atLeast: 1,
       atMost: 255,
     }),
-    'as the picture parts',
+    'proposed',
   ),
   ink: p.choice({
     when: { by: 'brightness' },
@@ -75,7 +76,7 @@ const PARAMS = {
       atLeast: 2,
       atMost: 32,
     }),
-    'as the picture has',
+    'proposed',
   ),
   merged: p.chart({
     when: { by: 'colours' },
@@ -90,15 +91,18 @@ const PARAMS = {
     default: 'border',
     choices: { border: 'the colour along the border is left out', none: 'is traced too' },
   }),
-  soften: p.number({
-    title: 'Noise is softened over',
-    description: 'so many pixels to each side; 0 for none',
-    default: 0,
-    whole: true,
-    atLeast: 0,
-    atMost: 8,
-    suffix: 'px',
-  }),
+  soften: p.optional(
+    p.number({
+      title: 'Noise is softened over',
+      description: 'so many pixels to each side',
+      default: 1,
+      whole: true,
+      atLeast: 0,
+      atMost: 8,
+      suffix: 'px',
+    }),
+    'by noise',
+  ),
   speckles: p.number({ title: 'Speckles of fewer pixels go', default: 6, whole: true, atLeast: 0, atMost: 1_000_000 }),
   bound: p.number({ title: 'Curves lie within', default: 0.4, above: 0, atMost: 100, suffix: 'px' }),
   corner: p.angle({ title: 'Corners turn by more than', default: 36, above: 0, atMost: 180 }),
@@ -173,6 +177,13 @@ export const tracePictures = defineStep({
   },
 });
 
+/** Steps for a drawing that is nothing but a picture, where it becomes a drawing: they trace it first, unless they say how already. */
+export function tracingFirst(source: Drawing, steps: readonly PlannedStep[], target: string): readonly PlannedStep[] {
+  if (!traitsOf(source.format).pixels || traitsOf(target).pixels || steps.some((s) => s.step === tracePictures.id))
+    return steps;
+  return [plannedStep(tracePictures, 'trace'), ...steps];
+}
+
 /** From the pixels of a picture, y downwards from its upper left corner, to the drawing. */
 function placeOf(e: Image, { width, height }: Pixels): Affine {
   const [w, h] = [e.pixels[0] / width, e.pixels[1] / height];
@@ -187,7 +198,9 @@ function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, c
     return drawing;
   }
   const { picture: ready, x, y } = readied(whole, place, params);
-  const picture = params.soften > 0 ? softened(ready, params.soften) : ready;
+  const isArt = evenPart(ready) >= LINE_ART;
+  const soften = params.soften ?? (isArt ? 0 : 1);
+  const picture = soften > 0 ? softened(ready, soften) : ready;
   if (picture.width === 0 || picture.height === 0) {
     ctx.leave('picture-not-at-hand', e);
     return drawing;
@@ -205,7 +218,7 @@ function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, c
   });
   const map = compose(place, x, y);
   const made = entitiesOf(traced, labelled, params, map, drawing.nextId, e.sheet);
-  tellOf(traced, labelled, speckles, picture, ctx);
+  tellOf(traced, labelled, speckles, isArt, ctx);
   if (params.by === 'colours') listColours(traced, labelled, ctx);
   ctx.lineage.add(made, 'traced');
   const stays = params.picture === 'stays';
@@ -345,7 +358,7 @@ function circleOf(loop: readonly Piece[]): Extract<Piece, { kind: 'arc' }> | nul
 /** Fewer pixels like their neighbours than this part: no line art. */
 const LINE_ART = 0.6;
 
-function tellOf(traced: Traced, labelled: Labelled, speckles: number, picture: Pixels, ctx: StepContext): void {
+function tellOf(traced: Traced, labelled: Labelled, speckles: number, isArt: boolean, ctx: StepContext): void {
   const percent = (v: number): number => Number((100 * v).toPrecision(2));
   ctx.ledger.add({
     carryOver: 'curves',
@@ -374,8 +387,7 @@ function tellOf(traced: Traced, labelled: Labelled, speckles: number, picture: P
       count: traced.crosswise,
       reason: 'areas-touch-in-points',
     });
-  if (evenPart(picture) < LINE_ART)
-    ctx.ledger.add({ carryOver: 'curves', action: 'approximated', reason: 'no-line-art' });
+  if (!isArt) ctx.ledger.add({ carryOver: 'curves', action: 'approximated', reason: 'no-line-art' });
 }
 
 /** The colours that areas were told apart by, to be counted as others by hand. */

@@ -3,6 +3,8 @@ import type { Chain } from './network.js';
 
 /** So many pixels to either side of an edge are looked at, at the most: scans are soft. */
 const REACH = 3;
+/** A side of fewer pixels is a thin line, and nowhere wholly what it is. */
+const SURE = 2;
 /** Sides that differ by less than this part of what their labels do have no edge to be seen between them. */
 const CONTRAST = 0.2;
 
@@ -40,11 +42,9 @@ function across(picture: Labelled, gx: number, gy: number, _other: number, exten
   const after = gy * width + gx;
   const before = after - step;
   const [a, b] = [labels[before]!, labels[after]!];
-  if (isThin(labels, before, -step, a, line - 1) || isThin(labels, after, step, b, extent - line - 1)) {
-    return between(picture, before, after, a, b, line);
-  }
   // What either side is like here, a few pixels away from the edge.
   const [back, on] = [run(labels, before, -step, a, line), run(labels, after, step, b, extent - line)];
+  if (back < SURE || on < SURE) return between(picture, before, after, a, b, line);
   const low = part(before - (back - 1) * step, a, b);
   const high = part(after + (on - 1) * step, a, b);
   if (high - low < CONTRAST) return between(picture, before, after, a, b, line);
@@ -62,13 +62,12 @@ function between(picture: Labelled, before: number, after: number, a: number, b:
   return line - 0.5 + Math.min(1, Math.max(0, share));
 }
 
-/** How many pixels from one on, `left` of them at the most, are of its label. */
+/**
+ * How many pixels from one on, of `left` that there are, are of its label and of nothing else: where the area ends near by, its last pixel is mixed by the
+ * edge on that side.
+ */
 function run(labels: Uint8Array, first: number, step: number, own: number, left: number): number {
   let n = 1;
-  while (n < Math.min(REACH, left) && labels[first + n * step] === own) n++;
-  return n;
+  while (n <= REACH && n < left && labels[first + n * step] === own) n++;
+  return n > REACH ? REACH : n === left ? n : n - 1;
 }
-
-/** Whether an area ends within two pixels behind one: what is mixed there belongs to its other edge too. */
-const isThin = (labels: Uint8Array, i: number, step: number, own: number, left: number): boolean =>
-  (left >= 1 && labels[i + step] !== own) || (left >= 2 && labels[i + 2 * step] !== own);

@@ -52,9 +52,11 @@ export const paths = {
   setManifest: (set: string, form: 'json' | 'csv') => `/api/sets/${set}/manifest-${form}`,
   setReport: (set: string) => `/api/sets/${set}/report`,
   returned: (delivery: string, fileName: string) => `/api/deliveries/${delivery}/returned${named(fileName)}`,
-  deliveryBeside: (delivery: string, name: string) => `/api/deliveries/${delivery}/beside/${encodeURIComponent(name)}`,
+  /** `place`: in the list of the files beside it, from 0 on. */
+  deliveryBeside: (delivery: string, place: number) => `/api/deliveries/${delivery}/beside/${place + 1}`,
   deliveryPicture: (delivery: string) => `/api/deliveries/${delivery}/picture`,
   deliveryReport: (delivery: string) => `/api/deliveries/${delivery}/report`,
   picture: (picture: string) => `/api/pictures/${picture}`,
+  pictureDrawing: (picture: string) => `/api/pictures/${picture}/drawing`,
   pictureFile: (picture: string) => `/api/pictures/${picture}/file`,
 } as const;

@@ -1,7 +1,8 @@
 import type { DragEvent } from 'react';
 import { useRef, useState } from 'react';
-import { useParams } from 'react-router';
-import { sendJson } from '../api/client';
+import { useNavigate, useParams } from 'react-router';
+import type { ApiError } from '../api/client';
+import { makeJson, sendJson } from '../api/client';
 import { useBin, useJob, usePicturesOf } from '../api/hooks';
 import { paths } from '../api/paths';
 import type { DrawingRow, PictureRow } from '../api/types';
@@ -29,6 +30,7 @@ const ORDERS: Record<Order, [string, (a: DrawingRow, b: DrawingRow) => number]> 
 
 export function JobPage() {
   const { job: id } = useParams();
+  const go = useNavigate();
   const { data, error, mutate } = useJob(id!);
   const pictures = usePicturesOf(id!);
   const bin = useBin(id!);
@@ -60,6 +62,18 @@ export function JobPage() {
     void change(paths.drawing(d.id), { deleted: true }, `“${d.name}” is deleted. It is listed under Deleted.`, {
       deleted: false,
     });
+  /** A drawing of its own with a step that traces it; the one that is there already is opened. */
+  const tracePicture = async (p: PictureRow): Promise<void> => {
+    try {
+      const made = await makeJson<DrawingRow>(paths.pictureDrawing(p.id), {});
+      await mutate();
+      go(`/drawings/${made.id}/prepare`);
+    } catch (e) {
+      const x = e as ApiError;
+      if (x.same) go(`/drawings/${x.same}/prepare`);
+      else notice({ text: `${x.message} ${x.remedy ?? ''}`, alarm: true });
+    }
+  };
   const removePicture = (p: PictureRow): void =>
     void change(paths.picture(p.id), { deleted: true }, `“${p.name}” is taken out of the job.`, { deleted: false });
   const drawings = data?.drawings ?? [];
@@ -105,7 +119,7 @@ export function JobPage() {
             className={`mb-5 grid place-items-center border border-dashed px-4 text-center ${empty ? 'min-h-[55vh]' : 'py-3'} ${over ? 'border-ink' : 'border-ink/50 text-quiet'}`}
           >
             <p className={empty ? 'max-w-md text-lg text-ink' : ''}>
-              Drop DXF, DWG, SVG or PDF files here, with the PNG or JPEG pictures they use.
+              Drop DXF, DWG, SVG or PDF files here, and PNG or JPEG pictures that they use or that are to be traced.
               {empty && (
                 <span className="mt-3 block text-sm text-quiet">
                   Each becomes a drawing of this job. Its bytes are kept as they are; unit, layers and origin are
@@ -158,6 +172,14 @@ export function JobPage() {
                         {p.pxPerInch !== null && ` · ${plainNumber(Math.round(p.pxPerInch))} px/in`} ·{' '}
                         {fileSize(p.size)}
                       </p>
+                      <Button
+                        look="quiet"
+                        className="ml-auto text-sm"
+                        onClick={() => void tracePicture(p)}
+                        aria-label={`Trace ${p.name}`}
+                      >
+                        Trace
+                      </Button>
                       <Button
                         look="quiet"
                         className="text-sm"

@@ -136,6 +136,7 @@ void main() {
   if (c.a * opacity < 0.004) discard;
   vec3 tone = c.rgb;
   if (inks == 2) tone = mix(ink, paper, dot(tone, vec3(0.2126, 0.7152, 0.0722)));
-  if (tint.a > 0.0) tone = mix(tone, tint.rgb, tint.a * 0.5);
+  // What is laid over a picture has to be seen on it: it is paler, and keeps its colours.
+  if (tint.a > 0.0) tone = mix(tone, paper, 0.6);
   result = vec4(tone, c.a * opacity);
 }`;

@@ -1,6 +1,6 @@
 import { and, desc, eq, getTableColumns, isNull, sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { CameBack, ProofItem, Target, Verdict, Beside } from '@scalaria/core';
+import type { CameBack, ProofItem, Target, Verdict } from '@scalaria/core';
 import {
   baseName,
   legalName,
@@ -308,15 +308,19 @@ export function deliveryRoutes(c: Context): Route[] {
     },
     {
       method: 'get',
-      path: '/api/deliveries/{delivery}/beside/{name}',
-      summary: 'A small file that belongs beside the delivered one',
+      path: '/api/deliveries/{delivery}/beside/{number}',
+      summary: 'A small file that belongs beside the delivered one, by its place in the list of them',
       answer: 'bytes',
       handle: async (ask) => {
         const row = await find(ask.params['delivery']!);
-        const called = (b: Beside): string => besideName(row.fileName ?? 'drawing', b.ending);
-        const own = row.beside.find((b) => called(b) === ask.params['name']);
+        const own = row.beside[Number(ask.params['number']) - 1];
         if (!own) throw notFound('file');
-        sendFile(ask, Buffer.from(own.text), called(own), 'text/plain; charset=utf-8');
+        sendFile(
+          ask,
+          Buffer.from(own.text),
+          besideName(row.fileName ?? 'drawing', own.ending),
+          'text/plain; charset=utf-8',
+        );
       },
     },
     {

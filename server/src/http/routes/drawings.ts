@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { SQL } from 'drizzle-orm';
 import { and, count, desc, eq, isNull, max, sql } from 'drizzle-orm';
-import type { Kept, PlannedStep, ReadAs, Target } from '@scalaria/core';
+import type { IntakeDecisions, Kept, PlannedStep, ReadAs, Target } from '@scalaria/core';
 import {
   LATER_FIELDS,
   NO_DECISIONS,
@@ -368,18 +368,27 @@ export async function takeFile(
 
 /** Takes another page of a drawing's file in. */
 async function takePage(c: Context, id: string, page: number): Promise<unknown> {
-  const { db } = c.database;
   const { drawing: of, revision } = await findDrawing(c, id);
   await refuseSame(c, of.jobId, revision.blob, page, `Page ${page}`);
-  const bytes = await c.blobs.get(revision.blob);
-  const result = await c.pool.read({ bytes, name: revision.fileName, as: { page } });
-  if (!result.ok) throw new Problem(422, `${revision.fileName}: ${result.found}.`, result);
+  const intake = { ...NO_DECISIONS, fromPage: page };
+  return drawingOfKept(c, of.jobId, revision, { name: `${revision.fileName}, page ${page}`, intake, steps: [] });
+}
+
+/** Makes a drawing of a file whose bytes are kept already. */
+export async function drawingOfKept(
+  c: Context,
+  jobId: string,
+  { fileName, blob, size }: { fileName: string; blob: string; size: number },
+  made: { name: string; intake: IntakeDecisions; steps: PlannedStep[] },
+): Promise<unknown> {
+  const result = await c.pool.read({ bytes: await c.blobs.get(blob), name: fileName, as: readAs(made.intake) });
+  if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, result);
   const { claims, ledger, preview } = storable(result);
-  return db.transaction(async (tx) => {
-    const name = `${revision.fileName}, page ${page}`;
-    const intake = { ...NO_DECISIONS, fromPage: page };
-    const [drawing] = await tx.insert(drawings).values({ jobId: of.jobId, name, intake, steps: [] }).returning();
-    const { fileName, blob, size } = revision;
+  return c.database.db.transaction(async (tx) => {
+    const [drawing] = await tx
+      .insert(drawings)
+      .values({ jobId, ...made })
+      .returning();
     const [first] = await tx
       .insert(revisions)
       .values({ drawingId: drawing!.id, number: 1, ...{ fileName, blob, size, claims, ledger, preview } })
@@ -389,7 +398,13 @@ async function takePage(c: Context, id: string, page: number): Promise<unknown> 
 }
 
 /** Refuses a file, or a page of one, that a job holds already. */
-async function refuseSame(c: Context, jobId: string, hash: string, page: number | null, what: string): Promise<void> {
+export async function refuseSame(
+  c: Context,
+  jobId: string,
+  hash: string,
+  page: number | null,
+  what: string,
+): Promise<void> {
   const { db } = c.database;
   const [same] = await db
     .select({ id: drawings.id, name: drawings.name, number: revisions.number })

@@ -1,14 +1,23 @@
+import { randomUUID } from 'node:crypto';
 import { and, eq, isNull } from 'drizzle-orm';
 import type { PictureHead } from '@scalaria/core';
-import { MAX_PICTURE_BYTES, MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE, pictureHead } from '@scalaria/core';
+import {
+  MAX_PICTURE_BYTES,
+  MAX_PICTURE_PIXELS,
+  MAX_PICTURE_SIDE,
+  NO_DECISIONS,
+  pictureHead,
+  plannedStep,
+  stepById,
+} from '@scalaria/core';
 import { pictures } from '../../database/schema.js';
 import type { Context } from '../context.js';
 import { Problem, notFound } from '../problem.js';
 import type { Ask, Route } from '../route.js';
-import { jobPicturesShape, pictureRowShape, shapes } from '../shapes.js';
+import { drawingRowShape, jobPicturesShape, pictureRowShape, shapes } from '../shapes.js';
 import { findJob, takeBody } from '../taking.js';
 import { sendFile } from '../sending.js';
-import { displayName } from './drawings.js';
+import { displayName, drawingOfKept, refuseSame } from './drawings.js';
 
 type Row = typeof pictures.$inferSelect;
 
@@ -74,6 +83,25 @@ export function pictureRoutes(c: Context): Route[] {
           .returning();
         if (!row) throw notFound('picture');
         return rowOf(row);
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/pictures/{picture}/drawing',
+      summary: 'Take a picture of the job in as a drawing, with a step that traces it',
+      answer: drawingRowShape,
+      status: 201,
+      handle: async ({ params }) => {
+        const [row] = await db.select().from(pictures).where(eq(pictures.id, params['picture']!));
+        if (!row || row.deletedAt) throw notFound('picture');
+        await refuseSame(c, row.jobId, row.blob, null, `“${row.name}”`);
+        const steps = [plannedStep(stepById('trace-pictures')!, randomUUID())];
+        return drawingOfKept(
+          c,
+          row.jobId,
+          { fileName: row.name, blob: row.blob, size: row.size },
+          { name: row.name, intake: NO_DECISIONS, steps },
+        );
       },
     },
     {

@@ -86,7 +86,7 @@ export async function saveInto(
 /** The files of a set, with what they are fetched from. */
 export function outgoing(
   manifest: Manifest,
-  fetched: (what: { file?: string; picture?: string; own?: string; beside?: string }) => Promise<ArrayBuffer>,
+  fetched: (what: { file?: string; picture?: string; own?: string; beside?: number }) => Promise<ArrayBuffer>,
   report: boolean,
 ): Outgoing[] {
   const own = MANIFEST_FILES.filter((n) => report || n !== 'report.html');
@@ -96,7 +96,7 @@ export function outgoing(
       ...(f.picture
         ? [{ name: f.picture.name, sha256: f.picture.sha256, bytes: () => fetched({ picture: f.picture!.name }) }]
         : []),
-      ...(f.beside ?? []).map((b): Outgoing => ({ ...b, bytes: () => fetched({ file: f.name, beside: b.name }) })),
+      ...(f.beside ?? []).map((b, i): Outgoing => ({ ...b, bytes: () => fetched({ file: f.name, beside: i }) })),
     ]),
     ...own.map((name): Outgoing => ({ name, sha256: null, bytes: () => fetched({ own: name }) })),
   ];

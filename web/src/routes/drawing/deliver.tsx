@@ -302,11 +302,11 @@ function DeliveryLine({
           >
             Download
           </a>
-          {row.beside.map((name) => (
+          {row.beside.map((name, place) => (
             <a
               key={name}
               className="truncate text-act underline-offset-2 hover:underline"
-              href={paths.deliveryBeside(row.id, name)}
+              href={paths.deliveryBeside(row.id, place)}
               download={name}
               title={`${name}: size and place, exactly`}
             >
