@@ -125,7 +125,7 @@ class PlainPen {
       this.depth = 0;
       for (let c = clip; c; c = c.within) this.cut(c);
     }
-    this.shown(v);
+    this.object(v);
   }
 
   /** Ends what is cut. */
@@ -143,7 +143,7 @@ class PlainPen {
     this.depth++;
   }
 
-  private shown(v: Visit): void {
+  private object(v: Visit): void {
     const { entity: e, resolved: r } = v;
     switch (e.kind) {
       case 'insert':
@@ -224,12 +224,19 @@ class PlainPen {
 
   private paint(v: Visit, which: 'stroke' | 'fill', rgb: Rgb): string {
     const paint = v.entity.look[which];
-    const own = paint.kind === 'gradient' ? this.gradients.reference(paint, compose(this.toPixels, v.toWorld)) : null;
-    if (own) return own;
+    if (paint.kind === 'gradient') {
+      const stops = paint.stops.map((s) => ({ ...s, rgb: parseInt(this.shown(s.rgb, false).slice(1), 16) }));
+      const own = this.gradients.reference({ ...paint, stops }, compose(this.toPixels, v.toWorld));
+      if (own) return own;
+    }
+    return this.shown(rgb, v.resolved.foreground);
+  }
+
+  /** What a colour is drawn as, by what was asked. */
+  private shown(rgb: Rgb, foreground: boolean): string {
     const chart = this.chart.get(hex(rgb));
-    const { foreground } = this.options;
     if (this.options.asked?.ink === 'black') return (chart ?? hex(rgb)) === WHITE ? WHITE : BLACK;
-    return chart ?? (v.resolved.foreground && foreground ? foreground : hex(rgb));
+    return chart ?? (foreground ? this.options.foreground : undefined) ?? hex(rgb);
   }
 
   private area(v: Visit, d: string, rgb: Rgb | null, rule: 'nonzero' | 'evenodd', own: string | null = null): void {

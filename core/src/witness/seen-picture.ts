@@ -26,9 +26,15 @@ export interface PictureAsked {
 /** Pictures are held against the drawing in parts of so many pixels a side, at their own size, and no more of them than this. */
 const PART = 1500;
 const MOST_PARTS = 6;
+/** The renderer draws lines of up to a pixel by a rule of thumb; those a hundredth wider by what they cover. */
+const NO_HAIRLINE = 1.01;
 /** Drawn beyond each part, in pixels, and cut off: at its very edges the renderer draws lines that leave along them. */
 const BEYOND = 8;
-/** What is noticed in a picture that was packed with loss: its edges are rough. */
+/**
+ * What is noticed, of 255: the renderer knows quarters of a pixel, so that an edge along a row or a column may be off by as much as half of that on either
+ * side; a picture that was packed with loss is rough beside its edges.
+ */
+const EXACT = 64;
 const PACKED = 96;
 
 const asPixels = ({ width, height, pixels }: Picture): Pixels => ({ width, height, channels: 4, data: pixels });
@@ -79,7 +85,7 @@ export function seenInPicture(
       letters: true,
       bars: true,
       frames: true,
-      thinnest: asked.thinnest,
+      thinnest: asked.thinnest * NO_HAIRLINE,
       asked: asked.asked,
       ...(asked.whiteForeground && { foreground: '#ffffff' }),
       ...(ground !== null && { ground }),
@@ -92,7 +98,7 @@ export function seenInPicture(
     const span = [width, height] as const;
     const seen = told({ ...part, span }, { width, height, span, pixels: data }, own, false, {
       ...(bare && { ground: bare }),
-      ...(asked.packed && { noticeable: PACKED }),
+      noticeable: asked.packed ? PACKED : EXACT,
     });
     const weight = inked(part, bare);
     ink += weight;
