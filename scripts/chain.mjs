@@ -30,6 +30,8 @@ const TARGETS = [
   { format: 'svg' },
   { format: 'svg', version: '2', style: 'sheet', blocks: 'shared', arcs: 'cubics', text: 'outlines' },
   { format: 'pdf' },
+  { format: 'png', pixels: 300, ground: 'clear' },
+  { format: 'jpeg', pixels: 300 },
 ];
 
 const fonts = shippedBook(SHIPPED_FONTS.map((f) => readFileSync(new URL(`../core/fonts/${f.file}`, import.meta.url))));

@@ -23,7 +23,7 @@ const keep = values.keep ?? path('../fuzz-found');
 
 const filesIn = (folder) => readdirSync(folder).map((f) => join(folder, f));
 const files = [...filesIn(path('../demo/files')), ...filesIn(path('../core/test/files'))].filter((f) =>
-  /\.(dxf|dwg|svg|pdf)$/.test(f),
+  /\.(dxf|dwg|svg|pdf|png)$/.test(f),
 );
 
 const start = () =>

@@ -90,9 +90,20 @@ function readFlag(flag: string, of: Parameter, value: unknown): KeptValue {
     }
     case 'chart':
       return pairsOf(flag, value as string[]).map(([from, to]) => ({ from, to }));
+    case 'point':
+      return pointOf(flag, String(value));
     default:
       return String(value);
   }
+}
+
+/** A place as `X,Y`. Throws `WrongUsage`. */
+function pointOf(flag: string, value: string): { x: number; y: number } {
+  const parts = value.split(',');
+  const [x, y] = parts.map((v) => (v.trim() === '' ? NaN : Number(v))) as [number, number];
+  if (parts.length !== 2 || !Number.isFinite(x) || !Number.isFinite(y))
+    throw new WrongUsage(`--${flag} is given as X,Y, not "${value}"`);
+  return { x, y };
 }
 
 /** A number that is not below zero. Throws `WrongUsage`. */
@@ -130,6 +141,8 @@ const VALUES: { readonly [K in Parameter['kind']]?: string } = {
   angle: ' N',
   drawing: ' FILE',
   chart: ' A=B',
+  point: ' X,Y',
+  colour: ' COLOUR',
 };
 
 function helpOf({ flag, of, formats }: Flag): string {
@@ -139,7 +152,11 @@ function helpOf({ flag, of, formats }: Flag): string {
   const listed =
     choices.length > 8 ? choices.map(([c]) => kebab(c)) : choices.map(([c, words]) => `${words} (${kebab(c)})`);
   const counted =
-    of.kind === 'length' ? ', in the unit of the file' : of.kind === 'number' && of.suffix ? `, in ${of.suffix}` : '';
+    of.kind === 'length' || of.kind === 'point'
+      ? ', in the unit of the file'
+      : of.kind === 'number' && of.suffix
+        ? `, in ${of.suffix}`
+        : '';
   const more = of.kind === 'chart' ? '; may be given more than once' : '';
   const only = formats && formats.length < Object.keys(FORMAT_CATALOGUE).length ? ` [${formats.join(', ')}]` : '';
   const words = listed.length > 0 ? `: ${listed.join(', ')}` : '';

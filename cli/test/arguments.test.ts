@@ -75,6 +75,18 @@ describe('the command line', () => {
       overlap: '20',
       turned: 'across',
       ink: 'black',
+      shows: 'box',
+      corner: '1.5,2',
+      opposite: '3,4',
+      sheet: 'One',
+      size: 'resolution',
+      pixels: '300',
+      'per-inch': '72',
+      'margin-in': 'mm',
+      ground: 'clear',
+      'ground-colour': '#112233',
+      widths: 'true',
+      quality: '70',
     };
     const flags = ['binary', 'overwrite', 'json', 'no-checks', 'csv', 'check-bar'];
     const listed = new Set([...USAGE.matchAll(/--([a-z-]+)/g)].map((m) => m[1]!));
@@ -94,6 +106,7 @@ describe('the command line', () => {
   it('names are those of the core where the line writes them otherwise', () => {
     expect(options('convert a b --origin lower-left').origin).toBe('lowerLeft');
     expect(options('convert a b --text fitted-lines').written).toEqual({ text: 'fittedLines' });
+    expect(options('convert a b --corner=-1.5,2').written).toEqual({ corner: { x: -1.5, y: 2 } });
     expect(options('convert a b --to .dxf').to).toBe('dxf');
     expect(options('convert a b --font Old=New --font Two=x=y').fontChart).toEqual({ Old: 'New', Two: 'x=y' });
   });
@@ -119,7 +132,9 @@ describe('the command line', () => {
     ['convert a b --colour =#112233', '--colour is given as A=B, not "=#112233"'],
     ['convert a b --colour #112233=', '--colour is given as A=B, not "#112233="'],
     ['convert a b --gradients last-one', '--gradients is one of keep, mean, first, last'],
-    ['convert a b --to doc', '--to is one of dxf, dwg, svg, pdf'],
+    ['convert a b --corner 1', '--corner is given as X,Y, not "1"'],
+    ['convert a b --corner 1,2,3', '--corner is given as X,Y, not "1,2,3"'],
+    ['convert a b --to doc', '--to is one of dxf, dwg, svg, pdf, png, jpeg'],
   ])('%s: %s', (line, message) => {
     expect(() => readArguments(line.split(' '))).toThrow(new WrongUsage(message));
   });
@@ -176,6 +191,8 @@ describe('the plan', () => {
       ['b.dxf', '--decimals 3'],
       ['b.svg', '--paper a3'],
       ['b.pdf', '--decimals 3'],
+      ['b.png', '--quality 50'],
+      ['b.svg', '--pixels 300'],
     ])
       expect(() => plan(`convert a.svg ${at(out!)} ${option}`), `${out} ${option}`).toThrow(WrongUsage);
   });

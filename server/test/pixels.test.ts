@@ -65,7 +65,7 @@ describe('pictures out', () => {
       format: 'jpeg',
       version: '1.02',
       unit: 'mm',
-      options: { size: 'resolution', pxPerInch: 300 },
+      options: { size: 'resolution', perInch: 300 },
     });
     expect(d.state).toBe('failed');
     expect(d.error).toMatch(/Ask for up to [\d.]+ pixels per inch/);

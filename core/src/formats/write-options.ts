@@ -173,7 +173,7 @@ const PICTURE = {
     atLeast: 16,
     atMost: 30_000,
   }),
-  pxPerInch: p.number({
+  perInch: p.number({
     when: { size: 'resolution' },
     title: 'Pixels to the inch',
     default: 150,

@@ -103,7 +103,7 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   sheet: { value: 'Other', of: twoSheets, beside: { shows: 'sheet', pixels: 500 } },
   size: { value: 'resolution', of: art },
   pixels: { value: 300, of: art },
-  pxPerInch: { value: 75, of: art, beside: { size: 'resolution' } },
+  perInch: { value: 75, of: art, beside: { size: 'resolution' } },
   marginIn: { value: 'mm', of: art },
   ground: { value: 'colour', of: art, beside: { groundColour: '#223344' } },
   groundColour: { value: '#223344', of: art, beside: { ground: 'colour' } },

@@ -7,7 +7,8 @@ import { Box2 } from '../../src/geometry/box.js';
 import { fonts, lineDrawing } from './drawn.js';
 
 const sheet = Box2.of(1000, 500, 1420, 797);
-const at = (pxPerInch: number, margin = 0) => ({ size: 'resolution', pxPerInch, marginIn: 'mm', margin }) as const;
+const at = (pxPerInch: number, margin = 0) =>
+  ({ size: 'resolution', perInch: pxPerInch, marginIn: 'mm', margin }) as const;
 
 describe('the whole pixels of a picture', () => {
   test('the window grows to them, so that the scale is exact', () => {

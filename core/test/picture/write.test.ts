@@ -18,7 +18,7 @@ describe('what a picture shows', () => {
       ...lines([x - 8, y, x + 8, y, x, y - 8, x, y + 8], 0.5),
       ...lines([0, 0, 100, 0, 0, 100, 100, 100], 0.13),
     ]);
-    const { pixels, at, picture } = pictured(d, { ...exact, pxPerInch: 200 });
+    const { pixels, at, picture } = pictured(d, { ...exact, perInch: 200 });
     const { frame } = picture!;
     const dark = (px: number, py: number): number => 255 - at(px, py)[0]!;
     // The weighed middle of the ink along a row that crosses the upright alone, and along a column that crosses the other.
@@ -54,7 +54,7 @@ describe('what a picture shows', () => {
   test('half of a pixel is half as dark, and what lies over it is over it', () => {
     // One pixel to a millimetre: a block that ends in the middle of one.
     const d = drawingOf([block(0, 0, 10, 10, 0xff0000), block(2, 2, 5.5, 8, 0x0000ff)]);
-    const { at, pixels } = pictured(d, { ...exact, pxPerInch: 25.4 });
+    const { at, pixels } = pictured(d, { ...exact, perInch: 25.4 });
     expect([pixels.width, pixels.height]).toEqual([10, 10]);
     expect([at(0, 0), at(3, 5), at(5, 5), at(9, 9)]).toEqual([
       [255, 0, 0],
@@ -105,7 +105,7 @@ describe('what a picture shows', () => {
       corner: { x: 0, y: 0 },
       opposite: { x: 20, y: 10 },
       size: 'resolution',
-      pxPerInch: 25.4,
+      perInch: 25.4,
       marginIn: 'mm',
       margin: 0,
     } as const;
@@ -153,7 +153,7 @@ describe('what a picture shows', () => {
   test('where its bands meet nothing shows: all of it is as its parts are', () => {
     // Eight million pixels are drawn in four bands; the window about where two meet is drawn in one.
     const d = drawingOf([...lines([0, 0, 200, 400, 200, 0, 0, 400], 0.7), block(20, 90, 60, 330, 0x3366cc)]);
-    const scale = { size: 'resolution', pxPerInch: 254, marginIn: 'mm', margin: 0 } as const;
+    const scale = { size: 'resolution', perInch: 254, marginIn: 'mm', margin: 0 } as const;
     const all = pictured(d, { ...scale, shows: 'box', corner: { x: 0, y: 0 }, opposite: { x: 200, y: 400 } });
     expect(all.pixels.height).toBe(4000);
     const part = pictured(d, { ...scale, shows: 'box', corner: { x: 0, y: 280 }, opposite: { x: 200, y: 320 } });
@@ -178,7 +178,7 @@ describe('as another program draws it', () => {
       'a',
       fonts(),
     );
-    const { bytes } = pictured(d, { shows: 'sheet', size: 'resolution', pxPerInch: 150 });
+    const { bytes } = pictured(d, { shows: 'sheet', size: 'resolution', perInch: 150 });
     const [ours, theirs] = [PNG.sync.read(Buffer.from(bytes)), rasterOf(pdf.bytes, 150)];
     expect(Math.abs(ours.width - theirs.width) + Math.abs(ours.height - theirs.height)).toBeLessThanOrEqual(2);
     const { inked, differs } = laidOver(ours, theirs, 0, 0);

@@ -21,7 +21,7 @@ const EMPTY = 100;
 /** The least whole number of pixels that holds so many, but for rounding. */
 const wholePixels = (v: number): number => Math.max(1, Math.ceil(v - v * COINCIDENT));
 
-export type FrameOptions = Pick<WriteOptions, 'size' | 'pixels' | 'pxPerInch' | 'scale' | 'marginIn' | 'margin'>;
+export type FrameOptions = Pick<WriteOptions, 'size' | 'pixels' | 'perInch' | 'scale' | 'marginIn' | 'margin'>;
 
 /**
  * The frame of a picture around a box of the drawing (one unit = `mm` millimetres): the window grows to the right and downwards to whole pixels, and a
@@ -34,7 +34,7 @@ export function frameAround(box: Box2, mm: number, o: FrameOptions): PictureFram
   let perMm: number;
   let edge: number;
   if (o.size === 'resolution') {
-    perMm = (o.pxPerInch ?? 150) / MM_PER_INCH / (o.scale ?? 1);
+    perMm = (o.perInch ?? 150) / MM_PER_INCH / (o.scale ?? 1);
     edge = margin === 0 ? 0 : wholePixels(margin * perMm);
   } else {
     const pixels = o.pixels ?? 2400;
@@ -64,7 +64,7 @@ function tooLarge(width: number, height: number, o: FrameOptions): UserError {
   const most = (v: number): string => String(Number((v * by * 0.99).toPrecision(3)));
   const instead =
     o.size === 'resolution'
-      ? `Ask for up to ${most(o.pxPerInch ?? 150)} pixels per inch, for a larger scale than 1 to ${o.scale ?? 1}, or for a number of pixels`
+      ? `Ask for up to ${most(o.perInch ?? 150)} pixels per inch, for a larger scale than 1 to ${o.scale ?? 1}, or for a number of pixels`
       : `Ask for up to ${Math.floor(Math.max(width, height) * by)} pixels`;
   return new UserError(
     'page-too-small',
