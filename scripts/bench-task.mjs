@@ -12,12 +12,14 @@ import {
   eachPage,
   DEFAULT_TARGETS,
   targetFor,
+  plannedStep,
   prepare,
   prove,
   readDrawing,
   readSource,
   runChecks,
   shippedBook,
+  stepById,
 } from '../core/dist/index.js';
 
 const [, , task, file] = process.argv;
@@ -121,6 +123,18 @@ else if (task === 'read-elsewhere') {
   } else if (task === 'write-pdf') {
     const r = time(() => deliver(prepared.drawing, DEFAULT_TARGETS.pdf, 'bench.dxf', fonts));
     done({ size: r.value.bytes.length, ms: r.ms });
+  } else if (task === 'write-png' || task === 'write-jpeg') {
+    // As large as was asked for along the longer side.
+    const options = { pixels: Number(process.argv[5]), margin: 0 };
+    const target = { ...DEFAULT_TARGETS[task.slice(6)], options };
+    const r = time(() => deliver(prepared.drawing, target, 'bench', fonts));
+    if (process.argv[4]) writeFileSync(process.argv[4], r.value.bytes);
+    const { width, height } = r.value.picture.frame;
+    done({ size: r.value.bytes.length, ms: r.ms, megapixels: (width * height) / 1e6 });
+  } else if (task === 'trace') {
+    const step = plannedStep(stepById('trace-pictures'), 'trace', { by: 'colours' });
+    const r = time(() => prepare(drawing, NO_DECISIONS, [step], { fonts }));
+    done({ size, ms: r.ms, areas: r.value.drawing.entities.length });
   } else if (task.startsWith('write-dwg-')) {
     const target = targetFor('dwg', { version: task.slice(10) });
     const r = time(() => deliver(prepared.drawing, target, 'bench.dxf', fonts));

@@ -102,6 +102,20 @@ try {
   const pages = run('pages', pdf);
   row('read every page', pages, `${pages.objects} objects`);
   row('read the first page', run('read-page', pdf));
+  // Pictures: a panel with gradients, letters and clips, and the same traced back.
+  const panel = fileURLToPath(new URL('../demo/files/kestrel-row-wayfinding-panel.svg', import.meta.url));
+  console.log('\nPictures');
+  const [large, ten] = [join(folder, 'large.png'), join(folder, 'ten.png')];
+  for (const [what, task, out, pixels] of [
+    ['as large as A0 at 300 to the inch', 'write-png', large, 9934],
+    ['the same as JPEG', 'write-jpeg', '', 9934],
+    ['ten million pixels', 'write-png', ten, 3820],
+  ]) {
+    const r = run(task, panel, out, String(pixels));
+    row(what, r, `${r.megapixels.toFixed(1)} million pixels`);
+  }
+  const traced = run('trace', ten);
+  row('trace ten million pixels', traced, `${traced.areas} areas`);
   // What each step takes beside reading, on objects of every kind and on closed outlines that nearly touch.
   const bricks = join(folder, 'bricks.dxf');
   makeBricks(bricks, Math.round(entities / 15));

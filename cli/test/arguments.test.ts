@@ -75,6 +75,7 @@ describe('the command line', () => {
       overlap: '20',
       turned: 'across',
       ink: 'black',
+      part: 'box',
       shows: 'box',
       corner: '1.5,2',
       opposite: '3,4',

@@ -101,6 +101,14 @@ export const PDF_OPTIONS = {
     maxLength: 2000,
     default: '*',
   }),
+  part: p.choice({
+    when: { pageSize: ['drawing', 'paper'] },
+    title: 'Of the drawing',
+    default: 'all',
+    choices: { all: 'all is shown', box: 'what lies between two corners' },
+  }),
+  corner: p.point({ when: { part: 'box' }, title: 'One corner' }),
+  opposite: p.point({ when: { part: 'box' }, title: 'The opposite corner' }),
   margin: p.number({ title: 'Margin', default: 10, atLeast: 0, atMost: 1000, suffix: 'mm' }),
   fit: p.choice({
     when: { pageSize: 'paper' },

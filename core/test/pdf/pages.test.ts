@@ -209,3 +209,41 @@ describe('sheets', () => {
     expect(wide.some((w) => Math.abs(w - 2600) < 1)).toBe(true);
   });
 });
+
+describe('part of a drawing', () => {
+  const box = { part: 'box', corner: { x: 150, y: 120 }, opposite: { x: 450, y: 320 } } as const;
+
+  it('between two corners is a page of that size with its margin, what it cuts is cut, and the rest is told', async () => {
+    const { made, proof, codes } = await written(grid(), { ...box, margin: 10 });
+    expect(risks(proof)).toEqual([]);
+    // Lines at 200, 300 and 400 upright, at 200 and 300 level; the other 17 lie beyond.
+    expect(made.written.entities).toHaveLength(5);
+    expect(made.ledger.find((r) => r.code === 'off-all-pages')?.count).toBe(17);
+    expect(codes).toContain('placed-on-page');
+    const read = await page(made.bytes, 1);
+    expect([read.page!.width * MM, read.page!.height * MM].map((v) => Math.round(v * 1000) / 1000)).toEqual([320, 220]);
+    // What a reader sees of the line at 200: 10 mm of margin and 50 from the left corner.
+    const raster = poppler ? rasterOf(made.bytes, 25.4) : null;
+    if (!raster) return;
+    // It rounds up what is a hair over a whole pixel.
+    expect(Math.abs(raster.width - 320) + Math.abs(raster.height - 220)).toBeLessThanOrEqual(1);
+    const dark = (x: number, y: number): boolean =>
+      [-1, 0, 1].some((d) => raster.data[4 * (y * raster.width + x + d)]! < 220);
+    expect([dark(60, 50), dark(160, 50), dark(100, 50)]).toEqual([true, true, false]);
+    // In the margin nothing is drawn.
+    expect([dark(60, 4), dark(60, 216)]).toEqual([false, false]);
+  });
+
+  it('goes onto paper at a scale, and corners without an area are refused', async () => {
+    const { made, proof } = await written(grid(), {
+      ...box,
+      pageSize: 'paper',
+      paper: 'a4',
+      scale: 2,
+      turned: 'across',
+    });
+    expect(risks(proof)).toEqual([]);
+    expect(made.written.entities).toHaveLength(5);
+    await expect(written(grid(), { part: 'box' })).rejects.toThrow(/hold no area/);
+  });
+});

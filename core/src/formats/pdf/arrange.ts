@@ -5,13 +5,13 @@ import type { Lineage } from '../../drawing/lineage.js';
 import type { Entity } from '../../drawing/entity.js';
 import { because } from '../../drawing/reasons.js';
 import { unitOf } from '../../drawing/units.js';
-import { scaling, translation } from '../../geometry/affine.js';
+import { IDENTITY, scaling, translation } from '../../geometry/affine.js';
 import { Box2 } from '../../geometry/box.js';
 import type { LedgerEntry } from '../../drawing/ledger.js';
 import type { Arranged, WriteOptions } from '../format.js';
 import { MARK_LAYER, composePages } from '../paged/compose-pages.js';
 import { checkBar, sheetPlans, sheetsAsked, tilePlans } from '../paged/plan-pages.js';
-import { reachOf } from '../paged/reach.js';
+import { boxOfCorners, reachOf } from '../paged/reach.js';
 import { shownIn } from '../paged/shown-in.js';
 
 /** Paper in mm (ISO 216), upright. */
@@ -35,7 +35,8 @@ export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged 
   const { mm } = unitOf(options.unit);
   if (options.pageSize === 'sheets') return ofSheets(drawing, options, mm, without);
   const reach = reachOf(drawing, options.fonts, true);
-  const own = reach.empty ? Box2.of(0, 0, EMPTY / mm, EMPTY / mm) : reach;
+  const part = options.part === 'box' && options.pageSize !== 'tiles' ? boxOfCorners(options) : null;
+  const own = part ?? (reach.empty ? Box2.of(0, 0, EMPTY / mm, EMPTY / mm) : reach);
   const margin = options.margin ?? 10;
   const moves: Arranged['moves'][number][] = [];
   if (options.pageSize === 'tiles') return inTiles(drawing, options, own, mm, without);
@@ -77,6 +78,10 @@ export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged 
   });
   const box = Box2.of(0, 0, width, height);
   const bar = options.checkBar ? checkBar(box, margin / mm, mm) : [];
+  if (part) {
+    const frame = Box2.of(k * own.minX + x, k * own.minY + y, k * own.maxX + x, k * own.maxY + y);
+    return partOnPage({ moves, without, pages: [box] }, frame, bar, options);
+  }
   if (bar.length === 0) return { moves, without, pages: [box] };
   return {
     moves,
@@ -87,6 +92,25 @@ export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged 
       scaled: false,
       rows: [],
       run: (from, lineage) => ({ drawing: marked(from, bar, lineage), pageOf: new Map(), off: 0 }),
+    },
+  };
+}
+
+/** A page that shows no more of the drawing, which lies on it already, than a frame holds. */
+function partOnPage(
+  arranged: Omit<Arranged, 'compose'>,
+  frame: Box2,
+  marks: Entity[],
+  { fonts }: Pick<WriteOptions, 'fonts'>,
+): Arranged {
+  const plan = { box: arranged.pages[0]!, views: [{ sheet: undefined, map: IDENTITY, frame }], marks };
+  return {
+    ...arranged,
+    compose: {
+      title: 'Part on the page',
+      scaled: false,
+      rows: [],
+      run: (from, lineage) => composePages(from, [plan], fonts, lineage),
     },
   };
 }

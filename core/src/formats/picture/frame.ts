@@ -7,7 +7,7 @@ import { COINCIDENT } from '../../geometry/tolerance.js';
 import type { Arranged } from '../format.js';
 import { composePages } from '../paged/compose-pages.js';
 import { sheetPlans, sheetsAsked } from '../paged/plan-pages.js';
-import { reachOf } from '../paged/reach.js';
+import { boxOfCorners, reachOf } from '../paged/reach.js';
 import type { WriteOptions } from '../write-options.js';
 import type { PictureFrame } from './shown.js';
 import { pictureMade, windowOf } from './made.js';
@@ -73,9 +73,6 @@ function tooLarge(width: number, height: number, o: FrameOptions): UserError {
   );
 }
 
-const boxOfCorners = (a: { x: number; y: number }, b: { x: number; y: number }): Box2 =>
-  Box2.of(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
-
 /** What a picture shows: all of the drawing, what lies between two corners, or a sheet as it is printed. */
 export function arrangePicture(drawing: Drawing, options: WriteOptions): Arranged {
   const { mm } = unitOf(options.unit);
@@ -83,9 +80,7 @@ export function arrangePicture(drawing: Drawing, options: WriteOptions): Arrange
   if (options.shows === 'sheet') return ofSheet(drawing, options, mm);
   let box: Box2;
   if (options.shows === 'box') {
-    box = boxOfCorners(options.corner ?? { x: 0, y: 0 }, options.opposite ?? { x: 0, y: 0 });
-    if (!(box.width > 0) || !(box.height > 0))
-      throw new UserError('page-too-small', 'The two corners of the picture hold no area between them. Choose others');
+    box = boxOfCorners(options);
   } else {
     box = reachOf(drawing, options.fonts, false);
     if (box.empty) box = Box2.of(0, 0, EMPTY / mm, EMPTY / mm);

@@ -10,7 +10,10 @@ const OPEN = 4;
 const megabytes = (bytes: number): string =>
   bytes >= 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.max(1, Math.round(bytes / 1e3))} kB`;
 
-/** What a picture would be, foretold: its pixels, the room it takes open, and as a file once that was looked ahead for. */
+/**
+ * What of the drawing a picture or a page shows, by what is in sight or in a frame; and what a picture would be, foretold: its pixels, the room it takes open, and as a file
+ * once that was looked ahead for.
+ */
 export function PictureSize({
   target,
   bytes,
@@ -42,20 +45,22 @@ export function PictureSize({
     // `asked` stands for the target and the drawing.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [free, asked, pixels]);
-  if (!pixels) return null;
+  const pages =
+    target.format === 'pdf' && ['drawing', 'paper'].includes(String(target.options['pageSize'] ?? 'drawing'));
+  if (!pixels && !pages) return null;
   const show = (s: Sight): void => {
     const length = (value: number): number | { value: number; unit: UnitName } =>
       unit === null ? value : { value, unit: unit as UnitName };
     const corner = { x: length(s.minX), y: length(s.minY) };
     const opposite = { x: length(s.maxX), y: length(s.maxY) };
-    onChange({ ...target, options: { ...target.options, shows: 'box', corner, opposite } });
+    onChange({ ...target, options: { ...target.options, [pixels ? 'shows' : 'part']: 'box', corner, opposite } });
   };
   const framing = tools.tool === 'ask' && tools.asked?.onFrame !== undefined;
   const drag = (): void =>
     framing
       ? tools.ask(null)
       : tools.ask({
-          words: 'Drag a frame around what the picture shows.',
+          words: 'Drag a frame around what the file shows.',
           onFrame: (minX, minY, maxX, maxY) => {
             show({ minX, minY, maxX, maxY });
             tools.ask(null);
@@ -72,7 +77,7 @@ export function PictureSize({
         </Button>
       </div>
       <p className="text-sm" data-testid="picture-size" aria-live="polite">
-        {typeof frame === 'string' ? (
+        {!pixels ? null : typeof frame === 'string' ? (
           <span className="text-alarm">{frame}</span>
         ) : frame ? (
           <>
