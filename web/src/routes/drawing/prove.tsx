@@ -51,7 +51,7 @@ export function Prove() {
   const [proving, setProving] = useState<{ name: string; stop: () => void } | null>(null);
 
   // Objects of a picture cannot be found again, and its pixels are not tinted: they are wiped over the drawing.
-  const isPicture = delivery !== undefined && traitsOf(delivery.target.format).pixels === true;
+  const isPicture = delivery ? traitsOf(delivery.target.format).pixels === true : false;
   useEffect(() => setCompare(isPicture ? 'wipe' : 'over'), [isPicture]);
 
   useEffect(() => {
