@@ -191,8 +191,10 @@ test('every step and check says what it asks for in full: defaults that stand, t
     expect(faultOf(params, defaultsOf(params)), id).toBeNull();
     for (const [name, one] of Object.entries(params)) {
       expect(one.title, `${id}.${name}`).toMatch(/\S/);
-      for (const [other, value] of Object.entries(one.when ?? {}))
-        expect(faultOf(params, { [other]: value }), `${id}.${name} when ${other}`).toBeNull();
+      // One value, or several of which each counts.
+      for (const [other, wanted] of Object.entries(one.when ?? {}))
+        for (const value of [wanted].flat() as Kept[string][])
+          expect(faultOf(params, { [other]: value }), `${id}.${name} when ${other}`).toBeNull();
     }
   }
 });
