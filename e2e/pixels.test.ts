@@ -70,7 +70,7 @@ test('a section sheet leaves as a picture whose pixels, and the file beside it, 
   await expect(page.getByRole('link', { name: /The proof holds/ })).toBeVisible();
 
   const beside = page.waitForEvent('download');
-  await page.getByRole('link', { name: '.pgw' }).click();
+  await page.getByRole('link', { name: 'Download section.pgw' }).click();
   const world = readFileSync((await (await beside).path())!, 'utf8')
     .trim()
     .split('\n')

@@ -11,6 +11,9 @@ export const REASONS = {
   'areas-touch-in-points': 'areas that touch in a point alone are joined or parted there, as was asked for',
   'no-line-art':
     'the picture is no line art: few of its pixels are like their neighbours, and what is traced is a choice among many',
+  'picture-tilted': 'pictures that are tilted out of the plane are not traced',
+  'pictures-in-blocks-not-traced': 'pictures in blocks are not traced: break the blocks up first',
+  'corners-hold-no-picture': 'the corners that were given hold nothing of the picture, which is not traced',
   'picture-not-at-hand': 'pictures that are not at hand or cannot be unpacked are not traced',
   'drawn-as-pixels': 'everything is drawn as {width} × {height} pixels, each {size} {unit} wide',
   'picture-resolution-rounded':

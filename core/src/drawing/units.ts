@@ -49,6 +49,8 @@ export function unitOf(name: UnitName): (typeof UNITS)[number] {
 /** The unit behind a $INSUNITS code, or `null` for 0 (unitless) and codes the reference does not name. */
 export const unitFromCode = (code: number): UnitName | null => UNITS.find((u) => u.code === code)?.name ?? null;
 
+export const MM_PER_INCH = 25.4;
+
 /** The number of `to` in one `from`: 25.4 for inches to millimetres. */
 export const conversion = (from: UnitName, to: UnitName): number => (from === to ? 1 : unitOf(from).mm / unitOf(to).mm);
 

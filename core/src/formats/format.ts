@@ -6,8 +6,7 @@ import type { Entity } from '../drawing/entity.js';
 import type { LedgerEntry, LedgerRow } from '../drawing/ledger.js';
 import type { Lineage } from '../drawing/lineage.js';
 import type { FormatEntry } from './catalogue.js';
-import type { PictureMade } from './picture/shown.js';
-import type { Beside } from './picture/shown.js';
+import type { Beside, PictureMade } from './picture/shown.js';
 import type { WriteOptions } from './write-options.js';
 
 export type { WriteOptions } from './write-options.js';

@@ -23,6 +23,21 @@ const LETTERS = {
   }),
 };
 
+/** How lines and colours of art are to be other than the drawing has them. */
+const LOOKS = {
+  /** One width for all lines, in mm; nothing for their own. */
+  hairline: p.optional(
+    p.number({ title: 'One width for all lines', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
+    'own',
+  ),
+  /** Colours replaced by others, for machines that read colours as operations. */
+  colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),
+};
+
+const INK = {
+  ink: p.choice({ title: 'Ink', default: 'colours', choices: { colours: 'colours', black: 'black only' } }),
+};
+
 const DRAFTING = {
   curves: p.choice({
     when: { source: 'artwork' },
@@ -73,13 +88,7 @@ export const SVG_OPTIONS = {
     default: 'expanded',
     choices: { expanded: 'copied out', shared: 'defined once and reused' },
   }),
-  /** One width for all lines, in mm; nothing for their own. */
-  hairline: p.optional(
-    p.number({ title: 'One width for all lines', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
-    'own',
-  ),
-  /** Colours replaced by others, for machines that read colours as operations. */
-  colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),
+  ...LOOKS,
 };
 
 export const PDF_OPTIONS = {
@@ -145,12 +154,8 @@ export const PDF_OPTIONS = {
     choices: { fits: 'as the drawing fits better', upright: 'upright', across: 'across' },
   }),
   checkBar: p.yesNo({ title: 'A bar of 100 mm to check the print by', default: false }),
-  ink: p.choice({ title: 'Ink', default: 'colours', choices: { colours: 'colours', black: 'black only' } }),
-  hairline: p.optional(
-    p.number({ title: 'One width for all lines', default: 0.1, above: 0, atMost: 100, suffix: 'mm' }),
-    'own',
-  ),
-  colours: p.chart({ title: 'Colour chart', of: 'colour', columns: ['colour', 'written as'], atMost: 1000 }),
+  ...INK,
+  ...LOOKS,
 };
 
 const PICTURE = {
@@ -212,9 +217,8 @@ const PICTURE_LOOKS = {
     default: 'seen',
     choices: { seen: 'true, but a pixel at least', true: 'true' },
   }),
-  ink: PDF_OPTIONS.ink,
-  hairline: PDF_OPTIONS.hairline,
-  colours: PDF_OPTIONS.colours,
+  ...INK,
+  ...LOOKS,
 };
 
 export const PNG_OPTIONS = {

@@ -1,3 +1,4 @@
+import { MM_PER_INCH } from '../drawing/units.js';
 import type { Appearance, Paint } from '../drawing/appearance.js';
 import { constantWidth } from '../drawing/constant-width.js';
 import type { Drawing } from '../drawing/drawing.js';
@@ -13,7 +14,7 @@ import type { PictureHead } from '../formats/picture/head.js';
 import { pictureHead } from '../formats/picture/head.js';
 import type { WorldFile } from '../formats/picture/place-files.js';
 import type { Beside } from '../formats/picture/shown.js';
-import { readWorldFile } from '../formats/picture/place-files.js';
+import { readPlaceWords, readWorldFile } from '../formats/picture/place-files.js';
 import type { Pixels } from '../formats/picture/png.js';
 import { readPixels } from '../formats/picture/read-pixels.js';
 import type { AskedLooks } from '../formats/write-options.js';
@@ -35,7 +36,6 @@ export interface PictureProof {
 const INK = { 'image/png': 24, 'image/jpeg': 80 } as const;
 /** Edges are smoothed over a pixel, and faint parts of one are not counted as ink. */
 const EDGE = 1;
-const MM_PER_INCH = 25.4;
 /** The widths that are drawn where none is stated, in mm. */
 const STANDARD_MM = 0.25;
 const WHITE = 0xffffff;
@@ -60,7 +60,7 @@ export function pictureItems(p: PictureProof, fonts: FontBook): ProofItem[] {
   return [
     sizeItem(p, head, pixels),
     resolutionItem(p, head),
-    ...(world ? [placeItem(p, world)] : []),
+    placeItem(p, world),
     inkItem(p, world, head, pixels, fonts),
   ];
 }
@@ -79,62 +79,76 @@ function sizeItem({ made: { frame } }: PictureProof, head: PictureHead, pixels: 
   };
 }
 
-/** What the file says of its own size, over the whole picture. */
+/** The numbers that formats count resolution in, as pixels to the inch: whole pixels to the metre; to the inch or the centimetre. */
+const COUNTED = { 'image/png': [0.0254], 'image/jpeg': [1, 2.54] } as const;
+/** A number further off than this part says nothing. */
+const FAR_OFF = 0.01;
+
+/** What the file says of its own size, over the whole picture: the exact number, the nearest that its format has, or none where none is near. */
 function resolutionItem({ made: { frame } }: PictureProof, head: PictureHead): ProofItem {
   const exact = frame.pxPerInch;
-  const digits = (v: number): string => String(Number(v.toPrecision(7)));
   const mm = (perInch: number): string => `${digits((frame.width * MM_PER_INCH) / perInch)} mm`;
+  const off = (v: number): number => Math.abs(v / exact - 1);
+  const nearest = COUNTED[head.media]
+    .map((one) => Math.round(exact / one) * one)
+    .reduce((a, b) => (off(b) < off(a) ? b : a));
   const stated = head.pxPerInch;
-  const off = stated === null ? Infinity : Math.abs(stated / exact - 1);
-  // Whole pixels to the metre, the inch or the centimetre: half of one is the most that may be off.
-  const half = head.media === 'image/png' ? 0.0254 / 2 : 0.5 * 2.54;
-  const rounded = stated !== null && Math.abs(stated - exact) <= half * (1 + 1e-9);
+  const isExact = stated !== null && off(stated) < SAME;
+  const isNearest = stated === null ? nearest <= 0 || off(nearest) > FAR_OFF : Math.abs(stated / nearest - 1) < SAME;
   return {
     id: 'resolution',
     carryOver: 'units',
     title: 'Width that the file states',
-    state: off < 1e-9 ? 'kept' : rounded || stated === null ? 'changed' : 'atRisk',
+    state: isExact ? 'kept' : isNearest ? 'changed' : 'atRisk',
     expected: `${mm(exact)} at ${digits(exact)} pixels to the inch`,
     found: stated === null ? 'none' : `${mm(stated)} at ${digits(stated)}`,
-    explanation:
-      off < 1e-9
-        ? ''
-        : stated === null
-          ? 'the format has no number near it: the files beside it say size and place exactly'
-          : rounded
-            ? 'the format counts in whole numbers: the files beside it say size and place exactly'
-            : 'it is no rounding',
+    explanation: isExact
+      ? ''
+      : isNearest
+        ? `the format ${stated === null ? 'has no number near it' : 'counts in whole numbers'}: the files beside it say size and place exactly`
+        : `the format could have said ${digits(nearest)}`,
   };
 }
+const SAME = 1e-9;
+const digits = (v: number): string => String(Number(v.toPrecision(7)));
 
-/** Whether the world file puts the picture where it was to lie. */
-function placeItem({ made: { frame }, unit }: PictureProof, w: WorldFile): ProofItem {
-  const corners = [
-    w[4] - w[0] / 2,
-    w[5] - w[3] / 2,
-    w[4] + w[0] * (frame.width - 0.5),
-    w[5] + w[3] * (frame.height - 0.5),
-  ];
+/** Whether the files beside it put the picture where it was to lie: the world file, and the other one the same. */
+function placeItem({ made: { frame }, unit, beside }: PictureProof, w: WorldFile | null): ProofItem {
   const meant = [
     frame.left,
     frame.top,
     frame.left + frame.width / frame.perUnit,
     frame.top - frame.height / frame.perUnit,
   ];
-  const digits = (v: number): string => String(Number(v.toPrecision(7)));
-  const said = (c: number[]): string =>
-    `${digits(c[0]!)}, ${digits(c[1]!)} to ${digits(c[2]!)}, ${digits(c[3]!)} ${unit}`;
   const size = Math.max(frame.width, frame.height) / frame.perUnit;
   const reach = Math.max(size, ...meant.map(Math.abs));
-  const fits = w[1] === 0 && w[2] === 0 && corners.every((c, i) => Math.abs(c - meant[i]!) <= 1e-12 * reach);
+  const isMeant = (c: readonly number[]): boolean =>
+    c.length === 4 && c.every((v, i) => Math.abs(v - meant[i]!) <= 1e-12 * reach);
+  const said = (c: readonly number[]): string =>
+    `${digits(c[0]!)}, ${digits(c[1]!)} to ${digits(c[2]!)}, ${digits(c[3]!)} ${unit}`;
+  const corners = w && [
+    w[4] - w[0] / 2,
+    w[5] - w[3] / 2,
+    w[4] + w[0] * (frame.width - 0.5),
+    w[5] + w[3] * (frame.height - 0.5),
+  ];
+  const words = beside.map((b) => readPlaceWords(b.text)).find((p) => p !== null);
+  const fits = corners !== null && w![1] === 0 && w![2] === 0 && isMeant(corners);
+  const agrees = words?.unit === unit && isMeant(words.corners);
   return {
     id: 'beside',
     carryOver: 'origin',
-    title: 'Place that the file beside it states',
-    state: fits ? 'kept' : 'atRisk',
+    title: 'Place that the files beside it state',
+    state: fits && agrees ? 'kept' : 'atRisk',
     expected: said(meant),
-    found: said(corners),
-    explanation: fits ? '' : 'it lies elsewhere',
+    found: corners ? said(corners) : 'no world file',
+    explanation: !corners
+      ? ''
+      : !fits
+        ? 'it lies elsewhere'
+        : agrees
+          ? ''
+          : 'the file that says it in words says otherwise',
   };
 }
 
@@ -191,7 +205,6 @@ function inkItem(
         ];
   const [outer, inner] = [toPixels(may), toPixels(must)];
   const found = inkBox(p, head, pixels);
-  const digits = (v: number): string => String(Number(v.toPrecision(6)));
   const said = (s: Sides | null): string =>
     s === null
       ? 'nothing drawn'
@@ -208,7 +221,7 @@ function inkItem(
     const shown = inner && inner[2] - inner[0] > EDGE && inner[3] - inner[1] > EDGE;
     return {
       ...item,
-      state: shown && !hides ? 'atRisk' : outer && !shown ? 'undecided' : outer ? 'undecided' : 'kept',
+      state: shown && !hides ? 'atRisk' : outer ? 'undecided' : 'kept',
       explanation: outer ? 'nothing is seen of what is drawn' : '',
     };
   }

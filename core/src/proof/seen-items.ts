@@ -65,7 +65,7 @@ function sourceSeen(
 export function seenPictureItems(
   source: Drawing,
   reading: readonly LedgerRow[],
-  { written, bytes, made, ledger, looks }: PictureProof & { readonly ledger: readonly LedgerRow[] },
+  { written, bytes, made, looks }: PictureProof,
   witness: Witness,
   fonts: FontBook,
 ): ProofItem[] {
@@ -79,10 +79,8 @@ export function seenPictureItems(
     asked: looks,
     packed: pictureHead(bytes)?.media === 'image/jpeg',
   });
-  return [
-    ...items,
-    itemOf('seen-file', 'What was prepared and the picture, drawn', seen, losses(ledger.filter((r) => !r.onPurpose))),
-  ];
+  // What the writer says of itself excuses nothing: both are drawn with the same losses.
+  return [...items, itemOf('seen-file', 'What was prepared and the picture, drawn', seen, 0)];
 }
 
 /** A file that leaves no choice of unit, in that of another drawing. */

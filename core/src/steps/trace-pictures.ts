@@ -6,17 +6,20 @@ import { traitsOf } from '../drawing/format-traits.js';
 import { withLayer } from '../drawing/drawing.js';
 import type { Entity, Image } from '../drawing/entity.js';
 import { hex } from '../drawing/palette.js';
+import { clipInPixels } from '../drawing/curves.js';
+import type { PlainReason } from '../drawing/reasons.js';
 import { because } from '../drawing/reasons.js';
 import { checkStop } from '../formats/format.js';
 import { dataAddress } from '../formats/picture/data-address.js';
 import type { Pixels } from '../formats/picture/png.js';
 import { packedPng } from '../formats/picture/png.js';
+import { cropped } from '../formats/picture/cropped.js';
 import { pixelsOfAddress } from '../formats/picture/read-pixels.js';
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, inverse, planar, planarSimilarity } from '../geometry/affine.js';
+import { applyPoint, compose, inverse, planar, planarSimilarity, translation } from '../geometry/affine.js';
 import { PathBuilder, transformPath } from '../geometry/path.js';
 import type { Piece } from '../geometry/path-pieces.js';
-import { drawPiece, startOf } from '../geometry/path-pieces.js';
+import { drawPiece, endOf, startOf } from '../geometry/path-pieces.js';
 import type { Infer } from '../parameters/parameter.js';
 import { p } from '../parameters/parameter.js';
 import { withoutSpeckles } from '../tracing/components.js';
@@ -34,7 +37,8 @@ import {
   withoutGround,
 } from '../tracing/labels.js';
 import { differing } from '../tracing/redrawn.js';
-import { cropped, levelled, softened, squared } from '../tracing/straighten.js';
+import { masked } from '../tracing/masked.js';
+import { levelled, softened, squared } from '../tracing/straighten.js';
 import type { Traced } from '../tracing/trace.js';
 import { trace } from '../tracing/trace.js';
 import { exampleDrawing } from './example.js';
@@ -162,20 +166,24 @@ export const tracePictures = defineStep({
     let count = 0;
     for (const e of drawing.entities) {
       checkStop(ctx);
-      if (e.kind !== 'image' || e.cover || !e.look.visible || !wanted(e)) continue;
-      const pixels = e.data === undefined ? null : pixelsOfAddress(e.data);
-      if (!pixels) {
-        ctx.leave('picture-not-at-hand', e);
+      if (!isTraceable(e) || !wanted(e)) continue;
+      const traced = withTraced(made, e, params, ctx);
+      if (typeof traced === 'string') {
+        ctx.leave(traced, e);
         continue;
       }
       ctx.look();
       count++;
-      made = withTraced(made, e, pixels, params, ctx);
+      made = traced;
     }
+    const inBlocks = [...drawing.blocks.values()].reduce((n, b) => n + b.entities.filter(isTraceable).length, 0);
+    if (inBlocks > 0) ctx.leave('pictures-in-blocks-not-traced', undefined, inBlocks);
     tellChange(ctx, 'curves', count, 'pictures-traced');
     return made;
   },
 });
+
+const isTraceable = (e: Entity): e is Image => e.kind === 'image' && !e.cover && e.look.visible;
 
 /** Steps for a drawing that is nothing but a picture, where it becomes a drawing: they trace it first, unless they say how already. */
 export function tracingFirst(source: Drawing, steps: readonly PlannedStep[], target: string): readonly PlannedStep[] {
@@ -191,21 +199,27 @@ function placeOf(e: Image, { width, height }: Pixels): Affine {
   return planar(ux, uy, -vx, -vy, e.at[0] + vx * height, e.at[1] + vy * height);
 }
 
-function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, ctx: StepContext): Drawing {
-  const place = placeOf(e, whole);
-  if (!(Math.abs(place[0] * place[4] - place[1] * place[3]) > 0)) {
-    ctx.leave('picture-not-at-hand', e);
-    return drawing;
-  }
-  const { picture: ready, x, y } = readied(whole, place, params);
-  const isArt = evenPart(ready) >= LINE_ART;
+/** The drawing with what a picture shows as outlines; or why it is not traced. */
+function withTraced(drawing: Drawing, e: Image, params: Params, ctx: StepContext): Drawing | PlainReason {
+  const pixels = e.data === undefined ? null : pixelsOfAddress(e.data);
+  if (!pixels) return 'picture-not-at-hand';
+  const place = placeOf(e, pixels);
+  const flat = e.u[2] === 0 && e.v[2] === 0 && Math.abs(place[0] * place[4] - place[1] * place[3]) > 0;
+  if (!flat) return 'picture-tilted';
+  const [w, h] = [pixels.width / e.pixels[0], pixels.height / e.pixels[1]];
+  // What its boundary hides is not there.
+  const whole = e.clip
+    ? masked(
+        pixels,
+        clipInPixels(e).flatMap(([x, y]) => [x * w, y * h]),
+      )
+    : pixels;
+  const ready = readied(whole, place, params);
+  if (!ready) return 'corners-hold-no-picture';
+  const isArt = evenPart(ready.picture) >= LINE_ART;
   const soften = params.soften ?? (isArt ? 0 : 1);
-  const picture = soften > 0 ? softened(ready, soften) : ready;
-  if (picture.width === 0 || picture.height === 0) {
-    ctx.leave('picture-not-at-hand', e);
-    return drawing;
-  }
-  const { labelled, speckles } = withoutSpeckles(partedBy(picture, ready, params), params.speckles);
+  const picture = soften > 0 ? softened(ready.picture, soften) : ready.picture;
+  const { labelled, speckles } = withoutSpeckles(partedBy(picture, ready.picture, params), params.speckles);
   const rules = {
     bound: params.bound,
     corner: (params.corner * Math.PI) / 180,
@@ -216,8 +230,8 @@ function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, c
     checkStop(ctx);
     ctx.onProgress?.(done);
   });
-  const map = compose(place, x, y);
-  const made = entitiesOf(traced, labelled, params, map, drawing.nextId, e.sheet);
+  const map = compose(place, translation(ready.x, ready.y));
+  const made = entitiesOf(traced, labelled, params, map, drawing.nextId, e);
   tellOf(traced, labelled, speckles, isArt, ctx);
   if (params.by === 'colours') listColours(traced, labelled, ctx);
   ctx.lineage.add(made, 'traced');
@@ -228,22 +242,28 @@ function withTraced(drawing: Drawing, e: Image, whole: Pixels, params: Params, c
   return { ...layered, entities, nextId: drawing.nextId + made.length };
 }
 
-const compose = (m: Affine, x: number, y: number): Affine => {
-  const at = applyPoint(m, [x, y, 0]);
-  return planar(m[0], m[1], m[3], m[4], at[0], at[1]);
-};
+/** A picture, or a part of one, and where its upper left corner lies in pixels of the whole. */
+interface Readied {
+  readonly picture: Pixels;
+  readonly x: number;
+  readonly y: number;
+}
 
-/** The part of a picture that is traced, straightened; and where its upper left corner lies, in pixels of the whole. */
-function readied(whole: Pixels, place: Affine, params: Params): { picture: Pixels; x: number; y: number } {
+/** The part of a picture that is traced, straightened; `null` where the corners that were given hold nothing of it. */
+function readied(whole: Pixels, place: Affine, params: Params): Readied | null {
   const back = inverse(place);
   const pixel = ({ x, y }: { x: number; y: number }): readonly [number, number] => {
     const q = applyPoint(back, [x, y, 0]);
     return [q[0], q[1]];
   };
-  let at: { picture: Pixels; x: number; y: number } = { picture: whole, x: 0, y: 0 };
+  let at: Readied = { picture: whole, x: 0, y: 0 };
   if (params.crop === 'box') {
     const [a, b] = [pixel(params.from), pixel(params.to)];
-    at = cropped(whole, Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[0], b[0]), Math.max(a[1], b[1]));
+    const [x, y] = [0, 1].map((k) => Math.max(0, Math.floor(Math.min(a[k]!, b[k]!)))) as [number, number];
+    const width = Math.min(whole.width, Math.ceil(Math.max(a[0], b[0]))) - x;
+    const height = Math.min(whole.height, Math.ceil(Math.max(a[1], b[1]))) - y;
+    if (!(width > 0) || !(height > 0)) return null;
+    at = { picture: cropped(whole, { x, y, width, height }), x, y };
   }
   const within = (v: { x: number; y: number }): readonly [number, number] => {
     const [x, y] = pixel(v);
@@ -251,11 +271,9 @@ function readied(whole: Pixels, place: Affine, params: Params): { picture: Pixel
   };
   if (params.straighten === 'line')
     return { ...at, picture: levelled(at.picture, [within(params.first), within(params.second)]) };
-  if (params.straighten === 'four') {
-    const made = squared(at.picture, [params.first, params.second, params.third, params.fourth].map(within));
-    if (made) return { picture: made.picture, x: at.x + made.x, y: at.y + made.y };
-  }
-  return at;
+  if (params.straighten === 'no') return at;
+  const made = squared(at.picture, [params.first, params.second, params.third, params.fourth].map(within));
+  return made && { picture: made.picture, x: at.x + made.x, y: at.y + made.y };
 }
 
 /** Parts a picture into its areas; `sharp`: the same before it was softened, for its colours. */
@@ -306,7 +324,7 @@ function entitiesOf(
   { made, by }: Params,
   map: Affine,
   firstId: number,
-  sheet: string | undefined,
+  { sheet }: Image,
 ): Entity[] {
   const k = planarSimilarity(map);
   const layerOf = (rgb: Rgb): string => (by === 'brightness' ? 'Traced' : `Traced ${hex(rgb)}`);
@@ -341,8 +359,7 @@ function entitiesOf(
 }
 
 const isClosed = (loop: readonly Piece[]): boolean => {
-  const [a, last] = [startOf(loop[0]!), loop[loop.length - 1]!];
-  const b = last.kind === 'arc' ? last.to : last.p.slice(-2);
+  const [a, b] = [startOf(loop[0]!), endOf(loop[loop.length - 1]!)];
   return a[0] === b[0] && a[1] === b[1];
 };
 

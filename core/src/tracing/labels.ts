@@ -74,11 +74,10 @@ export function bestThreshold(histogram: Float64Array): number {
 
 /** The mean of what fulfils a condition, of those pixels that are like their neighbours where there are such. */
 function typical(brightness: Uint8Array, width: number, wanted: (v: number) => boolean, otherwise: number): number {
-  let [sum, n, flatSum, flat] = [0, 0, 0, 0];
+  let [n, flatSum, flat] = [0, 0, 0];
   for (let i = 0; i < brightness.length; i++) {
     const v = brightness[i]!;
     if (!wanted(v)) continue;
-    sum += v;
     n++;
     const even = [i - 1, i + 1, i - width, i + width].every(
       (j) => j < 0 || j >= brightness.length || Math.abs(brightness[j]! - v) <= FLAT,
@@ -101,7 +100,7 @@ function typical(brightness: Uint8Array, width: number, wanted: (v: number) => b
     count += take;
     left -= take;
   }
-  return count > 0 ? total / count : sum / n;
+  return total / count;
 }
 
 /** Pixels whose channels differ from their neighbours' by no more than this lie within an area, not on an edge. */

@@ -2,28 +2,6 @@ import type { Pixels } from '../formats/picture/png.js';
 
 export type Place = readonly [x: number, y: number];
 
-/** A part of a picture, in whole pixels; nothing beyond its border. */
-export function cropped(
-  p: Pixels,
-  x0: number,
-  y0: number,
-  x1: number,
-  y1: number,
-): { picture: Pixels; x: number; y: number } {
-  const [left, top] = [Math.max(0, Math.floor(x0)), Math.max(0, Math.floor(y0))];
-  const [width, height] = [Math.min(p.width, Math.ceil(x1)) - left, Math.min(p.height, Math.ceil(y1)) - top];
-  const data = new Uint8Array(Math.max(0, width) * Math.max(0, height) * p.channels);
-  for (let y = 0; y < height; y++) {
-    const from = p.channels * ((top + y) * p.width + left);
-    data.set(p.data.subarray(from, from + p.channels * width), p.channels * y * width);
-  }
-  return {
-    picture: { width: Math.max(0, width), height: Math.max(0, height), channels: p.channels, data },
-    x: left,
-    y: top,
-  };
-}
-
 /** A picture seen anew: what each of its pixels' middles shows of the old one, mixed between four pixels; clear where that is beyond it. */
 function seenThrough(p: Pixels, width: number, height: number, old: (x: number, y: number) => Place): Pixels {
   const data = new Uint8Array(4 * width * height);

@@ -1,9 +1,9 @@
 import type { Dash, Rgb, Width } from '../drawing/appearance.js';
-import { constantWidth } from '../drawing/constant-width.js';
+import { constantWidth, hasVaryingWidth } from '../drawing/constant-width.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
 import { clipInPixels, entityToWorld } from '../drawing/curves.js';
 import type { Drawing } from '../drawing/drawing.js';
-import type { Clip, Entity, Hatch, Image, RichText, Text } from '../drawing/entity.js';
+import type { Clip, Entity, Hatch, Image, Polyline, RichText, Text } from '../drawing/entity.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { paintOfHatch } from '../drawing/hatch-gradient.js';
 import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
@@ -11,6 +11,7 @@ import { hex } from '../drawing/palette.js';
 import { rayWithin } from '../drawing/rays.js';
 import type { Resolved, Visit } from '../drawing/resolve.js';
 import { paintRgb, walk } from '../drawing/resolve.js';
+import { widePieces } from '../drawing/wide-pieces.js';
 import { mmPerUnit } from '../drawing/units.js';
 import type { Affine } from '../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector, compose, largestScale, planar } from '../geometry/affine.js';
@@ -42,6 +43,8 @@ export interface PlainOptions {
   thinnest: number;
   /** What is only filled has a line of the thinnest pen round it, as drafting files get it (a row says so). */
   outlined?: boolean;
+  /** Polylines are as wide as they say in places: files that cannot say it have them in one width. */
+  varying?: boolean;
   /** Bars under, over and through letters are drawn: where a file says them as such, the renderer has its own measure for them. */
   bars?: boolean;
   /** The colour of the ground, 0xRRGGBB, and that of foreground lines on it; absent for those of the renderer and black. */
@@ -176,6 +179,8 @@ class PlainPen {
       default:
       // All others are drawn by their curves.
     }
+    if (e.kind === 'polyline' && hasVaryingWidth(e) && this.options.varying && !this.options.asked?.hairline)
+      return this.varying(e, v);
     const d = this.path(e, v.toWorld);
     // A shape with line and fill is seen through as one.
     const whole = r.opacity < 1 && r.fill !== null && r.stroke !== null;
@@ -186,6 +191,18 @@ class PlainPen {
     this.line(parts, d, r.stroke);
     if (this.options.outlined && r.stroke === null && r.fill !== null) this.hairline(d, r);
     if (whole) this.put('</g>');
+  }
+
+  private varying(e: Polyline, v: Visit): void {
+    const { resolved: r } = v;
+    if (r.fill !== null) this.area(v, this.path(e, v.toWorld), r.fill, e.look.fillRule);
+    if (r.stroke === null) return;
+    widePieces(e, compose(this.toPixels, v.toWorld), FINE, (p) => {
+      const corners = [0, 2, 4, 6].map((i) => `${p[i]!.toFixed(3)} ${p[i + 1]!.toFixed(3)}`);
+      this.put(
+        `<path d="M${corners.join('L')}Z" fill="${this.paint(v, 'stroke', r.stroke!)}" fill-opacity="${r.strokeOpacity}"/>`,
+      );
+    });
   }
 
   private at(p: readonly [number, number, number]): [string, string] {

@@ -1,5 +1,7 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { AskedLooks } from '../formats/write-options.js';
+import type { Part } from '../formats/picture/cropped.js';
+import { cropped } from '../formats/picture/cropped.js';
 import type { Pixels } from '../formats/picture/png.js';
 import type { FontBook } from '../text/fonts.js';
 import type { Ground } from './differing.js';
@@ -84,6 +86,7 @@ export function seenInPicture(
       fonts,
       letters: true,
       bars: true,
+      varying: true,
       frames: true,
       thinnest: asked.thinnest * NO_HAIRLINE,
       asked: asked.asked,
@@ -115,13 +118,6 @@ export function seenInPicture(
   return total;
 }
 
-interface Part {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
-
 /** A picture in parts of about one size. */
 function partsOf({ width, height }: Pixels): Part[] {
   const [columns, rows] = [Math.ceil(width / PART), Math.ceil(height / PART)];
@@ -131,15 +127,6 @@ function partsOf({ width, height }: Pixels): Part[] {
     const [x, y] = [cut(width, columns, c), cut(height, rows, r)];
     return { x, y, width: cut(width, columns, c + 1) - x, height: cut(height, rows, r + 1) - y };
   });
-}
-
-function cropped({ width, channels, data }: Pixels, p: Part): Pixels {
-  const out = new Uint8Array(channels * p.width * p.height);
-  for (let y = 0; y < p.height; y++) {
-    const from = channels * ((p.y + y) * width + p.x);
-    out.set(data.subarray(from, from + channels * p.width), channels * y * p.width);
-  }
-  return { width: p.width, height: p.height, channels, data: out };
 }
 
 /** So far a channel is off the ground where something is drawn. */

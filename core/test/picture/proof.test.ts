@@ -135,6 +135,29 @@ describe('the proof of a picture', () => {
     expect(rows(elsewhere).of('beside')?.state).toBe('atRisk');
     // The ink is measured by that file, and lies elsewhere by it too.
     expect(rows(elsewhere).of('ink')?.state).toBe('atRisk');
+    // No file beside it, or one in words that says otherwise, is no place.
+    expect(rows({ ...whole, beside: [] }).of('beside')?.state).toBe('atRisk');
+    const words = whole.beside.map((b) => ({ ...b, text: b.text.replace('"unit": "mm"', '"unit": "in"') }));
+    expect(rows({ ...whole, beside: words }).of('beside')).toMatchObject({
+      state: 'atRisk',
+      explanation: 'the file that says it in words says otherwise',
+    });
+    // A PNG that could have stated its resolution and does not.
+    const silent = changed(whole, () => {}, 0);
+    expect(rows(whole, silent).of('resolution')).toMatchObject({ state: 'atRisk', found: 'none' });
+    // A JPEG that is off by one whole pixel to the inch is no rounding.
+    const jpeg = made(
+      { shows: 'box', corner: { x: 0, y: 0 }, opposite: { x: 300, y: 200 }, size: 'resolution' },
+      'jpeg',
+    );
+    expect(rows(jpeg).of('resolution')?.state).toBe('kept');
+    const off = Uint8Array.from(jpeg.bytes);
+    expect([off[13], off[14], off[15]]).toEqual([1, 0, 150]);
+    [off[15], off[17]] = [151, 151];
+    expect(rows(jpeg, off).of('resolution')).toMatchObject({
+      state: 'atRisk',
+      explanation: 'the format could have said 150',
+    });
     expect(rows(whole, whole.bytes.slice(0, 3000)).holds).toBe(false);
     expect(rows(whole, new TextEncoder().encode('no picture')).holds).toBe(false);
   });

@@ -144,4 +144,56 @@ describe('tracing a picture', () => {
     expect(drawing.entities.map((e) => e.kind)).toEqual(['image']);
     expect(ledger.some((r) => r.code === 'picture-not-at-hand')).toBe(true);
   });
+
+  /** The picture of two colours as it was read, with its image changed. */
+  const withImage = (
+    change: (e: Extract<Entity, { kind: 'image' }>) => Entity,
+    more: Partial<Drawing> = {},
+  ): Drawing => {
+    const { drawing } = readDrawing(packedPng(two, 254), 'scan.png');
+    return { ...drawing, entities: drawing.entities.map((e) => (e.kind === 'image' ? change(e) : e)), ...more };
+  };
+  const run = (d: Drawing, params: Kept = {}): { kinds: string[]; codes: (string | undefined)[]; shapes: Entity[] } => {
+    const { drawing, ledger } = prepare(d, NO_DECISIONS, [plannedStep(stepById('trace-pictures')!, 't', params)]);
+    const shapes = drawing.entities.filter((e) => e.kind !== 'image');
+    return { kinds: drawing.entities.map((e) => e.kind), codes: ledger.map((r) => r.code), shapes };
+  };
+
+  test('what the boundary of a picture hides is not traced', () => {
+    // A triangle of it, in its own pixels: half of 100 × 40.
+    const clip = Float64Array.of(-0.5, -0.5, 99.5, -0.5, -0.5, 39.5, -0.5, -0.5);
+    const { shapes } = run(
+      withImage((e) => ({ ...e, clip })),
+      { by: 'colours', ground: 'none' },
+    );
+    expect(areas(shapes).reduce((a, b) => a + b, 0)).toBeCloseTo(20, 0);
+    expect(shapes).toHaveLength(2);
+  });
+
+  test('what cannot be traced stays and is told, and is not counted as traced', () => {
+    const tilted = run(withImage((e) => ({ ...e, v: [0, 0.6, 0.8] })));
+    expect([tilted.kinds, tilted.codes.includes('picture-tilted'), tilted.codes.includes('pictures-traced')]).toEqual([
+      ['image'],
+      true,
+      false,
+    ]);
+    const point = { x: 1, y: 1 };
+    const corners = run(
+      withImage((e) => e),
+      { straighten: 'four', first: point, second: point, third: point, fourth: point },
+    );
+    expect([corners.kinds, corners.codes.includes('corners-hold-no-picture')]).toEqual([['image'], true]);
+    const beside = run(
+      withImage((e) => e),
+      { crop: 'box', from: { x: 50, y: 50 }, to: { x: 60, y: 60 } },
+    );
+    expect([beside.kinds, beside.codes.includes('corners-hold-no-picture')]).toEqual([['image'], true]);
+    const source = withImage((e) => e);
+    const inBlock: Drawing = {
+      ...source,
+      entities: [],
+      blocks: new Map([['B', { name: 'B', base: [0, 0, 0], entities: source.entities } as never]]),
+    };
+    expect(run(inBlock).codes).toContain('pictures-in-blocks-not-traced');
+  });
 });

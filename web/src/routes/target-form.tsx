@@ -47,9 +47,11 @@ function OptionForm({
   ));
 }
 
-/** The options that another format has too stay as they were chosen. */
-const shared = (format: Target['format'], { options }: Target): Target['options'] =>
-  Object.fromEntries(Object.entries(options).filter(([name]) => name in FORMAT_CATALOGUE[format].options));
+/** The options that are the very same ones in another format stay as they were chosen; those that only go by the same name do not. */
+function shared(format: Target['format'], target: Target): Target['options'] {
+  const [own, next]: ParameterSet[] = [FORMAT_CATALOGUE[target.format].options, FORMAT_CATALOGUE[format].options];
+  return Object.fromEntries(Object.entries(target.options).filter(([name]) => own![name] === next![name]));
+}
 
 /** What files are written as: format, version, unit, and what is asked of the format's writer. */
 export function TargetForm({

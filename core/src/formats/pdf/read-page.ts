@@ -7,7 +7,7 @@ import type { Clip, Draft, Entity, Image, Path } from '../../drawing/entity.js';
 import type { CarryOver, LedgerAction } from '../../drawing/ledger.js';
 import { Ledger } from '../../drawing/ledger.js';
 import type { Reason } from '../../drawing/reasons.js';
-import { mmPerUnit } from '../../drawing/units.js';
+import { mmPerUnit, MM_PER_INCH } from '../../drawing/units.js';
 import type { Affine } from '../../geometry/affine.js';
 import { IDENTITY, applyPoint, applyVector, compose, planar, translation } from '../../geometry/affine.js';
 import { isDrawable } from '../../geometry/magnitude.js';
@@ -33,8 +33,6 @@ const MOST_OBJECTS = 3_000_000;
 /** The most operators that are followed, those of forms, tiles and letters each time they are drawn. */
 const MOST_STEPS = 20_000_000;
 const POINTS_PER_INCH = 72;
-const MM_PER_INCH = 25.4;
-
 /** What is drawn of a path by the operator that the parser names beside it; nothing for one that only ends it. */
 const PAINTINGS: Readonly<Record<string, Painting & { close?: boolean }>> = {
   stroke: { stroke: true, fill: false, rule: 'nonzero' },

@@ -10,7 +10,7 @@ import { paintOfHatch } from '../../drawing/hatch-gradient.js';
 import { LinetypeDashes } from '../../drawing/linetype-dashes.js';
 import { hex } from '../../drawing/palette.js';
 import { rayWithin } from '../../drawing/rays.js';
-import type { Visit } from '../../drawing/resolve.js';
+import type { Cut, Visit } from '../../drawing/resolve.js';
 import { paintRgb, walk } from '../../drawing/resolve.js';
 import { widePieces } from '../../drawing/wide-pieces.js';
 import type { Affine } from '../../geometry/affine.js';
@@ -18,7 +18,7 @@ import { applyPoint, applyVector, compose, largestScale, planar } from '../../ge
 import type { Box2 } from '../../geometry/box.js';
 import type { FillRule } from '../../geometry/raster/coverage.js';
 import type { EdgeSink, Pen, Run } from '../../geometry/raster/stroke.js';
-import { dashedRuns, strokeEdges } from '../../geometry/raster/stroke.js';
+import { dashedRuns, polygon, strokeEdges } from '../../geometry/raster/stroke.js';
 import { letterBars } from '../../text/letter-bars.js';
 import { lineMatrix, linesOf } from '../../text/layout.js';
 import type { WriteOptions } from '../write-options.js';
@@ -42,6 +42,14 @@ export interface Drawn {
   readonly turned: Set<number>;
   /** Pictures that are not at hand or could not be unpacked, drawn as their frame. */
   readonly framed: Set<number>;
+  /** Inserts of which not all is shown, and why. */
+  readonly cut: Map<number, Cut>;
+  /** Patterns of hatches that end somewhere, being too dense. */
+  readonly dense: Set<number>;
+  /** Paints that have no place here and are drawn in one colour, by what they are. */
+  readonly plain: Map<number, 'gradient' | 'pattern'>;
+  /** Characters that no font has, by the text that they are of. */
+  readonly missing: Map<number, string>;
 }
 
 export interface DrawOptions {
@@ -61,7 +69,16 @@ export interface DrawOptions {
 
 /** Draws objects of a drawing (y upwards) on a canvas in pixels, with their own curves, widths, dashes, paints, letters and clips. */
 export class PicturePainter {
-  readonly drawn: Drawn = { thin: new Set(), recoloured: new Map(), turned: new Set(), framed: new Set() };
+  readonly drawn: Drawn = {
+    thin: new Set(),
+    recoloured: new Map(),
+    turned: new Set(),
+    framed: new Set(),
+    cut: new Map(),
+    dense: new Set(),
+    plain: new Map(),
+    missing: new Map(),
+  };
   private readonly toPixels: Affine;
   private readonly dashes: LinetypeDashes;
   private readonly chart: ReadonlyMap<string, Rgb>;
@@ -83,7 +100,7 @@ export class PicturePainter {
   draw(entities: Entity[], onto: Canvas, each: () => void): void {
     this.canvas = onto;
     let clip: Clip | undefined;
-    walk({ ...this.drawing, entities }, (v) => {
+    const draw = (v: Visit): void => {
       each();
       if (v.depth === 0 && v.entity.clipTo !== clip) {
         onto.unclip();
@@ -91,13 +108,15 @@ export class PicturePainter {
         if (clip) this.cut(clip);
       }
       this.entity(v);
-    });
+    };
+    walk({ ...this.drawing, entities }, draw, { onCut: (i, why) => void this.drawn.cut.set(i.id, why) });
     onto.unclip();
   }
 
   private cut(clip: Clip): void {
     for (let c: Clip | undefined = clip; c; c = c.within) {
-      for (const { path } of c.shapes) this.edges(bare(path), this.toPixels, this.canvas.clipEdge);
+      for (const { path } of c.shapes)
+        for (const { points } of runsOf(bare(path), this.toPixels)) ring(points, this.canvas.clipEdge);
       this.canvas.clipTo(c.shapes.every((s) => s.rule === 'evenodd') ? 'evenodd' : 'nonzero');
     }
   }
@@ -156,43 +175,12 @@ export class PicturePainter {
     const { resolved: r } = v;
     if (r.fill !== null) this.area(v, this.runs(e, v.toWorld), r.fill, e.look.fillRule);
     if (r.stroke === null) return;
-    widePieces(e, compose(this.toPixels, v.toWorld), FINE, (p) => ring(p, this.canvas.edge, true));
+    widePieces(e, compose(this.toPixels, v.toWorld), FINE, (p) => polygon(p, this.canvas.edge));
     this.canvas.paint('nonzero', this.ink(v, 'stroke', r.stroke), r.strokeOpacity);
   }
 
-  /** Chords in pixels; what comes back to where it began is closed: its corner there is joined as the others are. */
   private runs(e: Entity, toWorld: Affine): Run[] {
-    const out: { points: number[]; closed: boolean }[] = [];
-    flattenEntity(e, compose(this.toPixels, toWorld), FINE, {
-      moveTo: (x, y) => void out.push({ points: [x, y], closed: false }),
-      lineTo: (x, y) => void out[out.length - 1]!.points.push(x, y),
-    });
-    for (const run of out) {
-      const p = run.points;
-      const n = p.length;
-      run.closed = n > 4 && Math.abs(p[0]! - p[n - 2]!) < 1e-6 && Math.abs(p[1]! - p[n - 1]!) < 1e-6;
-    }
-    return out;
-  }
-
-  private edges(e: Entity, toPixels: Affine, edge: EdgeSink): void {
-    let first: [number, number] | null = null;
-    let [x0, y0] = [0, 0];
-    const end = (): void => {
-      if (first) edge(x0, y0, first[0], first[1]);
-    };
-    flattenEntity(e, toPixels, FINE, {
-      moveTo: (x, y) => {
-        end();
-        first = [x, y];
-        [x0, y0] = [x, y];
-      },
-      lineTo: (x, y) => {
-        edge(x0, y0, x, y);
-        [x0, y0] = [x, y];
-      },
-    });
-    end();
+    return runsOf(e, compose(this.toPixels, toWorld));
   }
 
   private colour(v: Visit, rgb: Rgb): Rgb {
@@ -215,6 +203,7 @@ export class PicturePainter {
       paint.kind === 'gradient'
         ? gradientInk(paint, compose(this.toPixels, v.toWorld), (c) => this.colour(v, c))
         : null;
+    if (!own && (paint.kind === 'gradient' || paint.kind === 'pattern')) this.drawn.plain.set(v.top.id, paint.kind);
     return own ?? rgba(this.colour(v, rgb));
   }
 
@@ -272,6 +261,7 @@ export class PicturePainter {
       const runs = rings.map((points) => ({ points, closed: true }));
       return this.area(v, runs, rgb, e.look.fillRule, own);
     }
+    if (made.tooDense) this.drawn.dense.add(v.top.id);
     const { segments: s } = made;
     const runs: Run[] = [];
     for (let i = 0; i < s.length; i += 4) {
@@ -314,6 +304,7 @@ export class PicturePainter {
       const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
       const rgb = own ?? r.fill ?? r.stroke;
       if (rgb === null) continue;
+      if (outline.missing.length > 0) this.drawn.missing.set(v.top.id, [...new Set(outline.missing)].join(' '));
       const m = compose(plane, lineMatrix(line, outline.advance));
       for (const { from, to, lower, upper } of letterBars(line, outline.advance, fonts)) {
         const corners = [from, lower, to, lower, to, upper, from, upper];
@@ -321,20 +312,30 @@ export class PicturePainter {
         ring(corners, this.canvas.edge);
         this.canvas.paint('nonzero', rgba(this.colour(v, rgb)), r.fillOpacity);
       }
-      const letters = bare(outline.path);
+      const runs = runsOf(bare(outline.path), m);
       if (outline.strokes) {
-        const runs: { points: number[]; closed: boolean }[] = [];
-        flattenEntity(letters, m, FINE, {
-          moveTo: (x, y) => void runs.push({ points: [x, y], closed: false }),
-          lineTo: (x, y) => void runs[runs.length - 1]!.points.push(x, y),
-        });
         this.line(v, runs, rgb);
         continue;
       }
-      this.edges(letters, m, this.canvas.edge);
+      for (const { points } of runs) ring(points, this.canvas.edge);
       this.canvas.paint('nonzero', rgba(this.colour(v, rgb)), r.fillOpacity);
     }
   }
+}
+
+/** Chords in pixels; what comes back to where it began is closed: its corner there is joined as the others are. */
+function runsOf(e: Entity, toPixels: Affine): Run[] {
+  const out: { points: number[]; closed: boolean }[] = [];
+  flattenEntity(e, toPixels, FINE, {
+    moveTo: (x, y) => void out.push({ points: [x, y], closed: false }),
+    lineTo: (x, y) => void out[out.length - 1]!.points.push(x, y),
+  });
+  for (const run of out) {
+    const p = run.points;
+    const n = p.length;
+    run.closed = n > 4 && Math.abs(p[0]! - p[n - 2]!) < 1e-6 && Math.abs(p[1]! - p[n - 1]!) < 1e-6;
+  }
+  return out;
 }
 
 const bare = (path: Extract<Entity, { kind: 'path' }>['path']): Entity => ({
@@ -345,17 +346,8 @@ const bare = (path: Extract<Entity, { kind: 'path' }>['path']): Entity => ({
   path,
 });
 
-/** A closed outline, `oneWay`: turned so that all such wind alike. */
-function ring(p: readonly number[], edge: EdgeSink, oneWay = false): void {
+/** The edges of a closed outline. */
+function ring(p: readonly number[], edge: EdgeSink): void {
   const n = p.length;
-  let area = 1;
-  if (oneWay) {
-    area = 0;
-    for (let i = 0; i < n; i += 2) area += p[i]! * p[(i + 3) % n]! - p[(i + 2) % n]! * p[i + 1]!;
-  }
-  for (let i = 0; i < n; i += 2) {
-    const [x0, y0, x1, y1] = [p[i]!, p[i + 1]!, p[(i + 2) % n]!, p[(i + 3) % n]!];
-    if (area >= 0) edge(x0, y0, x1, y1);
-    else edge(x1, y1, x0, y0);
-  }
+  for (let i = 0; i < n; i += 2) edge(p[i]!, p[i + 1]!, p[(i + 2) % n]!, p[(i + 3) % n]!);
 }

@@ -1,7 +1,7 @@
 import { UserError } from '../../errors.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { because } from '../../drawing/reasons.js';
-import { unitOf } from '../../drawing/units.js';
+import { unitOf, MM_PER_INCH } from '../../drawing/units.js';
 import { Box2 } from '../../geometry/box.js';
 import { COINCIDENT } from '../../geometry/tolerance.js';
 import type { Arranged } from '../format.js';
@@ -12,8 +12,6 @@ import type { WriteOptions } from '../write-options.js';
 import type { PictureFrame } from './shown.js';
 import { pictureMade, windowOf } from './made.js';
 import { MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE } from './head.js';
-
-const MM_PER_INCH = 25.4;
 
 /** What an empty drawing shows, in mm. */
 const EMPTY = 100;

@@ -1,3 +1,4 @@
+import { MM_PER_INCH } from '../../drawing/units.js';
 import { Box2 } from '../../geometry/box.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import type { UnitName } from '../../drawing/units.js';
@@ -11,8 +12,6 @@ export interface GroundAsked {
   readonly groundColour?: string;
   readonly widths?: 'seen' | 'true';
 }
-
-const MM_PER_INCH = 25.4;
 
 /** What a picture shows, in the drawing. */
 export const windowOf = ({ width, height, perUnit, left, top }: PictureFrame): Box2 =>

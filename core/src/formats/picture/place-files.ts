@@ -26,8 +26,18 @@ export function readWorldFile(text: string): WorldFile | null {
   return lines.length === 6 && lines.every(Number.isFinite) ? (lines as unknown as WorldFile) : null;
 }
 
+/** Unit and corners (left, upper, right, lower) that the file in words says. `null` for what is no such file. */
+export function readPlaceWords(text: string): { unit: string; corners: number[] } | null {
+  try {
+    const { unit, window: w } = JSON.parse(text) as { unit: string; window: Record<string, number> };
+    return { unit, corners: [w['left']!, w['upper']!, w['right']!, w['lower']!] };
+  } catch {
+    return null;
+  }
+}
+
 /** Size and place of a picture, exactly, as files beside it: a world file, and the same in words with its unit. */
-export function placeFiles(frame: PictureFrame, unit: UnitName | null, format: 'png' | 'jpeg'): Beside[] {
+export function placeFiles(frame: PictureFrame, unit: UnitName, format: 'png' | 'jpeg'): Beside[] {
   const box = windowOf(frame);
   const said = {
     unit,

@@ -1,11 +1,10 @@
+import { MM_PER_INCH } from '../../drawing/units.js';
 import { DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
 import type { Reading } from '../format.js';
 import { UnreadableFile } from '../format.js';
 import { dataAddress } from './data-address.js';
 import { MAX_PICTURE_BYTES, MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE, pictureHead } from './head.js';
-
-const MM_PER_INCH = 25.4;
 
 /** Whether bytes begin as a PNG or a JPEG does. */
 export const isPng = (bytes: Uint8Array): boolean => bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e;

@@ -1,6 +1,7 @@
 import type { Drawing } from '../../drawing/drawing.js';
 import type { Ledger, LedgerEntry } from '../../drawing/ledger.js';
 import { because } from '../../drawing/reasons.js';
+import { CUT } from '../../drawing/resolve.js';
 import type { WriteOptions } from '../write-options.js';
 import type { Drawn } from './draw.js';
 import type { PictureFrame } from './shown.js';
@@ -8,7 +9,7 @@ import { pngPerInch } from './png.js';
 import { jpegPerInch } from './write-jpeg.js';
 
 /** The resolution that a file of a format can state, nearest to one; `null` where none is near. */
-export const statedPerInch = (pxPerInch: number, format: 'png' | 'jpeg'): number | null =>
+const statedPerInch = (pxPerInch: number, format: 'png' | 'jpeg'): number | null =>
   format === 'png' ? pngPerInch(pxPerInch) : jpegPerInch(pxPerInch);
 
 /** Nearer than this the stated resolution is the true one. */
@@ -38,6 +39,13 @@ export function tellOfPicture(
   for (const id of drawn.thin) asked({ carryOver: 'colour', reason: 'thin-lines-one-pixel', id });
   for (const id of drawn.turned) asked({ carryOver: 'colour', reason: 'foreground-white-on-dark', id });
   for (const id of drawn.framed) ledger.add({ carryOver: 'links', action: 'dropped', reason: 'picture-as-frame', id });
+  for (const [id, why] of drawn.cut) ledger.add({ carryOver: 'links', action: 'dropped', reason: CUT[why], id });
+  for (const id of drawn.dense)
+    ledger.add({ carryOver: 'colour', action: 'approximated', reason: 'hatch-cut-short', id });
+  for (const [id, paint] of drawn.plain)
+    ledger.add({ carryOver: 'colour', action: 'dropped', reason: because('paints-to-plain-colour', { paint }), id });
+  for (const [id, letters] of drawn.missing)
+    ledger.add({ carryOver: 'text', action: 'dropped', reason: because('letters-missing', { letters }), id });
   const { recoloured } = drawn;
   if (recoloured.size > 0)
     asked({

@@ -23,12 +23,13 @@ export const writeJpeg = (drawing: Drawing, options: WriteOptions, work?: Work):
   writePicture(drawing, options, 'jpeg', work);
 
 /**
- * Draws model space as a picture of whole pixels (PNG, W3C; JPEG, ITU T.81, with JFIF 1.02), band by band. What it shows, and how large, is `options.frame`, or follows
+ * Draws model space as a picture of whole pixels (PNG, W3C; JPEG, ITU T.81, with JFIF 1.02), band by band. What it shows, and how large, is `options.picture`, or follows
  * from the options. Beside it stand files that say its size and place exactly.
  */
 function writePicture(drawing: Drawing, options: WriteOptions, format: 'png' | 'jpeg', work?: Work): Writing {
   const made = options.picture ?? arrangePicture(drawing, options).picture!;
   const { frame } = made;
+  const channels = made.ground === null ? 4 : 3;
   const ledger = new Ledger('write');
   const ground: Rgba = made.ground === null ? [0, 0, 0, 0] : rgba(made.ground);
   // On paper a width is so many pixels as the paper has to a millimetre.
@@ -46,7 +47,7 @@ function writePicture(drawing: Drawing, options: WriteOptions, format: 'png' | '
   const { bands, beyond, hidden } = bandsOf(drawing, options, frame, rows);
   const out =
     format === 'png'
-      ? new PngWriter(frame.width, frame.height, ground[3] < 1 ? 4 : 3, frame.pxPerInch)
+      ? new PngWriter(frame.width, frame.height, channels, frame.pxPerInch)
       : new JpegWriter(frame.width, frame.height, options.quality ?? 90, frame.pxPerInch);
   let n = 0;
   bands.forEach((entities, i) => {
@@ -55,7 +56,7 @@ function writePicture(drawing: Drawing, options: WriteOptions, format: 'png' | '
     painter.draw(entities, canvas, () => {
       if (++n % 512 === 0) checkStop(work);
     });
-    out.rows(canvas.rows(format === 'png' && ground[3] < 1 ? 4 : 3));
+    out.rows(canvas.rows(channels));
     checkStop(work);
     work?.onProgress?.(((i + 1) / bands.length) * 0.98);
   });
@@ -63,6 +64,6 @@ function writePicture(drawing: Drawing, options: WriteOptions, format: 'png' | '
   return {
     bytes: out.finish(),
     ledger: ledger.rows,
-    beside: placeFiles(frame, options.unitless ? null : options.unit, format),
+    beside: placeFiles(frame, options.unit, format),
   };
 }

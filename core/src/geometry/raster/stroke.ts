@@ -108,8 +108,8 @@ function arc(x: number, y: number, radius: number, from: number, sweep: number):
   return out;
 }
 
-/** All pieces wind one way, whichever way they were put together. */
-function polygon(p: readonly number[], edge: EdgeSink): void {
+/** The edges of a polygon; all wind one way, whichever way they were put together, so that those that overlap are one area. */
+export function polygon(p: readonly number[], edge: EdgeSink): void {
   const n = p.length;
   let area = 0;
   for (let i = 0; i < n; i += 2) area += p[i]! * p[(i + 3) % n]! - p[(i + 2) % n]! * p[i + 1]!;

@@ -1,7 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
-import type { SQL } from 'drizzle-orm';
-import { and, count, desc, eq, isNull, max, sql } from 'drizzle-orm';
-import type { IntakeDecisions, Kept, PlannedStep, ReadAs, Target } from '@scalaria/core';
+import { and, desc, eq, isNull, max } from 'drizzle-orm';
+import type { Kept, PlannedStep, ReadAs, Target } from '@scalaria/core';
 import {
   LATER_FIELDS,
   NO_DECISIONS,
@@ -26,6 +25,7 @@ import { drawingRowShape, drawingShape, revisionShape, shapes } from '../shapes.
 import type { DrawingChange } from '../changes.js';
 import { changed } from '../changes.js';
 import { recheck } from '../corrections.js';
+import { drawingOfKept, refuseSame, roomFor } from '../kept-files.js';
 import { sendFile } from '../sending.js';
 import { requestKey, takeBody } from '../taking.js';
 
@@ -58,7 +58,7 @@ export async function findDrawing(c: Context, id: string): Promise<Found> {
 
 type ListedRevision = Pick<RevisionRow, 'claims' | 'size' | 'number'>;
 
-const rowOf = (d: DrawingRow, r: ListedRevision): Record<string, unknown> => ({
+export const rowOf = (d: DrawingRow, r: ListedRevision): Record<string, unknown> => ({
   id: d.id,
   jobId: d.jobId,
   name: d.name,
@@ -329,14 +329,7 @@ export async function takeFile(
     ask.request.resume();
     return before;
   }
-  const [{ n } = { n: 0 }] = await db
-    .select({ n: count() })
-    .from(drawings)
-    .where(and(eq(drawings.jobId, job.id), isNull(drawings.deletedAt)));
-  if (n >= c.limits.drawingsPerJob)
-    throw new Problem(409, `A job holds at most ${c.limits.drawingsPerJob} drawings.`, {
-      remedy: 'Make another job, or delete drawings that are done with.',
-    });
+  await roomFor(c, job.id);
   const again = ask.query['again'] === 'yes';
   const page = ask.query['page'] === undefined ? null : Number(ask.query['page']);
   const file = await readUpload(c, ask, { page }, async (hash, fileName) => {
@@ -371,60 +364,10 @@ async function takePage(c: Context, id: string, page: number): Promise<unknown> 
   const { drawing: of, revision } = await findDrawing(c, id);
   await refuseSame(c, of.jobId, revision.blob, page, `Page ${page}`);
   const intake = { ...NO_DECISIONS, fromPage: page };
-  return drawingOfKept(c, of.jobId, revision, { name: `${revision.fileName}, page ${page}`, intake, steps: [] });
+  const made = { name: `${revision.fileName}, page ${page}`, intake, steps: [] };
+  const { drawing, revision: first } = await drawingOfKept(c, of.jobId, revision, made);
+  return rowOf(drawing, first);
 }
-
-/** Makes a drawing of a file whose bytes are kept already. */
-export async function drawingOfKept(
-  c: Context,
-  jobId: string,
-  { fileName, blob, size }: { fileName: string; blob: string; size: number },
-  made: { name: string; intake: IntakeDecisions; steps: PlannedStep[] },
-): Promise<unknown> {
-  const result = await c.pool.read({ bytes: await c.blobs.get(blob), name: fileName, as: readAs(made.intake) });
-  if (!result.ok) throw new Problem(422, `${fileName}: ${result.found}.`, result);
-  const { claims, ledger, preview } = storable(result);
-  return c.database.db.transaction(async (tx) => {
-    const [drawing] = await tx
-      .insert(drawings)
-      .values({ jobId, ...made })
-      .returning();
-    const [first] = await tx
-      .insert(revisions)
-      .values({ drawingId: drawing!.id, number: 1, ...{ fileName, blob, size, claims, ledger, preview } })
-      .returning();
-    return rowOf(drawing!, first!);
-  });
-}
-
-/** Refuses a file, or a page of one, that a job holds already. */
-export async function refuseSame(
-  c: Context,
-  jobId: string,
-  hash: string,
-  page: number | null,
-  what: string,
-): Promise<void> {
-  const { db } = c.database;
-  const [same] = await db
-    .select({ id: drawings.id, name: drawings.name, number: revisions.number })
-    .from(revisions)
-    .innerJoin(drawings, eq(drawings.id, revisions.drawingId))
-    .where(and(eq(drawings.jobId, jobId), isNull(drawings.deletedAt), eq(revisions.blob, hash), ofPage(page)))
-    .limit(1);
-  if (same)
-    throw new Problem(
-      409,
-      `${what} is byte for byte revision ${same.number} of “${same.name}”, which is here already.`,
-      {
-        remedy: 'Open that one, or take this in once more as a drawing of its own.',
-        same: same.id,
-      },
-    );
-}
-
-/** Drawings of a page of their file; those that nobody chose a page for are of the first. */
-const ofPage = (page: number | null): SQL => sql`coalesce((${drawings.intake}->>'fromPage')::int, 1) = ${page ?? 1}`;
 
 /** Receives the bytes that are sent and reads them in a worker. Throws a `Problem` for what is too large or cannot be read. */
 async function readUpload(

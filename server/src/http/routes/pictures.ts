@@ -17,7 +17,8 @@ import type { Ask, Route } from '../route.js';
 import { drawingRowShape, jobPicturesShape, pictureRowShape, shapes } from '../shapes.js';
 import { findJob, takeBody } from '../taking.js';
 import { sendFile } from '../sending.js';
-import { displayName, drawingOfKept, refuseSame } from './drawings.js';
+import { drawingOfKept, refuseSame } from '../kept-files.js';
+import { displayName, rowOf as rowOfDrawing } from './drawings.js';
 
 type Row = typeof pictures.$inferSelect;
 
@@ -96,12 +97,10 @@ export function pictureRoutes(c: Context): Route[] {
         if (!row || row.deletedAt) throw notFound('picture');
         await refuseSame(c, row.jobId, row.blob, null, `“${row.name}”`);
         const steps = [plannedStep(stepById('trace-pictures')!, randomUUID())];
-        return drawingOfKept(
-          c,
-          row.jobId,
-          { fileName: row.name, blob: row.blob, size: row.size },
-          { name: row.name, intake: NO_DECISIONS, steps },
-        );
+        const made = { name: row.name, intake: NO_DECISIONS, steps };
+        const file = { fileName: row.name, blob: row.blob, size: row.size };
+        const { drawing, revision } = await drawingOfKept(c, row.jobId, file, made);
+        return rowOfDrawing(drawing, revision);
       },
     },
     {

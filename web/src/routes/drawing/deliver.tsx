@@ -28,7 +28,7 @@ import { useDrawing, useSpokenOf } from './drawing-context';
 import { DeliverParts } from './deliver-parts';
 import { KeepRecipe } from './keep-recipe';
 import { ForecastList } from './forecast';
-import { PictureSize } from './picture-size';
+import { WhatIsShown } from './what-is-shown';
 import { Station } from './station';
 import { useForecast } from './use-forecast';
 import { usePreparedScene } from './use-scene';
@@ -70,7 +70,9 @@ export function Deliver() {
   const called = legalName(name ?? ownName);
   const before = rows?.filter((r) => r.fileName === `${called}.${format.extension}`).length ?? 0;
   const wrong = targetFault(target);
-  const looked = useForecast(settled && wrong === null ? { ...target, ...(chosen && { parts: chosen }) } : null);
+  const looked = useForecast(
+    prepared && settled && wrong === null ? { ...target, ...(chosen && { parts: chosen }) } : null,
+  );
   useSpokenOf(looked.forecast?.strip ?? null);
 
   const write = async (): Promise<void> => {
@@ -129,11 +131,12 @@ export function Deliver() {
           <MeasuredSection tools={tools} figures={figures} />
           <Section title="File to write">
             <TargetForm target={target} unit={settled?.unit ?? null} help={help} onChange={setTarget} />
-            <PictureSize
+            <WhatIsShown
               target={target}
               bytes={looked.forecast?.bytes ?? null}
               unit={prepared?.unit ?? null}
               tools={tools}
+              ready={prepared !== null}
               onChange={setTarget}
             />
             {target.options['template'] != null && (
@@ -308,6 +311,7 @@ function DeliveryLine({
               className="truncate text-act underline-offset-2 hover:underline"
               href={paths.deliveryBeside(row.id, place)}
               download={name}
+              aria-label={`Download ${name}`}
               title={`${name}: size and place, exactly`}
             >
               .{name.split('.').pop()}

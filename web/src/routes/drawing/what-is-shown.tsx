@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
-import type { PictureFrame, Target, UnitName } from '@scalaria/core';
-import { traitsOf } from '@scalaria/core';
+import type { ParameterSet, PictureFrame, Target, UnitName } from '@scalaria/core';
+import { FORMAT_CATALOGUE, counts, traitsOf } from '@scalaria/core';
 import { Button } from '../../parts/button';
 import { useDrawing } from './drawing-context';
 import type { Sight, Tools } from './view/use-tools';
@@ -14,11 +14,12 @@ const megabytes = (bytes: number): string =>
  * What of the drawing a picture or a page shows, by what is in sight or in a frame; and what a picture would be, foretold: its pixels, the room it takes open, and as a file
  * once that was looked ahead for.
  */
-export function PictureSize({
+export function WhatIsShown({
   target,
   bytes,
   unit,
   tools,
+  ready,
   onChange,
 }: {
   target: Target;
@@ -26,6 +27,8 @@ export function PictureSize({
   /** The unit of the drawing in sight. */
   unit: string | null;
   tools: Tools;
+  /** The prepared drawing is there to be asked about. */
+  ready: boolean;
   onChange: (target: Target) => void;
 }) {
   const { free, drawing } = useDrawing();
@@ -33,7 +36,7 @@ export function PictureSize({
   const pixels = traitsOf(target.format).pixels === true;
   const asked = JSON.stringify([target, drawing.intake, drawing.steps, drawing.revision]);
   useEffect(() => {
-    if (!pixels) return;
+    if (!pixels || !ready) return;
     let live = true;
     free?.pictureFrame(target).then(
       (f) => live && setFrame(f),
@@ -44,16 +47,18 @@ export function PictureSize({
     };
     // `asked` stands for the target and the drawing.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [free, asked, pixels]);
-  const pages =
-    target.format === 'pdf' && ['drawing', 'paper'].includes(String(target.options['pageSize'] ?? 'drawing'));
-  if (!pixels && !pages) return null;
+  }, [free, asked, pixels, ready]);
+  // What says which part is shown, where the format has such and it counts now.
+  const { options } = FORMAT_CATALOGUE[target.format];
+  const valueOf = (name: string): unknown => target.options[name] ?? (options as ParameterSet)[name]?.default;
+  const which = ['shows', 'part'].find((name) => name in options && counts((options as ParameterSet)[name]!, valueOf));
+  if (!which) return null;
   const show = (s: Sight): void => {
     const length = (value: number): number | { value: number; unit: UnitName } =>
       unit === null ? value : { value, unit: unit as UnitName };
     const corner = { x: length(s.minX), y: length(s.minY) };
     const opposite = { x: length(s.maxX), y: length(s.maxY) };
-    onChange({ ...target, options: { ...target.options, [pixels ? 'shows' : 'part']: 'box', corner, opposite } });
+    onChange({ ...target, options: { ...target.options, [which]: 'box', corner, opposite } });
   };
   const framing = tools.tool === 'ask' && tools.asked?.onFrame !== undefined;
   const drag = (): void =>
