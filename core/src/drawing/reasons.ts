@@ -54,6 +54,7 @@ export const REASONS = {
   'pdf-layer-of-several': 'what belongs to several layers at once lies on the first of them',
   'pdf-letters-not-read': 'letters that say no character and hold no shape are left out',
   'pdf-letters-without-meaning': 'letters that do not say which characters they are come as outlines',
+  'pdf-lines-without-start': 'lines that start nowhere, as in a damaged file, are left out',
   'pdf-operator-not-followed': 'content that is not followed',
   'pdf-pattern-as-colour': 'fill patterns of too many tiles come as one colour',
   'pdf-picture-not-read': 'pictures that could not be unpacked are left out',

@@ -77,6 +77,14 @@ describe('how lines and fills are drawn', () => {
     });
     expect(d.entities[1]!.look.width).toEqual({ kind: 'paper', mm: 0 });
   });
+  it('lines before any start are left out and counted; what follows is there', async () => {
+    const pdf = handmadePdf([{ content: '40 40 l 1 2 3 4 5 6 c S 7 7 l 0 0 m 50 0 l h S' }]);
+    const { drawing: d, ledger } = await readSource(pdf, 'a.pdf');
+    expect(ledger).toMatchObject([{ code: 'pdf-lines-without-start', action: 'dropped', count: 3 }]);
+    expect(d.entities.map((e) => e.kind)).toEqual(['path']);
+    const [e] = d.entities;
+    expect(e?.kind === 'path' && [...e.path.data]).toEqual([0, 0, 50, 0]);
+  });
   it('widths stay those of the paper when the drawing is scaled, or scale with it where that is said', async () => {
     const pdf = handmadePdf([{ content: '3 w 0 0 m 50 0 l S' }]);
     const scaled = async (pens: 'paper' | 'drawing') => {

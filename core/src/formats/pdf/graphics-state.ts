@@ -166,33 +166,41 @@ const paintKey = (p: Paint): string =>
 
 /** How the parser writes paths: a number for each command, then its coordinates. */
 const DRAWN = { move: 0, line: 1, cubic: 2, quad: 3, close: 4 } as const;
+/** How many coordinates follow each of them. */
+const NUMBERS: Readonly<Record<number, number>> = {
+  [DRAWN.move]: 2,
+  [DRAWN.line]: 2,
+  [DRAWN.cubic]: 6,
+  [DRAWN.quad]: 4,
+  [DRAWN.close]: 0,
+};
 
-/** A path of the parser in the drawing; `null` where it is none. */
-export function pathOf(data: unknown, ctm: Affine): PathData | null {
+/**
+ * A path of the parser in the drawing; `null` where it is none. A path begins with `m` or `re` (ISO 32000-2, 8.5.2.1): pieces
+ * before that have no start. They are left out, and `unstarted` says how many.
+ */
+export function pathOf(data: unknown, ctm: Affine): { path: PathData; unstarted: number } | null {
   if (!ArrayBuffer.isView(data)) return null;
   const d = data as unknown as ArrayLike<number>;
   const path = new PathBuilder();
+  let unstarted = 0;
   const at = (i: number): readonly [number, number] => {
     const p = applyPoint(ctm, [d[i]!, d[i + 1]!, 0]);
     return [p[0], p[1]];
   };
   for (let i = 0; i < d.length;) {
-    const command = d[i++];
+    const command = d[i++]!;
+    const numbers = NUMBERS[command];
+    if (numbers === undefined) return null;
     if (command === DRAWN.move) path.moveTo(...at(i));
+    else if (path.empty) unstarted += command === DRAWN.close ? 0 : 1;
     else if (command === DRAWN.line) path.lineTo(...at(i));
-    else if (command === DRAWN.cubic) {
-      path.cubicTo(...at(i), ...at(i + 2), ...at(i + 4));
-      i += 4;
-    } else if (command === DRAWN.quad) {
-      path.quadTo(...at(i), ...at(i + 2));
-      i += 2;
-    } else if (command === DRAWN.close) {
-      path.close();
-      continue;
-    } else return null;
-    i += 2;
+    else if (command === DRAWN.cubic) path.cubicTo(...at(i), ...at(i + 2), ...at(i + 4));
+    else if (command === DRAWN.quad) path.quadTo(...at(i), ...at(i + 2));
+    else path.close();
+    i += numbers;
   }
-  return path.build();
+  return { path: path.build(), unstarted };
 }
 
 /** A rectangle as a path under a map. */

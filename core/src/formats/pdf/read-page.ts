@@ -427,8 +427,10 @@ export class PageReader implements TextHost {
     const made = data ? pathOf(data, this.state.ctm) : null;
     const rule = this.pendingRule;
     this.pendingRule = null;
-    if (made && made.cmds.length > 0) {
-      const path = painting?.close && made.cmds[made.cmds.length - 1] !== Cmd.Close ? closed(made) : made;
+    if (made && made.unstarted > 0 && painting)
+      this.lose('curves', 'dropped', 'pdf-lines-without-start', made.unstarted);
+    if (made && made.path.cmds.length > 0) {
+      const path = painting?.close && made.path.cmds.at(-1) !== Cmd.Close ? closed(made.path) : made.path;
       if (painting) this.shape(path, painting);
       if (rule) this.clipTo(path, rule);
     }
