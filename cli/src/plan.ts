@@ -46,7 +46,7 @@ export function planFor(o: Options, recipe: Recipe | null, id: Target['format'])
   if (fault) throw new WrongUsage(fault);
   const intake = decisionsOf(o, recipe);
   if (o.fromUnit === 'none') {
-    if (!traitsOf(id).unitless) throw new WrongUsage('--from-unit none is for DXF and DWG: an SVG states its size');
+    if (!traitsOf(id).unitless) throw new WrongUsage('--from-unit none is for DXF, DWG and coordinates: other files state their size');
     if (target.unit !== null)
       throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
     target.unitless = true;
@@ -93,7 +93,7 @@ export function planConversions(o: Options, recipe: Recipe | null = null): Plann
   const plans = inputs.map((file) => ({
     ...plan,
     file,
-    out: folder ? join(last, `${baseName(basename(file))}.${id}`) : last,
+    out: folder ? join(last, `${baseName(basename(file))}.${FORMAT_CATALOGUE[id].extension}`) : last,
   }));
   if (folder && inputs.includes('-'))
     throw new WrongUsage('what comes in on standard input has no name: give it a file to be written to');

@@ -124,13 +124,18 @@ export function deliver(
   const arranged = format.arrange?.(stages.drawing, { ...options, unit, fonts });
   if (arranged) stages.run('Hidden objects', (from, lineage) => withoutHidden(from, arranged, ledger, lineage));
   const asDrawn: LedgerRow[] = [];
-  if (arranged?.compose?.scaled || arranged?.moves.some(({ map }) => planarSimilarity(map) !== 1)) {
-    // On paper at a scale a dimension says what it said: measured anew it would say how long it is on the paper.
-    const drawn = chooseKinds(stages.drawing, { ...KINDS_DEFAULT, dimensions: 'lines' });
-    stages.follow(drawn);
-    // They were not handed to the writer: what became of them is no part of what it did.
-    for (const { becomes: _, ...row } of drawn.rows) asDrawn.push(row);
-  }
+  /** They were not handed to the writer: what became of them is no part of what it did. */
+  const chosen = (kinds: Partial<typeof KINDS_DEFAULT>): void => {
+    const made = chooseKinds(stages.drawing, { ...KINDS_DEFAULT, ...kinds });
+    stages.follow(made);
+    for (const { becomes: _, ...row } of made.rows) asDrawn.push(row);
+  };
+  if (arranged?.kinds) chosen(arranged.kinds);
+  for (const { title, run } of arranged?.reshape ?? [])
+    stages.run(title, (from, lineage) => run(from, lineage, ledger));
+  // On paper at a scale a dimension says what it said: measured anew it would say how long it is on the paper.
+  if (arranged?.compose?.scaled || arranged?.moves.some(({ map }) => planarSimilarity(map) !== 1))
+    chosen({ dimensions: 'lines' });
   for (const { title, map, row } of arranged?.moves ?? []) {
     stages.move(title, map, noteFollowers(ledger));
     ledger.add(row);

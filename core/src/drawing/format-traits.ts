@@ -65,6 +65,14 @@ export const FORMAT_TRAITS = {
     yDown: false,
     oftenBecomes: 'dxf',
   },
+  coordinates: {
+    family: 'artwork',
+    foldsNames: false,
+    statesTrueSize: false,
+    unitless: true,
+    yDown: false,
+    oftenBecomes: 'dxf',
+  },
   png: picture,
   jpeg: picture,
 } as const satisfies Record<string, FormatTraits>;

@@ -77,6 +77,8 @@ export const LINEAGE_WORDS = {
   'page-marked': 'marks and names of pages',
   'picture-traced': 'pictures, as the areas in them',
   traced: 'outlines of what pictures show',
+  'as-outline': 'as closed outlines',
+  'no-outline': 'that are no closed outlines',
   'block-copied': 'blocks of their own for each size',
 } as const;
 

@@ -2,7 +2,15 @@ import type { FormatId } from '../drawing/format-traits.js';
 import { WRITABLE_DWG } from './dwg/versions.js';
 import type { ParameterSet } from '../parameters/parameter.js';
 import { WRITABLE_VERSIONS } from './drafting/versions.js';
-import { DWG_OPTIONS, DXF_OPTIONS, JPEG_OPTIONS, PDF_OPTIONS, PNG_OPTIONS, SVG_OPTIONS } from './write-options.js';
+import {
+  COORDINATES_OPTIONS,
+  DWG_OPTIONS,
+  DXF_OPTIONS,
+  JPEG_OPTIONS,
+  PDF_OPTIONS,
+  PNG_OPTIONS,
+  SVG_OPTIONS,
+} from './write-options.js';
 
 /** What is known of a format without its reader and writer: enough to name, choose and check it. */
 export interface FormatEntry {
@@ -78,6 +86,15 @@ export const FORMAT_CATALOGUE = {
     standard: '1.02',
     options: JPEG_OPTIONS,
   },
+  coordinates: {
+    id: 'coordinates',
+    title: 'Coordinates',
+    extension: 'txt',
+    mediaType: 'text/plain',
+    versions: ['1'],
+    standard: '1',
+    options: COORDINATES_OPTIONS,
+  },
 } as const satisfies Record<FormatEntry['id'], FormatEntry>;
 
 /** The entry with an id, or `undefined`. */
@@ -88,9 +105,13 @@ export const formatEntry = (id: string): FormatEntry | undefined =>
 export const entryByExtension = (extension: string): FormatEntry | undefined =>
   Object.values(FORMAT_CATALOGUE).find((f) => f.extension === usualExtension(extension));
 
-/** A file ending as the formats have it: some go by two. */
+/** Endings that text with coordinates in it goes by. */
+const TEXTS = /^(csv|tsv|xy|xyz|asc|dat)$/;
+
+/** A file ending as the formats have it: some go by several. */
 export const usualExtension = (extension: string): string =>
   extension
     .replace(/^\./, '')
     .toLowerCase()
-    .replace(/^jpeg$/, 'jpg');
+    .replace(/^jpeg$/, 'jpg')
+    .replace(TEXTS, 'txt');

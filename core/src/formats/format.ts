@@ -3,9 +3,10 @@ import type { Drawing } from '../drawing/drawing.js';
 import type { Affine } from '../geometry/affine.js';
 import type { Box2 } from '../geometry/box.js';
 import type { Entity } from '../drawing/entity.js';
-import type { LedgerEntry, LedgerRow } from '../drawing/ledger.js';
+import type { Ledger, LedgerEntry, LedgerRow } from '../drawing/ledger.js';
 import type { Lineage } from '../drawing/lineage.js';
 import type { FormatEntry } from './catalogue.js';
+import type { DecimalSign, ThirdColumn } from './coordinates/parse.js';
 import type { Beside, PictureMade } from './picture/shown.js';
 import type { WriteOptions } from './write-options.js';
 
@@ -35,6 +36,9 @@ export interface ReadWork extends Work {
   letters?: 'text' | 'outlines' | null;
   /** What widths of lines of a PDF are: those of the paper, whatever the scale, or lengths of the drawing. */
   pens?: 'paper' | 'drawing' | null;
+  /** Coordinates as text: what the sign before decimals is, and what a third number says, where the file leaves it open. */
+  decimal?: DecimalSign | null;
+  third?: ThirdColumn | null;
 }
 
 /** Thrown when `Work.signal` was aborted. */
@@ -73,8 +77,17 @@ export interface Writing {
   beside?: readonly Beside[];
 }
 
-/** How a drawing is put on pages before it is written. */
+/** What is made of a drawing before it is written, so that the format can hold it. */
+export interface Reshaping {
+  readonly title: string;
+  run(from: Drawing, lineage: Lineage, ledger: Ledger): Drawing;
+}
+
+/** How a drawing is put on pages, or brought to what its format can hold, before it is written. */
 export interface Arranged {
+  /** What blocks and hatches become that the format has no word for. */
+  readonly kinds?: { readonly blocks: 'break'; readonly hatches: 'outlines' };
+  readonly reshape?: readonly Reshaping[];
   /** What the format has no way to hide, and is left out. */
   without(entity: Entity): boolean;
   /** Similarities that it is moved by, one after the other, and what each says of itself. */
@@ -101,7 +114,7 @@ export interface Format extends FormatEntry {
   later?: true;
   /** Throws `UnreadableFile` or `Stopped`; answers later where `later` says so. */
   read(bytes: Uint8Array, work?: ReadWork): Reading | Promise<Reading>;
-  /** How the drawing is put on pages, for formats that have such. */
+  /** How the drawing is put on pages or reshaped, for formats that ask for it. */
   arrange?(drawing: Drawing, options: WriteOptions): Arranged;
   write(drawing: Drawing, options: WriteOptions, work?: Work): Writing;
 }

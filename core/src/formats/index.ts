@@ -1,5 +1,8 @@
 import { Gunzip } from 'fflate';
 import { FORMAT_CATALOGUE, usualExtension } from './catalogue.js';
+import { isCoordinates, isText, readCoordinates } from './coordinates/read.js';
+import { arrangeCoordinates } from './coordinates/outlines.js';
+import { writeCoordinates } from './coordinates/write.js';
 import { isDwg, readDwg } from './dwg/read.js';
 import { writeDwg } from './dwg/write.js';
 import { readDxf } from './dxf/read.js';
@@ -69,8 +72,16 @@ const jpeg: Format = {
   arrange: arrangePicture,
 };
 
-/** All formats. A new one is a folder beside these and a line here. */
-export const FORMATS: readonly Format[] = [dxf, dwg, svg, pdf, png, jpeg];
+const coordinates: Format = {
+  ...FORMAT_CATALOGUE.coordinates,
+  sniff: isCoordinates,
+  read: readCoordinates,
+  write: writeCoordinates,
+  arrange: arrangeCoordinates,
+};
+
+/** All formats, in the order in which bytes are asked whether they are one. A new one is a folder beside these and a line here. */
+export const FORMATS: readonly Format[] = [dxf, dwg, svg, pdf, png, jpeg, coordinates];
 
 export const formatById = (id: string): Format | undefined => FORMATS.find((f) => f.id === id);
 
@@ -149,8 +160,9 @@ function unzipped(bytes: Uint8Array): Uint8Array {
   return out;
 }
 
-/** A damaged start may hide a DXF from `sniff`: the name decides whether to try all the same. */
+/** A damaged start may hide a DXF from `sniff`, and words or a wrong line coordinates: the name decides whether to try all the same. */
 function guessByName(bytes: Uint8Array, name: string): Format | undefined {
   const format = formatByExtension(/\.(\w+)$/.exec(name)?.[1] ?? '');
+  if (format?.id === 'coordinates') return isText(bytes) ? format : undefined;
   return format?.id === 'dxf' && /\bSECTION\b/.test(headText(bytes, 1 << 20)) ? format : undefined;
 }

@@ -247,8 +247,28 @@ export const JPEG_OPTIONS = {
   }),
 };
 
+export const COORDINATES_OPTIONS = {
+  text: p.choice({
+    title: 'Text',
+    default: 'keep',
+    choices: { keep: 'is left out', outlines: 'becomes outlines' },
+  }),
+  columns: p.choice({
+    title: 'Columns',
+    default: 'bulges',
+    choices: {
+      bulges: 'x, y and how edges bulge, where some do',
+      heights: 'x, y and heights',
+      plain: 'x and y alone',
+    },
+  }),
+  /** In the unit of the file; nothing for a part of the drawing's size. */
+  tolerance: p.optional(p.length({ title: 'Curves lie within', default: 0.01, above: 0 }), 'by size'),
+};
+
 type All = Infer<typeof DXF_OPTIONS & typeof SVG_OPTIONS & typeof PDF_OPTIONS & typeof PNG_OPTIONS> &
-  Pick<Infer<typeof JPEG_OPTIONS>, 'quality'>;
+  Pick<Infer<typeof JPEG_OPTIONS>, 'quality'> &
+  Pick<Infer<typeof COORDINATES_OPTIONS>, 'columns'>;
 
 /** What a writer is told: what it was asked for, of which any may be missing, and what it needs beside. */
 export interface WriteOptions extends Partial<All> {
@@ -279,4 +299,5 @@ export const OPTION_NAMES: readonly string[] = Object.keys({
   ...PDF_OPTIONS,
   ...PNG_OPTIONS,
   ...JPEG_OPTIONS,
+  ...COORDINATES_OPTIONS,
 } satisfies ParameterSet);

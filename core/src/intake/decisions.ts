@@ -65,6 +65,30 @@ export const DECISION_TABLE = {
         pens === 'drawing' && 'line widths scale',
       ),
   }),
+  numbers: decision({
+    title: 'Numbers of the text',
+    fields: {
+      /** Coordinates as text: the sign before decimals. */
+      decimal: p.optional(
+        p.choice({ title: 'Decimals follow', default: 'point', choices: { point: 'a point', comma: 'a comma' } }),
+        'as the text shows',
+      ),
+      /** What a third number says. */
+      third: p.optional(
+        p.choice({
+          title: 'Third number',
+          default: 'bulge',
+          choices: { bulge: 'how an edge bulges', height: 'a height' },
+        }),
+        'as the text says',
+      ),
+    },
+    words: ({ decimal, third }) =>
+      told(
+        decimal !== null && `decimals after a ${decimal}`,
+        third !== null && (third === 'bulge' ? 'third number a bulge' : 'third number a height'),
+      ),
+  }),
   unit: decision({
     title: 'Unit',
     fields: {

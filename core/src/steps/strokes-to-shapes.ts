@@ -14,7 +14,7 @@ import { TooIntricate } from '../geometry/crossings.js';
 import { strokeShape } from '../geometry/planar/stroke-shape.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
-import { takenRuns } from './rebuilt.js';
+import { takenRuns } from '../drawing/taken-runs.js';
 import { inSpaces } from './spaces.js';
 import { defineStep } from './step.js';
 import { tellChange } from './tell.js';

@@ -20,8 +20,9 @@ import { arcEdge, edgeByLength, edgeByX, graphEdge } from '../geometry/warp-edge
 import type { Infer } from '../parameters/parameter.js';
 import { p } from '../parameters/parameter.js';
 import { exampleDrawing, sketch } from './example.js';
-import type { Taken } from './rebuilt.js';
-import { rebuilt, takenRuns } from './rebuilt.js';
+import type { Taken } from '../drawing/taken-runs.js';
+import { takenRuns } from '../drawing/taken-runs.js';
+import { rebuilt } from './rebuilt.js';
 import type { StepContext } from './step.js';
 import { defineStep } from './step.js';
 import { movedBy, tellChange } from './tell.js';

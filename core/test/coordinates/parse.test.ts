@@ -18,6 +18,13 @@ function area(outline: readonly (readonly number[])[]): number {
 }
 
 describe('coordinates as text', () => {
+  test('two points with a third number are not blamed while it may be a bulge', () => {
+    const text = '50 0 1\n150 0 1\n';
+    expect(parseCoordinates(text)).toMatchObject({ wrong: [], open: ['third'] });
+    expect(parseCoordinates(text, { third: 'bulge' })).toMatchObject({ wrong: [], open: [] });
+    expect(parseCoordinates(text, { third: 'height' }).wrong).toMatchObject([{ line: 1 }]);
+  });
+
   test('four points are one outline of 1080, closed whether or not the first is said again', () => {
     const open = '-3 10\n3 10\n3 190\n-3 190\n';
     for (const text of [open, `${open}-3 10\n`]) {

@@ -7,8 +7,11 @@ export const paths = {
   jobsBin: '/api/bin',
   jobBin: (job: string) => `/api/jobs/${job}/bin`,
   /** `again`: also where the job holds the very same bytes already. */
-  jobDrawings: (job: string, fileName: string, again = false) =>
-    `/api/jobs/${job}/drawings${named(fileName)}${again ? '&again=yes' : ''}`,
+  /** `given`: how the file is to be read, and its unit, where a person said so before it was sent. */
+  jobDrawings: (job: string, fileName: string, again = false, given: Readonly<Record<string, string>> = {}) =>
+    `/api/jobs/${job}/drawings${named(fileName)}${again ? '&again=yes' : ''}${Object.entries(given)
+      .map(([k, v]) => `&${k}=${v}`)
+      .join('')}`,
   jobPictures: (job: string, fileName?: string) =>
     `/api/jobs/${job}/pictures${fileName === undefined ? '' : named(fileName)}`,
   jobFonts: (job: string, fileName?: string) =>

@@ -1,6 +1,7 @@
 import type { DragEvent } from 'react';
 import { useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
+import { decoded } from '@scalaria/core';
 import type { ApiError } from '../api/client';
 import { makeJson, sendJson } from '../api/client';
 import { useBin, useJob, usePicturesOf } from '../api/hooks';
@@ -13,11 +14,13 @@ import { NameDialog } from '../parts/name-dialog';
 import { useNotice } from '../parts/notice';
 import { fileSize, plainNumber } from '../parts/numbers';
 import { DeletedInJob } from './deleted';
+import type { CoordinateText } from './coordinates-dialog';
+import { CoordinatesDialog } from './coordinates-dialog';
 import { DrawingCard } from './drawing-card';
 import { JobHead } from './job-head';
 import { NotFound } from './not-found';
 import { UploadList } from './upload-list';
-import { TAKEN, useUploads } from './uploads';
+import { TAKEN, isCoordinateText, useUploads } from './uploads';
 
 type Order = 'taken' | 'newest' | 'name' | 'size';
 
@@ -40,6 +43,8 @@ export function JobPage() {
   const [order, setOrder] = useState<Order>('taken');
   const [renaming, setRenaming] = useState<DrawingRow | null>(null);
   const [over, setOver] = useState(false);
+  /** Texts that wait to be looked at, one after the other. */
+  const [texts, setTexts] = useState<CoordinateText[]>([]);
   const picker = useRef<HTMLInputElement>(null);
   const notice = useNotice();
   if (error) return <NotFound what="job" />;
@@ -47,7 +52,17 @@ export function JobPage() {
   const drop = (e: DragEvent): void => {
     e.preventDefault();
     setOver(false);
-    uploads.add([...e.dataTransfer.files]);
+    take([...e.dataTransfer.files]);
+  };
+  /** Drawings and pictures go on their way; text is looked at before. */
+  const take = (files: File[]): void => {
+    const asked = files.filter((f) => isCoordinateText(f.name));
+    uploads.add(files.filter((f) => !asked.includes(f)));
+    for (const file of asked)
+      file
+        .arrayBuffer()
+        .then((bytes) => setTexts((l) => [...l, { name: file.name, text: decoded(new Uint8Array(bytes)) }]))
+        .catch(() => notice({ text: `“${file.name}” could not be read.`, alarm: true }));
   };
   const change = async (path: string, what: object, said?: string, back?: object): Promise<void> => {
     try {
@@ -97,9 +112,14 @@ export function JobPage() {
           <JobHead
             job={id!}
             aside={
-              <Button look="main" onClick={() => picker.current?.click()}>
-                Take in drawings
-              </Button>
+              <span className="flex gap-3">
+                <Button onClick={() => setTexts((l) => [...l, { name: 'coordinates.txt', text: '' }])}>
+                  Coordinates …
+                </Button>
+                <Button look="main" onClick={() => picker.current?.click()}>
+                  Take in drawings
+                </Button>
+              </span>
             }
           />
           <input
@@ -111,7 +131,7 @@ export function JobPage() {
             aria-label="Drawings to take in"
             tabIndex={-1}
             onChange={(e) => {
-              uploads.add([...(e.target.files ?? [])]);
+              take([...(e.target.files ?? [])]);
               e.target.value = '';
             }}
           />
@@ -119,7 +139,8 @@ export function JobPage() {
             className={`mb-5 grid place-items-center border border-dashed px-4 text-center ${empty ? 'min-h-[55vh]' : 'py-3'} ${over ? 'border-ink' : 'border-ink/50 text-quiet'}`}
           >
             <p className={empty ? 'max-w-md text-lg text-ink' : ''}>
-              Drop DXF, DWG, SVG or PDF files here, and PNG or JPEG pictures that they use or that are to be traced.
+              Drop DXF, DWG, SVG or PDF files here, coordinates as text, and PNG or JPEG pictures that they use or that
+              are to be traced.
               {empty && (
                 <span className="mt-3 block text-sm text-quiet">
                   Each becomes a drawing of this job. Its bytes are kept as they are; unit, layers and origin are
@@ -197,6 +218,14 @@ export function JobPage() {
           <DeletedInJob job={id!} onBack={renew} />
         </div>
       </div>
+      <CoordinatesDialog
+        given={texts[0] ?? null}
+        onClose={() => setTexts((l) => l.slice(1))}
+        onTake={(file, said) => {
+          uploads.add([file], said);
+          setTexts((l) => l.slice(1));
+        }}
+      />
       <NameDialog
         open={renaming !== null}
         title="Rename drawing"

@@ -18,6 +18,9 @@ export interface Upload {
 /** What is to become of a file whose name or bytes are in the job already. */
 export type Answer = 'revision' | 'own';
 
+/** How a file is to be read, and its unit, where that was said before it was sent. */
+export type Given = Readonly<Record<string, string>>;
+
 const AT_ONCE = 3;
 
 const isPicture = (fileName: string): boolean => /\.(png|jpe?g)$/i.test(fileName);
@@ -26,10 +29,19 @@ const isPicture = (fileName: string): boolean => /\.(png|jpe?g)$/i.test(fileName
  * Where a file of a job goes: pictures stand beside the drawings that name them. `again`: also where the job holds the very
  * same bytes under another name.
  */
-export const jobAddress = (jobId: string, fileName: string, again = false): string =>
-  isPicture(fileName) ? paths.jobPictures(jobId, fileName) : paths.jobDrawings(jobId, fileName, again);
+export const jobAddress = (jobId: string, fileName: string, again = false, given: Given = {}): string =>
+  isPicture(fileName) ? paths.jobPictures(jobId, fileName) : paths.jobDrawings(jobId, fileName, again, given);
+/** Text that may hold coordinates: what it says is looked at before it is sent. */
+export const isCoordinateText = (fileName: string): boolean => /\.(txt|csv|tsv|xyz?|asc|dat)$/i.test(fileName);
 /** Drawings that can be taken in, for a file dialog; an SVG may be packed. */
-export const DRAWINGS_TAKEN = [...Object.values(FORMAT_CATALOGUE).map((f) => `.${f.extension}`), '.svgz'].join(',');
+export const DRAWINGS_TAKEN = [
+  ...Object.values(FORMAT_CATALOGUE).map((f) => `.${f.extension}`),
+  '.svgz',
+  '.csv',
+  '.tsv',
+  '.xy',
+  '.xyz',
+].join(',');
 /** What a job takes: drawings and the pictures they name. */
 export const TAKEN = `${DRAWINGS_TAKEN},.png,.jpg,.jpeg`;
 
@@ -41,13 +53,14 @@ export function useUploads(
   known: readonly Pick<DrawingRow, 'id' | 'name'>[] = [],
 ): {
   list: Upload[];
-  add: (files: File[]) => void;
+  add: (files: File[], given?: Given) => void;
   remove: (key: number) => void;
   answer: (key: number, answer: Answer) => void;
 } {
   const [list, setList] = useState<Upload[]>([]);
   const cancels = useRef(new Map<number, () => void>());
   const files = useRef(new Map<number, File>());
+  const said = useRef(new Map<number, Given>());
   const waiting = useRef<(() => Promise<void>)[]>([]);
   const running = useRef(0);
   const next = useRef(1);
@@ -60,6 +73,7 @@ export function useUploads(
     cancels.current.get(key)?.();
     cancels.current.set(key, () => {});
     files.current.delete(key);
+    said.current.delete(key);
     setList((l) => l.filter((u) => u.key !== key));
   }, []);
 
@@ -106,16 +120,17 @@ export function useUploads(
   );
 
   const add = useCallback(
-    (given: File[]) => {
-      for (const file of given) {
+    (added: File[], given: Given = {}) => {
+      for (const file of added) {
         const key = next.current++;
         files.current.set(key, file);
+        said.current.set(key, given);
         const twin = isPicture(file.name)
           ? undefined
           : known.find((d) => d.name.toLowerCase() === file.name.toLowerCase());
         const state = twin ? 'named' : 'sending';
         setList((l) => [...l, { key, name: file.name, state, progress: 0, error: null, ...(twin && { of: twin }) }]);
-        if (!twin) send(key, jobAddress(jobId, file.name));
+        if (!twin) send(key, jobAddress(jobId, file.name, false, given));
       }
     },
     [jobId, known, send],
@@ -128,7 +143,7 @@ export function useUploads(
         key,
         what === 'revision' && u.of
           ? paths.revisions(u.of.id, u.name)
-          : paths.jobDrawings(jobId, u.name, u.state === 'same'),
+          : paths.jobDrawings(jobId, u.name, u.state === 'same', said.current.get(key)),
       );
     },
     [list, send, jobId],

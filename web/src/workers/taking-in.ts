@@ -17,7 +17,6 @@ import {
   filesNamedBy,
   fontUses,
   gatheredName,
-  isDrafting,
   layFlat,
   loadFont,
   mmPerUnit,
@@ -129,7 +128,7 @@ export const takingIn = {
 
   /** The evidence for each unit, the likeliest first; nothing for a drawing that states a size of its own. */
   unitEvidence(siblings: readonly UnitSibling[] = []): UnitSuggestion[] {
-    return held.source && isDrafting(held.source) ? unitEvidence(held.source, siblings) : [];
+    return held.source && traitsOf(held.source.format).unitless ? unitEvidence(held.source, siblings) : [];
   },
 
   /** The layers that a rule makes, with how many entities lie on each. */

@@ -21,7 +21,7 @@ export function useDrawingWorker(
   revision: number | undefined,
   as: ReadAs,
 ): OpenedWorker {
-  const { encoding, page, letters, pens } = as;
+  const { encoding, page, letters, pens, decimal, third } = as;
   const [stops] = useState(() => new Stops());
   const [state, setState] = useState<Omit<OpenedWorker, 'stops'>>({ worker: null, progress: 0, error: null });
   useEffect(() => {
@@ -37,7 +37,12 @@ export function useDrawingWorker(
       const onProgress = Comlink.proxy((done: number) => {
         if (live) setState((s) => ({ ...s, progress: done }));
       });
-      await worker.open(Comlink.transfer(bytes, [bytes]), fileName, { encoding, page, letters, pens }, onProgress);
+      await worker.open(
+        Comlink.transfer(bytes, [bytes]),
+        fileName,
+        { encoding, page, letters, pens, decimal, third },
+        onProgress,
+      );
       if (live) setState({ worker, progress: 1, error: null });
     };
     open().catch((e: unknown) => {
@@ -48,6 +53,6 @@ export function useDrawingWorker(
       thread.terminate();
     };
     // Another revision is another file, and another encoding or page is read anew.
-  }, [drawingId, fileName, revision, encoding, page, letters, pens, stops]);
+  }, [drawingId, fileName, revision, encoding, page, letters, pens, decimal, third, stops]);
   return { ...state, stops };
 }

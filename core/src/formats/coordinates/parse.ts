@@ -19,7 +19,7 @@ export interface WrongLine {
   readonly reason: string;
 }
 
-export interface TextOutline {
+export interface CoordinateOutline {
   /** x, y and, in three columns, the third of each point. The first is not repeated at the end. */
   readonly points: readonly (readonly number[])[];
   /** The line that its first point stands in. */
@@ -27,7 +27,7 @@ export interface TextOutline {
 }
 
 export interface ReadCoordinates {
-  readonly outlines: readonly TextOutline[];
+  readonly outlines: readonly CoordinateOutline[];
   readonly columns: 2 | 3;
   /** What the third column is by what was chosen, by a heading, or by its numbers; `null` where there is none, or nobody says. */
   readonly third: ThirdColumn | null;
@@ -78,21 +78,34 @@ export function parseCoordinates(text: string, choices: CoordinateChoices = {}):
   const comma = choices.decimal === 'comma' || (choices.decimal === undefined && separator !== 'comma');
   const outlines: { points: number[][]; line: number }[] = [];
   let now: { points: number[][]; line: number } | null = null;
+  const hurtOutlines = new Set<object>();
+  let hurt = false;
   let count = 0;
   for (const r of rows) {
     if (r === heading) continue;
     if (r.text === '') {
       // A line that holds a comment alone parts nothing.
-      if (lines[r.line - 1]!.trim() === '') now = null;
+      if (lines[r.line - 1]!.trim() === '') {
+        now = null;
+        hurt = false;
+      }
       continue;
     }
     const numbers = numbersOf(r, separator, comma, tell);
-    if (!numbers) continue;
+    if (!numbers) {
+      // An outline is not blamed for the points that a wrong line kept from it.
+      hurt = true;
+      if (now) hurtOutlines.add(now);
+      continue;
+    }
     if (++count > MOST_POINTS) {
       tell(r, `there are more than ${MOST_POINTS} points`);
       break;
     }
-    if (!now) outlines.push((now = { points: [], line: r.line }));
+    if (!now) {
+      outlines.push((now = { points: [], line: r.line }));
+      if (hurt) hurtOutlines.add(now);
+    }
     now.points.push(numbers);
   }
   const widths = new Set(outlines.flatMap((o) => o.points.map((p) => p.length)));
@@ -105,8 +118,9 @@ export function parseCoordinates(text: string, choices: CoordinateChoices = {}):
   const { third, evidence } = columns === 2 ? { third: null, evidence: '' } : thirdOf(outlines, heading, choices.third);
   if (!isOpen)
     for (const o of outlines) {
-      const round = third === 'bulge' && o.points.some((p) => (p[2] ?? 0) !== 0);
-      if (o.points.length < (round ? 2 : 3))
+      // While nobody says what a third number is, it may be a bulge.
+      const round = third !== 'height' && o.points.some((p) => (p[2] ?? 0) !== 0);
+      if (!hurtOutlines.has(o) && o.points.length < (round ? 2 : 3))
         wrong.push({
           line: o.line,
           text: '',

@@ -1,9 +1,10 @@
 import { isDeepStrictEqual } from 'node:util';
 import { and, desc, eq, isNull, max } from 'drizzle-orm';
-import type { Kept, PlannedStep, ReadAs, Target } from '@scalaria/core';
+import type { IntakeDecisions, Kept, PlannedStep, ReadAs, Target } from '@scalaria/core';
 import {
   LATER_FIELDS,
   NO_DECISIONS,
+  UNITS,
   intakeSchema,
   onNight,
   planFaults,
@@ -129,6 +130,9 @@ export function drawingRoutes(c: Context): Route[] {
         name: { type: 'string', maxLength: 1000 },
         again: { enum: ['yes'] },
         page: { type: 'string', pattern: '^[1-9][0-9]{0,3}$' },
+        decimal: { enum: ['point', 'comma'] },
+        third: { enum: ['bulge', 'height'] },
+        unit: { enum: UNITS.map((u) => u.name) },
       },
       body: 'bytes',
       answer: drawingRowShape,
@@ -332,7 +336,14 @@ export async function takeFile(
   await roomFor(c, job.id);
   const again = ask.query['again'] === 'yes';
   const page = ask.query['page'] === undefined ? null : Number(ask.query['page']);
-  const file = await readUpload(c, ask, { page }, async (hash, fileName) => {
+  const { decimal, third, unit } = ask.query as Partial<IntakeDecisions>;
+  const said: Partial<IntakeDecisions> = {
+    ...(page !== null && { fromPage: page }),
+    ...(decimal && { decimal }),
+    ...(third && { third }),
+    ...(unit && { unit }),
+  };
+  const file = await readUpload(c, ask, readAs(said), async (hash, fileName) => {
     if (again) return;
     await refuseSame(c, job.id, hash, page, fileName);
   });
@@ -343,7 +354,7 @@ export async function takeFile(
       .values({
         jobId: job.id,
         name: page === null ? file.fileName : `${file.fileName}, page ${page}`,
-        intake: { ...NO_DECISIONS, ...(page !== null && { fromPage: page }) },
+        intake: { ...NO_DECISIONS, ...said },
         steps,
         request,
       })

@@ -18,19 +18,23 @@ const OWN: readonly DecisionName[] = [
 ];
 /** Decisions that only artwork asks for. */
 const ARTWORK: readonly DecisionName[] = ['art'];
+/** Decisions that only coordinates as text ask for. */
+const NUMBERS: readonly DecisionName[] = ['numbers'];
 
 /** The sections of decisions that have no form of their own. */
 export function useFieldSections(): BookSection[] {
   const { drawing } = useDrawing();
   const decided = decidedOf(drawing.intake);
-  return DECISIONS.filter((n) => !OWN.includes(n) && (!isDrafting(drawing.claims) || !ARTWORK.includes(n))).map(
-    (name) => ({
-      id: name,
-      title: DECISION_TABLE[name].title,
-      said: decided.find((d) => d.name === name)?.words ?? 'as usual',
-      body: () => <Fields name={name} />,
-    }),
-  );
+  const isText = drawing.claims.format === 'coordinates';
+  const hasArt = !isText && !isDrafting(drawing.claims);
+  const asked = (n: DecisionName): boolean =>
+    !OWN.includes(n) && (hasArt || !ARTWORK.includes(n)) && (isText || !NUMBERS.includes(n));
+  return DECISIONS.filter(asked).map((name) => ({
+    id: name,
+    title: DECISION_TABLE[name].title,
+    said: decided.find((d) => d.name === name)?.words ?? 'as usual',
+    body: () => <Fields name={name} />,
+  }));
 }
 
 function Fields({ name }: { name: DecisionName }) {
