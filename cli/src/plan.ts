@@ -46,7 +46,8 @@ export function planFor(o: Options, recipe: Recipe | null, id: Target['format'])
   if (fault) throw new WrongUsage(fault);
   const intake = decisionsOf(o, recipe);
   if (o.fromUnit === 'none') {
-    if (!traitsOf(id).unitless) throw new WrongUsage('--from-unit none is for DXF, DWG and coordinates: other files state their size');
+    if (!traitsOf(id).unitless)
+      throw new WrongUsage('--from-unit none is for DXF, DWG and coordinates: other files state their size');
     if (target.unit !== null)
       throw new WrongUsage('--from-unit none leaves the numbers as they are: it cannot be converted to a --unit');
     target.unitless = true;
