@@ -231,9 +231,10 @@ export interface ConvertJob {
   gathered?: { id: string; file: string }[];
 }
 
-/** Those of the given pictures that a drawing names. */
-function picturesFor(drawing: Drawing, files: readonly string[]): GivenPicture[] {
+/** Those of the given pictures that a drawing names, or that are to lie under it. */
+function picturesFor(drawing: Drawing, files: readonly string[], intake: Partial<IntakeDecisions>): GivenPicture[] {
   const asked = new Set(filesNamedBy(drawing).map((f) => f.name.toLowerCase()));
+  if (intake.under) asked.add(intake.under.picture.toLowerCase());
   return files.flatMap((file) => {
     const name = basename(file);
     if (!asked.has(name.toLowerCase())) return [];
@@ -312,7 +313,7 @@ export function facts(job: FactsJob): Promise<Known> {
     const letters = fontsWith(job.fonts);
     const given = {
       fonts: letters,
-      pictures: picturesFor(source.drawing, job.pictures ?? []),
+      pictures: picturesFor(source.drawing, job.pictures ?? [], job.intake),
       references: takesReferencesIn(job.steps) ? await referencesFor(source.drawing, job.references ?? []) : [],
     };
     const { drawing } = new Pipeline(source.drawing, given).run(job.intake, job.steps);
@@ -337,7 +338,7 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const letters = fontsWith(job.fonts);
     const given = {
       fonts: letters,
-      pictures: picturesFor(source.drawing, job.pictures ?? []),
+      pictures: picturesFor(source.drawing, job.pictures ?? [], job.intake),
       references: [
         ...(takesReferencesIn(job.steps) ? await referencesFor(source.drawing, job.references ?? []) : []),
         ...(await gatheredFor(job, letters)),

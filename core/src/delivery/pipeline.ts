@@ -12,6 +12,7 @@ import { takeIn } from '../intake/intake.js';
 import { tellMissingFiles, tellMissingLetters } from '../intake/missing.js';
 import type { GivenPicture } from '../intake/pictures.js';
 import { withPictures } from '../intake/pictures.js';
+import { mapOfStages, withUnder } from '../intake/under.js';
 import { canonicalText } from '../parameters/canonical.js';
 import { STEPS, runStep } from '../steps/index.js';
 import type { GivenReference, PlannedStep, Step } from '../steps/step.js';
@@ -86,14 +87,26 @@ export class Pipeline {
     });
     // Links beyond the plan stay: who looks at the drawing as it is after a step comes back to the last.
     const own = this.chain.slice(0, plan.length + 1);
-    const { drawing } = this.chain[plan.length]!;
+    const ledger = own.flatMap((l) => l.ledger);
+    const done = new Stages(this.chain[plan.length]!.drawing);
+    const stages = own.flatMap((l) => l.stages);
+    const { under } = wholeDecisions(decisions);
+    if (under?.delivered) {
+      const put = new Ledger('intake');
+      const map = mapOfStages(this.source, stages);
+      done.run('Picture under the drawing', (from, lineage) =>
+        withUnder(from, under, map, this.given.pictures ?? [], put, lineage),
+      );
+      ledger.push(...put.rows);
+    }
+    const { drawing } = done;
     // A step may have taken in what the source only names.
     const missing = new Ledger('intake');
     tellMissingFiles(drawing, missing);
     return {
       drawing,
-      ledger: [...own.flatMap((l) => l.ledger), ...missing.rows],
-      stages: own.flatMap((l) => l.stages),
+      ledger: [...ledger, ...missing.rows],
+      stages: [...stages, ...done.list],
     };
   }
 

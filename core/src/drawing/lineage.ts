@@ -79,6 +79,7 @@ export const LINEAGE_WORDS = {
   traced: 'outlines of what pictures show',
   'as-outline': 'as closed outlines',
   'no-outline': 'that are no closed outlines',
+  'picture-put-under': 'the picture under the drawing',
   'block-copied': 'blocks of their own for each size',
 } as const;
 

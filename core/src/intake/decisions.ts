@@ -152,6 +152,29 @@ export const DECISION_TABLE = {
       w &&
       `${short(w.maxX - w.minX)} × ${short(w.maxY - w.minY)} from ${short(w.minX)}, ${short(w.minY)}${w.touching ? ', with what the frame touches' : ''}`,
   }),
+  under: decision({
+    title: 'Picture under the drawing',
+    fields: {
+      /** A picture of the job that lies under the drawing while it is worked on; places in the file’s coordinates, y upwards. */
+      under: p.optional(
+        p.group({
+          title: 'Picture',
+          params: {
+            picture: p.text({ title: 'Picture', description: 'its name in the job', maxLength: 200, default: '' }),
+            width: p.number({ title: 'Pixels across', default: 1, whole: true, atLeast: 1, atMost: 100_000 }),
+            height: p.number({ title: 'Pixels down', default: 1, whole: true, atLeast: 1, atMost: 100_000 }),
+            at: p.point({ title: 'Lower left corner' }),
+            right: p.point({ title: 'Lower right corner', default: { x: 1, y: 0 } }),
+            up: p.point({ title: 'Upper left corner', default: { x: 0, y: 1 } }),
+            opacity: p.number({ title: 'Seen at', default: 50, atLeast: 5, atMost: 100, suffix: '%' }),
+            delivered: p.yesNo({ title: 'Delivered with the drawing', default: false }),
+          },
+        }),
+        'none',
+      ),
+    },
+    words: ({ under: u }) => u && `${u.picture}, ${u.delivered ? 'delivered with the drawing' : 'not delivered'}`,
+  }),
   kinds: decision({
     title: 'Blocks, dimensions, hatches',
     fields: {
@@ -299,6 +322,8 @@ export type ArtDecisions = Whole['art'];
 export type KindDecisions = Whole['kinds'];
 /** The part of a drawing that comes along. */
 export type WindowDecision = NonNullable<Whole['window']>;
+/** A picture under the drawing. */
+export type UnderDecision = NonNullable<Whole['under']>;
 
 /** Nothing decided, all fields there. */
 const UNDECIDED = defaultsOf(INTAKE_FIELDS as ParameterSet) as unknown as Whole;

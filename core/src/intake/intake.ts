@@ -57,7 +57,7 @@ export function upright(drawing: Drawing): Drawing {
   return { ...transformDrawing(drawing, TURNED_OVER), yDown: false };
 }
 
-const TURNED_OVER = scaling(1, -1, 1);
+export const TURNED_OVER = scaling(1, -1, 1);
 
 /** The layers that come along, and what lies on them; what is left behind becomes rows. */
 function filterLayers(drawing: Drawing, d: IntakeDecisions, ledger: Ledger, lineage: Lineage): Drawing {

@@ -1,6 +1,8 @@
 import type { Delivered } from '../delivery/deliver.js';
 import type { Prepared } from '../delivery/pipeline.js';
+import { pathTail } from '../analysis/named-files.js';
 import type { Drawing } from '../drawing/drawing.js';
+import { Ledger } from '../drawing/ledger.js';
 import type { Stage } from '../drawing/lineage.js';
 import { LINEAGE_WORDS } from '../drawing/lineage.js';
 import type { Reading, Work } from '../formats/format.js';
@@ -8,6 +10,7 @@ import { UnreadableFile } from '../formats/format.js';
 import { readDrawing, readSource } from '../formats/index.js';
 import { ALL_PAGES } from '../formats/format.js';
 import { upright } from '../intake/intake.js';
+import { withPictures } from '../intake/pictures.js';
 import type { FontBook } from '../text/fonts.js';
 import { holdAgainst, unread } from '../yardsticks/measure.js';
 import type { Yardstick } from '../yardsticks/yardstick.js';
@@ -114,7 +117,7 @@ export function proofOf(
   }
   const proof = prove(delivered.written, read, { ledger: delivered.ledger, unit: delivered.unit, fonts }, work);
   const { written, ledger: writing, looks } = delivered;
-  const back = upright(read);
+  const back = withPicturesBeside(upright(read), written);
   const looked = { source, reading, written, bytes, back, writing, looks };
   const items = [
     ...sourceItems(source),
@@ -127,6 +130,16 @@ export function proofOf(
     ...statedItems(prepared.ledger.filter((r) => !r.onPurpose)),
   ];
   return { proof: { ...proof, items, holds: items.every((i) => i.state !== 'atRisk') }, back };
+}
+
+/** A file that names pictures is looked at as its receiver has it: with them beside it. */
+function withPicturesBeside(back: Drawing, written: Drawing): Drawing {
+  const given = written.entities.flatMap((e) =>
+    e.kind === 'image' && e.file !== undefined && e.data !== undefined
+      ? [{ name: pathTail(e.file), data: e.data }]
+      : [],
+  );
+  return withPictures(back, given, new Ledger('write'));
 }
 
 /** Features of known size, measured in the file. One that finds no partner is undecided, never held. */

@@ -76,6 +76,8 @@ function attributesDiffering(
 function countsFor(e: Entity, field: string, sameForm: boolean): boolean {
   if (e.kind === 'hatch' && e.solid && (field === 'angle' || field === 'scale' || field === 'pattern')) return false;
   if (e.kind === 'spline' && field === 'normal') return false;
+  // A picture that had no record in the source is given one, which points at its definition.
+  if (e.kind === 'image' && field === 'rest' && e.rest === undefined) return false;
   if (e.kind === 'opaque' && !sameForm) return field === 'type' || field === 'layer' || field === 'sheet';
   return true;
 }

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import type { PlannedStep } from '@scalaria/core';
+import type { IntakeDecisions, PlannedStep } from '@scalaria/core';
 import { takesReferencesIn } from '@scalaria/core';
 import { gatheredFor } from './references.js';
 import type { DeliveryFonts, DeliveryPicture, DeliveryReference } from '../database/schema.js';
@@ -28,14 +28,18 @@ export async function jobGives(c: Context, jobId: string): Promise<JobGives> {
  */
 export async function givenTo(
   c: Context,
-  drawing: { id: string; jobId: string; steps: PlannedStep[] },
+  drawing: { id: string; jobId: string; steps: PlannedStep[]; intake?: Partial<IntakeDecisions> },
   revision: { claims: { pictures?: string[]; references?: string[] } },
   gives?: JobGives,
 ): Promise<{ fonts: DeliveryFonts; pictures: DeliveryPicture[]; references: DeliveryReference[] }> {
   const { fonts, pictures: all } = gives ?? (await jobGives(c, drawing.jobId));
   // Only those that the drawing asks for.
+  const under = drawing.intake?.under?.picture.toLowerCase();
   const named = revision.claims.pictures?.map((n) => n.toLowerCase());
-  const pictures = all.filter((p) => named?.includes(p.name.toLowerCase()) ?? true);
+  const pictures = all.filter(({ name }) => {
+    const n = name.toLowerCase();
+    return n === under || (named?.includes(n) ?? true);
+  });
   const references = [
     ...(takesReferencesIn(drawing.steps) ? await referencesOf(c, drawing, revision) : []),
     ...(await gatheredFor(c, drawing)),

@@ -1,9 +1,10 @@
 import type {
-  ArtDecisions,
+  Affine,
   CarryOverSummary,
   Comparison,
   Drawing,
   Entity,
+  FontBook,
   IntakeDecisions,
   LedgerRow,
   PlannedStep,
@@ -15,6 +16,7 @@ import {
   ALL_PAGES,
   ART_DEFAULT,
   Box2,
+  IDENTITY,
   DRAFTING_DEFAULT,
   Ledger,
   MANY,
@@ -32,8 +34,12 @@ import {
   settleUnit,
   summarise,
   transformDrawing,
+  mapOfStages,
+  underData,
+  underImage,
   upright,
   withPictures,
+  withPictureUnder,
 } from '@scalaria/core';
 import { handOver, held, loadFonts, pipeline, show, stopSignal } from './held';
 
@@ -90,13 +96,22 @@ const ofChords = (like: Drawing, chords: Float64Array): Drawing => ({
   }),
 });
 
+/** A scene with the picture that lies under the drawing; `map` from the coordinates of the file to those of the scene. */
+const withUnder = (scene: Scene, under: NonNullable<IntakeDecisions['under']>, map: Affine, fonts: FontBook): Scene =>
+  withPictureUnder(scene, underImage(under, map, underData(under, held.pictures), 1), under.opacity / 100, fonts);
+
 /** More entities than these are not cut more finely for a closer look. */
 const MOST_IN_DETAIL = 40_000;
 
 /** The drawing cut for the viewport: as it came, as it is prepared, beside an earlier one, as it was delivered. */
 export const scenes = {
   /** The drawing as it came, y upwards, in its own coordinates: model space, or one of its sheets. */
-  async sourceScene(art?: ArtDecisions, sheet?: string, onDraft?: (scene: Scene) => void): Promise<Scene> {
+  async sourceScene(
+    decided: Pick<IntakeDecisions, 'art' | 'under'> = {},
+    sheet?: string,
+    onDraft?: (scene: Scene) => void,
+  ): Promise<Scene> {
+    const { art, under } = decided;
     if (!held.source) throw new Error('no drawing is open');
     const whole = withPictures(held.source, held.pictures, new Ledger('intake'));
     const drawing = upright(chooseArt(whole, art ?? ART_DEFAULT, new Ledger('intake')).drawing);
@@ -108,7 +123,7 @@ export const scenes = {
     }
     const scene = buildScene(drawing, fonts, sheet === undefined ? {} : { sheet });
     show(drawing, scene, sheet);
-    return handOver(scene);
+    return handOver(under && sheet === undefined ? withUnder(scene, under, IDENTITY, fonts) : scene);
   },
 
   /** The drawing after decisions and steps, the first `count` of them alone if that is said; as far as they can be run. */
@@ -136,12 +151,17 @@ export const scenes = {
       made = chain.run(decisions, plan);
     }
     held.prepared = made.drawing;
-    const scene = buildScene(made.drawing, await loadFonts());
+    const fonts = await loadFonts();
+    const scene = buildScene(made.drawing, fonts);
     show(made.drawing, scene);
+    const { under } = decisions;
+    // What is delivered is in the drawing itself.
+    const seen =
+      under && !under.delivered ? withUnder(scene, under, mapOfStages(held.source, made.stages), fonts) : scene;
     held.ready = held.shown;
     const ledger = [...held.reading, ...made.ledger];
     return {
-      scene: handOver(scene),
+      scene: handOver(seen),
       ledger,
       strip: summarise(held.source, decisions, ledger),
       unit: made.drawing.unit?.unit ?? null,

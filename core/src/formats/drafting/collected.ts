@@ -42,7 +42,8 @@ export function collect(drawing: Drawing): Collected {
       e.drawn?.forEach(meet);
       kinds.add(e.type);
     }
-    if (e.kind === 'image') for (const k of e.cover ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF']) kinds.add(k);
+    if (e.kind === 'image')
+      for (const k of e.cover ? ['WIPEOUT'] : ['IMAGE', 'IMAGEDEF', 'IMAGEDEF_REACTOR']) kinds.add(k);
     if (e.kind === 'dimension' && e.form === 'arc') kinds.add('ARC_DIMENSION');
   };
   drawing.entities.forEach(meet);

@@ -26,6 +26,7 @@ import { abilitiesOf } from './versions.js';
 import { BlockWriter, sheetsOf } from './write-blocks.js';
 import { writeClasses } from './write-classes.js';
 import { writeHeader } from './write-header.js';
+import { PictureDefinitions } from './picture-definitions.js';
 import { GroupGatherer } from './write-groups.js';
 import { ObjectWriter } from './write-objects.js';
 import { TableWriter } from './write-tables.js';
@@ -107,6 +108,7 @@ export function composeRecords<S extends TagSink>(
     mmPerUnit: unitOf(options.unit).mm,
     paper: false,
     groups: new GroupGatherer(drawing),
+    pictures: new PictureDefinitions(() => handles.fresh()),
     modelSpace: () => '',
     curves: options.curves ?? 'spline',
     // Few drawings need it.

@@ -8,6 +8,7 @@ import type { Ledger } from '../../drawing/ledger.js';
 import { exactIndex, hex, nearestIndex } from '../../drawing/palette.js';
 import { paintRgb } from '../../drawing/resolve.js';
 import type { UnitName } from '../../drawing/units.js';
+import type { PictureDefinitions } from './picture-definitions.js';
 import type { GroupGatherer } from './write-groups.js';
 import type { FontBook } from '../../text/fonts.js';
 import type { Handles } from './handles.js';
@@ -54,6 +55,8 @@ export interface EntityContext extends Abilities {
   paper: boolean;
   /** The groups of a tree, gathered while its entities are written. */
   groups: GroupGatherer;
+  /** Definitions of pictures that the source has none for. */
+  pictures: PictureDefinitions;
   /** The record of model space. */
   modelSpace(): string;
   /** What becomes of paths that drafting has no word for, and how far arcs may lie from them. */

@@ -9,6 +9,7 @@ import type { Bag } from './bag.js';
 export function readImage(b: Bag, c: Common, cover: boolean): Entity {
   const x = b.numbers(14);
   const y = b.numbers(24);
+  const pixels = [b.number(13, 1), b.number(23, 1)] as const;
   const clip = new Float64Array(2 * x.length);
   x.forEach((v, i) => clip.set([v, y[i] ?? 0], 2 * i));
   return {
@@ -18,10 +19,14 @@ export function readImage(b: Bag, c: Common, cover: boolean): Entity {
     at: b.point(10),
     u: b.point(11),
     v: b.point(12),
-    pixels: [b.number(13, 1), b.number(23, 1)],
-    ...(clip.length >= 4 && { clip }),
+    pixels,
+    ...(clip.length >= 4 && !isWhole(clip, pixels) && { clip }),
   };
 }
+
+/** A boundary around all of the picture cuts nothing. */
+const isWhole = (c: Float64Array, [w, h]: readonly [number, number]): boolean =>
+  c.length === 4 && c[0] === -0.5 && c[1] === -0.5 && c[2] === w - 0.5 && c[3] === h - 0.5;
 
 /** VIEWPORT. Layers frozen in it come as handles (331, 341) and get their names once the tables are read. */
 export function readViewport(b: Bag, c: Common): Entity {

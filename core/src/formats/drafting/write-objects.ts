@@ -4,6 +4,7 @@ import type { CarriedRecord, Drawing, Sheet } from '../../drawing/drawing.js';
 import type { EntityContext } from './entity-tags.js';
 import { handleOf, parseRaw, rawValue } from './raw-tags.js';
 import { carriedRecord } from './records.js';
+import { PICTURE_DICTIONARY } from './picture-definitions.js';
 import { knowsKind } from './versions.js';
 import { writeGroup } from './write-groups.js';
 
@@ -103,6 +104,7 @@ export class ObjectWriter {
       ...this.own.filter((o) => o.type !== 'LAYOUT').map((o) => o.key),
       this.root,
       this.plotStyle,
+      ...this.x.pictures.handles(),
       ...this.handles.values(),
       ...this.layouts.map((l) => l.handle),
     ];
@@ -114,7 +116,14 @@ export class ObjectWriter {
     out.string(0, 'SECTION');
     out.string(2, 'OBJECTS');
     const entries = this.rootEntries.filter(([, h]) => x.pointers.has(h));
+    const pictures = this.pictureDictionary();
+    if (pictures && !pictures.carried) entries.push([PICTURE_DICTIONARY, pictures.handle]);
     this.dictionary(this.root, '0', entries);
+    if (pictures) {
+      const own = pictures.carried ? entriesOf(pictures.carried).filter(([, h]) => x.pointers.has(h)) : [];
+      this.dictionary(pictures.handle, this.root, [...own, ...x.pictures.entries(own.map(([name]) => name))]);
+      x.pictures.write(out, pictures.handle);
+    }
     const group = this.handles.get('ACAD_GROUP')!;
     const groups = this.byKey.has(group) ? [] : x.groups.groups.map((g) => ({ g, handle: x.handles.fresh() }));
     if (!this.byKey.has(group))
@@ -145,6 +154,15 @@ export class ObjectWriter {
     if (put > 0)
       x.ledger.add({ carryOver: 'links', action: 'changed', onPurpose: true, reason: 'owners-put', count: put });
     out.string(0, 'ENDSEC');
+  }
+
+  /** Where pictures are listed that the source has no definition for; `null` where there are none. */
+  private pictureDictionary(): { handle: string; carried: CarriedRecord | undefined } | null {
+    if (this.x.pictures.empty) return null;
+    const given = this.rootEntries.find(([name]) => name === PICTURE_DICTIONARY)?.[1];
+    const carried = given === undefined ? undefined : this.byKey.get(given);
+    if (carried) this.made.add(carried);
+    return { handle: carried ? this.x.handles.record(carried.key, true) : this.x.handles.fresh(), carried };
   }
 
   /** The dictionary that lists an object, or the object that owns it for good, by the handle of the object. */

@@ -1,14 +1,22 @@
 import { derive } from '../../drawing/derive.js';
 import { imageFrame } from '../../drawing/curves.js';
 import type { Image, Viewport } from '../../drawing/entity.js';
+import { because } from '../../drawing/reasons.js';
 import type { EntityTags } from './entity-tags.js';
+import { hasPictureFile } from './picture-definitions.js';
+import { knowsKind } from './versions.js';
 import { degreesOf } from './numbers.js';
 
-/** IMAGE or WIPEOUT. Without the definition of the source, or in R12, its frame stands for it. */
+/**
+ * IMAGE or WIPEOUT. A picture without a definition in the source gets one that names its file; one that has no file of its own, and
+ * any before release 14, is its frame.
+ */
 export function writeImage(w: EntityTags, e: Image, owner: string): void {
   const { x } = w;
   const { out } = x;
-  if (x.r12 || !x.sameFormat) {
+  const defined = x.sameFormat && (e.cover || /(^|\n)340\n/.test(e.rest ?? ''));
+  const named = !defined && !x.r12 && hasPictureFile(e) && knowsKind(x.version, 'IMAGE');
+  if (!named && (x.r12 || !x.sameFormat)) {
     x.ledger.add({
       carryOver: 'links',
       action: 'dropped',
@@ -24,14 +32,36 @@ export function writeImage(w: EntityTags, e: Image, owner: string): void {
     );
   }
   const mark = e.cover ? 'AcDbWipeout' : 'AcDbRasterImage';
-  w.begin(e.cover ? 'WIPEOUT' : 'IMAGE', e, owner, mark);
+  const handle = w.begin(e.cover ? 'WIPEOUT' : 'IMAGE', e, owner, mark);
+  const definition = named ? x.pictures.note(e, handle) : null;
+  if (definition) {
+    out.integer(90, 0);
+    x.ledger.add({
+      carryOver: 'links',
+      action: 'kept',
+      reason: because('picture-named', { name: e.file! }),
+      id: e.id,
+    });
+  }
   out.point(10, e.at);
   out.point(11, e.u);
   out.point(12, e.v);
   out.point2(13, e.pixels[0], e.pixels[1]);
+  if (definition) out.string(340, definition.definition);
   const has = (code: number): boolean => e.rest?.includes(`\n${code}\n`) ?? false;
   // Shown, also when not square to the screen, with its clip; the rest says so where the source did.
   if (!has(70)) out.integer(70, 7);
+  if (definition) {
+    // Not clipped, as bright and as full of contrast as it is, not faded.
+    for (const [code, value] of [
+      [280, e.clip ? 1 : 0],
+      [281, 50],
+      [282, 50],
+      [283, 0],
+    ] as const)
+      out.integer(code, value);
+    out.string(360, definition.reactor);
+  }
   const clip = e.clip ?? Float64Array.of(-0.5, -0.5, e.pixels[0] - 0.5, e.pixels[1] - 0.5);
   out.integer(71, clip.length === 4 ? 1 : 2);
   out.integer(91, clip.length / 2);

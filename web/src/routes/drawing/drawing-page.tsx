@@ -41,7 +41,7 @@ function OneDrawing({ id }: { id: string }) {
     error: readError,
   } = useDrawingWorker(id, drawing?.fileName, drawing?.revision, readAs(drawing?.intake));
   const fonts = useJobFonts(drawing?.jobId, worker);
-  const pictures = useJobPictures(drawing?.jobId, worker);
+  const pictures = useJobPictures(drawing?.jobId, worker, drawing?.intake.under?.picture);
   const references = useJobReferences(drawing, worker);
   const [summary, setSummary] = useState<{ strip: CarryOverSummary[]; ledger: LedgerRow[] } | null>(null);
   // What the strip says of one file, where a station speaks of one.

@@ -12,6 +12,7 @@ const OWN: readonly DecisionName[] = [
   'correction',
   'layers',
   'window',
+  'under',
   'kinds',
   'plane',
   'origin',

@@ -21,6 +21,7 @@ import { usePageSection } from './take-in-page';
 import { usePlaneSection } from './take-in-plane';
 import { useReferenceSection } from './take-in-references';
 import { useRevisionSection } from './take-in-revision';
+import { useUnderSection } from './take-in-under';
 import { FoldList } from '../../parts/fold-list';
 import { DrawingView } from './view/drawing-view';
 import { OriginMark } from './view/marks';
@@ -72,6 +73,7 @@ export function TakeIn() {
     useContentSection(sheet, show),
     usePartSection(tools),
     useOriginSection({ picking, onPick: pickOrigin, onStop: () => tools.ask(null) }),
+    useUnderSection(tools),
     usePlaneSection(),
     useKindSection(),
     ...useFieldSections(),

@@ -16,8 +16,12 @@ export interface PictureState {
   refresh: () => void;
 }
 
-/** The pictures of a job that the drawing names, kept in step with the worker. `worker`: once the drawing was read. */
-export function useJobPictures(jobId: string | undefined, worker: Remote<DrawingWorker> | null): PictureState {
+/** The pictures of a job that the drawing names, and the one under it, kept in step with the worker. `worker`: once the drawing was read. */
+export function useJobPictures(
+  jobId: string | undefined,
+  worker: Remote<DrawingWorker> | null,
+  under: string | undefined,
+): PictureState {
   const { data, mutate } = usePicturesOf(jobId ?? null);
   const [version, setVersion] = useState(0);
   const notice = useNotice();
@@ -27,6 +31,7 @@ export function useJobPictures(jobId: string | undefined, worker: Remote<Drawing
     let live = true;
     const load = async (): Promise<void> => {
       const asked = (await worker.namedFiles()).filter((f: NamedFile) => f.kind === 'picture');
+      if (under !== undefined) asked.push({ kind: 'picture', path: under, name: under, places: 1 });
       const found = new Set(asked.map((f) => foundAmong(f, given)).filter((p) => p !== null));
       if (version === 0 && found.size === 0) return;
       const files = await Promise.all(
@@ -48,6 +53,6 @@ export function useJobPictures(jobId: string | undefined, worker: Remote<Drawing
     };
     // The version only grows from here.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [worker, given]);
+  }, [worker, given, under]);
   return { given, version, refresh: () => void mutate() };
 }

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import * as Comlink from 'comlink';
-import type { ArtDecisions, LedgerRow, Scene } from '@scalaria/core';
+import type { IntakeDecisions, LedgerRow, Scene } from '@scalaria/core';
 import { useDrawing } from './drawing-context';
 
 export interface PreparedScene {
@@ -14,7 +14,8 @@ export interface PreparedScene {
 /** The drawing as it came, y upwards: model space, or one of its sheets. */
 export function useSourceScene(sheet?: string): { scene: Scene | null; rough: boolean } {
   const { worker, drawing, fonts, pictures, onSeen } = useDrawing();
-  const art = JSON.stringify(drawing.intake.art ?? null);
+  const { art, under } = drawing.intake;
+  const decided = JSON.stringify({ ...(art && { art }), ...(under && { under }) });
   const [{ scene, rough }, setScene] = useState<{ scene: Scene | null; rough: boolean }>({ scene: null, rough: false });
   useEffect(() => {
     if (!worker) return;
@@ -22,7 +23,7 @@ export function useSourceScene(sheet?: string): { scene: Scene | null; rough: bo
     let whole = false;
     // A large drawing is seen roughly first.
     const onDraft = Comlink.proxy((s: Scene) => void (live && !whole && setScene({ scene: s, rough: true })));
-    worker.sourceScene((JSON.parse(art) as ArtDecisions | null) ?? undefined, sheet, onDraft).then(
+    worker.sourceScene(JSON.parse(decided) as Pick<IntakeDecisions, 'art' | 'under'>, sheet, onDraft).then(
       (s) => {
         if (!live) return;
         whole = true;
@@ -34,7 +35,7 @@ export function useSourceScene(sheet?: string): { scene: Scene | null; rough: bo
     return () => {
       live = false;
     };
-  }, [worker, sheet, art, fonts.version, pictures.version, onSeen]);
+  }, [worker, sheet, decided, fonts.version, pictures.version, onSeen]);
   return { scene, rough };
 }
 
