@@ -15,6 +15,7 @@ import {
   sourceFactsNone,
   tableForm,
   valuesOf,
+  isDrafting,
   traitsOf,
 } from '@scalaria/core';
 import type { Options } from './arguments.js';
@@ -76,6 +77,7 @@ export async function deliver(o: Options, threads: Pool): Promise<number> {
       telling: true,
       // What is a picture itself needs none beside it.
       ...(beside.pictures && !traitsOf(base.target.format).pixels && { pixels: beside.pixels }),
+      ...(beside.pictures && beside.named && isDrafting(base.target) && { named: `${file.name}.png` }),
     };
     // What is expected was looked at already, of the whole drawing.
     const made = await threads.run<Converted>('convert', { ...job, expects: [] });

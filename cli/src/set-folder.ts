@@ -93,6 +93,19 @@ export class Folder {
         },
       };
     if (clashes && this.taken === 'leave') return { state: 'left', source, name };
+    if (clashes && this.taken === 'number' && job.named !== undefined)
+      return {
+        state: 'failed',
+        source,
+        failure: {
+          ...{
+            ok: false,
+            kind: 'usage',
+            message: `${name} is there already, and it names its picture by its own name`,
+          },
+          remedy: 'Say --taken replace or leave, or choose another folder.',
+        },
+      };
     if (clashes && this.taken === 'number') name = this.freeName(planned.name);
     const picture = made.picture && { name: name.replace(/\.[^.]+$/, '.png'), sha256: digestOf(made.picture) };
     const text = new TextEncoder();

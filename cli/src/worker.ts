@@ -47,7 +47,8 @@ import {
   plainRow,
   objectsIn,
   pictureHead,
-  pictureOf,
+  ownPicture,
+  withOwnPicture,
   Pipeline,
   prepare,
   prove,
@@ -222,6 +223,8 @@ export interface ConvertJob {
   yardsticks?: readonly Yardstick[];
   /** How long the longer side of a picture beside the file is to be. */
   pixels?: number;
+  /** What that picture is called, where the drawing names it. */
+  named?: string;
   fonts?: { files: string[]; chart: Record<string, string> };
   /** Files of pictures that the drawing may name. */
   pictures?: string[];
@@ -352,6 +355,7 @@ export function convert(job: ConvertJob): Promise<Converted> {
       const { step } = partsInFile(rows, job.rules, job.target);
       if (step) prepared = chain.run(job.intake, [...steps, step]);
     }
+    if (job.named !== undefined && job.pixels !== undefined) prepared = withOwnPicture(prepared, job.named, job.pixels);
     const [found] = sourceFacts(prepared.drawing, job.expects ?? [], { fonts: letters }).found;
     if (found) return expected(`${found.title}: ${found.count} found (${found.first})`);
     const template = templateOf(job.target);
@@ -369,7 +373,8 @@ export function convert(job: ConvertJob): Promise<Converted> {
       version: job.target.version,
       prepared: objectsIn(prepared.drawing),
     };
-    const picture = pixels === undefined ? null : pictureOf(made.written, pixels, letters, witness.renderer);
+    const picture =
+      pixels === undefined ? null : ownPicture(made.written, job.named ?? '', pixels, letters, witness.renderer);
     const { notes } = source.drawing;
     return { ok: true, bytes: made.bytes, beside: made.beside, notes, ledger, proof, picture, ...(told && { told }) };
   });

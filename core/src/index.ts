@@ -58,6 +58,7 @@ export { eachPage } from './formats/pdf/page-pictures.js';
 export * from './intake/compare.js';
 export * from './analysis/named-files.js';
 export * from './intake/pictures.js';
+export { ownPictureIn, withOwnPicture } from './delivery/own-picture.js';
 export { UNDER_LAYER, mapOfStages, underData, underImage } from './intake/under.js';
 export { withPictureUnder } from './scene/picture-under.js';
 export * from './formats/picture/head.js';

@@ -4,6 +4,8 @@ import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PNG } from 'pngjs';
+import { readDrawing } from '@scalaria/core';
 import type { Running } from './running.js';
 import { ask, demoFile, newFolder, start } from './running.js';
 
@@ -280,6 +282,43 @@ describe('running numbers and parts', () => {
     expect(names).toEqual(['manifest.csv', 'manifest.json', 'mullion.dxf', 'mullion.png']);
     const png = readFileSync(join(folder, 'mullion.png'));
     expect(Math.max(png.readUInt32BE(16), png.readUInt32BE(20))).toBe(400);
+  });
+  it('the drawing names the picture beside it, at true size: its corners lie within half a pixel', async () => {
+    const job = await newJob('Named');
+    // A plate of 300 × 200 mm.
+    const corners = ['50\n20\n70', '350\n20\n70', '350\n20\n270', '50\n20\n270'].map((c) => `10\n${c}\n`).join('');
+    const plate = new TextEncoder().encode(
+      `0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n8\nA\n90\n4\n70\n1\n${corners}0\nENDSEC\n0\nEOF\n`,
+    );
+    const drawing = await take(job, 'plate.dxf', plate);
+    const recipe = await keep('Named', { target, beside: { pictures: true, pixels: 520, named: true, report: false } });
+    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
+    expect((await ended(made.body.id)).counts).toMatchObject({ holds: 1 });
+    const { folder, names } = await unpacked(made.body.id);
+    expect(names).toEqual(['manifest.csv', 'manifest.json', 'plate.dxf', 'plate.png']);
+    const png = PNG.sync.read(readFileSync(join(folder, 'plate.png')));
+    const back = readDrawing(readFileSync(join(folder, 'plate.dxf')), 'plate.dxf').drawing;
+    const image = back.entities.find((e) => e.kind === 'image');
+    if (image?.kind !== 'image') throw new Error('no picture in the drawing');
+    expect([image.file, image.pixels]).toEqual(['plate.png', [png.width, png.height]]);
+    // The first and last dark pixel of the picture against the corners of the plate, by the place that the DXF says.
+    let [x0, x1, y0, y1] = [Infinity, -1, Infinity, -1];
+    for (let y = 0; y < png.height; y++)
+      for (let x = 0; x < png.width; x++)
+        if (png.data[4 * (y * png.width + x)]! < 128) {
+          [x0, x1, y0, y1] = [Math.min(x0, x), Math.max(x1, x), Math.min(y0, y), Math.max(y1, y)];
+        }
+    const across = (px: number): number => (image.at[0] + (px + 0.5) * image.u[0]) / image.u[0];
+    const up = (px: number): number => (image.at[1] + (png.height - px - 0.5) * image.v[1]) / image.v[1];
+    const per = image.u[0];
+    for (const [found, want] of [
+      [across(x0), 50 / per],
+      [across(x1), 350 / per],
+      [up(y1), 70 / per],
+      [up(y0), 270 / per],
+    ])
+      expect(Math.abs(found! - want!)).toBeLessThanOrEqual(0.5);
   });
 });
 

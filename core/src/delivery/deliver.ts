@@ -179,7 +179,7 @@ export function deliver(
     ),
   );
   return {
-    name: `${target.name === undefined ? title : legalName(target.name)}.${format.extension}`,
+    name: `${deliveredName(target, sourceName)}.${format.extension}`,
     bytes,
     beside: beside ?? [],
     ...(arranged?.picture && { picture: arranged.picture }),
@@ -195,6 +195,10 @@ export function deliver(
     },
   };
 }
+
+/** What a file is called, without its ending. */
+export const deliveredName = (target: Pick<Target, 'name'>, sourceName: string): string =>
+  target.name === undefined ? baseName(sourceName) : legalName(target.name);
 
 /** A drawing without what its format has no way to hide. */
 function withoutHidden(from: Drawing, { without }: Arranged, ledger: Ledger, lineage: Lineage): Drawing {

@@ -235,6 +235,7 @@ export const REASONS = {
   'picture-kept-whole-at-clip': 'pictures that a clip path cuts are kept whole',
   'picture-without-size': 'pictures without a size that could be told are not carried',
   'picture-named': 'the picture {name} is named by the file and lies beside it',
+  'own-picture-put-under': 'the picture {name} of the drawing lies under it, at true size, and is named by the file',
   'picture-put-under': 'the picture {name} goes along under the drawing, as was asked for',
   'pictures-found': 'pictures found among the files of the job',
   'pixels-counted': 'pixels counted at {perInch} per inch',

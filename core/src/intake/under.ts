@@ -55,7 +55,6 @@ export function withUnder(
   lineage: Lineage,
 ): Drawing {
   const image = underImage(under, map, underData(under, given), drawing.nextId);
-  lineage.add([image], 'picture-put-under');
   ledger.add({
     carryOver: 'links',
     action: 'changed',
@@ -63,6 +62,12 @@ export function withUnder(
     reason: because('picture-put-under', { name: under.picture }),
     id: image.id,
   });
+  return putImage(drawing, image, lineage);
+}
+
+/** The drawing with an image of that layer under all else. */
+export function putImage(drawing: Drawing, image: Image, lineage: Lineage): Drawing {
+  lineage.add([image], 'picture-put-under');
   return {
     ...withLayer(drawing, UNDER_LAYER),
     entities: [image, ...drawing.entities],

@@ -87,6 +87,12 @@ export const BESIDE_FIELDS = {
     atMost: 8000,
     suffix: 'px',
   }),
+  named: p.yesNo({
+    when: { pictures: true },
+    title: 'The drawing names its picture',
+    description: 'DXF and DWG: it lies under the drawing at true size',
+    default: false,
+  }),
   table: p.choice({
     title: 'Manifest as a table',
     default: 'comma',

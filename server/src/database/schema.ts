@@ -188,7 +188,7 @@ export interface DeliveryFonts {
 export type InSet = Pick<
   PlannedFile,
   'key' | 'piece' | 'why' | 'objects' | 'name' | 'asked' | 'clashes' | 'numbers' | 'values'
-> & { readonly pixels?: number };
+> & { readonly pixels?: number; readonly named?: boolean };
 
 /** What differs between a file and the one that it stands for. */
 export interface Differs {

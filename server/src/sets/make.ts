@@ -160,10 +160,26 @@ async function fileRow(
   const { key, piece, why, objects, name, asked: wished, clashes, numbers, values } = file;
   // What is a picture itself needs none beside it.
   const pixels = beside.pictures && !traitsOf(asked.format).pixels ? beside.pixels : undefined;
-  const inSet = { key, piece, why, objects, name, asked: wished, clashes, numbers, values, ...(pixels && { pixels }) };
+  // Only drafting files name pictures.
+  const named = pixels !== undefined && beside.named && isDrafting(asked);
+  const inSet = {
+    ...{ key, piece, why, objects, name, asked: wished, clashes, numbers, values },
+    ...(pixels && { pixels }),
+    ...(named && { named }),
+  };
   const { intake } = u;
   const given = file.before.length > 0 ? await givenTo(c, { ...drawing, steps }, revision) : u.given;
-  const made = { revision: revision.id, intake, steps, target: asked, given, yardsticks, pixels, program: program() };
+  const made = {
+    revision: revision.id,
+    intake,
+    steps,
+    target: asked,
+    given,
+    yardsticks,
+    pixels,
+    named,
+    program: program(),
+  };
   return {
     ...{ drawingId: drawing.id, revisionId: revision.id, target: asked, intake, steps, parts, yardsticks, inSet },
     ...given,

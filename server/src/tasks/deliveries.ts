@@ -274,6 +274,7 @@ export class DeliveryQueue {
           yardsticks: row.yardsticks,
           ...(before && { before }),
           ...(pixels !== undefined && { pixels }),
+          ...(row.inSet?.named && { named: true }),
         },
         onProgress,
         signal,

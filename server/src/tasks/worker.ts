@@ -42,7 +42,9 @@ import {
   objectsIn,
   partsBook,
   prepare,
-  pictureOf,
+  deliveredName,
+  ownPicture,
+  withOwnPicture,
   placePicture,
   previewSvg,
   proofOf,
@@ -188,6 +190,8 @@ export interface DeliverJob {
   before?: { bytes: Uint8Array; name: string };
   /** How long the longer side of a picture beside it is to be. */
   pixels?: number;
+  /** The drawing names that picture. */
+  named?: boolean;
 }
 
 async function templateOf({ template }: Pick<DeliverJob, 'template'>): Promise<{ template?: Drawing }> {
@@ -245,7 +249,10 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
       onProgress: say(0, 0.25),
       ...readAs(job.intake),
     });
-    const prepared = prepare(source.drawing, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
+    const plain = prepare(source.drawing, job.intake, job.steps, { fonts, ...(await filesOf(job)) });
+    const { pixels } = job;
+    const own = `${deliveredName(job.target, job.name)}.png`;
+    const prepared = job.named && pixels !== undefined ? withOwnPicture(plain, own, pixels) : plain;
     say(0, 1)(0.35);
     const made = deliver(prepared.drawing, job.target, job.name, fonts, {
       work: { onProgress: say(0.35, 0.6) },
@@ -265,7 +272,7 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
       record: fileRecord(made.written, back, proof, ledger, yardsticks, fonts),
       prepared: objectsIn(prepared.drawing),
       differs: await differingFrom(job.before, made.bytes, back),
-      picture: job.pixels === undefined ? null : pictureOf(made.written, job.pixels, fonts, await renderer()),
+      picture: pixels === undefined ? null : ownPicture(made.written, own, pixels, fonts, witness.renderer),
     };
   } catch (e) {
     if (e instanceof UserError && e.code !== 'stopped') return { ok: false, message: e.message };
