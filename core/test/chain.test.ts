@@ -130,7 +130,7 @@ describe.skipIf(!built)('large and awkward drawings', () => {
 describe.skipIf(!built)('damaged files', () => {
   it('go through the whole chain within time and memory, or are refused in words', () => {
     const keep = mkdtempSync(join(tmpdir(), 'scalaria-fuzz-'));
-    const inputs = process.env['FUZZ_CHAIN'] ?? '90';
+    const inputs = process.env['FUZZ_CHAIN'] ?? '45';
     const r = spawnSync(
       process.execPath,
       [FUZZ, '--inputs', inputs, '--seed', '20261128', '--seconds', '60', '--keep', keep],

@@ -87,6 +87,7 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   text: { value: 'outlines', of: () => read(demoFile('kestrel-row-section.dxf')) },
   curves: { value: 'pieces', of: art },
   tolerance: { value: 2, of: art, beside: { curves: 'arcs' } },
+  columns: { value: 'plain', of: art },
   binary: { value: true, of: art },
   style: { value: 'sheet', of: art },
   decimals: { value: 1, of: art },
@@ -115,7 +116,7 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   size: { value: 'resolution', of: art },
   pixels: { value: 300, of: art },
   perInch: { value: 75, of: art, beside: { size: 'resolution' } },
-  marginIn: { value: 'mm', of: art },
+  marginIn: { value: 'mm', of: art, beside: { margin: 30 } },
   ground: { value: 'colour', of: art, beside: { groundColour: '#223344' } },
   groundColour: { value: '#223344', of: art, beside: { ground: 'colour' } },
   widths: { value: 'true', of: art, beside: { pixels: 100 } },
@@ -152,7 +153,10 @@ describe('what is asked of a writer', () => {
 
   test.each(options.filter(([, name]) => name !== 'template'))('%s: %s changes what is written', (format, name) => {
     const { value, of, beside: pages, pixels } = ASKED[name]!;
-    const beside = (traitsOf(format).pixels && pixels) || pages;
+    const isPicture = traitsOf(format).pixels === true;
+    const asked: Kept = { ...(isPicture && name !== 'pixels' && { pixels: 200 }), ...((isPicture && pixels) || pages) };
+    const known: object = FORMAT_CATALOGUE[format].options;
+    const beside = Object.fromEntries(Object.entries(asked).filter(([k]) => k in known)) as Kept;
     const given = { ...beside, [name]: value };
     expect(faultOf(FORMAT_CATALOGUE[format].options, given)).toBeNull();
     const without = bytes(of(), targetFor(format, { ...beside }));
