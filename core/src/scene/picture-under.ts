@@ -5,6 +5,9 @@ import type { FontBook } from '../text/fonts.js';
 import { buildScene } from './build.js';
 import type { Scene } from './scene.js';
 
+/** In the order of drawing it comes before all else, whose numbers are 0 and above. */
+const BEHIND = -0.5;
+
 /** A scene with a picture under all else of it, as clear as it is to be seen; without its data nothing is added. */
 export function withPictureUnder(scene: Scene, image: Image, opacity: number, fonts: FontBook): Scene {
   if (image.data === undefined) return scene;
@@ -16,7 +19,7 @@ export function withPictureUnder(scene: Scene, image: Image, opacity: number, fo
   const pictures = own.pictures.map((p) => ({
     ...p,
     opacity,
-    corners: p.corners.map((v, i) => (i % 3 === 0 ? v + dx : i % 3 === 1 ? v + dy : v)),
+    corners: p.corners.map((v, i) => (i % 3 === 0 ? v + dx : i % 3 === 1 ? v + dy : BEHIND)),
   }));
   const box = new Box2();
   for (const b of [scene.bounds, own.bounds]) {

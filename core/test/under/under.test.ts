@@ -133,6 +133,11 @@ describe('a picture under the drawing', () => {
     const xs = [...shown!.corners].filter((_, i) => i % 3 === 0).map((v) => v + seen.origin[0]);
     const ys = [...shown!.corners].filter((_, i) => i % 3 === 1).map((v) => v + seen.origin[1]);
     expect([Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)]).toEqual([10, 110, 20, 70]);
+    // Behind the line, whatever is drawn first.
+    const depth = (p: ArrayLike<number>): number => Math.max(...Array.from(p).filter((_, i) => i % 3 === 2));
+    expect(depth(shown!.corners)).toBeLessThan(
+      Math.min(...seen.layers.filter((l) => l.lines.length > 0).map((l) => depth(l.lines))),
+    );
     expect(withPictureUnder(scene, { ...image, data: undefined } as unknown as typeof image, 0.4, fonts())).toBe(scene);
   });
 });
