@@ -1,5 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { emblem } from './emblem.js';
+import { emblemScan } from './emblem-scan.js';
 import { frontElevation, sideElevation } from './elevations.js';
 import { leaflet } from './leaflet.js';
 import { mullion } from './mullion.js';
@@ -32,6 +33,7 @@ writeFileSync(new URL('kestrel-row-site-plan.dwg', folder), site.bytes);
 writeFileSync(new URL('kestrel-row-sign-study.svg', folder), signStudy());
 writeFileSync(new URL('kestrel-row-sketch.png', folder), sketch());
 writeFileSync(new URL('kestrel-row-route-emblem.svg', folder), emblem());
+writeFileSync(new URL('kestrel-row-emblem-scan.png', folder), emblemScan());
 writeFileSync(new URL('kestrel-row-screen-panels.dxf', folder), latin1(screenPanels()));
 writeFileSync(new URL('kestrel-row-leaflet.pdf', folder), latin1(leaflet()));
-console.log('10 drawings and a picture written to demo/files');
+console.log('10 drawings and two pictures written to demo/files');

@@ -1,11 +1,11 @@
-import { crc32, deflateSync } from 'node:zlib';
+import { png } from './png.js';
 
 const WIDTH = 720;
 const HEIGHT = 420;
 const PX_PER_INCH = 150;
 
 /** Park and Miller's generator: the same grain each time. */
-function generator(seed: number): () => number {
+export function generator(seed: number): () => number {
   let s = seed;
   return () => (s = (s * 48271) % 2147483647) / 2147483647;
 }
@@ -73,38 +73,9 @@ function drawn(): Float64Array {
   return dark;
 }
 
-function chunk(kind: string, data: Uint8Array): Uint8Array {
-  const out = new Uint8Array(12 + data.length);
-  const view = new DataView(out.buffer);
-  view.setUint32(0, data.length);
-  for (let i = 0; i < 4; i++) out[4 + i] = kind.charCodeAt(i);
-  out.set(data, 8);
-  view.setUint32(8 + data.length, crc32(out.subarray(4, 8 + data.length)));
-  return out;
-}
-
 /** A pencil sketch of the shelter as a scan: a PNG of grey tones at 150 px per inch. */
 export function sketch(): Uint8Array {
-  const dark = drawn();
   const random = generator(7);
-  const rows = new Uint8Array(HEIGHT * (WIDTH + 1));
-  for (let y = 0; y < HEIGHT; y++)
-    for (let x = 0; x < WIDTH; x++) {
-      const grain = (random() - 0.5) * 8;
-      rows[y * (WIDTH + 1) + 1 + x] = Math.round(Math.min(255, Math.max(0, 244 + grain - 190 * dark[y * WIDTH + x]!)));
-    }
-  const head = new DataView(new ArrayBuffer(13));
-  head.setUint32(0, WIDTH);
-  head.setUint32(4, HEIGHT);
-  head.setUint8(8, 8);
-  const density = new DataView(new ArrayBuffer(9));
-  for (const at of [0, 4]) density.setUint32(at, Math.round(PX_PER_INCH / 0.0254));
-  density.setUint8(8, 1);
-  return Buffer.concat([
-    Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a),
-    chunk('IHDR', new Uint8Array(head.buffer)),
-    chunk('pHYs', new Uint8Array(density.buffer)),
-    chunk('IDAT', deflateSync(rows, { level: 9 })),
-    chunk('IEND', new Uint8Array(0)),
-  ]);
+  const tones = drawn().map((dark) => Math.round(Math.min(255, Math.max(0, 244 + (random() - 0.5) * 8 - 190 * dark))));
+  return png(WIDTH, HEIGHT, 1, Uint8Array.from(tones), PX_PER_INCH);
 }

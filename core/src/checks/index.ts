@@ -28,6 +28,7 @@ import { unit } from './unit.js';
 import { unsharedPoints } from './unshared-points.js';
 import { missingFiles } from './missing-files.js';
 import { offPlane } from './off-plane.js';
+import { onlyPictures } from './only-pictures.js';
 import { paperOnly } from './paper-only.js';
 import { seenOtherwise } from './seen-otherwise.js';
 import { selfCrossing } from './self-crossing.js';
@@ -48,6 +49,7 @@ export const CHECKS: readonly Check[] = [
   missingFiles,
   missingLetters,
   paperOnly,
+  onlyPictures,
   hiddenContent,
   openOutlines,
   selfCrossing,

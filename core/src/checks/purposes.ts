@@ -47,6 +47,7 @@ const VOICES: Readonly<Record<string, Exceptions>> = {
   'layer-names': { cut: 'note', motion: 'note', print: 'note' },
   'uneven-inserts': { motion: 'note', print: 'note' },
   'typed-over-dimensions': { motion: 'note' },
+  'only-pictures': { motion: 'note', print: 'silent' },
 };
 
 /** With which voice a check speaks under a purpose. */
