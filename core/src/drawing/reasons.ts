@@ -237,6 +237,7 @@ export const REASONS = {
   'picture-named': 'the picture {name} is named by the file and lies beside it',
   'own-picture-put-under': 'the picture {name} of the drawing lies under it, at true size, and is named by the file',
   'picture-put-under': 'the picture {name} goes along under the drawing, as was asked for',
+  'pictures-in-fewer-pixels': 'pictures in at most {perInch} pixels to the inch on paper, as was asked for',
   'pictures-found': 'pictures found among the files of the job',
   'pixels-counted': 'pixels counted at {perInch} per inch',
   'pens-reach-over-clips':

@@ -153,6 +153,11 @@ export const PDF_OPTIONS = {
     default: 'fits',
     choices: { fits: 'as the drawing fits better', upright: 'upright', across: 'across' },
   }),
+  /** Pixels to the inch on paper; nothing for all that they have. */
+  picturesAt: p.optional(
+    p.number({ title: 'Pictures in at most', default: 300, atLeast: 10, atMost: 10_000, suffix: 'px/in' }),
+    'all their pixels',
+  ),
   checkBar: p.yesNo({ title: 'A bar of 100 mm to check the print by', default: false }),
   ...INK,
   ...LOOKS,

@@ -5,6 +5,7 @@ import {
   DEFAULT_TARGETS,
   FORMAT_CATALOGUE,
   NO_DECISIONS,
+  dataAddress,
   defaultsOf,
   deliver,
   faultOf,
@@ -124,6 +125,13 @@ const ASKED: Record<string, { value: Kept[string]; of: () => Drawing; beside?: K
   paper: { value: 'a3', of: art, beside: { pageSize: 'paper' } },
   turned: { value: 'upright', of: art, beside: { pageSize: 'paper' } },
   ink: { value: 'black', of: art },
+  picturesAt: {
+    value: 20,
+    of: () =>
+      read(
+        svg(`<image href="${dataAddress('image/png', demoFile('kestrel-row-sketch.png'))}" width="90" height="50"/>`),
+      ),
+  },
   checkBar: { value: true, of: art },
   overlap: { value: 20, of: art, beside: { pageSize: 'tiles', scale: 0.3 } },
   sheets: { value: 'Other', of: twoSheets, beside: { pageSize: 'sheets' } },

@@ -21,6 +21,8 @@ import { CUT, paintRgb, walk } from '../../drawing/resolve.js';
 import { unitOf } from '../../drawing/units.js';
 import type { Affine } from '../../geometry/affine.js';
 import { applyPoint, applyVector, compose, planar, translation } from '../../geometry/affine.js';
+import type { Vec3 } from '../../geometry/vector.js';
+import { length } from '../../geometry/vector.js';
 import { Box2 } from '../../geometry/box.js';
 import { lineMatrix, linesOf } from '../../text/layout.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
@@ -381,15 +383,31 @@ class PdfWriter {
     );
   }
 
+  /** How many pixels a picture may have along each side, by the inches that it covers on paper. */
+  private mostPixels(e: Image, toPage: Affine): readonly [number, number] | undefined {
+    const { picturesAt } = this.options;
+    if (!picturesAt) return undefined;
+    const along = (step: Vec3, n: number): number =>
+      Math.max(1, Math.ceil(((length(applyVector(toPage, step)) * n * this.userUnit) / 72) * picturesAt - 1e-6));
+    return [along(e.u, e.pixels[0]), along(e.v, e.pixels[1])];
+  }
+
   private picture(e: Image, v: Visit, data: string): void {
-    const own = this.pictures.reference(data);
+    const page = this.pageOf(e, v.toWorld);
+    const m = compose(page.toPage, v.toWorld);
+    const own = this.pictures.reference(data, this.mostPixels(e, m), () =>
+      this.tell(e, {
+        carryOver: 'links',
+        action: 'approximated',
+        onPurpose: true,
+        reason: because('pictures-in-fewer-pixels', { perInch: this.options.picturesAt ?? 0 }),
+      }),
+    );
     if (own === null) {
       this.tell(e, { carryOver: 'links', action: 'dropped', reason: 'picture-as-frame' });
       this.became(e, 'path', 'frames-as-paths');
       return this.drawn(e, v, NO_PAINT);
     }
-    const page = this.pageOf(e, v.toWorld);
-    const m = compose(page.toPage, v.toWorld);
     const [w, h] = e.pixels;
     const at = applyPoint(m, e.at);
     const [u, up] = [applyVector(m, e.u), applyVector(m, e.v)];
