@@ -283,6 +283,38 @@ describe('running numbers and parts', () => {
     const png = readFileSync(join(folder, 'mullion.png'));
     expect(Math.max(png.readUInt32BE(16), png.readUInt32BE(20))).toBe(400);
   });
+  it.each(['svg', 'pdf', 'coordinates'])('files may be of a format that knows no template: %s', async (format) => {
+    const job = await newJob(`As ${format}`);
+    const drawing = await take(job, 'mullion.dxf', demoFile('kestrel-row-mullion.dxf'));
+    const version = { svg: '1.1', pdf: '1.7', coordinates: '1' }[format];
+    const recipe = await keep(`As ${format}`, { target: { format, version }, beside: { report: false } });
+    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
+    expect(made.status, JSON.stringify(made.body)).toBe(202);
+    const { counts } = await ended(made.body.id);
+    // Coordinates hold no texts: the proof holds, and says what is lost.
+    expect(counts.holds + counts.exceptions, JSON.stringify(counts)).toBe(1);
+  });
+  it('files may be pictures themselves, each with the files that say its place', async () => {
+    const job = await newJob('As pictures');
+    const drawing = await take(job, 'mullion.dxf', demoFile('kestrel-row-mullion.dxf'));
+    const as = { format: 'png', version: '1', options: { pixels: 300 } };
+    const recipe = await keep('As pictures', { target: as, beside: { report: false } });
+    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
+    expect(made.status, JSON.stringify(made.body)).toBe(202);
+    expect((await ended(made.body.id)).counts).toMatchObject({ holds: 1 });
+    const { folder, names } = await unpacked(made.body.id);
+    expect(names).toEqual(['manifest.csv', 'manifest.json', 'mullion.pgw', 'mullion.png', 'mullion.png.json']);
+    const listed = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
+    const digest = (name: string): string =>
+      createHash('sha256')
+        .update(readFileSync(join(folder, name)))
+        .digest('hex');
+    expect(listed.files[0].beside).toEqual(
+      ['mullion.pgw', 'mullion.png.json'].map((name) => ({ name, sha256: digest(name) })),
+    );
+  });
   it('the drawing names the picture beside it, at true size: its corners lie within half a pixel', async () => {
     const job = await newJob('Named');
     // A plate of 300 × 200 mm.

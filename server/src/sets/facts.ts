@@ -131,8 +131,7 @@ function knownOf(c: Context, u: Under, recipe: Recipe, row: Row | undefined): Kn
     const bytes = await c.blobs.get(revision.blob);
     const files = await givenFiles(c.blobs, given);
     // What cannot be written is told when it is asked for; here it would hide the rest.
-    const writes =
-      target && !targetFault(target) ? { ...target, options: { ...target.options, template: null } } : null;
+    const writes = target && !targetFault(target) ? withoutTemplate(target) : null;
     const result = await c.pool
       .facts({ bytes, name: revision.fileName, intake, steps, ...files, checks, settings, review, target: writes })
       .catch((e: unknown) => {
@@ -148,6 +147,12 @@ function knownOf(c: Context, u: Under, recipe: Recipe, row: Row | undefined): Kn
       .values({ drawingId: drawing.id, foundFrom: print, ...set })
       .onConflictDoUpdate({ target: sourceFacts.drawingId, set: { foundFrom: print, ...set } });
   }
+}
+
+/** A target that asks for no template; only drafting files know one. */
+function withoutTemplate(target: Target): Target {
+  const { template: _, ...options } = target.options;
+  return { ...target, options };
 }
 
 /** What the file itself says, before its preparing has been looked at. */
