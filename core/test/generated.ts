@@ -89,7 +89,7 @@ export const richEntity = fc.oneof(
     };
   }),
   fc.record({ layer, at: p3, u: direction, v: direction, w: fc.integer({ min: 1, max: 900 }) }).map(({ layer: l, at, u, v, w }) => ({
-    kind: 'image', layer: l, cover: true, at, u, v, pixels: [w, 1], clip: Float64Array.of(-0.5, -0.5, w - 0.5, 0.5), rest: '100\nAcDbWipeout\n70\n7\n',
+    kind: 'image', layer: l, cover: true, at, u, v, pixels: [w, 1], ...(w % 2 >= 1 && { clip: Float64Array.of(-0.5, -0.5, w - 0.5, 0.25) }), rest: '100\nAcDbWipeout\n70\n7\n',
   })),
   fc.record({ layer, at: p3, size: positive, width: positive, turn: angle, column: fc.constantFrom('left', 'centre', 'right'), row: fc.constantFrom('top', 'middle', 'bottom'), words: fc.array(fc.constantFrom('Kestrel', '{\\C1;Row}', '\\P', 'ö漢', '\\S1/2;'), { maxLength: 90 }) }).map(({ layer: l, at, size, width, turn, column, row, words }) => {
     const content = words.join(' ');
