@@ -31,6 +31,13 @@ const all: IntakeDecisions = {
   fromPage: 3,
   letters: 'outlines',
   pens: 'drawing',
+  decimal: 'comma',
+  third: 'height',
+  under: {
+    picture: 'scan.png',
+    ...{ width: 300, height: 200, opacity: 40, delivered: true },
+    ...{ at: { x: 0, y: 0 }, right: { x: 30, y: 0 }, up: { x: 0, y: 20 } },
+  },
 };
 
 describe('the list of decisions', () => {
@@ -42,10 +49,12 @@ describe('the list of decisions', () => {
     expect(decidedOf(all).map((d) => `${d.title}: ${d.words}`)).toEqual([
       'Text encoding: Cyrillic (windows-1251)',
       'Page of the PDF: page 3, letters as outlines, line widths scale',
+      'Numbers of the text: decimals after a comma, third number a height',
       'Unit: in, 72 pixels to the inch',
       'Scale: times 2, by a known size',
       'Layers: 2 chosen, made from stroke',
       'Part: 100 × 50 from 0, 10, with what the frame touches',
+      'Picture under the drawing: scan.png, delivered with the drawing',
       'Blocks, dimensions, hatches: blocks as groups, dimensions left out, hatches as lines',
       'Plane: laid flat onto XY',
       'Origin: at 12.5, -3',
@@ -92,6 +101,10 @@ describe('what decisions say of themselves', () => {
           return Object.fromEntries(Object.entries(one.params).map(([name, inner]) => [name, other(inner)]));
         case 'yesNo':
           return !one.default;
+        case 'text':
+          return 'another';
+        case 'point':
+          return { x: 1, y: 2 };
         default:
           throw new Error(`a decision with ${one.kind}: say here what it may be`);
       }
