@@ -1,3 +1,6 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { IntakeDecisions, PlannedStep } from '../../src/index.js';
 import {
@@ -14,7 +17,10 @@ import {
   withPictureUnder,
 } from '../../src/index.js';
 import { packedPng } from '../../src/formats/picture/png.js';
+import { hasEzdxf, runEzdxf } from '../ezdxf.js';
 import { dxf, fonts, only, risks, svg, textOf } from '../helpers.js';
+
+const oracle = hasEzdxf('nobody else looks for the pictures of DXF files');
 
 const [width, height] = [200, 100];
 const png = packedPng(
@@ -113,6 +119,21 @@ describe('a picture under the drawing', () => {
     expect(root[at + 2]).toBe(value(dictionary, '5'));
     expect(value(definition, '1')).toBe('scan.png');
   });
+  it.skipIf(!oracle).each(['2000', '2004', '2010', '2018'])(
+    'DXF %s: another program finds it, and nothing wrong',
+    (version) => {
+      const { drawing } = prepare(source, decided(true), [], { pictures });
+      const { bytes } = deliver(drawing, { ...DEFAULT_TARGETS.dxf, version }, 'a.dxf', fonts());
+      const file = join(mkdtempSync(join(tmpdir(), 'scalaria-under-')), 'a.dxf');
+      writeFileSync(file, bytes);
+      expect(JSON.parse(runEzdxf('pictures.py', file))).toEqual({
+        pictures: [
+          { file: 'scan.png', at: [10, 20], u: [0.5, 0], v: [0, 0.5], pixels: [width, height], layer: 'Picture' },
+        ],
+        wrong: [],
+      });
+    },
+  );
   it('one that the job has not is named as missing', () => {
     const { ledger } = prepare(source, decided(true), []);
     const row = ledger.find((r) => r.code === 'picture-missing');
