@@ -11,9 +11,9 @@ interface Definition {
   readonly reactors: { readonly handle: string; readonly of: string }[];
 }
 
-/** Whether a picture can be named by its file: pictures that a file holds have no name of their own. */
+/** Whether a picture can be named by its file: one that a file holds has no name of its own, and an address is no file. */
 export const hasPictureFile = (e: Image): boolean =>
-  !e.cover && e.file !== undefined && /\.(png|jpe?g|gif|bmp|tiff?)$/i.test(e.file);
+  !e.cover && e.file !== undefined && !/^[a-z]+:\/\//i.test(e.file) && /\.(png|jpe?g|gif|bmp|tiff?)$/i.test(e.file);
 
 /** Definitions of pictures that the source has none for, gathered while entities are written: one for each file. */
 export class PictureDefinitions {
