@@ -1,10 +1,18 @@
 import { MM_PER_INCH } from '../../drawing/units.js';
 import { DRAFTING_DEFAULT, NO_PAINT } from '../../drawing/appearance.js';
+import { Ledger } from '../../drawing/ledger.js';
 import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
 import type { Reading } from '../format.js';
 import { UnreadableFile } from '../format.js';
 import { dataAddress } from './data-address.js';
 import { MAX_PICTURE_BYTES, MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE, pictureHead } from './head.js';
+
+/** What a picture says that is not followed, as rows. */
+const NOT_FOLLOWED = {
+  bits: { carryOver: 'colour', reason: 'picture-of-16-bits' },
+  profile: { carryOver: 'colour', reason: 'picture-profile-not-followed' },
+  turned: { carryOver: 'origin', reason: 'picture-turning-not-followed' },
+} as const;
 
 /** Whether bytes begin as a PNG or a JPEG does. */
 export const isPng = (bytes: Uint8Array): boolean => bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e;
@@ -49,5 +57,7 @@ export function readPicture(bytes: Uint8Array): Reading {
     data: dataAddress(head.media, bytes),
   });
   drawing.nextId = 2;
-  return { drawing, ledger: [] };
+  const ledger = new Ledger('read');
+  for (const what of head.notFollowed) ledger.add({ ...NOT_FOLLOWED[what], action: 'approximated' });
+  return { drawing, ledger: ledger.rows };
 }
