@@ -234,6 +234,7 @@ function withTraced(drawing: Drawing, e: Image, params: Params, ctx: StepContext
   const made = entitiesOf(traced, labelled, params, map, drawing.nextId, e);
   tellOf(traced, labelled, speckles, isArt, ctx);
   if (params.by === 'colours') listColours(traced, labelled, ctx);
+  else listBrightness(picture, thresholdOf(picture, params), ctx);
   ctx.lineage.add(made, 'traced');
   const stays = params.picture === 'stays';
   if (!stays) ctx.lineage.remove(e, 'picture-traced');
@@ -276,10 +277,14 @@ function readied(whole: Pixels, place: Affine, params: Params): Readied | null {
   return made && { picture: made.picture, x: at.x + made.x, y: at.y + made.y };
 }
 
+/** The threshold that was asked for, or the one that parts dark from light best. */
+const thresholdOf = (picture: Pixels, { threshold }: Params): number =>
+  threshold ?? bestThreshold(histogramOf(brightnessOf(onWhite(picture).rgb)));
+
 /** Parts a picture into its areas; `sharp`: the same before it was softened, for its colours. */
 function partedBy(picture: Pixels, sharp: Pixels, params: Params): Labelled {
   if (params.by === 'brightness') {
-    const threshold = params.threshold ?? bestThreshold(histogramOf(brightnessOf(onWhite(picture).rgb)));
+    const threshold = thresholdOf(picture, params);
     const light = params.ink === 'light';
     const parted = byBrightness(picture, threshold, light);
     return sharp === picture ? parted : { ...parted, palette: byBrightness(sharp, threshold, light).palette };
@@ -416,6 +421,26 @@ function listColours({ areas }: Traced, { palette, labels }: Labelled, ctx: Step
     return own === 0 ? [] : [[hex(rgb), own, pixels[label]!]];
   });
   ctx.list({ title: 'Colours of the picture', columns: ['colour', 'areas', 'pixels'], rows });
+}
+
+/** How wide a band of brightness is in the list, and how long the longest bar. */
+const BAND = 16;
+const LONGEST_BAR = 24;
+
+/** How many pixels are how bright, in bands with bars, and where the threshold parts them. */
+function listBrightness(picture: Pixels, threshold: number, ctx: StepContext): void {
+  const counts = histogramOf(brightnessOf(onWhite(picture).rgb));
+  const bands = Array.from({ length: 256 / BAND }, (_, i) =>
+    counts.subarray(i * BAND, (i + 1) * BAND).reduce((n, v) => n + v, 0),
+  );
+  const most = Math.max(...bands);
+  const rows = bands.map((n, i) => {
+    const [from, to] = [i * BAND, i * BAND + BAND - 1];
+    const side =
+      to < threshold ? 'darker' : from >= threshold ? 'lighter' : `parted at ${Number(threshold.toFixed(1))}`;
+    return [`${from} to ${to}`, n, side, '▇'.repeat(n === 0 ? 0 : Math.max(1, Math.round((LONGEST_BAR * n) / most)))];
+  });
+  ctx.list({ title: 'Brightness of the picture', columns: ['brightness', 'pixels', 'side', 'how many'], rows });
 }
 
 /** The part of pixels that are as bright as the one to their right, but for noise. */

@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { CHECKS, NO_DECISIONS, prepare, readDrawing, runCheck } from '../../src/index.js';
+import type { Kept } from '../../src/index.js';
+import { CHECKS, NO_DECISIONS, prepare, readDrawing, runCheck, runStep } from '../../src/index.js';
+import { packedPng } from '../../src/formats/picture/png.js';
 import { demoFile, dxf, read } from '../helpers.js';
+import { painted } from '../tracing/painted.js';
 
 const scan = read(demoFile('kestrel-row-emblem-scan.png'), 'emblem.png');
 const onlyPictures = CHECKS.find((c) => c.id === 'only-pictures')!;
@@ -31,6 +34,31 @@ describe('the emblem of the demo job, scanned aslant', () => {
       ).toBe(true);
     const told = ledger.find((r) => r.code === 'traced-as')!;
     expect(Number(/([\d.]+) % of the pixels/.exec(told.reason)![1])).toBeLessThan(0.2);
+  });
+});
+
+describe('the brightness of a picture', () => {
+  it('is listed in bands, every pixel once, with the threshold that parts them', () => {
+    // A disc of 31 on 240: some 31,416 of 62,400 pixels are dark.
+    const picture = painted(260, 240, (x, y) => (Math.hypot(x - 130, y - 120) < 100 ? 0x1f1f1f : 0xf0f0f0));
+    const source = read(packedPng(picture, 254), 'disc.png');
+    const rowsOf = (params: Kept) =>
+      runStep(source, { id: 't', step: 'trace-pictures', on: true, params }).lists.find((l) =>
+        /Brightness/.test(l.title),
+      )!.rows;
+    const rows = rowsOf({});
+    expect(rows).toHaveLength(16);
+    expect(rows.reduce((n, r) => n + Number(r[1]), 0)).toBe(260 * 240);
+    const dark = rows.find((r) => r[0] === '16 to 31')!;
+    expect(Math.abs(Number(dark[1]) - 31_416)).toBeLessThan(400);
+    expect([dark[2], rows.at(-1)![2]]).toEqual(['darker', 'lighter']);
+    expect(rows.filter((r) => String(r[2]).startsWith('parted at'))).toHaveLength(1);
+    // The fullest band has the longest bar, an empty one none.
+    expect([...rows].sort((a, b) => String(b[3]).length - String(a[3]).length)[0]![1]).toBe(
+      Math.max(...rows.map((r) => Number(r[1]))),
+    );
+    expect(rows.filter((r) => r[1] === 0).every((r) => r[3] === '')).toBe(true);
+    expect(rowsOf({ threshold: 200 }).find((r) => r[0] === '192 to 207')![2]).toBe('parted at 200');
   });
 });
 
