@@ -88,8 +88,19 @@ describe('the command line', () => {
       'ground-colour': '#112233',
       widths: 'true',
       quality: '70',
+      'pictures-at': '150',
+      columns: 'plain',
+      decimal: 'comma',
+      third: 'height',
+      'under-picture': 'scan.png',
+      'under-width': '300',
+      'under-height': '200',
+      'under-at': '1,2',
+      'under-right': '3,4',
+      'under-up': '5,6',
+      'under-opacity': '40',
     };
-    const flags = ['binary', 'overwrite', 'json', 'no-checks', 'csv', 'check-bar'];
+    const flags = ['binary', 'overwrite', 'json', 'no-checks', 'csv', 'check-bar', 'under-delivered'];
     const listed = new Set([...USAGE.matchAll(/--([a-z-]+)/g)].map((m) => m[1]!));
     expect([...listed].sort()).toEqual([...Object.keys(values), ...flags].sort());
     for (const name of listed) {
@@ -135,7 +146,7 @@ describe('the command line', () => {
     ['convert a b --gradients last-one', '--gradients is one of keep, mean, first, last'],
     ['convert a b --corner 1', '--corner is given as X,Y, not "1"'],
     ['convert a b --corner 1,2,3', '--corner is given as X,Y, not "1,2,3"'],
-    ['convert a b --to doc', '--to is one of dxf, dwg, svg, pdf, png, jpeg'],
+    ['convert a b --to doc', '--to is one of dxf, dwg, svg, pdf, png, jpeg, coordinates'],
   ])('%s: %s', (line, message) => {
     expect(() => readArguments(line.split(' '))).toThrow(new WrongUsage(message));
   });

@@ -584,7 +584,7 @@ it('says how it is used', () => {
     ['fly'],
     ['inspect'],
     ['convert', 'a.dxf'],
-    ['convert', 'a.dxf', 'b.xyz'],
+    ['convert', 'a.dxf', 'b.doc'],
     ['prove', 'a'],
     ['inspect', 'a', '--nonsense'],
     ['convert', 'a.dxf', 'b.svg', '--unit', 'furlong'],
