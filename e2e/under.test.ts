@@ -45,6 +45,7 @@ test('a scan is laid under a drawing by two points of known distance, seen, left
     await expect(holds).toHaveCount(count);
     // The newest stands first.
     await holds.first().click();
+    await expect(page.getByRole('link', { name: 'Download', exact: true })).toHaveCount(1);
     const saving = page.waitForEvent('download');
     await page.getByRole('link', { name: 'Download', exact: true }).click();
     return readFileSync((await (await saving).path())!, 'latin1');
