@@ -34,6 +34,7 @@ test('coordinates are looked at, mended and taken in; they leave as a proven DXF
   await page.getByRole('button', { name: 'Write 1 file' }).click();
   await page.getByRole('link', { name: /The proof holds/ }).click();
   const download = async (): Promise<string> => {
+    await expect(page.getByRole('link', { name: 'Download', exact: true })).toHaveCount(1);
     const saving = page.waitForEvent('download');
     await page.getByRole('link', { name: 'Download', exact: true }).click();
     return readFileSync((await (await saving).path())!, 'latin1');
