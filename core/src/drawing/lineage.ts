@@ -2,7 +2,7 @@ import type { Affine } from '../geometry/affine.js';
 import { IDENTITY } from '../geometry/affine.js';
 import type { PathData } from '../geometry/path.js';
 import type { Drawing } from './drawing.js';
-import type { Entity } from './entity.js';
+import type { Entity, Image } from './entity.js';
 import type { Follower } from './transform.js';
 import { transformDrawing } from './transform.js';
 
@@ -95,7 +95,7 @@ export const LINEAGE_WORDS = {
  * - `warped`: the curves after lie where a map that is no similarity takes those before, no further than `within`.
  * - `placed`: one that is seen where a similarity takes the one before; `again` where that one is seen elsewhere too.
  * - `resized`: letters of another size, all else of them as it was.
- * - `gone`, `made`: there is nothing after, or was nothing before.
+ * - `gone`, `made`: there is nothing after, or was nothing before; `shows`: a picture that what was made shows.
  */
 export type Claim =
   | { kind: 'kept'; within: number; remeasured?: true; gaps?: number }
@@ -106,7 +106,25 @@ export type Claim =
   | { kind: 'lettered' }
   | { kind: 'resized' }
   | { kind: 'gone' }
-  | { kind: 'made' };
+  | { kind: 'made'; shows?: ShownPicture };
+
+/** A picture that areas were made of, and by which rule, for others to hold them against it. */
+export interface ShownPicture {
+  readonly picture: Image;
+  /** The part of it that they show, in its own pixels from its upper left corner; all of it where it is absent. */
+  readonly part?: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
+  /**
+   * What tells one area from another: how dark it is (`threshold`: below which it is ink, `null` where nobody asked for one), or which
+   * colour it is of (`ground`: the colour along the border is none; `asked`: no more colours than somebody asked for).
+   */
+  readonly by:
+    | { readonly kind: 'brightness'; readonly threshold: number | null; readonly light: boolean }
+    | { readonly kind: 'colours'; readonly ground: boolean; readonly asked: boolean };
+  /** Areas of fewer pixels are left out. */
+  readonly speckles: number;
+  /** What was asked for by which pixels of the picture are no longer those of what was made: why they cannot be compared. */
+  readonly moved?: 'straightened' | 'merged' | 'edges';
+}
 
 /** Entities of the drawing before, those of the drawing after that they became, and why. They are the very objects. */
 export interface Descent {
@@ -201,8 +219,8 @@ export class Lineage {
   remove(from: Entity, code: LineageCode): void {
     this.descents.push({ code, from: [from], to: [], claim: { kind: 'gone' } });
   }
-  add(to: readonly Entity[], code: LineageCode): void {
-    this.descents.push({ code, from: [], to, claim: { kind: 'made' } });
+  add(to: readonly Entity[], code: LineageCode, shows?: ShownPicture): void {
+    this.descents.push({ code, from: [], to, claim: { kind: 'made', ...(shows && { shows }) } });
   }
   /** Everything moves by a similarity. */
   move(map: Affine): void {

@@ -22,6 +22,7 @@ import type { Witness } from './seen-items.js';
 import { pictureInPlace } from '../formats/picture/made.js';
 import { pictureItems } from './picture.js';
 import { seenItems, seenPictureItems } from './seen-items.js';
+import { traceItems } from './trace-items.js';
 import { prove } from './prove.js';
 import { statedItems } from './stated.js';
 
@@ -108,6 +109,7 @@ export function proofOf(
       ...pictureItems(shown, fonts),
       ...yardstickItems(work?.yardsticks ?? [], null, fonts),
       ...(work?.witness ? seenPictureItems(source, reading, shown, work.witness, fonts) : []),
+      ...(work?.witness ? traceItems(prepared.stages, work.witness.renderer) : []),
       ...statedItems(delivered.ledger),
       ...statedItems(reading),
       ...statedItems(prepared.ledger.filter((r) => !r.onPurpose)),
@@ -126,6 +128,7 @@ export function proofOf(
     ...proof.items,
     ...yardstickItems(work?.yardsticks ?? [], back, fonts),
     ...(work?.witness ? seenItems(looked, work.witness, fonts) : []),
+    ...(work?.witness ? traceItems(prepared.stages, work.witness.renderer) : []),
     ...statedItems(reading),
     ...statedItems(prepared.ledger.filter((r) => !r.onPurpose)),
   ];

@@ -7,6 +7,8 @@ import { withLayer } from '../drawing/drawing.js';
 import type { Entity, Image } from '../drawing/entity.js';
 import { hex } from '../drawing/palette.js';
 import { clipInPixels } from '../drawing/curves.js';
+import type { ShownPicture } from '../drawing/lineage.js';
+import { placeOfPixels } from '../drawing/placed-pixels.js';
 import type { PlainReason } from '../drawing/reasons.js';
 import { because } from '../drawing/reasons.js';
 import { checkStop } from '../formats/format.js';
@@ -16,7 +18,7 @@ import { packedPng } from '../formats/picture/png.js';
 import { cropped } from '../formats/picture/cropped.js';
 import { pixelsOfAddress } from '../formats/picture/read-pixels.js';
 import type { Affine } from '../geometry/affine.js';
-import { applyPoint, compose, inverse, planar, planarSimilarity, translation } from '../geometry/affine.js';
+import { applyPoint, compose, inverse, planarSimilarity, translation } from '../geometry/affine.js';
 import { PathBuilder, transformPath } from '../geometry/path.js';
 import type { Piece } from '../geometry/path-pieces.js';
 import { drawPiece, endOf, startOf } from '../geometry/path-pieces.js';
@@ -192,18 +194,11 @@ export function tracingFirst(source: Drawing, steps: readonly PlannedStep[], tar
   return [plannedStep(tracePictures, 'trace'), ...steps];
 }
 
-/** From the pixels of a picture, y downwards from its upper left corner, to the drawing. */
-function placeOf(e: Image, { width, height }: Pixels): Affine {
-  const [w, h] = [e.pixels[0] / width, e.pixels[1] / height];
-  const [ux, uy, vx, vy] = [e.u[0] * w, e.u[1] * w, e.v[0] * h, e.v[1] * h];
-  return planar(ux, uy, -vx, -vy, e.at[0] + vx * height, e.at[1] + vy * height);
-}
-
 /** The drawing with what a picture shows as outlines; or why it is not traced. */
 function withTraced(drawing: Drawing, e: Image, params: Params, ctx: StepContext): Drawing | PlainReason {
   const pixels = e.data === undefined ? null : pixelsOfAddress(e.data);
   if (!pixels) return 'picture-not-at-hand';
-  const place = placeOf(e, pixels);
+  const place = placeOfPixels(e, pixels);
   const flat = e.u[2] === 0 && e.v[2] === 0 && Math.abs(place[0] * place[4] - place[1] * place[3]) > 0;
   if (!flat) return 'picture-tilted';
   const [w, h] = [pixels.width / e.pixels[0], pixels.height / e.pixels[1]];
@@ -235,7 +230,7 @@ function withTraced(drawing: Drawing, e: Image, params: Params, ctx: StepContext
   tellOf(traced, labelled, speckles, isArt, ctx);
   if (params.by === 'colours') listColours(traced, labelled, ctx);
   else listBrightness(picture, thresholdOf(picture, params), ctx);
-  ctx.lineage.add(made, 'traced');
+  ctx.lineage.add(made, 'traced', shownBy(e, ready, params));
   const stays = params.picture === 'stays';
   if (!stays) ctx.lineage.remove(e, 'picture-traced');
   const entities = drawing.entities.flatMap((o) => (o !== e ? [o] : stays ? [o, ...made] : made));
@@ -275,6 +270,28 @@ function readied(whole: Pixels, place: Affine, params: Params): Readied | null {
   if (params.straighten === 'no') return at;
   const made = squared(at.picture, [params.first, params.second, params.third, params.fourth].map(within));
   return made && { picture: made.picture, x: at.x + made.x, y: at.y + made.y };
+}
+
+/** What the areas that were made of a picture say that they show. */
+function shownBy(picture: Image, { x, y, picture: { width, height } }: Readied, params: Params): ShownPicture {
+  const moved =
+    params.straighten !== 'no'
+      ? 'straightened'
+      : params.made === 'edges'
+        ? 'edges'
+        : params.by === 'colours' && params.merged.length > 0
+          ? 'merged'
+          : undefined;
+  return {
+    picture,
+    part: { x, y, width, height },
+    by:
+      params.by === 'brightness'
+        ? { kind: 'brightness', threshold: params.threshold, light: params.ink === 'light' }
+        : { kind: 'colours', ground: params.ground === 'border', asked: params.colours !== null },
+    speckles: params.speckles,
+    ...(moved && { moved }),
+  };
 }
 
 /** The threshold that was asked for, or the one that parts dark from light best. */
