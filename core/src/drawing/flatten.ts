@@ -2,7 +2,7 @@ import type { Affine } from '../geometry/affine.js';
 import { chordCount } from '../geometry/arcs.js';
 import { cubicAt, cubicChordCount } from '../geometry/beziers.js';
 import type { Nurbs } from '../geometry/nurbs.js';
-import { breakpoints, evaluate } from '../geometry/nurbs.js';
+import { bezierPieces } from '../geometry/nurbs.js';
 import type { Vec3 } from '../geometry/vector.js';
 import { length } from '../geometry/vector.js';
 import type { CurveSink } from './curves.js';
@@ -71,31 +71,43 @@ export class Flattener implements CurveSink {
     this.line(x3, y3, z3);
   }
 
-  /** Each span is halved until three inner points lie close to the chord. */
+  /** Each span is halved until its control points, within whose hull it runs, lie close to the chord. */
   nurbs(curve: Nurbs): void {
-    const point = (u: number): number[] => {
-      const p = [0, 0, 0];
-      evaluate(curve, u, p);
-      return p;
+    const refine = (piece: Float64Array, depth: number): void => {
+      const n = piece.length / 4;
+      const [a, b] = [0, n - 1].map((i) => placed(piece, i)) as [number[], number[]];
+      let isFlat = true;
+      for (let i = 1; i < n - 1 && isFlat; i++) isFlat = toChord(placed(piece, i), a, b) <= this.tolerance;
+      if (isFlat || depth >= DEEPEST) return this.line(b[0]!, b[1]!, b[2]!);
+      const [first, second] = halves(piece);
+      refine(first, depth + 1);
+      refine(second, depth + 1);
     };
-    const refine = (u0: number, a: number[], u1: number, b: number[], depth: number): void => {
-      let flat = depth >= 1 || curve.degree === 1;
-      for (let k = 1; k <= 3 && flat; k++) flat = toChord(point(u0 + ((u1 - u0) * k) / 4), a, b) <= this.tolerance;
-      if (flat || depth >= 12) return this.line(b[0]!, b[1]!, b[2]!);
-      const um = (u0 + u1) / 2;
-      const m = point(um);
-      refine(u0, a, um, m, depth + 1);
-      refine(um, m, u1, b, depth + 1);
-    };
-    const breaks = breakpoints(curve);
-    let a = point(breaks[0]!);
-    this.move(a[0]!, a[1]!, a[2]!);
-    for (let i = 1; i < breaks.length; i++) {
-      const b = point(breaks[i]!);
-      refine(breaks[i - 1]!, a, breaks[i]!, b, 0);
-      a = b;
-    }
+    bezierPieces(curve).forEach((piece, i) => {
+      if (i === 0) this.move(...(placed(piece, 0) as [number, number, number]));
+      refine(piece, 0);
+    });
   }
+}
+
+/** A span is halved so often at the most. */
+const DEEPEST = 14;
+
+/** A control point of a Bézier piece in homogeneous coordinates, where it lies. */
+function placed(piece: Float64Array, i: number): number[] {
+  const w = piece[4 * i + 3]! || 1;
+  return [piece[4 * i]! / w, piece[4 * i + 1]! / w, piece[4 * i + 2]! / w];
+}
+
+/** Both halves of a Bézier piece (de Casteljau). */
+function halves(piece: Float64Array): [Float64Array, Float64Array] {
+  const n = piece.length / 4;
+  const [first, rest] = [new Float64Array(piece.length), piece.slice()];
+  for (let r = 0; r < n; r++) {
+    first.set(rest.subarray(0, 4), 4 * r);
+    for (let i = 0; i < 4 * (n - 1 - r); i++) rest[i] = (rest[i]! + rest[i + 4]!) / 2;
+  }
+  return [first, rest];
 }
 
 function toChord(p: number[], a: number[], b: number[]): number {

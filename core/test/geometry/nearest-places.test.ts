@@ -7,8 +7,9 @@ function byHand(xs: Float64Array, ys: Float64Array, i: number, apart: number, re
   let best = Infinity;
   let found = -1;
   for (let j = 0; j < xs.length; j++) {
-    const d = Math.hypot(xs[j]! - xs[i]!, ys[j]! - ys[i]!);
-    if (j === i || d <= apart || d > reach || d >= best) continue;
+    // Squares of whole numbers are exact, so that equally near is equal; their roots need not be.
+    const d = (xs[j]! - xs[i]!) ** 2 + (ys[j]! - ys[i]!) ** 2;
+    if (j === i || d <= apart ** 2 || d > reach ** 2 || d >= best) continue;
     best = d;
     found = j;
   }

@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { Drawing, Entity, Kept, Renderer, Stage } from '../../src/index.js';
+import type { Drawing, Entity, Kept, Renderer } from '../../src/index.js';
+import type { Stage } from '../../src/drawing/lineage.js';
 import { NO_DECISIONS, plannedStep, prepare, readDrawing, stepById } from '../../src/index.js';
 import type { Pixels } from '../../src/formats/picture/png.js';
 import { packedPng } from '../../src/formats/picture/png.js';
