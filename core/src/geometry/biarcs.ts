@@ -8,6 +8,11 @@ const CORNER = Math.cos(Math.PI / 180);
 /** In how many places of each piece distances are looked at. */
 const LOOKS = 24;
 
+/** Where a quick look is taken, as parts of the way. */
+const QUICK = [1 / 2, 1 / 4, 3 / 4, 1 / 8, 7 / 8, 3 / 8, 5 / 8, 1 / 16, 15 / 16];
+/** What was not near enough is tried again so much shorter. */
+const SHORTER = 0.9;
+
 /** What stands for curves: lines and circular arcs, and how far one lies from the other at most. */
 export interface Fitted {
   pieces: Piece[];
@@ -71,17 +76,23 @@ function alongCurve(curve: readonly Piece[], bound: number): Fitted {
   const out: Piece[] = [];
   let off = 0;
   for (let s = 0; s < n;) {
-    let best: { to: number; made: Fitted } | null = null;
+    let far = s;
     let [low, high] = [s, n];
-    // The longest stretch that a pair of arcs stands for, to a thousandth of a piece.
+    // The longest stretch that a pair of arcs stands for by a quick look, to a thousandth of a piece.
     for (let round = 0; round < 24 && high - low > 1e-3; round++) {
       const to: number = round === 0 ? n : (low + high) / 2;
-      const made = pairOfArcs(at, way, s, to, bound);
-      if (made) {
-        best = { to, made };
+      if (pairOfArcs(at, way, s, to, bound)) {
+        far = to;
         if (to === n) break;
         low = to;
       } else high = to;
+    }
+    let best: { to: number; made: Fitted } | null = null;
+    // What looked near is measured; what is not near enough after all is tried shorter.
+    for (let to = far; !best && to - s > 1e-3; to = s + SHORTER * (to - s)) {
+      const made = pairOfArcs(at, way, s, to, bound);
+      const apart = made ? offOf(made, at, s, to, bound) : Infinity;
+      if (made && apart <= bound * 0.999) best = { to, made: { pieces: made, off: apart * 1.001 } };
     }
     // So short a piece is straight to the eye; it is taken as it is, and its distance told.
     best ??= { to: Math.min(n, s + 1e-3), made: straight(at, s, Math.min(n, s + 1e-3)) };
@@ -94,27 +105,28 @@ function alongCurve(curve: readonly Piece[], bound: number): Fitted {
 
 function straight(at: (s: number) => Point, from: number, to: number): Fitted {
   const pieces: Piece[] = [{ kind: 'bezier', p: [...at(from), ...at(to)] }];
-  return { pieces, off: offOf(pieces, at, from, to) };
+  return { pieces, off: offOf(pieces, at, from, to, Infinity) };
 }
 
-/** Two arcs from one place of a curve to another, with its tangents there; `null` where they stray further than the bound. */
+/** Two arcs from one place of a curve to another, with its tangents there; `null` where a quick look finds them further off than the bound. */
 function pairOfArcs(
   at: (s: number) => Point,
   way: (s: number) => Point,
   from: number,
   to: number,
   bound: number,
-): Fitted | null {
+): Piece[] | null {
   const [a, b, u, v] = [at(from), at(to), way(from), way(to)];
   const joint = jointOf(a, b, u, v);
   if (!joint) return null;
   const pieces = [tangentPiece(a, u, joint), backwards(tangentPiece(b, [-v[0], -v[1]], joint))];
   if (pieces.some((p) => p.kind === 'arc' && Math.abs(p.sweep) > 1.5 * Math.PI)) return null;
-  // A quick look first: most tries are far off.
-  const middle = at((from + to) / 2);
-  if (Math.min(...pieces.map((p) => toPiece(p, middle))) > bound) return null;
-  const off = offOf(pieces, at, from, to);
-  return off <= bound * 0.999 ? { pieces, off: off * 1.001 } : null;
+  // The middle before all others: most tries are far off there.
+  for (const k of QUICK) {
+    const q = at(from + (to - from) * k);
+    if (pieces.every((p) => toPiece(p, q) > bound)) return null;
+  }
+  return pieces;
 }
 
 /** Where both arcs meet: half way between the ends of tangents of equal length whose ends are twice that apart. */
@@ -166,38 +178,37 @@ const backwards = (p: Piece): Piece =>
     ? { ...p, start: p.start + p.sweep, sweep: -p.sweep, from: p.to, to: p.from }
     : { kind: 'bezier', p: [p.p[2]!, p.p[3]!, p.p[0]!, p.p[1]!] };
 
-/** The largest distance of a stretch of the curve from what stands for it, and the other way. */
-function offOf(pieces: readonly Piece[], at: (s: number) => Point, from: number, to: number): number {
+/** The largest distance of a stretch of the curve from what stands for it, and the other way; what is more than `bound` need not be the largest. */
+function offOf(pieces: readonly Piece[], at: (s: number) => Point, from: number, to: number, bound: number): number {
   const looks = LOOKS * Math.max(1, Math.ceil(to - from));
   const line = Array.from({ length: looks + 1 }, (_, k) => at(from + ((to - from) * k) / looks));
-  const fromCurve = (k: number): number => {
-    const q = at(from + ((to - from) * k) / looks);
-    return Math.min(...pieces.map((p) => toPiece(p, q)));
-  };
-  let off = largest(fromCurve, looks);
+  const fromPieces = (q: Point): number => pieces.reduce((least, p) => Math.min(least, toPiece(p, q)), Infinity);
+  let off = largest((k) => fromPieces(line[k] ?? at(from + ((to - from) * k) / looks)), looks, bound);
   for (const p of pieces) {
+    if (off > bound) break;
     const fromPiece = (k: number): number => {
       const q = pointAt(p, k / LOOKS);
       let least = Infinity;
       let near = 0;
-      line.forEach(([x, y], i) => {
-        const d = Math.hypot(x - q[0], y - q[1]);
+      for (let i = 0; i < line.length; i++) {
+        const d = (line[i]![0] - q[0]) ** 2 + (line[i]![1] - q[1]) ** 2;
         if (d < least) [least, near] = [d, i];
-      });
+      }
       return nearCurve(at, q, from + ((to - from) * near) / looks, (to - from) / looks, from, to);
     };
-    off = Math.max(off, largest(fromPiece, LOOKS));
+    off = Math.max(off, largest(fromPiece, LOOKS, bound));
   }
   return off;
 }
 
-/** The largest value of a function over 0 … n, looked for around the largest at whole numbers. */
-function largest(f: (k: number) => number, n: number): number {
+/** The largest value of a function over 0 … n, looked for around the largest at whole numbers; the first that is more than `bound` ends it. */
+function largest(f: (k: number) => number, n: number, bound: number): number {
   let most = 0;
   let best = 0;
   for (let k = 0; k <= n; k++) {
     const v = f(k);
     if (v > most) [most, best] = [v, k];
+    if (v > bound) return v;
   }
   let [a, b] = [Math.max(0, best - 1), Math.min(n, best + 1)];
   for (let k = 0; k < 12; k++) {
