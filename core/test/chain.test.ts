@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
+import { often } from './depth.js';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
 const CHAIN = here('../../scripts/chain.mjs');
@@ -130,7 +131,7 @@ describe.skipIf(!built)('large and awkward drawings', () => {
 describe.skipIf(!built)('damaged files', () => {
   it('go through the whole chain within time and memory, or are refused in words', () => {
     const keep = mkdtempSync(join(tmpdir(), 'scalaria-fuzz-'));
-    const inputs = process.env['FUZZ_CHAIN'] ?? '45';
+    const inputs = String(often(45));
     const r = spawnSync(
       process.execPath,
       [FUZZ, '--inputs', inputs, '--seed', '20261128', '--seconds', '60', '--keep', keep],

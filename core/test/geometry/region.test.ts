@@ -7,6 +7,7 @@ import { piecesOf, pointAt } from '../../src/geometry/path-pieces.js';
 import { TooIntricate } from '../../src/geometry/crossings.js';
 import { Region } from '../../src/geometry/region.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
+import { often } from '../depth.js';
 
 const path = (d: string): PathData => parsePathData(d).path;
 const box = (x: number, y: number, w: number, h: number): PathData => path(`M${x} ${y}h${w}v${h}h${-w}z`);
@@ -138,7 +139,7 @@ describe('what is filled, cut to an area', () => {
           expect(wrong).toBeLessThanOrEqual(1);
         },
       ),
-      { numRuns: 300 },
+      { numRuns: often(300) },
     );
   });
 });

@@ -15,6 +15,7 @@ import { bytesOf, demoFile, fonts, svg, textOf } from '../helpers.js';
 import { CASES } from '../svg/cases.js';
 import { generatedArt } from './generated-art.js';
 import { renderer } from './renderer.js';
+import { often } from '../depth.js';
 
 let judge: Renderer;
 beforeAll(async () => {
@@ -48,7 +49,8 @@ describe('what was read of an SVG looks like it', () => {
   it('in art by chance, of every kind of shape, paint and transform', () => {
     const shares: number[] = [];
     let judged = 0;
-    for (let i = 0; i < 190; i++) {
+    const drawings = often(190);
+    for (let i = 0; i < drawings; i++) {
       const bytes = bytesOf(generatedArt(i, { clips: false }));
       const found = seen(bytes);
       shares.push(found.share);
@@ -57,7 +59,7 @@ describe('what was read of an SVG looks like it', () => {
       const told = (): boolean => readDrawing(bytes, 'a.svg').ledger.some((r) => r.code === 'group-opacity-by-part');
       expect(found.same === true || found.why || told(), `drawing ${i}: ${found.share}`).toBeTruthy();
     }
-    expect(judged).toBeGreaterThan(150);
+    expect(judged).toBeGreaterThan(0.79 * drawings);
     expect(Math.max(...shares)).toBeLessThan(0.05);
   }, 240_000);
 
