@@ -19,6 +19,16 @@ test('a sketch is traced, wiped against its picture, and leaves as a proven SVG'
     .click();
   // The picture and what was made of it, laid over each other.
   await expect(page.getByText('Wipe', { exact: true })).toBeVisible();
+  // Side by side both are in sight, half as large; the differences are counted by a renderer that had no part in tracing.
+  const viewport = page.getByTestId('viewport');
+  const scale = async (): Promise<number> => Number((await viewport.getAttribute('data-view'))!.split(' ')[2]);
+  const alone = await scale();
+  await page.getByText('Side by side', { exact: true }).click();
+  await expect.poll(scale).toBeLessThan(0.7 * alone);
+  await page.getByText('Differences', { exact: true }).click();
+  await expect(page.getByText(/^\d+ of 302\s400 pixels are of another area: [\d.]+ %$/)).toBeVisible();
+  await expect(page.getByText('only in the picture')).toBeVisible();
+  await page.getByText('Overlay', { exact: true }).click();
   await page.getByLabel('They become').selectOption('edges');
   await page.getByLabel('They become').selectOption('areas');
   await page.getByLabel('Curves lie within').fill('0.6');
@@ -37,6 +47,7 @@ test('a sketch is traced, wiped against its picture, and leaves as a proven SVG'
   await page.getByLabel('Format').selectOption('svg');
   await page.getByRole('button', { name: 'Write 1 file' }).click();
   await page.getByRole('link', { name: /The proof holds/ }).click();
+  await expect(page.getByText('Picture and what was traced of it, drawn')).toBeVisible();
   const saving = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Download', exact: true }).click();
   const svg = readFileSync((await (await saving).path())!, 'utf8');

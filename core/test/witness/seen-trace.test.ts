@@ -6,6 +6,9 @@ import type { Pixels } from '../../src/formats/picture/png.js';
 import { packedPng } from '../../src/formats/picture/png.js';
 import type { ProofItem } from '../../src/proof/proof-item.js';
 import { traceItems } from '../../src/proof/trace-items.js';
+import { readPixels } from '../../src/formats/picture/read-pixels.js';
+import { bytesOfAddress } from '../../src/formats/picture/data-address.js';
+import { tracedIn, traceDifference } from '../../src/witness/trace-picture.js';
 import { demoFile, read } from '../helpers.js';
 import { BLACK, BLUE, RED, WHITE, painted } from '../tracing/painted.js';
 import { renderer } from './renderer.js';
@@ -176,5 +179,63 @@ describe('a picture and what was traced of it, drawn by a renderer of another ki
     const items = traceItems(stagesOf({ ...source, entities, nextId: 200 }, {}), judge);
     expect(items.map((i) => i.state)).toEqual([...Array<string>(12).fill('kept'), 'undecided']);
     expect(new Set(items.map((i) => i.id)).size).toBe(13);
+  });
+});
+
+describe('the difference between a picture and its trace, as a picture', () => {
+  const colours = { common: 0x999999, first: 0xc05020, second: 0x205070 };
+  const shown = (stages: readonly Stage[]) => {
+    const found = traceDifference(stages, judge, colours);
+    const [image] = found.drawing.entities;
+    if (image?.kind !== 'image') throw new Error('no picture');
+    const pixels = readPixels(bytesOfAddress(image.data!)!.bytes)!;
+    const at = (x: number, y: number): number[] => [...pixels.data.subarray(4 * (y * 320 + x), 4 * (y * 320 + x) + 4)];
+    return { found, image, at };
+  };
+
+  it('lies on the picture, pale where both are the same and clear where neither is anything', () => {
+    const stages = stagesOf(taken(clean), {});
+    const { found, image, at } = shown(stages);
+    // As it lay when it was traced: in millimetres, ten pixels to one.
+    const original = stages.at(-1)!.before.entities[0]!;
+    if (original.kind !== 'image') throw new Error('no picture');
+    expect(original.u[0]).toBeCloseTo(0.1, 9);
+    expect(image.pixels).toEqual([320, 220]);
+    for (const k of [0, 1, 2]) {
+      expect(image.at[k]).toBeCloseTo(original.at[k]!, 9);
+      expect(image.u[k]).toBeCloseTo(original.u[k]!, 9);
+      expect(image.v[k]).toBeCloseTo(original.v[k]!, 9);
+    }
+    expect([found.pixels, found.why]).toEqual([320 * 220, []]);
+    // The middle of the disc, and the ground beside all.
+    expect(at(110, 110).slice(0, 3)).toEqual([0x99, 0x99, 0x99]);
+    expect(at(110, 110)[3]).toBeLessThan(128);
+    expect(at(3, 3)[3]).toBe(0);
+  });
+
+  it('shows what is missing in one colour and what was made up in another', () => {
+    const stages = stagesOf(taken(clean), {});
+    const change = (to: (made: readonly Entity[]) => readonly Entity[]): readonly Stage[] =>
+      stages.map((st) => ({
+        ...st,
+        descents: st.descents.map((d) => (d.claim.kind === 'made' && d.claim.shows ? { ...d, to: to(d.to) } : d)),
+      }));
+    const gone = shown(change((made) => made.filter((e) => e.kind !== 'circle')));
+    expect(gone.at(110, 110)).toEqual([0xc0, 0x50, 0x20, 255]);
+    const more = shown(
+      change((made) => [...made, { ...made.find((e) => e.kind === 'circle')!, centre: [22, 20, 0] } as Entity]),
+    );
+    expect(more.at(220, 20)).toEqual([0x20, 0x50, 0x70, 255]);
+    // A disc of 12 px is 452 pixels; beside it hardly any differ.
+    for (const { found } of [gone, more]) expect(Math.abs(found.other - 452)).toBeLessThan(60);
+  });
+
+  it('says why there is none, and whether there is anything to be looked at', () => {
+    const line = { straighten: 'line', first: { x: 1, y: 10 }, second: { x: 20, y: 11 } } as const;
+    const stages = stagesOf(taken(clean), line);
+    const { drawing, why } = traceDifference(stages, judge, colours);
+    expect([drawing.entities.length, why.length]).toEqual([0, 1]);
+    expect(tracedIn(stages)).toBe(true);
+    expect(tracedIn([])).toBe(false);
   });
 });

@@ -7,9 +7,11 @@ import type {
   GivenReference,
   LedgerRow,
   OutOfSight,
+  Renderer,
   Scene,
   SeenFile,
   Snapper,
+  Stage,
 } from '@scalaria/core';
 import RENDERER from '@resvg/resvg-wasm/index_bg.wasm?url';
 import {
@@ -59,6 +61,8 @@ export const held: {
   samples: EncodingSample[];
   /** Where the page says which runs are to stop: the number of the last of them. */
   stops: Int32Array | null;
+  /** What the step did that was tried last. */
+  tried: readonly Stage[];
   /** Counts the runs of checks: an earlier one sees that it is no longer wanted. */
   checkRun: number;
   outOfSight: OutOfSight;
@@ -80,6 +84,7 @@ export const held: {
   shown: null,
   samples: [],
   stops: null,
+  tried: [],
   checkRun: 0,
   outOfSight: { layers: new Set(), ids: new Set() },
 };
@@ -99,15 +104,25 @@ export async function loadFonts(): Promise<Fonts> {
   return (held.shipped = shippedBook(await shippedFiles()));
 }
 
+let renderer: Promise<Renderer> | null = null;
+
+/** The renderer that is not ours; fetched once, or again where it did not start. */
+export function loadRenderer(): Promise<Renderer> {
+  renderer ??= Promise.all([fetched(RENDERER), shippedFiles()])
+    .then(([machine, files]) => openRenderer({ machine, fonts: () => files }))
+    .catch((e: unknown) => {
+      renderer = null;
+      throw e;
+    });
+  return renderer;
+}
+
 /** Whether what was read of an artwork looks like its file, drawn by a renderer that is not ours; worked out once. */
 export function seenFile(): Promise<SeenFile | null> {
   const { source, bytes } = held;
   if (!source || !bytes || !traitsOf(source.format).hasRenderer) return Promise.resolve(null);
-  held.seen ??= Promise.all([fetched(RENDERER), shippedFiles(), loadFonts()])
-    .then(async ([machine, files, fonts]) => {
-      const renderer = await openRenderer({ machine, fonts: () => files });
-      return seenInSource(bytes, source, renderer, fonts);
-    })
+  held.seen ??= Promise.all([loadRenderer(), loadFonts()])
+    .then(([renderer, fonts]) => seenInSource(bytes, source, renderer, fonts))
     .catch((e: unknown) => ({ same: null, why: `the renderer did not start (${String(e)})`, places: [] }));
   return held.seen;
 }

@@ -3,7 +3,7 @@ import type { Scene } from '@scalaria/core';
 import type { Picture } from '../../viewport/renderer';
 
 /** How what was prepared and what was delivered are held against each other. */
-export type Compare = 'over' | 'wipe' | 'blink' | 'differing' | 'prepared' | 'delivered';
+export type Compare = 'over' | 'wipe' | 'blink' | 'beside' | 'differing' | 'prepared' | 'delivered';
 
 /** The scenes to draw for a way of comparing; `first` is which of both a blink shows now. */
 export function compared(
@@ -54,13 +54,53 @@ export const BEFORE_AFTER: [Compare, string][] = [
   ['over', 'Overlay'],
   ['wipe', 'Wipe'],
   ['blink', 'Blink'],
+  ['beside', 'Side by side'],
   ['prepared', 'Before'],
   ['delivered', 'After'],
 ];
 
-/** The scenes to draw of a drawing before a step and after it: what stays, and what is otherwise, as it was and as it would be. */
-export function comparedParts(parts: { same: Scene; old: Scene; now: Scene }, how: Compare, first: boolean): Picture[] {
+/** Where a step traced a picture, what differs from it has a view of its own. */
+export const TRACED: [Compare, string][] = [...BEFORE_AFTER, ['differing', 'Differences']];
+
+/** What is left between two drawings side by side, as a part of them. */
+const BETWEEN = 0.06;
+/** A drawing so much wider than high has its other side below it. */
+const WIDE = 1.4;
+
+/** How far the second of two drawings lies from the first where they are shown side by side, to the right of it or below. */
+export function besideBy(bounds: Scene['bounds']): readonly [number, number] {
+  if (!bounds) return [0, 0];
+  const [w, h] = [bounds.maxX - bounds.minX, bounds.maxY - bounds.minY];
+  return w > WIDE * h ? [0, -(1 + BETWEEN) * h] : [(1 + BETWEEN) * w, 0];
+}
+
+/** The box of both sides. */
+export function besideBox(bounds: NonNullable<Scene['bounds']>): NonNullable<Scene['bounds']> {
+  const [x, y] = besideBy(bounds);
+  return { minX: bounds.minX, minY: bounds.minY + y, maxX: bounds.maxX + x, maxY: bounds.maxY };
+}
+
+function moved(scene: Scene, [x, y]: readonly [number, number]): Picture {
+  return { scene: { ...scene, origin: [scene.origin[0] + x, scene.origin[1] + y] } };
+}
+
+/**
+ * The scenes to draw of a drawing before a step and after it: what stays, and what is otherwise, as it was and as it would be; and what differs of
+ * pictures that were traced.
+ */
+export function comparedParts(
+  parts: { same: Scene; old: Scene; now: Scene },
+  how: Compare,
+  first: boolean,
+  differing: Scene | null = null,
+): Picture[] {
   const [same, old, now] = [{ scene: parts.same }, { scene: parts.old }, { scene: parts.now }];
+  if (how === 'differing')
+    return [{ scene: { ...parts.same, layers: [], pictures: [] } }, ...(differing ? [{ scene: differing }] : [])];
+  if (how === 'beside') {
+    const by = besideBy(parts.same.bounds);
+    return [same, old, moved(parts.same, by), moved(parts.now, by)];
+  }
   if (how === 'prepared' || (how === 'blink' && first)) return [same, old];
   if (how === 'delivered' || how === 'blink') return [same, now];
   if (how === 'wipe') return [same, { ...old, side: 'left' }, { ...now, side: 'right' }];

@@ -15,7 +15,7 @@ import type { FormHelp } from '../../../forms/parameter-form';
 import { useAction } from '../../../parts/actions';
 import { Button } from '../../../parts/button';
 import { Section } from '../../../parts/field';
-import { BEFORE_AFTER, CompareBar, comparedParts, useBlink } from '../compare-bar';
+import { BEFORE_AFTER, CompareBar, TRACED, besideBox, comparedParts, useBlink } from '../compare-bar';
 import type { Compare } from '../compare-bar';
 import { useDrawing } from '../drawing-context';
 import { Station } from '../station';
@@ -34,6 +34,7 @@ import { usePickedWords, withPick } from './use-picks';
 import { WayMarks, WayPlayer, useWay } from './way';
 import type { Draft } from './use-preview';
 import { usePreview } from './use-preview';
+import { useTraceDifference } from './use-trace-difference';
 
 const NO_LAYERS: ReadonlySet<string> = new Set();
 
@@ -64,12 +65,15 @@ export function Prepare() {
   const place = after === null ? -1 : steps.findIndex((s) => s.id === after);
   const { prepared, fault } = usePreparedScene(place < 0 ? undefined : place + 1);
   const preview = usePreview(draft);
-  const [compare, setCompare] = useState<Compare>('over');
+  const [chosen, setCompare] = useState<Compare>('over');
+  const ways = preview.view?.traces ? TRACED : BEFORE_AFTER;
+  const compare = ways.some(([c]) => c === chosen) ? chosen : 'over';
+  const differing = useTraceDifference(preview, draft !== null && compare === 'differing');
   const [wipe, setWipe] = useState(0.5);
   const first = useBlink(compare === 'blink' && draft !== null);
   const pictures = useMemo(
-    () => (preview.view && draft ? comparedParts(preview.view, compare, first) : null),
-    [preview.view, draft, compare, first],
+    () => (preview.view && draft ? comparedParts(preview.view, compare, first, differing.view?.scene) : null),
+    [preview.view, draft, compare, first, differing.view],
   );
   const way = useWay(draft ? preview.view?.lists : undefined);
   const [picking, setPicking] = useState<string | null>(null);
@@ -118,6 +122,13 @@ export function Prepare() {
       : steps.map((s) => (s.id === planned.id ? planned : s));
     setSteps(sharing(next, planned), isNew ? `step ${title}` : `${title} changed`);
     leave();
+  };
+  const changeCompare = (to: Compare): void => {
+    const bounds = preview.view?.same.bounds;
+    setCompare(to);
+    // Both sides are looked at together, and one alone afterwards.
+    if (bounds && (to === 'beside') !== (compare === 'beside'))
+      tools.setGoTo(to === 'beside' ? besideBox(bounds) : { ...bounds });
   };
   const pick = (name: string, ref: EntityRef): void => {
     setDraft((d) => d && { ...d, planned: withPick(d.planned, name, ref) });
@@ -194,11 +205,13 @@ export function Prepare() {
             draft && preview.view ? (
               <CompareBar
                 compare={compare}
-                onCompare={setCompare}
+                onCompare={changeCompare}
                 wipe={wipe}
                 onWipe={setWipe}
-                ways={BEFORE_AFTER}
-                sides={['before', 'after']}
+                ways={ways}
+                said={differing.said}
+                differs={(differing.view?.other ?? 0) > 0}
+                sides={compare === 'differing' ? ['only in the picture', 'only in the trace'] : ['before', 'after']}
               />
             ) : place >= 0 ? (
               <p
