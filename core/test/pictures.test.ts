@@ -105,6 +105,7 @@ describe('what the first bytes of a picture say', () => {
       width: 640,
       height: 480,
       pxPerInch: 300,
+      turning: null,
       notFollowed: [],
       jpeg: { channels: 3, marked: false },
     });

@@ -240,7 +240,8 @@ export const REASONS = {
   'pictures-in-fewer-pixels': 'pictures in at most {perInch} pixels to the inch on paper, as was asked for',
   'picture-of-16-bits': 'of the 16 bits of each sample the upper eight are kept',
   'picture-profile-not-followed': 'the profile of its colours is not followed: they are taken as they stand',
-  'picture-turning-not-followed': 'it says that it is to be shown turned: it lies as its pixels are stored',
+  'picture-turning-not-followed':
+    'a picture says that it is to be shown turned: where drawings hold it, it lies as its pixels are stored',
   'pictures-found': 'pictures found among the files of the job',
   'pixels-counted': 'pixels counted at {perInch} per inch',
   'pens-reach-over-clips':

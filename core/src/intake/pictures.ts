@@ -1,3 +1,4 @@
+import { addressAsStored } from '../formats/picture/as-stored.js';
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Ledger } from '../drawing/ledger.js';
@@ -36,7 +37,7 @@ export function withPictures(
     const picture = pictureFor(e.file);
     if (!picture) return e;
     held.push(e.id);
-    const filled = { ...e, data: picture.data };
+    const filled = { ...e, data: addressAsStored(picture.data) };
     lineage.replace(e, [filled], 'picture-held');
     return filled;
   };

@@ -1,3 +1,4 @@
+import { addressAsStored } from '../formats/picture/as-stored.js';
 import { DRAFTING_DEFAULT } from '../drawing/appearance.js';
 import type { Drawing } from '../drawing/drawing.js';
 import { withLayer } from '../drawing/drawing.js';
@@ -43,7 +44,8 @@ export function underImage(under: UnderDecision, map: Affine, data: string | und
 
 /** A picture of the job by its name, capitals aside. */
 export const underData = (under: UnderDecision, given: readonly GivenPicture[]): string | undefined =>
-  foundAmong({ kind: 'picture', path: under.picture, name: under.picture, places: 1 }, given)?.data;
+  stored(foundAmong({ kind: 'picture', path: under.picture, name: under.picture, places: 1 }, given)?.data);
+const stored = (data: string | undefined): string | undefined => data && addressAsStored(data);
 
 /** The drawing with the picture under all else of it, as it was asked to be delivered. It is cut and changed by nothing. */
 export function withUnder(

@@ -7,6 +7,9 @@ const MOST_KEPT = 24;
 const MOST_PIXELS = 4096;
 const SHOWN = /^image\/(png|jpe?g|webp|gif|bmp)$/;
 
+/** Where it lies is worked out for the pixels as they are stored, whatever it says of being shown turned. */
+const AS_STORED = { premultiplyAlpha: 'none', imageOrientation: 'none' } as const;
+
 interface Entry {
   /** `null` while it is decoded, and for good where that fails. */
   texture: THREE.Texture | null;
@@ -18,7 +21,7 @@ const kept = new Map<string, Entry>();
 async function decode(data: string): Promise<THREE.Texture | null> {
   const held = bytesOfAddress(data);
   if (!held || !SHOWN.test(held.media)) return null;
-  let bitmap = await createImageBitmap(new Blob([held.bytes], { type: held.media }), { premultiplyAlpha: 'none' });
+  let bitmap = await createImageBitmap(new Blob([held.bytes], { type: held.media }), AS_STORED);
   const most = Math.max(bitmap.width, bitmap.height);
   if (most > MOST_PIXELS) {
     const k = MOST_PIXELS / most;
@@ -27,7 +30,7 @@ async function decode(data: string): Promise<THREE.Texture | null> {
       resizeHeight: Math.max(1, Math.round(bitmap.height * k)),
     };
     const whole = bitmap;
-    bitmap = await createImageBitmap(whole, { ...smaller, resizeQuality: 'high', premultiplyAlpha: 'none' });
+    bitmap = await createImageBitmap(whole, { ...smaller, resizeQuality: 'high', ...AS_STORED });
     whole.close();
   }
   const texture = new THREE.Texture(bitmap);

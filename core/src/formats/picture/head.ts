@@ -1,3 +1,6 @@
+import type { Turning } from './exif.js';
+import { exifTurning } from './exif.js';
+
 /** Most bytes of a picture that a job takes, most pixels along a side and in all (400 MB once unpacked): what a browser can still show. */
 export const MAX_PICTURE_BYTES = 40 << 20;
 export const MAX_PICTURE_SIDE = 30_000;
@@ -12,11 +15,10 @@ export interface PictureHead {
   pxPerInch: number | null;
   /** Of a JPEG: its channels, and whether a program has marked it with APP14 (ISO 32000-2, table 13), by which four are stored turned round. */
   jpeg?: { channels: number; marked: boolean };
-  /**
-   * What it says that is not followed here: 16 bits to a sample, a profile of its colours, or that it is to be shown turned (Exif 2.3,
-   * tag 0x0112).
-   */
-  notFollowed: readonly ('bits' | 'profile' | 'turned')[];
+  /** How it says that it is to be shown; `null` where it says nothing. Sizes are of the picture as it is stored. */
+  turning: Turning | null;
+  /** What it says that is not followed here: 16 bits to a sample, or a profile of its colours. */
+  notFollowed: readonly ('bits' | 'profile')[];
 }
 
 const METRES_PER_INCH = 0.0254;
@@ -38,6 +40,7 @@ const name = (b: Uint8Array, at: number): string => String.fromCharCode(...b.sub
 function png(bytes: Uint8Array, view: DataView): PictureHead | null {
   if (bytes.length < 24 || PNG.some((b, i) => bytes[i] !== b) || name(bytes, 12) !== 'IHDR') return null;
   let pxPerInch: number | null = null;
+  let turning: Turning | null = null;
   const notFollowed: PictureHead['notFollowed'][number][] = bytes[24] === 16 ? ['bits'] : [];
   for (let at = 33; at + 12 <= bytes.length;) {
     const size = view.getUint32(at);
@@ -48,15 +51,17 @@ function png(bytes: Uint8Array, view: DataView): PictureHead | null {
     // Pixels per metre; any other unit says only how square they are.
     if (kind === 'pHYs' && size === 9 && at + 17 <= bytes.length && bytes[at + 16] === 1)
       pxPerInch = view.getUint32(at + 8) * METRES_PER_INCH;
+    if (kind === 'eXIf') turning = exifTurning(view, at + 8, Math.min(bytes.length, at + 8 + size));
     at += 12 + size;
   }
-  return { media: 'image/png', width: view.getUint32(16), height: view.getUint32(20), pxPerInch, notFollowed };
+  return { media: 'image/png', width: view.getUint32(16), height: view.getUint32(20), pxPerInch, turning, notFollowed };
 }
 
 function jpeg(bytes: Uint8Array, view: DataView): PictureHead | null {
   if (bytes[0] !== 0xff || bytes[1] !== 0xd8) return null;
   let pxPerInch: number | null = null;
   let marked = false;
+  let turning: Turning | null = null;
   let standard = false;
   const notFollowed = new Set<PictureHead['notFollowed'][number]>();
   for (let i = 2; i + 9 < bytes.length;) {
@@ -72,7 +77,9 @@ function jpeg(bytes: Uint8Array, view: DataView): PictureHead | null {
       if (density > 0 && bytes[i + 11] === 1) pxPerInch = density;
       if (density > 0 && bytes[i + 11] === 2) pxPerInch = density * CM_PER_INCH;
     }
-    if (m === 0xe1 && isTurned(view, i)) notFollowed.add('turned');
+    // Exif begins with its name and two zeros.
+    if (m === 0xe1 && i + 10 <= bytes.length && view.getUint32(i + 4) === 0x45786966)
+      turning ??= exifTurning(view, i + 10, Math.min(bytes.length, i + 2 + view.getUint16(i + 2)));
     if (m === 0xe2 && name(bytes, i + 4) === 'ICC_') {
       if (isStandard(bytes.subarray(i + 4, i + 2 + view.getUint16(i + 2)))) standard = true;
       else notFollowed.add('profile');
@@ -87,6 +94,7 @@ function jpeg(bytes: Uint8Array, view: DataView): PictureHead | null {
         height: view.getUint16(i + 5),
         pxPerInch,
         jpeg: { channels: bytes[i + 9]!, marked },
+        turning,
         notFollowed: [...notFollowed].filter((n) => n !== 'profile' || !standard),
       };
     i += 2 + view.getUint16(i + 2);
@@ -99,20 +107,3 @@ const isStandard = (profile: Uint8Array): boolean =>
   String.fromCharCode(...profile.subarray(0, 4096))
     .replace(/\0/g, '')
     .includes('sRGB');
-
-/** Whether a segment APP1 holds Exif whose first directory says that the picture is to be shown turned or mirrored. */
-function isTurned(view: DataView, segment: number): boolean {
-  const end = Math.min(view.byteLength, segment + 2 + view.getUint16(segment + 2));
-  const start = segment + 10;
-  if (start + 8 > end || view.getUint32(segment + 4) !== 0x45786966) return false;
-  const little = view.getUint16(start) === 0x4949;
-  const entries = start + view.getUint32(start + 4, little);
-  if (entries + 2 > end) return false;
-  const count = view.getUint16(entries, little);
-  for (let k = 0; k < count; k++) {
-    const at = entries + 2 + 12 * k;
-    if (at + 12 > end) return false;
-    if (view.getUint16(at, little) === 0x0112) return view.getUint16(at + 8, little) > 1;
-  }
-  return false;
-}

@@ -26,6 +26,17 @@ function crc(...parts: readonly Uint8Array[]): number {
   return (c ^ 0xffffffff) >>> 0;
 }
 
+/** Puts the sum of the chunk right that a byte lies in, once that was changed. */
+export function sumChunkAgain(png: Uint8Array, changed: number): void {
+  const view = new DataView(png.buffer, png.byteOffset, png.byteLength);
+  for (let at = 8; at + 12 <= png.length;) {
+    const end = at + 12 + view.getUint32(at);
+    if (end > png.length) return;
+    if (changed < end) return view.setUint32(end - 4, crc(png.subarray(at + 4, end - 4)));
+    at = end;
+  }
+}
+
 function chunk(name: string, data: Uint8Array): Uint8Array {
   const kind = Uint8Array.from(name, (c) => c.charCodeAt(0));
   const out = new Uint8Array(12 + data.length);

@@ -5,13 +5,14 @@ import { emptyDrawing, newLayer } from '../../drawing/drawing.js';
 import type { Reading } from '../format.js';
 import { UnreadableFile } from '../format.js';
 import { dataAddress } from './data-address.js';
+import { turned } from './exif.js';
+import { asStored } from './as-stored.js';
 import { MAX_PICTURE_BYTES, MAX_PICTURE_PIXELS, MAX_PICTURE_SIDE, pictureHead } from './head.js';
 
 /** What a picture says that is not followed, as rows. */
 const NOT_FOLLOWED = {
   bits: { carryOver: 'colour', reason: 'picture-of-16-bits' },
   profile: { carryOver: 'colour', reason: 'picture-profile-not-followed' },
-  turned: { carryOver: 'origin', reason: 'picture-turning-not-followed' },
 } as const;
 
 /** Whether bytes begin as a PNG or a JPEG does. */
@@ -20,7 +21,7 @@ export const isJpeg = (bytes: Uint8Array): boolean => bytes[0] === 0xff && bytes
 
 /**
  * Reads a PNG or JPEG as a drawing that holds nothing but it, its lower left corner at the origin, one unit to a pixel. Where the file states a resolution
- * a unit is as long as that says, else it is a pixel of no known size.
+ * a unit is as long as that says, else it is a pixel of no known size. What says that it is to be shown turned lies so, and says it no more.
  */
 export function readPicture(bytes: Uint8Array): Reading {
   const head = pictureHead(bytes);
@@ -42,7 +43,14 @@ export function readPicture(bytes: Uint8Array): Reading {
   const drawing = emptyDrawing(head.media === 'image/png' ? 'png' : 'jpeg', head.media === 'image/png' ? '1' : '1.02');
   drawing.unit =
     head.pxPerInch === null ? { unit: 'px', factor: 1 } : { unit: 'mm', factor: MM_PER_INCH / head.pxPerInch };
-  drawing.page = { x: 0, y: 0, width, height };
+  const shown = turned(head.turning?.value ?? 1, width, height);
+  drawing.page = { x: 0, y: 0, width: shown.width, height: shown.height };
+  const place = (x: number, y: number): [number, number, number] => {
+    const [px, py] = shown.place(x, y);
+    return [px, shown.height - py, 0];
+  };
+  const at = place(0, height);
+  const along = (to: readonly number[]): [number, number, number] => [to[0]! - at[0], to[1]! - at[1], 0];
   drawing.layers.push(newLayer('0'));
   drawing.entities.push({
     kind: 'image',
@@ -50,11 +58,11 @@ export function readPicture(bytes: Uint8Array): Reading {
     layer: '0',
     look: { ...DRAFTING_DEFAULT, stroke: NO_PAINT },
     cover: false,
-    at: [0, 0, 0],
-    u: [1, 0, 0],
-    v: [0, 1, 0],
+    at,
+    u: along(place(1, height)),
+    v: along(place(0, height - 1)),
     pixels: [width, height],
-    data: dataAddress(head.media, bytes),
+    data: dataAddress(head.media, asStored(bytes, head)),
   });
   drawing.nextId = 2;
   const ledger = new Ledger('read');

@@ -1,6 +1,7 @@
 import { applyPoint, applyVector } from '../../geometry/affine.js';
 import type { Image } from '../../drawing/entity.js';
 import { bytesOfAddress } from '../picture/data-address.js';
+import type { PictureHead } from '../picture/head.js';
 import { pictureHead } from '../picture/head.js';
 import { parseLength } from './lengths.js';
 import type { State } from './state.js';
@@ -19,11 +20,18 @@ const HEAD_LETTERS = 262_144;
 
 /** Width and height of a PNG or JPEG held in a `data:` address, from its first bytes; `null` when they do not say. */
 export function pictureSize(data: string): [number, number] | null {
+  const head = headOf(data);
+  return head && [head.width, head.height];
+}
+
+/** Whether a picture held in a `data:` address says that it is to be shown turned. */
+export const saysTurned = (data: string): boolean => (headOf(data)?.turning?.value ?? 1) > 1;
+
+function headOf(data: string): PictureHead | null {
   const comma = data.indexOf(',');
   const text = data.slice(comma + 1, comma + 1 + HEAD_LETTERS).replace(/\s/g, '');
   const start = bytesOfAddress(data.slice(0, comma + 1) + text.slice(0, text.length - (text.length % 4)));
-  const head = start && pictureHead(start.bytes);
-  return head && [head.width, head.height];
+  return start && pictureHead(start.bytes);
 }
 
 /** A picture in its place; one held in the file goes along, one outside it is only named and never fetched. */
