@@ -76,6 +76,7 @@ export const LINEAGE_WORDS = {
   'on-no-page': 'that lie on no page',
   'page-marked': 'marks and names of pages',
   'picture-traced': 'pictures, as the areas in them',
+  'letter-bars': 'lines under, over and through letters, as shapes',
   traced: 'outlines of what pictures show',
   'as-outline': 'as closed outlines',
   'no-outline': 'that are no closed outlines',

@@ -7,6 +7,7 @@ import type { Lineage } from '../drawing/lineage.js';
 import { NO_PAINT } from '../drawing/appearance.js';
 import { transformPath } from '../geometry/path.js';
 import type { FontBook } from './fonts.js';
+import { barsPath, ownPaint } from './drawn-bars.js';
 import { lineMatrix, linesOf } from './layout.js';
 
 /** What text becomes: closed outlines of its letters, or their single lines, as wide as they come or fitted. */
@@ -14,7 +15,7 @@ export type TextForm = 'outlines' | 'lines' | 'fittedLines';
 
 /**
  * A drawing in which every text is shapes, where and as high as the text was: closed outlines of its letters, filled in
- * its colour and without a stroke, or open strokes in its colour. One path per line and style. Characters that no font
+ * its colour and without a stroke, or open strokes in its colour. One path per line and style, and one for its bars. Characters that no font
  * has are named in the ledger.
  */
 export function textToOutlines(
@@ -66,14 +67,18 @@ export function shapesOf(
     strokes ||= made.strokes;
     for (const c of made.missing) missing.add(c);
     if (made.path.cmds.length === 0) continue;
-    const paint =
-      line.paint && line.paint.kind !== 'byBlock' ? line.paint : look.fill.kind === 'none' ? look.stroke : look.fill;
+    const paint = ownPaint(line, e);
     // The place is that of the text as it stood; letters of another width keep its anchor.
-    const path = transformPath(made.path, lineMatrix(line, form === 'outlines' ? own.advance : made.advance));
+    const advance = form === 'outlines' ? own.advance : made.advance;
+    const matrix = lineMatrix(line, advance);
     const seen: Entity['look'] = made.strokes
       ? { ...look, fill: NO_PAINT, stroke: paint, strokeOpacity: look.fillOpacity, cap: 'round', join: 'round' }
       : { ...look, fill: paint, stroke: NO_PAINT, fillRule: 'nonzero' };
-    paths.push(derive(e, paths.length === 0 ? 'whole' : 'piece', { kind: 'path', path, look: seen }));
+    const bars = barsPath(line, advance, fonts, made.strokes);
+    for (const shape of [made.path, ...(bars ? [bars] : [])]) {
+      const path = transformPath(shape, matrix);
+      paths.push(derive(e, paths.length === 0 ? 'whole' : 'piece', { kind: 'path', path, look: seen }));
+    }
   }
   ledger.add({
     carryOver: 'text',

@@ -1,7 +1,7 @@
 import { UserError } from '../../errors.js';
 import type { Drawing } from '../../drawing/drawing.js';
 import { layerIndex, layerKey, withLayer } from '../../drawing/drawing.js';
-import type { Lineage } from '../../drawing/lineage.js';
+import { Lineage } from '../../drawing/lineage.js';
 import type { Entity } from '../../drawing/entity.js';
 import { because } from '../../drawing/reasons.js';
 import { unitOf } from '../../drawing/units.js';
@@ -10,6 +10,7 @@ import { Box2 } from '../../geometry/box.js';
 import type { LedgerEntry } from '../../drawing/ledger.js';
 import type { Arranged, WriteOptions } from '../format.js';
 import { MARK_LAYER, composePages } from '../paged/compose-pages.js';
+import { withDrawnBars } from '../../text/drawn-bars.js';
 import { checkBar, sheetPlans, sheetsAsked, tilePlans } from '../paged/plan-pages.js';
 import { boxOfCorners, reachOf } from '../paged/reach.js';
 import { shownIn } from '../paged/shown-in.js';
@@ -26,6 +27,14 @@ const short = (v: number): number => Number(v.toPrecision(7));
  * fitted. The lower left corner of the page becomes the origin, as it is in the file.
  */
 export function arrangePages(drawing: Drawing, options: WriteOptions): Arranged {
+  // Its text has no lines under, over and through letters: they are shapes beside it.
+  const bars = (from: Drawing, lineage: Lineage): Drawing => withDrawnBars(from, options.fonts, lineage);
+  // They count where the page is made as large as the drawing.
+  const seen = bars(drawing, new Lineage());
+  return { ...arranged(seen, options), reshape: [{ title: 'Lines under letters', run: bars }] };
+}
+
+function arranged(drawing: Drawing, options: WriteOptions): Arranged {
   const shown = layerIndex(drawing);
   // A page hides by layers alone: what is hidden by itself, on a layer that is seen, is left out.
   const without = (e: Entity): boolean => {

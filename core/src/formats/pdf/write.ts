@@ -440,8 +440,6 @@ class PdfWriter {
       const set = fonts.letters(line.text, line.family, line.weight, line.italic);
       const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
       const rgb = own ?? r.fill ?? r.stroke ?? 0;
-      if (line.underline || line.overline || line.strike)
-        this.tell(e, { carryOver: 'text', action: 'dropped', reason: 'text-decoration-not-carried' });
       const paint: Paint = { kind: 'rgb', rgb };
       const held = set?.letters.every((l) => l.font.embedding !== 'forbidden') ?? false;
       if (!set || !held) {
