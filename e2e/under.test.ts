@@ -69,4 +69,10 @@ test('a scan is laid under a drawing by two points of known distance, seen, left
     Number(image[image.findIndex((l, i) => i % 2 === 0 && l.trim() === code) + 1]);
   expect([value('10'), value('11'), value('13')]).toEqual([10, 0.5, 720]);
   expect(dxf).toMatch(/\r?\n\s*1\r?\nscan\.png\r?\n/);
+  // The picture that it names is there to be laid beside it.
+  const saving = page.waitForEvent('download');
+  await page.getByRole('link', { name: /Deliver\s*\d+ file/ }).click();
+  await page.getByRole('link', { name: 'Download scan.png' }).click();
+  const picture = readFileSync((await (await saving).path())!);
+  expect(picture.equals(readFileSync(demoFile('kestrel-row-sketch.png')))).toBe(true);
 });

@@ -37,7 +37,7 @@ async function convert(o: Options, threads: Pool): Promise<number> {
     plans.map(async ({ out, ...plan }: Planned, i) => {
       const job: ConvertJob = plan;
       const made = await threads.run<Converted>('convert', job);
-      const r = made.ok ? (writeWith(out, made.bytes, made.beside) ?? made) : made;
+      const r = made.ok ? (writeWith(out, made.bytes, made) ?? made) : made;
       report.tell(i, () =>
         r.ok
           ? [

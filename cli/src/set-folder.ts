@@ -56,6 +56,9 @@ export class Folder {
     private readonly used: Set<string>,
   ) {}
 
+  /** Pictures that files of the set name, by what they are called. */
+  private readonly named = new Map<string, string>();
+
   /** Throws `WrongUsage` where something else lies in it. */
   static async open(path: string, plan: SetPlan, ending: string, o: Options): Promise<Folder> {
     const present = existsSync(path) ? await filesIn(path) : [];
@@ -93,7 +96,7 @@ export class Folder {
         },
       };
     if (clashes && this.taken === 'leave') return { state: 'left', source, name };
-    if (clashes && this.taken === 'number' && job.named !== undefined)
+    if (clashes && this.taken === 'number' && (job.named !== undefined || made.along.length > 0))
       return {
         state: 'failed',
         source,
@@ -101,7 +104,7 @@ export class Folder {
           ...{
             ok: false,
             kind: 'usage',
-            message: `${name} is there already, and it names its picture by its own name`,
+            message: `${name} is there already, and it goes with the pictures that it names`,
           },
           remedy: 'Say --taken replace or leave, or choose another folder.',
         },
@@ -111,6 +114,21 @@ export class Folder {
     const text = new TextEncoder();
     const beside = made.beside.map((b) => ({ name: besideName(name, b.ending), bytes: text.encode(b.text) }));
     const told = made.told!;
+    const along = made.along.map((p) => ({ name: p.name, sha256: digestOf(p.bytes) }));
+    const foreign = along.find((p) => (this.named.get(p.name) ?? p.sha256) !== p.sha256);
+    if (foreign)
+      return {
+        state: 'failed',
+        source,
+        failure: {
+          ...{ ok: false, kind: 'usage' },
+          message: `it names the picture ${foreign.name}, and another file of the set names another of that name`,
+          remedy: 'Give one of both pictures another name.',
+        },
+      };
+    for (const p of along) this.named.set(p.name, p.sha256);
+    const companions = [...beside.map((b) => ({ name: b.name, sha256: digestOf(b.bytes) })), ...along];
+    const names = [...along.map((p) => p.name), ...(picture && job.named !== undefined ? [picture.name] : [])];
     const file: ManifestFile = {
       ...{ name, sha256, bytes: made.bytes.length },
       ...{ format: job.target.format, version: told.version },
@@ -119,7 +137,8 @@ export class Folder {
       ...{ parts: planned.parts ?? job.target.parts ?? null, piece: planned.piece, prepared: told.prepared },
       ...{ material: planned.values.material ?? '', thickness: planned.values.thickness ?? '' },
       ...{ asked: planned.asked, picture: picture || null },
-      ...(beside.length > 0 && { beside: beside.map(({ name, bytes }) => ({ name, sha256: digestOf(bytes) })) }),
+      ...(companions.length > 0 && { beside: companions }),
+      ...(names.length > 0 && { names }),
     };
     const report: ReportFile = {
       ...{ name, bytes: file.bytes, sha256, proof: made.proof, ledger: made.ledger, record: told.record },
@@ -129,7 +148,7 @@ export class Folder {
     if (filesWith(file).every((f) => this.there.get(f.name) === f.sha256))
       return { state: 'unchanged', source, file, report };
     const failure =
-      writeWith(join(this.path, name), made.bytes, made.beside) ??
+      writeWith(join(this.path, name), made.bytes, made, this.taken === 'replace') ??
       (picture ? writeFile(join(this.path, picture.name), made.picture!) : null);
     return failure ? { state: 'failed', source, failure } : { state: 'written', source, file, report };
   }

@@ -25,6 +25,7 @@ import type {
   Target,
   Yardstick,
   Beside,
+  NamedPicture,
 } from '@scalaria/core';
 import {
   NO_DECISIONS,
@@ -92,6 +93,7 @@ export type Converted =
       told?: { record: FileRecord; source: string; version: string; prepared: number };
       picture: Uint8Array | null;
       beside: readonly Beside[];
+      along: readonly NamedPicture[];
     }
   | Failure;
 export type Compared = { ok: true; proof: Proof } | Failure;
@@ -376,7 +378,8 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const picture =
       pixels === undefined ? null : ownPicture(made.written, job.named ?? '', pixels, letters, witness.renderer);
     const { notes } = source.drawing;
-    return { ok: true, bytes: made.bytes, beside: made.beside, notes, ledger, proof, picture, ...(told && { told }) };
+    const { beside, along } = made;
+    return { ok: true, bytes: made.bytes, beside, along, notes, ledger, proof, picture, ...(told && { told }) };
   });
 }
 

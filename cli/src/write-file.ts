@@ -1,16 +1,40 @@
-import type { Beside } from '@scalaria/core';
+import type { Beside, NamedPicture } from '@scalaria/core';
 import { besideName } from '@scalaria/core';
-import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, existsSync, fsyncSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Failure } from './worker.js';
 
-/** Writes a file and the small ones that belong beside it, by its name with endings of their own. Says what was in the way, or `null`. */
-export function writeWith(out: string, bytes: Uint8Array, beside: readonly Beside[]): Failure | null {
+/** What belongs beside a file: small texts by its name with endings of their own, and pictures that it names. */
+export interface Companions {
+  readonly beside: readonly Beside[];
+  readonly along: readonly NamedPicture[];
+}
+
+/**
+ * Writes a file and what belongs beside it. A picture that it names keeps its name, and another of that name is not written over unless
+ * that is asked for: then nothing is written. Says what was in the way, or `null`.
+ */
+export function writeWith(
+  out: string,
+  bytes: Uint8Array,
+  { beside, along }: Companions,
+  replace = false,
+): Failure | null {
   const text = new TextEncoder();
-  return beside.reduce<Failure | null>(
-    (failed, b) => failed ?? writeFile(besideName(out, b.ending), text.encode(b.text)),
-    writeFile(out, bytes),
-  );
+  const placed = along.map((p) => ({ path: join(dirname(out), p.name), bytes: p.bytes }));
+  const other = placed.find((p) => !replace && existsSync(p.path) && !readFileSync(p.path).equals(p.bytes));
+  if (other)
+    return {
+      ...{ ok: false, kind: 'unwritten' },
+      message: `${out} names the picture ${basename(other.path)}, and another one of that name lies beside it`,
+      remedy: 'Choose another folder, or take that one away.',
+    };
+  const files = [
+    { path: out, bytes },
+    ...beside.map((b) => ({ path: besideName(out, b.ending), bytes: text.encode(b.text) })),
+    ...placed.filter((p) => replace || !existsSync(p.path)),
+  ];
+  return files.reduce<Failure | null>((failed, f) => failed ?? writeFile(f.path, f.bytes), null);
 }
 
 /** Writes a file whole or not at all: beside its place first, then renamed. Says what was in the way, or `null`. */

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -36,5 +36,29 @@ describe('pictures', () => {
     expect(out).toMatch(/traced as \d+ areas by \d+ curves/);
     const svg = readFileSync(join(folder, 'sketch.svg'), 'utf8');
     expect([svg.includes('<image'), /<path/.test(svg)]).toEqual([false, true]);
+  });
+
+  it('one that a drawing names goes along, and another of its name is never written over', () => {
+    const place = ['--under-width', '720', '--under-height', '420', '--under-at', '0,0', '--under-right', '360,0'];
+    const lay = (out: string, ...more: string[]) =>
+      run(
+        ...['convert', demo('kestrel-row-section.dxf'), out, '--picture-folder', demo('.')],
+        ...['--under-picture', 'kestrel-row-sketch.png', ...place, '--under-up', '0,210', ...more],
+      );
+    expect(lay('seen.dxf').code).toBe(0);
+    const beside = join(folder, 'kestrel-row-sketch.png');
+    expect(existsSync(beside)).toBe(false);
+    expect(lay('named.dxf', '--under-delivered').code).toBe(0);
+    expect(readFileSync(join(folder, 'named.dxf'), 'latin1')).toMatch(/\n *1\r?\nkestrel-row-sketch\.png\r?\n/);
+    expect(Buffer.compare(readFileSync(beside), readFileSync(demo('kestrel-row-sketch.png')))).toBe(0);
+    // The same picture lies there already: nothing is in the way.
+    expect(lay('again.dxf', '--under-delivered').code).toBe(0);
+    writeFileSync(beside, 'another');
+    const refused = lay('refused.dxf', '--under-delivered');
+    expect(refused.code).not.toBe(0);
+    expect(refused.out).toContain(
+      'names the picture kestrel-row-sketch.png, and another one of that name lies beside it',
+    );
+    expect([readFileSync(beside, 'utf8'), existsSync(join(folder, 'refused.dxf'))]).toEqual(['another', false]);
   });
 });

@@ -65,6 +65,7 @@ export * from './formats/picture/head.js';
 export * from './formats/picture/data-address.js';
 export { PLACE_ENDINGS, readPlaceWords, readWorldFile } from './formats/picture/place-files.js';
 export type { WorldFile } from './formats/picture/place-files.js';
+export type { NamedPicture } from './delivery/named-pictures.js';
 export type { Beside, PictureFrame } from './formats/picture/shown.js';
 export { windowOf } from './formats/picture/made.js';
 export { readPixels } from './formats/picture/read-pixels.js';

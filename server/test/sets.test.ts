@@ -315,6 +315,41 @@ describe('running numbers and parts', () => {
       ['mullion.pgw', 'mullion.png.json'].map((name) => ({ name, sha256: digest(name) })),
     );
   });
+  it('pictures that its files name go with it, each once, and are what was given', async () => {
+    const job = await newJob('Along');
+    const scan = demoFile('kestrel-row-sketch.png');
+    await ask(at(`/jobs/${job}/pictures?name=scan.png`), 'POST', scan);
+    const under = {
+      ...{ picture: 'scan.png', width: 720, height: 420, opacity: 60, delivered: true },
+      ...{ at: { x: 0, y: 0 }, right: { x: 360, y: 0 }, up: { x: 0, y: 210 } },
+    };
+    const drawings: string[] = [];
+    for (const name of ['a.dxf', 'b.dxf']) {
+      const id = await take(job, name, layered(name === 'a.dxf' ? 2 : 3, 0));
+      const { body } = await ask(at(`/drawings/${id}`));
+      const set = await ask(at(`/drawings/${id}`), 'PATCH', { intake: { ...body.intake, under }, seen: body.seen });
+      expect(set.status, JSON.stringify(set.body)).toBe(200);
+      drawings.push(id);
+    }
+    const recipe = await keep('Along', { target, beside: { report: false } });
+    await planned(job, { recipeId: recipe.id, drawings });
+    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings, date: DAY });
+    expect((await ended(made.body.id)).counts).toMatchObject({ files: 2, holds: 2 });
+    const { folder, names } = await unpacked(made.body.id);
+    expect(names).toEqual(['a.dxf', 'b.dxf', 'manifest.csv', 'manifest.json', 'scan.png']);
+    expect(Buffer.compare(readFileSync(join(folder, 'scan.png')), Buffer.from(scan))).toBe(0);
+    const sha256 = createHash('sha256').update(scan).digest('hex');
+    const listed = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
+    for (const f of listed.files) expect([f.beside, f.names]).toEqual([[{ name: 'scan.png', sha256 }], ['scan.png']]);
+    // One file by itself offers it too.
+    const [file] = (await ask(at(`/sets/${made.body.id}`))).body.files;
+    const row = (await ask(at(`/deliveries/${file.id}`))).body;
+    expect(row.beside).toEqual(['scan.png']);
+    const came = await fetch(at(`/deliveries/${file.id}/beside/1`));
+    expect(came.headers.get('content-type')).toContain('image/png');
+    expect(Buffer.compare(Buffer.from(await came.arrayBuffer()), Buffer.from(scan))).toBe(0);
+    expect((await fetch(at(`/deliveries/${file.id}/beside/2`))).status).toBe(404);
+  });
   it('the drawing names the picture beside it, at true size: its corners lie within half a pixel', async () => {
     const job = await newJob('Named');
     // A plate of 300 × 200 mm.

@@ -123,3 +123,52 @@ test('a set goes out with its pictures, manifest and table, and with its report 
   expect(new TextDecoder().decode(await whole[1]!.bytes())).toBe('{"picture":"a.png"}');
   expect(outgoing(manifest, fetched, false).map((f) => f.name)).not.toContain('report.html');
 });
+
+test('what is named in another file keeps its name, and a file does not go beside another picture than its own', async () => {
+  const list: Outgoing[] = [
+    { ...out('a.dxf', 'one'), names: ['scan.png'] },
+    { ...out('scan.png', 'scan'), named: true },
+    out('b.dxf', 'two'),
+  ];
+  // Another picture of that name lies there: neither is written, and both are told; what names nothing goes on.
+  const other = new Map([['scan.png', 'another']]);
+  for (const choice of ['number', 'leave'] as const) {
+    const done = await save(other, list, choice);
+    expect([done.left, other.get('scan.png'), other.has('a.dxf'), other.has('scan-2.png')]).toEqual([
+      ['a.dxf', 'scan.png'],
+      'another',
+      false,
+      false,
+    ]);
+    expect(other.get('b.dxf')).toBe('two');
+  }
+  // The file itself is another there: by a number it would stay with its picture, but nobody would find which.
+  const older = new Map([['a.dxf', 'older']]);
+  expect((await save(older, list, 'number')).left).toEqual(['a.dxf']);
+  const replaced = new Map([
+    ['scan.png', 'another'],
+    ['a.dxf', 'older'],
+  ]);
+  expect((await save(replaced, list, 'replace')).left).toEqual([]);
+  expect([replaced.get('a.dxf'), replaced.get('scan.png')]).toEqual(['one', 'scan']);
+  // The very picture lies there: all is well.
+  const same = new Map([['scan.png', 'scan']]);
+  expect((await save(same, list, 'number')).written).toEqual(['a.dxf', 'b.dxf']);
+});
+
+test('a picture that two files name goes out once', () => {
+  const file = (name: string) => ({
+    name,
+    sha256: sumOf(name),
+    beside: [{ name: 'scan.png', sha256: 'x' }],
+    names: ['scan.png'],
+  });
+  const files = outgoing({ files: [file('a.dxf'), file('b.dxf')] } as never, () => Promise.resolve(bytesOf('')), false);
+  expect(files.map((f) => [f.name, f.named ?? false, f.names ?? []])).toEqual([
+    ['a.dxf', false, ['scan.png']],
+    ['scan.png', true, []],
+    ['b.dxf', false, ['scan.png']],
+    ['manifest.json', false, []],
+    ['manifest.csv', false, []],
+  ]);
+});

@@ -21,6 +21,8 @@ import { formatById } from '../formats/index.js';
 import type { Beside, PictureMade } from '../formats/picture/shown.js';
 import { valuesOf } from '../parameters/lengths.js';
 import type { FontBook } from '../text/fonts.js';
+import type { NamedPicture } from './named-pictures.js';
+import { namedPictures } from './named-pictures.js';
 import { textToOutlines } from '../text/outlines.js';
 import { baseName, legalName } from './base-name.js';
 import type { Target } from './target.js';
@@ -48,6 +50,8 @@ export interface Delivered {
   stages: readonly Stage[];
   /** Small texts that belong beside it (`besideName`). */
   beside: readonly Beside[];
+  /** Pictures that it names, which belong beside it too. */
+  along: readonly NamedPicture[];
   /** Of a picture: what it shows, and how. */
   picture?: PictureMade;
   /** How it was asked to look otherwise than the drawing. */
@@ -182,6 +186,7 @@ export function deliver(
     name: `${deliveredName(target, sourceName)}.${format.extension}`,
     bytes,
     beside: beside ?? [],
+    along: isDrafting(target) ? namedPictures(written) : [],
     ...(arranged?.picture && { picture: arranged.picture }),
     mediaType: format.mediaType,
     unit,

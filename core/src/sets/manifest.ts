@@ -28,8 +28,10 @@ export interface ManifestFile extends Digest, FileFacts {
   readonly unchanged?: boolean;
   /** A picture of the same name beside it. */
   readonly picture?: Digest | null;
-  /** Small files that say what it cannot, such as the place of a picture. */
+  /** Small files that say what it cannot, such as the place of a picture, and pictures that it names. */
   readonly beside?: readonly Digest[];
+  /** Of what lies beside it, that which it names in itself: called otherwise it would not be found. */
+  readonly names?: readonly string[];
   /** Numbers of the parts in it, where parts were asked for. */
   readonly parts: readonly string[] | null;
   readonly proof: 'holds' | 'holds with exceptions' | 'does not hold';

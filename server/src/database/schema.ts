@@ -1,3 +1,4 @@
+import type { AlongBlob } from '../sets/companions.js';
 import {
   boolean,
   index,
@@ -387,8 +388,8 @@ export const deliveries = pgTable(
     /** A picture of it, as PNG, where one was asked for. */
     picture: text('picture'),
     pictureSize: integer('picture_size'),
-    /** Small texts that belong beside it. */
-    beside: jsonb('beside').$type<Beside[]>().notNull().default([]),
+    /** What belongs beside it: small texts, and pictures that it names. */
+    beside: jsonb('beside').$type<(Beside | AlongBlob)[]>().notNull().default([]),
     /** The set that it belongs to, and what it is there. */
     setId: uuid('set_id').references(() => sets.id, { onDelete: 'cascade' }),
     place: integer('place'),

@@ -1,10 +1,12 @@
 import { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
-import { manifestCsv, manifestJson, proofPage, tableForm, besideName } from '@scalaria/core';
+import { manifestCsv, manifestJson, proofPage, tableForm } from '@scalaria/core';
 import { deliveries } from '../database/schema.js';
 import type { Context } from '../http/context.js';
 import type { SetRow } from './make.js';
+import type { Companion } from './companions.js';
+import { companionsOf } from './companions.js';
 import { manifestOf, reportOfSet } from './told.js';
 
 /** What stands in an archive: a name, and how its bytes are got when their turn comes. */
@@ -50,23 +52,29 @@ export async function entriesOf(c: Context, set: SetRow): Promise<Entry[]> {
   const files = manifest.files.flatMap((f): Entry[] => [
     { name: f.name, bytes: () => c.blobs.get(f.sha256) },
     ...(f.picture ? [{ name: f.picture.name, bytes: () => c.blobs.get(f.picture!.sha256), packed: true }] : []),
-    ...(f.beside ?? []).map((b): Entry => ({ name: b.name, bytes: () => text.encode(told.get(b.name) ?? '') })),
+    ...(f.beside ?? []).map((b): Entry => ({
+      name: b.name,
+      bytes: () => told.get(b.name)!.bytes(c.blobs),
+      packed: told.get(b.name)!.named,
+    })),
   ]);
+  // Several files may name one picture.
+  const once = [...new Map(files.map((f) => [f.name, f])).values()];
   return [
-    ...files,
+    ...once,
     { name: 'manifest.json', bytes: () => text.encode(manifestJson(manifest)) },
     { name: 'manifest.csv', bytes: () => text.encode(manifestCsv(manifest, tableForm(set.recipe))) },
     ...(report ? [{ name: 'report.html', bytes: async () => text.encode(proofPage(await reportOfSet(c, set))) }] : []),
   ];
 }
 
-/** The small texts beside the files of a set, by their names. */
-async function besideIn(c: Context, setId: string): Promise<Map<string, string>> {
+/** What lies beside the files of a set, by their names. */
+async function besideIn(c: Context, setId: string): Promise<Map<string, Companion>> {
   const rows = await c.database.db
     .select({ name: deliveries.fileName, beside: deliveries.beside })
     .from(deliveries)
     .where(eq(deliveries.setId, setId));
-  return new Map(rows.flatMap((r) => r.beside.map((b) => [besideName(r.name ?? '', b.ending), b.text] as const)));
+  return new Map(rows.flatMap((r) => companionsOf(r.name ?? '', r.beside).map((b) => [b.name, b] as const)));
 }
 
 /** How many files of a set are in each state. */

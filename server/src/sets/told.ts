@@ -1,20 +1,13 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, isNull } from 'drizzle-orm';
 import type { Manifest, ManifestFile, PageFont, ReportFile, ReportOf } from '@scalaria/core';
-import {
-  FORMAT_CATALOGUE,
-  baseName,
-  dataAddress,
-  legalName,
-  provenFacts,
-  recipeText,
-  besideName,
-} from '@scalaria/core';
+import { FORMAT_CATALOGUE, baseName, dataAddress, legalName, provenFacts, recipeText } from '@scalaria/core';
 import { deliveries, drawings, jobs, revisions, sets } from '../database/schema.js';
 import type { Context } from '../http/context.js';
 import { notFound } from '../http/problem.js';
 import { packaged } from '../shipped.js';
 import type { SetRow } from './make.js';
+import { companionsOf } from './companions.js';
 
 type File = typeof deliveries.$inferSelect;
 type Written = File & { revision: number; sourceFile: string; sourceBlob: string };
@@ -52,13 +45,14 @@ export async function writtenIn(c: Context, setId: string): Promise<Written[]> {
   return rows.map(({ file, ...rest }) => ({ ...file, ...rest }));
 }
 
-const digestOf = (text: string): string => createHash('sha256').update(text).digest('hex');
-
 /** What the picture beside a file is called. */
 export const pictureName = (fileName: string): string => `${baseName(fileName)}.png`;
 
 function manifestFile(f: Written): ManifestFile {
   const { inSet, record, target } = f;
+  const beside = companionsOf(f.fileName!, f.beside);
+  const own = inSet?.named && f.picture ? [pictureName(f.fileName!)] : [];
+  const names = [...beside.filter((b) => b.named).map((b) => b.name), ...own];
   return {
     ...{ name: f.fileName!, sha256: f.blob!, bytes: f.size! },
     ...{ format: target.format, version: target.version },
@@ -70,9 +64,8 @@ function manifestFile(f: Written): ManifestFile {
     ...(f.prepared !== null && { prepared: f.prepared }),
     unchanged: f.differs?.same ?? false,
     picture: f.picture ? { name: pictureName(f.fileName!), sha256: f.picture } : null,
-    ...(f.beside.length > 0 && {
-      beside: f.beside.map((b) => ({ name: besideName(f.fileName!, b.ending), sha256: digestOf(b.text) })),
-    }),
+    ...(beside.length > 0 && { beside: beside.map(({ name, sha256 }) => ({ name, sha256 })) }),
+    ...(names.length > 0 && { names }),
   };
 }
 

@@ -1,3 +1,4 @@
+import type { AlongBlob } from '../sets/companions.js';
 import { randomUUID } from 'node:crypto';
 import { and, eq, inArray, lt, ne, or, isNull, sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -283,7 +284,12 @@ export class DeliveryQueue {
       // The blob first: a row never names bytes that are not safe.
       const { hash, size } = await this.blobs.putBytes(result.bytes);
       const picture = result.picture && (await this.blobs.putBytes(result.picture));
-      const { bytes: _bytes, picture: _picture, ...told } = result;
+      const along: AlongBlob[] = [];
+      for (const p of result.along) {
+        const { hash: blob, size: taken } = await this.blobs.putBytes(p.bytes);
+        along.push({ name: storable(p.name), blob, size: taken });
+      }
+      const { bytes: _bytes, picture: _picture, along: _along, ...told } = result;
       const { fileName, mediaType, ledger, proof, record, prepared, differs, beside } = storable(told);
       await db
         .update(deliveries)
@@ -294,7 +300,7 @@ export class DeliveryQueue {
           mediaType,
           blob: hash,
           size,
-          ...{ ledger, proof, record, prepared, differs, beside },
+          ...{ ledger, proof, record, prepared, differs, beside: [...beside, ...along] },
           ...(picture && { picture: picture.hash, pictureSize: picture.size }),
           finishedAt: new Date(),
         })

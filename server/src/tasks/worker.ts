@@ -24,6 +24,7 @@ import type {
   Verdict,
   Yardstick,
   Beside,
+  NamedPicture,
 } from '@scalaria/core';
 import {
   ALL_PAGES,
@@ -212,6 +213,8 @@ export type DeliverResult =
       differs: Differing | null;
       picture: Uint8Array | null;
       beside: Beside[];
+      /** Pictures that it names. */
+      along: NamedPicture[];
     }
   | { ok: false; message: string };
 
@@ -269,6 +272,7 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
     return {
       ...{ ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof },
       beside: [...made.beside],
+      along: [...made.along],
       record: fileRecord(made.written, back, proof, ledger, yardsticks, fonts),
       prepared: objectsIn(prepared.drawing),
       differs: await differingFrom(job.before, made.bytes, back),

@@ -14,7 +14,6 @@ import {
   templateOf,
   upgradedTarget,
   weigh,
-  besideName,
 } from '@scalaria/core';
 import { deliveries, drawings, jobs, revisions } from '../../database/schema.js';
 import type { Context } from '../context.js';
@@ -28,6 +27,7 @@ import { sendFile } from '../sending.js';
 import { findDrawing, takeFile } from './drawings.js';
 import { givenTo } from '../given.js';
 import { partsAsked } from '../parts-asked.js';
+import { companionsOf } from '../../sets/companions.js';
 
 type Row = typeof deliveries.$inferSelect;
 
@@ -48,7 +48,7 @@ const rowOf = (d: Told): Record<string, unknown> => ({
   verdict: d.verdict,
   revision: d.revision,
   parts: d.parts,
-  beside: d.beside.map((b) => besideName(d.fileName ?? 'drawing', b.ending)),
+  beside: companionsOf(d.fileName ?? 'drawing', d.beside).map((b) => b.name),
 });
 const whole = (d: Row & { revision: number }): unknown => ({
   ...rowOf({ ...d, verdict: d.proof && weigh(d.proof) }),
@@ -309,18 +309,13 @@ export function deliveryRoutes(c: Context): Route[] {
     {
       method: 'get',
       path: '/api/deliveries/{delivery}/beside/{number}',
-      summary: 'A small file that belongs beside the delivered one, by its place in the list of them',
+      summary: 'A file that belongs beside the delivered one, by its place in the list of them',
       answer: 'bytes',
       handle: async (ask) => {
         const row = await find(ask.params['delivery']!);
-        const own = row.beside[Number(ask.params['number']) - 1];
+        const own = companionsOf(row.fileName ?? 'drawing', row.beside)[Number(ask.params['number']) - 1];
         if (!own) throw notFound('file');
-        sendFile(
-          ask,
-          Buffer.from(own.text),
-          besideName(row.fileName ?? 'drawing', own.ending),
-          'text/plain; charset=utf-8',
-        );
+        sendFile(ask, await own.bytes(c.blobs), own.name, own.mediaType);
       },
     },
     {

@@ -15,6 +15,10 @@ export type ClashChoice = 'number' | 'replace' | 'leave';
 export interface Outgoing {
   readonly name: string;
   readonly sha256: string | null;
+  /** Another file names it: by another name it would not be found. */
+  readonly named?: boolean;
+  /** What it names in itself. */
+  readonly names?: readonly string[];
   bytes(): Promise<ArrayBuffer>;
 }
 
@@ -63,12 +67,18 @@ export async function saveInto(
 ): Promise<{ written: string[]; unchanged: string[]; left: string[] }> {
   const coming = new Set(files.map((f) => f.name.toLowerCase()));
   const by = new Map(clashes.map((c) => [c.name, c]));
+  const other = (name: string): boolean => by.get(name)?.same === false;
+  // What is named in another file would not be found by another name, and a file does not go beside another picture than the one that it names.
+  const staysOut = (f: Outgoing, clashes: boolean): boolean =>
+    choice !== 'replace' &&
+    ((clashes && (choice === 'leave' || f.named === true || (f.names ?? []).length > 0)) ||
+      (f.names ?? []).some(other));
   const out = { written: [] as string[], unchanged: [] as string[], left: [] as string[] };
   for (const [i, f] of files.entries()) {
     const clash = by.get(f.name);
     onProgress(i / files.length);
     if (clash?.same) out.unchanged.push(f.name);
-    else if (clash && choice === 'leave') out.left.push(f.name);
+    else if (staysOut(f, clash !== undefined)) out.left.push(f.name);
     else {
       const name = clash && choice === 'number' ? await freeName(folder, f.name, coming) : f.name;
       const handle = await folder.getFileHandle(name, { create: true });
@@ -90,14 +100,34 @@ export function outgoing(
   report: boolean,
 ): Outgoing[] {
   const own = MANIFEST_FILES.filter((n) => report || n !== 'report.html');
-  return [
-    ...manifest.files.flatMap((f): Outgoing[] => [
-      { name: f.name, sha256: f.sha256, bytes: () => fetched({ file: f.name }) },
+  const files = manifest.files.flatMap((f): Outgoing[] => {
+    const named = new Set(f.names ?? []);
+    const isNamed = (name: string): boolean => named.has(name);
+    return [
+      {
+        name: f.name,
+        sha256: f.sha256,
+        ...(named.size > 0 && { names: [...named] }),
+        bytes: () => fetched({ file: f.name }),
+      },
       ...(f.picture
-        ? [{ name: f.picture.name, sha256: f.picture.sha256, bytes: () => fetched({ picture: f.picture!.name }) }]
+        ? [
+            {
+              ...{ name: f.picture.name, sha256: f.picture.sha256, named: isNamed(f.picture.name) },
+              bytes: () => fetched({ picture: f.picture!.name }),
+            },
+          ]
         : []),
-      ...(f.beside ?? []).map((b, i): Outgoing => ({ ...b, bytes: () => fetched({ file: f.name, beside: i }) })),
-    ]),
+      ...(f.beside ?? []).map((b, i): Outgoing => ({
+        ...b,
+        named: isNamed(b.name),
+        bytes: () => fetched({ file: f.name, beside: i }),
+      })),
+    ];
+  });
+  return [
+    // Several files may name one picture.
+    ...new Map(files.map((f) => [f.name, f])).values(),
     ...own.map((name): Outgoing => ({ name, sha256: null, bytes: () => fetched({ own: name }) })),
   ];
 }
