@@ -40,6 +40,7 @@ import {
   foundAmong,
   gatheredName,
   loadFont,
+  offerCharacterMaps,
   openRenderer,
   listParts,
   partsBook,
@@ -107,6 +108,9 @@ const fontFiles = SHIPPED_FONTS.map(
 
 let book: FontBook | null = null;
 const fonts = (): FontBook => (book ??= shippedBook(fontFiles));
+
+// Maps of characters that fonts of a PDF only name: the parser's package ships them.
+offerCharacterMaps((name) => Promise.resolve(packaged(`pdfjs-dist/cmaps/${name}.bcmap`)));
 
 /** The renderer that judges what our readers and writers make of an SVG. */
 function renderer(): Promise<Renderer> {

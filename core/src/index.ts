@@ -138,6 +138,7 @@ export * from './witness/seen.js';
 export { differing } from './witness/differing.js';
 export type { Differing, Spot } from './witness/differing.js';
 export { plainPicture } from './witness/plain-picture.js';
+export { offerCharacterMaps } from './formats/pdf/engine.js';
 export { tracedIn, traceDifference } from './witness/trace-picture.js';
 export type { DifferenceColours, TraceDifference } from './witness/trace-picture.js';
 export type { Stage } from './drawing/lineage.js';

@@ -256,6 +256,15 @@ describe('delivering and proving', () => {
   });
 });
 
+describe('maps of characters', () => {
+  it('are those that the standard names, and no other file is', async () => {
+    const got = await fetch(at('/api/character-maps/90ms-RKSJ-H'));
+    expect([got.status, (await got.arrayBuffer()).byteLength > 100]).toEqual([200, true]);
+    for (const no of ['no-such-map', '..%2F..%2Fpackage.json', '%2e%2e', 'a%00b', 'x'.repeat(200)])
+      expect((await fetch(at(`/api/character-maps/${no}`))).status, no).toBe(404);
+  });
+});
+
 describe('who may ask', () => {
   const status = (headers: Record<string, string>): Promise<number> =>
     new Promise((resolve, reject) => {

@@ -276,6 +276,7 @@ export const REASONS = {
   'text-read-as': 'text read as {title} ({name}), whatever the file says',
   'text-stroke-not-carried': 'lines round letters are not carried: their fill is',
   'text-outline-filled': 'letters drawn by their outline alone are filled in the colour of their line',
+  'pdf-font-not-read': 'texts in a font that the file says nothing usable of are left out',
   'text-decoration-not-carried': 'lines under, over and through letters are not carried',
   'small-capitals-not-carried': 'small capitals are set as the letters they stand for',
   'font-stretch-not-carried': 'narrow and wide letters are set in the width of their font',

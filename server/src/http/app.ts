@@ -12,6 +12,7 @@ import { keyRequired, sameHostOnly } from './guards.js';
 import { Problem } from './problem.js';
 import { mount, openApi } from './route.js';
 import { binRoutes } from './routes/bin.js';
+import { characterMapRoutes } from './routes/character-maps.js';
 import { correctionRoutes } from './routes/corrections.js';
 import { deliveryRoutes } from './routes/deliveries.js';
 import { drawingRoutes } from './routes/drawings.js';
@@ -77,6 +78,7 @@ export function makeApp(context: Context, options: AppOptions, log: Logger): Exp
     fontRoutes,
     pictureRoutes,
     binRoutes,
+    characterMapRoutes,
   ].flatMap((of) => of(context));
   mount(app, routes);
   const document = openApi(routes);

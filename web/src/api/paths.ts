@@ -39,6 +39,7 @@ export const paths = {
   fontFile: (font: string) => `/api/fonts/${font}/file`,
   recipes: '/api/recipes',
   allDrawings: '/api/drawings',
+  characterMap: (name: string) => `/api/character-maps/${name}`,
   recipe: (recipe: string) => `/api/recipes/${recipe}`,
   recipeAlone: (recipe: string) => `/api/recipes/${recipe}/alone`,
   recipeFile: (recipe: string) => `/api/recipes/${recipe}/file`,

@@ -13,12 +13,14 @@ import type {
   Snapper,
   Stage,
 } from '@scalaria/core';
+import { paths } from '../api/paths';
 import RENDERER from '@resvg/resvg-wasm/index_bg.wasm?url';
 import {
   Box2,
   ItemIndex,
   Pipeline,
   SHIPPED_FONTS,
+  offerCharacterMaps,
   openRenderer,
   seenInSource,
   shippedBook,
@@ -103,6 +105,13 @@ export async function loadFonts(): Promise<Fonts> {
   if (held.shipped) return held.shipped;
   return (held.shipped = shippedBook(await shippedFiles()));
 }
+
+// Maps of characters that fonts of a PDF only name.
+offerCharacterMaps(async (name) => {
+  const answer = await fetch(paths.characterMap(name));
+  if (!answer.ok) throw new Error(`there is no map of characters called ${name}`);
+  return new Uint8Array(await answer.arrayBuffer());
+});
 
 let renderer: Promise<Renderer> | null = null;
 

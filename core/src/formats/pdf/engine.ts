@@ -54,6 +54,26 @@ const MOST_OPERATORS = 5_000_000;
 /** Pictures of more pixels are left out by the parser. */
 const MOST_PIXELS = 100_000_000;
 
+let maps: ((name: string) => Promise<Uint8Array>) | null = null;
+
+/**
+ * Gives the parser what the maps from codes to characters are read from that fonts of a PDF only name (ISO 32000-2, 9.7.5.2); `read` is given such a
+ * name and answers with the map as the parser's package ships it, packed.
+ */
+export function offerCharacterMaps(read: (name: string) => Promise<Uint8Array>): void {
+  maps = read;
+}
+
+const MAP_NAME = /^[A-Za-z0-9-]{1,40}$/;
+
+/** Asked by the parser; a name from a file never becomes a way. */
+class OfferedMaps {
+  async fetch({ name }: { name: string }): Promise<{ cMapData: Uint8Array; isCompressed: true }> {
+    if (!maps || !MAP_NAME.test(name)) throw new Error('there is no such map of characters');
+    return { cMapData: await maps(name), isCompressed: true };
+  }
+}
+
 type Library = typeof import('pdfjs-dist/legacy/build/pdf.mjs');
 
 let library: Promise<Library> | null = null;
@@ -79,6 +99,7 @@ export async function openPdf(bytes: Uint8Array, work?: ReadWork): Promise<Opene
     enableXfa: false,
     useSystemFonts: false,
     useWorkerFetch: false,
+    CMapReaderFactory: OfferedMaps,
     useWasm: false,
     disableFontFace: true,
     fontExtraProperties: true,

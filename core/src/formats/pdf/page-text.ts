@@ -20,7 +20,8 @@ export interface TextHost {
   readonly masked: boolean;
   readonly tile: boolean;
   layer(): string;
-  fontCalled(name: string): PdfFont | undefined;
+  /** A font by its name on the page; a string where the parser could not read it. */
+  fontCalled(name: string): PdfFont | string | undefined;
   lose(carryOver: CarryOver, action: LedgerAction, reason: Reason, count?: number, id?: number): void;
   /** Draws content under a map; whether there was any. */
   drawn(content: unknown, map: (state: GraphicsState) => Affine): boolean;
@@ -114,7 +115,9 @@ export class PageText {
     const { state } = this.host;
     const { text } = state;
     const font = text.font === null ? undefined : this.host.fontCalled(text.font);
-    if (!Array.isArray(glyphs) || !font) return;
+    // What the parser could not make sense of stands there as its words.
+    if (typeof font === 'string') this.host.lose('text', 'dropped', 'pdf-font-not-read');
+    if (!Array.isArray(glyphs) || !font || typeof font === 'string') return;
     const vertical = font.vertical === true;
     const [k] = font.fontMatrix ?? [0.001];
     const named = this.fonts.get(font) ?? fontNamed(font);

@@ -459,8 +459,8 @@ export class PageReader implements TextHost {
     return this.unseen > 0;
   }
 
-  fontCalled(name: string): PdfFont | undefined {
-    return this.page.named.get(name) as PdfFont | undefined;
+  fontCalled(name: string): PdfFont | string | undefined {
+    return this.page.named.get(name) as PdfFont | string | undefined;
   }
 
   drawn(content: unknown, map: (state: GraphicsState) => Affine): boolean {
