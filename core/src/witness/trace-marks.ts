@@ -31,6 +31,8 @@ export interface TraceMarks {
 
 /** Pictures of more pixels are not held against their trace. */
 const MOST_PIXELS = 16_000_000;
+/** Each colour is drawn by itself: so many pixels in all of them at the most. */
+const MOST_OF_COLOURS = 64_000_000;
 /** How far chords may lie from their curve, in pixels. */
 const FINE = 0.03;
 /** Of 255 that lie between black and white: so many are seen through a pixel that is clear. */
@@ -62,6 +64,8 @@ export function traceMarks(made: readonly Entity[], shows: ShownPicture, rendere
   const part = shows.part ?? { x: 0, y: 0, width: head.width, height: head.height };
   if (part.width * part.height > MOST_PIXELS || head.width * head.height > MOST_PIXELS)
     return `the picture has more than ${MOST_PIXELS / 1e6} million pixels`;
+  if (shows.by.kind === 'colours' && part.width * part.height * coloursOf(made).length > MOST_OF_COLOURS)
+    return 'the picture has too many colours for so many pixels';
   const place = compose(placeOfPixels(picture, head), translation(part.x, part.y));
   const theirs = drawnPicture(picture, head, part, renderer);
   const toPixels = inverse(place);
@@ -174,16 +178,20 @@ function byInk(theirs: Shown, ours: Picture | null, threshold: number | null, li
   const [shown, covered] = [new Uint8Array(values.length), new Uint8Array(values.length)];
   for (let i = 0; i < values.length; i++) {
     const v = values[i]!;
-    const reach = v < parted ? parted - dark : bright - parted;
+    const isDark = v < parted;
+    const reach = isDark ? parted - dark : bright - parted;
     const darkness = 0.5 + Math.max(-0.5, Math.min(0.5, (parted - v) / (2 * (reach || 1))));
     const part = light ? 1 - darkness : darkness;
     const cover = 1 - ours.pixels[4 * i]! / 255;
     covered[i] = cover > 0.5 ? 1 : 0;
-    const isInk = v < parted !== light;
+    const isInk = isDark !== light;
     shown[i] = isInk === cover > 0.5 || Math.abs(part - cover) <= 0.5 ? covered[i]! : isInk ? 1 : 0;
   }
   return held(theirs, shown, covered);
 }
+
+const colourOf = (e: Entity): number => (e.look.fill.kind === 'rgb' ? e.look.fill.rgb : 0);
+const coloursOf = (made: readonly Entity[]): number[] => [...new Set(made.map(colourOf))];
 
 /** Which of several a pixel is: 0 for the ground, else one more than the place of its colour. */
 function byColour(
@@ -192,8 +200,7 @@ function byColour(
   ours: (entities: readonly Entity[]) => Picture | null,
   { ground, asked }: Extract<ShownPicture['by'], { kind: 'colours' }>,
 ): Compared | null {
-  const colourOf = (e: Entity): number => (e.look.fill.kind === 'rgb' ? e.look.fill.rgb : 0);
-  const found = [...new Set(made.map(colourOf))];
+  const found = coloursOf(made);
   const n = theirs.width * theirs.height;
   const palette = [ground ? alongBorder(theirs) : WHITE, ...found.map(channels)];
   const covers: Uint8Array[] = [];

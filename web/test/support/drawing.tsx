@@ -140,11 +140,11 @@ export function Around({
   station: ReactElement;
   kept?: (what: unknown, words: string) => void;
   /** What else holds of the drawing or its surroundings. */
-  state?: { revision?: number; fonts?: object; target?: Target };
+  state?: { revision?: number; fonts?: object; target?: Target; claims?: object; worker?: object };
   at?: string;
 }) {
   const [source] = useState(() => demo(name));
-  const [worker] = useState(() => workerOf(source));
+  const [worker] = useState(() => ({ ...workerOf(source), ...more.worker }));
   const [own, setOwn] = useState<{
     intake: IntakeDecisions;
     steps: PlannedStep[];
@@ -162,7 +162,7 @@ export function Around({
     kept(change, words);
     setOwn((o) => ({ ...o, ...change }));
   };
-  const claims = claimsOf(source);
+  const claims = { ...claimsOf(source), ...more.claims };
   const drawing = {
     id: 'd1',
     jobId: 'j1',
