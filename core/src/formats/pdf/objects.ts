@@ -36,14 +36,34 @@ export const textValue = (text: string): Raw => {
 
 /** Numbers below this need no exponent in JavaScript, those with fewer decimals than seven neither. */
 const PLAIN = 1e15;
+const POWERS = [0, 1, 2, 3, 4, 5, 6].map(powerOfTen);
+/** Below this whole numbers are exact, and few enough digits that no double is nearer by fewer of them. */
+const WHOLE = 1e15;
+
+/** A whole number with its decimal point moved so many places to the left. */
+function shiftedText(n: number, k: number, decimals: number): string {
+  const size = Math.abs(n);
+  const whole = Math.floor(size / k);
+  let part = size - whole * k;
+  const sign = n < 0 ? '-' : '';
+  if (part === 0) return n === 0 ? '0' : sign + String(whole);
+  let digits = decimals;
+  while (part % 10 === 0) {
+    part /= 10;
+    digits--;
+  }
+  return `${sign}${whole}.${String(part).padStart(digits, '0')}`;
+}
 
 /** A number in the fewest digits, never with an exponent, which a PDF does not know. */
 export function numberText(v: number, decimals = 5): string {
   if (!Number.isFinite(v)) throw new UnwritableNumber(v);
-  if (decimals < 7 && v < PLAIN && v > -PLAIN) {
-    const k = powerOfTen(decimals);
-    const rounded = Math.round(v * k) / k;
-    return rounded === 0 ? '0' : String(rounded);
+  if (decimals < POWERS.length && v < PLAIN && v > -PLAIN) {
+    const k = POWERS[decimals]!;
+    const n = Math.round(v * k);
+    // By whole numbers, which is several times as fast as the shortest text of a double, and the same.
+    if (n < WHOLE && n > -WHOLE) return shiftedText(n, k, decimals);
+    return String(n / k);
   }
   const text = v.toFixed(decimals).replace(/\.?0+$/, '');
   return text === '-0' || text === '' ? '0' : text;

@@ -5,13 +5,29 @@ import { applyPoint } from '../../geometry/affine.js';
 import { CUBIC_OFF } from '../../geometry/arc-cubics.js';
 import { cubicPieces } from '../../geometry/nurbs-cubics.js';
 import type { Nurbs } from '../../geometry/nurbs.js';
-import { length } from '../../geometry/vector.js';
+import { dot, length } from '../../geometry/vector.js';
 import type { Vec3 } from '../../geometry/vector.js';
-import { partsOfSweep } from '../../geometry/tolerance.js';
+import { ROUNDING, isSame, partsOfSweep } from '../../geometry/tolerance.js';
 import { numberText } from './objects.js';
 
 /** As it is seen from above: how heights are lost is told elsewhere. */
 const flat = ([x, y]: Vec3): Vec3 => [x, y, 0];
+
+const EIGHTH = Math.PI / 4;
+let ofEighth: number | null = null;
+
+/** By how much the cubic that stands for an arc of radius 1 is longer than the arc, whose angle is at most an eighth of a turn. */
+function longerBy(angle: number): number {
+  if (angle === EIGHTH && ofEighth !== null) return ofEighth;
+  const k = (4 / 3) * Math.tan(angle / 4);
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  const sink = new LengthSink();
+  sink.move(1, 0, 0);
+  sink.cubic(1, k, 0, c + k * s, s - k * c, 0, c, s, 0);
+  const longer = sink.total - angle;
+  if (angle === EIGHTH) ofEighth = longer;
+  return longer;
+}
 
 /**
  * Takes the curves of an entity and writes them as the path operators of a page (ISO 32000-2, 8.5.2): lines and cubics. Arcs become
@@ -59,11 +75,14 @@ export class PathPen implements CurveSink {
     this.part.push(`${this.at(x1, y1)} ${this.at(x2, y2)} ${this.last} c`);
   }
   arc(centre: Vec3, u: Vec3, v: Vec3, start: number, sweep: number, x: number, y: number): void {
-    const n = partsOfSweep(sweep, Math.PI / 4);
+    const n = partsOfSweep(sweep, EIGHTH);
     const step = sweep / n;
     const k = (4 / 3) * Math.tan(step / 4);
-    const [exact, written] = [this.measure(), this.measure()];
-    exact.arc(flat(centre), flat(u), flat(v), start, sweep, x, y, 0);
+    const [fu, fv] = [flat(u), flat(v)];
+    const [lu, lv] = [length(fu), length(fv)];
+    const isCircle = isSame(lu, lv) && Math.abs(dot(fu, fv)) <= ROUNDING * lu * lv;
+    const [exact, written] = isCircle ? [null, null] : [this.measure(), this.measure()];
+    exact?.arc(flat(centre), fu, fv, start, sweep, x, y, 0);
     const point = (c: number, s: number): [number, number] => [
       centre[0] + u[0] * c + v[0] * s,
       centre[1] + u[1] * c + v[1] * s,
@@ -73,10 +92,10 @@ export class PathPen implements CurveSink {
       const p1 = point(Math.cos(a) - k * Math.sin(a), Math.sin(a) + k * Math.cos(a));
       const p2 = point(Math.cos(b) + k * Math.sin(b), Math.sin(b) - k * Math.cos(b));
       const p3 = i === n - 1 ? ([x, y] as const) : point(Math.cos(b), Math.sin(b));
-      written.cubic(p1[0], p1[1], 0, p2[0], p2[1], 0, p3[0], p3[1], 0);
+      written?.cubic(p1[0], p1[1], 0, p2[0], p2[1], 0, p3[0], p3[1], 0);
       this.cubic(p1[0], p1[1], 0, p2[0], p2[1], 0, p3[0], p3[1]);
     }
-    this.longer += written.total - exact.total;
+    this.longer += exact ? written!.total - exact.total : lu * n * longerBy(Math.abs(step));
     this.bent = true;
     this.deviation = Math.max(this.deviation, CUBIC_OFF * Math.max(length(u), length(v)));
   }
