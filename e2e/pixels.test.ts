@@ -19,12 +19,12 @@ test('a sketch is traced, wiped against its picture, and leaves as a proven SVG'
     .click();
   // The picture and what was made of it, laid over each other.
   await expect(page.getByText('Wipe', { exact: true })).toBeVisible();
-  // Side by side both are in sight, half as large; the differences are counted by a renderer that had no part in tracing.
+  // Side by side both are in sight, smaller; the differences are counted by a renderer that had no part in tracing.
   const viewport = page.getByTestId('viewport');
   const scale = async (): Promise<number> => Number((await viewport.getAttribute('data-view'))!.split(' ')[2]);
   const alone = await scale();
   await page.getByText('Side by side', { exact: true }).click();
-  await expect.poll(scale).toBeLessThan(0.7 * alone);
+  await expect.poll(scale).toBeLessThan(0.85 * alone);
   await page.getByText('Differences', { exact: true }).click();
   await expect(page.getByText(/^\d+ of 302\s400 pixels are of another area: [\d.]+ %$/)).toBeVisible();
   await expect(page.getByText('only in the picture')).toBeVisible();

@@ -4,8 +4,9 @@ import type { Scene } from '@scalaria/core';
 import type { Size, View } from './view';
 import { fit, isInSight, zoomAt } from './view';
 
-/** Where to go: about a point, `size` across; or a box with a margin. */
-export type Goal = { x: number; y: number; size: number } | { minX: number; minY: number; maxX: number; maxY: number };
+/** Where to go: about a point, `size` across; or a box with a margin, a part of it. */
+export type Goal =
+  { x: number; y: number; size: number } | { minX: number; minY: number; maxX: number; maxY: number; margin?: number };
 
 export interface Camera {
   size: Size;
@@ -73,7 +74,7 @@ export function useCamera(
 
   useEffect(() => {
     if (!goTo || size.width === 0) return;
-    if ('minX' in goTo) return setView(() => fit(goTo, size, 0.2));
+    if ('minX' in goTo) return setView(() => fit(goTo, size, goTo.margin ?? 0.2));
     const r = Math.max(goTo.size * 4, 1e-9);
     setView(() => fit({ minX: goTo.x - r, minY: goTo.y - r, maxX: goTo.x + r, maxY: goTo.y + r }, size));
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -36,6 +36,8 @@ import type { Draft } from './use-preview';
 import { usePreview } from './use-preview';
 import { useTraceDifference } from './use-trace-difference';
 
+/** What is compared fills the view but for so much of it. */
+const CLOSE = 0.05;
 const NO_LAYERS: ReadonlySet<string> = new Set();
 
 /** A planned step that another station asks to be looked at before it is taken. */
@@ -128,7 +130,7 @@ export function Prepare() {
     setCompare(to);
     // Both sides are looked at together, and one alone afterwards.
     if (bounds && (to === 'beside') !== (compare === 'beside'))
-      tools.setGoTo(to === 'beside' ? besideBox(bounds) : { ...bounds });
+      tools.setGoTo({ ...(to === 'beside' ? besideBox(bounds) : bounds), margin: CLOSE });
   };
   const pick = (name: string, ref: EntityRef): void => {
     setDraft((d) => d && { ...d, planned: withPick(d.planned, name, ref) });
