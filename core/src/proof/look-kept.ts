@@ -1,3 +1,4 @@
+import type { Paint } from '../drawing/appearance.js';
 import { constantWidth, hasVaryingWidth } from '../drawing/constant-width.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Descent, LineageCode } from '../drawing/lineage.js';
@@ -24,12 +25,19 @@ const SHAPE_ALONE: ReadonlySet<LineageCode> = new Set([
  * all is drawn as before. A polyline of one width and a curve drawn in that width are drawn alike.
  */
 export function drawnOtherwise({ code, from, to }: Descent): Entity | null {
+  // On a page things are as wide as their scale makes them; where they belong and what they are painted with stays.
+  if (code === 'shown-on-page') return to.find((e) => !from.some((f) => sameLayer(f, e) && samePaints(f, e))) ?? null;
   if (!SHAPE_ALONE.has(code)) return null;
   return to.find((e) => !from.some((f) => f === e || (isAlike(f, e) && sameLayer(f, e)))) ?? null;
 }
 
 const sameLayer = (a: Entity, b: Entity): boolean =>
   a.layer === b.layer || a.layer.toLowerCase() === b.layer.toLowerCase();
+
+function samePaints({ look: a }: Entity, { look: b }: Entity): boolean {
+  const said = (p: Paint): string => JSON.stringify([p.kind, 'rgb' in p && p.rgb, 'index' in p && p.index]);
+  return a.visible === b.visible && said(a.stroke) === said(b.stroke) && said(a.fill) === said(b.fill);
+}
 
 function isAlike(a: Entity, b: Entity): boolean {
   // Looks are shared: most that are alike are one.

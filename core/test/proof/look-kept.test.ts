@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Entity } from '../../src/index.js';
 import { DRAFTING_DEFAULT } from '../../src/index.js';
+import { Lineage } from '../../src/drawing/lineage.js';
+import { transformDrawing } from '../../src/drawing/transform.js';
+import { IDENTITY, scaling } from '../../src/geometry/affine.js';
 import { provePrepared } from '../../src/proof/prepared.js';
 import { fonts } from '../helpers.js';
 import { arc, chain, drawn, line, stepOn } from '../steps/judge.js';
@@ -64,5 +67,38 @@ describe('a step that changes shapes alone', () => {
     const [e] = circle.entities as [Extract<Entity, { kind: 'polyline' }>];
     expect([e.kind, new Set(e.widths), e.bulges?.some((v) => v !== 0)]).toEqual(['polyline', new Set([3]), true]);
     expect(circle.against).toEqual([]);
+  });
+});
+
+describe('what a page shows', () => {
+  const before = drawn(line(0, 0, 40, 0, red), line(0, 10, 40, 10, red));
+  /** Both lines at half their size on a page, changed before they are looked at. */
+  const onPage = (change: (e: Entity) => Entity): string[] => {
+    const half = scaling(0.5, 0.5, 0.5);
+    const lineage = new Lineage();
+    const entities = transformDrawing(before, half).entities.map((e, i) => {
+      const made = change({ ...e, id: 100 + i });
+      lineage.placed(before.entities[i]!, made, half, false);
+      return made;
+    });
+    const after = { ...before, entities };
+    const stage = { title: 'Pages', before, after, map: IDENTITY, descents: lineage.descents };
+    return provePrepared(before, after, [stage], fonts()).unexplained.map((d) => d.what);
+  };
+
+  it('lies where it belongs and is painted as before, as wide as its scale makes it', () => {
+    expect(onPage((e) => e)).toEqual([]);
+    expect(onPage((e) => ({ ...e, look: { ...e.look, width: { kind: 'drawing', value: 0.1 } } }))).toEqual([]);
+  });
+  it.each<[string, (e: Entity) => Entity]>([
+    ['on another layer', (e) => ({ ...e, layer: 'ELSEWHERE' })],
+    ['in another colour', (e) => ({ ...e, look: { ...e.look, stroke: { kind: 'rgb', rgb: 0 } } })],
+    ['with an area', (e) => ({ ...e, look: { ...e.look, fill: { kind: 'rgb', rgb: 0 } } })],
+    ['out of sight', (e) => ({ ...e, look: { ...e.look, visible: false } })],
+  ])('is missed %s', (_what, change) => {
+    expect(onPage(change)).toHaveLength(2);
+    expect(onPage((e) => (e.id === 100 ? change(e) : e))).toEqual([
+      'line is drawn otherwise, or lies on another layer',
+    ]);
   });
 });
