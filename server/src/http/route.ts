@@ -28,6 +28,8 @@ export interface Ask {
 }
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
+/** What in a path is no id, and its form. */
+const NAMED: Readonly<Record<string, RegExp>> = { number: /^[1-9]\d{0,5}$/, map: /^[A-Za-z0-9-]{1,40}$/ };
 /** Whether a text has the form of an id. */
 export const isId = (text: string): boolean => UUID.test(text);
 const ajv = new Ajv({ allErrors: false, strictTypes: false });
@@ -54,9 +56,8 @@ export function mount(app: Express, routes: readonly Route[]): void {
     app[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
       const params = request.params as Record<string, string>;
       for (const [name, value] of Object.entries(params)) {
-        // A place in a list is called `number`; everything else is known by its id.
-        if (!(name === 'number' ? /^[1-9]\d{0,5}$/ : UUID).test(value))
-          throw new Problem(404, `"${value}" is no ${name}.`);
+        // A place in a list is called `number`, a map of characters goes by its name; everything else is known by its id.
+        if (!(NAMED[name] ?? UUID).test(value)) throw new Problem(404, `"${value}" is no ${name}.`);
       }
       const asked = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, String(v)]));
       if (query && !query(asked)) throw new Problem(400, `The query is not understood: ${faultOf(query)}.`);
@@ -91,7 +92,7 @@ export function openApi(routes: readonly Route[]): unknown {
       name,
       in: 'path',
       required: true,
-      schema: { type: 'string', format: 'uuid' },
+      schema: NAMED[name!] ? { type: 'string', pattern: NAMED[name!]!.source } : { type: 'string', format: 'uuid' },
     }));
     const inQuery = Object.entries(r.query ?? {}).map(([name, schema]) => ({ name, in: 'query', schema }));
     const status = String(r.status ?? (r.answer === 'nothing' ? 204 : 200));
