@@ -54,6 +54,8 @@ export class Folder {
     private readonly ending: string,
     private readonly taken: NonNullable<Options['taken']>,
     private readonly used: Set<string>,
+    /** What pictures of its files are called, in small letters. */
+    private readonly pictures: ReadonlySet<string>,
   ) {}
 
   /** Pictures that files of the set name, by what they are called. */
@@ -77,6 +79,7 @@ export class Folder {
       ending,
       o.taken ?? (o.overwrite ? 'replace' : 'stop'),
       new Set([...names, ...there.keys()]),
+      new Set(plan.files.map((f) => `${f.name}.png`.toLowerCase())),
     );
   }
 
@@ -115,18 +118,18 @@ export class Folder {
     const beside = made.beside.map((b) => ({ name: besideName(name, b.ending), bytes: text.encode(b.text) }));
     const told = made.told!;
     const along = made.along.map((p) => ({ name: p.name, sha256: digestOf(p.bytes) }));
-    const foreign = along.find((p) => (this.named.get(p.name) ?? p.sha256) !== p.sha256);
+    const foreign = along.find((p) => this.isForeign(p, job.pixels !== undefined));
     if (foreign)
       return {
         state: 'failed',
         source,
         failure: {
           ...{ ok: false, kind: 'usage' },
-          message: `it names the picture ${foreign.name}, and another file of the set names another of that name`,
+          message: `it names the picture ${foreign.name}, and another one of that name is in the set`,
           remedy: 'Give one of both pictures another name.',
         },
       };
-    for (const p of along) this.named.set(p.name, p.sha256);
+    for (const p of along) this.named.set(p.name.toLowerCase(), p.sha256);
     const companions = [...beside.map((b) => ({ name: b.name, sha256: digestOf(b.bytes) })), ...along];
     const names = [...along.map((p) => p.name), ...(picture && job.named !== undefined ? [picture.name] : [])];
     const file: ManifestFile = {
@@ -151,6 +154,12 @@ export class Folder {
       writeWith(join(this.path, name), made.bytes, made, this.taken === 'replace') ??
       (picture ? writeFile(join(this.path, picture.name), made.picture!) : null);
     return failure ? { state: 'failed', source, failure } : { state: 'written', source, file, report };
+  }
+
+  /** Whether a picture has the name of another that a file of the set names, or that the set makes of a file. */
+  private isForeign({ name, sha256 }: Digest, makesPictures: boolean): boolean {
+    const key = name.toLowerCase();
+    return (makesPictures && this.pictures.has(key)) || (this.named.get(key) ?? sha256) !== sha256;
   }
 
   private freeName(base: string): string {

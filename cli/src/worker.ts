@@ -25,7 +25,6 @@ import type {
   Target,
   Yardstick,
   Beside,
-  NamedPicture,
 } from '@scalaria/core';
 import {
   NO_DECISIONS,
@@ -33,6 +32,7 @@ import {
   UnreadableFile,
   UserError,
   claimsOf,
+  bytesOfAddress,
   dataAddress,
   deliver,
   fileRecord,
@@ -83,6 +83,12 @@ export interface Failure {
 }
 
 export type Inspected = { ok: true; claims: Claims; findings: Finding[]; ledger: LedgerRow[] } | Failure;
+/** A picture that a file names. */
+export interface AlongFile {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+
 export type Converted =
   | {
       ok: true;
@@ -94,7 +100,7 @@ export type Converted =
       told?: { record: FileRecord; source: string; version: string; prepared: number };
       picture: Uint8Array | null;
       beside: readonly Beside[];
-      along: readonly NamedPicture[];
+      along: readonly AlongFile[];
     }
   | Failure;
 export type Compared = { ok: true; proof: Proof } | Failure;
@@ -382,7 +388,11 @@ export function convert(job: ConvertJob): Promise<Converted> {
     const picture =
       pixels === undefined ? null : ownPicture(made.written, job.named ?? '', pixels, letters, witness.renderer);
     const { notes } = source.drawing;
-    const { beside, along } = made;
+    const { beside } = made;
+    const along = made.along.flatMap((p) => {
+      const held = bytesOfAddress(p.data);
+      return held ? [{ name: p.name, bytes: held.bytes }] : [];
+    });
     return { ok: true, bytes: made.bytes, beside, along, notes, ledger, proof, picture, ...(told && { told }) };
   });
 }

@@ -1,13 +1,13 @@
-import type { Beside, NamedPicture } from '@scalaria/core';
-import { besideName } from '@scalaria/core';
+import type { Beside } from '@scalaria/core';
+import { asStored, besideName } from '@scalaria/core';
 import { closeSync, existsSync, fsyncSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import type { Failure } from './worker.js';
+import type { AlongFile, Failure } from './worker.js';
 
 /** What belongs beside a file: small texts by its name with endings of their own, and pictures that it names. */
 export interface Companions {
   readonly beside: readonly Beside[];
-  readonly along: readonly NamedPicture[];
+  readonly along: readonly AlongFile[];
 }
 
 /**
@@ -22,7 +22,10 @@ export function writeWith(
 ): Failure | null {
   const text = new TextEncoder();
   const placed = along.map((p) => ({ path: join(dirname(out), p.name), bytes: p.bytes }));
-  const other = placed.find((p) => !replace && existsSync(p.path) && !readFileSync(p.path).equals(p.bytes));
+  // A photo that says it is to be shown turned lies so in the drawing, and goes without saying it.
+  const same = (p: { path: string; bytes: Uint8Array }): boolean =>
+    Buffer.from(asStored(readFileSync(p.path))).equals(p.bytes);
+  const other = placed.find((p) => !replace && existsSync(p.path) && !same(p));
   if (other)
     return {
       ...{ ok: false, kind: 'unwritten' },

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -60,5 +60,51 @@ describe('pictures', () => {
       'names the picture kestrel-row-sketch.png, and another one of that name lies beside it',
     );
     expect([readFileSync(beside, 'utf8'), existsSync(join(folder, 'refused.dxf'))]).toEqual(['another', false]);
+  });
+
+  it('one that drawings of a set name is in its folder once, in the manifest, and never another', () => {
+    const sketch = demo('kestrel-row-sketch.png');
+    const sources = [demo('kestrel-row-section.dxf'), demo('kestrel-row-mullion.dxf')];
+    const recipe = (name: string, picture: string, beside: object): string => {
+      const under = {
+        ...{ picture, width: 720, height: 420, opacity: 60, delivered: true },
+        ...{ at: { x: 0, y: 0 }, right: { x: 360, y: 0 }, up: { x: 0, y: 210 } },
+      };
+      const target = { format: 'dxf', version: '2010' };
+      const own = { recipe: 2, target, intake: { unit: 'mm', under }, beside: { report: false, ...beside } };
+      writeFileSync(join(folder, name), JSON.stringify(own));
+      return name;
+    };
+    const plan = recipe('along.json', 'kestrel-row-sketch.png', {});
+    const made = (...more: string[]) =>
+      run('deliver', ...sources, '--recipe', plan, '--into', 'along', '--picture-folder', demo('.'), ...more);
+    expect(made().code).toBe(0);
+    const beside = join(folder, 'along', 'kestrel-row-sketch.png');
+    const whole = (): boolean => readFileSync(beside).equals(readFileSync(sketch));
+    expect(whole()).toBe(true);
+    const { files } = JSON.parse(readFileSync(join(folder, 'along', 'manifest.json'), 'utf8')) as {
+      files: { names: string[]; beside: { name: string }[] }[];
+    };
+    expect(files.map((f) => [f.names, f.beside.map((b) => b.name)])).toEqual(
+      Array(2).fill([['kestrel-row-sketch.png'], ['kestrel-row-sketch.png']]),
+    );
+    expect(run('verify', 'along').code).toBe(0);
+    // Another picture in its place is told, replaced where that is asked for, and else left as it is.
+    writeFileSync(beside, 'another');
+    expect(run('verify', 'along').out).toContain('kestrel-row-sketch.png');
+    expect([made('--taken', 'replace').code, whole()]).toEqual([0, true]);
+    writeFileSync(beside, 'another');
+    expect(made().out).toContain('another one of that name lies beside it');
+    expect(readFileSync(beside, 'utf8')).toBe('another');
+
+    // The set makes a picture of that name itself.
+    const pictures = mkdtempSync(join(tmpdir(), 'scalaria-pictures-'));
+    copyFileSync(sketch, join(pictures, 'Kestrel-Row-Section.png'));
+    const clash = recipe('clash.json', 'Kestrel-Row-Section.png', { pictures: true, pixels: 200 });
+    const refused = run('deliver', sources[0]!, '--recipe', clash, '--into', 'clash', '--picture-folder', pictures);
+    expect(refused.code).not.toBe(0);
+    expect(refused.out).toContain(
+      'names the picture Kestrel-Row-Section.png, and another one of that name is in the set',
+    );
   });
 });

@@ -7,9 +7,8 @@ import { SHIPPED_FONTS, offerCharacterMaps, openRenderer, shippedBook } from '@s
 export const packaged = (name: string): Uint8Array => readFileSync(fileURLToPath(import.meta.resolve(name)));
 const fontFiles = (): Uint8Array[] => SHIPPED_FONTS.map(({ file }) => packaged(`@scalaria/core/fonts/${file}`));
 
-/** A map from codes to characters that fonts of a PDF only name, packed; `null` for a name that is none. */
+/** A map from codes to characters that fonts of a PDF only name (`CHARACTER_MAP`), packed; `null` where there is none of that name. */
 export function characterMap(name: string): Uint8Array | null {
-  if (!/^[A-Za-z0-9-]{1,40}$/.test(name)) return null;
   const path = fileURLToPath(import.meta.resolve(`pdfjs-dist/cmaps/${name}.bcmap`));
   return existsSync(path) ? readFileSync(path) : null;
 }

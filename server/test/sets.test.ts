@@ -1,66 +1,13 @@
-import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { PNG } from 'pngjs';
-import { readDrawing } from '@scalaria/core';
 import type { Running } from './running.js';
-import { ask, demoFile, newFolder, start } from './running.js';
-
-const DAY = '2026-11-30';
-/** A drawing of so many layers with a line on each, and so many empty ones, in millimetres. */
-function layered(filled: number, empty: number, shift = 0): Uint8Array<ArrayBuffer> {
-  const names = [...Array(filled).keys()].map((i) => `F${i}`).concat([...Array(empty).keys()].map((i) => `E${i}`));
-  const layer = (n: string) => `0\nLAYER\n2\n${n}\n70\n0\n62\n7\n6\nCONTINUOUS\n`;
-  const line = (n: string, i: number) => `0\nLINE\n8\n${n}\n10\n0\n20\n${i}\n11\n${10 + shift}\n21\n${i}\n`;
-  const lines = names.slice(0, filled).map(line).join('');
-  return new TextEncoder().encode(
-    `0\nSECTION\n2\nHEADER\n9\n$ACADVER\n1\nAC1009\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nTABLES\n0\nTABLE\n2\nLAYER\n70\n${names.length}\n${names.map(layer).join('')}0\nENDTAB\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n${lines}0\nENDSEC\n0\nEOF\n`,
-  );
-}
+import { DAY, layered, onServer, target } from './making-sets.js';
+import { ask, newFolder, start } from './running.js';
 
 let server: Running;
-const at = (path: string): string => `${server.url}/api${path}`;
-const newJob = async (name: string): Promise<string> => (await ask(at('/jobs'), 'POST', { name })).body.id;
-const take = async (job: string, name: string, bytes: Uint8Array<ArrayBuffer>): Promise<string> => {
-  const made = await ask(at(`/jobs/${job}/drawings?name=${encodeURIComponent(name)}`), 'POST', bytes);
-  expect(made.status, JSON.stringify(made.body)).toBe(201);
-  return made.body.id;
-};
-const target = { format: 'dxf', version: '2010' };
-const keep = async (title: string, recipe: object, more: object = {}) => {
-  const made = await ask(at('/recipes'), 'POST', { title, recipe: { recipe: 2, ...recipe }, ...more });
-  expect(made.status, JSON.stringify(made.body)).toBe(201);
-  return made.body;
-};
-/** Asks until every drawing has been looked at. */
-async function planned(job: string, body: object, url = server.url) {
-  for (let i = 0; i < 200; i++) {
-    const { status, body: plan } = await ask(`${url}/api/jobs/${job}/sets/plan`, 'POST', { date: DAY, ...body });
-    if (status !== 200) return { status, ...plan };
-    if (plan.looking === 0) return plan;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('drawings are looked at for ever');
-}
-async function ended(id: string, url = server.url) {
-  for (let i = 0; i < 600; i++) {
-    const { body } = await ask(`${url}/api/sets/${id}`);
-    if (body.state !== 'working') return body;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('a set is written for ever');
-}
-/** The archive of a set, unpacked by a program that is not ours. */
-async function unpacked(id: string, url = server.url): Promise<{ folder: string; names: string[]; bytes: Buffer }> {
-  const bytes = Buffer.from(await (await fetch(`${url}/api/sets/${id}/archive`)).arrayBuffer());
-  const folder = mkdtempSync(join(tmpdir(), 'scalaria-set-'));
-  writeFileSync(join(folder, 'set.zip'), bytes);
-  execFileSync('unzip', ['-q', 'set.zip', '-d', 'out'], { cwd: folder });
-  return { folder: join(folder, 'out'), names: readdirSync(join(folder, 'out')).sort(), bytes };
-}
+const { at, newJob, take, keep, planned, ended, unpacked } = onServer(() => server);
 const verifiedByOthers = (folder: string): void => {
   const { files } = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
   for (const f of files) {
@@ -270,122 +217,6 @@ describe('running numbers and parts', () => {
       await ask(at(`/jobs/${job}/sets`), 'POST', body, key),
     ];
     expect(a.body.id).toBe(b.body.id);
-  });
-  it('a picture of each file stands beside it under its name', async () => {
-    const job = await newJob('Pictures');
-    const drawing = await take(job, 'mullion.dxf', demoFile('kestrel-row-mullion.dxf'));
-    const recipe = await keep('Pairs', { target, beside: { pictures: true, pixels: 400, report: false } });
-    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
-    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
-    await ended(made.body.id);
-    const { folder, names } = await unpacked(made.body.id);
-    expect(names).toEqual(['manifest.csv', 'manifest.json', 'mullion.dxf', 'mullion.png']);
-    const png = readFileSync(join(folder, 'mullion.png'));
-    expect(Math.max(png.readUInt32BE(16), png.readUInt32BE(20))).toBe(400);
-  });
-  it.each(['svg', 'pdf', 'coordinates'])('files may be of a format that knows no template: %s', async (format) => {
-    const job = await newJob(`As ${format}`);
-    const drawing = await take(job, 'mullion.dxf', demoFile('kestrel-row-mullion.dxf'));
-    const version = { svg: '1.1', pdf: '1.7', coordinates: '1' }[format];
-    const recipe = await keep(`As ${format}`, { target: { format, version }, beside: { report: false } });
-    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
-    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
-    expect(made.status, JSON.stringify(made.body)).toBe(202);
-    const { counts } = await ended(made.body.id);
-    // Coordinates hold no texts: the proof holds, and says what is lost.
-    expect(counts.holds + counts.exceptions, JSON.stringify(counts)).toBe(1);
-  });
-  it('files may be pictures themselves, each with the files that say its place', async () => {
-    const job = await newJob('As pictures');
-    const drawing = await take(job, 'mullion.dxf', demoFile('kestrel-row-mullion.dxf'));
-    const as = { format: 'png', version: '1', options: { pixels: 300 } };
-    const recipe = await keep('As pictures', { target: as, beside: { report: false } });
-    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
-    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
-    expect(made.status, JSON.stringify(made.body)).toBe(202);
-    expect((await ended(made.body.id)).counts).toMatchObject({ holds: 1 });
-    const { folder, names } = await unpacked(made.body.id);
-    expect(names).toEqual(['manifest.csv', 'manifest.json', 'mullion.pgw', 'mullion.png', 'mullion.png.json']);
-    const listed = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
-    const digest = (name: string): string =>
-      createHash('sha256')
-        .update(readFileSync(join(folder, name)))
-        .digest('hex');
-    expect(listed.files[0].beside).toEqual(
-      ['mullion.pgw', 'mullion.png.json'].map((name) => ({ name, sha256: digest(name) })),
-    );
-  });
-  it('pictures that its files name go with it, each once, and are what was given', async () => {
-    const job = await newJob('Along');
-    const scan = demoFile('kestrel-row-sketch.png');
-    await ask(at(`/jobs/${job}/pictures?name=scan.png`), 'POST', scan);
-    const under = {
-      ...{ picture: 'scan.png', width: 720, height: 420, opacity: 60, delivered: true },
-      ...{ at: { x: 0, y: 0 }, right: { x: 360, y: 0 }, up: { x: 0, y: 210 } },
-    };
-    const drawings: string[] = [];
-    for (const name of ['a.dxf', 'b.dxf']) {
-      const id = await take(job, name, layered(name === 'a.dxf' ? 2 : 3, 0));
-      const { body } = await ask(at(`/drawings/${id}`));
-      const set = await ask(at(`/drawings/${id}`), 'PATCH', { intake: { ...body.intake, under }, seen: body.seen });
-      expect(set.status, JSON.stringify(set.body)).toBe(200);
-      drawings.push(id);
-    }
-    const recipe = await keep('Along', { target, beside: { report: false } });
-    await planned(job, { recipeId: recipe.id, drawings });
-    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings, date: DAY });
-    expect((await ended(made.body.id)).counts).toMatchObject({ files: 2, holds: 2 });
-    const { folder, names } = await unpacked(made.body.id);
-    expect(names).toEqual(['a.dxf', 'b.dxf', 'manifest.csv', 'manifest.json', 'scan.png']);
-    expect(Buffer.compare(readFileSync(join(folder, 'scan.png')), Buffer.from(scan))).toBe(0);
-    const sha256 = createHash('sha256').update(scan).digest('hex');
-    const listed = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
-    for (const f of listed.files) expect([f.beside, f.names]).toEqual([[{ name: 'scan.png', sha256 }], ['scan.png']]);
-    // One file by itself offers it too.
-    const [file] = (await ask(at(`/sets/${made.body.id}`))).body.files;
-    const row = (await ask(at(`/deliveries/${file.id}`))).body;
-    expect(row.beside).toEqual(['scan.png']);
-    const came = await fetch(at(`/deliveries/${file.id}/beside/1`));
-    expect(came.headers.get('content-type')).toContain('image/png');
-    expect(Buffer.compare(Buffer.from(await came.arrayBuffer()), Buffer.from(scan))).toBe(0);
-    expect((await fetch(at(`/deliveries/${file.id}/beside/2`))).status).toBe(404);
-  });
-  it('the drawing names the picture beside it, at true size: its corners lie within half a pixel', async () => {
-    const job = await newJob('Named');
-    // A plate of 300 × 200 mm.
-    const corners = ['50\n20\n70', '350\n20\n70', '350\n20\n270', '50\n20\n270'].map((c) => `10\n${c}\n`).join('');
-    const plate = new TextEncoder().encode(
-      `0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n8\nA\n90\n4\n70\n1\n${corners}0\nENDSEC\n0\nEOF\n`,
-    );
-    const drawing = await take(job, 'plate.dxf', plate);
-    const recipe = await keep('Named', { target, beside: { pictures: true, pixels: 520, named: true, report: false } });
-    await planned(job, { recipeId: recipe.id, drawings: [drawing] });
-    const made = await ask(at(`/jobs/${job}/sets`), 'POST', { recipeId: recipe.id, drawings: [drawing], date: DAY });
-    expect((await ended(made.body.id)).counts).toMatchObject({ holds: 1 });
-    const { folder, names } = await unpacked(made.body.id);
-    expect(names).toEqual(['manifest.csv', 'manifest.json', 'plate.dxf', 'plate.png']);
-    const png = PNG.sync.read(readFileSync(join(folder, 'plate.png')));
-    const back = readDrawing(readFileSync(join(folder, 'plate.dxf')), 'plate.dxf').drawing;
-    const image = back.entities.find((e) => e.kind === 'image');
-    if (image?.kind !== 'image') throw new Error('no picture in the drawing');
-    expect([image.file, image.pixels]).toEqual(['plate.png', [png.width, png.height]]);
-    // The first and last dark pixel of the picture against the corners of the plate, by the place that the DXF says.
-    let [x0, x1, y0, y1] = [Infinity, -1, Infinity, -1];
-    for (let y = 0; y < png.height; y++)
-      for (let x = 0; x < png.width; x++)
-        if (png.data[4 * (y * png.width + x)]! < 128) {
-          [x0, x1, y0, y1] = [Math.min(x0, x), Math.max(x1, x), Math.min(y0, y), Math.max(y1, y)];
-        }
-    const across = (px: number): number => (image.at[0] + (px + 0.5) * image.u[0]) / image.u[0];
-    const up = (px: number): number => (image.at[1] + (png.height - px - 0.5) * image.v[1]) / image.v[1];
-    const per = image.u[0];
-    for (const [found, want] of [
-      [across(x0), 50 / per],
-      [across(x1), 350 / per],
-      [up(y1), 70 / per],
-      [up(y0), 270 / per],
-    ])
-      expect(Math.abs(found! - want!)).toBeLessThanOrEqual(0.5);
   });
 });
 

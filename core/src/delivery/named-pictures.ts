@@ -1,11 +1,11 @@
 import type { Drawing } from '../drawing/drawing.js';
 import type { Entity } from '../drawing/entity.js';
-import { bytesOfAddress } from '../formats/picture/data-address.js';
 
 /** A picture that a file names, to lie beside it under just that name. */
 export interface NamedPicture {
   readonly name: string;
-  readonly bytes: Uint8Array<ArrayBuffer>;
+  /** A `data:` address. */
+  readonly data: string;
 }
 
 /** Names that mean a file in the same folder and nothing else, wherever that is. */
@@ -22,8 +22,7 @@ export function namedPictures(written: Drawing): NamedPicture[] {
       if (e.kind !== 'image' || e.cover || e.data === undefined || e.file === undefined) continue;
       const name = PLAIN.exec(e.file)?.[1];
       if (name === undefined || found.has(name.toLowerCase())) continue;
-      const held = bytesOfAddress(e.data);
-      if (held) found.set(name.toLowerCase(), { name, bytes: held.bytes });
+      found.set(name.toLowerCase(), { name, data: e.data });
     }
   };
   look(written.entities);

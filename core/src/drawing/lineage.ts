@@ -112,8 +112,8 @@ export type Claim =
 /** A picture that areas were made of, and by which rule, for others to hold them against it. */
 export interface ShownPicture {
   readonly picture: Image;
-  /** The part of it that they show, in its own pixels from its upper left corner; all of it where it is absent. */
-  readonly part?: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
+  /** The part of it that they show, in its own pixels from its upper left corner. */
+  readonly part: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
   /**
    * What tells one area from another: how dark it is (`threshold`: below which it is ink, `null` where nobody asked for one), or which
    * colour it is of (`ground`: the colour along the border is none; `asked`: no more colours than somebody asked for).
@@ -152,6 +152,12 @@ export interface Stage {
   readonly map: Affine;
   readonly descents: readonly Descent[];
 }
+
+/** What was made of pictures that it shows, in all of some stages. */
+export const shownPictures = (stages: readonly Stage[]): { to: readonly Entity[]; shows: ShownPicture }[] =>
+  stages.flatMap(({ descents }) =>
+    descents.flatMap(({ to, claim }) => (claim.kind === 'made' && claim.shows ? [{ to, shows: claim.shows }] : [])),
+  );
 
 /** Where an operation says what it does to which entities, while it does it. */
 export class Lineage {

@@ -16,12 +16,12 @@ import { curveKey } from '../drawing/ledger.js';
 import { BoundsSink, addEntityBounds, lengthOf } from '../drawing/measures.js';
 import { hatchLines } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
-import { paintRgb, walk } from '../drawing/resolve.js';
+import { walk } from '../drawing/resolve.js';
 import type { ChordSink } from '../drawing/flatten.js';
 import { flattenMeasured } from './flatten-measured.js';
 import type { FontBook } from '../text/fonts.js';
 import type { TextLine } from '../text/layout.js';
-import { lineMatrix, linesOf } from '../text/layout.js';
+import { lineMatrix, linesOf, ownRgb } from '../text/layout.js';
 import type { Work } from '../formats/format.js';
 import { checkStop } from '../formats/format.js';
 import { ROUNDING } from '../geometry/tolerance.js';
@@ -151,7 +151,7 @@ export function measure(
             height: line.em * fonts.capital(line.family) * up,
             ofDimension: top.kind === 'dimension',
           });
-          const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
+          const own = ownRgb(line);
           tally(out.textColours, own === null ? colour : hex(own), text.length);
         }
         return;

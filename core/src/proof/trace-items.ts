@@ -1,4 +1,5 @@
 import type { Stage, ShownPicture } from '../drawing/lineage.js';
+import { shownPictures } from '../drawing/lineage.js';
 import { applyPoint } from '../geometry/affine.js';
 import type { Entity } from '../drawing/entity.js';
 import type { Renderer } from '../witness/renderer.js';
@@ -16,9 +17,7 @@ const PLACE = 64;
 
 /** Pictures that were traced, each against its trace: both drawn by a renderer that had no part in tracing. */
 export function traceItems(stages: readonly Stage[], renderer: Renderer): ProofItem[] {
-  const traced = stages.flatMap(({ descents }) =>
-    descents.flatMap(({ to, claim }) => (claim.kind === 'made' && claim.shows ? [{ to, shows: claim.shows }] : [])),
-  );
+  const traced = shownPictures(stages);
   const items = traced.slice(0, MOST_PICTURES).map(({ to, shows }, i) => {
     const id = i === 0 ? 'seen-trace' : `seen-trace-${i + 1}`;
     return itemOf(id, traceMarks(to, shows, renderer), to, shows);
@@ -41,7 +40,7 @@ const undecided = (id: string, why: string): ProofItem => ({
 function itemOf(id: string, marks: TraceMarks | string, to: readonly Entity[], shows: ShownPicture): ProofItem {
   if (typeof marks === 'string') return undecided(id, marks);
   const pixels = marks.width * marks.height;
-  const other = marks.marks.reduce((n, m) => (m > ALIKE_DRAWN ? n + 1 : n), 0);
+  const { other } = marks;
   const share = other / pixels;
   const place = largestPlace(marks);
   const isPlace = place !== null && place.pixels >= Math.max(PLACE, shows.speckles);

@@ -21,7 +21,7 @@ import type { FontBook } from '../text/fonts.js';
 import type { LetterBar } from '../text/letter-bars.js';
 import { letterBars } from '../text/letter-bars.js';
 import type { TextLine } from '../text/layout.js';
-import { lineMatrix, linesOf } from '../text/layout.js';
+import { lineMatrix, linesOf, ownPaint } from '../text/layout.js';
 import type { LayerBuffers } from './buffers.js';
 
 /** Triangles of a line of text, in em; texts repeat, so they are kept. */
@@ -273,7 +273,7 @@ export class Painter {
     const { resolved: r } = v;
     const plane = entityToWorld(e, v.toWorld);
     for (const line of linesOf(e, this.drawing, this.fonts)) {
-      const own = line.paint && line.paint.kind !== 'byBlock' ? line.paint : null;
+      const own = ownPaint(line);
       const foreground = own ? own.kind === 'index' && own.index === 7 : r.foreground;
       out.colour((own && paintRgb(own)) ?? r.fill ?? r.stroke ?? 0, r.fillOpacity, foreground);
       if (this.drafting) out.thin();

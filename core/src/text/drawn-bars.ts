@@ -7,7 +7,7 @@ import type { PathData } from '../geometry/path.js';
 import { PathBuilder, transformPath } from '../geometry/path.js';
 import type { FontBook } from './fonts.js';
 import type { TextLine } from './layout.js';
-import { lineMatrix, linesOf } from './layout.js';
+import { lineMatrix, linesOf, shownPaint } from './layout.js';
 import { letterBars } from './letter-bars.js';
 
 /**
@@ -42,7 +42,7 @@ export function withDrawnBars(drawing: Drawing, fonts: FontBook, lineage: Lineag
       const { advance } = fonts.outline(line.text, line.family, line.weight, line.italic);
       const bars = line.text.trim() === '' ? null : barsPath(line, advance, fonts);
       if (!bars) return [];
-      const paint = ownPaint(line, e);
+      const paint = shownPaint(line, e);
       const look = { ...e.look, fill: paint, stroke: NO_PAINT, fillRule: 'nonzero' } as const;
       const bar = derive(e, 'piece', { kind: 'path', path: transformPath(bars, lineMatrix(line, advance)), look });
       made.push({ ...bar, id: nextId++ });
@@ -67,7 +67,3 @@ export function withDrawnBars(drawing: Drawing, fonts: FontBook, lineage: Lineag
   lineage.add(made, 'letter-bars');
   return { ...drawing, entities: [...entities], blocks, nextId };
 }
-
-/** What a line is painted in: its own paint, or that of its text. */
-export const ownPaint = (line: TextLine, { look }: Text | RichText): Entity['look']['fill'] =>
-  line.paint && line.paint.kind !== 'byBlock' ? line.paint : look.fill.kind === 'none' ? look.stroke : look.fill;

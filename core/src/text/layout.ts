@@ -3,7 +3,8 @@ import type { Drawing } from '../drawing/drawing.js';
 import type { Affine } from '../geometry/affine.js';
 import type { PathData } from '../geometry/path.js';
 import { piecesOf, pointAt, tangentAt } from '../geometry/path-pieces.js';
-import type { Paint } from '../drawing/appearance.js';
+import type { Paint, Rgb } from '../drawing/appearance.js';
+import { paintRgb } from '../drawing/resolve.js';
 import type { FontBook } from './fonts.js';
 import type { RunStyle } from './rich.js';
 import { parseRich } from './rich.js';
@@ -54,6 +55,19 @@ function fontOf(text: Text | RichText, drawing: Pick<Drawing, 'textStyles'>): Fo
   const family = file.replace(/^.*[\\/]/, '').replace(/\.(shx|ttf|otf|ttc)$/i, '');
   return { family, weight: 400, italic: false };
 }
+
+/** The paint that a line has of its own, apart from that of its text; `null` where it has none. */
+export const ownPaint = ({ paint }: TextLine): Paint | null => (paint && paint.kind !== 'byBlock' ? paint : null);
+
+/** The colour of that paint. */
+export function ownRgb(line: TextLine): Rgb | null {
+  const paint = ownPaint(line);
+  return paint && paintRgb(paint);
+}
+
+/** What a line is painted in: its own paint, or that of its text. */
+export const shownPaint = (line: TextLine, { look }: Text | RichText): Paint =>
+  ownPaint(line) ?? (look.fill.kind === 'none' ? look.stroke : look.fill);
 
 /**
  * The lines of a text entity, in its own plane with y upwards. Vertical alignment is turned into a shift of the

@@ -7,8 +7,8 @@ import type { Lineage } from '../drawing/lineage.js';
 import { NO_PAINT } from '../drawing/appearance.js';
 import { transformPath } from '../geometry/path.js';
 import type { FontBook } from './fonts.js';
-import { barsPath, ownPaint } from './drawn-bars.js';
-import { lineMatrix, linesOf } from './layout.js';
+import { barsPath } from './drawn-bars.js';
+import { lineMatrix, linesOf, shownPaint } from './layout.js';
 
 /** What text becomes: closed outlines of its letters, or their single lines, as wide as they come or fitted. */
 export type TextForm = 'outlines' | 'lines' | 'fittedLines';
@@ -67,7 +67,7 @@ export function shapesOf(
     strokes ||= made.strokes;
     for (const c of made.missing) missing.add(c);
     if (made.path.cmds.length === 0) continue;
-    const paint = ownPaint(line, e);
+    const paint = shownPaint(line, e);
     // The place is that of the text as it stood; letters of another width keep its anchor.
     const advance = form === 'outlines' ? own.advance : made.advance;
     const matrix = lineMatrix(line, advance);

@@ -10,7 +10,7 @@ import { hatchLines, hatchRings } from '../drawing/hatch-area.js';
 import { hex } from '../drawing/palette.js';
 import { rayWithin } from '../drawing/rays.js';
 import type { Resolved, Visit } from '../drawing/resolve.js';
-import { paintRgb, walk } from '../drawing/resolve.js';
+import { walk } from '../drawing/resolve.js';
 import { widePieces } from '../drawing/wide-pieces.js';
 import { mmPerUnit } from '../drawing/units.js';
 import type { Affine } from '../geometry/affine.js';
@@ -20,7 +20,7 @@ import { GradientWriter } from '../formats/svg/write-gradients.js';
 import type { AskedLooks } from '../formats/write-options.js';
 import type { FontBook } from '../text/fonts.js';
 import { letterBars } from '../text/letter-bars.js';
-import { lineMatrix, linesOf } from '../text/layout.js';
+import { lineMatrix, linesOf, ownRgb } from '../text/layout.js';
 
 /** A part of the drawing's plane, in its coordinates: lower left corner and size. */
 export interface Frame {
@@ -351,7 +351,7 @@ class PlainPen {
       const outline = fonts.outline(line.text, line.family, line.weight, line.italic);
       const letters = { kind: 'path', id: 0, layer: '', look: DRAFTING_DEFAULT, path: outline.path } as const;
       const d = this.path(letters, compose(plane, lineMatrix(line, outline.advance)));
-      const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
+      const own = ownRgb(line);
       const rgb = own ?? r.fill ?? r.stroke;
       if (outline.strokes) this.line(v, d, rgb);
       else this.area(v, d, rgb, 'nonzero');

@@ -3,8 +3,7 @@ import type { Entity, Image } from '../drawing/entity.js';
 import type { ShownPicture } from '../drawing/lineage.js';
 import { flattenEntity } from '../drawing/flatten.js';
 import { placeOfPixels } from '../drawing/placed-pixels.js';
-import { bytesOfAddress } from '../formats/picture/data-address.js';
-import { pictureHead } from '../formats/picture/head.js';
+import { headOfAddress } from '../formats/picture/address-head.js';
 import type { Affine } from '../geometry/affine.js';
 import { compose, inverse, translation } from '../geometry/affine.js';
 import type { Picture, Renderer } from './renderer.js';
@@ -23,6 +22,8 @@ export interface TraceMarks {
   readonly height: number;
   /** One of the numbers above for each pixel, in rows from the upper left corner. */
   readonly marks: Uint8Array;
+  /** How many of them are of another area. */
+  readonly other: number;
   /** The same, but that a pixel is alike to any of the nine around its place. */
   readonly nearMarks: Uint8Array;
   /** From these pixels, y downwards, to the drawing. */
@@ -57,11 +58,9 @@ const WHY_NOT = {
  */
 export function traceMarks(made: readonly Entity[], shows: ShownPicture, renderer: Renderer): TraceMarks | string {
   if (shows.moved) return WHY_NOT[shows.moved];
-  const { picture } = shows;
-  const held = picture.data === undefined ? null : bytesOfAddress(picture.data);
-  const head = held && pictureHead(held.bytes);
-  if (!held || !head) return 'the picture is not at hand';
-  const part = shows.part ?? { x: 0, y: 0, width: head.width, height: head.height };
+  const { picture, part } = shows;
+  const head = picture.data === undefined ? null : headOfAddress(picture.data);
+  if (!head) return 'the picture is not at hand';
   if (part.width * part.height > MOST_PIXELS || head.width * head.height > MOST_PIXELS)
     return `the picture has more than ${MOST_PIXELS / 1e6} million pixels`;
   if (shows.by.kind === 'colours' && part.width * part.height * coloursOf(made).length > MOST_OF_COLOURS)
@@ -83,7 +82,7 @@ interface Size {
   readonly width: number;
   readonly height: number;
 }
-type Part = NonNullable<ShownPicture['part']>;
+type Part = ShownPicture['part'];
 
 /** A picture on white, and which of its pixels are clear: more of them is seen of what lies beneath than of themselves. */
 interface Shown extends Picture {
@@ -128,7 +127,7 @@ function drawnAt({ width, height }: Size, content: string, renderer: Renderer, g
   return drawn && drawn.width === width && drawn.height === height ? drawn : null;
 }
 
-type Compared = Pick<TraceMarks, 'marks' | 'nearMarks'>;
+type Compared = Pick<TraceMarks, 'marks' | 'nearMarks' | 'other'>;
 
 /** How bright each pixel is, 0 to 255 (ITU-R BT.601, which tracing by brightness is documented to go by). */
 function brightness({ pixels }: Picture): Uint8Array {
@@ -277,8 +276,10 @@ function held({ width, height }: Size, shown: Uint8Array, covered: Uint8Array): 
         if (of[v * width + u] === wanted) return true;
     return false;
   };
+  let other = 0;
   for (let i = 0; i < shown.length; i++) {
     const [a, b] = [shown[i]!, covered[i]!];
+    if (a !== b) other++;
     marks[i] =
       a === b
         ? a === 0
@@ -292,5 +293,5 @@ function held({ width, height }: Size, shown: Uint8Array, covered: Uint8Array): 
     const near = a === b || (around(covered, i, a) && around(shown, i, b));
     nearMarks[i] = near ? (a === 0 ? ALIKE_BARE : ALIKE_DRAWN) : marks[i]!;
   }
-  return { marks, nearMarks };
+  return { marks, nearMarks, other };
 }

@@ -3,6 +3,7 @@ import type { Drawing } from '../drawing/drawing.js';
 import { emptyDrawing } from '../drawing/drawing.js';
 import type { Image } from '../drawing/entity.js';
 import type { Stage } from '../drawing/lineage.js';
+import { shownPictures } from '../drawing/lineage.js';
 import { dataAddress } from '../formats/picture/data-address.js';
 import { packedPng } from '../formats/picture/png.js';
 import { applyPoint, applyVector } from '../geometry/affine.js';
@@ -34,8 +35,7 @@ export interface TraceDifference {
 const COMMON_ALPHA = 90;
 
 /** Whether stages traced a picture. */
-export const tracedIn = (stages: readonly Stage[]): boolean =>
-  stages.some(({ descents }) => descents.some(({ claim }) => claim.kind === 'made' && claim.shows !== undefined));
+export const tracedIn = (stages: readonly Stage[]): boolean => shownPictures(stages).length > 0;
 
 /** The differences between all pictures that stages traced and what was traced of them, by a renderer that had no part in tracing. */
 export function traceDifference(
@@ -45,15 +45,14 @@ export function traceDifference(
 ): TraceDifference {
   const drawing = emptyDrawing('svg', '1.1');
   const out: TraceDifference = { drawing, pixels: 0, other: 0, why: [] };
-  for (const { to, claim } of stages.flatMap((s) => s.descents)) {
-    if (claim.kind !== 'made' || !claim.shows) continue;
-    const marks = traceMarks(to, claim.shows, renderer);
+  for (const { to, shows } of shownPictures(stages)) {
+    const marks = traceMarks(to, shows, renderer);
     if (typeof marks === 'string') {
       out.why.push(marks);
       continue;
     }
     out.pixels += marks.marks.length;
-    for (const m of marks.marks) if (m > ALIKE_DRAWN) out.other++;
+    out.other += marks.other;
     drawing.entities.push(pictureOfMarks(marks, colours, drawing.entities.length + 1));
   }
   return out;

@@ -20,7 +20,7 @@ describe('pictures that a file names', () => {
   it('go along where the name alone finds them, with their very bytes', () => {
     const d = drawingOf([image('site.png', 7), image('./plan.JPG', 9), image('.\\under way.jpeg', 11)]);
     expect(namesIn(d)).toEqual(['plan.JPG', 'site.png', 'under way.jpeg']);
-    expect(namedPictures(d)[1]!.bytes).toEqual(Uint8Array.from(pixel(7)));
+    expect(namedPictures(d)[1]!.data).toBe(dataAddress('image/png', pixel(7)));
   });
 
   it('stay out where the name leads anywhere else, or is none', () => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Box2 } from '../../src/geometry/box.js';
 import { parsePathData } from '../../src/geometry/path-data.js';
-import { pictureSize } from '../../src/formats/svg/read-image.js';
+import { headOfAddress } from '../../src/formats/picture/address-head.js';
 import { markerPlaces } from '../../src/formats/svg/read-markers.js';
 import { parseTransform, transformOrigin } from '../../src/formats/svg/transforms.js';
 
@@ -33,14 +33,14 @@ describe('the size of a picture', () => {
     `data:image/${type};base64,${btoa(String.fromCharCode(...bytes))}`;
   it('of a PNG from its header, of a JPEG from its frame, past other segments', () => {
     const png = [0x89, 80, 78, 71, 13, 10, 26, 10, 0, 0, 0, 13, 73, 72, 68, 82, 0, 0, 1, 44, 0, 0, 0, 200];
-    expect(pictureSize(data('png', png))).toEqual([300, 200]);
+    expect(headOfAddress(data('png', png))).toMatchObject({ width: 300, height: 200 });
     const jpeg = [0xff, 0xd8, 0xff, 0xe0, 0, 4, 1, 2, 0xff, 0xc2, 0, 17, 8, 0, 120, 0, 160, 3];
-    expect(pictureSize(data('jpeg', jpeg))).toEqual([160, 120]);
+    expect(headOfAddress(data('jpeg', jpeg))).toMatchObject({ width: 160, height: 120 });
   });
   it('is not known where the bytes do not say', () => {
-    expect(pictureSize(data('jpeg', [0xff, 0xd8, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0]))).toBeNull();
-    expect(pictureSize('data:image/png,plain')).toBeNull();
-    expect(pictureSize('data:image/png;base64,!!!!')).toBeNull();
+    expect(headOfAddress(data('jpeg', [0xff, 0xd8, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0]))).toBeNull();
+    expect(headOfAddress('data:image/png,plain')).toBeNull();
+    expect(headOfAddress('data:image/png;base64,!!!!')).toBeNull();
   });
 });
 

@@ -1,3 +1,4 @@
+import { CHARACTER_MAP } from '@scalaria/core';
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { Express, Request, Response } from 'express';
 import type { JsonSchema } from '@scalaria/core';
@@ -29,7 +30,7 @@ export interface Ask {
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 /** What in a path is no id, and its form. */
-const NAMED: Readonly<Record<string, RegExp>> = { number: /^[1-9]\d{0,5}$/, map: /^[A-Za-z0-9-]{1,40}$/ };
+const NAMED: Readonly<Record<string, RegExp>> = { number: /^[1-9]\d{0,5}$/, map: CHARACTER_MAP };
 /** Whether a text has the form of an id. */
 export const isId = (text: string): boolean => UUID.test(text);
 const ajv = new Ajv({ allErrors: false, strictTypes: false });

@@ -243,6 +243,17 @@ export class DeliveryQueue {
     return before?.blob ? { bytes: await this.blobs.get(before.blob), name: before.name ?? 'drawing' } : null;
   }
 
+  /** The first of the pictures that a file names which has the name of one that its set makes; `null` for none. */
+  private async foreignAlong(row: Row, along: readonly { name: string }[]): Promise<string | null> {
+    if (row.setId === null || row.inSet?.pixels === undefined || along.length === 0) return null;
+    const rows = await this.database.db
+      .select({ inSet: deliveries.inSet })
+      .from(deliveries)
+      .where(eq(deliveries.setId, row.setId));
+    const made = new Set(rows.map((r) => `${r.inSet?.name ?? ''}.png`.toLowerCase()));
+    return along.find((p) => made.has(p.name.toLowerCase()))?.name ?? null;
+  }
+
   private async work(row: Row, signal: AbortSignal): Promise<void> {
     const { db } = this.database;
     const ours = and(eq(deliveries.id, row.id), eq(deliveries.state, 'working'), eq(deliveries.worker, this.process));
@@ -281,6 +292,11 @@ export class DeliveryQueue {
         signal,
       );
       if (!result.ok) return void (await fail(storable(result.message)));
+      const foreign = await this.foreignAlong(row, result.along);
+      if (foreign !== null)
+        return void (await fail(
+          `It names the picture ${foreign}, and the set makes a picture of that name. Give one of both another name.`,
+        ));
       // The blob first: a row never names bytes that are not safe.
       const { hash, size } = await this.blobs.putBytes(result.bytes);
       const picture = result.picture && (await this.blobs.putBytes(result.picture));

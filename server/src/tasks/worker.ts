@@ -24,7 +24,6 @@ import type {
   Verdict,
   Yardstick,
   Beside,
-  NamedPicture,
 } from '@scalaria/core';
 import {
   ALL_PAGES,
@@ -33,6 +32,7 @@ import {
   UnreadableFile,
   UserError,
   boundsOf,
+  bytesOfAddress,
   claimsOf,
   comingBack,
   compareDrawings,
@@ -214,7 +214,7 @@ export type DeliverResult =
       picture: Uint8Array | null;
       beside: Beside[];
       /** Pictures that it names. */
-      along: NamedPicture[];
+      along: { name: string; bytes: Uint8Array }[];
     }
   | { ok: false; message: string };
 
@@ -272,7 +272,10 @@ async function deliverAndProve(job: DeliverJob, tell: Say): Promise<DeliverResul
     return {
       ...{ ok: true, fileName: made.name, mediaType: made.mediaType, bytes: made.bytes, ledger, proof },
       beside: [...made.beside],
-      along: [...made.along],
+      along: made.along.flatMap((p) => {
+        const held = bytesOfAddress(p.data);
+        return held ? [{ name: p.name, bytes: held.bytes }] : [];
+      }),
       record: fileRecord(made.written, back, proof, ledger, yardsticks, fonts),
       prepared: objectsIn(prepared.drawing),
       differs: await differingFrom(job.before, made.bytes, back),

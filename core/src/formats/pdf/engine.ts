@@ -64,12 +64,13 @@ export function offerCharacterMaps(read: (name: string) => Promise<Uint8Array>):
   maps = read;
 }
 
-const MAP_NAME = /^[A-Za-z0-9-]{1,40}$/;
+/** How maps of characters are called. */
+export const CHARACTER_MAP = /^[A-Za-z0-9-]{1,40}$/;
 
 /** Asked by the parser; a name from a file never becomes a way. */
 class OfferedMaps {
   async fetch({ name }: { name: string }): Promise<{ cMapData: Uint8Array; isCompressed: true }> {
-    if (!maps || !MAP_NAME.test(name)) throw new Error('there is no such map of characters');
+    if (!maps || !CHARACTER_MAP.test(name)) throw new Error('there is no such map of characters');
     return { cMapData: await maps(name), isCompressed: true };
   }
 }

@@ -17,14 +17,14 @@ import { rayWithin } from '../../drawing/rays.js';
 import type { Reason } from '../../drawing/reasons.js';
 import { because } from '../../drawing/reasons.js';
 import type { Visit } from '../../drawing/resolve.js';
-import { CUT, paintRgb, walk } from '../../drawing/resolve.js';
+import { CUT, walk } from '../../drawing/resolve.js';
 import { unitOf } from '../../drawing/units.js';
 import type { Affine } from '../../geometry/affine.js';
 import { applyPoint, applyVector, compose, planar, translation } from '../../geometry/affine.js';
 import type { Vec3 } from '../../geometry/vector.js';
 import { length } from '../../geometry/vector.js';
 import { Box2 } from '../../geometry/box.js';
-import { lineMatrix, linesOf } from '../../text/layout.js';
+import { lineMatrix, linesOf, ownRgb } from '../../text/layout.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
 import type { PdfValue, Ref } from './objects.js';
@@ -438,7 +438,7 @@ class PdfWriter {
     const plane = compose(page.toPage, entityToWorld(e, v.toWorld));
     for (const line of lines) {
       const set = fonts.letters(line.text, line.family, line.weight, line.italic);
-      const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
+      const own = ownRgb(line);
       const rgb = own ?? r.fill ?? r.stroke ?? 0;
       const paint: Paint = { kind: 'rgb', rgb };
       const held = set?.letters.every((l) => l.font.embedding !== 'forbidden') ?? false;

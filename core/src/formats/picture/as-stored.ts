@@ -1,20 +1,26 @@
+import { headOfAddress } from './address-head.js';
 import { bytesOfAddress, dataAddress } from './data-address.js';
-import { withoutTurning } from './exif.js';
 import type { PictureHead } from './head.js';
 import { pictureHead } from './head.js';
 import { sumChunkAgain } from './png.js';
 
-/** The bytes of a picture that lies as it is stored, whoever shows it. */
-export function asStored(bytes: Uint8Array, head: PictureHead): Uint8Array {
-  if (!head.turning || head.turning.value === 1) return bytes;
-  const out = withoutTurning(Uint8Array.from(bytes), head.turning);
-  if (head.media === 'image/png') sumChunkAgain(out, head.turning.at);
+/** Whether a picture says that it is to be shown turned or mirrored. */
+export const isTurned = (head: PictureHead | null): boolean => (head?.turning?.value ?? 1) > 1;
+
+/** The bytes of a picture that lies as it is stored, whoever shows it: it says nothing of being turned. What is no picture that is known here stays. */
+export function asStored(bytes: Uint8Array): Uint8Array {
+  const head = pictureHead(bytes);
+  if (!head?.turning || !isTurned(head)) return bytes;
+  const { at, little } = head.turning;
+  const out = Uint8Array.from(bytes);
+  new DataView(out.buffer).setUint16(at, 1, little);
+  if (head.media === 'image/png') sumChunkAgain(out, at);
   return out;
 }
 
-/** The same of a `data:` address; what is no picture that is known here is left as it is. */
+/** The same of a `data:` address. */
 export function addressAsStored(address: string): string {
-  const held = bytesOfAddress(address);
-  const head = held && pictureHead(held.bytes);
-  return !head?.turning || head.turning.value === 1 ? address : dataAddress(head.media, asStored(held!.bytes, head));
+  const head = headOfAddress(address);
+  const held = isTurned(head) ? bytesOfAddress(address) : null;
+  return held && head ? dataAddress(head.media, asStored(held.bytes)) : address;
 }

@@ -11,7 +11,7 @@ import { LinetypeDashes } from '../../drawing/linetype-dashes.js';
 import { hex } from '../../drawing/palette.js';
 import { rayWithin } from '../../drawing/rays.js';
 import type { Cut, Visit } from '../../drawing/resolve.js';
-import { paintRgb, walk } from '../../drawing/resolve.js';
+import { walk } from '../../drawing/resolve.js';
 import { widePieces } from '../../drawing/wide-pieces.js';
 import type { Affine } from '../../geometry/affine.js';
 import { applyPoint, applyVector, compose, largestScale, planar } from '../../geometry/affine.js';
@@ -20,7 +20,7 @@ import type { FillRule } from '../../geometry/raster/coverage.js';
 import type { EdgeSink, Pen, Run } from '../../geometry/raster/stroke.js';
 import { dashedRuns, polygon, strokeEdges } from '../../geometry/raster/stroke.js';
 import { letterBars } from '../../text/letter-bars.js';
-import { lineMatrix, linesOf } from '../../text/layout.js';
+import { lineMatrix, linesOf, ownRgb } from '../../text/layout.js';
 import type { WriteOptions } from '../write-options.js';
 import type { Canvas, Ink } from './canvas.js';
 import { gradientInk, pictureInk, rgba } from './inks.js';
@@ -301,7 +301,7 @@ export class PicturePainter {
     const plane = compose(this.toPixels, entityToWorld(e, v.toWorld));
     for (const line of linesOf(e, this.drawing, fonts)) {
       const outline = fonts.outline(line.text, line.family, line.weight, line.italic);
-      const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
+      const own = ownRgb(line);
       const rgb = own ?? r.fill ?? r.stroke;
       if (rgb === null) continue;
       if (outline.missing.length > 0) this.drawn.missing.set(v.top.id, [...new Set(outline.missing)].join(' '));

@@ -30,14 +30,6 @@ export function exifTurning(view: DataView, start: number, end: number): Turning
   return null;
 }
 
-/** The bytes of a picture that says nothing of being turned: it lies as it is stored, whoever shows it. The same bytes where it says nothing now. */
-export function withoutTurning(bytes: Uint8Array<ArrayBuffer>, turning: Turning | null): Uint8Array<ArrayBuffer> {
-  if (!turning || turning.value === 1) return bytes;
-  const out = bytes.slice();
-  new DataView(out.buffer).setUint16(turning.at, 1, turning.little);
-  return out;
-}
-
 /** How a stored picture of so many pixels is shown: how many pixels across and down, and where a stored place (y downwards) is. */
 export function turned(
   value: number,

@@ -62,7 +62,7 @@ export function readPicture(bytes: Uint8Array): Reading {
     u: along(place(1, height)),
     v: along(place(0, height - 1)),
     pixels: [width, height],
-    data: dataAddress(head.media, asStored(bytes, head)),
+    data: dataAddress(head.media, asStored(bytes)),
   });
   drawing.nextId = 2;
   const ledger = new Ledger('read');

@@ -1,8 +1,6 @@
 import { applyPoint, applyVector } from '../../geometry/affine.js';
 import type { Image } from '../../drawing/entity.js';
-import { bytesOfAddress } from '../picture/data-address.js';
-import type { PictureHead } from '../picture/head.js';
-import { pictureHead } from '../picture/head.js';
+import { headOfAddress } from '../picture/address-head.js';
 import { parseLength } from './lengths.js';
 import type { State } from './state.js';
 import { viewBoxMap } from './transforms.js';
@@ -15,32 +13,14 @@ const PICTURE = /^data:image\/(png|jpe?g|gif|webp|bmp)[;,]/i;
 /** A picture larger than its place by more than rounding. */
 const BEYOND = 1 + 1e-9;
 
-/** So much of a picture is looked at for its size. */
-const HEAD_LETTERS = 262_144;
-
-/** Width and height of a PNG or JPEG held in a `data:` address, from its first bytes; `null` when they do not say. */
-export function pictureSize(data: string): [number, number] | null {
-  const head = headOf(data);
-  return head && [head.width, head.height];
-}
-
-/** Whether a picture held in a `data:` address says that it is to be shown turned. */
-export const saysTurned = (data: string): boolean => (headOf(data)?.turning?.value ?? 1) > 1;
-
-function headOf(data: string): PictureHead | null {
-  const comma = data.indexOf(',');
-  const text = data.slice(comma + 1, comma + 1 + HEAD_LETTERS).replace(/\s/g, '');
-  const start = bytesOfAddress(data.slice(0, comma + 1) + text.slice(0, text.length - (text.length % 4)));
-  return start && pictureHead(start.bytes);
-}
-
 /** A picture in its place; one held in the file goes along, one outside it is only named and never fetched. */
 export function readImage(e: XmlElement, state: State, base: Omit<Image, keyof ImageParts>): Image | null {
   const of = (name: string, percentOf: number, otherwise: string): number =>
     parseLength(state.style.get(name) ?? e.attributes.get(name) ?? otherwise, { percentOf, em: state.em }) ?? 0;
   const href = (e.attributes.get('href') ?? e.foreign.get('href') ?? '').trim();
   const held = PICTURE.test(href) && href.length < MAX_DATA;
-  const size = held ? pictureSize(href) : null;
+  const head = held ? headOfAddress(href) : null;
+  const size = head && ([head.width, head.height] as const);
   const { width: vw, height: vh } = state.viewport;
   let [w, h] = [of('width', vw, ''), of('height', vh, '')];
   if (size) {

@@ -21,7 +21,9 @@ import { parseLength } from './lengths.js';
 import { groupName, isLayerGroup } from './names.js';
 import { isReachable } from './reachable.js';
 import { readClip } from './read-clips.js';
-import { readImage, saysTurned } from './read-image.js';
+import { headOfAddress } from '../picture/address-head.js';
+import { isTurned } from '../picture/as-stored.js';
+import { readImage } from './read-image.js';
 import { LookReader, clamp, isFixedPen, strokeFirst } from './read-looks.js';
 import { markerPlaces, markerState } from './read-markers.js';
 import { readPage } from './read-page.js';
@@ -484,7 +486,7 @@ class SvgReader {
     // A picture is not painted; where only its frame is drawn, that is grey.
     const look: Appearance = { ...this.looks.of(state.style, state, 1), fill: NO_PAINT, stroke: FRAME_GREY };
     const made = readImage(e, state, { ...this.baseOf(e, state), id, look });
-    if (made?.data !== undefined && saysTurned(made.data))
+    if (made?.data !== undefined && isTurned(headOfAddress(made.data)))
       this.notes.lose('origin', 'approximated', 'picture-turning-not-followed', id);
     if (made && !isReachable(made)) this.notes.miss('links', BEYOND, e);
     else if (made) this.drawing.entities.push(this.cropped(made, state));

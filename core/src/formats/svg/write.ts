@@ -31,7 +31,7 @@ import { rayWithin } from '../../drawing/rays.js';
 import { unitOf } from '../../drawing/units.js';
 import type { Appearance } from '../../drawing/appearance.js';
 import { meanColour } from '../../drawing/appearance.js';
-import { baseLine, linesOf } from '../../text/layout.js';
+import { baseLine, linesOf, ownRgb } from '../../text/layout.js';
 import { addTextReach } from '../../text/text-reach.js';
 import type { Work, WriteOptions, Writing } from '../format.js';
 import { checkStop } from '../format.js';
@@ -724,7 +724,7 @@ class SvgWriter {
     for (const line of lines) {
       if (line.text.trim() === '') continue;
       const made = lineElement(line, m, this.number);
-      const own = line.paint && line.paint.kind !== 'byBlock' ? paintRgb(line.paint) : null;
+      const own = ownRgb(line);
       const style: Properties = { fill: this.styles.colour(own ?? paint), ...made.style };
       if (v.resolved.fillOpacity < 1) style['fill-opacity'] = this.number(v.resolved.fillOpacity);
       this.tree.put(v, 'text', made.attributes, style, line.text);
