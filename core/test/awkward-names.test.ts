@@ -13,33 +13,51 @@ import {
   runChecks,
 } from '../src/index.js';
 import { bytesOf, fonts, only, read, risks, svg } from './helpers.js';
+import { tags } from './tags.js';
 
 /** Words that every object of the language answers to, so that a table asked for them by name finds something. */
 const WORDS = ['constructor', '__proto__', 'toString', 'hasOwnProperty', 'valueOf', '__defineGetter__'];
 
 /** A drawing in which layers, linetypes, styles, blocks, values, subclasses and even kinds are called so. */
 function drafted(word: string): Drawing {
-  const tags = [
-    0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1024', 9, '$INSUNITS', 70, 4, 9, '$DWGCODEPAGE', 3, word,
-    9, `$${word}`, 40, 1, 9, word, 1, word, 9, '$CLAYER', 8, word, 9, '$CELTYPE', 6, word, 0, 'ENDSEC',
-    0, 'SECTION', 2, 'CLASSES', 0, 'CLASS', 1, word, 2, word, 3, word, 90, 0, 91, 1, 280, 0, 281, 1, 0, 'ENDSEC',
-    0, 'SECTION', 2, 'TABLES',
-    0, 'TABLE', 2, 'LTYPE', 70, 1, 0, 'LTYPE', 2, word, 70, 0, 3, word, 72, 65, 73, 2, 40, 3, 49, 2, 74, 0, 49, -1, 74, 0, 0, 'ENDTAB',
-    0, 'TABLE', 2, 'LAYER', 70, 1, 0, 'LAYER', 2, word, 70, 0, 62, 5, 6, word, 0, 'ENDTAB',
-    0, 'TABLE', 2, 'STYLE', 70, 1, 0, 'STYLE', 2, word, 70, 0, 40, 0, 41, 1, 50, 0, 71, 0, 42, 2.5, 3, word, 4, '', 0, 'ENDTAB',
-    0, 'TABLE', 2, word, 70, 1, 0, word, 2, word, 0, 'ENDTAB', 0, 'ENDSEC',
-    0, 'SECTION', 2, 'BLOCKS', 0, 'BLOCK', 8, '0', 2, word, 70, 0, 10, 0, 20, 0, 30, 0, 3, word,
-    0, 'CIRCLE', 8, '0', 10, 0, 20, 0, 30, 0, 40, 3, 0, 'ENDBLK', 8, '0', 0, 'ENDSEC',
-    0, 'SECTION', 2, 'ENTITIES',
-    0, 'LINE', 5, 'A0', 8, word, 6, word, 10, 0, 20, 0, 30, 0, 11, 90, 21, 0, 31, 0, 1001, word, 1000, word,
-    0, 'TEXT', 5, 'A1', 8, word, 7, word, 10, 0, 20, 20, 30, 0, 40, 5, 1, word,
-    0, 'MTEXT', 5, 'A2', 100, 'AcDbEntity', 8, word, 100, 'AcDbMText', 10, 0, 20, 50, 30, 0, 40, 4, 41, 60, 71, 1, 1, word, 7, word, 100, word, 46, 3,
-    0, 'INSERT', 5, 'A3', 8, word, 2, word, 10, 40, 20, 40, 30, 0,
-    0, word, 5, 'A4', 100, word, 8, word, 10, 1, 20, 1, 30, 0, 0, 'ENDSEC',
-    0, 'SECTION', 2, 'OBJECTS', 0, 'DICTIONARY', 5, 'C', 330, '0', 100, 'AcDbDictionary', 3, word, 350, 'D',
-    0, word, 5, 'D', 330, 'C', 100, word, 1, word, 0, 'ENDSEC', 0, 'SECTION', 2, word, 0, word, 0, 'ENDSEC', 0, 'EOF',
-  ]; // prettier-ignore
-  return read(bytesOf(tags.join('\n') + '\n'));
+  const all = [
+    0,
+    'SECTION',
+    2,
+    'HEADER',
+    9,
+    '$ACADVER',
+    1,
+    'AC1024',
+    9,
+    '$INSUNITS',
+    70,
+    4,
+    9,
+    '$DWGCODEPAGE',
+    ...tags(`3 ${word}  9 \$${word}  40 1  9 ${word}  1 ${word}  9`),
+    '$CLAYER',
+    8,
+    word,
+    9,
+    '$CELTYPE',
+    ...tags(`
+  6 ${word}  0 ENDSEC  0 SECTION  2 CLASSES  0 CLASS  1 ${word}  2 ${word}  3 ${word}  90 0  91 1  280 0
+  281 1  0 ENDSEC  0 SECTION  2 TABLES  0 TABLE  2 LTYPE  70 1  0 LTYPE  2 ${word}  70 0  3 ${word}  72 65
+  73 2  40 3  49 2  74 0  49 -1  74 0  0 ENDTAB  0 TABLE  2 LAYER  70 1  0 LAYER  2 ${word}  70 0  62 5
+  6 ${word}  0 ENDTAB  0 TABLE  2 STYLE  70 1  0 STYLE  2 ${word}  70 0  40 0  41 1  50 0  71 0  42 2.5
+  3 ${word}  4 ""  0 ENDTAB  0 TABLE  2 ${word}  70 1  0 ${word}  2 ${word}  0 ENDTAB  0 ENDSEC  0 SECTION
+  2 BLOCKS  0 BLOCK  8 0  2 ${word}  70 0  10 0  20 0  30 0  3 ${word}  0 CIRCLE  8 0  10 0  20 0  30 0
+  40 3  0 ENDBLK  8 0  0 ENDSEC  0 SECTION  2 ENTITIES  0 LINE  5 A0  8 ${word}  6 ${word}  10 0  20 0
+  30 0  11 90  21 0  31 0  1001 ${word}  1000 ${word}  0 TEXT  5 A1  8 ${word}  7 ${word}  10 0  20 20
+  30 0  40 5  1 ${word}  0 MTEXT  5 A2  100 AcDbEntity  8 ${word}  100 AcDbMText  10 0  20 50  30 0  40 4
+  41 60  71 1  1 ${word}  7 ${word}  100 ${word}  46 3  0 INSERT  5 A3  8 ${word}  2 ${word}  10 40  20 40
+  30 0  0 ${word}  5 A4  100 ${word}  8 ${word}  10 1  20 1  30 0  0 ENDSEC  0 SECTION  2 OBJECTS
+  0 DICTIONARY  5 C  330 0  100 AcDbDictionary  3 ${word}  350 D  0 ${word}  5 D  330 C  100 ${word}
+  1 ${word}  0 ENDSEC  0 SECTION  2 ${word}  0 ${word}  0 ENDSEC  0 EOF
+`),
+  ];
+  return read(bytesOf(all.join('\n') + '\n'));
 }
 const drawn = (word: string): Drawing =>
   read(

@@ -2,25 +2,19 @@ import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../../src/index.js';
 import { hex, walk } from '../../src/index.js';
 import { bytesOf, dxf, read } from '../helpers.js';
+import { tags } from '../tags.js';
 
-const LAYERS = [
-  0, 'LAYER', 2, '0', 70, 0, 62, 7, 0, 'LAYER', 2, 'RED', 70, 0, 62, 1, 0, 'LAYER', 2, 'BLUE', 70, 0, 62, 5,
-  0, 'LAYER', 2, 'OFF', 70, 0, 62, -3, 0, 'LAYER', 2, 'ICE', 70, 1, 62, 4,
-]; // prettier-ignore
+const LAYERS = tags(`
+  0 LAYER  2 0  70 0  62 7  0 LAYER  2 RED  70 0  62 1  0 LAYER  2 BLUE  70 0  62 5  0 LAYER  2 OFF  70 0
+  62 -3  0 LAYER  2 ICE  70 1  62 4
+`);
 const line = (layer: string, colour?: number): (string | number)[] => [
   0,
   'LINE',
   8,
   layer,
   ...(colour === undefined ? [] : [62, colour]),
-  10,
-  0,
-  20,
-  0,
-  11,
-  1,
-  21,
-  0,
+  ...tags('10 0  20 0  11 1  21 0'),
 ];
 const block = (name: string, ...content: (string | number)[]): (string | number)[] => [
   0,
@@ -29,12 +23,7 @@ const block = (name: string, ...content: (string | number)[]): (string | number)
   '0',
   2,
   name,
-  70,
-  0,
-  10,
-  0,
-  20,
-  0,
+  ...tags('70 0  10 0  20 0'),
   ...content,
   0,
   'ENDBLK',
@@ -114,7 +103,7 @@ it('an array of inserts is drawn once per cell, 60 levels deep or not', () => {
 });
 
 describe('widths and dashes', () => {
-  const layers = [0, 'LAYER', 2, 'W', 70, 0, 62, 7, 6, 'DASHED', 370, 70]; // prettier-ignore
+  const layers = tags('0 LAYER  2 W  70 0  62 7  6 DASHED  370 70');
   const of = (...entities: (string | number)[]) => {
     const out: unknown[] = [];
     const d = read(
@@ -150,13 +139,27 @@ describe('widths and dashes', () => {
 describe('draw order', () => {
   it('follows the sort table; what it does not list sorts by its own handle', () => {
     const e = (handle: string, x: number): (string | number)[] => [0, 'POINT', 5, handle, 8, '0', 10, x, 20, 0];
-    const tags = [
-      0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1024', 0, 'ENDSEC', 0, 'SECTION', 2, 'TABLES', 0, 'TABLE', 2, 'BLOCK_RECORD', 70, 1,
-      0, 'BLOCK_RECORD', 5, '1F', 2, '*Model_Space', 0, 'ENDTAB', 0, 'ENDSEC', 0, 'SECTION', 2, 'BLOCKS', 0, 'BLOCK', 2, '*Model_Space', 0, 'ENDBLK', 0, 'ENDSEC',
-      0, 'SECTION', 2, 'ENTITIES', ...e('A1', 1), ...e('A2', 2), ...e('A3', 3), 0, 'ENDSEC',
-      0, 'SECTION', 2, 'OBJECTS', 0, 'SORTENTSTABLE', 5, 'B0', 100, 'AcDbSortentsTable', 330, '1F', 331, 'A1', 5, 'A3', 331, 'A3', 5, 'A1', 0, 'ENDSEC', 0, 'EOF',
-    ]; // prettier-ignore
-    const d = read(bytesOf(tags.join('\n') + '\n'));
+    const all = [
+      0,
+      'SECTION',
+      2,
+      'HEADER',
+      9,
+      '$ACADVER',
+      ...tags(`
+  1 AC1024  0 ENDSEC  0 SECTION  2 TABLES  0 TABLE  2 BLOCK_RECORD  70 1  0 BLOCK_RECORD  5 1F
+  2 *Model_Space  0 ENDTAB  0 ENDSEC  0 SECTION  2 BLOCKS  0 BLOCK  2 *Model_Space  0 ENDBLK  0 ENDSEC
+  0 SECTION  2 ENTITIES
+`),
+      ...e('A1', 1),
+      ...e('A2', 2),
+      ...e('A3', 3),
+      ...tags(`
+  0 ENDSEC  0 SECTION  2 OBJECTS  0 SORTENTSTABLE  5 B0  100 AcDbSortentsTable  330 1F  331 A1  5 A3
+  331 A3  5 A1  0 ENDSEC  0 EOF
+`),
+    ];
+    const d = read(bytesOf(all.join('\n') + '\n'));
     expect(d.entities.map((x) => x.kind === 'point' && x.at[0])).toEqual([3, 2, 1]);
   });
 });

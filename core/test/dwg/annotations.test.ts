@@ -12,6 +12,7 @@ import { writeDxf } from '../../src/formats/dxf/write.js';
 import { hasEzdxf, runEzdxf } from '../ezdxf.js';
 import { dxf, fonts, read } from '../helpers.js';
 import { dxfByFirst } from './readers.js';
+import { tags } from '../tags.js';
 
 const written = (d: Drawing, version: string): Uint8Array => writeDwg(d, { unit: 'mm', version, fonts: fonts() }).bytes;
 const through = (d: Drawing, version: string): Drawing => readDwg(written(d, version)).drawing;
@@ -99,22 +100,36 @@ describe.skipIf(!oracle)('multileaders, references to pages and helices that an 
 
 describe('texts that hold an object of their own', () => {
   const ATTRIBUTE = (at: string): (string | number)[] => [
-    0, 'ATTRIB', 5, '41', 100, 'AcDbEntity', 8, '0', 100, 'AcDbText', 10, 11, 20, 22, 30, 0, 40, 2.5, 1, 'one two',
-    100, 'AcDbAttribute', 2, 'NOTE', 70, 0, 101, 'Embedded Object', 10, at, 20, 22, 30, 0, 40, 2.5, 41, 55, 71, 1, 1,
-    'one\\Ptwo', 7, 'Standard', 50, 0, 0, 'SEQEND', 5, '42', 8, '0',
-  ]; // prettier-ignore
-  const COLUMNS = [
-    0, 'MTEXT', 5, '43', 100, 'AcDbEntity', 8, '0', 100, 'AcDbMText', 10, 5, 20, 6, 30, 0, 40, 3, 41, 70, 71, 1, 1,
-    'columns', 101, 'Embedded Object', 70, 1, 10, 1, 20, 0, 30, 0, 11, 5, 21, 6, 31, 0, 40, 70, 41, 0, 42, 64, 43, 12,
-    71, 2, 72, 2, 44, 30, 45, 4, 73, 0, 74, 0, 46, 12, 46, 9,
-  ]; // prettier-ignore
+    ...tags(`
+  0 ATTRIB  5 41  100 AcDbEntity  8 0  100 AcDbText  10 11  20 22  30 0  40 2.5  1 "one two"
+  100 AcDbAttribute  2 NOTE  70 0  101 "Embedded Object"  10
+`),
+    at,
+    ...tags('20 22  30 0  40 2.5  41 55  71 1  1'),
+    'one\\Ptwo',
+    ...tags('7 Standard  50 0  0 SEQEND  5 42  8 0'),
+  ];
+  const COLUMNS = tags(`
+  0 MTEXT  5 43  100 AcDbEntity  8 0  100 AcDbMText  10 5  20 6  30 0  40 3  41 70  71 1  1 columns
+  101 "Embedded Object"  70 1  10 1  20 0  30 0  11 5  21 6  31 0  40 70  41 0  42 64  43 12  71 2  72 2
+  44 30  45 4  73 0  74 0  46 12  46 9
+`);
   const source = (): Drawing =>
     read(
-      dxf([0, 'INSERT', 5, '40', 100, 'AcDbEntity', 8, '0', 100, 'AcDbBlockReference', 66, 1, 2, 'TAG', 10, 10, 20, 20, ...ATTRIBUTE('11'), ...COLUMNS], {
-        version: 'AC1032',
-        blocks: [0, 'BLOCK', 5, '30', 8, '0', 2, 'TAG', 70, 2, 10, 0, 20, 0, 0, 'CIRCLE', 5, '31', 8, '0', 10, 0, 20, 0, 40, 1, 0, 'ENDBLK', 5, '32', 8, '0'],
-      }),
-    ); // prettier-ignore
+      dxf(
+        [
+          ...tags('0 INSERT  5 40  100 AcDbEntity  8 0  100 AcDbBlockReference  66 1  2 TAG  10 10  20 20'),
+          ...ATTRIBUTE('11'),
+          ...COLUMNS,
+        ],
+        {
+          version: 'AC1032',
+          blocks: tags(
+            '0 BLOCK  5 30  8 0  2 TAG  70 2  10 0  20 0  0 CIRCLE  5 31  8 0  10 0  20 0  40 1  0 ENDBLK  5 32  8 0',
+          ),
+        },
+      ),
+    );
   const embedded = (e: { rest?: string } | undefined): string[] => {
     const [, inner] = (e?.rest ?? '').split('101\nEmbedded Object\n');
     return parseRaw(inner ?? '').map(([c, v]) => `${c} ${Number.isFinite(Number(v)) ? Number(v) : v.trim()}`);
@@ -176,22 +191,41 @@ describe('frames of other programs', () => {
   const hex = data.toString('hex').toUpperCase();
   const source = read(
     dxf([
-      0, 'OLE2FRAME', 5, '41', 100, 'AcDbEntity', 8, '0', 100, 'AcDbOle2Frame', 70, 2, 10, 1, 20, 20, 30, 0, 11, 30, 21, 2, 31, 0,
-      71, 2, 72, 1, 73, 1, 90, 300, 310, hex.slice(0, 254), 310, hex.slice(254, 508), 310, hex.slice(508), 1, 'OLE',
+      ...tags(`
+  0 OLE2FRAME  5 41  100 AcDbEntity  8 0  100 AcDbOle2Frame  70 2  10 1  20 20  30 0  11 30  21 2  31 0
+  71 2  72 1  73 1  90 300  310
+`),
+      hex.slice(0, 254),
+      310,
+      hex.slice(254, 508),
+      310,
+      hex.slice(508),
+      1,
+      'OLE',
     ]),
-  ); // prettier-ignore
+  );
 
-  it.each(['2000', '2004', '2010', '2018'])('keep what they hold in version %s, and an independent reader agrees', async (version) => {
-    const bytes = written(source, version);
-    const there = readDrawing(await dxfByFirst(bytes), 'there.dxf').drawing;
-    for (const d of [readDwg(bytes).drawing, there]) {
-      const [frame] = opaque(d, 'OLE2FRAME');
-      const tags = parseRaw(frame!.raw);
-      expect(tags.filter(([c]) => c === 310).map(([, v]) => v.trim()).join('')).toBe(hex);
-      expect(said(frame!.raw)).toEqual(expect.arrayContaining(['10 1', '20 20', '11 30', '21 2', '71 2', '72 1', '73 1', '90 300']));
-      expect(frame!.drawn?.[0]).toMatchObject({ kind: 'polyline', closed: true });
-    }
-  }); // prettier-ignore
+  it.each(['2000', '2004', '2010', '2018'])(
+    'keep what they hold in version %s, and an independent reader agrees',
+    async (version) => {
+      const bytes = written(source, version);
+      const there = readDrawing(await dxfByFirst(bytes), 'there.dxf').drawing;
+      for (const d of [readDwg(bytes).drawing, there]) {
+        const [frame] = opaque(d, 'OLE2FRAME');
+        const tags = parseRaw(frame!.raw);
+        expect(
+          tags
+            .filter(([c]) => c === 310)
+            .map(([, v]) => v.trim())
+            .join(''),
+        ).toBe(hex);
+        expect(said(frame!.raw)).toEqual(
+          expect.arrayContaining(['10 1', '20 20', '11 30', '21 2', '71 2', '72 1', '73 1', '90 300']),
+        );
+        expect(frame!.drawn?.[0]).toMatchObject({ kind: 'polyline', closed: true });
+      }
+    },
+  );
 });
 
 describe('tables', () => {
@@ -235,10 +269,13 @@ describe('tables', () => {
 
   it('show the block that pictures them, and go back byte for byte', () => {
     const plain = read(
-      dxf([0, 'LINE', 5, '40', 8, '0', 10, 0, 20, 0, 11, 1, 21, 1], {
-        blocks: [0, 'BLOCK', 5, '30', 8, '0', 2, '*T1', 70, 1, 10, 0, 20, 0, 0, 'LINE', 5, '31', 8, '0', 10, 0, 20, 0, 11, 30, 21, 0, 0, 'ENDBLK', 5, '32', 8, '0'],
+      dxf(tags('0 LINE  5 40  8 0  10 0  20 0  11 1  21 1'), {
+        blocks: tags(`
+  0 BLOCK  5 30  8 0  2 *T1  70 1  10 0  20 0  0 LINE  5 31  8 0  10 0  20 0  11 30  21 0  0 ENDBLK  5 32
+  8 0
+`),
       }),
-    ); // prettier-ignore
+    );
     plain.carried.classes.push(
       '0\nCLASS\n1\nACAD_TABLE\n2\nAcDbTable\n3\nObjectDBX Classes\n90\n1025\n91\n1\n280\n0\n281\n1\n',
     );

@@ -6,14 +6,20 @@ import { boundsOf, readDrawing } from '../../src/index.js';
 import { hasEzdxf, runEzdxf } from '../ezdxf.js';
 import { bytesOf, dxf, fonts, hop, only, read, risks, svg, textOf } from '../helpers.js';
 import { writeDxf } from './formats.js';
+import { tags } from '../tags.js';
 
 const oracle = hasEzdxf('no independent program judges the edges of hatches');
 
 /** A hatch of one boundary of edges: arcs of radius 5 about (10, 5), and a line that closes them. */
 const hatch = (...edges: (string | number)[][]): (string | number)[] => [
-  0, 'HATCH', 5, '30', 330, '1F', 100, 'AcDbEntity', 8, 'A', 100, 'AcDbHatch', 10, 0, 20, 0, 30, 0, 210, 0, 220, 0, 230, 1, 2, 'SOLID', 70, 1, 71, 0,
-  91, 1, 92, 1, 93, edges.length, ...edges.flat(), 97, 0, 75, 0, 76, 1, 98, 0,
-]; // prettier-ignore
+  ...tags(`
+  0 HATCH  5 30  330 1F  100 AcDbEntity  8 A  100 AcDbHatch  10 0  20 0  30 0  210 0  220 0  230 1
+  2 SOLID  70 1  71 0  91 1  92 1  93
+`),
+  edges.length,
+  ...edges.flat(),
+  ...tags('97 0  75 0  76 1  98 0'),
+];
 const arc = (from: number, to: number, ccw: number): (string | number)[] => [
   72,
   2,
@@ -74,11 +80,16 @@ describe('arcs and ellipses of hatches', () => {
   it('from 270° to 90° is the right half: it reaches 15, not 5', () => {
     // A square of 10 with a half circle on its right side, by hand.
     const square = [line(10, 10, 0, 10), line(0, 10, 0, 0), line(0, 0, 10, 0)];
-    for (const [from, to] of [[270, 90], [270, 450], [-90, 90], [-90, -270]]) {
+    for (const [from, to] of [
+      [270, 90],
+      [270, 450],
+      [-90, 90],
+      [-90, -270],
+    ]) {
       const [minX, minY, maxX, maxY] = boxOf(dxf(hatch(arc(from!, to!, 1), ...square)));
       near([minX!, minY!, maxX!, maxY!], [0, 0, 15, 10]);
     }
-  }); // prettier-ignore
+  });
   it('clockwise edges are stored mirrored: from -90° to 90° they run over the left', () => {
     // Mirrored in x, 180° ± 90° as stored: the arc from (10, 10) by (5, 5) to (10, 0).
     near(boxOf(dxf(hatch(arc(270, 90, 0), line(10, 0, 10, 10)))), [10, 0, 15, 10]);
@@ -88,11 +99,16 @@ describe('arcs and ellipses of hatches', () => {
     near(boxOf(dxf(hatch(ellipse(270, 90, 1), line(10, 9, 10, 1)))), [10, 1, 18, 9]);
   });
   it('whole turns are whole, whatever their angles', () => {
-    for (const [from, to] of [[0, 360], [90, 450], [-180, 180], [270, -90]]) {
+    for (const [from, to] of [
+      [0, 360],
+      [90, 450],
+      [-180, 180],
+      [270, -90],
+    ]) {
       near(boxOf(dxf(hatch(arc(from!, to!, 1)))), [5, 0, 15, 10]);
       near(boxOf(dxf(hatch(ellipse(from!, to!, 1)))), [2, 1, 18, 9]);
     }
-  }); // prettier-ignore
+  });
   describe('of ellipses between quarter turns are what lets the boundary close', () => {
     // By hand: at 45° as a parameter the ellipse is at (8 cos 45°, 4 sin 45°); seen in that direction at x = y = √12.8.
     const meanings = [
@@ -127,13 +143,20 @@ describe('arcs and ellipses of hatches', () => {
     });
   });
   it('go to every version and to SVG as they are', () => {
-    const source = read(dxf(hatch(arc(270, 90, 1), line(10, 10, 0, 10), line(0, 10, 0, 0), line(0, 0, 10, 0)), { units: 4 }));
-    for (const target of [{ format: 'dxf', version: 'R12' }, { format: 'dxf', version: '2018' }, { format: 'dwg', version: '2004' }, { format: 'svg' }] as const) {
+    const source = read(
+      dxf(hatch(arc(270, 90, 1), line(10, 10, 0, 10), line(0, 10, 0, 0), line(0, 0, 10, 0)), { units: 4 }),
+    );
+    for (const target of [
+      { format: 'dxf', version: 'R12' },
+      { format: 'dxf', version: '2018' },
+      { format: 'dwg', version: '2004' },
+      { format: 'svg' },
+    ] as const) {
       const { proof, back } = hop(source, target);
       expect(risks(proof)).toEqual([]);
       expect(boundsOf(back, { hidden: true }).width, JSON.stringify(target)).toBeCloseTo(15, 2);
     }
-  }); // prettier-ignore
+  });
 });
 
 describe.skipIf(!oracle)('an independent program', () => {
@@ -178,20 +201,36 @@ describe.skipIf(!oracle)('an independent program', () => {
 
 describe('MPOLYGON', () => {
   const polygon = (head: (string | number)[]): Uint8Array =>
-    dxf([
-      0, 'MPOLYGON', 5, '30', 330, '1F', 100, 'AcDbEntity', 8, 'A', 100, 'AcDbMPolygon', 70, 1, 10, 0, 20, 0, 30, 0, 210, 0, 220, 0, 230, 1, 2, 'SOLID', 71, 1,
-      91, 1, 92, 2, ...head, 93, 4, 10, 0, 20, 0, 10, 10, 20, 0, 10, 10, 20, 10, 10, 0, 20, 10, 75, 0, 76, 1, 47, 0.1, 11, 0, 21, 0, 99, 0,
-    ], { units: 4 }); // prettier-ignore
+    dxf(
+      [
+        ...tags(`
+  0 MPOLYGON  5 30  330 1F  100 AcDbEntity  8 A  100 AcDbMPolygon  70 1  10 0  20 0  30 0  210 0  220 0
+  230 1  2 SOLID  71 1  91 1  92 2
+`),
+        ...head,
+        ...tags('93 4  10 0  20 0  10 10  20 0  10 10  20 10  10 0  20 10  75 0  76 1  47 0.1  11 0  21 0  99 0'),
+      ],
+      { units: 4 },
+    );
   it('says closed before bulges, and is seen all the same: 10 × 10', () => {
-    for (const head of [[73, 1, 72, 0], [72, 0, 73, 1]]) near(boxOf(polygon(head)), [0, 0, 10, 10]);
-  }); // prettier-ignore
+    for (const head of [
+      [73, 1, 72, 0],
+      [72, 0, 73, 1],
+    ])
+      near(boxOf(polygon(head)), [0, 0, 10, 10]);
+  });
   it('is drawn in an SVG and in every version that has no word for it', () => {
     const source = read(polygon([73, 1, 72, 0]));
-    for (const target of [{ format: 'dxf', version: '2000' }, { format: 'dxf', version: 'R12' }, { format: 'dwg', version: '2010' }, { format: 'svg' }] as const) {
+    for (const target of [
+      { format: 'dxf', version: '2000' },
+      { format: 'dxf', version: 'R12' },
+      { format: 'dwg', version: '2010' },
+      { format: 'svg' },
+    ] as const) {
       const { made, proof, back } = hop(source, target);
       expect(risks(proof)).toEqual([]);
       expect(boundsOf(back).width, JSON.stringify(target)).toBeCloseTo(10, 6);
       if (target.format === 'svg') expect(new TextDecoder().decode(made.bytes)).not.toMatch(/d=""/);
     }
-  }); // prettier-ignore
+  });
 });

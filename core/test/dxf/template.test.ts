@@ -9,15 +9,20 @@ import {
   readDrawing,
 } from '../../src/index.js';
 import { demoFile, drawingOf, dxf, fonts, read, risks, svg } from '../helpers.js';
+import { tags } from '../tags.js';
 
 /** An office's starter file: its own wall layer, linetype and dimension style, no entities. */
 const template = read(
   dxf([], {
     units: 4,
     version: 'AC1032',
-    layers: [0, 'LAYER', 5, '20', 2, 'A', 70, 0, 62, 30, 6, 'OFFICE', 370, 50, 0, 'LAYER', 2, 'OFFICE-NOTES', 70, 0, 62, 8, 6, 'Continuous', 0, 'ENDTAB', 0, 'TABLE', 2, 'LTYPE', 70, 1, 0, 'LTYPE', 2, 'OFFICE', 70, 0, 3, 'dashes', 72, 65, 73, 2, 40, 3, 49, 2, 49, -1, 0, 'ENDTAB', 0, 'TABLE', 2, 'DIMSTYLE', 70, 1, 0, 'DIMSTYLE', 105, '27', 2, 'Standard', 70, 0, 140, 3.5, 340, '11'],
+    layers: tags(`
+  0 LAYER  5 20  2 A  70 0  62 30  6 OFFICE  370 50  0 LAYER  2 OFFICE-NOTES  70 0  62 8  6 Continuous
+  0 ENDTAB  0 TABLE  2 LTYPE  70 1  0 LTYPE  2 OFFICE  70 0  3 dashes  72 65  73 2  40 3  49 2  49 -1
+  0 ENDTAB  0 TABLE  2 DIMSTYLE  70 1  0 DIMSTYLE  105 27  2 Standard  70 0  140 3.5  340 11
+`),
   }),
-); // prettier-ignore
+);
 
 const made = (source = drawingOf([{ kind: 'line', start: [0, 0, 0], end: [9, 0, 0] } as never])) => {
   const prepared = prepare(source, NO_DECISIONS, []);

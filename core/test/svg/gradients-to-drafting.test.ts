@@ -10,6 +10,7 @@ import { transformDrawing } from '../../src/drawing/transform.js';
 import type { Affine } from '../../src/geometry/affine.js';
 import { rotation, scaling } from '../../src/geometry/affine.js';
 import { renderer } from '../witness/renderer.js';
+import { tags } from '../tags.js';
 
 /** A square of 40 from (10, 10), filled with a gradient along a line; x1, y1, x2, y2 in the page's millimetres. */
 const art = (line: readonly number[], stops: string, more = ''): Uint8Array =>
@@ -104,11 +105,28 @@ describe('a gradient along a line becomes that of a hatch, from 2004 on', () => 
 
 describe('a gradient of a hatch', () => {
   const hatch = (name: string, angle: number, colour: readonly (string | number)[]): Uint8Array =>
-    dxf([
-      0, 'HATCH', 5, '30', 330, '1F', 100, 'AcDbEntity', 8, 'A', ...colour, 100, 'AcDbHatch', 10, 0, 20, 0, 30, 0, 210, 0, 220, 0, 230, 1, 2, 'SOLID', 70, 1, 71, 0,
-      91, 1, 92, 3, 72, 0, 73, 1, 93, 4, 10, 0, 20, 0, 10, 40, 20, 0, 10, 40, 20, 20, 10, 0, 20, 20, 97, 0, 75, 0, 76, 1, 98, 0,
-      450, 1, 451, 0, 460, angle, 461, 0, 452, 0, 462, 1, 453, 2, 463, 0, 63, 1, 421, 0xff0000, 463, 1, 63, 5, 421, 0x0000ff, 470, name,
-    ], { units: 4 }); // prettier-ignore
+    dxf(
+      [
+        ...tags('0 HATCH  5 30  330 1F  100 AcDbEntity  8 A'),
+        ...colour,
+        ...tags(`
+  100 AcDbHatch  10 0  20 0  30 0  210 0  220 0  230 1  2 SOLID  70 1  71 0  91 1  92 3  72 0  73 1  93 4
+  10 0  20 0  10 40  20 0  10 40  20 20  10 0  20 20  97 0  75 0  76 1  98 0  450 1  451 0  460
+`),
+        angle,
+        ...tags('461 0  452 0  462 1  453 2  463 0  63 1  421'),
+        0xff0000,
+        463,
+        1,
+        63,
+        5,
+        421,
+        0x0000ff,
+        470,
+        name,
+      ],
+      { units: 4 },
+    );
 
   it('along a line is one in SVG, from edge to edge, whatever plain colour it stated', () => {
     for (const colour of [[], [62, 3], [62, 5, 420, 0x336699]]) {

@@ -115,6 +115,10 @@ describe('a picture and what was traced of it, drawn by a renderer of another ki
     expect(one.state).toBe('changed');
     expect(Math.abs(percentOf(one) - 0.8)).toBeLessThan(0.25);
     expect(spoiled(ring, {}, moved(1)).state).toBe('atRisk');
+    // By colours too: two discs of radius 40 are 4 × 2 × 40 of 28,800 pixels, 1.1 %.
+    const colours = spoiled(tricolour, { by: 'colours' }, moved(0.1));
+    expect(colours.state).toBe('changed');
+    expect(Math.abs(percentOf(colours) - 1.1)).toBeLessThan(0.35);
   });
 
   it('differ where a hole is filled or a colour is another', () => {
